@@ -1,0 +1,225 @@
+#include "calc/commands.hpp"
+
+#include <cmath>
+#include <cstdlib>
+#include <filesystem>
+#include <iostream>
+#include <optional>
+
+#include <fmt/format.h>
+
+#include "calc/rows.hpp"
+#include "core/io/atomic_file.hpp"
+#include "core/io/car_file.hpp"
+#include "core/io/library.hpp"
+#include "core/io/setup_file.hpp"
+#include "core/plan/comparison.hpp"
+
+namespace lowkite::calc {
+namespace {
+
+constexpr int report_curve_samples = 41;
+constexpr long most_rows = 2'000'000;
+
+int refuse(const Faults& faults) {
+  for (const Fault& f : faults) std::cerr << f.line() << "\n";
+  return wrong_input;
+}
+
+struct CarAndSetup {
+  Car car;
+  Setup setup;
+};
+
+tl::expected<CarAndSetup, Faults> load(const Inputs& inputs) {
+  auto car = load_car(inputs.car);
+  if (!car) return tl::unexpected(car.error());
+  CarAndSetup both{std::move(*car), {}};
+  both.setup = kit_setup(both.car);
+  if (inputs.setup.empty()) return both;
+  auto setup = load_setup(inputs.setup, both.car);
+  if (!setup) return tl::unexpected(setup.error());
+  both.setup = std::move(setup->setup);
+  return both;
+}
+
+Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed) {
+  const std::string& file = inputs.setup.empty() ? inputs.car : inputs.setup;
+  return {std::filesystem::path(file).filename().string(), place, wrong, allowed};
+}
+
+tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::string& id,
+                                        const std::vector<std::string>& files) {
+  for (const std::string& other : files) {
+    const auto car = load_car(other);
+    if (car && car->id == id) return *car;
+  }
+  if (const auto found = find_car_file(id, car_folders_for(file, data_folder()))) return load_car(*found);
+  return tl::unexpected(Faults{{std::filesystem::path(file).filename().string(), "car",
+                                fmt::format("no car file with the id \"{}\" was found", id),
+                                "a car beside the setup, in a cars folder beside its own, or among the files given"}});
+}
+
+Faults faults_in(const std::string& file, const std::vector<std::string>& all) {
+  const std::string name = std::filesystem::path(file).filename().string();
+  const auto text = read_file(file);
+  if (!text) return {text.error()};
+  const auto document = parse_json(*text, name);
+  if (!document) return document.error();
+  const std::string format =
+      document->is_object() && document->contains("format") && (*document)["format"].is_string()
+          ? (*document)["format"].get<std::string>()
+          : "";
+  if (format == "lowkite-setup") {
+    const auto id = car_id_of_setup(*text, name);
+    if (!id) return id.error();
+    const auto car = car_for_setup(file, *id, all);
+    if (!car) return car.error();
+    const auto setup = read_setup(*text, name, *car);
+    if (!setup) return setup.error();
+    if (const auto model = build_model(*car, setup->setup); !model)
+      return {{name, "values", model.error().message, "values with which the linkage closes"}};
+    return {};
+  }
+  if (format == "lowkite-car") {
+    const auto car = read_car(*text, name);
+    return car ? Faults{} : car.error();
+  }
+  return {{name, "format", "neither a car nor a setup", "\"lowkite-car\" or \"lowkite-setup\""}};
+}
+
+std::optional<Steps> parse_steps(const std::string& text) {
+  Steps s;
+  std::array<double*, 3> parts{&s.from, &s.to, &s.step};
+  const char* at = text.c_str();
+  for (std::size_t i = 0; i < parts.size(); ++i) {
+    char* end = nullptr;
+    *parts[i] = std::strtod(at, &end);
+    if (end == at || !std::isfinite(*parts[i]) || *end != (i < 2 ? ':' : '\0')) return std::nullopt;
+    at = end + 1;
+  }
+  return s.step > 0.0 && s.to >= s.from ? std::optional(s) : std::nullopt;
+}
+
+/// How many samples lie in a range, its end included when a whole number of steps reaches it.
+long count_of(const Steps& s) { return static_cast<long>(std::floor((s.to - s.from) / s.step + 1e-9)) + 1; }
+
+Json report_json(const Car& car, const Variant& v) {
+  Json j;
+  j["car"] = car.name;
+  j["setup"] = v.setup.name;
+  j["attitude"] = "ride height";
+  for (const End end : both_ends) {
+    Json& axle = j["axles"][std::string(name_of(end))];
+    for (const FigureSpec& f : figure_specs()) {
+      if (!applies(f, car, end)) continue;
+      const auto value = [&](Side s) {
+        const auto x = f.read(v.source, end, s);
+        return x ? Json(*x) : Json(nullptr);
+      };
+      Json& out = axle[std::string(f.id)];
+      out["unit"] = symbol(f.unit);
+      if (f.per_wheel) {
+        out["left"] = value(Side::left);
+        out["right"] = value(Side::right);
+      } else {
+        out["value"] = value(Side::left);
+      }
+    }
+  }
+  return j;
+}
+
+std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
+  if (!value) return "at infinity";
+  if (f.wording == Wording::toe)
+    return fmt::format("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
+  return fmt::format("{:.{}f} {}", *value, f.decimals + 1, symbol(f.unit));
+}
+
+void print_report(const Car& car, const Variant& v) {
+  std::cout << fmt::format("{} - {} - at ride height\n", car.name, v.setup.name);
+  for (const End end : both_ends) {
+    std::cout << fmt::format("\n{} axle ({})\n", name_of(end), car.axle(end).mechanism->label);
+    for (const FigureSpec& f : figure_specs()) {
+      if (!applies(f, car, end)) continue;
+      const std::string left = in_words(f, f.read(v.source, end, Side::left));
+      const std::string right = in_words(f, f.read(v.source, end, Side::right));
+      std::cout << (f.per_wheel && left != right ? fmt::format("  {:<30} left {}, right {}\n", f.label, left, right)
+                                                 : fmt::format("  {:<30} {}\n", f.label, left));
+    }
+  }
+}
+
+}  // namespace
+
+int validate(const std::vector<std::string>& files) {
+  int status = done;
+  for (const std::string& file : files) {
+    const Faults faults = faults_in(file, files);
+    if (!faults.empty()) {
+      status = refuse(faults);
+      continue;
+    }
+    std::cout << file << ": ok\n";
+  }
+  return status;
+}
+
+int report(const Inputs& inputs, Format format) {
+  const auto both = load(inputs);
+  if (!both) return refuse(both.error());
+  const auto v = evaluate(both->car, both->setup, {}, report_curve_samples);
+  if (!v) return refuse({fault_of(inputs, "", v.error().message, "a setup with which the car can stand")});
+  if (format == Format::json)
+    std::cout << report_json(both->car, *v).dump(2) << "\n";
+  else
+    print_report(both->car, *v);
+  return done;
+}
+
+int corner(const CornerOptions& options) {
+  const auto travel = parse_steps(options.travel);
+  const auto rack = options.rack.empty() ? std::optional(Steps{}) : parse_steps(options.rack);
+  for (const auto& [name, steps, text] :
+       {std::tuple("--travel", travel, options.travel), std::tuple("--rack", rack, options.rack)})
+    if (!steps) {
+      std::cerr << fmt::format("{}: found {}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n", name, text);
+      return wrong_usage;
+    }
+  if (static_cast<double>(count_of(*travel)) * static_cast<double>(count_of(*rack)) > most_rows) {
+    std::cerr << fmt::format("--travel, --rack: more than {} rows; allowed: fewer or larger steps\n", most_rows);
+    return wrong_usage;
+  }
+  const auto both = load(options.inputs);
+  if (!both) return refuse(both.error());
+  const End end = options.axle == "front" ? End::front : End::rear;
+  const Side side = options.side == "left" ? Side::left : Side::right;
+  const auto model = build_corner(both->car, both->setup, end, side);
+  if (!model)
+    return refuse({fault_of(options.inputs, "", model.error().message, "values with which the linkage closes")});
+
+  Faults faults;
+  Json rows = Json::array();
+  if (options.format == Format::csv) std::cout << csv_header();
+  for (long j = 0; j < count_of(*rack); ++j)
+    for (long i = 0; i < count_of(*travel); ++i) {
+      const double z = travel->from + static_cast<double>(i) * travel->step;
+      const double y = rack->from + static_cast<double>(j) * rack->step;
+      const auto row = corner_row(*model, side, z, y);
+      if (!row) {
+        faults.push_back(fault_of(options.inputs,
+                                  fmt::format("{} {}, travel {:g} mm, rack {:g} mm", options.axle, options.side, z, y),
+                                  row.error().message(), "travel and rack that the linkage reaches"));
+        continue;
+      }
+      if (options.format == Format::csv)
+        std::cout << csv_line(*row);
+      else
+        rows.push_back(json_row(*row));
+    }
+  if (options.format == Format::json) std::cout << Json{{"rows", rows}}.dump(2) << "\n";
+  return faults.empty() ? done : refuse(faults);
+}
+
+}  // namespace lowkite::calc

@@ -1,0 +1,56 @@
+// lowkite-calc: the core from the shell.
+#include <CLI/CLI.hpp>
+
+#include "calc/commands.hpp"
+
+int main(int argc, char** argv) {
+  using namespace lowkite::calc;
+  CLI::App app{"Low Kite from the shell: the same figures as the window.\n"
+               "Exit status: 0 done, 1 the input is wrong (one line a fault on standard error), 2 wrong usage.",
+               "lowkite-calc"};
+  app.set_version_flag("--version", "lowkite-calc " LOWKITE_VERSION);
+  app.require_subcommand(1);
+
+  std::vector<std::string> files;
+  auto* validate_command = app.add_subcommand("validate", "Check car and setup files; say every fault found");
+  validate_command->add_option("FILE", files, "Car (.kite-car.json) and setup (.kite-setup.json) files")->required();
+
+  const auto add_inputs = [](CLI::App* command, Inputs& inputs) {
+    command->add_option("CAR", inputs.car, "Car file")->required();
+    command->add_option("SETUP", inputs.setup, "Setup file; without one, the kit setup");
+  };
+
+  Inputs report_inputs;
+  bool report_json = false;
+  auto* report_command = app.add_subcommand("report", "All figures at ride height");
+  add_inputs(report_command, report_inputs);
+  report_command->add_flag("--json", report_json, "As JSON");
+
+  CornerOptions options;
+  bool as_csv = false;
+  bool as_json = false;
+  auto* corner_command = app.add_subcommand("corner", "One wheel over travel and rack displacement");
+  add_inputs(corner_command, options.inputs);
+  corner_command->add_option("--axle", options.axle, "front or rear")
+      ->required()
+      ->check(CLI::IsMember({"front", "rear"}));
+  corner_command->add_option("--side", options.side, "left or right")
+      ->required()
+      ->check(CLI::IsMember({"left", "right"}));
+  corner_command
+      ->add_option("--travel", options.travel, "A:B:STEP, mm of wheel-centre height against the design position")
+      ->required();
+  corner_command->add_option("--rack", options.rack, "A:B:STEP, mm of the tie rod's inner ball to the left");
+  auto* csv = corner_command->add_flag("--csv", as_csv, "As CSV (the default)");
+  corner_command->add_flag("--json", as_json, "As JSON")->excludes(csv);
+
+  try {
+    app.parse(argc, argv);
+  } catch (const CLI::ParseError& e) {
+    return app.exit(e) == 0 ? done : wrong_usage;
+  }
+  if (*validate_command) return validate(files);
+  if (*report_command) return report(report_inputs, report_json ? Format::json : Format::text);
+  options.format = as_json ? Format::json : Format::csv;
+  return corner(options);
+}

@@ -1,0 +1,16 @@
+# Flags live on one interface target, so that each of our targets asks for them and nobody else's code gets them.
+add_library(lowkite_options INTERFACE)
+target_compile_options(lowkite_options INTERFACE
+  -Wall -Wextra -Wpedantic -Wshadow -Wconversion -Wnon-virtual-dtor -Wold-style-cast -Woverloaded-virtual
+  -Wnull-dereference -Wdouble-promotion -Wimplicit-fallthrough -Wswitch-enum)
+# GCC 12 reports null dereferences inside Eigen, and overlaps inside std::string (GCC bug 105651), once they are inlined;
+# clang-tidy and the sanitizers keep that watch.
+target_compile_options(lowkite_options INTERFACE $<$<CXX_COMPILER_ID:GNU>:-Wno-null-dereference -Wno-restrict>)
+if(LOWKITE_WERROR)
+  target_compile_options(lowkite_options INTERFACE -Werror)
+endif()
+if(LOWKITE_SANITIZE)
+  target_compile_options(lowkite_options INTERFACE -fsanitize=address,undefined -fno-omit-frame-pointer
+                         -fno-sanitize-recover=undefined)
+  target_link_options(lowkite_options INTERFACE -fsanitize=address,undefined)
+endif()

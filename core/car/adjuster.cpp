@@ -1,0 +1,141 @@
+#include "core/car/adjuster.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace lowkite {
+namespace {
+
+constexpr double stop_tolerance = 1e-6;  // mm or turns: far below any shim or any twist of the fingers
+
+constexpr std::array<AdjusterKindSpec, 5> kinds{{
+    {AdjusterKind::shim_stack, "shim_stack", "shims", false},
+    {AdjusterKind::hole, "hole", "hole", true},
+    {AdjusterKind::insert, "insert", "insert", true},
+    {AdjusterKind::turnbuckle, "turnbuckle", "turnbuckle", false},
+    {AdjusterKind::choice, "choice", "choice", true},
+}};
+
+void add(const Effect& effect, double sign, CornerGeometry& c) {
+  for (const PointMove& m : effect.moves) c.set[static_cast<std::size_t>(m.point)] += sign * m.mm;
+  for (const PointTurn& t : effect.turns) {
+    const Axis axis{c.kit[static_cast<std::size_t>(t.about)], t.direction};
+    const Placement turn = turned_about(axis, Turn::by(sign * t.angle_rad));
+    for (const int p : t.points) {
+      Vec3& point = c.set[static_cast<std::size_t>(p)];
+      point = turn.point(point);
+    }
+  }
+}
+
+/// Shims are counted in thousandths of a millimetre, so that 0.1 + 0.2 is 0.3.
+long thousandths(double mm) { return std::lround(mm * 1000.0); }
+
+}  // namespace
+
+std::span<const AdjusterKindSpec> adjuster_kinds() { return kinds; }
+
+const AdjusterKindSpec& spec_of(AdjusterKind kind) { return kinds[static_cast<std::size_t>(kind)]; }
+
+double Adjuster::least() const { return range() ? range()->stops.front() : 0.0; }
+
+double Adjuster::most() const {
+  return range() ? range()->stops.back() : static_cast<double>(positions()->list.size() - 1);
+}
+
+double Adjuster::stepped(double value, int steps) const {
+  if (positions()) return std::clamp(std::round(value) + steps, least(), most());
+  const std::vector<double>& stops = range()->stops;
+  double v = value;
+  for (int i = 0; i < std::abs(steps); ++i) {
+    if (steps > 0) {
+      const auto next = std::upper_bound(stops.begin(), stops.end(), v + stop_tolerance);
+      if (next == stops.end()) break;
+      v = *next;
+    } else {
+      const auto here = std::lower_bound(stops.begin(), stops.end(), v - stop_tolerance);
+      if (here == stops.begin()) break;
+      v = *std::prev(here);
+    }
+  }
+  return v;
+}
+
+double Adjuster::nearest_stop(double value) const {
+  if (positions()) return std::clamp(std::round(value), least(), most());
+  const std::vector<double>& stops = range()->stops;
+  return *std::min_element(stops.begin(), stops.end(),
+                           [&](double a, double b) { return std::abs(a - value) < std::abs(b - value); });
+}
+
+bool Adjuster::can_be(double value) const {
+  if (!(value >= least() - stop_tolerance && value <= most() + stop_tolerance)) return false;
+  // A thread stops anywhere; only shims and positions come in steps that a file must keep to.
+  if (kind == AdjusterKind::turnbuckle) return true;
+  return std::abs(nearest_stop(value) - value) <= stop_tolerance;
+}
+
+void Adjuster::apply(double value, CornerGeometry& corner) const {
+  if (const Range* r = range()) {
+    const double change = value - kit;
+    for (const PointMove& m : r->moves_per_unit) corner.set[static_cast<std::size_t>(m.point)] += change * m.mm;
+    if (r->link != no_point) corner.length[static_cast<std::size_t>(r->link)] += change * r->link_mm_per_unit;
+    return;
+  }
+  const auto chosen = static_cast<std::size_t>(std::lround(value));
+  const auto as_kit = static_cast<std::size_t>(std::lround(kit));
+  if (chosen == as_kit) return;
+  add(positions()->list[as_kit].effect, -1.0, corner);
+  add(positions()->list[chosen].effect, 1.0, corner);
+}
+
+int Adjuster::place() const {
+  if (const Range* r = range()) return r->moves_per_unit.empty() ? no_point : r->moves_per_unit.front().point;
+  for (const Position& p : positions()->list) {
+    if (!p.effect.moves.empty()) return p.effect.moves.front().point;
+    if (!p.effect.turns.empty() && !p.effect.turns.front().points.empty()) return p.effect.turns.front().points.front();
+  }
+  return no_point;
+}
+
+std::vector<double> shims_for(double thickness_mm, std::span<const double> sizes) {
+  const long target = thousandths(thickness_mm);
+  if (target <= 0) return {};
+  // Fewest shims for every thickness up to the target (the coin-change recurrence).
+  std::vector<int> count(static_cast<std::size_t>(target) + 1, -1);
+  std::vector<std::size_t> last(count.size(), 0);
+  count[0] = 0;
+  for (std::size_t t = 1; t < count.size(); ++t)
+    for (std::size_t s = 0; s < sizes.size(); ++s) {
+      const auto size = static_cast<std::size_t>(std::max(1L, thousandths(sizes[s])));
+      if (size > t || count[t - size] < 0) continue;
+      if (count[t] < 0 || count[t - size] + 1 < count[t]) {
+        count[t] = count[t - size] + 1;
+        last[t] = s;
+      }
+    }
+  std::vector<double> stack;
+  if (count.back() < 0) return stack;
+  for (auto t = static_cast<std::size_t>(target); t > 0; t -= static_cast<std::size_t>(thousandths(sizes[last[t]])))
+    stack.push_back(sizes[last[t]]);
+  std::sort(stack.rbegin(), stack.rend());
+  return stack;
+}
+
+std::vector<double> shim_stops(std::span<const double> sizes, double least_mm, double most_mm) {
+  const long most = thousandths(most_mm);
+  std::vector<bool> made(static_cast<std::size_t>(std::max(0L, most)) + 1, false);
+  made[0] = true;
+  for (std::size_t t = 1; t < made.size(); ++t)
+    for (const double s : sizes) {
+      const auto size = static_cast<std::size_t>(std::max(1L, thousandths(s)));
+      if (size <= t && made[t - size]) made[t] = true;
+    }
+  std::vector<double> stops;
+  for (std::size_t t = 0; t < made.size(); ++t)
+    if (made[t] && static_cast<long>(t) >= thousandths(least_mm)) stops.push_back(static_cast<double>(t) / 1000.0);
+  return stops;
+}
+
+}  // namespace lowkite

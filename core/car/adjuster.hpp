@@ -1,0 +1,102 @@
+// An adjuster: a physical part with the steps that it really has, and what a step does to points and links.
+//
+// Two shapes cover every kind. A *range* is a number whose stops follow from the parts in the box (shim stacks, threads);
+// its effect is linear. *Positions* are a list with names (holes, inserts, blocks), each with effects of its own. A new
+// kind is a row in `adjuster_kinds()`.
+#pragma once
+
+#include <cstdint>
+#include <span>
+#include <string>
+#include <string_view>
+#include <variant>
+#include <vector>
+
+#include "core/linkage/corner.hpp"
+
+namespace lowkite {
+
+enum class End : std::uint8_t;
+
+enum class AdjusterKind : std::uint8_t { shim_stack, hole, insert, turnbuckle, choice };
+
+struct AdjusterKindSpec {
+  AdjusterKind kind;
+  std::string_view id;     ///< as in car files
+  std::string_view label;  ///< as racers say it
+  bool positions;          ///< true: a list of positions; false: a range
+};
+
+std::span<const AdjusterKindSpec> adjuster_kinds();
+const AdjusterKindSpec& spec_of(AdjusterKind kind);
+
+/// Moves a point, in the design coordinates of its body, mm.
+struct PointMove {
+  int point = no_point;
+  Vec3 mm = Vec3::Zero();
+};
+
+/// Turns points about an axis through the kit place of `about`.
+struct PointTurn {
+  std::vector<int> points;
+  int about = no_point;
+  Vec3 direction = Vec3::UnitY();
+  double angle_rad = 0.0;
+};
+
+struct Effect {
+  std::vector<PointMove> moves;
+  std::vector<PointTurn> turns;
+};
+
+/// A number with stops. The effect of a value v is (v - kit) times the effect per unit.
+struct Range {
+  std::vector<double> stops;              ///< ascending; what the parts in the box can make
+  std::vector<double> shims_mm;           ///< thicknesses in the box, for shim stacks
+  std::vector<PointMove> moves_per_unit;  ///< mm per unit
+  int link = no_point;                    ///< whose length changes, for turnbuckles
+  double link_mm_per_unit = 0.0;          ///< mm per turn, positive = longer
+};
+
+struct Position {
+  std::string label;
+  Effect effect;
+};
+
+struct Positions {
+  std::vector<Position> list;
+};
+
+/// A value of an adjuster: mm of shims, turns of a turnbuckle (positive = longer than kit), or the index of a position.
+struct Adjuster {
+  std::string id;
+  std::string name;
+  End end{};
+  AdjusterKind kind = AdjusterKind::shim_stack;
+  std::variant<Range, Positions> part;
+  double kit = 0.0;
+
+  [[nodiscard]] const Range* range() const { return std::get_if<Range>(&part); }
+  [[nodiscard]] const Positions* positions() const { return std::get_if<Positions>(&part); }
+
+  [[nodiscard]] double least() const;
+  [[nodiscard]] double most() const;
+  /// The value one real step up or down from `value`; the end stop stays where it is.
+  [[nodiscard]] double stepped(double value, int steps) const;
+  /// The stop nearest to `value`.
+  [[nodiscard]] double nearest_stop(double value) const;
+  /// True when the parts in the box can make `value` (turnbuckles: any value within the thread).
+  [[nodiscard]] bool can_be(double value) const;
+  /// Puts points and link lengths of a corner, all at their kit state, where `value` has them.
+  void apply(double value, CornerGeometry& corner) const;
+  /// The point a hand looks for: the ball, pin or hole that moves first, or no_point for a turnbuckle.
+  [[nodiscard]] int place() const;
+};
+
+/// The shims of `sizes` that make `thickness`, thickest first; empty when none do. Sizes may be used more than once.
+std::vector<double> shims_for(double thickness_mm, std::span<const double> sizes);
+
+/// Every thickness from `least` to `most` that shims of `sizes` can make, ascending.
+std::vector<double> shim_stops(std::span<const double> sizes, double least_mm, double most_mm);
+
+}  // namespace lowkite

@@ -1,0 +1,81 @@
+// What a car is: mechanisms with their points, tyres, and the parts that a racer can change.
+//
+// A car describes a kind of car once, in its kit state: every point is given with every adjuster at its kit value. All
+// points are held in the corner frame (outboard = +y), so the right side of a symmetric car is equal to the left.
+#pragma once
+
+#include <array>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/car/adjuster.hpp"
+#include "core/linkage/corner.hpp"
+
+namespace lowkite {
+
+enum class End : std::uint8_t { front, rear };
+enum class Side : std::uint8_t { left, right };
+constexpr std::array<End, 2> both_ends{End::front, End::rear};
+constexpr std::array<Side, 2> both_sides{Side::left, Side::right};
+constexpr std::size_t at(End e) { return static_cast<std::size_t>(e); }
+constexpr std::size_t at(Side s) { return static_cast<std::size_t>(s); }
+constexpr std::string_view name_of(End e) { return e == End::front ? "front" : "rear"; }
+constexpr std::string_view name_of(Side s) { return s == Side::left ? "left" : "right"; }
+
+/// One value for each end of the car, or for each side.
+template <class T>
+using PerEnd = std::array<T, 2>;
+template <class T>
+using PerSide = std::array<T, 2>;
+
+/// A tyre as a rigid body: a disc of `radius_mm` in the wheel's middle plane when `crown_radius_mm` is 0, else a tread with
+/// that crown, `width_mm` wide.
+struct Tyre {
+  double radius_mm = 32.0;
+  double width_mm = 26.0;
+  double crown_radius_mm = 0.0;
+};
+
+/// How far an axle moves from its ride height, as far as drawings and curves go. Both are positive numbers.
+struct TravelRange {
+  double bump_mm = 5.0;
+  double droop_mm = 5.0;
+};
+
+struct Axle {
+  const MechanismSpec* mechanism = nullptr;
+  PerSide<std::array<Vec3, max_points>> points;  ///< corner frame
+  double camber_deg = 0.0;                       ///< of the wheel in the design position
+  double toe_deg = 0.0;                          ///< positive = toe-in
+  Tyre tyre;
+  TravelRange travel;
+
+  /// Outward unit spin axis in the design position.
+  [[nodiscard]] Vec3 spin_axis() const;
+};
+
+struct Car {
+  std::string id;
+  std::string name;
+  std::string vehicle_class;
+  std::string notes;
+  PerEnd<Axle> axles;
+  /// x of the two points under the plate where ride height is read.
+  PerEnd<double> gauge_x_mm{0.0, -250.0};
+  PerEnd<double> kit_ride_height_mm{5.0, 5.0};
+  /// Half the plate's width at each axle and its thickness; for drawing and for what may touch the ground.
+  PerEnd<double> plate_half_width_mm{40.0, 40.0};
+  double plate_thickness_mm = 2.0;
+  std::vector<Adjuster> adjusters;
+
+  [[nodiscard]] const Axle& axle(End e) const { return axles[at(e)]; }
+  /// Index into `adjusters`, or -1.
+  [[nodiscard]] int find_adjuster(std::string_view adjuster_id) const;
+  /// The turnbuckle that sets a link's length, or -1.
+  [[nodiscard]] int turnbuckle_of(End end, int link) const;
+  /// The adjusters of one end as a hand meets them from the wheel inward.
+  [[nodiscard]] std::vector<int> adjusters_from_the_wheel(End end) const;
+};
+
+}  // namespace lowkite

@@ -1,0 +1,46 @@
+// A setup: the value of every adjuster, one for both sides or left and right apart, and what belongs to the day.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/car/car.hpp"
+
+namespace lowkite {
+
+/// The value of one adjuster on each side (see Adjuster for what the number means).
+struct Setting {
+  double left = 0.0;
+  double right = 0.0;
+
+  [[nodiscard]] double on(Side s) const { return s == Side::left ? left : right; }
+  double& on(Side s) { return s == Side::left ? left : right; }
+  bool operator==(const Setting&) const = default;
+};
+
+struct Setup {
+  std::string car_id;
+  std::string name;
+  std::string date;
+  std::string track;
+  std::string notes;
+  PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points; the collars hold it
+  std::vector<Setting> values;              ///< parallel to Car::adjusters
+
+  bool operator==(const Setup&) const = default;
+
+  [[nodiscard]] Setting& at_index(int adjuster) { return values[static_cast<std::size_t>(adjuster)]; }
+  [[nodiscard]] const Setting& at_index(int adjuster) const { return values[static_cast<std::size_t>(adjuster)]; }
+};
+
+/// The car as it comes from the kit.
+inline Setup kit_setup(const Car& car) {
+  Setup s;
+  s.car_id = car.id;
+  s.name = "Kit";
+  s.ride_height_mm = car.kit_ride_height_mm;
+  for (const Adjuster& a : car.adjusters) s.values.push_back({a.kit, a.kit});
+  return s;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,17 @@
+// Car files (.kite-car.json): reading, and checking by meaning what the schema cannot see.
+#pragma once
+
+#include <filesystem>
+
+#include "core/car/car.hpp"
+#include "core/io/json_document.hpp"
+
+namespace lowkite {
+
+constexpr int newest_car_version = 1;
+
+/// Parses and checks a car. `file` names it in faults. Every fault found is returned, not only the first.
+tl::expected<Car, Faults> read_car(const std::string& text, const std::string& file);
+tl::expected<Car, Faults> load_car(const std::filesystem::path& path);
+
+}  // namespace lowkite

@@ -1,0 +1,33 @@
+// Setup files (.kite-setup.json): reading against a car, and writing without losing what we do not know.
+#pragma once
+
+#include <filesystem>
+
+#include "core/car/setup.hpp"
+#include "core/io/json_document.hpp"
+
+namespace lowkite {
+
+constexpr int newest_setup_version = 1;
+
+/// A setup together with the document it came from, so that fields of other programs, or of the racer, survive a save.
+struct SetupFile {
+  Setup setup;
+  Json source;
+};
+
+/// The id of the car that a setup is for, read without the car at hand.
+tl::expected<std::string, Faults> car_id_of_setup(const std::string& text, const std::string& file);
+
+/// Parses and checks a setup for `car`. Every fault found is returned.
+tl::expected<SetupFile, Faults> read_setup(const std::string& text, const std::string& file, const Car& car);
+tl::expected<SetupFile, Faults> load_setup(const std::filesystem::path& path, const Car& car);
+
+/// The text of a setup file: `source` with everything that the setup says brought up to date.
+/// `source` may be empty (a new file). Reading the text back gives an equal setup.
+std::string write_setup(const Setup& setup, const Car& car, const Json& source);
+
+/// How one value is written in files: a number, or a position's label.
+Json value_to_json(const Adjuster& adjuster, double value);
+
+}  // namespace lowkite

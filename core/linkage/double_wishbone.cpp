@@ -1,0 +1,252 @@
+// Ball-joint double wishbone. The lower arm swings on its pin; the two upper links (or the upper arm's two legs) carry
+// the upper ball round a circle; the upright's height between the balls stops it there; the tie rod stops the upright from
+// turning about the line of the balls.
+#include "core/linkage/double_wishbone.hpp"
+
+#include <cmath>
+
+#include "core/linkage/pinned_arm.hpp"
+
+namespace lowkite {
+namespace {
+
+enum : int {
+  arm_inner_front,
+  arm_inner_rear,
+  lower_ball,
+  upper_inner_front,
+  upper_inner_rear,
+  upper_ball,
+  tie_inner,
+  tie_outer,
+  wheel_centre,
+  shock_upper,
+  shock_lower,
+  point_count
+};
+
+constexpr std::array<PointSpec, point_count> points{{
+    {"arm_inner_front", "lower arm's inner pin, front end", Body::chassis},
+    {"arm_inner_rear", "lower arm's inner pin, rear end", Body::chassis},
+    {"lower_ball", "lower ball joint", Body::arm},
+    {"upper_inner_front", "upper front link, inner ball", Body::chassis},
+    {"upper_inner_rear", "upper rear link, inner ball", Body::chassis},
+    {"upper_ball", "upper ball joint", Body::knuckle},
+    {"tie_inner", "tie rod, inner ball", Body::rack},
+    {"tie_outer", "tie rod, outer ball", Body::knuckle},
+    {"wheel_centre", "wheel centre", Body::knuckle},
+    {"shock_upper", "shock, upper mount", Body::chassis},
+    {"shock_lower", "shock, lower mount", Body::arm},
+}};
+
+enum : int { upper_front_link, upper_rear_link, tie_rod, link_count };
+
+constexpr std::array<LinkSpec, link_count> links{{
+    {"upper_front_link", "upper front link", upper_inner_front, upper_ball, LinkHolds::camber},
+    {"upper_rear_link", "upper rear link", upper_inner_rear, upper_ball, LinkHolds::camber},
+    {"tie_rod", "tie rod", tie_inner, tie_outer, LinkHolds::toe},
+}};
+
+constexpr LinkSpec upright_as_link{"upright", "upright between its two ball joints", lower_ball, upper_ball,
+                                   LinkHolds::nothing};
+
+constexpr std::array<StrokeSpec, 9> strokes{{
+    {arm_inner_front, arm_inner_rear, Stroke::pin},
+    {arm_inner_front, lower_ball, Stroke::arm},
+    {arm_inner_rear, lower_ball, Stroke::arm},
+    {upper_inner_front, upper_ball, Stroke::link},
+    {upper_inner_rear, upper_ball, Stroke::link},
+    {lower_ball, upper_ball, Stroke::kingpin},
+    {tie_inner, tie_outer, Stroke::link},
+    {wheel_centre, tie_outer, Stroke::axle},
+    {shock_upper, shock_lower, Stroke::shock},
+}};
+
+constexpr double least_slope = 1.0;  // mm^2 per rad, as for the hub carrier
+
+constexpr std::size_t at(int i) { return static_cast<std::size_t>(i); }
+
+LinkageFailure blame(const LinkSpec& link, RodMisfit misfit) { return {link.id, link.label, misfit.gap_mm, false}; }
+
+/// The circle on which two links of given lengths let their common ball move.
+struct UpperCircle {
+  Axis axis;
+  double station = 0.0;  ///< along the axis from the rear inner ball
+  double radius = 0.0;
+};
+
+tl::expected<UpperCircle, LinkageFailure> upper_circle(const Vec3& front, const Vec3& rear, double front_length,
+                                                       double rear_length) {
+  UpperCircle c;
+  c.axis = axis_through(rear, front);
+  const double spread = (front - rear).norm();
+  c.station = (rear_length * rear_length - front_length * front_length + spread * spread) / (2.0 * spread);
+  const double r2 = rear_length * rear_length - c.station * c.station;
+  if (!(r2 > 0.0)) {
+    const LinkSpec& blamed = c.station > 0 ? links[upper_rear_link] : links[upper_front_link];
+    return tl::unexpected(LinkageFailure{blamed.id, blamed.label, std::abs(c.station) - rear_length, false});
+  }
+  c.radius = std::sqrt(r2);
+  return c;
+}
+
+class DoubleWishbone final : public Corner {
+ public:
+  DoubleWishbone(const CornerGeometry& g, const UpperCircle& circle, Branch upper, Branch tie)
+      : g_(g),
+        arm_(g, arm_inner_front, arm_inner_rear),
+        circle_(circle),
+        upper_ball_on_arm_(ball_at_kit_bearing(g, circle)),
+        upper_branch_(upper),
+        tie_branch_(tie),
+        upright_height_((g.set[upper_ball] - g.kit[lower_ball]).norm()),
+        ball_line_(axis_through(g.kit[lower_ball], g.set[upper_ball])) {}
+
+  tl::expected<CornerPose, LinkageFailure> solve(double arm_angle, const SteerInput& steer) const override {
+    CornerPose pose;
+    pose.arm_angle = arm_angle;
+    const Placement arm = arm_.at_angle(arm_angle);
+    const Twist arm_twist = arm_.twist();
+    const Vec3 lower = arm.point(g_.set[lower_ball]);
+
+    const RodHinge upper_arm(circle_.axis, {}, upper_ball_on_arm_, g_.kit[upper_ball] - g_.kit[lower_ball],
+                             upright_height_, upper_branch_);
+    const auto swung = upper_arm.fit({}, lower);
+    if (!swung) return tl::unexpected(blame(upright_as_link, swung.error()));
+    const Twist upper_twist = upper_arm.twist(*swung, {}, arm_twist.at(lower));
+    const Vec3 upper = swung->body.point(upper_ball_on_arm_);
+
+    const Placement carried = upright_unturned(lower, upper);
+    const Twist carried_twist = twist_of_ball_line(lower, arm_twist.at(lower), upper, upper_twist.at(upper));
+    const RodHinge upright = upright_hinge();
+    const Vec3 anchor = g_.set[tie_inner] + steer.shift;
+    const auto turned = upright.fit(carried, anchor);
+    if (!turned) return tl::unexpected(blame(links[tie_rod], turned.error()));
+
+    pose.body[at(int(Body::rack))].translation = steer.shift;
+    pose.body[at(int(Body::arm))] = arm;
+    pose.by_arm[at(int(Body::arm))] = arm_twist;
+    pose.body[at(int(Body::upper_arm))] = swung->body;
+    pose.by_arm[at(int(Body::upper_arm))] = upper_twist;
+    pose.body[at(int(Body::carrier))] = carried;
+    pose.by_arm[at(int(Body::carrier))] = carried_twist;
+    pose.body[at(int(Body::knuckle))] = turned->body;
+    pose.by_arm[at(int(Body::knuckle))] = upright.twist(*turned, carried_twist, Vec3::Zero());
+    pose.wheel_locked_by_arm = carried_twist;
+    pose.wheel_by_steer = upright.twist(*turned, Twist{}, steer.rate);
+    pose.has_kingpin = true;
+    pose.kingpin_lower = lower;
+    pose.kingpin_upper = upper;
+    pose.wheel_body = Body::knuckle;
+    pose.wheel_centre = turned->body.point(g_.set[wheel_centre]);
+    pose.spin_axis = turned->body.direction(g_.spin_axis);
+    return pose;
+  }
+
+  tl::expected<std::array<double, max_links>, LinkageFailure> hold(double arm_angle, const SteerInput& steer,
+                                                                   const WheelHold& wanted) const override {
+    const auto start = solve(arm_angle, steer);
+    if (!start) return tl::unexpected(start.error());
+    const Vec3 lower = start->kingpin_lower;
+    const Vec3 tie_anchor = g_.set[tie_inner] + steer.shift;
+    // Both upper links turned alike keep the ball in its plane across the upper axis, and with it the caster: the
+    // upright tilts about a line through the lower ball, parallel to that axis.
+    const Axis tilt{lower, circle_.axis.direction};
+    Placement carried = start->placement(Body::carrier);
+    Placement upright = start->placement(Body::knuckle);
+    const RodHinge hinge = upright_hinge();
+    for (int round = 0; round < HoldLoop::most_rounds; ++round) {
+      double moved = 0.0;
+      if (wanted.toe) {
+        const auto t = turn_until_component(hinge.axis_on(carried).direction, carried.direction(g_.spin_axis),
+                                            HoldLoop::toe_normal(wanted), 0.0);
+        if (!t) return tl::unexpected(blame(links[tie_rod], t.error()));
+        upright = hinge.turned(carried, *t, tie_anchor).body;
+      } else {
+        const auto fitted = hinge.fit(carried, tie_anchor);
+        if (!fitted) return tl::unexpected(blame(links[tie_rod], fitted.error()));
+        upright = fitted->body;
+      }
+      if (wanted.camber) {
+        const auto t = turn_until_component(tilt.direction, upright.direction(g_.spin_axis), wanted.up,
+                                            -std::sin(*wanted.camber));
+        if (!t) return tl::unexpected(blame(links[upper_front_link], t.error()));
+        moved = std::abs(t->sin);
+        const Placement further = turned_about(tilt, *t);
+        carried = further * carried;
+        upright = further * upright;
+      }
+      if (moved < HoldLoop::settled) break;
+    }
+    std::array<double, max_links> length = g_.length;
+    const Vec3 upper = upright.point(g_.set[upper_ball]);
+    if (wanted.camber) {
+      length[upper_front_link] = (upper - g_.set[upper_inner_front]).norm();
+      length[upper_rear_link] = (upper - g_.set[upper_inner_rear]).norm();
+    }
+    if (wanted.toe) length[tie_rod] = (upright.point(g_.set[tie_outer]) - tie_anchor).norm();
+    return length;
+  }
+
+  FrontViewLinks front_view(const CornerPose& pose, double x) const override {
+    return {cut_at(g_.set[arm_inner_rear], g_.set[arm_inner_front], x), pose.kingpin_lower,
+            cut_at(g_.set[upper_inner_rear], g_.set[upper_inner_front], x), pose.kingpin_upper};
+  }
+
+ private:
+  /// The upper ball on its circle, seen from the upper axis in the same direction as on the kit car.
+  static Vec3 ball_at_kit_bearing(const CornerGeometry& g, const UpperCircle& c) {
+    const Vec3 out = g.kit[upper_ball] - c.axis.point;
+    const Vec3 bearing = (out - c.axis.direction * c.axis.direction.dot(out)).normalized();
+    return c.axis.point + c.axis.direction * c.station + bearing * c.radius;
+  }
+
+  [[nodiscard]] Placement upright_unturned(const Vec3& lower, const Vec3& upper) const {
+    const Mat3 r = least_rotation(ball_line_.direction, (upper - lower).normalized());
+    return {r, lower - r * ball_line_.point};
+  }
+
+  /// A twist that moves both balls as their arms do and has no part about the line between them.
+  [[nodiscard]] static Twist twist_of_ball_line(const Vec3& lower, const Vec3& lower_velocity, const Vec3& upper,
+                                                const Vec3& upper_velocity) {
+    const Vec3 k = upper - lower;
+    const Vec3 w = k.cross(upper_velocity - lower_velocity) / k.squaredNorm();
+    return {w, lower_velocity - w.cross(lower)};
+  }
+
+  [[nodiscard]] RodHinge upright_hinge() const {
+    return {ball_line_, {}, g_.set[tie_outer], g_.kit[tie_outer] - g_.kit[tie_inner], g_.length[tie_rod], tie_branch_};
+  }
+
+  CornerGeometry g_;
+  PinnedArm arm_;
+  UpperCircle circle_;
+  Vec3 upper_ball_on_arm_;
+  Branch upper_branch_;
+  Branch tie_branch_;
+  double upright_height_;
+  Axis ball_line_;
+};
+
+tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGeometry& g) {
+  const Axis kit_upper = axis_through(g.kit[upper_inner_rear], g.kit[upper_inner_front]);
+  const double upper_slope = RodHinge::design_slope(kit_upper, g.kit[upper_ball], g.kit[lower_ball]);
+  if (std::abs(upper_slope) < least_slope)
+    return tl::unexpected(LinkageFailure{upright_as_link.id, upright_as_link.label, 0.0, true});
+  const Axis kit_balls = axis_through(g.kit[lower_ball], g.kit[upper_ball]);
+  const double tie_slope = RodHinge::design_slope(kit_balls, g.kit[tie_outer], g.kit[tie_inner]);
+  if (std::abs(tie_slope) < least_slope)
+    return tl::unexpected(LinkageFailure{links[tie_rod].id, links[tie_rod].label, 0.0, true});
+  const auto circle = upper_circle(g.set[upper_inner_front], g.set[upper_inner_rear], g.length[upper_front_link],
+                                   g.length[upper_rear_link]);
+  if (!circle) return tl::unexpected(circle.error());
+  return std::make_unique<const DoubleWishbone>(g, *circle, upper_slope > 0 ? Branch::rising : Branch::falling,
+                                                tie_slope > 0 ? Branch::rising : Branch::falling);
+}
+
+}  // namespace
+
+const MechanismSpec double_wishbone{"double_wishbone", "ball-joint double wishbone", points, links, strokes,
+                                    wheel_centre, true, build};
+
+}  // namespace lowkite

@@ -1,0 +1,191 @@
+#include "core/plan/reset.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace lowkite {
+namespace {
+
+constexpr int most_rounds = 60;
+constexpr double settled_mm = 1e-11;
+constexpr double least_turns = 1e-9;  // rounding noise of an exact re-set, no twist of any hand
+
+CornerFailure at_corner(End end, Side side, const PoseFailure& failure) {
+  return {end, side, failure.linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), failure.message())};
+}
+
+Ground corner_ground(const Car& car, const Setup& setup, Side side) {
+  const Ground ground = ground_under(car, Attitude{setup.ride_height_mm, 0.0, 0.0});
+  return side == Side::left ? ground : ground.mirrored_frame();
+}
+
+bool link_holds(const MechanismSpec& spec, LinkHolds what) {
+  return std::any_of(spec.links.begin(), spec.links.end(), [&](const LinkSpec& l) { return l.holds == what; });
+}
+
+/// True when every link that sets this angle can be turned.
+bool adjustable(const Car& car, End end, LinkHolds what) {
+  const MechanismSpec& spec = *car.axle(end).mechanism;
+  if (!link_holds(spec, what)) return false;
+  for (std::size_t i = 0; i < spec.links.size(); ++i)
+    if (spec.links[i].holds == what && car.turnbuckle_of(end, static_cast<int>(i)) < 0) return false;
+  return true;
+}
+
+/// Link lengths with which the wheel stands on the ground with the held angles.
+tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerModel corner, const Ground& ground,
+                                                                        const WheelHold& wanted, End end, Side side) {
+  for (int round = 0; round < most_rounds; ++round) {
+    const auto pose = pose_on_ground(corner, ground, SteerInput{});
+    if (!pose) return tl::unexpected(at_corner(end, side, pose.error()));
+    const auto length = corner.linkage->hold(pose->arm_angle, SteerInput{}, wanted);
+    if (!length) return tl::unexpected(corner_failure(end, side, length.error()));
+    double moved = 0.0;
+    for (std::size_t i = 0; i < length->size(); ++i)
+      moved = std::max(moved, std::abs((*length)[i] - corner.geometry.length[i]));
+    auto next = with_lengths(corner, end, side, *length);
+    if (!next) return tl::unexpected(next.error());
+    corner = std::move(*next);
+    if (moved < settled_mm) break;
+  }
+  return corner.geometry.length;
+}
+
+class CornerReset {
+ public:
+  CornerReset(const Car& car, const ResetOptions& options, End end, Side side, const WheelTarget& target,
+              ResetResult& result)
+      : car_(car), options_(options), end_(end), side_(side), target_(target), result_(result) {}
+
+  tl::expected<void, CornerFailure> run() {
+    const bool camber = options_.hold_camber && adjustable(car_, end_, LinkHolds::camber);
+    const bool toe = options_.hold_toe && adjustable(car_, end_, LinkHolds::toe);
+    if (camber) {
+      // With both held the camber link comes out right for the toe that will be set after it.
+      const auto done = turn(LinkHolds::camber, camber, toe);
+      if (!done) return done;
+    }
+    if (toe) {
+      const auto done = turn(LinkHolds::toe, false, toe);
+      if (!done) return done;
+    }
+    return note_what_is_left();
+  }
+
+ private:
+  tl::expected<void, CornerFailure> turn(LinkHolds what, bool hold_camber, bool hold_toe) {
+    auto corner = build_corner(car_, result_.setup, end_, side_);
+    if (!corner) return tl::unexpected(corner.error());
+    const std::array<double, max_links> before = corner->geometry.length;
+    const Ground ground = corner_ground(car_, result_.setup, side_);
+    WheelHold wanted{.camber = {}, .toe = {}, .up = ground.up, .forward = ground.forward};
+    if (hold_camber) wanted.camber = target_.camber_rad;
+    if (hold_toe) wanted.toe = target_.toe_rad;
+    const MechanismSpec& spec = *corner->spec;
+    const auto length = held_lengths(std::move(*corner), ground, wanted, end_, side_);
+    if (!length) return tl::unexpected(length.error());
+    for (std::size_t i = 0; i < spec.links.size(); ++i)
+      if (spec.links[i].holds == what) set_length(static_cast<int>(i), (*length)[i] - before[i]);
+    return {};
+  }
+
+  void set_length(int link, double change_mm) {
+    const int index = car_.turnbuckle_of(end_, link);
+    const Adjuster& turnbuckle = car_.adjusters[static_cast<std::size_t>(index)];
+    const double mm_per_turn = turnbuckle.range()->link_mm_per_unit;
+    ResetStep step;
+    step.adjuster = index;
+    step.side = side_;
+    step.holds = car_.axle(end_).mechanism->links[static_cast<std::size_t>(link)].holds;
+    step.exact_turns = change_mm / mm_per_turn;
+    step.turns = options_.step_turns > 0.0 ? std::round(step.exact_turns / options_.step_turns) * options_.step_turns
+                                           : step.exact_turns;
+    if (std::abs(step.turns) < least_turns) step.turns = 0.0;
+    double& value = result_.setup.at_index(index).on(side_);
+    const double wanted = value + step.turns;
+    step.value = std::clamp(wanted, turnbuckle.least(), turnbuckle.most());
+    step.thread_ends = step.value != wanted;
+    step.turns = step.value - value;
+    step.mm = step.turns * mm_per_turn;
+    value = step.value;
+    if (step.turns != 0.0 || step.thread_ends) result_.steps.push_back(step);
+  }
+
+  tl::expected<void, CornerFailure> note_what_is_left() {
+    const auto corner = build_corner(car_, result_.setup, end_, side_);
+    if (!corner) return tl::unexpected(corner.error());
+    const Ground ground = corner_ground(car_, result_.setup, side_);
+    const auto pose = pose_on_ground(*corner, ground, SteerInput{});
+    if (!pose) return tl::unexpected(at_corner(end_, side_, pose.error()));
+    const WheelFigures w = read_wheel(*corner, *pose, ground);
+    result_.left_over[at(end_)][at(side_)] = {w.camber_rad - target_.camber_rad, w.toe_rad - target_.toe_rad};
+    return {};
+  }
+
+  const Car& car_;
+  const ResetOptions& options_;
+  End end_;
+  Side side_;
+  WheelTarget target_;
+  ResetResult& result_;
+};
+
+}  // namespace
+
+CarTargets targets_of(const CarFigures& figures) {
+  CarTargets targets;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const WheelFigures& w = figures.axle[at(end)].wheel[at(side)];
+      targets[at(end)][at(side)] = {w.camber_rad, w.toe_rad};
+    }
+  return targets;
+}
+
+tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
+                                                         const CarTargets& targets, const ResetOptions& options) {
+  ResetResult result;
+  result.setup = changed;
+  for (const End end : both_ends) {
+    for (const Side side : both_sides) {
+      const auto done = CornerReset(car, options, end, side, targets[at(end)][at(side)], result).run();
+      if (!done) return tl::unexpected(done.error());
+    }
+    if (options.hold_camber && !adjustable(car, end, LinkHolds::camber))
+      result.gaps.push_back({end, LinkHolds::camber});
+    if (options.hold_toe && !adjustable(car, end, LinkHolds::toe)) result.gaps.push_back({end, LinkHolds::toe});
+  }
+  // Bench order within an axle: camber of both wheels, then toe.
+  std::stable_sort(result.steps.begin(), result.steps.end(), [&](const ResetStep& a, const ResetStep& b) {
+    const auto key = [&](const ResetStep& s) {
+      return std::pair(car.adjusters[static_cast<std::size_t>(s.adjuster)].end, s.holds);
+    };
+    return key(a) < key(b);
+  });
+  return result;
+}
+
+std::optional<double> sits_lower_by(const Car& car, const Setup& before, const Setup& after, End end) {
+  const MechanismSpec& spec = *car.axle(end).mechanism;
+  const int upper = spec.point("shock_upper");
+  const int lower = spec.point("shock_lower");
+  if (upper == no_point || lower == no_point) return std::nullopt;
+  double sum = 0.0;
+  for (const Side side : both_sides) {
+    const auto was = build_corner(car, before, end, side);
+    const auto is = build_corner(car, after, end, side);
+    if (!was || !is) return std::nullopt;
+    const Ground ground = corner_ground(car, before, side);
+    const auto stood = pose_on_ground(*was, ground, SteerInput{});
+    if (!stood) return std::nullopt;
+    const double shock = distance_between(*was, *stood, upper, lower);
+    const auto stands = pose_at_distance(*is, upper, lower, shock, SteerInput{});
+    if (!stands) return std::nullopt;
+    sum += ground.height(contact_point(is->tyre, stands->wheel_centre, stands->spin_axis, ground.up));
+  }
+  return 0.5 * sum;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,75 @@
+#include "core/pose/model.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace lowkite {
+
+CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side side) {
+  const Axle& axle = car.axle(end);
+  CornerGeometry g;
+  g.kit = axle.points[at(side)];
+  g.set = g.kit;
+  g.length = kit_lengths(*axle.mechanism, g.kit);
+  g.spin_axis = axle.spin_axis();
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+    if (car.adjusters[i].end == end) car.adjusters[i].apply(setup.values[i].on(side), g);
+  return g;
+}
+
+namespace {
+
+tl::expected<CornerModel, CornerFailure> assemble(const MechanismSpec& spec, const CornerGeometry& g, const Tyre& tyre,
+                                                  End end, Side side) {
+  auto linkage = spec.build(g);
+  if (!linkage) return tl::unexpected(corner_failure(end, side, linkage.error()));
+  CornerModel model;
+  model.spec = &spec;
+  model.geometry = g;
+  model.linkage = std::move(*linkage);
+  model.tyre = tyre;
+  model.design_wheel_z_mm = g.kit[static_cast<std::size_t>(spec.wheel_centre)].z();
+  return model;
+}
+
+}  // namespace
+
+tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side) {
+  const Axle& axle = car.axle(end);
+  return assemble(*axle.mechanism, corner_geometry(car, setup, end, side), axle.tyre, end, side);
+}
+
+tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner, End end, Side side,
+                                                      const std::array<double, max_links>& length) {
+  CornerGeometry g = corner.geometry;
+  g.length = length;
+  return assemble(*corner.spec, g, corner.tyre, end, side);
+}
+
+tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& setup) {
+  CarModel model;
+  model.car = &car;
+  model.ride_height_mm = setup.ride_height_mm;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      auto corner = build_corner(car, setup, end, side);
+      if (!corner) return tl::unexpected(corner.error());
+      model.corners[at(end)][at(side)] = std::move(*corner);
+    }
+  return model;
+}
+
+std::string sentence(const LinkageFailure& f) {
+  if (f.holds_nothing)
+    return fmt::format("the {} points straight at the hinge that it should hold; move one of its balls", f.label);
+  if (f.gap_mm > 0.0) return fmt::format("the {} is {:.2f} mm too short to reach", f.label, f.gap_mm);
+  if (f.gap_mm < 0.0) return fmt::format("the {} is {:.2f} mm too long to fit", f.label, -f.gap_mm);
+  return fmt::format("the {} would only fit on the far side of a dead centre", f.label);
+}
+
+CornerFailure corner_failure(End end, Side side, const LinkageFailure& failure) {
+  return {end, side, failure, fmt::format("{} {}: {}", name_of(end), name_of(side), sentence(failure))};
+}
+
+}  // namespace lowkite

@@ -1,0 +1,49 @@
+// A car with a setup, ready to be posed: four corners with their linkages built.
+#pragma once
+
+#include "core/car/setup.hpp"
+
+namespace lowkite {
+
+/// One wheel: its linkage and what is needed to pose it. All in the corner frame (outboard = +y).
+struct CornerModel {
+  const MechanismSpec* spec = nullptr;
+  CornerGeometry geometry;
+  std::unique_ptr<const Corner> linkage;
+  Tyre tyre;
+  double design_wheel_z_mm = 0.0;  ///< wheel-centre height of the kit car in its design position
+};
+
+/// Which corner cannot be assembled, and why.
+struct CornerFailure {
+  End end = End::front;
+  Side side = Side::left;
+  LinkageFailure linkage;
+  std::string message;  ///< one sentence with the numbers, for people
+};
+
+struct CarModel {
+  const Car* car = nullptr;
+  PerEnd<double> ride_height_mm{};
+  PerEnd<PerSide<CornerModel>> corners;
+
+  [[nodiscard]] const CornerModel& corner(End e, Side s) const { return corners[at(e)][at(s)]; }
+};
+
+/// Where the setup's adjusters put the points and links of one corner.
+CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side side);
+
+/// One corner of a car. Precondition: `setup` belongs to `car` (same number of values).
+tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side);
+
+/// The same corner with other link lengths.
+tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner, End end, Side side,
+                                                      const std::array<double, max_links>& length);
+
+tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& setup);
+
+/// "front left: the camber link is 1.24 mm too short to reach" and its like.
+std::string sentence(const LinkageFailure& failure);
+CornerFailure corner_failure(End end, Side side, const LinkageFailure& failure);
+
+}  // namespace lowkite

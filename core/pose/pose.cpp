@@ -1,0 +1,220 @@
+#include "core/pose/pose.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace lowkite {
+namespace {
+
+constexpr double settled_mm = 1e-12;
+constexpr double reached_mm = 1e-9;  // where rounding keeps Newton from settling; still far below any gauge
+constexpr double least_step_rad = 1e-15;
+constexpr int most_steps = 200;
+constexpr double unforeseen_rad = 0.01;  // healthy corners curve by a few thousandths over the longest step
+constexpr double longest_step_rad = 0.12;  // short enough that a linkage cannot slip past a dead centre unseen
+// The wheel no longer rises with its arm; a real arm of 40 mm gives some 40 mm per rad.
+constexpr double least_rise_mm_per_rad = 1e-3;
+
+/// True when a pose continues another: each one's velocity foretells the other's spin axis. Between two that do not, the
+/// linkage may have come apart and closed again in another assembly.
+bool follows(const CornerPose& a, const CornerPose& b) {
+  const double step = b.arm_angle - a.arm_angle;
+  const Vec3 turned = b.spin_axis - a.spin_axis;
+  const auto foretold = [&](const CornerPose& p) -> Vec3 { return p.wheel_by_arm().angular.cross(p.spin_axis) * step; };
+  return (turned - foretold(a)).squaredNorm() < unforeseen_rad * unforeseen_rad &&
+         (turned - foretold(b)).squaredNorm() < unforeseen_rad * unforeseen_rad;
+}
+
+struct ValueAndSlope {
+  double value;
+  double slope;  ///< per rad of arm angle
+};
+
+/// Finds the arm angle at which `quantity` is zero, from the design position, by Newton's method kept within a bracket and
+/// within `longest_step_rad`. `sign` is +1 when the quantity must grow with the arm angle all the way and -1 when it must
+/// fall; where it no longer does, a dead centre lies between, and that place counts as closed.
+template <class Quantity>
+tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const SteerInput& steer, double sign,
+                                                const Quantity& quantity) {
+  const auto attempt = [&](double angle) -> tl::expected<CornerPose, PoseFailure> {
+    auto pose = corner.linkage->solve(angle, steer);
+    if (!pose) return tl::unexpected(PoseFailure{pose.error(), false, std::nullopt});
+    if (sign * quantity(*pose).slope < least_rise_mm_per_rad)
+      return tl::unexpected(PoseFailure{{}, true, std::nullopt});
+    return *pose;
+  };
+  // A slope that doubles or halves within a step may have passed through zero and back on its way.
+  const auto continues = [&](const CornerPose& a, const CornerPose& b) {
+    const double ratio = quantity(a).slope / quantity(b).slope;
+    return ratio > 0.5 && ratio < 2.0 && follows(a, b);
+  };
+  auto pose = attempt(0.0);
+  if (!pose) return pose;
+  double below = -pi;
+  double above = pi;
+  double angle = 0.0;
+  std::optional<PoseFailure> blocked;  // why there is no way on at `blocked_at`
+  double blocked_at = 0.0;
+  for (int i = 0; i < most_steps; ++i) {
+    const auto [value, slope] = quantity(*pose);
+    if (std::abs(value) < settled_mm) return pose;
+    (sign * value < 0.0 ? below : above) = angle;
+    double next = angle + std::clamp(-value / slope, -longest_step_rad, longest_step_rad);
+    if (blocked && std::abs(next) >= std::abs(blocked_at)) next = 0.5 * (angle + blocked_at);
+    if (!(next > below && next < above)) next = 0.5 * (below + above);
+    if (std::abs(next - angle) < least_step_rad) break;
+    auto moved = attempt(next);
+    if (!moved && !blocked) {
+      // What is missing is told for about the place that was asked for, not for the first step that failed.
+      const auto there = corner.linkage->solve(angle - value / slope, steer);
+      blocked = there ? moved.error() : PoseFailure{there.error(), false, std::nullopt};
+    }
+    // Where there is no way on, feel for the edge between the last good place and there; where the step was too long to be
+    // sure of the way between, take a shorter one.
+    while ((!moved || !continues(*pose, *moved)) && std::abs(next - angle) >= least_step_rad) {
+      if (!moved) blocked_at = next;
+      next = 0.5 * (angle + next);
+      moved = attempt(next);
+    }
+    if (!moved || !continues(*pose, *moved)) break;
+    pose = std::move(moved);
+    angle = next;
+  }
+  const double missing = quantity(*pose).value;
+  if (std::abs(missing) < reached_mm) return pose;
+  PoseFailure failure = blocked.value_or(PoseFailure{{}, true, std::nullopt});
+  failure.missing_mm = missing;
+  return tl::unexpected(failure);
+}
+
+}  // namespace
+
+std::string PoseFailure::message() const {
+  if (dead_centre)
+    return fmt::format("the arm is at the end of its useful swing, {:.2f} mm short of what was asked",
+                       std::abs(missing_mm.value_or(0.0)));
+  if (!missing_mm) return sentence(linkage);
+  return fmt::format("{}; the linkage closes up to {:.2f} mm short of that", sentence(linkage), std::abs(*missing_mm));
+}
+
+Ground Ground::mirrored_frame() const { return {mirrored(up), offset, mirrored(forward), -mirrored(left)}; }
+
+Ground ground_under(const Car& car, const Attitude& attitude) {
+  const double xf = car.gauge_x_mm[at(End::front)];
+  const double xr = car.gauge_x_mm[at(End::rear)];
+  const double hf = attitude.ride_height_mm[at(End::front)];
+  const double hr = attitude.ride_height_mm[at(End::rear)];
+  Ground g;
+  const double ux = (hf - hr) / (xf - xr);
+  const double uy = std::sin(attitude.roll_rad);
+  g.up = Vec3(ux, uy, std::sqrt(1.0 - ux * ux - uy * uy));
+  g.offset = hf - ux * xf;
+  g.forward = (Vec3::UnitX() - g.up * g.up.x()).normalized();
+  g.left = g.up.cross(g.forward);
+  return g;
+}
+
+Vec3 contact_point(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up) {
+  const double tilt = spin_axis.dot(up);
+  const Vec3 in_plane = up - spin_axis * tilt;
+  const double n = in_plane.norm();
+  const Vec3 down = in_plane / -n;
+  const double crown = tyre.crown_radius_mm;
+  const double half_width = 0.5 * tyre.width_mm;
+  if (crown <= 0.0) return wheel_centre + tyre.radius_mm * down;
+  if (std::abs(tilt) * crown <= half_width) return wheel_centre + (tyre.radius_mm - crown) * down - crown * up;
+  // Leaning past the tread's edge the tyre stands on its shoulder.
+  const double shoulder = tyre.radius_mm - crown + std::sqrt(crown * crown - half_width * half_width);
+  return wheel_centre + shoulder * down - std::copysign(half_width, tilt) * spin_axis;
+}
+
+Vec3 contact_velocity(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up,
+                      const Twist& wheel) {
+  const Vec3 spin_rate = wheel.angular.cross(spin_axis);
+  const double tilt = spin_axis.dot(up);
+  const double tilt_rate = spin_rate.dot(up);
+  const Vec3 in_plane = up - spin_axis * tilt;
+  const double n = in_plane.norm();
+  const Vec3 unit = in_plane / n;
+  const Vec3 in_plane_rate = -spin_rate * tilt - spin_axis * tilt_rate;
+  const Vec3 down_rate = (in_plane_rate - unit * unit.dot(in_plane_rate)) / -n;
+  const double crown = tyre.crown_radius_mm;
+  const double half_width = 0.5 * tyre.width_mm;
+  const Vec3 centre_rate = wheel.at(wheel_centre);
+  if (crown <= 0.0) return centre_rate + tyre.radius_mm * down_rate;
+  if (std::abs(tilt) * crown <= half_width) return centre_rate + (tyre.radius_mm - crown) * down_rate;
+  const double shoulder = tyre.radius_mm - crown + std::sqrt(crown * crown - half_width * half_width);
+  return centre_rate + shoulder * down_rate - std::copysign(half_width, tilt) * spin_rate;
+}
+
+SteerInput rack_input(Side side, double rack_mm) {
+  const double outboard = side == Side::left ? 1.0 : -1.0;
+  return {Vec3(0.0, outboard * rack_mm, 0.0), Vec3(0.0, outboard, 0.0)};
+}
+
+tl::expected<CornerPose, PoseFailure> pose_at_travel(const CornerModel& corner, double travel_mm,
+                                                     const SteerInput& steer) {
+  const double target = corner.design_wheel_z_mm + travel_mm;
+  return find_pose(corner, steer, 1.0, [&](const CornerPose& p) {
+    return ValueAndSlope{p.wheel_centre.z() - target, p.wheel_by_arm().at(p.wheel_centre).z()};
+  });
+}
+
+tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
+                                                     const SteerInput& steer) {
+  return find_pose(corner, steer, 1.0, [&](const CornerPose& p) {
+    const Vec3 contact = contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up);
+    const Vec3 velocity = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm());
+    return ValueAndSlope{ground.height(contact), ground.up.dot(velocity)};
+  });
+}
+
+Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, int point) {
+  const auto i = static_cast<std::size_t>(point);
+  return pose.placement(corner.spec->points[i].body).point(corner.geometry.set[i]);
+}
+
+double distance_between(const CornerModel& corner, const CornerPose& pose, int point_a, int point_b) {
+  return (point_in_chassis(corner, pose, point_a) - point_in_chassis(corner, pose, point_b)).norm();
+}
+
+tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, int point_a, int point_b,
+                                                       double distance_mm, const SteerInput& steer) {
+  const auto body = [&](int p) { return corner.spec->points[static_cast<std::size_t>(p)].body; };
+  return find_pose(corner, steer, -1.0, [&](const CornerPose& p) {
+    const Vec3 a = point_in_chassis(corner, p, point_a);
+    const Vec3 b = point_in_chassis(corner, p, point_b);
+    const Vec3 apart = a - b;
+    const double distance = apart.norm();
+    const Vec3 rate = p.twist(body(point_a)).at(a) - p.twist(body(point_b)).at(b);
+    return ValueAndSlope{distance - distance_mm, apart.dot(rate) / distance};
+  });
+}
+
+tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude) {
+  const Ground ground = ground_under(*model.car, attitude);
+  AxlePose axle;
+  for (const Side side : both_sides) {
+    const auto pose = pose_on_ground(model.corner(end, side), side == Side::left ? ground : ground.mirrored_frame(),
+                                     rack_input(side, attitude.rack_mm));
+    if (!pose)
+      return tl::unexpected(CornerFailure{
+          end, side, pose.error().linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), pose.error().message())});
+    axle.corner[at(side)] = *pose;
+  }
+  return axle;
+}
+
+tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude) {
+  CarPose car;
+  car.ground = ground_under(*model.car, attitude);
+  for (const End end : both_ends) {
+    const auto axle = pose_axle(model, end, attitude);
+    if (!axle) return tl::unexpected(axle.error());
+    car.axle[at(end)] = *axle;
+  }
+  return car;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,84 @@
+// From a model and an attitude to where everything is: the ground plane, the tyre that touches it, whole axles.
+#pragma once
+
+#include "core/pose/model.hpp"
+
+namespace lowkite {
+
+/// How the chassis stands over a flat ground.
+struct Attitude {
+  PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points on the centre plane, perpendicular to the ground
+  double roll_rad = 0.0;                    ///< positive = chassis leans to the right
+  double rack_mm = 0.0;                     ///< tie rods' inner balls moved to the left (+y)
+};
+
+/// The ground in some frame: height of p over it is up.p + offset. `forward` and `left` lie in the ground.
+struct Ground {
+  Vec3 up = Vec3::UnitZ();
+  double offset = 0.0;
+  Vec3 forward = Vec3::UnitX();
+  Vec3 left = Vec3::UnitY();
+
+  [[nodiscard]] double height(const Vec3& p) const { return up.dot(p) + offset; }
+  /// The same ground seen in the mirrored frame of a right corner; `left` then points outboard there.
+  [[nodiscard]] Ground mirrored_frame() const;
+};
+
+/// The ground under a chassis. Precondition: the gauge points stand apart and the pitch is below 90 degrees.
+Ground ground_under(const Car& car, const Attitude& attitude);
+
+/// The tyre's lowest point: perpendicular to `up`, the point of the rigid tyre farthest down.
+Vec3 contact_point(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up);
+
+/// Velocity of that lowest point as the wheel moves with `wheel` (the path that a track on the ground follows, not the
+/// velocity of the rubber that happens to be there).
+Vec3 contact_velocity(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up,
+                      const Twist& wheel);
+
+/// Steering input of a corner for tie-rod balls moved sideways by `rack_mm` (+ = left) in the chassis.
+SteerInput rack_input(Side side, double rack_mm);
+
+/// Why a pose cannot be reached: a link that does not fit, or the end of the linkage's useful travel.
+struct PoseFailure {
+  LinkageFailure linkage;
+  bool dead_centre = false;  ///< the wheel would no longer rise with its arm
+  /// How far the nearest pose that closes is from what was asked; none: the linkage closes nowhere near.
+  std::optional<double> missing_mm;
+  [[nodiscard]] std::string message() const;  ///< one sentence
+};
+
+/// The pose with the wheel centre `travel_mm` above its height on the kit car in the design position.
+/// Follows the linkage continuously from the design position; never jumps to another assembly.
+tl::expected<CornerPose, PoseFailure> pose_at_travel(const CornerModel& corner, double travel_mm,
+                                                     const SteerInput& steer);
+
+/// The pose with the tyre's lowest point on the ground (given in the corner's frame).
+tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
+                                                     const SteerInput& steer);
+
+/// A length between two points of the corner that changes with the arm, for example a shock's.
+double distance_between(const CornerModel& corner, const CornerPose& pose, int point_a, int point_b);
+/// Where a point of the corner is, in the corner's frame.
+Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, int point);
+
+/// The pose in which two points are `distance_mm` apart (a shock of that length).
+tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, int point_a, int point_b,
+                                                       double distance_mm, const SteerInput& steer);
+
+struct AxlePose {
+  PerSide<CornerPose> corner;  ///< each in its corner frame
+};
+
+struct CarPose {
+  Ground ground;  ///< in the chassis
+  PerEnd<AxlePose> axle;
+};
+
+/// All four tyres on the ground.
+tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude);
+tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude);
+
+/// The attitude in which the setup stands on the board.
+inline Attitude static_attitude(const CarModel& model) { return {model.ride_height_mm, 0.0, 0.0}; }
+
+}  // namespace lowkite

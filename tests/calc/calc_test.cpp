@@ -1,0 +1,155 @@
+// lowkite-calc as a shell user meets it: run as a process, judged by exit status, output and errors.
+#include <array>
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <gtest/gtest.h>
+
+#include "tests/core/samples.hpp"
+
+namespace lowkite {
+namespace {
+
+namespace fs = std::filesystem;
+
+struct Outcome {
+  int status = -1;
+  std::string out;
+  std::string err;
+};
+
+Outcome calc(const std::string& arguments) {
+  const fs::path errors = fs::temp_directory_path() / ("lowkite-calc-" + std::to_string(::getpid()) + ".err");
+  const std::string command = std::string(LOWKITE_CALC) + " " + arguments + " 2>" + errors.string();
+  Outcome run;
+  FILE* pipe = ::popen(command.c_str(), "r");
+  std::array<char, 4096> block;
+  while (const std::size_t n = std::fread(block.data(), 1, block.size(), pipe)) run.out.append(block.data(), n);
+  const int status = ::pclose(pipe);
+  run.status = WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+  std::stringstream text;
+  text << std::ifstream(errors).rdbuf();
+  run.err = text.str();
+  fs::remove(errors);
+  return run;
+}
+
+const std::string heron = test::data_path("cars/heron-tc190.kite-car.json");
+const std::string carpet = test::data_path("setups/heron-club-carpet.kite-setup.json");
+
+std::vector<std::string> lines(const std::string& text) {
+  std::vector<std::string> all;
+  std::istringstream in(text);
+  for (std::string l; std::getline(in, l);) all.push_back(l);
+  return all;
+}
+
+TEST(Validate, AcceptsEveryShippedFile) {
+  for (const char* folder : {"cars", "setups"})
+    for (const auto& entry : fs::directory_iterator(test::data_path(folder))) {
+      const Outcome r = calc("validate " + entry.path().string());
+      EXPECT_EQ(r.status, 0) << r.err;
+      EXPECT_NE(r.out.find(": ok"), std::string::npos);
+    }
+}
+
+TEST(Validate, SaysOneLineAFaultAndExitsWithOne) {
+  const fs::path broken = fs::temp_directory_path() / "broken.kite-car.json";
+  std::ofstream(broken) << R"({"format": "lowkite-car", "version": 1, "id": "", "name": 5})";
+  const Outcome r = calc("validate " + broken.string() + " " + heron);
+  EXPECT_EQ(r.status, 1);
+  EXPECT_GE(lines(r.err).size(), 3u);
+  for (const std::string& l : lines(r.err)) EXPECT_EQ(l.rfind("broken.kite-car.json: ", 0), 0u) << l;
+  EXPECT_NE(r.out.find("heron"), std::string::npos) << "the good file is still checked";
+  fs::remove(broken);
+}
+
+TEST(WrongUsage, ExitsWithTwo) {
+  for (const std::string& arguments :
+       {std::string(), std::string("fly"), std::string("validate"), std::string("report"),
+        "corner " + heron + " --axle middle --side left --travel 0:1:1", "corner " + heron + " --axle front --side left",
+        "corner " + heron + " --axle front --side left --travel 0:1", "corner " + heron + " --axle front --side left --travel 0:1:0",
+        "corner " + heron + " --axle front --side left --travel 2:1:1", "corner " + heron + " --axle front --side left --travel a:b:c",
+        "corner " + heron + " --axle front --side left --travel 0:1e9:0.001",
+        "corner " + heron + " --axle front --side left --travel 0:1:1 --csv --json"})
+    EXPECT_EQ(calc(arguments).status, 2) << arguments;
+}
+
+TEST(HelpAndVersion, ExitWithZero) {
+  EXPECT_EQ(calc("--help").status, 0);
+  EXPECT_NE(calc("corner --help").out.find("--travel"), std::string::npos);
+  EXPECT_NE(calc("--version").out.find(LOWKITE_VERSION), std::string::npos);
+}
+
+TEST(Report, GivesEveryFigureAsJson) {
+  const Outcome r = calc("report " + heron + " " + carpet + " --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  EXPECT_EQ(j["setup"], "Club evening, carpet");
+  EXPECT_NEAR(j["axles"]["front"]["camber"]["left"].get<double>(), -1.0, 0.3);
+  EXPECT_EQ(j["axles"]["front"]["camber"]["unit"], "deg");
+  EXPECT_TRUE(j["axles"]["front"].contains("caster"));
+  EXPECT_FALSE(j["axles"]["rear"].contains("caster")) << "there is no kingpin at the rear";
+}
+
+TEST(Report, WritesToeInWords) {
+  const Outcome r = calc("report " + heron);
+  EXPECT_NE(r.out.find("deg out"), std::string::npos);
+  EXPECT_NE(r.out.find("deg in"), std::string::npos);
+}
+
+TEST(Report, RefusesASetupOfAnotherCar) {
+  const Outcome r = calc("report " + heron + " " + test::data_path("setups/plover-loose-dirt.kite-setup.json"));
+  EXPECT_EQ(r.status, 1);
+  EXPECT_NE(r.err.find("plover-2wd"), std::string::npos);
+}
+
+TEST(Corner, WritesOneRowAPose) {
+  const Outcome r = calc("corner " + heron + " --axle front --side left --travel -4:4:2 --rack -1:1:1 --csv");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const auto all = lines(r.out);
+  ASSERT_EQ(all.size(), 1u + 5 * 3);
+  EXPECT_EQ(all[0].rfind("travel_mm,rack_mm,wheel_centre_x_mm", 0), 0u);
+  EXPECT_EQ(std::count(all[1].begin(), all[1].end(), ','), std::count(all[0].begin(), all[0].end(), ','));
+}
+
+TEST(Corner, AtZeroIsTheDesignPositionOnBothSides) {
+  const auto row = [](const std::string& side, const std::string& rack) {
+    const Outcome r = calc("corner " + heron + " --axle front --side " + side + " --travel 0:0:1 --rack " + rack + " --json");
+    return Json::parse(r.out)["rows"][0];
+  };
+  const Json left = row("left", "0:0:1");
+  EXPECT_NEAR(left["wheel_centre_y_mm"].get<double>(), 82.0, 1e-9);
+  EXPECT_NEAR(left["camber_deg"].get<double>(), -1.0, 1e-9);
+  EXPECT_NEAR(left["toe_deg"].get<double>(), -1.0, 1e-9);
+  const Json right = row("right", "0:0:1");
+  EXPECT_NEAR(right["wheel_centre_y_mm"].get<double>(), -82.0, 1e-9);
+  EXPECT_NEAR(right["spin_axis_y"].get<double>(), -left["spin_axis_y"].get<double>(), 1e-12);
+  // A rack to the left for one wheel is a rack to the right for the other.
+  EXPECT_NEAR(row("left", "2:2:1")["toe_deg"].get<double>(), row("right", "-2:-2:1")["toe_deg"].get<double>(), 1e-9);
+}
+
+TEST(Corner, AtTheRearHasNoCaster) {
+  const Outcome r = calc("corner " + heron + " --axle rear --side right --travel 0:1:1 --json");
+  ASSERT_EQ(r.status, 0);
+  EXPECT_TRUE(Json::parse(r.out)["rows"][0]["caster_deg"].is_null());
+}
+
+TEST(Corner, PrintsWhatClosesAndOneLineForEachPoseThatDoesNot) {
+  const Outcome r = calc("corner " + heron + " --axle front --side left --travel 0:80:20");
+  EXPECT_EQ(r.status, 1);
+  const auto rows = lines(r.out);
+  const auto faults = lines(r.err);
+  EXPECT_EQ(rows.size() - 1 + faults.size(), 5u);
+  ASSERT_FALSE(faults.empty());
+  EXPECT_NE(faults.front().find("front left, travel"), std::string::npos);
+  EXPECT_NE(faults.front().find("mm"), std::string::npos);
+}
+
+}  // namespace
+}  // namespace lowkite

@@ -1,0 +1,112 @@
+#include "core/car/adjuster.hpp"
+
+#include <gtest/gtest.h>
+
+#include "tests/core/samples.hpp"
+
+namespace lowkite {
+namespace {
+
+const Adjuster& part(const Car& car, const char* id) { return car.adjusters.at(static_cast<std::size_t>(car.find_adjuster(id))); }
+
+TEST(ShimStops, AreTheThicknessesThatTheBoxCanMake) {
+  const std::vector<double> sizes{0.75, 1.0};
+  EXPECT_EQ(shim_stops(sizes, 0, 2.0), (std::vector<double>{0, 0.75, 1.0, 1.5, 1.75, 2.0}));
+  EXPECT_EQ(shim_stops(sizes, 0.8, 1.6), (std::vector<double>{1.0, 1.5}));
+  const std::vector<double> tenths{0.1, 0.2};
+  EXPECT_DOUBLE_EQ(shim_stops(tenths, 0, 0.3).back(), 0.3) << "0.1 + 0.2 is 0.3 here";
+}
+
+TEST(ShimsForAThickness, AreAsFewAsPossibleThickestFirst) {
+  const std::vector<double> sizes{0.25, 0.5, 1, 2};
+  EXPECT_EQ(shims_for(3.75, sizes), (std::vector<double>{2, 1, 0.5, 0.25}));
+  EXPECT_TRUE(shims_for(0, sizes).empty());
+  EXPECT_TRUE(shims_for(0.1, sizes).empty()) << "no shims make a tenth";
+}
+
+TEST(Stepping, GoesFromStopToStopAndStaysAtTheEnds) {
+  const Car car = test::touring();
+  const Adjuster& shims = part(car, "front_link_inner_shims");
+  EXPECT_DOUBLE_EQ(shims.stepped(2.0, 1), 2.25);
+  EXPECT_DOUBLE_EQ(shims.stepped(2.0, -1), 1.75);
+  EXPECT_DOUBLE_EQ(shims.stepped(0.0, -3), 0.0);
+  EXPECT_DOUBLE_EQ(shims.stepped(5.0, 1), 5.0);
+  const Adjuster& hole = part(car, "front_link_hole");
+  EXPECT_EQ(hole.stepped(1, 1), 2);
+  EXPECT_EQ(hole.stepped(2, 1), 2);
+  const Adjuster& link = part(car, "front_camber_link");
+  EXPECT_DOUBLE_EQ(link.stepped(0, 1), 0.125);
+  EXPECT_DOUBLE_EQ(link.stepped(0.05, 1), 0.125) << "from between two stops to the next one";
+}
+
+TEST(ValuesAllowed, AreThoseThePartsCanMake) {
+  const Car car = test::touring();
+  EXPECT_TRUE(part(car, "front_link_inner_shims").can_be(3.25));
+  EXPECT_FALSE(part(car, "front_link_inner_shims").can_be(3.3));
+  EXPECT_FALSE(part(car, "front_link_inner_shims").can_be(5.25));
+  EXPECT_TRUE(part(car, "front_camber_link").can_be(1.234)) << "a thread stops anywhere";
+  EXPECT_FALSE(part(car, "front_camber_link").can_be(7.0));
+  EXPECT_FALSE(part(car, "front_link_hole").can_be(3));
+}
+
+TEST(EveryAdjuster, AtItsKitValueChangesNothing) {
+  for (const Car& car : {test::touring(), test::buggy()}) {
+    for (const End e : both_ends)
+      for (const Side s : both_sides) {
+        const CornerGeometry g = corner_geometry(car, kit_setup(car), e, s);
+        for (std::size_t p = 0; p < car.axle(e).mechanism->points.size(); ++p)
+          EXPECT_LT((g.set[p] - g.kit[p]).norm(), 1e-12);
+      }
+  }
+}
+
+TEST(EveryAdjuster, AtEachStopStillGivesALinkageThatStands) {
+  for (const Car& car : {test::touring(), test::buggy()})
+    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+      const Adjuster& a = car.adjusters[i];
+      for (const double v : {a.least(), a.most()}) {
+        test::CarSetup s = kit_setup(car);
+        s.values[i] = {v, v};
+        const auto model = build_model(car, s);
+        ASSERT_TRUE(model) << a.id;
+        const auto stands = pose_car(*model, static_attitude(*model));
+        EXPECT_TRUE(stands) << a.id << " at " << v << ": " << (stands ? "" : stands.error().message);
+      }
+    }
+}
+
+TEST(LeftAndRight, AreSetApart) {
+  const Car car = test::touring();
+  test::CarSetup s = kit_setup(car);
+  const int i = car.find_adjuster("front_link_inner_shims");
+  s.at_index(i).on(Side::right) = 4.0;
+  const auto point = static_cast<std::size_t>(car.axle(End::front).mechanism->point("link_inner"));
+  const CornerGeometry left = corner_geometry(car, s, End::front, Side::left);
+  const CornerGeometry right = corner_geometry(car, s, End::front, Side::right);
+  EXPECT_NEAR(right.set[point].z() - left.set[point].z(), 2.0, 1e-12);
+}
+
+TEST(OrderFromTheWheelInward, StartsAtTheWheelAndEndsAtTheInnerPins) {
+  const Car car = test::touring();
+  const std::vector<int> order = car.adjusters_from_the_wheel(End::front);
+  ASSERT_GT(order.size(), 5u);
+  EXPECT_EQ(car.adjusters[static_cast<std::size_t>(order.front())].id, "front_hub_shims");
+  const std::string& last = car.adjusters[static_cast<std::size_t>(order.back())].id;
+  EXPECT_TRUE(last.find("pin") != std::string::npos || last.find("arm") != std::string::npos) << last;
+}
+
+TEST(ACasterBlock, TurnsTheKingpinAndCarriesTheKnuckle) {
+  const Car car = test::touring();
+  const int block = car.find_adjuster("front_caster_block");
+  const auto caster = [&](double position) {
+    test::CarSetup s = kit_setup(car);
+    s.at_index(block) = {position, position};
+    const auto m = build_model(car, s);
+    return degrees(figures_at(*m, static_attitude(*m))->axle[0].wheel[0].kingpin->caster_rad);
+  };
+  EXPECT_NEAR(caster(2) - caster(1), 2.0, 0.02);
+  EXPECT_NEAR(caster(0) - caster(1), -2.0, 0.02);
+}
+
+}  // namespace
+}  // namespace lowkite

@@ -1,0 +1,187 @@
+// Re-set: what the turnbuckles must do after a change, and that it really puts camber and toe back.
+#include <gtest/gtest.h>
+
+#include "core/plan/comparison.hpp"
+#include "tests/core/samples.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr double held_rad = 1e-9;
+
+Setup with(const Car& car, const char* id, double change) {
+  test::CarSetup s = kit_setup(car);
+  Setting& v = s.at_index(car.find_adjuster(id));
+  v.left += change;
+  v.right += change;
+  return s;
+}
+
+CarTargets kit_targets(const Car& car) {
+  const auto model = build_model(car, kit_setup(car));
+  return targets_of(*figures_at(*model, static_attitude(*model)));
+}
+
+TEST(AnExactReset, RestoresCamberAndToeOfEveryWheelAfterEveryChange) {
+  for (const Car& car : {test::touring(), test::buggy()}) {
+    const CarTargets targets = kit_targets(car);
+    for (const Adjuster& a : car.adjusters) {
+      if (a.kind == AdjusterKind::turnbuckle) continue;
+      for (const double v : {a.stepped(a.kit, 1), a.stepped(a.kit, -1)}) {
+        test::CarSetup s = kit_setup(car);
+        s.at_index(car.find_adjuster(a.id)) = {v, v};
+        const auto result = reset_alignment(car, s, targets, {.step_turns = 0});
+        ASSERT_TRUE(result) << a.id;
+        const auto model = build_model(car, result->setup);
+        ASSERT_TRUE(model);
+        const auto f = figures_at(*model, static_attitude(*model));
+        ASSERT_TRUE(f);
+        for (const End e : both_ends)
+          for (const Side side : both_sides) {
+            const WheelTarget& t = targets[at(e)][at(side)];
+            EXPECT_NEAR(f->axle[at(e)].wheel[at(side)].camber_rad, t.camber_rad, held_rad) << a.id;
+            if (car.axle(e).mechanism->steered) {
+              EXPECT_NEAR(f->axle[at(e)].wheel[at(side)].toe_rad, t.toe_rad, held_rad) << a.id;
+            }
+          }
+      }
+    }
+  }
+}
+
+TEST(ARoundedReset, TurnsInEighthsAndTellsWhatIsLeft) {
+  const Car car = test::touring();
+  const auto result = reset_alignment(car, with(car, "front_link_inner_shims", -1.0), kit_targets(car), {});
+  ASSERT_TRUE(result);
+  ASSERT_FALSE(result->steps.empty());
+  for (const ResetStep& s : result->steps) {
+    EXPECT_DOUBLE_EQ(s.turns * 8, std::round(s.turns * 8));
+    EXPECT_LE(std::abs(s.turns - s.exact_turns), 0.0625 + 1e-12);
+    EXPECT_DOUBLE_EQ(s.mm, s.turns * 1.0) << "0.5 mm of pitch with opposed threads is 1 mm a turn";
+    EXPECT_FALSE(s.thread_ends);
+  }
+  const auto model = build_model(car, result->setup);
+  const auto f = figures_at(*model, static_attitude(*model));
+  const CarTargets targets = kit_targets(car);
+  const double left_over = f->axle[0].wheel[0].camber_rad - targets[0][0].camber_rad;
+  EXPECT_NEAR(result->left_over[0][0].camber_rad, left_over, 1e-12);
+  EXPECT_LT(std::abs(degrees(left_over)), 0.16) << "a sixteenth of a turn is a sixteenth of a millimetre";
+}
+
+TEST(AReset, OfAnUntouchedCarTurnsNothing) {
+  for (const double step : {0.0, 0.125}) {
+    const Car car = test::buggy();
+    const auto result = reset_alignment(car, kit_setup(car), kit_targets(car), {.step_turns = step});
+    ASSERT_TRUE(result);
+    EXPECT_TRUE(result->steps.empty());
+    EXPECT_EQ(result->setup, kit_setup(car));
+  }
+}
+
+TEST(BothSides, AreResetAlikeOnASymmetricCarAndApartOnAnother) {
+  const Car car = test::touring();
+  test::CarSetup s = kit_setup(car);
+  const int shims = car.find_adjuster("front_link_inner_shims");
+  s.at_index(shims).left = 1.0;
+  const auto result = reset_alignment(car, s, kit_targets(car), {});
+  ASSERT_TRUE(result);
+  for (const ResetStep& step : result->steps) EXPECT_EQ(step.side, Side::left) << "only the changed side is touched";
+}
+
+TEST(EachHold, CanBeSwitchedOff) {
+  const Car car = test::touring();
+  const test::CarSetup s = with(car, "front_link_inner_shims", -1.0);
+  const auto none = reset_alignment(car, s, kit_targets(car), {.hold_camber = false, .hold_toe = false});
+  ASSERT_TRUE(none);
+  EXPECT_TRUE(none->steps.empty());
+  const auto toe = reset_alignment(car, s, kit_targets(car), {.hold_camber = false, .step_turns = 0});
+  ASSERT_TRUE(toe);
+  for (const ResetStep& step : toe->steps) EXPECT_EQ(step.holds, LinkHolds::toe);
+  EXPECT_NEAR(toe->left_over[0][0].toe_rad, 0.0, held_rad);
+  EXPECT_GT(std::abs(toe->left_over[0][0].camber_rad), radians(0.05));
+}
+
+TEST(TheWorkOrder, IsFrontToRearAndCamberBeforeToe) {
+  const Car car = test::touring();
+  test::CarSetup s = with(car, "front_link_inner_shims", -2.0);
+  s.at_index(car.find_adjuster("rear_link_inner_shims")) = {0, 0};
+  const auto result = reset_alignment(car, s, kit_targets(car), {});
+  ASSERT_TRUE(result);
+  std::vector<std::pair<End, LinkHolds>> order;
+  for (const ResetStep& step : result->steps)
+    order.emplace_back(car.adjusters[static_cast<std::size_t>(step.adjuster)].end, step.holds);
+  EXPECT_TRUE(std::is_sorted(order.begin(), order.end()));
+  EXPECT_EQ(order.front(), std::pair(End::front, LinkHolds::camber));
+}
+
+TEST(AThreadThatEnds, IsSaid) {
+  Car car = test::touring();
+  Adjuster& link = car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_camber_link"))];
+  std::get<Range>(link.part).stops = {-0.125, 0.0, 0.125};
+  const auto result = reset_alignment(car, with(car, "front_link_hole", 1), kit_targets(car), {});
+  ASSERT_TRUE(result);
+  const auto ended = std::find_if(result->steps.begin(), result->steps.end(), [](const auto& s) { return s.thread_ends; });
+  ASSERT_NE(ended, result->steps.end());
+  EXPECT_EQ(std::abs(ended->value), 0.125);
+  EXPECT_GT(std::abs(ended->exact_turns), 0.125);
+}
+
+TEST(AHeldAngleWithoutATurnbuckle, IsAGap) {
+  const Car car = test::touring();
+  const auto result = reset_alignment(car, kit_setup(car), kit_targets(car), {});
+  ASSERT_TRUE(result);
+  ASSERT_EQ(result->gaps.size(), 1u) << "the rear toe sits in the inserts";
+  EXPECT_EQ(result->gaps[0].end, End::rear);
+  EXPECT_EQ(result->gaps[0].what, LinkHolds::toe);
+}
+
+TEST(ALongerTurnbuckle, MovesTheWheelTheWayItMustOnTheBench) {
+  const Car car = test::touring();
+  const auto figures = [&](const test::CarSetup& s) {
+    const auto m = build_model(car, s);
+    return *figures_at(*m, static_attitude(*m));
+  };
+  const CarFigures kit = figures(kit_setup(car));
+  EXPECT_GT(figures(with(car, "front_camber_link", 1)).axle[0].wheel[0].camber_rad, kit.axle[0].wheel[0].camber_rad)
+      << "a longer upper link pushes the top of the wheel out";
+  EXPECT_GT(figures(with(car, "front_tie_rod", 1)).axle[0].wheel[0].toe_rad, kit.axle[0].wheel[0].toe_rad)
+      << "a longer tie rod behind the axle pushes the back of the wheel out: toe-in";
+}
+
+TEST(Comparison, OfASetupWithItselfShowsNoDifference) {
+  const Car car = test::buggy();
+  const auto c = compare(car, kit_setup(car), kit_setup(car), {.bump_mm = 4, .roll_rad = 0.02}, {}, 11);
+  ASSERT_TRUE(c);
+  for (const FigureSpec& f : figure_specs())
+    for (const End e : both_ends)
+      for (const Side s : both_sides) {
+        const auto a = f.read(c->baseline.source, e, s);
+        const auto b = f.read(c->reset.source, e, s);
+        ASSERT_EQ(a.has_value(), b.has_value());
+        if (a) {
+          EXPECT_DOUBLE_EQ(*a, *b) << f.id;
+        }
+      }
+  for (const auto& lower : c->sits_lower_mm) EXPECT_NEAR(lower.value_or(1), 0.0, 1e-9);
+}
+
+TEST(Comparison, AimsAtTheBenchReadingsWhateverAttitudeIsShown) {
+  const Car car = test::touring();
+  const test::CarSetup changed = with(car, "front_link_inner_shims", -1);
+  const auto level = compare(car, kit_setup(car), changed, {}, {}, 5);
+  const auto rolled = compare(car, kit_setup(car), changed, {.bump_mm = 2, .roll_rad = 0.03}, {}, 5);
+  ASSERT_TRUE(level && rolled);
+  EXPECT_EQ(level->work.setup, rolled->work.setup);
+}
+
+TEST(Comparison, SaysWhichSetupCannotStand) {
+  const Car car = test::touring();
+  test::CarSetup sunk = kit_setup(car);
+  sunk.ride_height_mm = {-70, -70};
+  const auto c = compare(car, kit_setup(car), sunk, {}, {}, 5);
+  ASSERT_FALSE(c);
+  EXPECT_EQ(c.error().which, ComparisonFailure::Which::changed);
+}
+
+}  // namespace
+}  // namespace lowkite

@@ -1,0 +1,96 @@
+#include "tests/core/samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+using Layout = std::vector<std::pair<const char*, Vec3>>;
+
+const Layout& layout_of(const MechanismSpec& spec, Proportions p) {
+  static const Layout touring_pinned{
+      {"arm_inner_front", {16, 22, 8}},   {"arm_inner_rear", {-18, 22, 8}},   {"arm_outer_front", {8, 66, 7}},
+      {"arm_outer_rear", {-8, 66, 7}},    {"link_inner", {-5, 32, 34}},       {"link_outer", {-3, 62, 37}},
+      {"kingpin_lower", {0.7, 71, 16}},   {"kingpin_upper", {-0.7, 69, 36}},  {"tie_inner", {-19, 26, 20}},
+      {"tie_outer", {-20, 66, 21}},       {"wheel_centre", {0, 82, 26}},      {"shock_upper", {18, 34, 62}},
+      {"shock_lower", {13, 56, 10}}};
+  static const Layout buggy_pinned{
+      {"arm_inner_front", {16, 20, 20}},  {"arm_inner_rear", {-16, 20, 8}},   {"arm_outer_front", {9, 92, 16}},
+      {"arm_outer_rear", {-9, 92, 9}},    {"link_inner", {-12, 31, 37}},      {"link_outer", {-9, 85, 41}},
+      {"kingpin_lower", {4, 101, 10}},    {"kingpin_upper", {-5.6, 100, 31}}, {"tie_inner", {-24, 19, 25}},
+      {"tie_outer", {-25, 96, 25}},       {"wheel_centre", {0, 110, 20}},     {"shock_upper", {12, 30, 73}},
+      {"shock_lower", {4, 78, 17}}};
+  static const Layout touring_wishbone{
+      {"arm_inner_front", {18, 20, 8}},      {"arm_inner_rear", {-18, 20, 8}},  {"lower_ball", {0.8, 70, 9}},
+      {"upper_inner_front", {14, 30, 33}},   {"upper_inner_rear", {-16, 30, 33}}, {"upper_ball", {-1, 68, 37}},
+      {"tie_inner", {-18, 25, 20}},          {"tie_outer", {-19, 66, 21}},      {"wheel_centre", {0, 82, 26}},
+      {"shock_upper", {18, 34, 62}},         {"shock_lower", {13, 54, 10}}};
+  static const Layout buggy_wishbone{
+      {"arm_inner_front", {22, 22, 19}},     {"arm_inner_rear", {-22, 22, 11}}, {"lower_ball", {3, 98, 11}},
+      {"upper_inner_front", {12, 34, 42}},   {"upper_inner_rear", {-20, 34, 38}}, {"upper_ball", {-4, 95, 42}},
+      {"tie_inner", {-24, 22, 25}},          {"tie_outer", {-25, 94, 26}},      {"wheel_centre", {0, 110, 24}},
+      {"shock_upper", {12, 36, 80}},         {"shock_lower", {6, 78, 17}}};
+  const bool wishbone = spec.id == "double_wishbone";
+  if (p == Proportions::touring) return wishbone ? touring_wishbone : touring_pinned;
+  return wishbone ? buggy_wishbone : buggy_pinned;
+}
+
+}  // namespace
+
+CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions, std::mt19937& random) {
+  const double spread = proportions == Proportions::touring ? 1.5 : 2.5;  // mm: shims, inserts and another make of arm
+  std::uniform_real_distribution<double> shake(-spread, spread);
+  CornerGeometry g;
+  for (const auto& [id, place] : layout_of(spec, proportions)) {
+    const int i = spec.point(id);
+    if (i != no_point) g.kit[static_cast<std::size_t>(i)] = place + Vec3(shake(random), shake(random), shake(random));
+  }
+  g.set = g.kit;
+  g.length = kit_lengths(spec, g.kit);
+  std::uniform_real_distribution<double> lean(-3.0, 3.0);
+  Axle wheel;
+  wheel.camber_deg = lean(random);
+  wheel.toe_deg = lean(random);
+  g.spin_axis = wheel.spin_axis();
+  return g;
+}
+
+CornerGeometry planar_front(const PlanarCorner& l) { return planar_corner(*find_mechanism("hub_carrier"), l); }
+
+CornerGeometry planar_corner(const MechanismSpec& spec, const PlanarCorner& l) {
+  CornerGeometry g;
+  const auto put = [&](const char* id, double x, const Eigen::Vector2d& yz) {
+    const int i = spec.point(id);
+    if (i != no_point) g.kit[static_cast<std::size_t>(i)] = Vec3(x, yz.x(), yz.y());
+  };
+  put("arm_inner_front", 15, l.arm_inner);
+  put("arm_inner_rear", -15, l.arm_inner);
+  put("arm_outer_front", 8, l.arm_outer);
+  put("arm_outer_rear", -8, l.arm_outer);
+  put("link_inner", 0, l.link_inner);
+  put("link_outer", 0, l.link_outer);
+  const double lean = std::tan(l.caster_rad);
+  put("kingpin_lower", 10 * lean, {l.wheel_y, l.wheel_z - 10});
+  put("kingpin_upper", -10 * lean, {l.wheel_y, l.wheel_z + 10});
+  // In the plane of the links the tie rod has no lever on the kingpin, so it stands behind the axle.
+  put("tie_inner", -20, l.tie_inner);
+  put("tie_outer", -20, l.tie_outer);
+  put("wheel_centre", 0, {l.wheel_y, l.wheel_z});
+  put("shock_upper", 15, {34, 62});
+  put("shock_lower", 12, {55, 10});
+  g.set = g.kit;
+  g.length = kit_lengths(spec, g.kit);
+  return g;
+}
+
+CornerModel model_of(const MechanismSpec& spec, const CornerGeometry& geometry, double tyre_radius) {
+  CornerModel m;
+  m.spec = &spec;
+  m.geometry = geometry;
+  auto linkage = spec.build(geometry);
+  if (!linkage) throw std::runtime_error("the sample corner does not assemble");
+  m.linkage = std::move(*linkage);
+  m.tyre = {tyre_radius, 26.0, 0.0};
+  m.design_wheel_z_mm = geometry.kit[static_cast<std::size_t>(spec.wheel_centre)].z();
+  return m;
+}
+
+}  // namespace lowkite::test
