@@ -91,6 +91,7 @@ void Adjuster::apply(double value, CornerGeometry& corner) const {
 }
 
 int Adjuster::place() const {
+  if (at != no_point) return at;
   if (const Range* r = range()) return r->moves_per_unit.empty() ? no_point : r->moves_per_unit.front().point;
   for (const Position& p : positions()->list) {
     if (!p.effect.moves.empty()) return p.effect.moves.front().point;

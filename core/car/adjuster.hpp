@@ -75,6 +75,7 @@ struct Adjuster {
   AdjusterKind kind = AdjusterKind::shim_stack;
   std::variant<Range, Positions> part;
   double kit = 0.0;
+  int at = no_point;  ///< the point where the part sits, when it is not the first one that it moves
 
   [[nodiscard]] const Range* range() const { return std::get_if<Range>(&part); }
   [[nodiscard]] const Positions* positions() const { return std::get_if<Positions>(&part); }
@@ -89,7 +90,7 @@ struct Adjuster {
   [[nodiscard]] bool can_be(double value) const;
   /// Puts points and link lengths of a corner, all at their kit state, where `value` has them.
   void apply(double value, CornerGeometry& corner) const;
-  /// The point a hand looks for: the ball, pin or hole that moves first, or no_point for a turnbuckle.
+  /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; no_point for a turnbuckle.
   [[nodiscard]] int place() const;
 };
 

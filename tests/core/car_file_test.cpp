@@ -99,6 +99,7 @@ const std::vector<Defect>& defects() {
       {"AdjusterOnNoAxle", [](Json& j) { j["adjusters"][0]["axle"] = "middle"; }, "axle", "front, rear"},
       {"ShimsMoveAnUnknownPoint",
        [](Json& j) { adjuster(j, "front_link_inner_shims")["move"] = {{"nose", {0, 0, 1}}}; }, "nose", "no point"},
+      {"PartSitsNowhere", [](Json& j) { adjuster(j, "front_hub_shims")["at"] = "nose"; }, "at", "no point"},
       {"ShimsMoveNothing", [](Json& j) { adjuster(j, "front_link_inner_shims")["move"] = Json::object(); }, "move",
        "move no point"},
       {"ShimsMoveNowhere", [](Json& j) { adjuster(j, "front_link_inner_shims")["move"]["link_inner"] = {0, 0, 0}; }, "move",

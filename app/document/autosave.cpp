@@ -1,0 +1,103 @@
+#include "app/document/autosave.h"
+
+#include <algorithm>
+
+#include <QDateTime>
+#include <QDir>
+#include <QFile>
+#include <QUuid>
+
+#include "core/io/car_file.hpp"
+
+namespace lowkite::app {
+namespace {
+
+const QString suffix = QStringLiteral(".kite-recovery.json");
+
+QString lockOf(const QString& copy) { return copy + QStringLiteral(".lock"); }
+
+}  // namespace
+
+Autosave::Autosave(Document& document, const QString& folder, QObject* parent)
+    : QObject(parent), document_(document), folder_(folder) {
+  QDir().mkpath(folder_);
+  copy_ = QDir(folder_).filePath(QUuid::createUuid().toString(QUuid::WithoutBraces) + suffix);
+  lock_ = std::make_unique<QLockFile>(lockOf(copy_));
+  lock_->setStaleLockTime(0);  // a lock is stale when its process is gone, however long that process has run
+  lock_->tryLock();
+  timer_.setSingleShot(true);
+  timer_.setInterval(delayMs);
+  connect(&timer_, &QTimer::timeout, this, &Autosave::writeNow);
+  connect(&document_, &Document::inputsChanged, this, [this] { timer_.start(); });
+  connect(&document_, &Document::fileChanged, this, [this] { timer_.start(); });
+}
+
+Autosave::~Autosave() {
+  // A proper end: whatever was not saved was given up on purpose.
+  QFile::remove(copy_);
+}
+
+void Autosave::writeNow() {
+  timer_.stop();
+  if (!document_.hasCar() || !document_.isModified()) {
+    QFile::remove(copy_);
+    return;
+  }
+  const DocumentState& s = document_.state();
+  Json j;
+  j["format"] = "lowkite-recovery";
+  j["version"] = 1;
+  j["car_path"] = s.carPath.toStdString();
+  j["setup_path"] = s.setupPath.toStdString();
+  j["setup"] = write_setup(s.file.setup, *s.car, s.file.source);
+  j["baseline"] = write_setup(s.baseline, *s.car, {});
+  if (s.stamp) j["stamp"] = {{"size", s.stamp->size}, {"hash", s.stamp->hash}};
+  (void)replace_file(copy_.toStdString(), j.dump());
+}
+
+QStringList Autosave::leftBehind() const {
+  QStringList found;
+  const QDir folder(folder_);
+  for (const QString& name : folder.entryList({QStringLiteral("*") + suffix}, QDir::Files, QDir::Time)) {
+    const QString copy = folder.filePath(name);
+    if (copy == copy_) continue;
+    QLockFile lock(lockOf(copy));
+    lock.setStaleLockTime(0);
+    if (lock.tryLock(0)) found << copy;
+  }
+  return found;
+}
+
+tl::expected<DocumentState, Faults> Autosave::recover(const QString& copy) {
+  const auto text = read_file(copy.toStdString());
+  if (!text) return tl::unexpected(Faults{text.error()});
+  const std::string name = copy.toStdString();
+  const auto document = parse_json(*text, name);
+  if (!document) return tl::unexpected(document.error());
+  const auto field = [&](const char* key) {
+    const auto found = document->is_object() ? document->find(key) : document->end();
+    return document->is_object() && found != document->end() && found->is_string() ? found->get<std::string>() : std::string();
+  };
+  auto car = load_car(field("car_path"));
+  if (!car) return tl::unexpected(car.error());
+  auto setup = read_setup(field("setup"), name, *car);
+  if (!setup) return tl::unexpected(setup.error());
+  auto baseline = read_setup(field("baseline"), name, *car);
+  if (!baseline) return tl::unexpected(baseline.error());
+  DocumentState state;
+  state.car = std::make_shared<const Car>(std::move(*car));
+  state.carPath = QString::fromStdString(field("car_path"));
+  state.file = std::move(*setup);
+  state.baseline = std::move(baseline->setup);
+  state.setupPath = QString::fromStdString(field("setup_path"));
+  if (const auto stamp = document->find("stamp"); stamp != document->end() && stamp->is_object())
+    state.stamp = FileStamp{stamp->value("size", std::uintmax_t{0}), stamp->value("hash", std::size_t{0})};
+  return state;
+}
+
+void Autosave::discard(const QString& copy) {
+  QFile::remove(copy);
+  QFile::remove(lockOf(copy));
+}
+
+}  // namespace lowkite::app

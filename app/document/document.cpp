@@ -1,0 +1,94 @@
+#include "app/document/document.h"
+
+#include <QFileInfo>
+
+#include "app/document/commands.h"
+
+namespace lowkite::app {
+
+Document::Document(QObject* parent) : QObject(parent) {}
+
+QString Document::title() const {
+  if (!hasCar()) return {};
+  const QString name = QString::fromStdString(setup().name);
+  return tr("%1 \u2013 %2").arg(QString::fromStdString(car().name), name);
+}
+
+void Document::replace(DocumentState state, bool unsaved) {
+  state_ = std::move(state);
+  undo_.clear();
+  if (unsaved) undo_.resetClean();
+  Q_EMIT replaced();
+  Q_EMIT inputsChanged();
+  Q_EMIT fileChanged();
+}
+
+void Document::setValue(int adjuster, Sides sides, double value) {
+  Setup after = setup();
+  Setting& s = after.at_index(adjuster);
+  if (sides != Sides::right) s.left = value;
+  if (sides != Sides::left) s.right = value;
+  if (after == setup()) return;
+  const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
+  undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
+}
+
+bool Document::step(int adjuster, Sides sides, int steps) {
+  const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
+  Setup after = setup();
+  Setting& s = after.at_index(adjuster);
+  if (sides != Sides::right) s.left = part.stepped(s.left, steps);
+  if (sides != Sides::left) s.right = part.stepped(s.right, steps);
+  if (after == setup()) return false;
+  undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
+  return true;
+}
+
+void Document::setRideHeight(End end, double mm) {
+  Setup after = setup();
+  after.ride_height_mm[at(end)] = mm;
+  if (after == setup()) return;
+  // Merged like the steps of a part; the numbers stand after those of the adjusters.
+  const int part = static_cast<int>(car().adjusters.size()) + static_cast<int>(at(end));
+  undo_.push(new SetupCommand(*this, std::move(after), part, tr("Ride height")));
+}
+
+void Document::pinBaseline() {
+  if (baseline() == setup()) return;
+  undo_.push(new BaselineCommand(*this, setup(), tr("Pin baseline")));
+}
+
+void Document::putSetup(const Setup& setup, const QString& what) {
+  if (setup == this->setup()) return;
+  undo_.push(new SetupCommand(*this, setup, -1, what));
+}
+
+tl::expected<void, Fault> Document::save(const QString& path) {
+  const QString target = path.isEmpty() ? state_.setupPath : path;
+  const bool same = QFileInfo(target) == QFileInfo(state_.setupPath);
+  if (path != state_.setupPath && !path.isEmpty() && state_.file.setup.name == "Kit") {
+    // A kit setup saved under a name of its own is no longer the kit.
+    state_.file.setup.name = QFileInfo(target).fileName().section(QLatin1Char('.'), 0, 0).toStdString();
+  }
+  const std::string text = write_setup(setup(), car(), state_.file.source);
+  const auto stamp = replace_file(target.toStdString(), text, same ? state_.stamp : std::nullopt);
+  if (!stamp) return tl::unexpected(stamp.error());
+  state_.setupPath = target;
+  state_.stamp = *stamp;
+  if (auto document = parse_json(text, target.toStdString())) state_.file.source = std::move(*document);
+  undo_.setClean();
+  Q_EMIT fileChanged();
+  return {};
+}
+
+void Document::restoreSetup(const Setup& setup) {
+  state_.file.setup = setup;
+  Q_EMIT inputsChanged();
+}
+
+void Document::restoreBaseline(const Setup& baseline) {
+  state_.baseline = baseline;
+  Q_EMIT inputsChanged();
+}
+
+}  // namespace lowkite::app

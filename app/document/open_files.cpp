@@ -1,0 +1,85 @@
+#include "app/document/open_files.h"
+
+#include <filesystem>
+
+#include <QCoreApplication>
+
+#include "core/io/car_file.hpp"
+#include "core/io/library.hpp"
+#include "core/pose/pose.hpp"
+
+namespace lowkite::app {
+namespace {
+
+namespace fs = std::filesystem;
+
+std::string named(const fs::path& path) { return path.filename().string(); }
+
+tl::expected<DocumentState, Faults> withKit(Car car, const fs::path& carPath) {
+  DocumentState state;
+  state.car = std::make_shared<const Car>(std::move(car));
+  state.carPath = QString::fromStdString(carPath.string());
+  state.file.setup = kit_setup(*state.car);
+  state.baseline = state.file.setup;
+  return state;
+}
+
+tl::expected<DocumentState, Faults> openSetup(const fs::path& path, const std::string& text, DocumentState state) {
+  auto file = read_setup(text, named(path), *state.car);
+  if (!file) return tl::unexpected(file.error());
+  const auto model = build_model(*state.car, file->setup);
+  if (!model) return tl::unexpected(Faults{{named(path), "values", model.error().message, "values with which the linkage closes"}});
+  if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)
+    return tl::unexpected(Faults{{named(path), "ride_height_mm", stands.error().message, "a ride height at which the car can stand"}});
+  state.file = std::move(*file);
+  state.baseline = state.file.setup;
+  state.setupPath = QString::fromStdString(fs::absolute(path).string());
+  state.stamp = FileStamp::of(text);
+  return state;
+}
+
+/// The format a file claims, so that a setup may be opened by its own name alone.
+bool isSetup(const std::string& text, const std::string& name) {
+  const auto document = parse_json(text, name);
+  return document && document->is_object() && document->value("format", Json()) == Json("lowkite-setup");
+}
+
+}  // namespace
+
+tl::expected<DocumentState, Faults> openFile(const QString& qpath) {
+  const fs::path path = qpath.toStdString();
+  const auto text = read_file(path);
+  if (!text) return tl::unexpected(Faults{text.error()});
+  if (!isSetup(*text, named(path))) {
+    auto car = read_car(*text, named(path));
+    if (!car) return tl::unexpected(car.error());
+    return withKit(std::move(*car), fs::absolute(path));
+  }
+  const auto id = car_id_of_setup(*text, named(path));
+  if (!id) return tl::unexpected(id.error());
+  const auto carPath = find_car_file(*id, car_folders_for(path, data_folder()));
+  if (!carPath)
+    return tl::unexpected(Faults{{named(path), "car", QCoreApplication::translate("OpenFiles", "no car file with the id \"%1\" was found")
+                                                          .arg(QString::fromStdString(*id)).toStdString(),
+                                  QCoreApplication::translate("OpenFiles", "a car beside the setup or in a cars folder beside its own").toStdString()}});
+  auto car = load_car(*carPath);
+  if (!car) return tl::unexpected(car.error());
+  auto state = withKit(std::move(*car), *carPath);
+  return openSetup(path, *text, std::move(*state));
+}
+
+tl::expected<DocumentState, Faults> openFiles(const QStringList& paths) {
+  if (paths.size() == 1) return openFile(paths.front());
+  auto state = openFile(paths[0]);
+  if (!state) return state;
+  const fs::path setup = paths[1].toStdString();
+  const auto text = read_file(setup);
+  if (!text) return tl::unexpected(Faults{text.error()});
+  return openSetup(setup, *text, std::move(*state));
+}
+
+tl::expected<DocumentState, Faults> openDemo() {
+  return openFile(QString::fromStdString((data_folder() / "setups" / "heron-club-carpet.kite-setup.json").string()));
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,21 @@
+// Opening: a car or a setup is read into a fresh state; the present document is only given up when that has worked.
+#pragma once
+
+#include <QString>
+#include <QStringList>
+
+#include "app/document/document.h"
+
+namespace lowkite::app {
+
+/// Opens a car file (with its kit setup) or a setup file (with the car it names, found beside it or among the shipped cars).
+/// The baseline is the setup as opened.
+tl::expected<DocumentState, Faults> openFile(const QString& path);
+
+/// Opens what was named on the command line: a car, a setup, or a car and one of its setups.
+tl::expected<DocumentState, Faults> openFiles(const QStringList& paths);
+
+/// The demo: the shipped touring car with its club setup.
+tl::expected<DocumentState, Faults> openDemo();
+
+}  // namespace lowkite::app

@@ -1,0 +1,27 @@
+#include "app/document/recent_files.h"
+
+#include <QFileInfo>
+#include <QSettings>
+
+namespace lowkite::app {
+namespace {
+const QString key = QStringLiteral("recent/files");
+}
+
+QStringList RecentFiles::list() {
+  QStringList found;
+  for (const QString& path : QSettings().value(key).toStringList())
+    if (QFileInfo::exists(path)) found << path;
+  return found;
+}
+
+void RecentFiles::add(const QString& path) {
+  QStringList all = list();
+  const QString absolute = QFileInfo(path).absoluteFilePath();
+  all.removeAll(absolute);
+  all.prepend(absolute);
+  while (all.size() > most) all.removeLast();
+  QSettings().setValue(key, all);
+}
+
+}  // namespace lowkite::app

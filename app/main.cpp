@@ -1,0 +1,55 @@
+// The program: options, settings, one window.
+#include <QApplication>
+#include <QCommandLineParser>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include "app/document/open_files.h"
+#include "app/main_window.h"
+#include "app/screen_grabs.h"
+
+int main(int argc, char** argv) {
+  using namespace lowkite::app;
+  QApplication app(argc, argv);
+  QApplication::setApplicationName(QStringLiteral("lowkite"));
+  QApplication::setApplicationDisplayName(QStringLiteral("Low Kite"));
+  QApplication::setApplicationVersion(QStringLiteral(LOWKITE_VERSION));
+  QApplication::setOrganizationName(QStringLiteral("lowkite"));
+
+  QCommandLineParser parser;
+  parser.setApplicationDescription(QApplication::translate(
+      "main", "Suspension and steering set-up for 1/10 racing cars, computed before the car is touched."));
+  parser.addHelpOption();
+  parser.addVersionOption();
+  parser.addPositionalArgument(QStringLiteral("files"),
+                               QApplication::translate("main", "A car, a setup, or a car and one of its setups."),
+                               QStringLiteral("[CAR] [SETUP]"));
+  const QCommandLineOption demo(QStringLiteral("demo"), QApplication::translate("main", "Open the demo car with its setup."));
+  const QCommandLineOption dark(QStringLiteral("dark"), QApplication::translate("main", "Start in dark colours."));
+  const QCommandLineOption grab(QStringLiteral("grab"), QApplication::translate("main", "Write pictures of the main views into DIR and end."),
+                                QStringLiteral("DIR"));
+  parser.addOptions({demo, dark, grab});
+  parser.process(app);
+  const QStringList files = parser.positionalArguments();
+  if (files.size() > 2) {
+    std::fputs(qPrintable(QApplication::translate("main", "At most a car and a setup can be opened.\n")), stderr);
+    return 2;
+  }
+
+  const QString dataFolder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
+  const bool grabbing = parser.isSet(grab);
+  if (grabbing) QStandardPaths::setTestModeEnabled(true);  // the racer's settings stay out of the pictures
+  const bool startDark = !grabbing && (parser.isSet(dark) || QSettings().value(QStringLiteral("look/dark")).toBool());
+  applyTheme(app, startDark ? Shade::dark : Shade::light);
+  MainWindow window(dataFolder + QStringLiteral("/autosave"));
+  if (startDark) window.setShade(Shade::dark);
+  if (grabbing) return grabScreens(window, parser.value(grab)) ? 0 : 1;
+
+  if (!files.isEmpty())
+    window.take(openFiles(files));
+  else
+    window.take(openDemo());
+  window.offerRecovery();
+  window.show();
+  return QApplication::exec();
+}

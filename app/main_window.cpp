@@ -1,0 +1,229 @@
+#include "app/main_window.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QCloseEvent>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QSettings>
+#include <QVBoxLayout>
+
+#include "app/document/open_files.h"
+#include "app/document/recent_files.h"
+#include "app/plan/plan_workspace.h"
+#include "app/shared/banner.h"
+#include "app/shared/fault_panel.h"
+
+namespace lowkite::app {
+namespace {
+
+const QString setupSuffix = QStringLiteral(".kite-setup.json");
+
+}  // namespace
+
+MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
+    : QMainWindow(parent), autosave_(document_, autosaveFolder) {
+  setObjectName(QStringLiteral("mainWindow"));
+  auto* page = new QWidget(this);
+  auto* column = new QVBoxLayout(page);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  banner_ = new Banner(page);
+  faults_ = new FaultPanel(page);
+  plan_ = new PlanWorkspace(document_, page);
+  column->addWidget(banner_);
+  column->addWidget(faults_);
+  column->addWidget(plan_->page(), 1);
+  setCentralWidget(page);
+  makeFileMenu();
+  makeEditMenu();
+  makeViewMenu();
+  makeHelpMenu();
+  resize(1280, 800);
+  connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
+  connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
+  askUnsaved = [this](const QString& title) {
+    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title),
+                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    return answer == QMessageBox::Save ? Unsaved::save : answer == QMessageBox::Discard ? Unsaved::discard : Unsaved::cancel;
+  };
+  askOpenPath = [this] {
+    return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {}, tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
+  };
+  askSavePath = [this](const QString& suggestion) {
+    return QFileDialog::getSaveFileName(this, tr("Save the setup"), suggestion, tr("Setups (*.kite-setup.json)"));
+  };
+  refreshTitle();
+}
+
+MainWindow::~MainWindow() = default;
+
+void MainWindow::makeFileMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&File"));
+  menu->addAction(tr("&Open..."), QKeySequence::Open, this, [this] {
+    if (const QString path = askOpenPath(); !path.isEmpty()) open(path);
+  });
+  recent_ = menu->addMenu(tr("Open &recent"));
+  recent_->setObjectName(QStringLiteral("menu.recent"));
+  connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+  menu->addAction(tr("Open the &demo car"), this, [this] {
+    if (maySpoil()) take(openDemo());
+  });
+  menu->addSeparator();
+  menu->addAction(tr("&Save setup"), QKeySequence::Save, this, &MainWindow::save);
+  menu->addAction(tr("Save setup &as..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), this, [this] {
+    if (!document_.hasCar()) return;
+    if (const QString path = askSavePath(document_.state().setupPath); !path.isEmpty()) saveTo(path);
+  });
+  menu->addSeparator();
+  menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
+}
+
+void MainWindow::makeEditMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+  QAction* undo = document_.undoStack().createUndoAction(this, tr("&Undo"));
+  undo->setShortcut(QKeySequence::Undo);
+  QAction* redo = document_.undoStack().createRedoAction(this, tr("&Redo"));
+  redo->setShortcut(QKeySequence::Redo);
+  menu->addAction(undo);
+  menu->addAction(redo);
+  menu->addSeparator();
+  menu->addAction(tr("&Pin as baseline"), QKeySequence(Qt::CTRL | Qt::Key_B), this, [this] {
+    if (document_.hasCar()) document_.pinBaseline();
+  });
+  menu->addAction(tr("Take the re-set &over into the setup"), QKeySequence(Qt::CTRL | Qt::Key_Return), this, [this] { plan_->model().applyReset(); });
+  menu->addSeparator();
+  menu->addAction(tr("&Copy figures"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_C), this, [this] {
+    QApplication::clipboard()->setText(plan_->figuresAsText());
+    banner_->tell(tr("The figures are on the clipboard as a table."));
+  });
+}
+
+void MainWindow::makeViewMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&View"));
+  plan_->fillViewMenu(*menu);
+  menu->addSeparator();
+  QAction* dark = menu->addAction(tr("&Dark"));
+  dark->setObjectName(QStringLiteral("action.dark"));
+  dark->setCheckable(true);
+  dark->setShortcut(Qt::CTRL | Qt::SHIFT | Qt::Key_D);
+  connect(dark, &QAction::toggled, this, [this](bool on) { setShade(on ? Shade::dark : Shade::light); });
+}
+
+void MainWindow::makeHelpMenu() {
+  QMenu* menu = menuBar()->addMenu(tr("&Help"));
+  menu->addAction(tr("&Keys"), QKeySequence(Qt::Key_F1), this, &MainWindow::showKeys);
+  menu->addAction(tr("&About Low Kite"), this, [this] {
+    banner_->tell(tr("Low Kite %1. Free software under the GNU General Public License, version 3 or later, without any warranty.")
+                      .arg(QStringLiteral(LOWKITE_VERSION)));
+  });
+}
+
+void MainWindow::showKeys() {
+  banner_->tell(tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
+                   "Alt with arrows: bump and roll.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right corner.  "
+                   "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
+}
+
+void MainWindow::fillRecent() {
+  recent_->clear();
+  for (const QString& path : RecentFiles::list())
+    recent_->addAction(QDir::toNativeSeparators(path), this, [this, path] { open(path); });
+  if (recent_->isEmpty()) recent_->addAction(tr("Nothing yet"))->setEnabled(false);
+}
+
+void MainWindow::setShade(Shade shade) {
+  shade_ = shade;
+  applyTheme(*qApp, shade);
+  if (auto* dark = findChild<QAction*>(QStringLiteral("action.dark"))) dark->setChecked(shade == Shade::dark);
+  QSettings().setValue(QStringLiteral("look/dark"), shade == Shade::dark);
+}
+
+void MainWindow::refreshTitle() {
+  const QString name = document_.title();
+  setWindowTitle(name.isEmpty() ? tr("Low Kite") : tr("%1[*] \u2013 Low Kite").arg(name));
+  setWindowModified(document_.isModified());
+}
+
+bool MainWindow::take(tl::expected<DocumentState, Faults> opened) {
+  if (!opened) {
+    faults_->show(opened.error());
+    return false;
+  }
+  faults_->hide();
+  banner_->clear();
+  const QString path = opened->setupPath.isEmpty() ? opened->carPath : opened->setupPath;
+  document_.replace(std::move(*opened));
+  RecentFiles::add(path);
+  return true;
+}
+
+bool MainWindow::open(const QString& path) { return maySpoil() && take(openFile(path)); }
+
+bool MainWindow::maySpoil() {
+  if (!document_.isModified()) return true;
+  switch (askUnsaved(document_.title())) {
+    case Unsaved::save: return save();
+    case Unsaved::discard: return true;
+    case Unsaved::cancel: return false;
+  }
+  return false;
+}
+
+bool MainWindow::save() {
+  if (!document_.hasCar()) return false;
+  if (document_.state().setupPath.isEmpty()) {
+    const QString path = askSavePath({});
+    return !path.isEmpty() && saveTo(path);
+  }
+  return saveTo(document_.state().setupPath);
+}
+
+bool MainWindow::saveTo(const QString& chosen) {
+  const QString path = chosen.endsWith(QStringLiteral(".json")) ? chosen : chosen + setupSuffix;
+  const auto saved = document_.save(path);
+  if (!saved) {
+    banner_->tell(QString::fromStdString(saved.error().line()),
+                  {{tr("Save as..."), [this] {
+                      if (const QString other = askSavePath(document_.state().setupPath); !other.isEmpty()) saveTo(other);
+                    }}},
+                  QStringLiteral("\u2715"));
+    return false;
+  }
+  RecentFiles::add(path);
+  banner_->clear();
+  return true;
+}
+
+void MainWindow::offerRecovery() {
+  const QStringList copies = autosave_.leftBehind();
+  if (copies.isEmpty()) return;
+  const QString copy = copies.front();
+  banner_->tell(tr("Low Kite did not end properly last time. The work of %1 was kept.")
+                    .arg(QLocale().toString(QFileInfo(copy).lastModified(), QLocale::ShortFormat)),
+                {{tr("Recover it"),
+                  [this, copy] {
+                    if (!maySpoil()) return;
+                    auto state = Autosave::recover(copy);
+                    if (!state) {
+                      faults_->show(state.error());
+                      return;
+                    }
+                    document_.replace(std::move(*state), true);
+                    autosave_.writeNow();
+                    Autosave::discard(copy);
+                  }},
+                 {tr("Discard it"), [copy] { Autosave::discard(copy); }}});
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (maySpoil())
+    event->accept();
+  else
+    event->ignore();
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,74 @@
+// The window: menus, files, news, and the workspaces. What a workspace shows is its own business.
+#pragma once
+
+#include <functional>
+#include <memory>
+
+#include <QMainWindow>
+
+#include "app/document/autosave.h"
+#include "app/document/document.h"
+#include "app/shared/theme.h"
+
+class QMenu;
+
+namespace lowkite::app {
+
+class Banner;
+class FaultPanel;
+class PlanWorkspace;
+
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  /// What to do with unsaved work before it would be given up.
+  enum class Unsaved { save, discard, cancel };
+
+  /// `autosaveFolder`: where unsaved work is kept against a crash.
+  explicit MainWindow(const QString& autosaveFolder, QWidget* parent = nullptr);
+  ~MainWindow() override;
+
+  [[nodiscard]] Document& document() { return document_; }
+  [[nodiscard]] PlanWorkspace& plan() { return *plan_; }
+  [[nodiscard]] FaultPanel& faultPanel() { return *faults_; }
+  [[nodiscard]] Banner& banner() { return *banner_; }
+
+  /// Takes over what was opened, or shows what is wrong with it.
+  bool take(tl::expected<DocumentState, Faults> opened);
+  /// Opens a file in place of the present one; asks about unsaved work.
+  bool open(const QString& path);
+  bool save();
+  bool saveTo(const QString& path);
+  void setShade(Shade shade);
+  [[nodiscard]] Shade shade() const { return shade_; }
+  /// Offers the work that a crashed program left behind.
+  void offerRecovery();
+
+  /// Questions that need an answer; replaced by tests.
+  std::function<Unsaved(const QString& title)> askUnsaved;
+  std::function<QString()> askOpenPath;
+  std::function<QString(const QString& suggestion)> askSavePath;
+
+ protected:
+  void closeEvent(QCloseEvent* event) override;
+
+ private:
+  void makeFileMenu();
+  void makeEditMenu();
+  void makeViewMenu();
+  void makeHelpMenu();
+  void fillRecent();
+  void refreshTitle();
+  bool maySpoil();
+  void showKeys();
+
+  Document document_;
+  Autosave autosave_;
+  Shade shade_ = Shade::light;
+  PlanWorkspace* plan_;
+  Banner* banner_;
+  FaultPanel* faults_;
+  QMenu* recent_ = nullptr;
+};
+
+}  // namespace lowkite::app

@@ -1,0 +1,114 @@
+#include "app/plan/plan_model.h"
+
+#include <algorithm>
+
+namespace lowkite::app {
+
+PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), document_(document) {
+  timer_.setSingleShot(true);
+  timer_.setInterval(0);
+  connect(&timer_, &QTimer::timeout, this, &PlanModel::compute);
+  connect(&document_, &Document::inputsChanged, this, &PlanModel::markDirty);
+  connect(&document_, &Document::replaced, this, [this] {
+    comparison_.reset();
+    attitude_ = {};
+    part_ = -1;
+    Q_EMIT selectionChanged();
+  });
+}
+
+void PlanModel::markDirty() {
+  if (!timer_.isActive()) timer_.start();
+}
+
+void PlanModel::flush() {
+  if (!timer_.isActive()) return;
+  timer_.stop();
+  compute();
+}
+
+void PlanModel::compute() {
+  if (!document_.hasCar()) return;
+  auto result = compare(document_.car(), document_.baseline(), document_.setup(), attitude_, holds_, curveSamples);
+  if (result) {
+    comparedCar_ = document_.sharedCar();
+    comparison_ = std::make_unique<const Comparison>(std::move(*result));
+    failure_.clear();
+  } else {
+    const QString reason = QString::fromStdString(result.error().corner.message);
+    switch (result.error().which) {
+      case ComparisonFailure::Which::baseline: failure_ = tr("The baseline cannot stand like this. %1").arg(reason); break;
+      case ComparisonFailure::Which::changed: failure_ = tr("The car cannot stand like this. %1").arg(reason); break;
+      case ComparisonFailure::Which::reset: failure_ = tr("The alignment cannot be put back. %1").arg(reason); break;
+    }
+  }
+  Q_EMIT comparisonChanged();
+}
+
+void PlanModel::setEnd(End end) {
+  if (end == end_) return;
+  end_ = end;
+  part_ = -1;
+  Q_EMIT selectionChanged();
+}
+
+void PlanModel::setSides(Sides sides) {
+  if (sides == sides_) return;
+  sides_ = sides;
+  Q_EMIT selectionChanged();
+}
+
+void PlanModel::setPart(int adjuster) {
+  if (adjuster == part_) return;
+  part_ = adjuster;
+  Q_EMIT selectionChanged();
+}
+
+void PlanModel::setAttitude(const ViewAttitude& attitude) {
+  if (attitude == attitude_) return;
+  attitude_ = attitude;
+  markDirty();
+}
+
+void PlanModel::setHolds(bool camber, bool toe) {
+  if (holds_.hold_camber == camber && holds_.hold_toe == toe) return;
+  holds_.hold_camber = camber;
+  holds_.hold_toe = toe;
+  markDirty();
+}
+
+void PlanModel::setConstructionStep(int step) {
+  if (step == constructionStep_) return;
+  constructionStep_ = step;
+  Q_EMIT constructionChanged();
+}
+
+void PlanModel::setExtraDecimals(int extra) {
+  if (extra == extraDecimals_) return;
+  extraDecimals_ = extra;
+  Q_EMIT precisionChanged();
+}
+
+bool PlanModel::stepPart(int steps) { return part_ >= 0 && document_.step(part_, sides_, steps); }
+
+void PlanModel::walkParts(int by) {
+  if (!document_.hasCar()) return;
+  const std::vector<int> order = document_.car().adjusters_from_the_wheel(end_);
+  if (order.empty()) return;
+  const auto here = std::find(order.begin(), order.end(), part_);
+  const auto count = static_cast<std::ptrdiff_t>(order.size());
+  const std::ptrdiff_t next = here == order.end() ? (by > 0 ? 0 : count - 1)
+                                                  : std::clamp<std::ptrdiff_t>(here - order.begin() + by, 0, count - 1);
+  setPart(order[static_cast<std::size_t>(next)]);
+}
+
+void PlanModel::applyReset() {
+  flush();
+  if (comparison_ && failure_.isEmpty()) document_.putSetup(comparison_->work.setup, tr("Re-set"));
+}
+
+bool PlanModel::partChanged(int adjuster) const {
+  return document_.setup().at_index(adjuster) != document_.baseline().at_index(adjuster);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,85 @@
+// What the Plan workspace shows: which axle, which part is in hand, how the chassis is held - and the comparison that
+// follows from the document. Nothing of this is saved or undone.
+//
+// Edits mark the comparison dirty; it is computed once when the event loop comes round, however many edits there were.
+#pragma once
+
+#include <memory>
+#include <optional>
+
+#include <QObject>
+#include <QTimer>
+
+#include "app/document/document.h"
+#include "core/plan/comparison.hpp"
+
+namespace lowkite::app {
+
+class PlanModel : public QObject {
+  Q_OBJECT
+ public:
+  static constexpr int curveSamples = 25;
+
+  explicit PlanModel(Document& document, QObject* parent = nullptr);
+
+  [[nodiscard]] Document& document() { return document_; }
+  [[nodiscard]] const Document& document() const { return document_; }
+
+  [[nodiscard]] End end() const { return end_; }
+  [[nodiscard]] Sides sides() const { return sides_; }
+  /// The side that is read where only one can be shown.
+  [[nodiscard]] Side shownSide() const { return sides_ == Sides::right ? Side::right : Side::left; }
+  [[nodiscard]] int part() const { return part_; }  ///< adjuster in hand, or -1
+  [[nodiscard]] const ViewAttitude& attitude() const { return attitude_; }
+  [[nodiscard]] const ResetOptions& holds() const { return holds_; }
+  [[nodiscard]] int constructionStep() const { return constructionStep_; }  ///< -1: hidden, 0: all, 1...: that one lit
+  [[nodiscard]] int extraDecimals() const { return extraDecimals_; }
+
+  void setEnd(End end);
+  void setSides(Sides sides);
+  void setPart(int adjuster);
+  void setAttitude(const ViewAttitude& attitude);
+  void setHolds(bool camber, bool toe);
+  void setConstructionStep(int step);
+  void setExtraDecimals(int extra);
+
+  /// Steps the part in hand; true when it moved.
+  bool stepPart(int steps);
+  /// Takes the next or previous part of this axle in hand.
+  void walkParts(int by);
+  void applyReset();
+
+  /// The latest comparison that could be computed, or nullptr. While `failure` is not empty it is not of the present setup.
+  [[nodiscard]] const Comparison* comparison() const { return comparison_.get(); }
+  [[nodiscard]] const QString& failure() const { return failure_; }
+  /// True when the value of an adjuster differs from the baseline's.
+  [[nodiscard]] bool partChanged(int adjuster) const;
+
+  /// Computes now if anything is pending; for tests, grabs and benchmarks.
+  void flush();
+
+ Q_SIGNALS:
+  void comparisonChanged();
+  void selectionChanged();   ///< end, sides or part
+  void constructionChanged();
+  void precisionChanged();
+
+ private:
+  void markDirty();
+  void compute();
+
+  Document& document_;
+  End end_ = End::front;
+  Sides sides_ = Sides::both;
+  int part_ = -1;
+  ViewAttitude attitude_;
+  ResetOptions holds_;
+  int constructionStep_ = -1;
+  int extraDecimals_ = 0;
+  std::unique_ptr<const Comparison> comparison_;
+  std::shared_ptr<const Car> comparedCar_;  ///< kept alive: the comparison points into it
+  QString failure_;
+  QTimer timer_;
+};
+
+}  // namespace lowkite::app

@@ -1,0 +1,105 @@
+#include "app/plan/reset_strip.h"
+
+#include <cmath>
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr double leastRide_mm = 0.05;  ///< what a ride-height gauge can tell
+
+}  // namespace
+
+ResetStrip::ResetStrip(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("reset"));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(14, 6, 10, 6);
+  row->setSpacing(16);
+  auto* holds = new QVBoxLayout;
+  holds->setSpacing(0);
+  auto* heading = new QLabel(tr("PUT BACK AFTER THE CHANGE"), this);
+  heading->setProperty("role", QStringLiteral("heading"));
+  auto* boxes = new QHBoxLayout;
+  const auto box = [&](const QString& name, const QString& text) {
+    auto* b = new QCheckBox(text, this);
+    b->setObjectName(name);
+    b->setChecked(true);
+    boxes->addWidget(b);
+    connect(b, &QCheckBox::toggled, this, [this] { model_.setHolds(camber_->isChecked(), toe_->isChecked()); });
+    return b;
+  };
+  camber_ = box(QStringLiteral("hold.camber"), tr("camber"));
+  toe_ = box(QStringLiteral("hold.toe"), tr("toe"));
+  holds->addWidget(heading);
+  holds->addLayout(boxes);
+  row->addLayout(holds);
+  auto* words = new QVBoxLayout;
+  words->setSpacing(2);
+  work_ = new QLabel(this);
+  work_->setObjectName(QStringLiteral("reset.work"));
+  work_->setWordWrap(true);
+  work_->setFont(textFont(15, true));
+  work_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  rest_ = new QLabel(this);
+  rest_->setObjectName(QStringLiteral("reset.rest"));
+  rest_->setWordWrap(true);
+  words->addWidget(work_);
+  words->addWidget(rest_);
+  row->addLayout(words, 1);
+  apply_ = new QPushButton(tr("Done on the bench"), this);
+  apply_->setObjectName(QStringLiteral("reset.apply"));
+  apply_->setProperty("primary", true);
+  apply_->setToolTip(tr("Takes these turns over into the setup (Ctrl+Return)"));
+  apply_->setMinimumHeight(44);
+  connect(apply_, &QPushButton::clicked, &model_, &PlanModel::applyReset);
+  row->addWidget(apply_);
+  connect(&model_, &PlanModel::comparisonChanged, this, &ResetStrip::refresh);
+}
+
+void ResetStrip::refresh() {
+  const Comparison* c = model_.comparison();
+  const bool valid = c && model_.failure().isEmpty();
+  apply_->setEnabled(valid && !c->work.steps.empty());
+  const QSignalBlocker quietCamber(camber_);
+  const QSignalBlocker quietToe(toe_);
+  camber_->setChecked(model_.holds().hold_camber);
+  toe_->setChecked(model_.holds().hold_toe);
+  if (!valid) {
+    work_->setText(model_.failure());
+    rest_->setText(tr("Step the last part back, or undo."));
+    return;
+  }
+  const Car& car = *c->changed.model.car;
+  const QStringList sentences = resetSentences(car, c->work);
+  const bool anyHold = model_.holds().hold_camber || model_.holds().hold_toe;
+  if (!sentences.isEmpty())
+    work_->setText(sentences.join(QStringLiteral(".  ")) + QLatin1Char('.'));
+  else if (c->baseline.setup == c->changed.setup)
+    work_->setText(tr("Nothing is changed. Step a part, and the work that follows stands here."));
+  else
+    work_->setText(anyHold ? tr("No turnbuckle needs turning.") : tr("Nothing is held, so nothing is put back."));
+
+  QStringList rest;
+  for (const End end : both_ends)
+    if (const QString left = leftOverSentence(c->work, end); anyHold && !left.isEmpty() && !sentences.isEmpty()) rest << left;
+  for (const End end : both_ends)
+    if (const auto& lower = c->sits_lower_mm[at(end)]; lower && std::abs(*lower) >= leastRide_mm)
+      rest << (*lower > 0 ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
+                          : tr("%1 sits about %2 mm higher until the collars are turned").arg(endTitle(end), number(-*lower, 1)));
+  for (const ResetGap& gap : c->work.gaps)
+    if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
+      rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));
+  rest_->setText(rest.isEmpty() ? QString() : rest.join(QStringLiteral("; ")) + QLatin1Char('.'));
+  rest_->setVisible(!rest.isEmpty());
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,30 @@
+// The bench work along the bottom: which turnbuckles to turn, which way, how far, and what is left.
+#pragma once
+
+#include <QFrame>
+
+#include "app/plan/plan_model.h"
+
+class QCheckBox;
+class QLabel;
+class QPushButton;
+
+namespace lowkite::app {
+
+class ResetStrip : public QFrame {
+  Q_OBJECT
+ public:
+  explicit ResetStrip(PlanModel& model, QWidget* parent = nullptr);
+
+ private:
+  void refresh();
+
+  PlanModel& model_;
+  QLabel* work_;
+  QLabel* rest_;
+  QCheckBox* camber_;
+  QCheckBox* toe_;
+  QPushButton* apply_;
+};
+
+}  // namespace lowkite::app

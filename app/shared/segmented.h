@@ -1,0 +1,25 @@
+// A row of buttons of which one is pressed: axle, sides, zoom.
+#pragma once
+
+#include <QButtonGroup>
+#include <QWidget>
+
+namespace lowkite::app {
+
+class Segmented : public QWidget {
+  Q_OBJECT
+ public:
+  /// `name`: object name; the buttons are called name.0, name.1, ...
+  Segmented(const QString& name, const QStringList& labels, QWidget* parent = nullptr);
+
+  [[nodiscard]] int current() const { return group_.checkedId(); }
+  void setCurrent(int index);
+
+ Q_SIGNALS:
+  void chosen(int index);  ///< by the user
+
+ private:
+  QButtonGroup group_;
+};
+
+}  // namespace lowkite::app

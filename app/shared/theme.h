@@ -1,0 +1,39 @@
+// The look: colours by meaning, fonts and the style sheet, in one place.
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QPalette>
+
+class QApplication;
+
+namespace lowkite::app {
+
+/// Colours by what they mean. Contrast on paper and surface is 5:1 or better for everything that is read.
+struct Tokens {
+  QColor paper, surface;  ///< window, panels
+  QColor ink, soft;       ///< text and lines now; labels, units, quiet figures
+  QColor line;            ///< hairlines between things
+  QColor kite;            ///< changed against the baseline; the part in hand
+  QColor base;            ///< the pinned baseline
+  QColor good, warn, bad;
+};
+
+enum class Shade { light, dark };
+
+const Tokens& tokens(Shade shade);
+/// The tokens of the shade that a palette belongs to.
+const Tokens& tokens(const QPalette& palette);
+
+/// Sets palette, font and style sheet of the whole program.
+void applyTheme(QApplication& app, Shade shade);
+
+/// `size` in pixels; figures in columns stand under each other.
+QFont figureFont(int size, bool bold = false);
+QFont textFont(int size, bool bold = false);
+
+constexpr int textSize = 13;
+constexpr int labelSize = 11;
+constexpr int targetHeight = 36;  ///< least height of what a finger must hit
+
+}  // namespace lowkite::app

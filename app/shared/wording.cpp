@@ -1,0 +1,171 @@
+#include "app/shared/wording.h"
+
+#include <cmath>
+
+#include <QCoreApplication>
+#include <QStringList>
+
+namespace lowkite::app {
+namespace {
+
+QString tr(const char* text) { return QCoreApplication::translate("Wording", text); }
+
+QString fromCore(std::string_view text) {
+  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
+}
+
+double halfLast(int decimals) { return 0.5 * std::pow(10.0, -decimals); }
+
+}  // namespace
+
+QString turnsInEighths(double turns) {
+  const auto eighths = std::lround(std::abs(turns) * 8.0);
+  const auto whole = eighths / 8;
+  auto part = eighths % 8;
+  if (part == 0) return QString::number(whole);
+  long of = 8;
+  while (part % 2 == 0) {
+    part /= 2;
+    of /= 2;
+  }
+  const QString fraction = QStringLiteral("%1/%2").arg(part).arg(of);
+  return whole == 0 ? fraction : QStringLiteral("%1 %2").arg(whole).arg(fraction);
+}
+
+QString number(double value, int decimals) {
+  if (std::abs(value) < halfLast(decimals)) value = 0.0;
+  QString text = QString::number(value, 'f', decimals);
+  return text.replace(QLatin1Char('-'), QChar(0x2212));
+}
+
+QString signedNumber(double value, int decimals) {
+  const QString text = number(value, decimals);
+  return value > 0 && std::abs(value) >= halfLast(decimals) ? QLatin1Char('+') + text : text;
+}
+
+QString valueText(const Adjuster& adjuster, double value) {
+  switch (adjuster.kind) {
+    case AdjusterKind::shim_stack: return tr("%1 mm").arg(QString::number(value, 'g', 4));
+    case AdjusterKind::hole:
+      return tr("hole %1").arg(QString::fromStdString(
+          adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
+    case AdjusterKind::insert:
+    case AdjusterKind::choice:
+      return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
+    case AdjusterKind::turnbuckle: {
+      if (std::abs(value) < 1e-9) return tr("kit length");
+      const bool eighth = std::abs(value * 8.0 - std::round(value * 8.0)) < 1e-6;
+      const QString turns = eighth ? turnsInEighths(value) : QString::number(std::abs(value), 'f', 2);
+      return value > 0 ? tr("%1 turn longer").arg(turns) : tr("%1 turn shorter").arg(turns);
+    }
+  }
+  return {};
+}
+
+QString figureText(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
+  if (!value) return tr("at infinity");
+  const int decimals = figure.decimals + extraDecimals;
+  switch (figure.wording) {
+    case Wording::plain: return number(*value, decimals);
+    case Wording::toe: {
+      const QString size = number(std::abs(*value), decimals);
+      if (std::abs(*value) < halfLast(decimals)) return size;
+      return *value > 0 ? tr("%1 in").arg(size) : tr("%1 out").arg(size);
+    }
+  }
+  return {};
+}
+
+QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
+  if (!value) return tr("at infinity");
+  const int decimals = figure.decimals + extraDecimals;
+  const QString plain = tr("%1 %2").arg(number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals), unitText(figure.unit));
+  if (figure.wording == Wording::plain || std::abs(*value) < halfLast(decimals)) return plain;
+  return *value > 0 ? tr("%1 in").arg(plain) : tr("%1 out").arg(plain);
+}
+
+bool moved(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+           int extraDecimals) {
+  if (from.has_value() != to.has_value()) return true;
+  return from && std::abs(*to - *from) >= halfLast(figure.decimals + extraDecimals);
+}
+
+QString differenceText(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+                       int extraDecimals) {
+  if (!moved(figure, from, to, extraDecimals) || !from || !to) return {};
+  // One decimal more than the values: else two that look alike would differ by "0.1".
+  const int decimals = figure.decimals + extraDecimals + 1;
+  const double change = *to - *from;
+  switch (figure.wording) {
+    case Wording::plain: return signedNumber(change, decimals);
+    case Wording::toe:
+      return change > 0 ? tr("%1 inw.").arg(number(change, decimals)) : tr("%1 outw.").arg(number(-change, decimals));
+  }
+  return {};
+}
+
+QString figureLabel(const FigureSpec& figure) { return fromCore(figure.label); }
+
+QString unitText(Unit unit) { return fromCore(symbol(unit)); }
+
+QString groupTitle(FigureGroup group) {
+  switch (group) {
+    case FigureGroup::stance: return tr("Stance");
+    case FigureGroup::tyre: return tr("Tyre to the ground");
+    case FigureGroup::roll: return tr("Roll");
+    case FigureGroup::steering: return tr("Steering");
+  }
+  return {};
+}
+
+QString endTitle(End end) { return end == End::front ? tr("front") : tr("rear"); }
+QString sideTitle(Side side) { return side == Side::left ? tr("left") : tr("right"); }
+
+QStringList resetSentences(const Car& car, const ResetResult& work) {
+  QStringList sentences;
+  std::vector<bool> told(work.steps.size(), false);
+  for (std::size_t i = 0; i < work.steps.size(); ++i) {
+    if (told[i]) continue;
+    const ResetStep& step = work.steps[i];
+    const Adjuster& part = car.adjusters[static_cast<std::size_t>(step.adjuster)];
+    bool both = false;
+    for (std::size_t j = i + 1; j < work.steps.size(); ++j) {
+      const ResetStep& other = work.steps[j];
+      if (other.adjuster == step.adjuster && other.turns == step.turns && other.thread_ends == step.thread_ends) {
+        told[j] = true;
+        both = true;
+      }
+    }
+    const QString verb = step.turns > 0 ? tr("Lengthen") : tr("Shorten");
+    const QString which = both ? tr("both") : tr("the %1").arg(sideTitle(step.side));
+    const MechanismSpec& mechanism = *car.axle(part.end).mechanism;
+    const QString link = fromCore(mechanism.links[static_cast<std::size_t>(part.range()->link)].label);
+    const QString noun = both ? tr("%1s").arg(link) : link;
+    QString text;
+    if (step.turns != 0.0)
+      text = tr("%1 %2 %3 %4 %5 turn (%6 mm)")
+                 .arg(verb, which, endTitle(part.end), noun, turnsInEighths(step.turns), signedNumber(step.mm, 2));
+    if (step.thread_ends)
+      text += tr("%1the thread of %2 %3 %4 ends there; %5 turns would be needed")
+                  .arg(text.isEmpty() ? QString() : QStringLiteral(": "), which, endTitle(part.end), noun,
+                       number(std::abs(step.exact_turns), 2));
+    sentences << text;
+  }
+  return sentences;
+}
+
+QString leftOverSentence(const ResetResult& work, End end) {
+  double camber = 0.0;
+  double toe = 0.0;
+  for (const WheelError& e : work.left_over[at(end)]) {
+    if (std::abs(e.camber_rad) > std::abs(camber)) camber = e.camber_rad;
+    if (std::abs(e.toe_rad) > std::abs(toe)) toe = e.toe_rad;
+  }
+  QStringList parts;
+  if (std::abs(degrees(camber)) >= 0.005) parts << tr("camber %1 deg").arg(signedNumber(degrees(camber), 2));
+  if (std::abs(degrees(toe)) >= 0.005)
+    parts << tr("toe %1 deg %2").arg(number(std::abs(degrees(toe)), 2), toe > 0 ? tr("in") : tr("out"));
+  return parts.isEmpty() ? QString() : tr("%1 axle keeps %2").arg(endTitle(end), parts.join(tr(" and ")));
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,44 @@
+// Numbers and parts in a racer's words. The core grades; here it is put into language.
+#pragma once
+
+#include <QString>
+
+#include "core/measure/figures.hpp"
+#include "core/plan/reset.hpp"
+
+namespace lowkite::app {
+
+/// "3/8", "1 1/4", "2"; the value is taken as a whole number of eighths.
+QString turnsInEighths(double turns);
+
+/// A number with real minus sign and fixed decimals; never "-0.0".
+QString number(double value, int decimals);
+/// The same with its sign always shown.
+QString signedNumber(double value, int decimals);
+
+/// What an adjuster's value says on the part: "2.5 mm", "hole 2", "1/4 turn longer".
+QString valueText(const Adjuster& adjuster, double value);
+
+/// A figure's value without its unit: "1.0 out", "5.2"; "at infinity" when there is none.
+QString figureText(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals);
+/// The same with its unit, where a racer says it: "1.0 deg out", "5.2 mm".
+QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals);
+/// The difference of two values, "" when they are the same to the last decimal shown.
+QString differenceText(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+                       int extraDecimals);
+/// True when two values differ by more than the last decimal shown can tell.
+bool moved(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+           int extraDecimals);
+
+QString figureLabel(const FigureSpec& figure);
+QString unitText(Unit unit);
+QString groupTitle(FigureGroup group);
+QString endTitle(End end);
+QString sideTitle(Side side);
+
+/// The bench work in sentences, both sides of a pair told together.
+QStringList resetSentences(const Car& car, const ResetResult& work);
+/// What the rounding to eighths leaves, or "".
+QString leftOverSentence(const ResetResult& work, End end);
+
+}  // namespace lowkite::app

@@ -1,0 +1,73 @@
+// From an adjuster step to every visible view repainted, in a real window without a monitor; and the start of the window.
+// Run: QT_QPA_PLATFORM=offscreen build/release/bin/window_bench. Goal: 16 ms at the 99th percentile.
+#include <algorithm>
+#include <vector>
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+
+#include <benchmark/benchmark.h>
+
+#include "app/document/open_files.h"
+#include "app/main_window.h"
+#include "app/plan/plan_workspace.h"
+
+namespace lowkite::app {
+namespace {
+
+void stepToRepaint(benchmark::State& state) {
+  const QTemporaryDir folder;
+  MainWindow window(folder.path());
+  window.take(openFile(QStringLiteral(LOWKITE_BENCH_DATA "/cars/heron-tc190.kite-car.json")));
+  window.show();
+  PlanModel& model = window.plan().model();
+  model.setPart(window.document().car().find_adjuster("front_link_inner_shims"));
+  model.flush();
+  for (int i = 0; i < 20; ++i) QApplication::processEvents();
+  std::vector<double> ms;
+  int direction = -1;
+  for (auto _ : state) {
+    QElapsedTimer clock;
+    clock.start();
+    if (!model.stepPart(direction)) {
+      direction = -direction;
+      model.stepPart(direction);
+    }
+    model.flush();
+    // Deliver the updates and paint them, as the event loop does.
+    QApplication::sendPostedEvents();
+    QApplication::processEvents();
+    ms.push_back(static_cast<double>(clock.nsecsElapsed()) * 1e-6);
+  }
+  std::sort(ms.begin(), ms.end());
+  state.counters["median_ms"] = ms[ms.size() / 2];
+  state.counters["p99_ms"] = ms[std::min(ms.size() - 1, ms.size() * 99 / 100)];
+}
+BENCHMARK(stepToRepaint)->Iterations(400)->Unit(benchmark::kMillisecond);
+
+void startToFirstPaint(benchmark::State& state) {
+  const QTemporaryDir folder;
+  for (auto _ : state) {
+    MainWindow window(folder.path());
+    window.take(openDemo());
+    window.plan().model().flush();
+    window.show();
+    for (int i = 0; i < 3; ++i) QApplication::processEvents();
+  }
+}
+BENCHMARK(startToFirstPaint)->Iterations(10)->Unit(benchmark::kMillisecond);
+
+}  // namespace
+}  // namespace lowkite::app
+
+int main(int argc, char** argv) {
+  QStandardPaths::setTestModeEnabled(true);
+  QApplication app(argc, argv);
+  QApplication::setApplicationName(QStringLiteral("lowkite-bench"));
+  lowkite::app::applyTheme(app, lowkite::app::Shade::light);
+  benchmark::Initialize(&argc, argv);
+  benchmark::RunSpecifiedBenchmarks();
+  return 0;
+}

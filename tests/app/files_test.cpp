@@ -1,0 +1,135 @@
+// Files: open, save, save as, recent, faults, unsaved work.
+#include <QAction>
+#include <QFile>
+#include <QMenu>
+#include <QTableWidget>
+
+#include "app/document/open_files.h"
+#include "app/document/recent_files.h"
+#include "app/shared/banner.h"
+#include "app/shared/fault_panel.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class Files : public WindowTest {
+ protected:
+  QString path(const QString& name) { return folder_.filePath(name); }
+  void write(const QString& file, const QByteArray& content) {
+    QFile f(file);
+    ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+    f.write(content);
+  }
+  static QByteArray read(const QString& file) {
+    QFile f(file);
+    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+  }
+};
+
+TEST_F(Files, StepSaveReloadGivesTheSameSetup) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  EXPECT_TRUE(window_->isWindowModified());
+  const QString file = path(QStringLiteral("trial.kite-setup.json"));
+  window_->askSavePath = [&](const QString&) { return file; };
+  key(Qt::Key_S, Qt::ControlModifier);
+  EXPECT_FALSE(window_->isWindowModified());
+  const lowkite::Setup saved = document().setup();
+  EXPECT_EQ(saved.name, "trial") << "saved under a name of its own it is no longer the kit";
+  click(QStringLiteral("adjuster.front_link_inner_shims.more"));
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  ASSERT_TRUE(window_->open(file));
+  settle();
+  EXPECT_EQ(document().setup(), saved);
+  EXPECT_EQ(document().baseline(), saved) << "what was opened is what one compares with";
+}
+
+TEST_F(Files, ASetupOpensWithItsCar) {
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("setups/plover-loose-dirt.kite-setup.json"))));
+  settle();
+  EXPECT_EQ(document().car().id, "plover-2wd");
+  EXPECT_TRUE(window_->windowTitle().contains(QStringLiteral("Loose dirt")));
+  find<QWidget>(QStringLiteral("adjuster.front_kick_up"));
+}
+
+TEST_F(Files, SaveAsLeavesTheFirstFileAlone) {
+  const QString first = path(QStringLiteral("first.kite-setup.json"));
+  ASSERT_TRUE(window_->saveTo(first));
+  const QByteArray before = read(first);
+  click(QStringLiteral("adjuster.front_tie_rod.more"));
+  window_->askSavePath = [&](const QString&) { return path(QStringLiteral("second")); };
+  key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_EQ(read(first), before);
+  EXPECT_TRUE(QFile::exists(path(QStringLiteral("second.kite-setup.json")))) << "the ending is added";
+}
+
+TEST_F(Files, ABadFileShowsEveryFaultAndLeavesTheWorkOpen) {
+  const QString bad = path(QStringLiteral("bad.kite-car.json"));
+  QByteArray text = read(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")));
+  text.replace("\"radius_mm\": 31.75", "\"radius_mm\": -1");
+  text.replace("\"name\": \"Heron TC\"", "\"name\": 7");
+  write(bad, text);
+  EXPECT_FALSE(window_->open(bad));
+  EXPECT_TRUE(window_->faultPanel().isVisible());
+  EXPECT_EQ(find<QTableWidget>(QStringLiteral("faults.table"))->rowCount(), 3) << "two tyres and a name";
+  EXPECT_EQ(document().car().id, "heron-tc190");
+  click(QStringLiteral("faults.close"));
+  EXPECT_FALSE(window_->faultPanel().isVisible());
+}
+
+TEST_F(Files, AFileChangedBySomebodyElseIsNotOverwritten) {
+  const QString file = path(QStringLiteral("shared.kite-setup.json"));
+  ASSERT_TRUE(window_->saveTo(file));
+  write(file, read(file) + "\n");
+  click(QStringLiteral("adjuster.front_tie_rod.more"));
+  EXPECT_FALSE(window_->save());
+  EXPECT_TRUE(window_->banner().text().contains(QStringLiteral("changed by somebody else")));
+  EXPECT_TRUE(document().isModified()) << "nothing is lost";
+  window_->askSavePath = [&](const QString&) { return path(QStringLiteral("mine.kite-setup.json")); };
+  click(QStringLiteral("banner.action.0"));
+  EXPECT_FALSE(document().isModified());
+}
+
+TEST_F(Files, UnsavedWorkIsAskedAboutAndCancelKeepsIt) {
+  click(QStringLiteral("adjuster.front_tie_rod.more"));
+  int asked = 0;
+  window_->askUnsaved = [&](const QString&) {
+    ++asked;
+    return MainWindow::Unsaved::cancel;
+  };
+  EXPECT_FALSE(window_->open(dataPath(QStringLiteral("cars/plover-2wd.kite-car.json"))));
+  EXPECT_FALSE(window_->close());
+  EXPECT_EQ(asked, 2);
+  EXPECT_EQ(document().car().id, "heron-tc190");
+  window_->askUnsaved = [&](const QString&) { return MainWindow::Unsaved::discard; };
+  EXPECT_TRUE(window_->close());
+}
+
+TEST_F(Files, RecentFilesAreListedNewestFirstAndOpen) {
+  const QString setup = dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"));
+  ASSERT_TRUE(window_->open(setup));
+  EXPECT_TRUE(RecentFiles::list().front().endsWith(QStringLiteral("heron-club-carpet.kite-setup.json")));
+  auto* menu = find<QMenu>(QStringLiteral("menu.recent"));
+  Q_EMIT menu->aboutToShow();
+  ASSERT_EQ(menu->actions().size(), 2);
+  menu->actions().at(1)->trigger();
+  EXPECT_EQ(document().setup().name, "Kit");
+}
+
+TEST_F(Files, ACarAndItsSetupOpenTogetherFromTheCommandLine) {
+  auto opened = openFiles({dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")), dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"))});
+  ASSERT_TRUE(opened);
+  EXPECT_EQ(opened->file.setup.name, "Club evening, carpet");
+  const auto wrong = openFiles({dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")), dataPath(QStringLiteral("setups/plover-loose-dirt.kite-setup.json"))});
+  ASSERT_FALSE(wrong);
+}
+
+TEST_F(Files, SavingIntoAFolderThatIsGoneSaysSoAndKeepsTheWork) {
+  click(QStringLiteral("adjuster.front_tie_rod.more"));
+  EXPECT_FALSE(window_->saveTo(path(QStringLiteral("gone/x.kite-setup.json"))));
+  EXPECT_TRUE(window_->banner().isVisible());
+  EXPECT_TRUE(document().isModified());
+}
+
+}  // namespace
+}  // namespace lowkite::app

@@ -1,0 +1,298 @@
+// The first slice as a racer uses it: take a shim out, read what it does and what to re-set.
+#include <cmath>
+
+#include <QAbstractItemModelTester>
+#include <QClipboard>
+#include <QDoubleSpinBox>
+#include <QSignalSpy>
+#include <QSlider>
+#include <QTableView>
+#include <QWheelEvent>
+
+#include "app/plan/part_glyph.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+using Column = FigureModel::Column;
+
+class Plan : public WindowTest {};
+
+TEST_F(Plan, TakingAShimOutShowsWhatMovedAndTheTurnsThatPutItBack) {
+  EXPECT_TRUE(difference("roll_centre", Column::changed).isEmpty());
+  for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 1.0);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims", Side::right), 1.0);
+  for (const char* id : {"roll_centre", "camber_gain", "camber", "toe", "track", "bump_steer"})
+    EXPECT_FALSE(difference(id, Column::changed).isEmpty()) << id;
+  // After the re-set the angles are back, and what is left is what the shim was for.
+  EXPECT_EQ(figure("camber", Column::reset), figure("camber", Column::baseline));
+  EXPECT_FALSE(difference("roll_centre", Column::reset).isEmpty());
+  EXPECT_TRUE(difference("roll_centre", Column::reset).startsWith(QLatin1Char('+')))
+      << "less shim under the inner ball raises the roll centre";
+  const QString work = text(QStringLiteral("reset.work"));
+  EXPECT_TRUE(work.contains(QStringLiteral("both front camber links"))) << work.toStdString();
+  EXPECT_TRUE(work.contains(QStringLiteral("turn (")));
+}
+
+TEST_F(Plan, TheFiguresOnScreenAreTheCoresFigures) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  const auto v = evaluate(document().car(), document().setup(), {}, PlanModel::curveSamples);
+  ASSERT_TRUE(v);
+  const double expected = *find_figure("roll_centre")->read(v->source, End::front, Side::left);
+  EXPECT_EQ(figure("roll_centre", Column::changed), QString::number(expected, 'f', 1));
+}
+
+TEST_F(Plan, UpAndDownStepThePartInHandByOneRealStep) {
+  model().setPart(part("front_link_inner_shims"));
+  key(Qt::Key_Down);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 1.75);
+  key(Qt::Key_Up);
+  key(Qt::Key_Up);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 2.25);
+}
+
+TEST_F(Plan, AllOfItWorksByKeyboardAlone) {
+  key(Qt::Key_PageDown);  // the first part from the wheel inward
+  ASSERT_GE(model().part(), 0);
+  const std::vector<int> order = document().car().adjusters_from_the_wheel(End::front);
+  EXPECT_EQ(model().part(), order.front());
+  while (model().part() != part("front_link_inner_shims")) key(Qt::Key_PageDown);
+  key(Qt::Key_Down);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 1.75);
+  key(Qt::Key_B, Qt::ControlModifier);
+  EXPECT_EQ(document().baseline(), document().setup());
+  key(Qt::Key_2, Qt::ControlModifier);
+  EXPECT_EQ(model().end(), End::rear);
+  key(Qt::Key_Down, Qt::AltModifier);
+  EXPECT_DOUBLE_EQ(model().attitude().bump_mm, 0.5);
+  key(Qt::Key_Right, Qt::AltModifier);
+  EXPECT_NEAR(model().attitude().roll_rad, radians(0.1), 1e-12);
+  key(Qt::Key_L, Qt::ControlModifier);
+  EXPECT_EQ(model().attitude(), ViewAttitude{});
+  key(Qt::Key_Z, Qt::ControlModifier);
+  key(Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 2.0);
+}
+
+TEST_F(Plan, ABallInTheDrawingIsPickedAndStepped) {
+  auto* view = find<AxleView>(QStringLiteral("axleView"));
+  const auto at = view->handleAt(part("front_link_inner_shims"), Side::left);
+  ASSERT_TRUE(at);
+  EXPECT_LT(at->x(), view->width() / 2.0) << "the car's left is on the left of the picture";
+  QTest::mouseClick(view, Qt::LeftButton, Qt::NoModifier, at->toPoint());
+  settle();
+  // Its shims and its hole meet in the same ball: one of them is in hand, and clicking again takes the other.
+  const int first = model().part();
+  EXPECT_TRUE(first == part("front_link_inner_shims") || first == part("front_link_hole"));
+  QTest::mouseClick(view, Qt::LeftButton, Qt::NoModifier, at->toPoint());
+  EXPECT_NE(model().part(), first);
+  model().setPart(part("front_link_inner_shims"));
+  QWheelEvent turn(*at, view->mapToGlobal(*at), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+  QApplication::sendEvent(view, &turn);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 1.75);
+}
+
+TEST_F(Plan, ABallMovesInTheDrawingOnlyAsFarAsItsShim) {
+  auto* view = find<AxleView>(QStringLiteral("axleView"));
+  const QPointF before = *view->handleAt(part("front_link_inner_shims"), Side::right);
+  const double px = view->toScreen({0, 0}).y() - view->toScreen({0, 1}).y();
+  model().setPart(part("front_link_inner_shims"));
+  for (int i = 0; i < 4; ++i) key(Qt::Key_Down);
+  const QPointF after = *view->handleAt(part("front_link_inner_shims"), Side::right);
+  EXPECT_NEAR(after.y() - before.y(), px * 1.0, 0.25);
+  EXPECT_NEAR(after.x(), before.x(), 0.25);
+}
+
+TEST_F(Plan, HolesAndBlocksAreChosenByAClickOnThem) {
+  auto* holes = find<PartGlyph>(QStringLiteral("adjuster.front_link_hole.glyph"));
+  QTest::mouseClick(holes, Qt::LeftButton, Qt::NoModifier, holes->positionRect(2).center().toPoint());
+  settle();
+  EXPECT_EQ(value("front_link_hole"), 2.0);
+  auto* block = find<PartGlyph>(QStringLiteral("adjuster.front_caster_block.glyph"));
+  QTest::mouseClick(block, Qt::LeftButton, Qt::NoModifier, block->positionRect(0).center().toPoint());
+  settle();
+  EXPECT_EQ(value("front_caster_block"), 0.0);
+  EXPECT_TRUE(difference("caster", Column::changed).startsWith(QChar(0x2212)));
+}
+
+TEST_F(Plan, LeftAndRightAreSteppedTogetherOrApart) {
+  click(QStringLiteral("sides.1"));
+  click(QStringLiteral("adjuster.front_camber_link.more"));
+  EXPECT_DOUBLE_EQ(value("front_camber_link", Side::left), 0.125);
+  EXPECT_DOUBLE_EQ(value("front_camber_link", Side::right), 0.0);
+  EXPECT_FALSE(difference("camber", Column::changed).isEmpty());
+  click(QStringLiteral("sides.2"));
+  EXPECT_TRUE(difference("camber", Column::changed).isEmpty()) << "the right wheel has not moved";
+  click(QStringLiteral("sides.0"));
+  EXPECT_TRUE(figure("camber", Column::changed).contains(QStringLiteral("L "))) << "both are told where they differ";
+  const QString work = text(QStringLiteral("reset.work"));
+  EXPECT_TRUE(work.contains(QStringLiteral("Shorten the left front camber link 1/8 turn"))) << work.toStdString();
+}
+
+TEST_F(Plan, EveryEditIsUndoneAndRedone) {
+  const lowkite::Setup kit = document().setup();
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  click(QStringLiteral("adjuster.front_tie_rod.more"));
+  click(QStringLiteral("rideHeight.more"));
+  click(QStringLiteral("pin"));
+  click(QStringLiteral("adjuster.front_link_hole.more"));
+  click(QStringLiteral("reset.apply"));
+  const lowkite::Setup last = document().setup();
+  int undone = 0;
+  while (document().undoStack().canUndo()) {
+    click(QStringLiteral("undo"));
+    ++undone;
+  }
+  EXPECT_EQ(undone, 6);
+  EXPECT_EQ(document().setup(), kit);
+  EXPECT_EQ(document().baseline(), kit);
+  while (document().undoStack().canRedo()) click(QStringLiteral("redo"));
+  EXPECT_EQ(document().setup(), last);
+}
+
+TEST_F(Plan, StepsOfOnePartInARowAreOneUndo) {
+  model().setPart(part("front_link_inner_shims"));
+  for (int i = 0; i < 3; ++i) key(Qt::Key_Down);
+  EXPECT_EQ(document().undoStack().count(), 1);
+  for (int i = 0; i < 3; ++i) key(Qt::Key_Up);
+  EXPECT_FALSE(document().isModified()) << "stepped there and back: nothing happened";
+}
+
+TEST_F(Plan, DoneOnTheBenchTakesTheTurnsOver) {
+  for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  const lowkite::Setup wanted = model().comparison()->work.setup;
+  click(QStringLiteral("reset.apply"));
+  EXPECT_EQ(document().setup(), wanted);
+  EXPECT_EQ(text(QStringLiteral("reset.work")), QStringLiteral("No turnbuckle needs turning."));
+  EXPECT_EQ(figure("camber", Column::changed), figure("camber", Column::baseline));
+}
+
+TEST_F(Plan, HoldsCanBeSwitchedOffOneByOne) {
+  for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  click(QStringLiteral("hold.camber"));
+  EXPECT_FALSE(text(QStringLiteral("reset.work")).contains(QStringLiteral("camber link")));
+  EXPECT_FALSE(difference("camber", Column::reset).isEmpty());
+  click(QStringLiteral("hold.toe"));
+  EXPECT_EQ(text(QStringLiteral("reset.work")), QStringLiteral("Nothing is held, so nothing is put back."));
+}
+
+TEST_F(Plan, PinningMakesTheseFiguresTheBaseline) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  EXPECT_FALSE(difference("roll_centre", Column::changed).isEmpty());
+  click(QStringLiteral("pin"));
+  EXPECT_TRUE(difference("roll_centre", Column::changed).isEmpty());
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("pin"))->isEnabled());
+}
+
+TEST_F(Plan, TheAxleMovesInBumpAndRollWithTheSliders) {
+  auto* bump = find<QSlider>(QStringLiteral("bump"));
+  bump->setFocus();
+  for (int i = 0; i < 4; ++i) key(Qt::Key_Right);
+  EXPECT_DOUBLE_EQ(model().attitude().bump_mm, 2.0);
+  EXPECT_EQ(text(QStringLiteral("bump.text")), QStringLiteral("bump 2.0 mm"));
+  auto* roll = find<QSlider>(QStringLiteral("roll"));
+  roll->setFocus();
+  for (int i = 0; i < 10; ++i) key(Qt::Key_Right);
+  EXPECT_NEAR(degrees(model().attitude().roll_rad), 1.0, 1e-9);
+  EXPECT_TRUE(figure("camber", Column::baseline).contains(QStringLiteral("R "))) << "in roll the two wheels differ";
+  click(QStringLiteral("level"));
+  EXPECT_EQ(bump->value(), 0);
+  EXPECT_EQ(roll->value(), 0);
+}
+
+TEST_F(Plan, ArrowKeysOnASliderDoNotStepAPart) {
+  model().setPart(part("front_link_inner_shims"));
+  find<QSlider>(QStringLiteral("bump"))->setFocus();
+  key(Qt::Key_Up);
+  EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 2.0);
+  EXPECT_DOUBLE_EQ(model().attitude().bump_mm, 0.5);
+}
+
+TEST_F(Plan, SwitchingTheAxleShowsItsOwnPartsAndFigures) {
+  EXPECT_NE(window_->findChild<QWidget*>(QStringLiteral("adjuster.front_tie_rod")), nullptr);
+  click(QStringLiteral("axle.1"));
+  EXPECT_EQ(window_->findChild<QWidget*>(QStringLiteral("adjuster.front_tie_rod")), nullptr);
+  find<QWidget>(QStringLiteral("adjuster.rear_hub_shims"));
+  auto* figures = qobject_cast<FigureModel*>(find<QTableView>(QStringLiteral("figures.table"))->model());
+  EXPECT_EQ(figures->rowOf("caster"), -1) << "there is no kingpin at the rear";
+  click(QStringLiteral("adjuster.rear_hub_shims.more"));
+  EXPECT_TRUE(text(QStringLiteral("reset.rest")).contains(QStringLiteral("rear sits about 0.5 mm lower")));
+}
+
+TEST_F(Plan, TheRideHeightIsAnEditLikeAnyOther) {
+  auto* height = find<QDoubleSpinBox>(QStringLiteral("rideHeight"));
+  height->setFocus();
+  height->selectAll();
+  QTest::keyClicks(height, QStringLiteral("6.2"));
+  QTest::keyClick(height, Qt::Key_Return);
+  settle();
+  EXPECT_DOUBLE_EQ(document().setup().ride_height_mm[0], 6.2);
+  key(Qt::Key_Z, Qt::ControlModifier);
+  document().undoStack().setIndex(0);
+  settle();
+  EXPECT_DOUBLE_EQ(height->value(), 5.4);
+}
+
+TEST_F(Plan, TheConstructionLightsUpStepByStep) {
+  EXPECT_EQ(model().constructionStep(), -1);
+  click(QStringLiteral("lower.1"));
+  EXPECT_EQ(model().constructionStep(), 0);
+  click(QStringLiteral("construction.3"));
+  EXPECT_EQ(model().constructionStep(), 3);
+  click(QStringLiteral("construction.3"));
+  EXPECT_EQ(model().constructionStep(), 0);
+  EXPECT_TRUE(text(QStringLiteral("construction.verdict")).contains(figure("roll_centre_drawn", Column::changed)));
+  click(QStringLiteral("lower.0"));
+  EXPECT_EQ(model().constructionStep(), -1);
+}
+
+TEST_F(Plan, ASetupThatCannotStandIsSaidAndLeftByUndo) {
+  document().setRideHeight(End::front, 60.0);
+  settle();
+  EXPECT_TRUE(text(QStringLiteral("reset.work")).contains(QStringLiteral("cannot stand")));
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("reset.apply"))->isEnabled());
+  click(QStringLiteral("undo"));
+  EXPECT_TRUE(model().failure().isEmpty());
+  EXPECT_TRUE(text(QStringLiteral("reset.work")).contains(QStringLiteral("Nothing is changed")));
+}
+
+TEST_F(Plan, TheFigureTableKeepsTheRulesOfItemModels) {
+  auto* table = find<QTableView>(QStringLiteral("figures.table"));
+  QAbstractItemModelTester tester(table->model(), QAbstractItemModelTester::FailureReportingMode::Fatal);
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  click(QStringLiteral("axle.1"));
+  click(QStringLiteral("sides.1"));
+  click(QStringLiteral("axle.0"));
+}
+
+TEST_F(Plan, CopiedFiguresAreATable) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  key(Qt::Key_C, Qt::ControlModifier | Qt::ShiftModifier);
+  const QStringList lines = QApplication::clipboard()->text().split(QLatin1Char('\n'), Qt::SkipEmptyParts);
+  ASSERT_GT(lines.size(), 15);
+  EXPECT_EQ(lines.front().count(QLatin1Char('\t')), 6);
+  const QStringList row = lines.filter(QStringLiteral("roll centre, moving")).value(0).split(QLatin1Char('\t'));
+  ASSERT_EQ(row.size(), 7);
+  EXPECT_EQ(row[1], QStringLiteral("mm"));
+  EXPECT_EQ(row[3], figure("roll_centre", Column::changed));
+}
+
+TEST_F(Plan, OneMoreDecimalIsShownOnRequest) {
+  const auto decimals = [&] { return figure("roll_centre", Column::baseline).section(QLatin1Char('.'), 1).size(); };
+  EXPECT_EQ(decimals(), 1);
+  key(Qt::Key_D, Qt::ControlModifier);
+  EXPECT_EQ(decimals(), 2);
+}
+
+TEST_F(Plan, ManyEditsAreComputedOnce) {
+  QSignalSpy computed(&model(), &PlanModel::comparisonChanged);
+  model().setPart(part("front_link_inner_shims"));
+  for (int i = 0; i < 5; ++i) model().stepPart(-1);
+  settle();
+  EXPECT_EQ(computed.count(), 1);
+}
+
+}  // namespace
+}  // namespace lowkite::app

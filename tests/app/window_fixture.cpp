@@ -1,0 +1,73 @@
+#include "tests/app/window_fixture.h"
+
+#include <QAbstractButton>
+#include <QLabel>
+#include <QSettings>
+#include <QTableView>
+
+#include "app/document/open_files.h"
+
+namespace lowkite::app {
+
+QString dataPath(const QString& name) { return QStringLiteral(LOWKITE_TEST_DATA "/") + name; }
+
+void WindowTest::SetUp() {
+  QSettings().clear();
+  window_ = newWindow();
+  ASSERT_TRUE(window_->take(openFile(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")))));
+  window_->show();
+  QApplication::setActiveWindow(window_.get());
+  ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
+  settle();
+  focusDrawing();
+}
+
+std::unique_ptr<MainWindow> WindowTest::newWindow() {
+  auto w = std::make_unique<MainWindow>(folder_.filePath(QStringLiteral("autosave")));
+  w->askUnsaved = [](const QString&) {
+    ADD_FAILURE() << "the window asked about unsaved work";
+    return MainWindow::Unsaved::cancel;
+  };
+  return w;
+}
+
+void WindowTest::click(const QString& name) {
+  auto* button = find<QAbstractButton>(name);
+  ASSERT_TRUE(button && button->isEnabled()) << name.toStdString();
+  QTest::mouseClick(button, Qt::LeftButton);
+  settle();
+}
+
+void WindowTest::key(Qt::Key k, Qt::KeyboardModifiers modifiers) {
+  QWidget* target = QApplication::focusWidget() ? QApplication::focusWidget() : window_.get();
+  QTest::keyClick(target, k, modifiers);
+  settle();
+}
+
+void WindowTest::settle() {
+  QApplication::processEvents();
+  model().flush();
+  QApplication::processEvents();
+}
+
+void WindowTest::focusDrawing() {
+  find<QWidget>(QStringLiteral("axleView"))->setFocus();
+  QApplication::processEvents();
+}
+
+QString WindowTest::figure(const char* id, FigureModel::Column column) {
+  auto* table = find<QTableView>(QStringLiteral("figures.table"));
+  auto* figures = qobject_cast<FigureModel*>(table->model());
+  const int row = figures->rowOf(id);
+  EXPECT_GE(row, 0) << id;
+  return figures->index(row, column).data().toString();
+}
+
+QString WindowTest::difference(const char* id, FigureModel::Column column) {
+  auto* figures = qobject_cast<FigureModel*>(find<QTableView>(QStringLiteral("figures.table"))->model());
+  return figures->index(figures->rowOf(id), column).data(FigureModel::differenceRole).toString();
+}
+
+QString WindowTest::text(const QString& label) { return find<QLabel>(label)->text(); }
+
+}  // namespace lowkite::app

@@ -1,0 +1,45 @@
+#include "app/shared/wording.h"
+
+#include <gtest/gtest.h>
+
+namespace lowkite::app {
+namespace {
+
+TEST(Turns, AreToldInEighthsAsAHandTurns) {
+  EXPECT_EQ(turnsInEighths(0.125), QStringLiteral("1/8"));
+  EXPECT_EQ(turnsInEighths(-0.25), QStringLiteral("1/4"));
+  EXPECT_EQ(turnsInEighths(0.5), QStringLiteral("1/2"));
+  EXPECT_EQ(turnsInEighths(1.375), QStringLiteral("1 3/8"));
+  EXPECT_EQ(turnsInEighths(2.0), QStringLiteral("2"));
+}
+
+TEST(Numbers, NeverShowAMinusZero) {
+  EXPECT_EQ(number(-0.04, 1), QStringLiteral("0.0"));
+  EXPECT_EQ(signedNumber(0.04, 1), QStringLiteral("0.0"));
+  EXPECT_EQ(signedNumber(0.16, 1), QStringLiteral("+0.2"));
+  EXPECT_EQ(number(-1.25, 2), QStringLiteral("\u22121.25"));
+}
+
+TEST(Toe, IsToldAsInOrOutNeverByABareSign) {
+  const FigureSpec& toe = *find_figure("toe");
+  EXPECT_EQ(figureWithUnit(toe, -1.0, 0), QStringLiteral("1.0 deg out"));
+  EXPECT_EQ(figureWithUnit(toe, 3.0, 0), QStringLiteral("3.0 deg in"));
+  EXPECT_EQ(figureWithUnit(toe, 0.01, 0), QStringLiteral("0.0 deg"));
+  EXPECT_EQ(figureText(toe, -1.0, 1), QStringLiteral("1.00 out"));
+  EXPECT_FALSE(differenceText(toe, -1.0, -0.5, 0).contains(QLatin1Char('+')));
+}
+
+TEST(AFigureAtInfinity, SaysSo) {
+  const FigureSpec& rc = *find_figure("roll_centre");
+  EXPECT_EQ(figureText(rc, std::nullopt, 0), QStringLiteral("at infinity"));
+  EXPECT_TRUE(moved(rc, 5.0, std::nullopt, 0));
+}
+
+TEST(ADifference, BelowTheLastDecimalIsNone) {
+  const FigureSpec& rc = *find_figure("roll_centre");
+  EXPECT_EQ(differenceText(rc, 5.0, 5.04, 0), QString());
+  EXPECT_EQ(differenceText(rc, 5.0, 5.06, 0), QStringLiteral("+0.06"));
+}
+
+}  // namespace
+}  // namespace lowkite::app
