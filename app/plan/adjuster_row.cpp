@@ -39,7 +39,10 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
   } else {
     glyph_->setFixedWidth(part().kind == AdjusterKind::turnbuckle ? 78 : 62);
     row->addWidget(glyph_);
-    row->addWidget(value_, 1);
+    // A fixed size: new words must not lay out the whole list anew.
+    value_->setFixedSize(part().kind == AdjusterKind::turnbuckle ? 76 : 92, 38);
+    row->addWidget(value_);
+    row->addStretch();
   }
   const auto button = [&](const QString& text, const QString& id, const QString& tip, int by) {
     auto* b = new QToolButton(this);
@@ -76,6 +79,9 @@ const Adjuster& AdjusterRow::part() const {
 void AdjusterRow::refresh() {
   const Setting& now = model_.document().setup().at_index(adjuster_);
   const Setting& was = model_.document().baseline().at_index(adjuster_);
+  const Shown shows{now, was, model_.shownSide(), model_.part() == adjuster_};
+  if (shown_ == shows) return;
+  shown_ = shows;
   const bool changed = now != was;
   const bool apart = now.left != now.right;
   QString text = valueText(part(), now.left);
@@ -94,10 +100,10 @@ void AdjusterRow::refresh() {
     text = text.toHtmlEscaped();
   }
   value_->setText(text);
-  const Side shown = model_.shownSide();
-  less_->setEnabled(part().stepped(now.on(shown), -1) != now.on(shown));
-  more_->setEnabled(part().stepped(now.on(shown), 1) != now.on(shown));
-  glyph_->setValues(now.left, now.right, was.on(shown), changed);
+  const Side side = shows.side;
+  less_->setEnabled(part().stepped(now.on(side), -1) != now.on(side));
+  more_->setEnabled(part().stepped(now.on(side), 1) != now.on(side));
+  glyph_->setValues(now.left, now.right, was.on(side), changed);
   update();
 }
 
@@ -120,7 +126,9 @@ void AdjusterRow::paintEvent(QPaintEvent*) {
 
 void AdjusterRow::changeEvent(QEvent* event) {
   QFrame::changeEvent(event);
-  if (event->type() == QEvent::PaletteChange && glyph_) refresh();
+  if (event->type() != QEvent::PaletteChange || !glyph_) return;
+  shown_.reset();
+  refresh();
 }
 
 void AdjusterRow::focusInEvent(QFocusEvent* event) {

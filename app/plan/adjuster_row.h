@@ -30,8 +30,17 @@ class AdjusterRow : public QFrame {
   [[nodiscard]] const Adjuster& part() const;
   void step(int by);
 
+  /// What the row shows; painted anew only when it differs.
+  struct Shown {
+    Setting now, was;
+    Side side = Side::left;
+    bool inHand = false;
+    bool operator==(const Shown&) const = default;
+  };
+
   PlanModel& model_;
   int adjuster_;
+  std::optional<Shown> shown_;
   QLabel* value_;
   PartGlyph* glyph_ = nullptr;
   QToolButton* less_;

@@ -17,6 +17,9 @@ class ConstructionPanel : public QWidget {
  public:
   explicit ConstructionPanel(PlanModel& model, QWidget* parent = nullptr);
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void refresh();
 

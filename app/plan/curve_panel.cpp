@@ -35,14 +35,23 @@ double tickStep(double span, int ticks) {
   return 10.0 * power;
 }
 
-/// Puts an axis on a range with round ticks counted from zero.
+/// Puts an axis on a range with round ticks counted from zero. The range is widened to quarters of a tick, so that it stays
+/// put through most steps of a part: laying out an axis is the dearest thing a chart does.
 void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   const double step = tickStep(high - low, ticks);
+  const double quarter = step / 4.0;
+  low = std::floor(low / quarter) * quarter;
+  high = std::ceil(high / quarter) * quarter;
+  if (axis.tickType() == QValueAxis::TicksDynamic && axis.tickInterval() == step && axis.min() == low && axis.max() == high) return;
   axis.setTickType(QValueAxis::TicksDynamic);
   axis.setTickAnchor(0.0);
   axis.setTickInterval(step);
   axis.setLabelFormat(step < 0.0999 ? QStringLiteral("%.2f") : step < 0.999 ? QStringLiteral("%.1f") : QStringLiteral("%.0f"));
   axis.setRange(low, high);
+}
+
+void setPoints(QLineSeries& line, const QList<QPointF>& points) {
+  if (line.points() != points) line.replace(points);
 }
 
 }  // namespace
@@ -88,6 +97,8 @@ CurvePanel::Plot CurvePanel::makePlot(const QString& name, const QString& title)
   plot.view = new QChartView(plot.chart, this);
   plot.view->setObjectName(name);
   plot.view->setRenderHint(QPainter::Antialiasing);
+  plot.view->setViewportUpdateMode(QGraphicsView::FullViewportUpdate);
+  plot.view->setOptimizationFlags(QGraphicsView::DontSavePainterState | QGraphicsView::DontAdjustForAntialiasing);
   plot.view->setFrameShape(QFrame::NoFrame);
   plot.view->setFocusPolicy(Qt::NoFocus);
   plot.view->setMinimumHeight(110);
@@ -125,9 +136,10 @@ void CurvePanel::refresh() {
   const Tokens& t = tokens(palette());
   const Side side = model_.shownSide();
   const std::size_t end = at(model_.end());
-  legend_->setText(tr("<span style='color:%1'>\u254D baseline</span> &nbsp; <span style='color:%2'>\u22EF as changed</span> &nbsp; "
+  const QString legend = tr("<span style='color:%1'>\u254D baseline</span> &nbsp; <span style='color:%2'>\u22EF as changed</span> &nbsp; "
                       "<span style='color:%3'>\u2501 after re-set</span> &nbsp; <span style='color:%4'>%5 wheel over travel, mm of bump</span>")
-                       .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side)));
+                       .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side));
+  if (legend_->text() != legend) legend_->setText(legend);
   const std::array<const AxleCurve*, 3> curves{&c->baseline.source.curve[end], &c->changed.source.curve[end], &c->reset.source.curve[end]};
   for (std::size_t i = 0; i < plots_.size(); ++i) {
     Plot& plot = plots_[i];
@@ -143,7 +155,7 @@ void CurvePanel::refresh() {
         from = std::min(from, p.bump_mm);
         to = std::max(to, p.bump_mm);
       }
-      plot.lines[k]->replace(points);
+      setPoints(*plot.lines[k], points);
     }
     if (low > high) continue;
     // Some least span, so that a flat curve looks flat.
@@ -154,7 +166,7 @@ void CurvePanel::refresh() {
     setAxis(*plot.x, from, to, 4);
     setAxis(*plot.y, yLow, yHigh, 4);
     const double bump = std::clamp(model_.attitude().bump_mm, from, to);
-    plot.lines[readingLine]->replace(QList<QPointF>{QPointF(bump, yLow), QPointF(bump, yHigh)});
+    setPoints(*plot.lines[readingLine], {QPointF(bump, plot.y->min()), QPointF(bump, plot.y->max())});
   }
 }
 

@@ -16,10 +16,11 @@ void FigureModel::rebuild() {
   builtEnd_ = plan_.end();
   rows_.clear();
   for (const FigureGroup group : {FigureGroup::stance, FigureGroup::tyre, FigureGroup::roll, FigureGroup::steering}) {
-    rows_.push_back({nullptr, group});
+    rows_.push_back({nullptr, group, {}, {}});
     for (const FigureSpec& f : figure_specs())
-      if (f.group == group && applies(f, *builtFor_, builtEnd_)) rows_.push_back({&f, group});
+      if (f.group == group && applies(f, *builtFor_, builtEnd_)) rows_.push_back({&f, group, {}, {}});
   }
+  for (Row& row : rows_) retell(row);
   endResetModel();
 }
 
@@ -29,8 +30,27 @@ void FigureModel::refresh() {
     rebuild();
     return;
   }
-  Q_EMIT headerDataChanged(Qt::Horizontal, label, label);
-  if (!rows_.empty()) Q_EMIT dataChanged(index(0, 0), index(static_cast<int>(rows_.size()) - 1, columnCount_ - 1));
+  if (toldSides_ != plan_.sides()) Q_EMIT headerDataChanged(Qt::Horizontal, label, label);
+  toldSides_ = plan_.sides();
+  for (std::size_t i = 0; i < rows_.size(); ++i) {
+    const int row = static_cast<int>(i);
+    if (retell(rows_[i])) Q_EMIT dataChanged(index(row, baseline), index(row, reset));
+  }
+}
+
+bool FigureModel::retell(Row& row) const {
+  if (!row.figure) return false;
+  bool changedAny = false;
+  for (const int column : {baseline, changed, reset}) {
+    const auto c = static_cast<std::size_t>(column);
+    QString newText = text(row, column);
+    QString newDifference = difference(row, column);
+    if (newText == row.text[c] && newDifference == row.difference[c]) continue;
+    row.text[c] = std::move(newText);
+    row.difference[c] = std::move(newDifference);
+    changedAny = true;
+  }
+  return changedAny;
 }
 
 int FigureModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(rows_.size()); }
@@ -78,12 +98,13 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (role == groupRole) return row.figure == nullptr;
   if (!row.figure) return role == Qt::DisplayRole && index.column() == label ? groupTitle(row.group) : QVariant();
   if (role == unitRole) return unitText(row.figure->unit);
-  if (role == differenceRole) return difference(row, index.column());
-  if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : text(row, index.column());
-  if (role == Qt::ToolTipRole && !difference(row, index.column()).isEmpty())
-    return tr("%1: changed by %2 %3").arg(figureLabel(*row.figure), difference(row, index.column()).replace(QLatin1Char('\n'), tr(", ")), unitText(row.figure->unit));
+  const auto column = static_cast<std::size_t>(index.column());
+  if (role == differenceRole) return row.difference[column];
+  if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
+  if (role == Qt::ToolTipRole && !row.difference[column].isEmpty())
+    return tr("%1: changed by %2 %3").arg(figureLabel(*row.figure), QString(row.difference[column]).replace(QLatin1Char('\n'), tr(", ")), unitText(row.figure->unit));
   if (role == Qt::AccessibleTextRole && index.column() != label)
-    return tr("%1 %2 %3").arg(figureLabel(*row.figure), text(row, index.column()), unitText(row.figure->unit));
+    return tr("%1 %2 %3").arg(figureLabel(*row.figure), row.text[column], unitText(row.figure->unit));
   return {};
 }
 
@@ -121,8 +142,8 @@ QString FigureModel::asText() const {
       lines << groupTitle(row.group);
       continue;
     }
-    lines << QStringList{figureLabel(*row.figure), unitText(row.figure->unit), text(row, baseline), text(row, changed),
-                         difference(row, changed), text(row, reset), difference(row, reset)}
+    lines << QStringList{figureLabel(*row.figure), unitText(row.figure->unit), row.text[baseline], row.text[changed],
+                         row.difference[changed], row.text[reset], row.difference[reset]}
                  .join(QLatin1Char('\t'))
                  .replace(QLatin1Char('\n'), tr(", "));
   }

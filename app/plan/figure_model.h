@@ -1,6 +1,7 @@
 // The figures of an axle as a table: baseline, as changed, and after the re-set; grouped by what a racer looks for.
 #pragma once
 
+#include <array>
 #include <vector>
 
 #include <QAbstractTableModel>
@@ -36,7 +37,10 @@ class FigureModel : public QAbstractTableModel {
   struct Row {
     const FigureSpec* figure = nullptr;  ///< nullptr: a group's heading
     FigureGroup group{};
+    std::array<QString, columnCount_> text, difference;  ///< as shown now
   };
+  /// Puts the texts of a row up to date; true when any of them changed.
+  bool retell(Row& row) const;
   void rebuild();
   void refresh();
   [[nodiscard]] const Variant* variant(int column) const;
@@ -49,6 +53,7 @@ class FigureModel : public QAbstractTableModel {
   PlanModel& plan_;
   std::vector<Row> rows_;
   End builtEnd_ = End::front;
+  Sides toldSides_ = Sides::both;
   std::shared_ptr<const Car> builtFor_;
 };
 

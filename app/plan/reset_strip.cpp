@@ -9,11 +9,13 @@
 #include <QVBoxLayout>
 
 #include "app/shared/theme.h"
+#include "app/shared/two_lines.h"
 #include "app/shared/wording.h"
 
 namespace lowkite::app {
 namespace {
 
+constexpr int stripHeight = 76;
 constexpr double leastRide_mm = 0.05;  ///< what a ride-height gauge can tell
 
 }  // namespace
@@ -21,6 +23,7 @@ constexpr double leastRide_mm = 0.05;  ///< what a ride-height gauge can tell
 ResetStrip::ResetStrip(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("reset"));
+  setFixedHeight(stripHeight);  // whatever the words, nothing else in the window moves
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(14, 6, 10, 6);
   row->setSpacing(16);
@@ -42,19 +45,12 @@ ResetStrip::ResetStrip(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   holds->addWidget(heading);
   holds->addLayout(boxes);
   row->addLayout(holds);
-  auto* words = new QVBoxLayout;
-  words->setSpacing(2);
-  work_ = new QLabel(this);
-  work_->setObjectName(QStringLiteral("reset.work"));
-  work_->setWordWrap(true);
-  work_->setFont(textFont(15, true));
-  work_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  rest_ = new QLabel(this);
-  rest_->setObjectName(QStringLiteral("reset.rest"));
-  rest_->setWordWrap(true);
-  words->addWidget(work_);
-  words->addWidget(rest_);
-  row->addLayout(words, 1);
+  words_ = new TwoLines(this);
+  words_->first().setObjectName(QStringLiteral("reset.work"));
+  words_->first().setFont(textFont(15, true));
+  words_->first().setTextInteractionFlags(Qt::TextSelectableByMouse);
+  words_->second().setObjectName(QStringLiteral("reset.rest"));
+  row->addWidget(words_, 1);
   apply_ = new QPushButton(tr("Done on the bench"), this);
   apply_->setObjectName(QStringLiteral("reset.apply"));
   apply_->setProperty("primary", true);
@@ -74,19 +70,17 @@ void ResetStrip::refresh() {
   camber_->setChecked(model_.holds().hold_camber);
   toe_->setChecked(model_.holds().hold_toe);
   if (!valid) {
-    work_->setText(model_.failure());
-    rest_->setText(tr("Step the last part back, or undo."));
+    words_->tell(model_.failure(), tr("Step the last part back, or undo."));
     return;
   }
   const Car& car = *c->changed.model.car;
   const QStringList sentences = resetSentences(car, c->work);
   const bool anyHold = model_.holds().hold_camber || model_.holds().hold_toe;
-  if (!sentences.isEmpty())
-    work_->setText(sentences.join(QStringLiteral(".  ")) + QLatin1Char('.'));
-  else if (c->baseline.setup == c->changed.setup)
-    work_->setText(tr("Nothing is changed. Step a part, and the work that follows stands here."));
-  else
-    work_->setText(anyHold ? tr("No turnbuckle needs turning.") : tr("Nothing is held, so nothing is put back."));
+  const QString work =
+      !sentences.isEmpty()                        ? sentences.join(QStringLiteral(".  ")) + QLatin1Char('.')
+      : c->baseline.setup == c->changed.setup     ? tr("Nothing is changed. Step a part, and the work that follows stands here.")
+      : anyHold                                   ? tr("No turnbuckle needs turning.")
+                                                  : tr("Nothing is held, so nothing is put back.");
 
   QStringList rest;
   for (const End end : both_ends)
@@ -98,8 +92,7 @@ void ResetStrip::refresh() {
   for (const ResetGap& gap : c->work.gaps)
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));
-  rest_->setText(rest.isEmpty() ? QString() : rest.join(QStringLiteral("; ")) + QLatin1Char('.'));
-  rest_->setVisible(!rest.isEmpty());
+  words_->tell(work, rest.isEmpty() ? QString() : rest.join(QStringLiteral("; ")) + QLatin1Char('.'));
 }
 
 }  // namespace lowkite::app

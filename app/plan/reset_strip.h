@@ -6,10 +6,11 @@
 #include "app/plan/plan_model.h"
 
 class QCheckBox;
-class QLabel;
 class QPushButton;
 
 namespace lowkite::app {
+
+class TwoLines;
 
 class ResetStrip : public QFrame {
   Q_OBJECT
@@ -20,8 +21,7 @@ class ResetStrip : public QFrame {
   void refresh();
 
   PlanModel& model_;
-  QLabel* work_;
-  QLabel* rest_;
+  TwoLines* words_;  ///< the work, and what is left
   QCheckBox* camber_;
   QCheckBox* toe_;
   QPushButton* apply_;

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numeric>
 
 namespace lowkite {
 namespace {
@@ -31,6 +32,18 @@ void add(const Effect& effect, double sign, CornerGeometry& c) {
 
 /// Shims are counted in thousandths of a millimetre, so that 0.1 + 0.2 is 0.3.
 long thousandths(double mm) { return std::lround(mm * 1000.0); }
+
+/// Shim sizes as whole numbers of their greatest common divisor: a box of 0.25, 0.5 and 1 counts in quarters.
+struct ShimUnits {
+  explicit ShimUnits(std::span<const double> sizes) {
+    for (const double s : sizes) thousandths = std::gcd(thousandths, std::max(1L, lowkite::thousandths(s)));
+    thousandths = std::max(1L, thousandths);
+    for (const double s : sizes)
+      size.push_back(static_cast<std::size_t>(std::max(1L, lowkite::thousandths(s)) / thousandths));
+  }
+  long thousandths = 0;
+  std::vector<std::size_t> size;
+};
 
 }  // namespace
 
@@ -101,41 +114,43 @@ int Adjuster::place() const {
 }
 
 std::vector<double> shims_for(double thickness_mm, std::span<const double> sizes) {
+  const ShimUnits units(sizes);
   const long target = thousandths(thickness_mm);
-  if (target <= 0) return {};
+  if (target <= 0 || target % units.thousandths != 0) return {};
   // Fewest shims for every thickness up to the target (the coin-change recurrence).
-  std::vector<int> count(static_cast<std::size_t>(target) + 1, -1);
-  std::vector<std::size_t> last(count.size(), 0);
-  count[0] = 0;
-  for (std::size_t t = 1; t < count.size(); ++t)
-    for (std::size_t s = 0; s < sizes.size(); ++s) {
-      const auto size = static_cast<std::size_t>(std::max(1L, thousandths(sizes[s])));
-      if (size > t || count[t - size] < 0) continue;
-      if (count[t] < 0 || count[t - size] + 1 < count[t]) {
+  const auto goal = static_cast<std::size_t>(target / units.thousandths);
+  constexpr std::size_t none = 0;
+  std::vector<std::size_t> count(goal + 1, none);
+  std::vector<std::size_t> last(goal + 1, 0);
+  for (std::size_t t = 1; t <= goal; ++t)
+    for (std::size_t s = 0; s < units.size.size(); ++s) {
+      const std::size_t size = units.size[s];
+      if (size > t || (size < t && count[t - size] == none)) continue;
+      if (count[t] == none || count[t - size] + 1 < count[t]) {
         count[t] = count[t - size] + 1;
         last[t] = s;
       }
     }
   std::vector<double> stack;
-  if (count.back() < 0) return stack;
-  for (auto t = static_cast<std::size_t>(target); t > 0; t -= static_cast<std::size_t>(thousandths(sizes[last[t]])))
-    stack.push_back(sizes[last[t]]);
+  if (count[goal] == none) return stack;
+  for (std::size_t t = goal; t > 0; t -= units.size[last[t]]) stack.push_back(sizes[last[t]]);
   std::sort(stack.rbegin(), stack.rend());
   return stack;
 }
 
 std::vector<double> shim_stops(std::span<const double> sizes, double least_mm, double most_mm) {
-  const long most = thousandths(most_mm);
-  std::vector<bool> made(static_cast<std::size_t>(std::max(0L, most)) + 1, false);
+  const ShimUnits units(sizes);
+  const auto most = static_cast<std::size_t>(std::max(0L, thousandths(most_mm)) / units.thousandths);
+  std::vector<bool> made(most + 1, false);
   made[0] = true;
-  for (std::size_t t = 1; t < made.size(); ++t)
-    for (const double s : sizes) {
-      const auto size = static_cast<std::size_t>(std::max(1L, thousandths(s)));
+  for (std::size_t t = 1; t <= most; ++t)
+    for (const std::size_t size : units.size)
       if (size <= t && made[t - size]) made[t] = true;
-    }
   std::vector<double> stops;
-  for (std::size_t t = 0; t < made.size(); ++t)
-    if (made[t] && static_cast<long>(t) >= thousandths(least_mm)) stops.push_back(static_cast<double>(t) / 1000.0);
+  for (std::size_t t = 0; t <= most; ++t) {
+    const long thickness = static_cast<long>(t) * units.thousandths;
+    if (made[t] && thickness >= thousandths(least_mm)) stops.push_back(static_cast<double>(thickness) / 1000.0);
+  }
   return stops;
 }
 

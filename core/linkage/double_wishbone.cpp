@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-#include "core/linkage/pinned_arm.hpp"
+#include "core/linkage/joints.hpp"
 
 namespace lowkite {
 namespace {
@@ -62,12 +62,6 @@ constexpr std::array<StrokeSpec, 9> strokes{{
     {shock_upper, shock_lower, Stroke::shock},
 }};
 
-constexpr double least_slope = 1.0;  // mm^2 per rad, as for the hub carrier
-
-constexpr std::size_t at(int i) { return static_cast<std::size_t>(i); }
-
-LinkageFailure blame(const LinkSpec& link, RodMisfit misfit) { return {link.id, link.label, misfit.gap_mm, false}; }
-
 /// The circle on which two links of given lengths let their common ball move.
 struct UpperCircle {
   Axis axis;
@@ -103,7 +97,8 @@ class DoubleWishbone final : public Corner {
         ball_line_(axis_through(g.kit[lower_ball], g.set[upper_ball])) {}
 
   tl::expected<CornerPose, LinkageFailure> solve(double arm_angle, const SteerInput& steer) const override {
-    CornerPose pose;
+    tl::expected<CornerPose, LinkageFailure> solved(tl::in_place);
+    CornerPose& pose = *solved;
     pose.arm_angle = arm_angle;
     const Placement arm = arm_.at_angle(arm_angle);
     const Twist arm_twist = arm_.twist();
@@ -123,15 +118,15 @@ class DoubleWishbone final : public Corner {
     const auto turned = upright.fit(carried, anchor);
     if (!turned) return tl::unexpected(blame(links[tie_rod], turned.error()));
 
-    pose.body[at(int(Body::rack))].translation = steer.shift;
-    pose.body[at(int(Body::arm))] = arm;
-    pose.by_arm[at(int(Body::arm))] = arm_twist;
-    pose.body[at(int(Body::upper_arm))] = swung->body;
-    pose.by_arm[at(int(Body::upper_arm))] = upper_twist;
-    pose.body[at(int(Body::carrier))] = carried;
-    pose.by_arm[at(int(Body::carrier))] = carried_twist;
-    pose.body[at(int(Body::knuckle))] = turned->body;
-    pose.by_arm[at(int(Body::knuckle))] = upright.twist(*turned, carried_twist, Vec3::Zero());
+    pose.body[at(Body::rack)].translation = steer.shift;
+    pose.body[at(Body::arm)] = arm;
+    pose.by_arm[at(Body::arm)] = arm_twist;
+    pose.body[at(Body::upper_arm)] = swung->body;
+    pose.by_arm[at(Body::upper_arm)] = upper_twist;
+    pose.body[at(Body::carrier)] = carried;
+    pose.by_arm[at(Body::carrier)] = carried_twist;
+    pose.body[at(Body::knuckle)] = turned->body;
+    pose.by_arm[at(Body::knuckle)] = upright.twist(*turned, carried_twist, Vec3::Zero());
     pose.wheel_locked_by_arm = carried_twist;
     pose.wheel_by_steer = upright.twist(*turned, Twist{}, steer.rate);
     pose.has_kingpin = true;
@@ -140,7 +135,7 @@ class DoubleWishbone final : public Corner {
     pose.wheel_body = Body::knuckle;
     pose.wheel_centre = turned->body.point(g_.set[wheel_centre]);
     pose.spin_axis = turned->body.direction(g_.spin_axis);
-    return pose;
+    return solved;
   }
 
   tl::expected<std::array<double, max_links>, LinkageFailure> hold(double arm_angle, const SteerInput& steer,
@@ -232,16 +227,16 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
   const Axis kit_upper = axis_through(g.kit[upper_inner_rear], g.kit[upper_inner_front]);
   const double upper_slope = RodHinge::design_slope(kit_upper, g.kit[upper_ball], g.kit[lower_ball]);
   if (std::abs(upper_slope) < least_slope)
-    return tl::unexpected(LinkageFailure{upright_as_link.id, upright_as_link.label, 0.0, true});
+    return tl::unexpected(holds_nothing(upright_as_link));
   const Axis kit_balls = axis_through(g.kit[lower_ball], g.kit[upper_ball]);
   const double tie_slope = RodHinge::design_slope(kit_balls, g.kit[tie_outer], g.kit[tie_inner]);
   if (std::abs(tie_slope) < least_slope)
-    return tl::unexpected(LinkageFailure{links[tie_rod].id, links[tie_rod].label, 0.0, true});
+    return tl::unexpected(holds_nothing(links[tie_rod]));
   const auto circle = upper_circle(g.set[upper_inner_front], g.set[upper_inner_rear], g.length[upper_front_link],
                                    g.length[upper_rear_link]);
   if (!circle) return tl::unexpected(circle.error());
-  return std::make_unique<const DoubleWishbone>(g, *circle, upper_slope > 0 ? Branch::rising : Branch::falling,
-                                                tie_slope > 0 ? Branch::rising : Branch::falling);
+  return std::make_unique<const DoubleWishbone>(g, *circle, branch_of(upper_slope),
+                                                branch_of(tie_slope));
 }
 
 }  // namespace

@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-#include "core/linkage/pinned_arm.hpp"
+#include "core/linkage/joints.hpp"
 
 namespace lowkite {
 namespace {
@@ -84,21 +84,15 @@ constexpr std::array<StrokeSpec, 8> rear_strokes{{
     {shock_upper, shock_lower, Stroke::shock},
 }};
 
-constexpr double least_slope = 1.0;  // mm^2 per rad: a lever of a few hundredths of a millimetre holds nothing
-
-constexpr std::size_t at(int i) { return static_cast<std::size_t>(i); }
-
-LinkageFailure blame(const LinkSpec& link, RodMisfit misfit) { return {link.id, link.label, misfit.gap_mm, false}; }
-
 tl::expected<RodHinge, LinkageFailure> make_hinge(const CornerGeometry& g, int pin_a, int pin_b, const LinkSpec& link,
                                                   double length) {
   const Axis kit_axis = axis_through(g.kit[at(pin_a)], g.kit[at(pin_b)]);
   const double slope = RodHinge::design_slope(kit_axis, g.kit[at(link.outer)], g.kit[at(link.inner)]);
-  if (std::abs(slope) < least_slope) return tl::unexpected(LinkageFailure{link.id, link.label, 0.0, true});
+  if (std::abs(slope) < least_slope) return tl::unexpected(holds_nothing(link));
   return RodHinge(axis_through(g.set[at(pin_a)], g.set[at(pin_b)]),
                   seated(g.kit[at(pin_a)], g.kit[at(pin_b)], g.set[at(pin_a)], g.set[at(pin_b)]),
                   g.set[at(link.outer)], g.kit[at(link.outer)] - g.kit[at(link.inner)], length,
-                  slope > 0 ? Branch::rising : Branch::falling);
+                  branch_of(slope));
 }
 
 class HubCarrier final : public Corner {
@@ -107,34 +101,35 @@ class HubCarrier final : public Corner {
       : g_(g), arm_(g, arm_inner_front, arm_inner_rear), carrier_(carrier), knuckle_(knuckle) {}
 
   tl::expected<CornerPose, LinkageFailure> solve(double arm_angle, const SteerInput& steer) const override {
-    CornerPose pose;
+    tl::expected<CornerPose, LinkageFailure> solved(tl::in_place);
+    CornerPose& pose = *solved;
     pose.arm_angle = arm_angle;
     const Placement arm = arm_.at_angle(arm_angle);
     const Twist arm_twist = arm_.twist();
     const auto carrier = carrier_.fit(arm, g_.set[link_inner]);
     if (!carrier) return tl::unexpected(blame(front_links[camber_link], carrier.error()));
     const Twist carrier_twist = carrier_.twist(*carrier, arm_twist, Vec3::Zero());
-    pose.body[at(int(Body::arm))] = arm;
-    pose.by_arm[at(int(Body::arm))] = arm_twist;
-    pose.body[at(int(Body::carrier))] = carrier->body;
-    pose.by_arm[at(int(Body::carrier))] = carrier_twist;
+    pose.body[at(Body::arm)] = arm;
+    pose.by_arm[at(Body::arm)] = arm_twist;
+    pose.body[at(Body::carrier)] = carrier->body;
+    pose.by_arm[at(Body::carrier)] = carrier_twist;
     pose.wheel_locked_by_arm = carrier_twist;
     if (!knuckle_) {
       place_wheel(pose, Body::carrier);
-      return pose;
+      return solved;
     }
     const Vec3 anchor = g_.set[tie_inner] + steer.shift;
     const auto knuckle = knuckle_->fit(carrier->body, anchor);
     if (!knuckle) return tl::unexpected(blame(front_links[tie_rod], knuckle.error()));
-    pose.body[at(int(Body::rack))].translation = steer.shift;
-    pose.body[at(int(Body::knuckle))] = knuckle->body;
-    pose.by_arm[at(int(Body::knuckle))] = knuckle_->twist(*knuckle, carrier_twist, Vec3::Zero());
+    pose.body[at(Body::rack)].translation = steer.shift;
+    pose.body[at(Body::knuckle)] = knuckle->body;
+    pose.by_arm[at(Body::knuckle)] = knuckle_->twist(*knuckle, carrier_twist, Vec3::Zero());
     pose.wheel_by_steer = knuckle_->twist(*knuckle, Twist{}, steer.rate);
     pose.has_kingpin = true;
     pose.kingpin_lower = carrier->body.point(g_.set[kingpin_lower]);
     pose.kingpin_upper = carrier->body.point(g_.set[kingpin_upper]);
     place_wheel(pose, Body::knuckle);
-    return pose;
+    return solved;
   }
 
   tl::expected<std::array<double, max_links>, LinkageFailure> hold(double arm_angle, const SteerInput& steer,

@@ -55,22 +55,29 @@ double RodHinge::design_slope(const Axis& axis, const Vec3& ball, const Vec3& an
   return axis.direction.cross(ball - axis.point).dot(anchor - axis.point);
 }
 
+RodHinge::Solution RodHinge::place(const Placement& before, const Axis& axis, Turn t, const Vec3& ball,
+                                   const Vec3& anchor) {
+  const Mat3 r = rotation_about(axis.direction, t);
+  Solution s;
+  s.axis = axis;
+  s.body.rotation = r * before.rotation;
+  s.body.translation = axis.point + r * (before.translation - axis.point);
+  const Vec3 end = s.body.point(ball);
+  s.rod = end - anchor;
+  s.lever = axis.direction.cross(end - axis.point);
+  return s;
+}
+
 tl::expected<RodHinge::Solution, RodMisfit> RodHinge::fit(const Placement& parent, const Vec3& anchor) const {
   const Placement before = unturned(parent);
   const Axis axis = parent.axis(axis_);
   const auto t = turn_until_rod_fits(axis, before.point(ball_), anchor, length_, branch_, design_rod_);
   if (!t) return tl::unexpected(t.error());
-  return turned(parent, *t, anchor);
+  return place(before, axis, *t, ball_, anchor);
 }
 
 RodHinge::Solution RodHinge::turned(const Placement& parent, Turn t, const Vec3& anchor) const {
-  Solution s;
-  s.axis = parent.axis(axis_);
-  s.body = turned_about(s.axis, t) * unturned(parent);
-  const Vec3 ball = s.body.point(ball_);
-  s.rod = ball - anchor;
-  s.lever = s.axis.direction.cross(ball - s.axis.point);
-  return s;
+  return place(unturned(parent), parent.axis(axis_), t, ball_, anchor);
 }
 
 }  // namespace lowkite

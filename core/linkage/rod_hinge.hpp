@@ -52,7 +52,13 @@ class RodHinge {
   /// `design_rod`: anchor to ball with the kit car in its design position; `length`: of the rod, mm.
   RodHinge(const Axis& axis, const Placement& seat, const Vec3& ball, const Vec3& design_rod, double length,
            Branch branch)
-      : axis_(axis), seat_(seat), ball_(ball), design_rod_(design_rod), length_(length), branch_(branch) {}
+      : axis_(axis),
+        seat_(seat),
+        moved_(seat.rotation != Mat3::Identity() || seat.translation != Vec3::Zero()),
+        ball_(ball),
+        design_rod_(design_rod),
+        length_(length),
+        branch_(branch) {}
 
   /// The branch of a hinge, from the kit car's design position. `slope` (mm^2 per rad) close to zero means that the rod
   /// points straight at the hinge, so that it holds nothing.
@@ -72,12 +78,15 @@ class RodHinge {
   }
 
   [[nodiscard]] Axis axis_on(const Placement& parent) const { return parent.axis(axis_); }
-  [[nodiscard]] Placement unturned(const Placement& parent) const { return parent * seat_; }
+  [[nodiscard]] Placement unturned(const Placement& parent) const { return moved_ ? parent * seat_ : parent; }
   [[nodiscard]] const Vec3& ball() const { return ball_; }
 
  private:
+  static Solution place(const Placement& before, const Axis& axis, Turn t, const Vec3& ball, const Vec3& anchor);
+
   Axis axis_;
   Placement seat_;
+  bool moved_;  ///< the seat is not the identity
   Vec3 ball_;
   Vec3 design_rod_;
   double length_;

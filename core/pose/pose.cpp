@@ -42,7 +42,7 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
     if (!pose) return tl::unexpected(PoseFailure{pose.error(), false, std::nullopt});
     if (sign * quantity(*pose).slope < least_rise_mm_per_rad)
       return tl::unexpected(PoseFailure{{}, true, std::nullopt});
-    return *pose;
+    return *std::move(pose);
   };
   // A slope that doubles or halves within a step may have passed through zero and back on its way.
   const auto continues = [&](const CornerPose& a, const CornerPose& b) {
