@@ -38,6 +38,7 @@ AxleView::AxleView(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   setObjectName(QStringLiteral("axleView"));
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
+  setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind the drawing is painted first
   setMinimumSize(360, 240);
   setAccessibleName(tr("Front view of the axle"));
   connect(&model_, &PlanModel::comparisonChanged, this, &AxleView::rebuild);
@@ -59,10 +60,10 @@ void AxleView::rebuild() {
     update();
     return;
   }
-  const Car& car = *c->changed.model.car;
-  now_ = sceneOf(car, c->changed, model_.end());
+  const Car& car = *c->changed->model.car;
+  now_ = sceneOf(car, *c->changed, model_.end());
   ghost_.reset();
-  if (c->baseline.setup != c->changed.setup) ghost_ = sceneOf(car, c->baseline, model_.end());
+  if (c->baseline->setup != c->changed->setup) ghost_ = sceneOf(car, *c->baseline, model_.end());
   rescale();
 }
 
@@ -95,6 +96,7 @@ void AxleView::paintEvent(QPaintEvent*) {
 }
 
 void AxleView::paintOn(QPainter& p) {
+  p.fillRect(rect(), palette().color(QPalette::Base));
   p.setRenderHint(QPainter::Antialiasing);
   if (!now_) {
     p.setPen(tokens(palette()).soft);
@@ -343,10 +345,10 @@ void AxleView::paintLabels(QPainter& p) const {
     }();
     if (tyre.right() < 0 || tyre.left() > width()) continue;
     const auto write = [&](const FigureSpec& f, const QString& what, double y) {
-      const bool differs = moved(f, read(f, c.baseline), read(f, c.changed), extra);
+      const bool differs = moved(f, read(f, *c.baseline), read(f, *c.changed), extra);
       p.setFont(figureFont(textSize, true));
       p.setPen(differs ? t.kite : t.ink);
-      const QString text = (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') + figureWithUnit(f, read(f, c.changed), extra);
+      const QString text = (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') + figureWithUnit(f, read(f, *c.changed), extra);
       p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), y, 150, 18), Qt::AlignCenter, text);
     };
     write(camber, tr("camber"), std::max(22.0, tyre.top() - 22));

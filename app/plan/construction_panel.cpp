@@ -48,7 +48,7 @@ void ConstructionPanel::showEvent(QShowEvent*) { refresh(); }
 void ConstructionPanel::refresh() {
   const Comparison* c = model_.comparison();
   if (!c || !isVisible()) return;  // told anew when the page is shown
-  const RollCentre& rc = c->changed.source.car.axle[at(model_.end())].roll_centre;
+  const RollCentre& rc = c->changed->source.car.axle[at(model_.end())].roll_centre;
   const Side side = model_.shownSide();
   const Side other = side == Side::left ? Side::right : Side::left;
   const WheelConstruction& w = rc.construction[at(side)];

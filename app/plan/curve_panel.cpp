@@ -35,14 +35,15 @@ double tickStep(double span, int ticks) {
   return 10.0 * power;
 }
 
-/// Puts an axis on a range with round ticks counted from zero. The range is widened to quarters of a tick, so that it stays
-/// put through most steps of a part: laying out an axis is the dearest thing a chart does.
+/// Puts an axis on a range with round ticks counted from zero. A range that still fits stays, so that the eye keeps its
+/// measure from step to step - and laying out an axis is the dearest thing that a chart does.
 void setAxis(QValueAxis& axis, double low, double high, int ticks) {
+  const bool fits = axis.min() <= low && axis.max() >= high && axis.max() - axis.min() <= 1.8 * (high - low);
+  if (fits && axis.tickType() == QValueAxis::TicksDynamic) return;
   const double step = tickStep(high - low, ticks);
-  const double quarter = step / 4.0;
-  low = std::floor(low / quarter) * quarter;
-  high = std::ceil(high / quarter) * quarter;
-  if (axis.tickType() == QValueAxis::TicksDynamic && axis.tickInterval() == step && axis.min() == low && axis.max() == high) return;
+  const double half = step / 2.0;
+  low = std::floor(low / half) * half;
+  high = std::ceil(high / half) * half;
   axis.setTickType(QValueAxis::TicksDynamic);
   axis.setTickAnchor(0.0);
   axis.setTickInterval(step);
@@ -102,13 +103,13 @@ CurvePanel::Plot CurvePanel::makePlot(const QString& name, const QString& title)
   plot.view->setFrameShape(QFrame::NoFrame);
   plot.view->setFocusPolicy(Qt::NoFocus);
   plot.view->setMinimumHeight(110);
-  plot.view->setStyleSheet(QStringLiteral("background: transparent"));
   return plot;
 }
 
 void CurvePanel::restyle() {
   const Tokens& t = tokens(palette());
   for (Plot& plot : plots_) {
+    plot.view->setBackgroundBrush(t.surface);
     plot.chart->setTitleBrush(t.ink);
     plot.chart->setTitleFont(textFont(labelSize, true));
     for (QValueAxis* axis : {plot.x, plot.y}) {
@@ -140,7 +141,7 @@ void CurvePanel::refresh() {
                       "<span style='color:%3'>\u2501 after re-set</span> &nbsp; <span style='color:%4'>%5 wheel over travel, mm of bump</span>")
                        .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side));
   if (legend_->text() != legend) legend_->setText(legend);
-  const std::array<const AxleCurve*, 3> curves{&c->baseline.source.curve[end], &c->changed.source.curve[end], &c->reset.source.curve[end]};
+  const std::array<const AxleCurve*, 3> curves{&c->baseline->source.curve[end], &c->changed->source.curve[end], &c->reset->source.curve[end]};
   for (std::size_t i = 0; i < plots_.size(); ++i) {
     Plot& plot = plots_[i];
     double low = 1e9, high = -1e9, from = 1e9, to = -1e9;

@@ -60,9 +60,9 @@ const Variant* FigureModel::variant(int column) const {
   const Comparison* c = plan_.comparison();
   if (!c) return nullptr;
   switch (column) {
-    case baseline: return &c->baseline;
-    case changed: return &c->changed;
-    case reset: return &c->reset;
+    case baseline: return c->baseline.get();
+    case changed: return c->changed.get();
+    case reset: return c->reset.get();
     default: return nullptr;
   }
 }

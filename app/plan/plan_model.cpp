@@ -29,7 +29,8 @@ void PlanModel::flush() {
 
 void PlanModel::compute() {
   if (!document_.hasCar()) return;
-  auto result = compare(document_.car(), document_.baseline(), document_.setup(), attitude_, holds_, curveSamples);
+  auto result = compare(document_.car(), document_.baseline(), document_.setup(), attitude_, holds_, curveSamples,
+                        comparison_.get());
   if (result) {
     comparedCar_ = document_.sharedCar();
     comparison_ = std::make_unique<const Comparison>(std::move(*result));

@@ -73,12 +73,12 @@ void ResetStrip::refresh() {
     words_->tell(model_.failure(), tr("Step the last part back, or undo."));
     return;
   }
-  const Car& car = *c->changed.model.car;
+  const Car& car = *c->changed->model.car;
   const QStringList sentences = resetSentences(car, c->work);
   const bool anyHold = model_.holds().hold_camber || model_.holds().hold_toe;
   const QString work =
       !sentences.isEmpty()                        ? sentences.join(QStringLiteral(".  ")) + QLatin1Char('.')
-      : c->baseline.setup == c->changed.setup     ? tr("Nothing is changed. Step a part, and the work that follows stands here.")
+      : c->baseline->setup == c->changed->setup     ? tr("Nothing is changed. Step a part, and the work that follows stands here.")
       : anyHold                                   ? tr("No turnbuckle needs turning.")
                                                   : tr("Nothing is held, so nothing is put back.");
 

@@ -1,6 +1,7 @@
 // A change tried on the model: the baseline, the car as changed, and the car once its alignment is put back.
 #pragma once
 
+#include <memory>
 #include <optional>
 
 #include "core/measure/figures.hpp"
@@ -29,9 +30,10 @@ tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup
                                               int curve_samples);
 
 struct Comparison {
-  Variant baseline;
-  Variant changed;
-  Variant reset;
+  ViewAttitude view;
+  std::shared_ptr<const Variant> baseline;
+  std::shared_ptr<const Variant> changed;
+  std::shared_ptr<const Variant> reset;  ///< the same as `changed` when nothing needs turning
   ResetResult work;
   PerEnd<std::optional<double>> sits_lower_mm;  ///< after the alignment, with the collars left alone
 };
@@ -42,8 +44,9 @@ struct ComparisonFailure {
   CornerFailure corner;
 };
 
+/// `previous`: an earlier comparison of the same car with as many samples; a baseline that has not changed is taken from it.
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
                                                     const ViewAttitude& view, const ResetOptions& options,
-                                                    int curve_samples);
+                                                    int curve_samples, const Comparison* previous = nullptr);
 
 }  // namespace lowkite

@@ -70,23 +70,23 @@ TEST(RaisingTheInnerBall, LowersTheRollCentreAndTheCamberGain) {
        {std::tuple(test::touring(), End::front, "front_link_inner_shims"), std::tuple(test::touring(), End::rear, "rear_link_inner_shims"),
         std::tuple(test::buggy(), End::front, "front_link_inner_shims"), std::tuple(test::buggy(), End::rear, "rear_link_inner_shims")}) {
     const Comparison c = changed_by(car, id, 1.0);
-    EXPECT_LT(figure(c.reset, "roll_centre", end), figure(c.baseline, "roll_centre", end) - 0.2) << id;
-    EXPECT_LT(std::abs(figure(c.reset, "camber_gain", end)), std::abs(figure(c.baseline, "camber_gain", end))) << id;
+    EXPECT_LT(figure(*c.reset, "roll_centre", end), figure(*c.baseline, "roll_centre", end) - 0.2) << id;
+    EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", end)), std::abs(figure(*c.baseline, "camber_gain", end))) << id;
   }
 }
 
 TEST(LoweringTheOuterBall, DoesTheSame) {  // common practice, no source
   const Car car = test::touring();
   const Comparison c = changed_by(car, "front_link_outer_shims", -1.0);
-  EXPECT_LT(figure(c.reset, "roll_centre", End::front), figure(c.baseline, "roll_centre", End::front));
-  EXPECT_LT(std::abs(figure(c.reset, "camber_gain", End::front)), std::abs(figure(c.baseline, "camber_gain", End::front)));
+  EXPECT_LT(figure(*c.reset, "roll_centre", End::front), figure(*c.baseline, "roll_centre", End::front));
+  EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", End::front)), std::abs(figure(*c.baseline, "camber_gain", End::front)));
 }
 
 TEST(RaisingTheArmsInnerPin, RaisesTheRollCentre) {  // common practice, no source
   const Car car = test::touring();
   for (const auto& [end, id] : {std::pair(End::front, "front_arm_shims"), std::pair(End::rear, "rear_arm_shims")}) {
     const Comparison c = changed_by(car, id, 0.5);
-    EXPECT_GT(figure(c.reset, "roll_centre", end), figure(c.baseline, "roll_centre", end)) << id;
+    EXPECT_GT(figure(*c.reset, "roll_centre", end), figure(*c.baseline, "roll_centre", end)) << id;
   }
 }
 
@@ -104,16 +104,16 @@ TEST(RaisingTheAxleByHalfAMillimetre, LowersTheCarByAsMuch) {
 TEST(InsertsAtTheRearPin, MoveToeTrackAndWheelbaseTogether) {
   const Car car = test::touring();
   const Comparison c = changed_by(car, "rear_pin_rear_insert", 2);  // "out"
-  EXPECT_GT(figure(c.changed, "toe", End::rear), figure(c.baseline, "toe", End::rear) + 0.5);
-  EXPECT_GT(figure(c.changed, "track", End::rear), figure(c.baseline, "track", End::rear) + 0.2);
-  EXPECT_NE(figure(c.changed, "wheelbase", End::rear), figure(c.baseline, "wheelbase", End::rear));
+  EXPECT_GT(figure(*c.changed, "toe", End::rear), figure(*c.baseline, "toe", End::rear) + 0.5);
+  EXPECT_GT(figure(*c.changed, "track", End::rear), figure(*c.baseline, "track", End::rear) + 0.2);
+  EXPECT_NE(figure(*c.changed, "wheelbase", End::rear), figure(*c.baseline, "wheelbase", End::rear));
 }
 
 TEST(AShimUnderTheTieRod, ChangesBumpSteerAndLeavesTheRollCentreNearlyAlone) {
   const Car car = test::touring();
   const Comparison c = changed_by(car, "front_tie_outer_shims", 1.0);
-  EXPECT_GT(std::abs(figure(c.reset, "bump_steer", End::front) - figure(c.baseline, "bump_steer", End::front)), 0.02);
-  EXPECT_NEAR(figure(c.reset, "roll_centre_drawn", End::front), figure(c.baseline, "roll_centre_drawn", End::front), 0.05);
+  EXPECT_GT(std::abs(figure(*c.reset, "bump_steer", End::front) - figure(*c.baseline, "bump_steer", End::front)), 0.02);
+  EXPECT_NEAR(figure(*c.reset, "roll_centre_drawn", End::front), figure(*c.baseline, "roll_centre_drawn", End::front), 0.05);
 }
 
 TEST(TheShippedSetups, StandWithTheirCars) {

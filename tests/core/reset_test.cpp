@@ -155,8 +155,8 @@ TEST(Comparison, OfASetupWithItselfShowsNoDifference) {
   for (const FigureSpec& f : figure_specs())
     for (const End e : both_ends)
       for (const Side s : both_sides) {
-        const auto a = f.read(c->baseline.source, e, s);
-        const auto b = f.read(c->reset.source, e, s);
+        const auto a = f.read(c->baseline->source, e, s);
+        const auto b = f.read(c->reset->source, e, s);
         ASSERT_EQ(a.has_value(), b.has_value());
         if (a) {
           EXPECT_DOUBLE_EQ(*a, *b) << f.id;
