@@ -50,8 +50,8 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
     b->setObjectName(name);
     b->setFocusPolicy(Qt::NoFocus);
     b->setAutoRepeat(true);
+    b->setProperty("stepper", true);
     b->setFixedSize(40, 38);
-    b->setFont(textFont(20));
     connect(b, &QToolButton::clicked, this, [this, by] { rideHeight_->setValue(rideHeight_->value() + by); });
     return b;
   };

@@ -51,8 +51,8 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
     b->setToolTip(tip);
     b->setFocusPolicy(Qt::NoFocus);
     b->setAutoRepeat(true);
+    b->setProperty("stepper", true);
     b->setFixedSize(40, 38);
-    b->setFont(textFont(20));
     connect(b, &QToolButton::clicked, this, [this, by] { step(by); });
     row->addWidget(b);
     return b;

@@ -39,7 +39,7 @@ AxleView::AxleView(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind the drawing is painted first
-  setMinimumSize(360, 240);
+  setMinimumSize(360, 180);
   setAccessibleName(tr("Front view of the axle"));
   connect(&model_, &PlanModel::comparisonChanged, this, &AxleView::rebuild);
   connect(&model_, &PlanModel::selectionChanged, this, &AxleView::rebuild);

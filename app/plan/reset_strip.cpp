@@ -15,7 +15,7 @@
 namespace lowkite::app {
 namespace {
 
-constexpr int stripHeight = 76;
+constexpr int stripHeight = 66;
 constexpr double leastRide_mm = 0.05;  ///< what a ride-height gauge can tell
 
 }  // namespace

@@ -30,6 +30,7 @@ QString styleSheet(const Tokens& t) {
     QToolButton, QPushButton {
       color: %ink; background: %surface; border: 1px solid %line; border-radius: 6px;
       min-height: 34px; min-width: 34px; padding: 0 8px; }
+    QToolButton[stepper="true"] { padding: 0; min-width: 38px; font-size: 20px; }
     QToolButton:hover, QPushButton:hover { border-color: %soft; }
     QToolButton:pressed, QPushButton:pressed { background: %line; }
     QToolButton:checked { background: %ink; color: %paper; border-color: %ink; }

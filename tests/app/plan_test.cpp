@@ -2,8 +2,11 @@
 #include <cmath>
 
 #include <QAbstractItemModelTester>
+#include <QChart>
+#include <QChartView>
 #include <QClipboard>
 #include <QDoubleSpinBox>
+#include <QLineSeries>
 #include <QSignalSpy>
 #include <QSlider>
 #include <QTableView>
@@ -233,6 +236,25 @@ TEST_F(Plan, TheRideHeightIsAnEditLikeAnyOther) {
   document().undoStack().setIndex(0);
   settle();
   EXPECT_DOUBLE_EQ(height->value(), 5.4);
+}
+
+TEST_F(Plan, TheCurvesShowTheCarNowAgainstTheBaseline) {
+  const auto lines = [&](const char* name) {
+    QList<QList<QPointF>> points;
+    for (QAbstractSeries* s : find<QChartView>(QString::fromLatin1(name))->chart()->series())
+      points << qobject_cast<QLineSeries*>(s)->points();
+    return points;
+  };
+  for (const char* name : {"curve.camber", "curve.toe", "curve.rollCentre"}) {
+    ASSERT_EQ(lines(name).size(), 4) << "baseline, as changed, after the re-set, reading line";
+    EXPECT_EQ(lines(name)[0], lines(name)[1]) << name;
+  }
+  for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  for (const char* name : {"curve.camber", "curve.toe", "curve.rollCentre"}) EXPECT_NE(lines(name)[0], lines(name)[1]) << name;
+  EXPECT_EQ(lines("curve.camber")[0].size(), PlanModel::curveSamples);
+  EXPECT_DOUBLE_EQ(lines("curve.camber")[0].front().x(), -document().car().axle(End::front).travel.droop_mm);
+  key(Qt::Key_Down, Qt::AltModifier);
+  EXPECT_DOUBLE_EQ(lines("curve.camber")[3].front().x(), 0.5) << "the reading line follows the drawing";
 }
 
 TEST_F(Plan, TheConstructionLightsUpStepByStep) {

@@ -174,6 +174,24 @@ TEST(Comparison, AimsAtTheBenchReadingsWhateverAttitudeIsShown) {
   EXPECT_EQ(level->work.setup, rolled->work.setup);
 }
 
+TEST(Comparison, TakesAnUnchangedBaselineFromTheLastOne) {
+  const Car car = test::touring();
+  const test::CarSetup changed = with(car, "front_link_inner_shims", -1);
+  const auto first = compare(car, kit_setup(car), changed, {}, {}, 5);
+  ASSERT_TRUE(first);
+  const auto again = compare(car, kit_setup(car), with(car, "front_link_inner_shims", -2), {}, {}, 5, &*first);
+  ASSERT_TRUE(again);
+  EXPECT_EQ(again->baseline, first->baseline);
+  EXPECT_NE(again->changed, first->changed);
+  const auto rolled = compare(car, kit_setup(car), changed, {.roll_rad = 0.02}, {}, 5, &*first);
+  ASSERT_TRUE(rolled);
+  EXPECT_NE(rolled->baseline, first->baseline) << "another attitude is another reading";
+  const auto pinned = compare(car, changed, changed, {}, {}, 5, &*first);
+  ASSERT_TRUE(pinned);
+  EXPECT_EQ(pinned->baseline->setup, changed);
+  EXPECT_EQ(pinned->reset, pinned->changed) << "nothing to turn";
+}
+
 TEST(Comparison, SaysWhichSetupCannotStand) {
   const Car car = test::touring();
   test::CarSetup sunk = kit_setup(car);
