@@ -148,8 +148,8 @@ void AxleView::paintSide(QPainter& p, const SceneSide& s, Side) const {
     const QPointF a = toScreen(stroke.from);
     const QPointF b = toScreen(stroke.to);
     switch (stroke.stroke) {
-      case Stroke::arm: p.setPen(QPen(t.ink, std::max(2.0, px(2.2)), Qt::SolidLine, Qt::RoundCap)); break;
-      case Stroke::link: p.setPen(QPen(t.ink, std::max(1.5, px(0.9)), Qt::SolidLine, Qt::RoundCap)); break;
+      case Stroke::arm: p.setPen(QPen(t.ink, std::max(2.0, px(2.2)), Qt::SolidLine, Qt::FlatCap)); break;
+      case Stroke::link: p.setPen(QPen(t.ink, std::max(1.5, px(0.9)), Qt::SolidLine, Qt::FlatCap)); break;
       case Stroke::carrier: p.setPen(QPen(faint(t.ink, 0.6), 2.0)); break;
       case Stroke::kingpin: p.setPen(QPen(t.ink, 1.5, Qt::DashDotLine)); break;
       case Stroke::axle: p.setPen(QPen(faint(t.ink, 0.45), 2.0)); break;

@@ -117,6 +117,7 @@ void CurvePanel::restyle() {
       axis->setLabelsFont(figureFont(labelSize));
       axis->setGridLineColor(t.line);
       axis->setLinePenColor(t.soft);
+      axis->setGridLineVisible(axis == plot.y);
     }
     plot.lines[baselineLine]->setPen(QPen(t.base, 1.5, Qt::DashLine));
     plot.lines[changedLine]->setPen(QPen(t.ink, 1.5, Qt::DotLine));
@@ -164,8 +165,8 @@ void CurvePanel::refresh() {
     const double margin = 0.5 * std::max(0.08 * (high - low), leastSpan[i] - (high - low));
     const double yLow = low - margin;
     const double yHigh = high + margin;
-    setAxis(*plot.x, from, to, 4);
-    setAxis(*plot.y, yLow, yHigh, 4);
+    setAxis(*plot.x, from, to, 3);
+    setAxis(*plot.y, yLow, yHigh, 3);
     const double bump = std::clamp(model_.attitude().bump_mm, from, to);
     setPoints(*plot.lines[readingLine], {QPointF(bump, plot.y->min()), QPointF(bump, plot.y->max())});
   }
