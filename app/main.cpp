@@ -24,9 +24,11 @@ int main(int argc, char** argv) {
   parser.addPositionalArgument(QStringLiteral("files"),
                                QApplication::translate("main", "A car, a setup, or a car and one of its setups."),
                                QStringLiteral("[CAR] [SETUP]"));
-  const QCommandLineOption demo(QStringLiteral("demo"), QApplication::translate("main", "Open the demo car with its setup."));
+  const QCommandLineOption demo(QStringLiteral("demo"),
+                                QApplication::translate("main", "Open the demo car with its setup."));
   const QCommandLineOption dark(QStringLiteral("dark"), QApplication::translate("main", "Start in dark colours."));
-  const QCommandLineOption grab(QStringLiteral("grab"), QApplication::translate("main", "Write pictures of the main views into DIR and end."),
+  const QCommandLineOption grab(QStringLiteral("grab"),
+                                QApplication::translate("main", "Write pictures of the main views into DIR and end."),
                                 QStringLiteral("DIR"));
   parser.addOptions({demo, dark, grab});
   parser.process(app);

@@ -46,12 +46,16 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
   askUnsaved = [this](const QString& title) {
-    const auto answer = QMessageBox::question(this, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title),
-                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
-    return answer == QMessageBox::Save ? Unsaved::save : answer == QMessageBox::Discard ? Unsaved::discard : Unsaved::cancel;
+    const auto answer =
+        QMessageBox::question(this, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title),
+                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    return answer == QMessageBox::Save      ? Unsaved::save
+           : answer == QMessageBox::Discard ? Unsaved::discard
+                                            : Unsaved::cancel;
   };
   askOpenPath = [this] {
-    return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {}, tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
+    return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {},
+                                        tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
   };
   askSavePath = [this](const QString& suggestion) {
     return QFileDialog::getSaveFileName(this, tr("Save the setup"), suggestion, tr("Setups (*.kite-setup.json)"));
@@ -94,7 +98,8 @@ void MainWindow::makeEditMenu() {
   menu->addAction(tr("&Pin as baseline"), QKeySequence(Qt::CTRL | Qt::Key_B), this, [this] {
     if (document_.hasCar()) document_.pinBaseline();
   });
-  menu->addAction(tr("Take the re-set &over into the setup"), QKeySequence(Qt::CTRL | Qt::Key_Return), this, [this] { plan_->model().applyReset(); });
+  menu->addAction(tr("Take the re-set &over into the setup"), QKeySequence(Qt::CTRL | Qt::Key_Return), this,
+                  [this] { plan_->model().applyReset(); });
   menu->addSeparator();
   menu->addAction(tr("&Copy figures"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_C), this, [this] {
     QApplication::clipboard()->setText(plan_->figuresAsText());
@@ -117,15 +122,17 @@ void MainWindow::makeHelpMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&Help"));
   menu->addAction(tr("&Keys"), QKeySequence(Qt::Key_F1), this, &MainWindow::showKeys);
   menu->addAction(tr("&About Low Kite"), this, [this] {
-    banner_->tell(tr("Low Kite %1. Free software under the GNU General Public License, version 3 or later, without any warranty.")
-                      .arg(QStringLiteral(LOWKITE_VERSION)));
+    banner_->tell(
+        tr("Low Kite %1. Free software under the GNU General Public License, version 3 or later, without any warranty.")
+            .arg(QStringLiteral(LOWKITE_VERSION)));
   });
 }
 
 void MainWindow::showKeys() {
-  banner_->tell(tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
-                   "Alt with arrows: bump and roll.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right corner.  "
-                   "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
+  banner_->tell(tr(
+      "Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
+      "Alt with arrows: bump and roll.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right corner.  "
+      "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
 }
 
 void MainWindow::fillRecent() {
@@ -161,14 +168,19 @@ bool MainWindow::take(tl::expected<DocumentState, Faults> opened) {
   return true;
 }
 
-bool MainWindow::open(const QString& path) { return maySpoil() && take(openFile(path)); }
+bool MainWindow::open(const QString& path) {
+  return maySpoil() && take(openFile(path));
+}
 
 bool MainWindow::maySpoil() {
   if (!document_.isModified()) return true;
   switch (askUnsaved(document_.title())) {
-    case Unsaved::save: return save();
-    case Unsaved::discard: return true;
-    case Unsaved::cancel: return false;
+    case Unsaved::save:
+      return save();
+    case Unsaved::discard:
+      return true;
+    case Unsaved::cancel:
+      return false;
   }
   return false;
 }
@@ -187,8 +199,10 @@ bool MainWindow::saveTo(const QString& chosen) {
   const auto saved = document_.save(path);
   if (!saved) {
     banner_->tell(QString::fromStdString(saved.error().line()),
-                  {{tr("Save as..."), [this] {
-                      if (const QString other = askSavePath(document_.state().setupPath); !other.isEmpty()) saveTo(other);
+                  {{tr("Save as..."),
+                    [this] {
+                      if (const QString other = askSavePath(document_.state().setupPath); !other.isEmpty())
+                        saveTo(other);
                     }}},
                   QStringLiteral("\u2715"));
     return false;

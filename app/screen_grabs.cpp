@@ -67,7 +67,8 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.setShade(Shade::dark);
   grab(QStringLiteral("plan-rear-dark"));
   window.setShade(Shade::light);
-  window.take(openFile(QString::fromStdString((data_folder() / "setups" / "plover-loose-dirt.kite-setup.json").string())));
+  window.take(
+      openFile(QString::fromStdString((data_folder() / "setups" / "plover-loose-dirt.kite-setup.json").string())));
   window.plan().model().setEnd(End::front);
   stepped("front_caster_block", 1);
   grab(QStringLiteral("plan-buggy"));

@@ -1,5 +1,5 @@
-// From an adjuster step to every visible view repainted, in a real window without a monitor; and the start of the window.
-// Run: QT_QPA_PLATFORM=offscreen build/release/bin/window_bench. Goal: 16 ms at the 99th percentile.
+// From an adjuster step to every visible view repainted, in a real window without a monitor; and the start of the
+// window. Run: QT_QPA_PLATFORM=offscreen build/release/bin/window_bench. Goal: 16 ms at the 99th percentile.
 #include <algorithm>
 #include <vector>
 

@@ -66,10 +66,9 @@ Faults faults_in(const std::string& file, const std::vector<std::string>& all) {
   if (!text) return {text.error()};
   const auto document = parse_json(*text, name);
   if (!document) return document.error();
-  const std::string format =
-      document->is_object() && document->contains("format") && (*document)["format"].is_string()
-          ? (*document)["format"].get<std::string>()
-          : "";
+  const std::string format = document->is_object() && document->contains("format") && (*document)["format"].is_string()
+                                 ? (*document)["format"].get<std::string>()
+                                 : "";
   if (format == "lowkite-setup") {
     const auto id = car_id_of_setup(*text, name);
     if (!id) return id.error();
@@ -77,8 +76,10 @@ Faults faults_in(const std::string& file, const std::vector<std::string>& all) {
     if (!car) return car.error();
     const auto setup = read_setup(*text, name, *car);
     if (!setup) return setup.error();
-    if (const auto model = build_model(*car, setup->setup); !model)
-      return {{name, "values", model.error().message, "values with which the linkage closes"}};
+    const auto model = build_model(*car, setup->setup);
+    if (!model) return {{name, "values", model.error().message, "values with which the linkage closes"}};
+    if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)
+      return {{name, "ride_height_mm", stands.error().message, "a ride height at which the car can stand"}};
     return {};
   }
   if (format == "lowkite-car") {
@@ -102,7 +103,9 @@ std::optional<Steps> parse_steps(const std::string& text) {
 }
 
 /// How many samples lie in a range, its end included when a whole number of steps reaches it.
-long count_of(const Steps& s) { return static_cast<long>(std::floor((s.to - s.from) / s.step + 1e-9)) + 1; }
+long count_of(const Steps& s) {
+  return static_cast<long>(std::floor((s.to - s.from) / s.step + 1e-9)) + 1;
+}
 
 Json report_json(const Car& car, const Variant& v) {
   Json j;
@@ -184,7 +187,8 @@ int corner(const CornerOptions& options) {
   for (const auto& [name, steps, text] :
        {std::tuple("--travel", travel, options.travel), std::tuple("--rack", rack, options.rack)})
     if (!steps) {
-      std::cerr << fmt::format("{}: found {}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n", name, text);
+      std::cerr << fmt::format("{}: found {}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n", name,
+                               text);
       return wrong_usage;
     }
   if (static_cast<double>(count_of(*travel)) * static_cast<double>(count_of(*rack)) > most_rows) {

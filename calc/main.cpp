@@ -5,9 +5,10 @@
 
 int main(int argc, char** argv) {
   using namespace lowkite::calc;
-  CLI::App app{"Low Kite from the shell: the same figures as the window.\n"
-               "Exit status: 0 done, 1 the input is wrong (one line a fault on standard error), 2 wrong usage.",
-               "lowkite-calc"};
+  CLI::App app{
+      "Low Kite from the shell: the same figures as the window.\n"
+      "Exit status: 0 done, 1 the input is wrong (one line a fault on standard error), 2 wrong usage.",
+      "lowkite-calc"};
   app.set_version_flag("--version", "lowkite-calc " LOWKITE_VERSION);
   app.require_subcommand(1);
 

@@ -42,7 +42,9 @@ tl::expected<Row, PoseFailure> corner_row(const CornerModel& corner, Side side, 
   return row;
 }
 
-std::string csv_header() { return fmt::format("{}\n", fmt::join(columns, ",")); }
+std::string csv_header() {
+  return fmt::format("{}\n", fmt::join(columns, ","));
+}
 
 std::string csv_line(const Row& row) {
   std::string line;

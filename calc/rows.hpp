@@ -10,12 +10,26 @@
 
 namespace lowkite::calc {
 
-constexpr std::array<std::string_view, 20> columns{
-    "travel_mm",        "rack_mm",       "wheel_centre_x_mm", "wheel_centre_y_mm",
-    "wheel_centre_z_mm", "spin_axis_x",  "spin_axis_y",       "spin_axis_z",
-    "contact_x_mm",     "contact_y_mm",  "contact_z_mm",      "camber_deg",
-    "toe_deg",          "caster_deg",    "kingpin_inclination_deg", "trail_mm",
-    "scrub_mm",         "roll_centre_height_mm", "roll_centre_height_locked_mm", "bump_steer_deg_per_mm"};
+constexpr std::array<std::string_view, 20> columns{"travel_mm",
+                                                   "rack_mm",
+                                                   "wheel_centre_x_mm",
+                                                   "wheel_centre_y_mm",
+                                                   "wheel_centre_z_mm",
+                                                   "spin_axis_x",
+                                                   "spin_axis_y",
+                                                   "spin_axis_z",
+                                                   "contact_x_mm",
+                                                   "contact_y_mm",
+                                                   "contact_z_mm",
+                                                   "camber_deg",
+                                                   "toe_deg",
+                                                   "caster_deg",
+                                                   "kingpin_inclination_deg",
+                                                   "trail_mm",
+                                                   "scrub_mm",
+                                                   "roll_centre_height_mm",
+                                                   "roll_centre_height_locked_mm",
+                                                   "bump_steer_deg_per_mm"};
 
 using Row = std::array<std::optional<double>, columns.size()>;
 

@@ -14,7 +14,9 @@ namespace {
 
 const QString suffix = QStringLiteral(".kite-recovery.json");
 
-QString lockOf(const QString& copy) { return copy + QStringLiteral(".lock"); }
+QString lockOf(const QString& copy) {
+  return copy + QStringLiteral(".lock");
+}
 
 }  // namespace
 
@@ -76,7 +78,8 @@ tl::expected<DocumentState, Faults> Autosave::recover(const QString& copy) {
   if (!document) return tl::unexpected(document.error());
   const auto field = [&](const char* key) {
     const auto found = document->is_object() ? document->find(key) : document->end();
-    return document->is_object() && found != document->end() && found->is_string() ? found->get<std::string>() : std::string();
+    return document->is_object() && found != document->end() && found->is_string() ? found->get<std::string>()
+                                                                                   : std::string();
   };
   auto car = load_car(field("car_path"));
   if (!car) return tl::unexpected(car.error());

@@ -1,4 +1,5 @@
-// The document: a car, the setup being worked on and the pinned baseline. Inputs only; every result is derived from them.
+// The document: a car, the setup being worked on and the pinned baseline. Inputs only; every result is derived from
+// them.
 //
 // All edits go through the undo stack, whose clean state is the "*" of the title.
 #pragma once

@@ -13,7 +13,9 @@ namespace {
 
 namespace fs = std::filesystem;
 
-std::string named(const fs::path& path) { return path.filename().string(); }
+std::string named(const fs::path& path) {
+  return path.filename().string();
+}
 
 tl::expected<DocumentState, Faults> withKit(Car car, const fs::path& carPath) {
   DocumentState state;
@@ -28,9 +30,12 @@ tl::expected<DocumentState, Faults> openSetup(const fs::path& path, const std::s
   auto file = read_setup(text, named(path), *state.car);
   if (!file) return tl::unexpected(file.error());
   const auto model = build_model(*state.car, file->setup);
-  if (!model) return tl::unexpected(Faults{{named(path), "values", model.error().message, "values with which the linkage closes"}});
+  if (!model)
+    return tl::unexpected(
+        Faults{{named(path), "values", model.error().message, "values with which the linkage closes"}});
   if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)
-    return tl::unexpected(Faults{{named(path), "ride_height_mm", stands.error().message, "a ride height at which the car can stand"}});
+    return tl::unexpected(
+        Faults{{named(path), "ride_height_mm", stands.error().message, "a ride height at which the car can stand"}});
   state.file = std::move(*file);
   state.baseline = state.file.setup;
   state.setupPath = QString::fromStdString(fs::absolute(path).string());
@@ -59,9 +64,13 @@ tl::expected<DocumentState, Faults> openFile(const QString& qpath) {
   if (!id) return tl::unexpected(id.error());
   const auto carPath = find_car_file(*id, car_folders_for(path, data_folder()));
   if (!carPath)
-    return tl::unexpected(Faults{{named(path), "car", QCoreApplication::translate("OpenFiles", "no car file with the id \"%1\" was found")
-                                                          .arg(QString::fromStdString(*id)).toStdString(),
-                                  QCoreApplication::translate("OpenFiles", "a car beside the setup or in a cars folder beside its own").toStdString()}});
+    return tl::unexpected(
+        Faults{{named(path), "car",
+                QCoreApplication::translate("OpenFiles", "no car file with the id \"%1\" was found")
+                    .arg(QString::fromStdString(*id))
+                    .toStdString(),
+                QCoreApplication::translate("OpenFiles", "a car beside the setup or in a cars folder beside its own")
+                    .toStdString()}});
   auto car = load_car(*carPath);
   if (!car) return tl::unexpected(car.error());
   auto state = withKit(std::move(*car), *carPath);

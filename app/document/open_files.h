@@ -8,8 +8,8 @@
 
 namespace lowkite::app {
 
-/// Opens a car file (with its kit setup) or a setup file (with the car it names, found beside it or among the shipped cars).
-/// The baseline is the setup as opened.
+/// Opens a car file (with its kit setup) or a setup file (with the car it names, found beside it or among the shipped
+/// cars). The baseline is the setup as opened.
 tl::expected<DocumentState, Faults> openFile(const QString& path);
 
 /// Opens what was named on the command line: a car, a setup, or a car and one of its setups.

@@ -43,7 +43,8 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   rideHeight_->setAlignment(Qt::AlignCenter);
   rideHeight_->setKeyboardTracking(false);
   label->setBuddy(rideHeight_);
-  connect(rideHeight_, &QDoubleSpinBox::valueChanged, this, [this](double mm) { model_.document().setRideHeight(model_.end(), mm); });
+  connect(rideHeight_, &QDoubleSpinBox::valueChanged, this,
+          [this](double mm) { model_.document().setRideHeight(model_.end(), mm); });
   const auto button = [&](const QString& text, const QString& name, double by) {
     auto* b = new QToolButton(this);
     b->setText(text);

@@ -89,12 +89,15 @@ void AdjusterRow::refresh() {
   if (apart) {
     const auto side = [&](const QString& sign, double value, double before) {
       return QStringLiteral("<span style='color:%1'>%2%3</span>")
-          .arg(value != before ? t.kite.name() : t.ink.name(), value != before ? QStringLiteral("\u25C6 ") : QString(), sign.arg(valueText(part(), value)).toHtmlEscaped());
+          .arg(value != before ? t.kite.name() : t.ink.name(), value != before ? QStringLiteral("\u25C6 ") : QString(),
+               sign.arg(valueText(part(), value)).toHtmlEscaped());
     };
     text = side(tr("L %1"), now.left, was.left) + QStringLiteral("<br>") + side(tr("R %1"), now.right, was.right);
   } else if (changed) {
     const QString before = was.left == was.right ? valueText(part(), was.left) : tr("uneven");
-    text = QStringLiteral("<span style='color:%1;font-weight:600'>\u25C6 %2</span><br><span style='color:%3;font-size:11px'>%4</span>")
+    text = QStringLiteral(
+               "<span style='color:%1;font-weight:600'>\u25C6 %2</span><br><span "
+               "style='color:%3;font-size:11px'>%4</span>")
                .arg(t.kite.name(), text.toHtmlEscaped(), t.soft.name(), tr("was %1").arg(before).toHtmlEscaped());
   } else {
     text = text.toHtmlEscaped();

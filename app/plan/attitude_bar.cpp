@@ -61,13 +61,15 @@ void AttitudeBar::refresh() {
   const QSignalBlocker quietRoll(roll_);
   if (model_.document().hasCar()) {
     const TravelRange& travel = model_.document().car().axle(model_.end()).travel;
-    bump_->setRange(static_cast<int>(std::lround(-travel.droop_mm / bumpStep_mm)), static_cast<int>(std::lround(travel.bump_mm / bumpStep_mm)));
+    bump_->setRange(static_cast<int>(std::lround(-travel.droop_mm / bumpStep_mm)),
+                    static_cast<int>(std::lround(travel.bump_mm / bumpStep_mm)));
   }
   const ViewAttitude& a = model_.attitude();
   bump_->setValue(static_cast<int>(std::lround(a.bump_mm / bumpStep_mm)));
   roll_->setValue(static_cast<int>(std::lround(degrees(a.roll_rad) / rollStep_deg)));
   const double roll = degrees(a.roll_rad);
-  bumpText_->setText(a.bump_mm < 0 ? tr("droop %1 mm").arg(number(-a.bump_mm, 1)) : tr("bump %1 mm").arg(number(a.bump_mm, 1)));
+  bumpText_->setText(a.bump_mm < 0 ? tr("droop %1 mm").arg(number(-a.bump_mm, 1))
+                                   : tr("bump %1 mm").arg(number(a.bump_mm, 1)));
   rollText_->setText(std::abs(roll) < 0.05 ? tr("roll 0.0 deg")
                      : roll > 0            ? tr("roll %1 deg right").arg(number(roll, 1))
                                            : tr("roll %1 deg left").arg(number(-roll, 1)));

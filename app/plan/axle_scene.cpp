@@ -28,9 +28,8 @@ class FrontView {
 
 QPolygonF hullOf(std::vector<QPointF> points) {
   // Andrew's monotone chain: the outline of a handful of points.
-  std::sort(points.begin(), points.end(), [](const QPointF& a, const QPointF& b) {
-    return std::pair(a.x(), a.y()) < std::pair(b.x(), b.y());
-  });
+  std::sort(points.begin(), points.end(),
+            [](const QPointF& a, const QPointF& b) { return std::pair(a.x(), a.y()) < std::pair(b.x(), b.y()); });
   const auto half = [](const auto& all) {
     std::vector<QPointF> chain;
     for (const QPointF& p : all) {
@@ -59,14 +58,16 @@ SceneSide sideOf(const Car& car, const Variant& v, End end, Side side) {
   const auto place = [&](int point) { return view.place(point_in_chassis(corner, pose, point)); };
 
   SceneSide s;
-  for (const StrokeSpec& stroke : spec.strokes) s.strokes.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
+  for (const StrokeSpec& stroke : spec.strokes)
+    s.strokes.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
   for (const LinkSpec& link : spec.links) {
     s.balls.push_back(place(link.inner));
     s.balls.push_back(place(link.outer));
   }
   std::vector<QPointF> hub;
   for (std::size_t i = 0; i < spec.points.size(); ++i)
-    if (spec.points[i].body == Body::carrier || spec.points[i].body == Body::knuckle) hub.push_back(place(static_cast<int>(i)));
+    if (spec.points[i].body == Body::carrier || spec.points[i].body == Body::knuckle)
+      hub.push_back(place(static_cast<int>(i)));
   for (const char* id : {"arm_outer_front", "arm_outer_rear", "lower_ball"})
     if (const int p = spec.point(id); p != no_point) hub.push_back(place(p));
   s.hub = hullOf(std::move(hub));
@@ -116,7 +117,8 @@ AxleScene sceneOf(const Car& car, const Variant& v, End end) {
   const double half = car.plate_half_width_mm[at(end)];
   const double thick = car.plate_thickness_mm;
   const FrontView chassis(ground, Side::left);
-  for (const auto& [y, z] : {std::pair(half, 0.0), std::pair(-half, 0.0), std::pair(-half, thick), std::pair(half, thick)})
+  for (const auto& [y, z] :
+       {std::pair(half, 0.0), std::pair(-half, 0.0), std::pair(-half, thick), std::pair(half, thick)})
     scene.plate << chassis.place({x, y, z});
   std::vector<QPointF> bulkhead{scene.plate[2], scene.plate[3]};
   for (const Side side : both_sides) {

@@ -1,5 +1,5 @@
-// One axle as the front view shows it: where parts are drawn, in millimetres across (left positive) and over the ground.
-// Everything here follows from a solved pose; the view only scales and paints it.
+// One axle as the front view shows it: where parts are drawn, in millimetres across (left positive) and over the
+// ground. Everything here follows from a solved pose; the view only scales and paints it.
 #pragma once
 
 #include <vector>
@@ -46,7 +46,7 @@ struct SceneSide {
 struct AxleScene {
   PerSide<SceneSide> side;
   QPolygonF plate;
-  QPolygonF bulkhead;  ///< outline of what carries the inner points
+  QPolygonF bulkhead;                    ///< outline of what carries the inner points
   std::optional<FrontPoint> rollCentre;  ///< the drawn one, at which the construction ends
   std::optional<FrontPoint> rollCentreMoving;
   double halfWidth = 100.0;  ///< of everything, for the scale

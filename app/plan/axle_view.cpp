@@ -88,7 +88,9 @@ QPointF AxleView::toScreen(const FrontPlace& place) const {
   return origin_ + QPointF(-place.x() * scale_, -place.y() * scale_);
 }
 
-void AxleView::resizeEvent(QResizeEvent*) { rescale(); }
+void AxleView::resizeEvent(QResizeEvent*) {
+  rescale();
+}
 
 void AxleView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
@@ -148,12 +150,24 @@ void AxleView::paintSide(QPainter& p, const SceneSide& s, Side) const {
     const QPointF a = toScreen(stroke.from);
     const QPointF b = toScreen(stroke.to);
     switch (stroke.stroke) {
-      case Stroke::arm: p.setPen(QPen(t.ink, std::max(2.0, px(2.2)), Qt::SolidLine, Qt::FlatCap)); break;
-      case Stroke::link: p.setPen(QPen(t.ink, std::max(1.5, px(0.9)), Qt::SolidLine, Qt::FlatCap)); break;
-      case Stroke::carrier: p.setPen(QPen(faint(t.ink, 0.6), 2.0)); break;
-      case Stroke::kingpin: p.setPen(QPen(t.ink, 1.5, Qt::DashDotLine)); break;
-      case Stroke::axle: p.setPen(QPen(faint(t.ink, 0.45), 2.0)); break;
-      case Stroke::pin: p.setPen(QPen(t.ink, 2.0)); break;
+      case Stroke::arm:
+        p.setPen(QPen(t.ink, std::max(2.0, px(2.2)), Qt::SolidLine, Qt::FlatCap));
+        break;
+      case Stroke::link:
+        p.setPen(QPen(t.ink, std::max(1.5, px(0.9)), Qt::SolidLine, Qt::FlatCap));
+        break;
+      case Stroke::carrier:
+        p.setPen(QPen(faint(t.ink, 0.6), 2.0));
+        break;
+      case Stroke::kingpin:
+        p.setPen(QPen(t.ink, 1.5, Qt::DashDotLine));
+        break;
+      case Stroke::axle:
+        p.setPen(QPen(faint(t.ink, 0.45), 2.0));
+        break;
+      case Stroke::pin:
+        p.setPen(QPen(t.ink, 2.0));
+        break;
       case Stroke::shock: {
         // Body above, shaft below: half and half, as no length of the body is asked for yet.
         const QPointF middle = 0.5 * (a + b);
@@ -217,7 +231,8 @@ void AxleView::paintGhost(QPainter& p) const {
     for (const QPointF& q : s.tyre) tyre << toScreen(q);
     p.drawPolygon(tyre);
     for (const SceneStroke& stroke : s.strokes)
-      if (stroke.stroke == Stroke::arm || stroke.stroke == Stroke::link) p.drawLine(toScreen(stroke.from), toScreen(stroke.to));
+      if (stroke.stroke == Stroke::arm || stroke.stroke == Stroke::link)
+        p.drawLine(toScreen(stroke.from), toScreen(stroke.to));
     for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
   }
   if (ghost_->rollCentreMoving) {
@@ -265,8 +280,7 @@ void AxleView::paintConstruction(QPainter& p) const {
                     c.contact.height + c.lower_inner.height - c.lower_outer.height});
   }
   p.setPen(pen(5));
-  if (other.instant_centre)
-    p.drawLine(place(other.contact), place(*other.instant_centre));
+  if (other.instant_centre) p.drawLine(place(other.contact), place(*other.instant_centre));
   const auto between = [](const FrontPoint& a, const FrontPoint& b, double f) {
     return FrontPoint{a.across + f * (b.across - a.across), a.height + f * (b.height - a.height)};
   };
@@ -284,7 +298,8 @@ void AxleView::paintConstruction(QPainter& p) const {
       const QPointF spot(inward ? edge : width() - edge, std::clamp(at.y(), 60.0, origin_.y() - 46.0));
       mark(3, spot);
       p.setFont(textFont(labelSize));
-      const QString far = tr("instant centre %1 mm away").arg(number(std::abs(c.contact.across - c.instant_centre->across), 0));
+      const QString far =
+          tr("instant centre %1 mm away").arg(number(std::abs(c.contact.across - c.instant_centre->across), 0));
       const bool right = spot.x() > width() / 2.0;
       const double wide = p.fontMetrics().horizontalAdvance(far) + 8.0;
       const QRectF box(right ? spot.x() - 14 - wide : spot.x() + 14, spot.y() - 9, wide, 18);
@@ -314,9 +329,8 @@ void AxleView::paintRollCentre(QPainter& p) const {
   }
   const FrontPoint& rc = *now_->rollCentreMoving;
   const FigureSpec& figure = *find_figure("roll_centre");
-  const bool hasMoved =
-      ghost_ && ghost_->rollCentreMoving &&
-      moved(figure, ghost_->rollCentreMoving->height, rc.height, model_.extraDecimals());
+  const bool hasMoved = ghost_ && ghost_->rollCentreMoving &&
+                        moved(figure, ghost_->rollCentreMoving->height, rc.height, model_.extraDecimals());
   const QColor colour = hasMoved ? t.kite : t.ink;
   const QPointF at = toScreen({rc.across, rc.height});
   if (at.x() < 0 || at.x() > width()) return;
@@ -326,7 +340,9 @@ void AxleView::paintRollCentre(QPainter& p) const {
   p.setBrush(colour);
   p.drawEllipse(at, 2.0, 2.0);
   p.setPen(colour);
-  const QString text = tr("%1roll centre %2 mm").arg(hasMoved ? QStringLiteral("\u25C6 ") : QString(), number(rc.height, figure.decimals + model_.extraDecimals()));
+  const QString text = tr("%1roll centre %2 mm")
+                           .arg(hasMoved ? QStringLiteral("\u25C6 ") : QString(),
+                                number(rc.height, figure.decimals + model_.extraDecimals()));
   p.drawText(QRectF(std::clamp(at.x() - 110, 4.0, width() - 224.0), origin_.y() + 8, 220, 18), Qt::AlignCenter, text);
 }
 
@@ -348,22 +364,24 @@ void AxleView::paintLabels(QPainter& p) const {
       const bool differs = moved(f, read(f, *c.baseline), read(f, *c.changed), extra);
       p.setFont(figureFont(textSize, true));
       p.setPen(differs ? t.kite : t.ink);
-      const QString text = (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') + figureWithUnit(f, read(f, *c.changed), extra);
+      const QString text = (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') +
+                           figureWithUnit(f, read(f, *c.changed), extra);
       p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), y, 150, 18), Qt::AlignCenter, text);
     };
     write(camber, tr("camber"), std::max(22.0, tyre.top() - 22));
     write(toe, tr("toe"), origin_.y() + 8);
     p.setFont(textFont(labelSize));
     p.setPen(t.soft);
-    p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), origin_.y() + 27, 150, 16), Qt::AlignCenter,
-               side == Side::left ? tr("LEFT") : tr("RIGHT"));
+    p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), origin_.y() + 27, 150, 16),
+               Qt::AlignCenter, side == Side::left ? tr("LEFT") : tr("RIGHT"));
   }
   p.setFont(textFont(labelSize));
   p.setPen(t.soft);
-  const QString attitude = model_.attitude() == ViewAttitude{}
-                               ? tr("Front view from behind, at ride height")
-                               : tr("Front view from behind, bump %1 mm, roll %2 deg")
-                                     .arg(signedNumber(model_.attitude().bump_mm, 1), signedNumber(degrees(model_.attitude().roll_rad), 1));
+  const QString attitude =
+      model_.attitude() == ViewAttitude{}
+          ? tr("Front view from behind, at ride height")
+          : tr("Front view from behind, bump %1 mm, roll %2 deg")
+                .arg(signedNumber(model_.attitude().bump_mm, 1), signedNumber(degrees(model_.attitude().roll_rad), 1));
   p.drawText(QRectF(10, 4, width() - 20, 16), Qt::AlignLeft, attitude);
   if (ghost_) {
     p.setPen(t.base);
@@ -434,6 +452,5 @@ void AxleView::wheelEvent(QWheelEvent* event) {
   model_.stepPart(event->angleDelta().y() > 0 ? 1 : -1);
   event->accept();
 }
-
 
 }  // namespace lowkite::app

@@ -43,7 +43,9 @@ ConstructionPanel::ConstructionPanel(PlanModel& model, QWidget* parent) : QWidge
   connect(&model_, &PlanModel::constructionChanged, this, &ConstructionPanel::refresh);
 }
 
-void ConstructionPanel::showEvent(QShowEvent*) { refresh(); }
+void ConstructionPanel::showEvent(QShowEvent*) {
+  refresh();
+}
 
 void ConstructionPanel::refresh() {
   const Comparison* c = model_.comparison();
@@ -52,8 +54,9 @@ void ConstructionPanel::refresh() {
   const Side side = model_.shownSide();
   const Side other = side == Side::left ? Side::right : Side::left;
   const WheelConstruction& w = rc.construction[at(side)];
-  const QString where =
-      w.instant_centre ? tr("%1 mm away").arg(number(std::abs(w.contact.across - w.instant_centre->across), 0)) : tr("none: parallel");
+  const QString where = w.instant_centre
+                            ? tr("%1 mm away").arg(number(std::abs(w.contact.across - w.instant_centre->across), 0))
+                            : tr("none: parallel");
   const QStringList texts{
       tr("1  Along the %1 lower arm").arg(sideTitle(side)),
       tr("2  Along the %1 camber link").arg(sideTitle(side)),
@@ -65,10 +68,13 @@ void ConstructionPanel::refresh() {
     steps_[static_cast<std::size_t>(i)]->setText(texts[i]);
     steps_[static_cast<std::size_t>(i)]->setChecked(model_.constructionStep() == i + 1);
   }
-  const auto height = [](const std::optional<FrontPoint>& p) { return p ? tr("%1 mm").arg(number(p->height, 1)) : tr("at infinity"); };
+  const auto height = [](const std::optional<FrontPoint>& p) {
+    return p ? tr("%1 mm").arg(number(p->height, 1)) : tr("at infinity");
+  };
   QString verdict = tr("Whole linkage moving: %1. Drawing: %2.").arg(height(rc.moving), height(rc.drawn));
   if (rc.moving && rc.drawn && model_.document().car().axle(model_.end()).mechanism->steered && rc.locked) {
-    verdict = tr("Whole linkage moving: %1. Knuckle locked: %2. Drawing: %3.").arg(height(rc.moving), height(rc.locked), height(rc.drawn));
+    verdict = tr("Whole linkage moving: %1. Knuckle locked: %2. Drawing: %3.")
+                  .arg(height(rc.moving), height(rc.locked), height(rc.drawn));
     if (std::abs(rc.moving->height - rc.locked->height) >= 0.05)
       verdict += tr(" The first two differ because bump steer, with trail, carries the contact sideways.");
     if (std::abs(rc.locked->height - rc.drawn->height) >= 0.05)

@@ -10,8 +10,8 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QLineSeries>
-#include <QValueAxis>
 #include <QVBoxLayout>
+#include <QValueAxis>
 
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
@@ -47,7 +47,9 @@ void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   axis.setTickType(QValueAxis::TicksDynamic);
   axis.setTickAnchor(0.0);
   axis.setTickInterval(step);
-  axis.setLabelFormat(step < 0.0999 ? QStringLiteral("%.2f") : step < 0.999 ? QStringLiteral("%.1f") : QStringLiteral("%.0f"));
+  axis.setLabelFormat(step < 0.0999  ? QStringLiteral("%.2f")
+                      : step < 0.999 ? QStringLiteral("%.1f")
+                                     : QStringLiteral("%.0f"));
   axis.setRange(low, high);
 }
 
@@ -67,7 +69,8 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   legend_->setContentsMargins(8, 0, 8, 0);
   auto* row = new QHBoxLayout;
   row->setSpacing(0);
-  plots_ = {makePlot(QStringLiteral("curve.camber"), tr("camber, deg")), makePlot(QStringLiteral("curve.toe"), tr("toe-in, deg")),
+  plots_ = {makePlot(QStringLiteral("curve.camber"), tr("camber, deg")),
+            makePlot(QStringLiteral("curve.toe"), tr("toe-in, deg")),
             makePlot(QStringLiteral("curve.rollCentre"), tr("roll centre, mm"))};
   for (const Plot& plot : plots_) row->addWidget(plot.view, 1);
   column->addWidget(legend_);
@@ -138,11 +141,14 @@ void CurvePanel::refresh() {
   const Tokens& t = tokens(palette());
   const Side side = model_.shownSide();
   const std::size_t end = at(model_.end());
-  const QString legend = tr("<span style='color:%1'>\u254D baseline</span> &nbsp; <span style='color:%2'>\u22EF as changed</span> &nbsp; "
-                      "<span style='color:%3'>\u2501 after re-set</span> &nbsp; <span style='color:%4'>%5 wheel over travel, mm of bump</span>")
-                       .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side));
+  const QString legend =
+      tr("<span style='color:%1'>\u254D baseline</span> &nbsp; <span style='color:%2'>\u22EF as changed</span> &nbsp; "
+         "<span style='color:%3'>\u2501 after re-set</span> &nbsp; <span style='color:%4'>%5 wheel over travel, mm of "
+         "bump</span>")
+          .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side));
   if (legend_->text() != legend) legend_->setText(legend);
-  const std::array<const AxleCurve*, 3> curves{&c->baseline->source.curve[end], &c->changed->source.curve[end], &c->reset->source.curve[end]};
+  const std::array<const AxleCurve*, 3> curves{&c->baseline->source.curve[end], &c->changed->source.curve[end],
+                                               &c->reset->source.curve[end]};
   for (std::size_t i = 0; i < plots_.size(); ++i) {
     Plot& plot = plots_[i];
     double low = 1e9, high = -1e9, from = 1e9, to = -1e9;

@@ -53,17 +53,25 @@ bool FigureModel::retell(Row& row) const {
   return changedAny;
 }
 
-int FigureModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(rows_.size()); }
-int FigureModel::columnCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : columnCount_; }
+int FigureModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : static_cast<int>(rows_.size());
+}
+int FigureModel::columnCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : columnCount_;
+}
 
 const Variant* FigureModel::variant(int column) const {
   const Comparison* c = plan_.comparison();
   if (!c) return nullptr;
   switch (column) {
-    case baseline: return c->baseline.get();
-    case changed: return c->changed.get();
-    case reset: return c->reset.get();
-    default: return nullptr;
+    case baseline:
+      return c->baseline.get();
+    case changed:
+      return c->changed.get();
+    case reset:
+      return c->reset.get();
+    default:
+      return nullptr;
   }
 }
 
@@ -79,7 +87,9 @@ QString FigureModel::overSides(const Row& row, const Of& of) const {
 QString FigureModel::text(const Row& row, int column) const {
   const Variant* v = variant(column);
   if (!v) return {};
-  return overSides(row, [&](Side s) { return figureText(*row.figure, row.figure->read(v->source, builtEnd_, s), plan_.extraDecimals()); });
+  return overSides(row, [&](Side s) {
+    return figureText(*row.figure, row.figure->read(v->source, builtEnd_, s), plan_.extraDecimals());
+  });
 }
 
 QString FigureModel::difference(const Row& row, int column) const {
@@ -87,8 +97,8 @@ QString FigureModel::difference(const Row& row, int column) const {
   const Variant* to = variant(column);
   if (!from || !to || column == baseline) return {};
   return overSides(row, [&](Side s) {
-    return differenceText(*row.figure, row.figure->read(from->source, builtEnd_, s), row.figure->read(to->source, builtEnd_, s),
-                          plan_.extraDecimals());
+    return differenceText(*row.figure, row.figure->read(from->source, builtEnd_, s),
+                          row.figure->read(to->source, builtEnd_, s), plan_.extraDecimals());
   });
 }
 
@@ -102,7 +112,9 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (role == differenceRole) return row.difference[column];
   if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
   if (role == Qt::ToolTipRole && !row.difference[column].isEmpty())
-    return tr("%1: changed by %2 %3").arg(figureLabel(*row.figure), QString(row.difference[column]).replace(QLatin1Char('\n'), tr(", ")), unitText(row.figure->unit));
+    return tr("%1: changed by %2 %3")
+        .arg(figureLabel(*row.figure), QString(row.difference[column]).replace(QLatin1Char('\n'), tr(", ")),
+             unitText(row.figure->unit));
   if (role == Qt::AccessibleTextRole && index.column() != label)
     return tr("%1 %2 %3").arg(figureLabel(*row.figure), row.text[column], unitText(row.figure->unit));
   return {};
@@ -115,15 +127,22 @@ QVariant FigureModel::headerData(int section, Qt::Orientation orientation, int r
   switch (section) {
     case label:
       switch (plan_.sides()) {
-        case Sides::both: return tr("  Both wheels");
-        case Sides::left: return tr("  Left wheel");
-        case Sides::right: return tr("  Right wheel");
+        case Sides::both:
+          return tr("  Both wheels");
+        case Sides::left:
+          return tr("  Left wheel");
+        case Sides::right:
+          return tr("  Right wheel");
       }
       return {};
-    case baseline: return tr("Baseline");
-    case changed: return tr("As changed");
-    case reset: return tr("After re-set");
-    default: return {};
+    case baseline:
+      return tr("Baseline");
+    case changed:
+      return tr("As changed");
+    case reset:
+      return tr("After re-set");
+    default:
+      return {};
   }
 }
 
@@ -134,16 +153,22 @@ Qt::ItemFlags FigureModel::flags(const QModelIndex& index) const {
 
 QString FigureModel::asText() const {
   QStringList lines;
-  lines << QStringList{headerData(label, Qt::Horizontal).toString(), tr("Unit"), headerData(baseline, Qt::Horizontal).toString(),
-                       headerData(changed, Qt::Horizontal).toString(), tr("Difference"), headerData(reset, Qt::Horizontal).toString(), tr("Difference")}
+  lines << QStringList{headerData(label, Qt::Horizontal).toString(),
+                       tr("Unit"),
+                       headerData(baseline, Qt::Horizontal).toString(),
+                       headerData(changed, Qt::Horizontal).toString(),
+                       tr("Difference"),
+                       headerData(reset, Qt::Horizontal).toString(),
+                       tr("Difference")}
                .join(QLatin1Char('\t'));
   for (const Row& row : rows_) {
     if (!row.figure) {
       lines << groupTitle(row.group);
       continue;
     }
-    lines << QStringList{figureLabel(*row.figure), unitText(row.figure->unit), row.text[baseline], row.text[changed],
-                         row.difference[changed], row.text[reset], row.difference[reset]}
+    lines << QStringList{figureLabel(*row.figure), unitText(row.figure->unit), row.text[baseline],
+                         row.text[changed],        row.difference[changed],    row.text[reset],
+                         row.difference[reset]}
                  .join(QLatin1Char('\t'))
                  .replace(QLatin1Char('\n'), tr(", "));
   }

@@ -15,9 +15,10 @@ class FigureModel : public QAbstractTableModel {
  public:
   enum Column { label, baseline, changed, reset, columnCount_ };
   enum Role {
-    differenceRole = Qt::UserRole,  ///< text of the difference to the baseline, "" when it stayed; two lines as the value
-    groupRole,                      ///< true on a group's heading
-    unitRole                        ///< the figure's unit
+    differenceRole =
+        Qt::UserRole,  ///< text of the difference to the baseline, "" when it stayed; two lines as the value
+    groupRole,         ///< true on a group's heading
+    unitRole           ///< the figure's unit
   };
 
   explicit FigureModel(PlanModel& plan, QObject* parent = nullptr);
@@ -25,7 +26,8 @@ class FigureModel : public QAbstractTableModel {
   [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
   [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
   [[nodiscard]] QVariant data(const QModelIndex& index, int role = Qt::DisplayRole) const override;
-  [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation, int role = Qt::DisplayRole) const override;
+  [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation,
+                                    int role = Qt::DisplayRole) const override;
   [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
 
   /// The whole table as tab-separated text.

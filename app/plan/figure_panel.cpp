@@ -38,7 +38,8 @@ class FigureDelegate : public QStyledItemDelegate {
       p->drawText(cell.adjusted(10, 0, -2, -12), Qt::AlignLeft | Qt::AlignVCenter, text);
       p->setPen(t.soft);
       p->setFont(textFont(labelSize));
-      p->drawText(cell.adjusted(10, 13, -2, 0), Qt::AlignLeft | Qt::AlignVCenter, index.data(FigureModel::unitRole).toString());
+      p->drawText(cell.adjusted(10, 13, -2, 0), Qt::AlignLeft | Qt::AlignVCenter,
+                  index.data(FigureModel::unitRole).toString());
     } else {
       const QString difference = index.data(FigureModel::differenceRole).toString();
       const bool movedOne = !difference.isEmpty();
@@ -47,7 +48,8 @@ class FigureDelegate : public QStyledItemDelegate {
         // Left over right; by how much each moved is in the tool tip and under "Left" and "Right".
         p->setFont(figureFont(labelSize, movedOne));
         p->drawText(cell.adjusted(2, 0, -8, 0), Qt::AlignRight | Qt::AlignVCenter, text);
-        if (movedOne) p->drawText(cell.adjusted(8, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, QStringLiteral("\u25C6"));
+        if (movedOne)
+          p->drawText(cell.adjusted(8, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, QStringLiteral("\u25C6"));
         p->restore();
         return;
       }
@@ -81,7 +83,8 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   QHeaderView* header = table_->horizontalHeader();
   header->setSectionResizeMode(FigureModel::label, QHeaderView::Stretch);
-  for (const auto& [column, width] : {std::pair(FigureModel::baseline, 72), std::pair(FigureModel::changed, 88), std::pair(FigureModel::reset, 92)}) {
+  for (const auto& [column, width] :
+       {std::pair(FigureModel::baseline, 72), std::pair(FigureModel::changed, 88), std::pair(FigureModel::reset, 92)}) {
     header->setSectionResizeMode(column, QHeaderView::Fixed);
     header->resizeSection(column, width);
   }
@@ -90,13 +93,15 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
   header->setHighlightSections(false);
   header->setSectionsClickable(false);
   header->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  header->setStyleSheet(QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-right: 8px; }"));
+  header->setStyleSheet(
+      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-right: 8px; }"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 4, 1, 1);
   column->addWidget(table_);
   const auto setHeights = [this] {
     for (int row = 0; row < figures_->rowCount(); ++row)
-      table_->setRowHeight(row, figures_->data(figures_->index(row, 0), FigureModel::groupRole).toBool() ? groupHeight : rowHeight);
+      table_->setRowHeight(
+          row, figures_->data(figures_->index(row, 0), FigureModel::groupRole).toBool() ? groupHeight : rowHeight);
   };
   connect(figures_, &QAbstractItemModel::modelReset, this, setHeights);
 }

@@ -42,11 +42,19 @@ void PartGlyph::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   switch (part_.kind) {
-    case AdjusterKind::shim_stack: paintShims(p); break;
-    case AdjusterKind::hole: paintHoles(p); break;
-    case AdjusterKind::turnbuckle: paintTurnbuckle(p); break;
+    case AdjusterKind::shim_stack:
+      paintShims(p);
+      break;
+    case AdjusterKind::hole:
+      paintHoles(p);
+      break;
+    case AdjusterKind::turnbuckle:
+      paintTurnbuckle(p);
+      break;
     case AdjusterKind::insert:
-    case AdjusterKind::choice: paintBoxes(p); break;
+    case AdjusterKind::choice:
+      paintBoxes(p);
+      break;
   }
 }
 
@@ -148,7 +156,8 @@ void PartGlyph::paintTurnbuckle(QPainter& p) const {
   const Range& r = *part_.range();
   p.setPen(t.soft);
   p.setFont(textFont(labelSize));
-  p.drawText(QRectF(0, 25.0, width(), 14.0), Qt::AlignCenter, tr("%1 mm a turn").arg(QString::number(r.link_mm_per_unit, 'g', 3)));
+  p.drawText(QRectF(0, 25.0, width(), 14.0), Qt::AlignCenter,
+             tr("%1 mm a turn").arg(QString::number(r.link_mm_per_unit, 'g', 3)));
 }
 
 }  // namespace lowkite::app

@@ -38,9 +38,15 @@ void PlanModel::compute() {
   } else {
     const QString reason = QString::fromStdString(result.error().corner.message);
     switch (result.error().which) {
-      case ComparisonFailure::Which::baseline: failure_ = tr("The baseline cannot stand like this. %1").arg(reason); break;
-      case ComparisonFailure::Which::changed: failure_ = tr("The car cannot stand like this. %1").arg(reason); break;
-      case ComparisonFailure::Which::reset: failure_ = tr("The alignment cannot be put back. %1").arg(reason); break;
+      case ComparisonFailure::Which::baseline:
+        failure_ = tr("The baseline cannot stand like this. %1").arg(reason);
+        break;
+      case ComparisonFailure::Which::changed:
+        failure_ = tr("The car cannot stand like this. %1").arg(reason);
+        break;
+      case ComparisonFailure::Which::reset:
+        failure_ = tr("The alignment cannot be put back. %1").arg(reason);
+        break;
     }
   }
   Q_EMIT comparisonChanged();
@@ -90,7 +96,9 @@ void PlanModel::setExtraDecimals(int extra) {
   Q_EMIT precisionChanged();
 }
 
-bool PlanModel::stepPart(int steps) { return part_ >= 0 && document_.step(part_, sides_, steps); }
+bool PlanModel::stepPart(int steps) {
+  return part_ >= 0 && document_.step(part_, sides_, steps);
+}
 
 void PlanModel::walkParts(int by) {
   if (!document_.hasCar()) return;

@@ -49,7 +49,8 @@ class PlanModel : public QObject {
   void walkParts(int by);
   void applyReset();
 
-  /// The latest comparison that could be computed, or nullptr. While `failure` is not empty it is not of the present setup.
+  /// The latest comparison that could be computed, or nullptr. While `failure` is not empty it is not of the present
+  /// setup.
   [[nodiscard]] const Comparison* comparison() const { return comparison_.get(); }
   [[nodiscard]] const QString& failure() const { return failure_; }
   /// True when the value of an adjuster differs from the baseline's.
@@ -60,7 +61,7 @@ class PlanModel : public QObject {
 
  Q_SIGNALS:
   void comparisonChanged();
-  void selectionChanged();   ///< end, sides or part
+  void selectionChanged();  ///< end, sides or part
   void constructionChanged();
   void precisionChanged();
 

@@ -50,7 +50,8 @@ QWidget* PlanWorkspace::makeToolRow() {
   row->setSpacing(16);
   ends_ = new Segmented(QStringLiteral("axle"), {tr("Front axle"), tr("Rear axle")}, bar);
   connect(ends_, &Segmented::chosen, this, [this](int i) { model_.setEnd(i == 0 ? End::front : End::rear); });
-  connect(&model_, &PlanModel::selectionChanged, this, [this] { ends_->setCurrent(static_cast<int>(at(model_.end()))); });
+  connect(&model_, &PlanModel::selectionChanged, this,
+          [this] { ends_->setCurrent(static_cast<int>(at(model_.end()))); });
   zoom_ = new Segmented(QStringLiteral("zoom"), {tr("Whole axle"), tr("Left corner"), tr("Right corner")}, bar);
   connect(zoom_, &Segmented::chosen, this, &PlanWorkspace::setZoom);
   lower_ = new Segmented(QStringLiteral("lower"), {tr("Curves"), tr("Roll centre, step by step")}, bar);
@@ -175,6 +176,8 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   connect(finer, &QAction::toggled, this, [this](bool on) { model_.setExtraDecimals(on ? 1 : 0); });
 }
 
-QString PlanWorkspace::figuresAsText() const { return figures_->figures().asText(); }
+QString PlanWorkspace::figuresAsText() const {
+  return figures_->figures().asText();
+}
 
 }  // namespace lowkite::app

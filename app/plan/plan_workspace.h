@@ -1,5 +1,5 @@
-// Plan: try a change on the model first. Parts on the left, the drawing in the middle, figures on the right, the bench work
-// along the bottom.
+// Plan: try a change on the model first. Parts on the left, the drawing in the middle, figures on the right, the bench
+// work along the bottom.
 #pragma once
 
 #include <QPointer>

@@ -76,19 +76,22 @@ void ResetStrip::refresh() {
   const Car& car = *c->changed->model.car;
   const QStringList sentences = resetSentences(car, c->work);
   const bool anyHold = model_.holds().hold_camber || model_.holds().hold_toe;
-  const QString work =
-      !sentences.isEmpty()                        ? sentences.join(QStringLiteral(".  ")) + QLatin1Char('.')
-      : c->baseline->setup == c->changed->setup     ? tr("Nothing is changed. Step a part, and the work that follows stands here.")
-      : anyHold                                   ? tr("No turnbuckle needs turning.")
-                                                  : tr("Nothing is held, so nothing is put back.");
+  const QString work = !sentences.isEmpty() ? sentences.join(QStringLiteral(".  ")) + QLatin1Char('.')
+                       : c->baseline->setup == c->changed->setup
+                           ? tr("Nothing is changed. Step a part, and the work that follows stands here.")
+                       : anyHold ? tr("No turnbuckle needs turning.")
+                                 : tr("Nothing is held, so nothing is put back.");
 
   QStringList rest;
   for (const End end : both_ends)
-    if (const QString left = leftOverSentence(c->work, end); anyHold && !left.isEmpty() && !sentences.isEmpty()) rest << left;
+    if (const QString left = leftOverSentence(c->work, end); anyHold && !left.isEmpty() && !sentences.isEmpty())
+      rest << left;
   for (const End end : both_ends)
     if (const auto& lower = c->sits_lower_mm[at(end)]; lower && std::abs(*lower) >= leastRide_mm)
-      rest << (*lower > 0 ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
-                          : tr("%1 sits about %2 mm higher until the collars are turned").arg(endTitle(end), number(-*lower, 1)));
+      rest << (*lower > 0
+                   ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
+                   : tr("%1 sits about %2 mm higher until the collars are turned")
+                         .arg(endTitle(end), number(-*lower, 1)));
   for (const ResetGap& gap : c->work.gaps)
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));

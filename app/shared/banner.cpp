@@ -43,6 +43,8 @@ void Banner::tell(const QString& text, const std::vector<Action>& actions, const
   show();
 }
 
-void Banner::clear() { hide(); }
+void Banner::clear() {
+  hide();
+}
 
 }  // namespace lowkite::app

@@ -21,7 +21,8 @@ class Banner : public QFrame {
   explicit Banner(QWidget* parent = nullptr);
 
   /// `sign` stands before the text, so that the kind of news does not hang on its colour.
-  void tell(const QString& text, const std::vector<Action>& actions = {}, const QString& sign = QStringLiteral("\u25C6"));
+  void tell(const QString& text, const std::vector<Action>& actions = {},
+            const QString& sign = QStringLiteral("\u25C6"));
   void clear();
   [[nodiscard]] QString text() const { return text_->text(); }
 

@@ -6,10 +6,12 @@
 namespace lowkite::app {
 
 const Tokens& tokens(Shade shade) {
-  static const Tokens light{QColor("#F6F3EC"), QColor("#FFFFFF"), QColor("#1B2430"), QColor("#55606E"), QColor("#D5D0C4"),
-                            QColor("#B83A0E"), QColor("#4F6580"), QColor("#1B6E45"), QColor("#8A5A00"), QColor("#A61B1B")};
-  static const Tokens dark{QColor("#12161C"), QColor("#1B212A"), QColor("#ECE8E0"), QColor("#A7B0BC"), QColor("#39424F"),
-                           QColor("#FF9A57"), QColor("#93A9C4"), QColor("#63CB95"), QColor("#F0B94E"), QColor("#FF8577")};
+  static const Tokens light{QColor("#F6F3EC"), QColor("#FFFFFF"), QColor("#1B2430"), QColor("#55606E"),
+                            QColor("#D5D0C4"), QColor("#B83A0E"), QColor("#4F6580"), QColor("#1B6E45"),
+                            QColor("#8A5A00"), QColor("#A61B1B")};
+  static const Tokens dark{QColor("#12161C"), QColor("#1B212A"), QColor("#ECE8E0"), QColor("#A7B0BC"),
+                           QColor("#39424F"), QColor("#FF9A57"), QColor("#93A9C4"), QColor("#63CB95"),
+                           QColor("#F0B94E"), QColor("#FF8577")};
   return shade == Shade::light ? light : dark;
 }
 
@@ -73,7 +75,9 @@ QFont textFont(int size, bool bold) {
   return font;
 }
 
-QFont figureFont(int size, bool bold) { return textFont(size, bold); }
+QFont figureFont(int size, bool bold) {
+  return textFont(size, bold);
+}
 
 void applyTheme(QApplication& app, Shade shade) {
   const Tokens& t = tokens(shade);

@@ -15,7 +15,9 @@ void TwoLines::tell(const QString& first, const QString& second) {
   place();
 }
 
-void TwoLines::resizeEvent(QResizeEvent*) { place(); }
+void TwoLines::resizeEvent(QResizeEvent*) {
+  place();
+}
 
 void TwoLines::place() {
   const bool two = !second_->text().isEmpty();

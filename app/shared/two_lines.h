@@ -1,5 +1,5 @@
-// Two texts over each other in whatever room there is. They are placed by hand instead of by a layout, so that new words
-// repaint these lines and lay out nothing else in the window.
+// Two texts over each other in whatever room there is. They are placed by hand instead of by a layout, so that new
+// words repaint these lines and lay out nothing else in the window.
 #pragma once
 
 #include <QLabel>

@@ -8,13 +8,17 @@
 namespace lowkite::app {
 namespace {
 
-QString tr(const char* text) { return QCoreApplication::translate("Wording", text); }
+QString tr(const char* text) {
+  return QCoreApplication::translate("Wording", text);
+}
 
 QString fromCore(std::string_view text) {
   return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
 }
 
-double halfLast(int decimals) { return 0.5 * std::pow(10.0, -decimals); }
+double halfLast(int decimals) {
+  return 0.5 * std::pow(10.0, -decimals);
+}
 
 }  // namespace
 
@@ -45,10 +49,11 @@ QString signedNumber(double value, int decimals) {
 
 QString valueText(const Adjuster& adjuster, double value) {
   switch (adjuster.kind) {
-    case AdjusterKind::shim_stack: return tr("%1 mm").arg(QString::number(value, 'g', 4));
+    case AdjusterKind::shim_stack:
+      return tr("%1 mm").arg(QString::number(value, 'g', 4));
     case AdjusterKind::hole:
-      return tr("hole %1").arg(QString::fromStdString(
-          adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
+      return tr("hole %1").arg(
+          QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
     case AdjusterKind::insert:
     case AdjusterKind::choice:
       return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
@@ -66,7 +71,8 @@ QString figureText(const FigureSpec& figure, const std::optional<double>& value,
   if (!value) return tr("at infinity");
   const int decimals = figure.decimals + extraDecimals;
   switch (figure.wording) {
-    case Wording::plain: return number(*value, decimals);
+    case Wording::plain:
+      return number(*value, decimals);
     case Wording::toe: {
       const QString size = number(std::abs(*value), decimals);
       if (std::abs(*value) < halfLast(decimals)) return size;
@@ -79,7 +85,8 @@ QString figureText(const FigureSpec& figure, const std::optional<double>& value,
 QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
   if (!value) return tr("at infinity");
   const int decimals = figure.decimals + extraDecimals;
-  const QString plain = tr("%1 %2").arg(number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals), unitText(figure.unit));
+  const QString plain = tr("%1 %2").arg(number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals),
+                                        unitText(figure.unit));
   if (figure.wording == Wording::plain || std::abs(*value) < halfLast(decimals)) return plain;
   return *value > 0 ? tr("%1 in").arg(plain) : tr("%1 out").arg(plain);
 }
@@ -97,29 +104,42 @@ QString differenceText(const FigureSpec& figure, const std::optional<double>& fr
   const int decimals = figure.decimals + extraDecimals + 1;
   const double change = *to - *from;
   switch (figure.wording) {
-    case Wording::plain: return signedNumber(change, decimals);
+    case Wording::plain:
+      return signedNumber(change, decimals);
     case Wording::toe:
       return change > 0 ? tr("%1 inw.").arg(number(change, decimals)) : tr("%1 outw.").arg(number(-change, decimals));
   }
   return {};
 }
 
-QString figureLabel(const FigureSpec& figure) { return fromCore(figure.label); }
+QString figureLabel(const FigureSpec& figure) {
+  return fromCore(figure.label);
+}
 
-QString unitText(Unit unit) { return fromCore(symbol(unit)); }
+QString unitText(Unit unit) {
+  return fromCore(symbol(unit));
+}
 
 QString groupTitle(FigureGroup group) {
   switch (group) {
-    case FigureGroup::stance: return tr("Stance");
-    case FigureGroup::tyre: return tr("Tyre to the ground");
-    case FigureGroup::roll: return tr("Roll");
-    case FigureGroup::steering: return tr("Steering");
+    case FigureGroup::stance:
+      return tr("Stance");
+    case FigureGroup::tyre:
+      return tr("Tyre to the ground");
+    case FigureGroup::roll:
+      return tr("Roll");
+    case FigureGroup::steering:
+      return tr("Steering");
   }
   return {};
 }
 
-QString endTitle(End end) { return end == End::front ? tr("front") : tr("rear"); }
-QString sideTitle(Side side) { return side == Side::left ? tr("left") : tr("right"); }
+QString endTitle(End end) {
+  return end == End::front ? tr("front") : tr("rear");
+}
+QString sideTitle(Side side) {
+  return side == Side::left ? tr("left") : tr("right");
+}
 
 QStringList resetSentences(const Car& car, const ResetResult& work) {
   QStringList sentences;

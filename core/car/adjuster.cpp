@@ -31,7 +31,9 @@ void add(const Effect& effect, double sign, CornerGeometry& c) {
 }
 
 /// Shims are counted in thousandths of a millimetre, so that 0.1 + 0.2 is 0.3.
-long thousandths(double mm) { return std::lround(mm * 1000.0); }
+long thousandths(double mm) {
+  return std::lround(mm * 1000.0);
+}
 
 /// Shim sizes as whole numbers of their greatest common divisor: a box of 0.25, 0.5 and 1 counts in quarters.
 struct ShimUnits {
@@ -47,11 +49,17 @@ struct ShimUnits {
 
 }  // namespace
 
-std::span<const AdjusterKindSpec> adjuster_kinds() { return kinds; }
+std::span<const AdjusterKindSpec> adjuster_kinds() {
+  return kinds;
+}
 
-const AdjusterKindSpec& spec_of(AdjusterKind kind) { return kinds[static_cast<std::size_t>(kind)]; }
+const AdjusterKindSpec& spec_of(AdjusterKind kind) {
+  return kinds[static_cast<std::size_t>(kind)];
+}
 
-double Adjuster::least() const { return range() ? range()->stops.front() : 0.0; }
+double Adjuster::least() const {
+  return range() ? range()->stops.front() : 0.0;
+}
 
 double Adjuster::most() const {
   return range() ? range()->stops.back() : static_cast<double>(positions()->list.size() - 1);

@@ -1,8 +1,8 @@
 // An adjuster: a physical part with the steps that it really has, and what a step does to points and links.
 //
-// Two shapes cover every kind. A *range* is a number whose stops follow from the parts in the box (shim stacks, threads);
-// its effect is linear. *Positions* are a list with names (holes, inserts, blocks), each with effects of its own. A new
-// kind is a row in `adjuster_kinds()`.
+// Two shapes cover every kind. A *range* is a number whose stops follow from the parts in the box (shim stacks,
+// threads); its effect is linear. *Positions* are a list with names (holes, inserts, blocks), each with effects of its
+// own. A new kind is a row in `adjuster_kinds()`.
 #pragma once
 
 #include <cstdint>

@@ -18,10 +18,18 @@ enum class End : std::uint8_t { front, rear };
 enum class Side : std::uint8_t { left, right };
 constexpr std::array<End, 2> both_ends{End::front, End::rear};
 constexpr std::array<Side, 2> both_sides{Side::left, Side::right};
-constexpr std::size_t at(End e) { return static_cast<std::size_t>(e); }
-constexpr std::size_t at(Side s) { return static_cast<std::size_t>(s); }
-constexpr std::string_view name_of(End e) { return e == End::front ? "front" : "rear"; }
-constexpr std::string_view name_of(Side s) { return s == Side::left ? "left" : "right"; }
+constexpr std::size_t at(End e) {
+  return static_cast<std::size_t>(e);
+}
+constexpr std::size_t at(Side s) {
+  return static_cast<std::size_t>(s);
+}
+constexpr std::string_view name_of(End e) {
+  return e == End::front ? "front" : "rear";
+}
+constexpr std::string_view name_of(Side s) {
+  return s == Side::left ? "left" : "right";
+}
 
 /// One value for each end of the car, or for each side.
 template <class T>
@@ -29,8 +37,8 @@ using PerEnd = std::array<T, 2>;
 template <class T>
 using PerSide = std::array<T, 2>;
 
-/// A tyre as a rigid body: a disc of `radius_mm` in the wheel's middle plane when `crown_radius_mm` is 0, else a tread with
-/// that crown, `width_mm` wide.
+/// A tyre as a rigid body: a disc of `radius_mm` in the wheel's middle plane when `crown_radius_mm` is 0, else a tread
+/// with that crown, `width_mm` wide.
 struct Tyre {
   double radius_mm = 32.0;
   double width_mm = 26.0;

@@ -85,7 +85,9 @@ void sync_folder(const fs::path& folder) {
 
 }  // namespace
 
-FileStamp FileStamp::of(const std::string& content) { return {content.size(), std::hash<std::string>{}(content)}; }
+FileStamp FileStamp::of(const std::string& content) {
+  return {content.size(), std::hash<std::string>{}(content)};
+}
 
 tl::expected<std::string, Fault> read_file(const fs::path& path, std::uintmax_t most_bytes) {
   std::error_code ec;
@@ -105,7 +107,8 @@ tl::expected<std::string, Fault> read_file(const fs::path& path, std::uintmax_t 
       return tl::unexpected(Fault{path.string(), "", fmt::format("the file is larger than {} bytes", most_bytes),
                                   "a car or setup file; these are a few kilobytes"});
   }
-  if (in.bad()) return tl::unexpected(Fault{path.string(), "", "the file could not be read to its end", "an undamaged file"});
+  if (in.bad())
+    return tl::unexpected(Fault{path.string(), "", "the file could not be read to its end", "an undamaged file"});
   return content;
 }
 
@@ -123,7 +126,8 @@ tl::expected<FileStamp, Fault> replace_file(const fs::path& path, const std::str
   TemporaryFile temporary(target);
   if (!temporary.open()) return tl::unexpected(cannot(path, "cannot write in this folder", errno));
   temporary.take_mode(mode_for(target));
-  if (const int error = temporary.write(content)) return tl::unexpected(cannot(path, "the file could not be written", error));
+  if (const int error = temporary.write(content))
+    return tl::unexpected(cannot(path, "the file could not be written", error));
   if (const int error = temporary.close()) return tl::unexpected(cannot(path, "the file could not be written", error));
   if (const int error = temporary.rename_to(target))
     return tl::unexpected(cannot(path, "the file could not be replaced", error));

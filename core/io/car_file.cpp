@@ -23,7 +23,9 @@ std::string names_of(const Specs& specs) {
   return fmt::format("one of {}", fmt::join(ids, ", "));
 }
 
-Vec3 vec(const Json& j) { return {j[0].get<double>(), j[1].get<double>(), j[2].get<double>()}; }
+Vec3 vec(const Json& j) {
+  return {j[0].get<double>(), j[1].get<double>(), j[2].get<double>()};
+}
 
 /// Reads one car; collects faults as it goes. Precondition: the document has passed the schema.
 class CarReader {
@@ -49,7 +51,8 @@ class CarReader {
     car_.name = doc_["name"].get<std::string>();
     car_.vehicle_class = doc_.value("class", "");
     car_.notes = doc_.value("notes", "");
-    car_.gauge_x_mm = {doc_["gauge_points"]["front_x_mm"].get<double>(), doc_["gauge_points"]["rear_x_mm"].get<double>()};
+    car_.gauge_x_mm = {doc_["gauge_points"]["front_x_mm"].get<double>(),
+                       doc_["gauge_points"]["rear_x_mm"].get<double>()};
     const Json& height = doc_["kit"]["ride_height_mm"];
     car_.kit_ride_height_mm = {height["front"].get<double>(), height["rear"].get<double>()};
     if (car_.gauge_x_mm[0] - car_.gauge_x_mm[1] < 20.0)
@@ -152,7 +155,8 @@ class CarReader {
           fault({"axles", name, group, id(front)}, "the front end of the pin is not ahead of its rear end",
                 fmt::format("an x above {} (the rear end's)", at_point(rear).x()));
       }
-      for (const auto& [low, high] : {std::pair("kingpin_lower", "kingpin_upper"), std::pair("lower_ball", "upper_ball")})
+      for (const auto& [low, high] :
+           {std::pair("kingpin_lower", "kingpin_upper"), std::pair("lower_ball", "upper_ball")})
         if (const int l = find(low), u = find(high); l != no_point && at_point(u).z() <= at_point(l).z())
           fault({"axles", name, group, high}, "the upper end is not above the lower end",
                 fmt::format("a z above {} (the lower end's)", at_point(l).z()));
@@ -305,9 +309,10 @@ class CarReader {
       return a.points[0][static_cast<std::size_t>(a.mechanism->wheel_centre)].x();
     };
     if (x(End::front) <= x(End::rear)) {
-      fault({"axles"}, fmt::format("the front wheel (x = {}) is not ahead of the rear wheel (x = {})", x(End::front),
-                                   x(End::rear)),
-            "a front axle with the larger x");
+      fault(
+          {"axles"},
+          fmt::format("the front wheel (x = {}) is not ahead of the rear wheel (x = {})", x(End::front), x(End::rear)),
+          "a front axle with the larger x");
       return;
     }
     const auto model = build_model(car_, kit_setup(car_));

@@ -26,14 +26,19 @@ class Watcher {
     using Event = Json::parse_event_t;
     if (depth > deepest_nesting) throw TooDeep{};
     switch (event) {
-      case Event::object_start: keys_.emplace_back(); break;
-      case Event::object_end: keys_.pop_back(); break;
+      case Event::object_start:
+        keys_.emplace_back();
+        break;
+      case Event::object_end:
+        keys_.pop_back();
+        break;
       case Event::key:
         if (!keys_.back().insert(parsed.get<std::string>()).second) twice_.insert(parsed.get<std::string>());
         break;
       case Event::array_start:
       case Event::array_end:
-      case Event::value: break;
+      case Event::value:
+        break;
     }
     return true;
   }
@@ -53,9 +58,10 @@ tl::expected<Json, Faults> parse_json(const std::string& text, const std::string
     document = Json::parse(text, std::ref(watcher));
   } catch (const Json::parse_error& e) {
     const bool cut = e.byte > text.size();
-    return tl::unexpected(Faults{{file, line_and_column(text, e.byte),
-                                  cut ? "the file ends in the middle: it was cut short" : "this is not JSON from here on",
-                                  "a complete JSON file as Low Kite writes it"}});
+    return tl::unexpected(
+        Faults{{file, line_and_column(text, e.byte),
+                cut ? "the file ends in the middle: it was cut short" : "this is not JSON from here on",
+                "a complete JSON file as Low Kite writes it"}});
   } catch (const Json::exception&) {
     return tl::unexpected(Faults{{file, "", "a number is too large", "numbers below 1e308"}});
   } catch (const TooDeep&) {
@@ -70,8 +76,7 @@ tl::expected<Json, Faults> parse_json(const std::string& text, const std::string
 }
 
 Faults check_header(const Json& document, const std::string& file, std::string_view format, int newest_version) {
-  if (!document.is_object())
-    return {{file, "", fmt::format("found {}", shown(document)), "a JSON object { ... }"}};
+  if (!document.is_object()) return {{file, "", fmt::format("found {}", shown(document)), "a JSON object { ... }"}};
   const auto has = document.find("format");
   if (has == document.end() || !has->is_string() || has->get<std::string>() != format)
     return {{file, "format", has == document.end() ? "missing" : fmt::format("found {}", shown(*has)),

@@ -65,7 +65,8 @@ std::string number_range(const Plain& s) {
   std::string text;
   if (s.contains("minimum")) text = fmt::format("from {}", s["minimum"].dump());
   if (s.contains("exclusiveMinimum")) text = fmt::format("above {}", s["exclusiveMinimum"].dump());
-  if (high) text += fmt::format("{}{} {}", low ? " " : "", low && s.contains("minimum") ? "to" : "up to", s["maximum"].dump());
+  if (high)
+    text += fmt::format("{}{} {}", low ? " " : "", low && s.contains("minimum") ? "to" : "up to", s["maximum"].dump());
   return text;
 }
 
@@ -79,7 +80,8 @@ std::string allowed_words(const Plain& root, const Plain& schema_or_ref) {
   }
   std::string words = s.value("description", "");
   const std::string type = s.contains("type") && s["type"].is_string() ? s["type"].get<std::string>() : "";
-  if (words.empty()) words = type == "integer" ? "a whole number" : type.empty() ? "see docs/formats" : fmt::format("a {}", type);
+  if (words.empty())
+    words = type == "integer" ? "a whole number" : type.empty() ? "see docs/formats" : fmt::format("a {}", type);
   if (type == "number" || type == "integer")
     if (const std::string range = number_range(s); !range.empty()) words += ", " + range;
   return words;

@@ -105,7 +105,9 @@ void put_text(Json& j, const char* key, const std::string& text) {
 }
 
 /// Whole and half millimetres print as such: 1.5, not 1.4999999999999998.
-double tidy(double v) { return std::round(v * 1e9) / 1e9; }
+double tidy(double v) {
+  return std::round(v * 1e9) / 1e9;
+}
 
 tl::expected<Json, Faults> checked_document(const std::string& text, const std::string& file) {
   auto document = parse_json(text, file);
@@ -150,8 +152,7 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
   put_text(j, "date", setup.date);
   put_text(j, "track", setup.track);
   put_text(j, "notes", setup.notes);
-  for (const End end : both_ends)
-    j["ride_height_mm"][std::string(name_of(end))] = tidy(setup.ride_height_mm[at(end)]);
+  for (const End end : both_ends) j["ride_height_mm"][std::string(name_of(end))] = tidy(setup.ride_height_mm[at(end)]);
   Json& values = j["values"];
   if (!values.is_object()) values = Json::object();
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {

@@ -17,8 +17,8 @@
 
 namespace lowkite {
 
-/// The bodies of a corner. A point belongs to the body that carries it; a pin belongs to the body nearer the chassis, and
-/// the body that hangs on the pin rides along when an adjuster moves the pin.
+/// The bodies of a corner. A point belongs to the body that carries it; a pin belongs to the body nearer the chassis,
+/// and the body that hangs on the pin rides along when an adjuster moves the pin.
 enum class Body : std::uint8_t { chassis, rack, arm, upper_arm, carrier, knuckle };
 constexpr int body_count = 6;
 
@@ -52,8 +52,8 @@ struct StrokeSpec {
   Stroke stroke;
 };
 
-/// Where a corner's points and links are. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
-/// where the adjusters put the points, each in the design coordinates of its body.
+/// Where a corner's points and links are. `kit` describes the bodies (car file, every adjuster at its kit value); `set`
+/// is where the adjusters put the points, each in the design coordinates of its body.
 struct CornerGeometry {
   std::array<Vec3, max_points> kit;
   std::array<Vec3, max_points> set;
@@ -61,8 +61,8 @@ struct CornerGeometry {
   Vec3 spin_axis = Vec3::UnitY();          ///< outward unit vector on the wheel's body in the design position
 };
 
-/// A linkage that cannot be assembled. `gap_mm` as in RodMisfit: > 0 the link is too short, < 0 too long, 0 only the other
-/// side of a dead centre would fit. `at_design` marks a link that holds nothing (it points at its hinge).
+/// A linkage that cannot be assembled. `gap_mm` as in RodMisfit: > 0 the link is too short, < 0 too long, 0 only the
+/// other side of a dead centre would fit. `at_design` marks a link that holds nothing (it points at its hinge).
 struct LinkageFailure {
   std::string_view link;   ///< id of the link to blame
   std::string_view label;  ///< its name
@@ -118,7 +118,8 @@ class Corner {
                                                                        const SteerInput& steer) const = 0;
 
   /// The link lengths that give the wheel the held directions at `arm_angle`; links that hold nothing asked for keep
-  /// theirs. The inverse of `solve`: building with these lengths and solving at the same angle gives the directions back.
+  /// theirs. The inverse of `solve`: building with these lengths and solving at the same angle gives the directions
+  /// back.
   [[nodiscard]] virtual tl::expected<std::array<double, max_links>, LinkageFailure> hold(
       double arm_angle, const SteerInput& steer, const WheelHold& wanted) const = 0;
 

@@ -1,6 +1,6 @@
 // Ball-joint double wishbone. The lower arm swings on its pin; the two upper links (or the upper arm's two legs) carry
-// the upper ball round a circle; the upright's height between the balls stops it there; the tie rod stops the upright from
-// turning about the line of the balls.
+// the upper ball round a circle; the upright's height between the balls stops it there; the tie rod stops the upright
+// from turning about the line of the balls.
 #include "core/linkage/double_wishbone.hpp"
 
 #include <cmath>
@@ -163,8 +163,8 @@ class DoubleWishbone final : public Corner {
         upright = fitted->body;
       }
       if (wanted.camber) {
-        const auto t = turn_until_component(tilt.direction, upright.direction(g_.spin_axis), wanted.up,
-                                            -std::sin(*wanted.camber));
+        const auto t =
+            turn_until_component(tilt.direction, upright.direction(g_.spin_axis), wanted.up, -std::sin(*wanted.camber));
         if (!t) return tl::unexpected(blame(links[upper_front_link], t.error()));
         moved = std::abs(t->sin);
         const Placement further = turned_about(tilt, *t);
@@ -226,22 +226,19 @@ class DoubleWishbone final : public Corner {
 tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGeometry& g) {
   const Axis kit_upper = axis_through(g.kit[upper_inner_rear], g.kit[upper_inner_front]);
   const double upper_slope = RodHinge::design_slope(kit_upper, g.kit[upper_ball], g.kit[lower_ball]);
-  if (std::abs(upper_slope) < least_slope)
-    return tl::unexpected(holds_nothing(upright_as_link));
+  if (std::abs(upper_slope) < least_slope) return tl::unexpected(holds_nothing(upright_as_link));
   const Axis kit_balls = axis_through(g.kit[lower_ball], g.kit[upper_ball]);
   const double tie_slope = RodHinge::design_slope(kit_balls, g.kit[tie_outer], g.kit[tie_inner]);
-  if (std::abs(tie_slope) < least_slope)
-    return tl::unexpected(holds_nothing(links[tie_rod]));
+  if (std::abs(tie_slope) < least_slope) return tl::unexpected(holds_nothing(links[tie_rod]));
   const auto circle = upper_circle(g.set[upper_inner_front], g.set[upper_inner_rear], g.length[upper_front_link],
                                    g.length[upper_rear_link]);
   if (!circle) return tl::unexpected(circle.error());
-  return std::make_unique<const DoubleWishbone>(g, *circle, branch_of(upper_slope),
-                                                branch_of(tie_slope));
+  return std::make_unique<const DoubleWishbone>(g, *circle, branch_of(upper_slope), branch_of(tie_slope));
 }
 
 }  // namespace
 
-const MechanismSpec double_wishbone{"double_wishbone", "ball-joint double wishbone", points, links, strokes,
-                                    wheel_centre, true, build};
+const MechanismSpec double_wishbone{
+    "double_wishbone", "ball-joint double wishbone", points, links, strokes, wheel_centre, true, build};
 
 }  // namespace lowkite

@@ -20,7 +20,9 @@ struct Axis {
 };
 
 /// The axis from `from` to `to`. Precondition: the two points differ.
-inline Axis axis_through(const Vec3& from, const Vec3& to) { return {from, (to - from).normalized()}; }
+inline Axis axis_through(const Vec3& from, const Vec3& to) {
+  return {from, (to - from).normalized()};
+}
 
 /// The cosine and sine of a turn. Kept instead of the angle: the closed form yields them and the rotation needs them.
 struct Turn {
@@ -94,10 +96,16 @@ inline Twist turning_about(const Axis& axis, double rate) {
   return {w, axis.point.cross(w)};
 }
 
-inline Vec3 mirrored(const Vec3& p) { return {p.x(), -p.y(), p.z()}; }
+inline Vec3 mirrored(const Vec3& p) {
+  return {p.x(), -p.y(), p.z()};
+}
 
 constexpr double pi = 3.14159265358979323846;
-constexpr double degrees(double rad) { return rad * (180.0 / pi); }
-constexpr double radians(double deg) { return deg * (pi / 180.0); }
+constexpr double degrees(double rad) {
+  return rad * (180.0 / pi);
+}
+constexpr double radians(double deg) {
+  return deg * (pi / 180.0);
+}
 
 }  // namespace lowkite

@@ -90,9 +90,8 @@ tl::expected<RodHinge, LinkageFailure> make_hinge(const CornerGeometry& g, int p
   const double slope = RodHinge::design_slope(kit_axis, g.kit[at(link.outer)], g.kit[at(link.inner)]);
   if (std::abs(slope) < least_slope) return tl::unexpected(holds_nothing(link));
   return RodHinge(axis_through(g.set[at(pin_a)], g.set[at(pin_b)]),
-                  seated(g.kit[at(pin_a)], g.kit[at(pin_b)], g.set[at(pin_a)], g.set[at(pin_b)]),
-                  g.set[at(link.outer)], g.kit[at(link.outer)] - g.kit[at(link.inner)], length,
-                  branch_of(slope));
+                  seated(g.kit[at(pin_a)], g.kit[at(pin_b)], g.set[at(pin_a)], g.set[at(pin_b)]), g.set[at(link.outer)],
+                  g.kit[at(link.outer)] - g.kit[at(link.inner)], length, branch_of(slope));
 }
 
 class HubCarrier final : public Corner {
@@ -147,8 +146,8 @@ class HubCarrier final : public Corner {
       if (knuckle_) {
         if (hold_toe) {
           const Vec3 unturned = knuckle_->unturned(c.body).direction(g_.spin_axis);
-          const auto t = turn_until_component(knuckle_->axis_on(c.body).direction, unturned,
-                                              HoldLoop::toe_normal(wanted), 0.0);
+          const auto t =
+              turn_until_component(knuckle_->axis_on(c.body).direction, unturned, HoldLoop::toe_normal(wanted), 0.0);
           if (!t) return tl::unexpected(blame(front_links[tie_rod], t.error()));
           k = knuckle_->turned(c.body, *t, tie_anchor);
         } else {
@@ -211,15 +210,12 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_rear(const Cor
 
 }  // namespace
 
-const MechanismSpec hub_carrier_front{"hub_carrier", "hub carrier with camber link", front_points, front_links,
-                                      front_strokes, wheel_centre, true, build_front};
-const MechanismSpec solid_hub{"solid_hub",
-                              "solid hub with camber link",
-                              rear_points,
-                              std::span<const LinkSpec>(front_links).first(1),
-                              rear_strokes,
-                              wheel_centre,
-                              false,
-                              build_rear};
+const MechanismSpec hub_carrier_front{
+    "hub_carrier", "hub carrier with camber link", front_points, front_links, front_strokes, wheel_centre, true,
+    build_front};
+const MechanismSpec solid_hub{"solid_hub",  "solid hub with camber link",
+                              rear_points,  std::span<const LinkSpec>(front_links).first(1),
+                              rear_strokes, wheel_centre,
+                              false,        build_rear};
 
 }  // namespace lowkite

@@ -1,4 +1,5 @@
-// Pieces that several mechanisms share: the lower arm on its chassis pin, whom to blame, the search for held directions.
+// Pieces that several mechanisms share: the lower arm on its chassis pin, whom to blame, the search for held
+// directions.
 #pragma once
 
 #include <cmath>
@@ -8,18 +9,26 @@
 
 namespace lowkite {
 
-constexpr std::size_t at(int index) { return static_cast<std::size_t>(index); }
-constexpr std::size_t at(Body body) { return static_cast<std::size_t>(body); }
+constexpr std::size_t at(int index) {
+  return static_cast<std::size_t>(index);
+}
+constexpr std::size_t at(Body body) {
+  return static_cast<std::size_t>(body);
+}
 
-/// A rod whose ball has less leverage than this about its hinge (mm^2 per rad: a few hundredths of a millimetre) points at
-/// the hinge and holds nothing.
+/// A rod whose ball has less leverage than this about its hinge (mm^2 per rad: a few hundredths of a millimetre) points
+/// at the hinge and holds nothing.
 constexpr double least_slope = 1.0;
 
 inline LinkageFailure blame(const LinkSpec& link, RodMisfit misfit) {
   return {link.id, link.label, misfit.gap_mm, false};
 }
-inline LinkageFailure holds_nothing(const LinkSpec& link) { return {link.id, link.label, 0.0, true}; }
-inline Branch branch_of(double slope) { return slope > 0 ? Branch::rising : Branch::falling; }
+inline LinkageFailure holds_nothing(const LinkSpec& link) {
+  return {link.id, link.label, 0.0, true};
+}
+inline Branch branch_of(double slope) {
+  return slope > 0 ? Branch::rising : Branch::falling;
+}
 
 /// A rigid arm that swings about a pin given by its front and rear end. Positive angles lift the outboard end.
 class PinnedArm {
@@ -49,8 +58,9 @@ inline Vec3 cut_at(const Vec3& a, const Vec3& b, double x) {
   return a + (b - a) * ((x - a.x()) / run);
 }
 
-/// The turns about two hinges in series (first the camber hinge, then the kingpin) that give a wheel its held directions.
-/// Each condition alone is closed form; the loop settles their coupling, which is weak (a factor of some 0.1 a round).
+/// The turns about two hinges in series (first the camber hinge, then the kingpin) that give a wheel its held
+/// directions. Each condition alone is closed form; the loop settles their coupling, which is weak (a factor of some
+/// 0.1 a round).
 struct HoldLoop {
   static constexpr int most_rounds = 60;
   static constexpr double settled = 1e-14;  ///< rad

@@ -5,8 +5,8 @@
 //
 //   A cos t + B sin t = K,   A = d.e,   B = (u x d).e,   K = (|d|^2 + |e|^2 + h^2 - L^2) / 2
 //
-// There are two roots. They differ in the sign of the left side's slope, so the branch is that sign, fixed at the design
-// position. No iteration; no failure near parallel pins. (Circle-sphere intersection, any kinematics text.)
+// There are two roots. They differ in the sign of the left side's slope, so the branch is that sign, fixed at the
+// design position. No iteration; no failure near parallel pins. (Circle-sphere intersection, any kinematics text.)
 #pragma once
 
 #include <tl/expected.hpp>
@@ -25,9 +25,9 @@ struct RodMisfit {
 };
 
 /// Turns `p` about `axis` until it is `length` from `q`.
-/// Returns the turn from the given position of `p`, or by how much the rod misses. Only turns within 90 degrees that keep
-/// the rod within 90 degrees of `rod_reference` (the design direction from q to p) are accepted: beyond lies another
-/// assembly that continuity cannot reach.
+/// Returns the turn from the given position of `p`, or by how much the rod misses. Only turns within 90 degrees that
+/// keep the rod within 90 degrees of `rod_reference` (the design direction from q to p) are accepted: beyond lies
+/// another assembly that continuity cannot reach.
 tl::expected<Turn, RodMisfit> turn_until_rod_fits(const Axis& axis, const Vec3& p, const Vec3& q, double length,
                                                   Branch branch, const Vec3& rod_reference);
 

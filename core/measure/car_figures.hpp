@@ -31,8 +31,8 @@ struct CurvePoint {
   double bump_mm = 0.0;  ///< chassis lowered by this much; negative = droop
   PerSide<double> camber_rad{};
   PerSide<double> toe_rad{};
-  PerSide<double> half_track_mm{};          ///< contact point from the centre plane
-  std::optional<double> roll_centre_mm;     ///< height over the ground, whole linkage moving
+  PerSide<double> half_track_mm{};       ///< contact point from the centre plane
+  std::optional<double> roll_centre_mm;  ///< height over the ground, whole linkage moving
 };
 
 /// An axle over its travel. Where the linkage does not close, the curve ends; `stopped_by` then says why.

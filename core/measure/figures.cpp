@@ -7,9 +7,15 @@ namespace {
 
 using Value = std::optional<double>;
 
-const WheelFigures& wheel(const FigureSource& s, End e, Side side) { return s.car.axle[at(e)].wheel[at(side)]; }
-const RollCentre& roll_centre(const FigureSource& s, End e) { return s.car.axle[at(e)].roll_centre; }
-Value height(const std::optional<FrontPoint>& p) { return p ? Value(p->height) : std::nullopt; }
+const WheelFigures& wheel(const FigureSource& s, End e, Side side) {
+  return s.car.axle[at(e)].wheel[at(side)];
+}
+const RollCentre& roll_centre(const FigureSource& s, End e) {
+  return s.car.axle[at(e)].roll_centre;
+}
+Value height(const std::optional<FrontPoint>& p) {
+  return p ? Value(p->height) : std::nullopt;
+}
 
 template <double KingpinFigures::*member>
 Value kingpin_mm(const FigureSource& s, End e, Side side) {
@@ -82,16 +88,23 @@ constexpr std::array<FigureSpec, 19> specs{{
 
 std::string_view symbol(Unit unit) {
   switch (unit) {
-    case Unit::mm: return "mm";
-    case Unit::deg: return "deg";
-    case Unit::deg_per_mm: return "deg/mm";
+    case Unit::mm:
+      return "mm";
+    case Unit::deg:
+      return "deg";
+    case Unit::deg_per_mm:
+      return "deg/mm";
   }
   return {};
 }
 
-double FigureSpec::resolution() const { return 0.5 * std::pow(10.0, -decimals); }
+double FigureSpec::resolution() const {
+  return 0.5 * std::pow(10.0, -decimals);
+}
 
-std::span<const FigureSpec> figure_specs() { return specs; }
+std::span<const FigureSpec> figure_specs() {
+  return specs;
+}
 
 const FigureSpec* find_figure(std::string_view id) {
   for (const FigureSpec& f : specs)

@@ -31,8 +31,8 @@ struct FigureSpec {
   FigureGroup group;
   Unit unit;
   Wording wording;
-  int decimals;       ///< what a gauge, or a racer's use of the figure, can tell
-  bool per_wheel;     ///< false: one value for the axle or the car
+  int decimals;    ///< what a gauge, or a racer's use of the figure, can tell
+  bool per_wheel;  ///< false: one value for the axle or the car
   bool needs_kingpin;
   /// In display units (degrees, mm). None: does not exist here (no kingpin) or lies at infinity.
   std::optional<double> (*read)(const FigureSource&, End, Side);

@@ -8,9 +8,13 @@ namespace {
 constexpr double one_line_mm = 1e-6;
 
 /// A point or direction of a corner, in the chassis.
-Vec3 to_chassis(Side side, const Vec3& v) { return side == Side::left ? v : mirrored(v); }
+Vec3 to_chassis(Side side, const Vec3& v) {
+  return side == Side::left ? v : mirrored(v);
+}
 
-FrontPoint to_front(const Ground& ground, const Vec3& p) { return {ground.left.dot(p), ground.height(p)}; }
+FrontPoint to_front(const Ground& ground, const Vec3& p) {
+  return {ground.left.dot(p), ground.height(p)};
+}
 
 }  // namespace
 
@@ -30,8 +34,8 @@ std::optional<FrontPoint> crossing(const FrontLine& a, const FrontLine& b) {
 
 namespace {
 
-/// Where the two wheels' lines meet. Level lines at one height are one line: every point of it would do, and the one on the
-/// centre plane is meant.
+/// Where the two wheels' lines meet. Level lines at one height are one line: every point of it would do, and the one on
+/// the centre plane is meant.
 std::optional<FrontPoint> meet(const PerSide<FrontLine>& lines) {
   if (const auto met = crossing(lines[0], lines[1])) return met;
   const auto height_in_the_middle = [](const FrontLine& l) { return -l.z() / l.y(); };
@@ -70,9 +74,10 @@ RollCentre read_roll_centre(const CarModel& model, End end, const AxlePose& pose
     const FrontLine lower = line_through(c.lower_inner, c.lower_outer);
     const FrontLine upper = line_through(c.upper_inner, c.upper_outer);
     c.instant_centre = crossing(lower, upper);
-    // Parallel links: the instant centre lies at infinity in their direction, and the line from the tyre runs along them.
-    drawn[at(side)] = c.instant_centre ? line_through(contact, *c.instant_centre)
-                                       : line_across(contact, lower.x(), lower.y());
+    // Parallel links: the instant centre lies at infinity in their direction, and the line from the tyre runs along
+    // them.
+    drawn[at(side)] =
+        c.instant_centre ? line_through(contact, *c.instant_centre) : line_across(contact, lower.x(), lower.y());
   }
   rc.moving = meet(moving);
   rc.locked = meet(locked);

@@ -2,9 +2,9 @@
 //
 // By velocity: the lowest point of each tyre moves along a path in the chassis; the line across that path in the front
 // view goes through the wheel's instant centre; the two wheels' lines meet in the roll centre. With the whole linkage
-// moving, the tie rod included, bump steer on a wheel with trail moves the contact point sideways and shifts the centre;
-// with the kingpin joint held it does not. By drawing: the two-line construction that racers know (Kennedy's theorem),
-// exact for planar cars, blind to kick-up, caster and bump steer.
+// moving, the tie rod included, bump steer on a wheel with trail moves the contact point sideways and shifts the
+// centre; with the kingpin joint held it does not. By drawing: the two-line construction that racers know (Kennedy's
+// theorem), exact for planar cars, blind to kick-up, caster and bump steer.
 #pragma once
 
 #include <optional>
@@ -41,8 +41,8 @@ FrontLine line_across(const FrontPoint& p, double v_across, double v_up);
 /// Where two lines meet; none when they are parallel to within `parallel_sine`.
 std::optional<FrontPoint> crossing(const FrontLine& a, const FrontLine& b);
 
-/// Below this sine of the angle between them, lines count as parallel: their crossing is farther off than 100 km would be
-/// for a car a metre wide.
+/// Below this sine of the angle between them, lines count as parallel: their crossing is farther off than 100 km would
+/// be for a car a metre wide.
 constexpr double parallel_sine = 1e-8;
 
 RollCentre read_roll_centre(const CarModel& model, End end, const AxlePose& pose, const PerSide<WheelFigures>& wheels,

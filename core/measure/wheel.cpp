@@ -61,8 +61,7 @@ WheelFigures read_wheel(const CornerModel& corner, const CornerPose& pose, const
     const Vec3 k_rate = pose.twist(Body::carrier).angular.cross(k) * per_travel;
     const double fore = -k.dot(d.forward);
     const double high = k.dot(d.up);
-    w.caster_gain_rad_per_mm =
-        (high * -k_rate.dot(d.forward) - fore * k_rate.dot(d.up)) / (fore * fore + high * high);
+    w.caster_gain_rad_per_mm = (high * -k_rate.dot(d.forward) - fore * k_rate.dot(d.up)) / (fore * fore + high * high);
     w.toe_per_steer_rad = toe_rate(spin, pose.wheel_by_steer.angular.cross(spin), d);
   }
   return w;

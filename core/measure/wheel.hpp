@@ -1,8 +1,8 @@
 // What an engineer reads off one wheel.
 //
-// All in the corner frame, so that "outboard" is the same for both sides. Angles in rad. Definitions, with a the outward
-// unit spin axis, e the ground's upward normal, f and l its forward and outboard directions, k the kingpin from lower to
-// upper end (ISO 8855 and SAE J670, from memory):
+// All in the corner frame, so that "outboard" is the same for both sides. Angles in rad. Definitions, with a the
+// outward unit spin axis, e the ground's upward normal, f and l its forward and outboard directions, k the kingpin from
+// lower to upper end (ISO 8855 and SAE J670, from memory):
 //   camber = -asin(a.e)              negative = top leans inward
 //   toe    = atan2(a.f, a.l)         positive = toe-in
 //   caster = atan2(-k.f, k.e), kingpin inclination = atan2(-k.l, k.e)

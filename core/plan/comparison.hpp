@@ -44,7 +44,8 @@ struct ComparisonFailure {
   CornerFailure corner;
 };
 
-/// `previous`: an earlier comparison of the same car with as many samples; a baseline that has not changed is taken from it.
+/// `previous`: an earlier comparison of the same car with as many samples; a baseline that has not changed is taken
+/// from it.
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
                                                     const ViewAttitude& view, const ResetOptions& options,
                                                     int curve_samples, const Comparison* previous = nullptr);

@@ -1,8 +1,8 @@
 // Re-set: after a change, what brings camber and toe back as on the bench, in turns of the turnbuckles.
 //
-// The angles are chosen first and the link lengths read off them (closed form, see Corner::hold); what is iterated is only
-// their coupling through the tyre's contact with the ground. Then the turns are rounded to what a hand can do, camber
-// first and toe after it, as on the bench, so that the toe answers to the camber that was really reached.
+// The angles are chosen first and the link lengths read off them (closed form, see Corner::hold); what is iterated is
+// only their coupling through the tyre's contact with the ground. Then the turns are rounded to what a hand can do,
+// camber first and toe after it, as on the bench, so that the toe answers to the camber that was really reached.
 #pragma once
 
 #include <vector>
@@ -50,9 +50,9 @@ struct WheelError {
 };
 
 struct ResetResult {
-  Setup setup;                    ///< the changed setup with the turnbuckles turned
-  std::vector<ResetStep> steps;   ///< only those that turn, front to rear, camber before toe
-  std::vector<ResetGap> gaps;     ///< held angles for which the car has no turnbuckle
+  Setup setup;                   ///< the changed setup with the turnbuckles turned
+  std::vector<ResetStep> steps;  ///< only those that turn, front to rear, camber before toe
+  std::vector<ResetGap> gaps;    ///< held angles for which the car has no turnbuckle
   PerEnd<PerSide<WheelError>> left_over;
 };
 
@@ -60,8 +60,8 @@ struct ResetResult {
 tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
                                                          const CarTargets& targets, const ResetOptions& options);
 
-/// How much lower an end stands when its shocks keep the length they have in `before` (collars untouched), mm; positive =
-/// lower. None when the mechanism names no shock mounts or the pose cannot be reached. Both sides averaged.
+/// How much lower an end stands when its shocks keep the length they have in `before` (collars untouched), mm; positive
+/// = lower. None when the mechanism names no shock mounts or the pose cannot be reached. Both sides averaged.
 std::optional<double> sits_lower_by(const Car& car, const Setup& before, const Setup& after, End end);
 
 }  // namespace lowkite

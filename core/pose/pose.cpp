@@ -11,13 +11,13 @@ constexpr double settled_mm = 1e-12;
 constexpr double reached_mm = 1e-9;  // where rounding keeps Newton from settling; still far below any gauge
 constexpr double least_step_rad = 1e-15;
 constexpr int most_steps = 200;
-constexpr double unforeseen_rad = 0.01;  // healthy corners curve by a few thousandths over the longest step
+constexpr double unforeseen_rad = 0.01;    // healthy corners curve by a few thousandths over the longest step
 constexpr double longest_step_rad = 0.12;  // short enough that a linkage cannot slip past a dead centre unseen
 // The wheel no longer rises with its arm; a real arm of 40 mm gives some 40 mm per rad.
 constexpr double least_rise_mm_per_rad = 1e-3;
 
-/// True when a pose continues another: each one's velocity foretells the other's spin axis. Between two that do not, the
-/// linkage may have come apart and closed again in another assembly.
+/// True when a pose continues another: each one's velocity foretells the other's spin axis. Between two that do not,
+/// the linkage may have come apart and closed again in another assembly.
 bool follows(const CornerPose& a, const CornerPose& b) {
   const double step = b.arm_angle - a.arm_angle;
   const Vec3 turned = b.spin_axis - a.spin_axis;
@@ -31,9 +31,9 @@ struct ValueAndSlope {
   double slope;  ///< per rad of arm angle
 };
 
-/// Finds the arm angle at which `quantity` is zero, from the design position, by Newton's method kept within a bracket and
-/// within `longest_step_rad`. `sign` is +1 when the quantity must grow with the arm angle all the way and -1 when it must
-/// fall; where it no longer does, a dead centre lies between, and that place counts as closed.
+/// Finds the arm angle at which `quantity` is zero, from the design position, by Newton's method kept within a bracket
+/// and within `longest_step_rad`. `sign` is +1 when the quantity must grow with the arm angle all the way and -1 when
+/// it must fall; where it no longer does, a dead centre lies between, and that place counts as closed.
 template <class Quantity>
 tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const SteerInput& steer, double sign,
                                                 const Quantity& quantity) {
@@ -70,8 +70,8 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
       const auto there = corner.linkage->solve(angle - value / slope, steer);
       blocked = there ? moved.error() : PoseFailure{there.error(), false, std::nullopt};
     }
-    // Where there is no way on, feel for the edge between the last good place and there; where the step was too long to be
-    // sure of the way between, take a shorter one.
+    // Where there is no way on, feel for the edge between the last good place and there; where the step was too long to
+    // be sure of the way between, take a shorter one.
     while ((!moved || !continues(*pose, *moved)) && std::abs(next - angle) >= least_step_rad) {
       if (!moved) blocked_at = next;
       next = 0.5 * (angle + next);
@@ -98,7 +98,9 @@ std::string PoseFailure::message() const {
   return fmt::format("{}; the linkage closes up to {:.2f} mm short of that", sentence(linkage), std::abs(*missing_mm));
 }
 
-Ground Ground::mirrored_frame() const { return {mirrored(up), offset, mirrored(forward), -mirrored(left)}; }
+Ground Ground::mirrored_frame() const {
+  return {mirrored(up), offset, mirrored(forward), -mirrored(left)};
+}
 
 Ground ground_under(const Car& car, const Attitude& attitude) {
   const double xf = car.gauge_x_mm[at(End::front)];
@@ -199,8 +201,9 @@ tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, 
     const auto pose = pose_on_ground(model.corner(end, side), side == Side::left ? ground : ground.mirrored_frame(),
                                      rack_input(side, attitude.rack_mm));
     if (!pose)
-      return tl::unexpected(CornerFailure{
-          end, side, pose.error().linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), pose.error().message())});
+      return tl::unexpected(
+          CornerFailure{end, side, pose.error().linkage,
+                        fmt::format("{} {}: {}", name_of(end), name_of(side), pose.error().message())});
     axle.corner[at(side)] = *pose;
   }
   return axle;

@@ -79,6 +79,8 @@ tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, 
 tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude);
 
 /// The attitude in which the setup stands on the board.
-inline Attitude static_attitude(const CarModel& model) { return {model.ride_height_mm, 0.0, 0.0}; }
+inline Attitude static_attitude(const CarModel& model) {
+  return {model.ride_height_mm, 0.0, 0.0};
+}
 
 }  // namespace lowkite

@@ -14,7 +14,10 @@ namespace {
 
 class Recovery : public WindowTest {
  protected:
-  QStringList copies() { return QDir(folder_.filePath(QStringLiteral("autosave"))).entryList({QStringLiteral("*.kite-recovery.json")}, QDir::Files); }
+  QStringList copies() {
+    return QDir(folder_.filePath(QStringLiteral("autosave")))
+        .entryList({QStringLiteral("*.kite-recovery.json")}, QDir::Files);
+  }
 };
 
 TEST_F(Recovery, UnsavedWorkIsCopiedSoonAfterTheEdit) {

@@ -117,10 +117,12 @@ TEST_F(Files, RecentFilesAreListedNewestFirstAndOpen) {
 }
 
 TEST_F(Files, ACarAndItsSetupOpenTogetherFromTheCommandLine) {
-  auto opened = openFiles({dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")), dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"))});
+  auto opened = openFiles({dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")),
+                           dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"))});
   ASSERT_TRUE(opened);
   EXPECT_EQ(opened->file.setup.name, "Club evening, carpet");
-  const auto wrong = openFiles({dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")), dataPath(QStringLiteral("setups/plover-loose-dirt.kite-setup.json"))});
+  const auto wrong = openFiles({dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")),
+                                dataPath(QStringLiteral("setups/plover-loose-dirt.kite-setup.json"))});
   ASSERT_FALSE(wrong);
 }
 

@@ -31,7 +31,8 @@ TEST(Tokens, AreReadableOnPaperAndSurface) {
   for (const Shade shade : {Shade::light, Shade::dark}) {
     const Tokens& t = tokens(shade);
     for (const QColor& ground : {t.paper, t.surface})
-      for (const QColor& c : {t.ink, t.soft, t.kite, t.base, t.good, t.warn, t.bad}) EXPECT_GE(contrast(c, ground), 5.0) << c.name().toStdString();
+      for (const QColor& c : {t.ink, t.soft, t.kite, t.base, t.good, t.warn, t.bad})
+        EXPECT_GE(contrast(c, ground), 5.0) << c.name().toStdString();
   }
 }
 

@@ -92,7 +92,8 @@ TEST_F(Plan, ABallInTheDrawingIsPickedAndStepped) {
   QTest::mouseClick(view, Qt::LeftButton, Qt::NoModifier, at->toPoint());
   EXPECT_NE(model().part(), first);
   model().setPart(part("front_link_inner_shims"));
-  QWheelEvent turn(*at, view->mapToGlobal(*at), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+  QWheelEvent turn(*at, view->mapToGlobal(*at), {}, QPoint(0, -120), Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                   false);
   QApplication::sendEvent(view, &turn);
   EXPECT_DOUBLE_EQ(value("front_link_inner_shims"), 1.75);
 }
@@ -250,7 +251,8 @@ TEST_F(Plan, TheCurvesShowTheCarNowAgainstTheBaseline) {
     EXPECT_EQ(lines(name)[0], lines(name)[1]) << name;
   }
   for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
-  for (const char* name : {"curve.camber", "curve.toe", "curve.rollCentre"}) EXPECT_NE(lines(name)[0], lines(name)[1]) << name;
+  for (const char* name : {"curve.camber", "curve.toe", "curve.rollCentre"})
+    EXPECT_NE(lines(name)[0], lines(name)[1]) << name;
   EXPECT_EQ(lines("curve.camber")[0].size(), PlanModel::curveSamples);
   EXPECT_DOUBLE_EQ(lines("curve.camber")[0].front().x(), -document().car().axle(End::front).travel.droop_mm);
   key(Qt::Key_Down, Qt::AltModifier);

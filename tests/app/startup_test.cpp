@@ -33,7 +33,8 @@ class Startup : public testing::Test {
 TEST_F(Startup, HelpAndVersionEndAtOnce) {
   EXPECT_EQ(run({QStringLiteral("--help")}), 0);
   const QString help = QString::fromUtf8(program_.readAllStandardOutput());
-  for (const char* option : {"--demo", "--grab", "--dark", "CAR"}) EXPECT_TRUE(help.contains(QLatin1String(option))) << option;
+  for (const char* option : {"--demo", "--grab", "--dark", "CAR"})
+    EXPECT_TRUE(help.contains(QLatin1String(option))) << option;
   EXPECT_EQ(run({QStringLiteral("--version")}), 0);
   EXPECT_TRUE(program_.readAllStandardOutput().contains(LOWKITE_VERSION));
 }
@@ -48,7 +49,8 @@ TEST_F(Startup, GrabWritesAPictureOfEachMainView) {
   ASSERT_EQ(run({QStringLiteral("--grab"), folder}), 0);
   const QStringList pictures = QDir(folder).entryList({QStringLiteral("*.png")});
   EXPECT_GE(pictures.size(), 5);
-  for (const QString& name : pictures) EXPECT_EQ(QImage(QDir(folder).filePath(name)).size(), QSize(1280, 800)) << name.toStdString();
+  for (const QString& name : pictures)
+    EXPECT_EQ(QImage(QDir(folder).filePath(name)).size(), QSize(1280, 800)) << name.toStdString();
 }
 
 TEST_F(Startup, RunsUntilItIsStopped) {

@@ -9,7 +9,9 @@
 
 namespace lowkite::app {
 
-QString dataPath(const QString& name) { return QStringLiteral(LOWKITE_TEST_DATA "/") + name; }
+QString dataPath(const QString& name) {
+  return QStringLiteral(LOWKITE_TEST_DATA "/") + name;
+}
 
 void WindowTest::SetUp() {
   QSettings().clear();
@@ -68,6 +70,8 @@ QString WindowTest::difference(const char* id, FigureModel::Column column) {
   return figures->index(figures->rowOf(id), column).data(FigureModel::differenceRole).toString();
 }
 
-QString WindowTest::text(const QString& label) { return find<QLabel>(label)->text(); }
+QString WindowTest::text(const QString& label) {
+  return find<QLabel>(label)->text();
+}
 
 }  // namespace lowkite::app

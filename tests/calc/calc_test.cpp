@@ -69,12 +69,29 @@ TEST(Validate, SaysOneLineAFaultAndExitsWithOne) {
   fs::remove(broken);
 }
 
+TEST(Validate, RefusesASetupInWhichTheCarCannotStand) {
+  const fs::path sunk =
+      fs::path(test::data_path("setups")).parent_path() / "setups" / "heron-club-carpet.kite-setup.json";
+  std::stringstream text;
+  text << std::ifstream(sunk).rdbuf();
+  Json j = Json::parse(text.str());
+  j["ride_height_mm"]["front"] = 59;
+  const fs::path file = fs::temp_directory_path() / "sunk.kite-setup.json";
+  std::ofstream(file) << j.dump();
+  const Outcome r = calc("validate " + file.string() + " " + heron);
+  EXPECT_EQ(r.status, 1);
+  EXPECT_NE(r.err.find("ride_height_mm"), std::string::npos) << r.err;
+  fs::remove(file);
+}
+
 TEST(WrongUsage, ExitsWithTwo) {
   for (const std::string& arguments :
        {std::string(), std::string("fly"), std::string("validate"), std::string("report"),
-        "corner " + heron + " --axle middle --side left --travel 0:1:1", "corner " + heron + " --axle front --side left",
-        "corner " + heron + " --axle front --side left --travel 0:1", "corner " + heron + " --axle front --side left --travel 0:1:0",
-        "corner " + heron + " --axle front --side left --travel 2:1:1", "corner " + heron + " --axle front --side left --travel a:b:c",
+        "corner " + heron + " --axle middle --side left --travel 0:1:1",
+        "corner " + heron + " --axle front --side left", "corner " + heron + " --axle front --side left --travel 0:1",
+        "corner " + heron + " --axle front --side left --travel 0:1:0",
+        "corner " + heron + " --axle front --side left --travel 2:1:1",
+        "corner " + heron + " --axle front --side left --travel a:b:c",
         "corner " + heron + " --axle front --side left --travel 0:1e9:0.001",
         "corner " + heron + " --axle front --side left --travel 0:1:1 --csv --json"})
     EXPECT_EQ(calc(arguments).status, 2) << arguments;
@@ -120,7 +137,8 @@ TEST(Corner, WritesOneRowAPose) {
 
 TEST(Corner, AtZeroIsTheDesignPositionOnBothSides) {
   const auto row = [](const std::string& side, const std::string& rack) {
-    const Outcome r = calc("corner " + heron + " --axle front --side " + side + " --travel 0:0:1 --rack " + rack + " --json");
+    const Outcome r =
+        calc("corner " + heron + " --axle front --side " + side + " --travel 0:0:1 --rack " + rack + " --json");
     return Json::parse(r.out)["rows"][0];
   };
   const Json left = row("left", "0:0:1");

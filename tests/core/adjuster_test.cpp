@@ -7,7 +7,9 @@
 namespace lowkite {
 namespace {
 
-const Adjuster& part(const Car& car, const char* id) { return car.adjusters.at(static_cast<std::size_t>(car.find_adjuster(id))); }
+const Adjuster& part(const Car& car, const char* id) {
+  return car.adjusters.at(static_cast<std::size_t>(car.find_adjuster(id)));
+}
 
 TEST(ShimStops, AreTheThicknessesThatTheBoxCanMake) {
   const std::vector<double> sizes{0.75, 1.0};

@@ -12,7 +12,9 @@
 namespace lowkite {
 namespace {
 
-std::string good_text() { return *read_file(test::data_path("cars/heron-tc190.kite-car.json")); }
+std::string good_text() {
+  return *read_file(test::data_path("cars/heron-tc190.kite-car.json"));
+}
 
 struct Defect {
   const char* name;
@@ -21,7 +23,9 @@ struct Defect {
   const char* said;   ///< must be part of that fault's line
 };
 
-Json& front(Json& j) { return j["axles"]["front"]; }
+Json& front(Json& j) {
+  return j["axles"]["front"];
+}
 Json& adjuster(Json& j, const char* id) {
   for (Json& a : j["adjusters"])
     if (a["id"] == id) return a;
@@ -47,17 +51,34 @@ const std::vector<Defect>& defects() {
       {"MechanismUnknown", [](Json& j) { front(j)["mechanism"] = "leaf_spring"; }, "mechanism", "hub_carrier"},
       {"MechanismMissing", [](Json& j) { front(j).erase("mechanism"); }, "mechanism", "missing"},
       {"PointMissing", [](Json& j) { front(j)["points"].erase("link_inner"); }, "link_inner", "missing"},
-      {"PointUnknown", [](Json& j) { front(j)["points"]["link_middle"] = {1, 2, 3}; }, "link_middle", "no such point"},
-      {"PointOfTwoNumbers", [](Json& j) { front(j)["points"]["link_inner"] = {1, 2}; }, "link_inner", "three numbers"},
+      {"PointUnknown",
+       [](Json& j) {
+         front(j)["points"]["link_middle"] = {1, 2, 3};
+       },
+       "link_middle", "no such point"},
+      {"PointOfTwoNumbers",
+       [](Json& j) {
+         front(j)["points"]["link_inner"] = {1, 2};
+       },
+       "link_inner", "three numbers"},
       {"PointAWord", [](Json& j) { front(j)["points"]["link_inner"] = "here"; }, "link_inner", "three numbers"},
       {"PointWithAWordInside", [](Json& j) { front(j)["points"]["link_inner"][1] = "x"; }, "link_inner", "mm"},
       {"PointNull", [](Json& j) { front(j)["points"]["link_inner"] = nullptr; }, "link_inner", "three numbers"},
       {"PointAKilometreAway", [](Json& j) { front(j)["points"]["link_inner"][0] = 1e6; }, "link_inner", "1000"},
-      {"WheelOnTheOtherSide", [](Json& j) { front(j)["points"]["wheel_centre"][1] = -82; }, "wheel_centre", "other side"},
-      {"RightWheelOnTheLeft", [](Json& j) { front(j)["right_points"]["wheel_centre"] = {0, 82, 26}; }, "right_points",
-       "right is negative"},
-      {"RightPointUnknown", [](Json& j) { front(j)["right_points"]["nose"] = {0, -82, 26}; }, "nose", "no such point"},
-      {"PinOutboardOfTheWheel", [](Json& j) { front(j)["points"]["arm_inner_front"][1] = 90; }, "arm_inner_front", "outboard"},
+      {"WheelOnTheOtherSide", [](Json& j) { front(j)["points"]["wheel_centre"][1] = -82; }, "wheel_centre",
+       "other side"},
+      {"RightWheelOnTheLeft",
+       [](Json& j) {
+         front(j)["right_points"]["wheel_centre"] = {0, 82, 26};
+       },
+       "right_points", "right is negative"},
+      {"RightPointUnknown",
+       [](Json& j) {
+         front(j)["right_points"]["nose"] = {0, -82, 26};
+       },
+       "nose", "no such point"},
+      {"PinOutboardOfTheWheel", [](Json& j) { front(j)["points"]["arm_inner_front"][1] = 90; }, "arm_inner_front",
+       "outboard"},
       {"LinkOfNoLength", [](Json& j) { front(j)["points"]["link_outer"] = front(j)["points"]["link_inner"]; }, "points",
        "no length"},
       {"TieRodOfNoLength", [](Json& j) { front(j)["points"]["tie_outer"] = front(j)["points"]["tie_inner"]; }, "points",
@@ -68,8 +89,8 @@ const std::vector<Defect>& defects() {
        [](Json& j) { std::swap(front(j)["points"]["arm_inner_front"], front(j)["points"]["arm_inner_rear"]); },
        "arm_inner_front", "not ahead"},
       {"KingpinUpsideDown",
-       [](Json& j) { std::swap(front(j)["points"]["kingpin_lower"], front(j)["points"]["kingpin_upper"]); }, "kingpin_upper",
-       "not above"},
+       [](Json& j) { std::swap(front(j)["points"]["kingpin_lower"], front(j)["points"]["kingpin_upper"]); },
+       "kingpin_upper", "not above"},
       {"LinkThroughItsHinge",
        [](Json& j) {
          front(j)["points"]["link_inner"] = {0, 30, 7.2};
@@ -78,52 +99,77 @@ const std::vector<Defect>& defects() {
        "front", "points straight at"},
       {"TyreOfNoRadius", [](Json& j) { front(j)["tyre"]["radius_mm"] = 0; }, "radius_mm", "from 5"},
       {"TyreOfNegativeWidth", [](Json& j) { front(j)["tyre"]["width_mm"] = -3; }, "width_mm", "-3"},
-      {"TyreCrownTooSharp", [](Json& j) { front(j)["tyre"]["crown_radius_mm"] = 5; }, "crown_radius_mm", "half the tyre"},
+      {"TyreCrownTooSharp", [](Json& j) { front(j)["tyre"]["crown_radius_mm"] = 5; }, "crown_radius_mm",
+       "half the tyre"},
       {"CamberOutOfRange", [](Json& j) { front(j)["wheel"]["camber_deg"] = 40; }, "camber_deg", "15"},
       {"TravelMissing", [](Json& j) { front(j).erase("travel"); }, "travel", "missing"},
       {"TravelNegative", [](Json& j) { front(j)["travel"]["bump_mm"] = -1; }, "bump_mm", "above 0"},
-      {"GaugePointsSwapped", [](Json& j) { std::swap(j["gauge_points"]["front_x_mm"], j["gauge_points"]["rear_x_mm"]); },
-       "gauge_points", "ahead"},
+      {"GaugePointsSwapped",
+       [](Json& j) { std::swap(j["gauge_points"]["front_x_mm"], j["gauge_points"]["rear_x_mm"]); }, "gauge_points",
+       "ahead"},
       {"RideHeightAWord", [](Json& j) { j["kit"]["ride_height_mm"]["front"] = "low"; }, "front", "ride height"},
       {"FrontBehindRear",
        [](Json& j) {
          for (auto& [id, p] : j["axles"]["rear"]["points"].items()) p[0] = p[0].get<double>() + 600;
        },
        "axles", "not ahead"},
-      {"CannotStandAtKitRideHeight", [](Json& j) { j["kit"]["ride_height_mm"] = {{"front", 60}, {"rear", 60}}; }, "axles",
-       "cannot stand"},
+      {"CannotStandAtKitRideHeight",
+       [](Json& j) {
+         j["kit"]["ride_height_mm"] = {{"front", 60}, {"rear", 60}};
+       },
+       "axles", "cannot stand"},
       {"AdjustersAGroup", [](Json& j) { j["adjusters"] = Json::object(); }, "adjusters", "list"},
       {"AdjusterKindUnknown", [](Json& j) { j["adjusters"][0]["kind"] = "magic"; }, "kind", "shim_stack"},
       {"AdjusterWithoutId", [](Json& j) { j["adjusters"][0].erase("id"); }, "id", "missing"},
-      {"AdjusterTwice", [](Json& j) { j["adjusters"].push_back(j["adjusters"][0]); }, "front_link_inner_shims", "two adjusters"},
+      {"AdjusterTwice", [](Json& j) { j["adjusters"].push_back(j["adjusters"][0]); }, "front_link_inner_shims",
+       "two adjusters"},
       {"AdjusterOnNoAxle", [](Json& j) { j["adjusters"][0]["axle"] = "middle"; }, "axle", "front, rear"},
       {"ShimsMoveAnUnknownPoint",
-       [](Json& j) { adjuster(j, "front_link_inner_shims")["move"] = {{"nose", {0, 0, 1}}}; }, "nose", "no point"},
+       [](Json& j) {
+         adjuster(j, "front_link_inner_shims")["move"] = {{"nose", {0, 0, 1}}};
+       },
+       "nose", "no point"},
       {"PartSitsNowhere", [](Json& j) { adjuster(j, "front_hub_shims")["at"] = "nose"; }, "at", "no point"},
       {"ShimsMoveNothing", [](Json& j) { adjuster(j, "front_link_inner_shims")["move"] = Json::object(); }, "move",
        "move no point"},
-      {"ShimsMoveNowhere", [](Json& j) { adjuster(j, "front_link_inner_shims")["move"]["link_inner"] = {0, 0, 0}; }, "move",
-       "no length"},
-      {"ShimOfNoThickness", [](Json& j) { adjuster(j, "front_link_inner_shims")["shims_mm"] = {0.0, 1.0}; }, "shims_mm",
-       "0.05"},
+      {"ShimsMoveNowhere",
+       [](Json& j) {
+         adjuster(j, "front_link_inner_shims")["move"]["link_inner"] = {0, 0, 0};
+       },
+       "move", "no length"},
+      {"ShimOfNoThickness",
+       [](Json& j) {
+         adjuster(j, "front_link_inner_shims")["shims_mm"] = {0.0, 1.0};
+       },
+       "shims_mm", "0.05"},
       {"ShimsMissing", [](Json& j) { adjuster(j, "front_link_inner_shims").erase("shims_mm"); }, "shims_mm", "missing"},
-      {"ShimRangeUpsideDown", [](Json& j) { adjuster(j, "front_link_inner_shims")["min_mm"] = 9; }, "min_mm", "above max_mm"},
-      {"ShimKitImpossible", [](Json& j) { adjuster(j, "front_link_inner_shims")["kit_mm"] = 2.1; }, "kit_mm", "cannot make"},
-      {"ShimKitOutOfRange", [](Json& j) { adjuster(j, "front_link_inner_shims")["kit_mm"] = 7; }, "kit_mm", "cannot make"},
-      {"TurnbuckleOfAnUnknownLink", [](Json& j) { adjuster(j, "front_camber_link")["link"] = "toe_link"; }, "link", "camber_link"},
+      {"ShimRangeUpsideDown", [](Json& j) { adjuster(j, "front_link_inner_shims")["min_mm"] = 9; }, "min_mm",
+       "above max_mm"},
+      {"ShimKitImpossible", [](Json& j) { adjuster(j, "front_link_inner_shims")["kit_mm"] = 2.1; }, "kit_mm",
+       "cannot make"},
+      {"ShimKitOutOfRange", [](Json& j) { adjuster(j, "front_link_inner_shims")["kit_mm"] = 7; }, "kit_mm",
+       "cannot make"},
+      {"TurnbuckleOfAnUnknownLink", [](Json& j) { adjuster(j, "front_camber_link")["link"] = "toe_link"; }, "link",
+       "camber_link"},
       {"TwoTurnbucklesOnALink", [](Json& j) { adjuster(j, "front_tie_rod")["link"] = "camber_link"; }, "link",
        "two turnbuckles"},
-      {"TurnbuckleWithoutPitch", [](Json& j) { adjuster(j, "front_camber_link").erase("pitch_mm"); }, "pitch_mm", "missing"},
-      {"TurnbuckleThreadsUnknown", [](Json& j) { adjuster(j, "front_camber_link")["threads"] = "left"; }, "threads", "opposed"},
+      {"TurnbuckleWithoutPitch", [](Json& j) { adjuster(j, "front_camber_link").erase("pitch_mm"); }, "pitch_mm",
+       "missing"},
+      {"TurnbuckleThreadsUnknown", [](Json& j) { adjuster(j, "front_camber_link")["threads"] = "left"; }, "threads",
+       "opposed"},
       {"HoleKitUnknown", [](Json& j) { adjuster(j, "front_link_hole")["kit"] = "9"; }, "kit", "no position"},
       {"HoleLabelTwice", [](Json& j) { adjuster(j, "front_link_hole")["positions"][1]["label"] = "1"; }, "positions",
        "two positions"},
-      {"OnlyOneHole", [](Json& j) { adjuster(j, "front_link_hole")["positions"] = {{{"label", "2"}}}; }, "positions",
-       "two positions"},
+      {"OnlyOneHole",
+       [](Json& j) {
+         adjuster(j, "front_link_hole")["positions"] = {{{"label", "2"}}};
+       },
+       "positions", "two positions"},
       {"BlockTurnsAboutNothing",
-       [](Json& j) { adjuster(j, "front_caster_block")["positions"][0]["turn"]["about"] = "nose"; }, "turn", "no point"},
-      {"BlockTurnsAboutNoAxis", [](Json& j) { adjuster(j, "front_caster_block")["positions"][0]["turn"]["axis"] = "w"; },
-       "axis", "x, y, z"},
+       [](Json& j) { adjuster(j, "front_caster_block")["positions"][0]["turn"]["about"] = "nose"; }, "turn",
+       "no point"},
+      {"BlockTurnsAboutNoAxis",
+       [](Json& j) { adjuster(j, "front_caster_block")["positions"][0]["turn"]["axis"] = "w"; }, "axis", "x, y, z"},
   };
   return all;
 }
@@ -170,9 +216,10 @@ TEST(TextThatIsNotJson, IsRefusedWithTheLine) {
 
 TEST(OddInput, NeverCrashes) {
   const std::string deep = std::string(5000, '[') + std::string(5000, ']');
-  for (const std::string& text : {std::string(), std::string("null"), std::string("[]"), std::string("3"), std::string("\"x\""),
-                                  std::string("{}"), deep, std::string("{\"a\":1e999}"), std::string("\xff\xfe{}"),
-                                  std::string("{\"format\":\"lowkite-car\",\"format\":\"lowkite-car\"}"), std::string(3, '\0')}) {
+  for (const std::string& text :
+       {std::string(), std::string("null"), std::string("[]"), std::string("3"), std::string("\"x\""),
+        std::string("{}"), deep, std::string("{\"a\":1e999}"), std::string("\xff\xfe{}"),
+        std::string("{\"format\":\"lowkite-car\",\"format\":\"lowkite-car\"}"), std::string(3, '\0')}) {
     const auto car = read_car(text, "odd.json");
     EXPECT_FALSE(car);
     EXPECT_FALSE(car.error().empty());

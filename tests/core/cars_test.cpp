@@ -19,7 +19,9 @@ Comparison changed_by(const Car& car, const char* id, double steps, const ResetO
   return std::move(*c);
 }
 
-double figure(const Variant& v, const char* id, End end) { return *find_figure(id)->read(v.source, end, Side::left); }
+double figure(const Variant& v, const char* id, End end) {
+  return *find_figure(id)->read(v.source, end, Side::left);
+}
 
 TEST(TheTouringCar, ShowsFiguresOfItsClass) {  // common practice, no source
   const Car car = test::touring();
@@ -63,12 +65,13 @@ TEST(TheBuggysRollCentres, DifferByTheWayTheyAreFound) {
       << "the front-view drawing is blind to kick-up";
 }
 
-// Common practice, no source: raising the camber link's inner ball, or lowering its outer one, gives less camber gain and a
-// lower roll centre; raising the arm's inner pin raises the roll centre.
+// Common practice, no source: raising the camber link's inner ball, or lowering its outer one, gives less camber gain
+// and a lower roll centre; raising the arm's inner pin raises the roll centre.
 TEST(RaisingTheInnerBall, LowersTheRollCentreAndTheCamberGain) {
-  for (const auto& [car, end, id] :
-       {std::tuple(test::touring(), End::front, "front_link_inner_shims"), std::tuple(test::touring(), End::rear, "rear_link_inner_shims"),
-        std::tuple(test::buggy(), End::front, "front_link_inner_shims"), std::tuple(test::buggy(), End::rear, "rear_link_inner_shims")}) {
+  for (const auto& [car, end, id] : {std::tuple(test::touring(), End::front, "front_link_inner_shims"),
+                                     std::tuple(test::touring(), End::rear, "rear_link_inner_shims"),
+                                     std::tuple(test::buggy(), End::front, "front_link_inner_shims"),
+                                     std::tuple(test::buggy(), End::rear, "rear_link_inner_shims")}) {
     const Comparison c = changed_by(car, id, 1.0);
     EXPECT_LT(figure(*c.reset, "roll_centre", end), figure(*c.baseline, "roll_centre", end) - 0.2) << id;
     EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", end)), std::abs(figure(*c.baseline, "camber_gain", end))) << id;
@@ -79,7 +82,8 @@ TEST(LoweringTheOuterBall, DoesTheSame) {  // common practice, no source
   const Car car = test::touring();
   const Comparison c = changed_by(car, "front_link_outer_shims", -1.0);
   EXPECT_LT(figure(*c.reset, "roll_centre", End::front), figure(*c.baseline, "roll_centre", End::front));
-  EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", End::front)), std::abs(figure(*c.baseline, "camber_gain", End::front)));
+  EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", End::front)),
+            std::abs(figure(*c.baseline, "camber_gain", End::front)));
 }
 
 TEST(RaisingTheArmsInnerPin, RaisesTheRollCentre) {  // common practice, no source
@@ -95,7 +99,8 @@ TEST(RaisingTheAxleByHalfAMillimetre, LowersTheCarByAsMuch) {
   const Car car = test::touring();
   const Comparison c = changed_by(car, "rear_hub_shims", 0.5);
   ASSERT_TRUE(c.sits_lower_mm[at(End::rear)]);
-  // A little more than half: the camber is re-set at the proper ride height, and the arm first hangs half a millimetre lower.
+  // A little more than half: the camber is re-set at the proper ride height, and the arm first hangs half a millimetre
+  // lower.
   EXPECT_NEAR(*c.sits_lower_mm[at(End::rear)], 0.5, 0.06);
   EXPECT_NEAR(*c.sits_lower_mm[at(End::front)], 0.0, 1e-9);
 }
@@ -113,11 +118,13 @@ TEST(AShimUnderTheTieRod, ChangesBumpSteerAndLeavesTheRollCentreNearlyAlone) {
   const Car car = test::touring();
   const Comparison c = changed_by(car, "front_tie_outer_shims", 1.0);
   EXPECT_GT(std::abs(figure(*c.reset, "bump_steer", End::front) - figure(*c.baseline, "bump_steer", End::front)), 0.02);
-  EXPECT_NEAR(figure(*c.reset, "roll_centre_drawn", End::front), figure(*c.baseline, "roll_centre_drawn", End::front), 0.05);
+  EXPECT_NEAR(figure(*c.reset, "roll_centre_drawn", End::front), figure(*c.baseline, "roll_centre_drawn", End::front),
+              0.05);
 }
 
 TEST(TheShippedSetups, StandWithTheirCars) {
-  for (const auto& [car, name] : {std::pair(test::touring(), "heron-club-carpet"), std::pair(test::buggy(), "plover-loose-dirt")}) {
+  for (const auto& [car, name] :
+       {std::pair(test::touring(), "heron-club-carpet"), std::pair(test::buggy(), "plover-loose-dirt")}) {
     const auto file = load_setup(test::data_path(std::string("setups/") + name + ".kite-setup.json"), car);
     ASSERT_TRUE(file) << file.error().front().line();
     const auto v = evaluate(car, file->setup, {}, 21);

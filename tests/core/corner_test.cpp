@@ -155,7 +155,8 @@ TEST_P(EveryMechanism, NeverJumpsToAnotherAssembly) {
           last = pose.error().message();
           continue;
         }
-        EXPECT_FALSE(ended) << "the linkage closed again beyond its end at " << direction * travel << " mm, after: " << last;
+        EXPECT_FALSE(ended) << "the linkage closed again beyond its end at " << direction * travel
+                            << " mm, after: " << last;
         EXPECT_GT(pose->spin_axis.dot(before), std::cos(0.35)) << "at " << direction * travel << " mm";
         before = pose->spin_axis;
       }
@@ -187,7 +188,8 @@ TEST_P(EveryMechanism, TheReachIsReportedWhenTravelIsTooFar) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Mechanisms, EveryMechanism,
-                         testing::Values(Case{"hub_carrier", Proportions::touring}, Case{"hub_carrier", Proportions::buggy},
+                         testing::Values(Case{"hub_carrier", Proportions::touring},
+                                         Case{"hub_carrier", Proportions::buggy},
                                          Case{"solid_hub", Proportions::touring}, Case{"solid_hub", Proportions::buggy},
                                          Case{"double_wishbone", Proportions::touring},
                                          Case{"double_wishbone", Proportions::buggy}),
@@ -215,7 +217,8 @@ TEST(AMovedPin, CarriesItsArmAlongUnchanged) {
   const MechanismSpec& spec = *find_mechanism("hub_carrier");
   CornerGeometry g = test::planar_front({});
   const Vec3 lift(0, 0.7, 1.3);
-  for (const char* end : {"arm_inner_front", "arm_inner_rear"}) g.set[static_cast<std::size_t>(spec.point(end))] += lift;
+  for (const char* end : {"arm_inner_front", "arm_inner_rear"})
+    g.set[static_cast<std::size_t>(spec.point(end))] += lift;
   const CornerModel m = test::model_of(spec, g);
   const auto pose = m.linkage->solve(0.0, {});
   ASSERT_TRUE(pose);

@@ -12,9 +12,13 @@ namespace {
 
 using test::PlanarCorner;
 
-const MechanismSpec& hub_carrier() { return *find_mechanism("hub_carrier"); }
+const MechanismSpec& hub_carrier() {
+  return *find_mechanism("hub_carrier");
+}
 
-WheelFigures at_design(const CornerModel& m) { return read_wheel(m, *m.linkage->solve(0, {}), Ground{}); }
+WheelFigures at_design(const CornerModel& m) {
+  return read_wheel(m, *m.linkage->solve(0, {}), Ground{});
+}
 
 /// A car whose two front corners are the given one, standing on a ground through its contact points.
 AxleFigures planar_axle(const CornerGeometry& g, double tyre_radius, double arm_angle = 0.0,
@@ -57,7 +61,8 @@ TEST(MechanicalTrail, OfFourDegreesOfCasterIsRadiusTimesTangent) {
 }
 
 // Rodrigues; small-angle form in Dixon, Suspension Geometry and Computation (from memory): caster 4 degrees, no
-// inclination, 20 degrees of steer about the kingpin: 1.36710 degrees, negative on the outer wheel (small angle: 1.36808).
+// inclination, 20 degrees of steer about the kingpin: 1.36710 degrees, negative on the outer wheel (small
+// angle: 1.36808).
 TEST(CamberFromCaster, AtTwentyDegreesOfSteerIsThePublishedValue) {
   const Vec3 kingpin(-std::sin(radians(4.0)), 0, std::cos(radians(4.0)));
   for (const double steer : {20.0, -20.0}) {
@@ -88,8 +93,8 @@ TEST(CamberFromCaster, ComesOutOfTheWholeLinkageToo) {
   EXPECT_NEAR(std::abs(camber), 1.36710, 5e-6);
 }
 
-// Milliken & Milliken, Race Car Vehicle Dynamics; Dixon (from memory): parallel links at angle p from the horizontal put
-// the roll centre at half track x tan p; parallel and level links put it on the ground.
+// Milliken & Milliken, Race Car Vehicle Dynamics; Dixon (from memory): parallel links at angle p from the horizontal
+// put the roll centre at half track x tan p; parallel and level links put it on the ground.
 TEST(RollCentre, OfParallelLinksIsHalfTrackTimesTangent) {
   for (const double p : {0.0, 3.0, -2.0, 8.0}) {
     const double fall = std::tan(radians(p));  // links fall outboard
@@ -110,8 +115,8 @@ TEST(RollCentre, OfParallelLinksIsHalfTrackTimesTangent) {
   }
 }
 
-// Kennedy's theorem of three centres, any mechanism text: in a planar car the velocity of the contact point is across the
-// line to the crossing of the two links, so the roll centre in 3D is the drawn one.
+// Kennedy's theorem of three centres, any mechanism text: in a planar car the velocity of the contact point is across
+// the line to the crossing of the two links, so the roll centre in 3D is the drawn one.
 TEST(RollCentre, OfAPlanarCarIsTheDrawnOne) {
   std::mt19937 random(31);
   std::uniform_real_distribution<double> shake(-3, 3);
@@ -140,7 +145,8 @@ TEST(RollCentre, ByHandForOneDrawing) {
   EXPECT_NEAR(f.roll_centre.construction[0].instant_centre->across, -210.0, 1e-9);
   EXPECT_NEAR(f.roll_centre.construction[0].instant_centre->height, 16.0, 1e-9);
   EXPECT_NEAR(f.roll_centre.drawn->height, 82.0 * 16.0 / 292.0, 1e-9);
-  // The same swing arm gives the camber gain: 1/292 rad per mm at the contact; per wheel-centre height also, to first order.
+  // The same swing arm gives the camber gain: 1/292 rad per mm at the contact; per wheel-centre height also, to first
+  // order.
   EXPECT_NEAR(f.wheel[0].camber_gain_rad_per_mm, -1.0 / 292.0, 1e-9);
 }
 

@@ -8,7 +8,9 @@ namespace {
 
 constexpr double mm = 1e-9;
 
-CarModel model_of_kit(const Car& car) { return std::move(*build_model(car, kit_setup(car))); }
+CarModel model_of_kit(const Car& car) {
+  return std::move(*build_model(car, kit_setup(car)));
+}
 
 TEST(GroundPlane, StandsAtTheRideHeightsUnderTheGaugePoints) {
   const Car car = test::touring();
@@ -76,7 +78,8 @@ TEST(AMirroredCar, MirrorsEveryFigure) {
   EXPECT_NE(fa->axle[0].wheel[0].camber_gain_rad_per_mm, fa->axle[0].wheel[1].camber_gain_rad_per_mm);
   for (const Side s : both_sides) {
     const Side o = s == Side::left ? Side::right : Side::left;
-    EXPECT_NEAR(fa->axle[0].wheel[at(s)].camber_gain_rad_per_mm, fb->axle[0].wheel[at(o)].camber_gain_rad_per_mm, 1e-14);
+    EXPECT_NEAR(fa->axle[0].wheel[at(s)].camber_gain_rad_per_mm, fb->axle[0].wheel[at(o)].camber_gain_rad_per_mm,
+                1e-14);
   }
   EXPECT_NEAR(fa->axle[0].roll_centre.moving->across, -fb->axle[0].roll_centre.moving->across, 1e-7);
 }

@@ -120,7 +120,8 @@ TEST(AThreadThatEnds, IsSaid) {
   std::get<Range>(link.part).stops = {-0.125, 0.0, 0.125};
   const auto result = reset_alignment(car, with(car, "front_link_hole", 1), kit_targets(car), {});
   ASSERT_TRUE(result);
-  const auto ended = std::find_if(result->steps.begin(), result->steps.end(), [](const auto& s) { return s.thread_ends; });
+  const auto ended =
+      std::find_if(result->steps.begin(), result->steps.end(), [](const auto& s) { return s.thread_ends; });
   ASSERT_NE(ended, result->steps.end());
   EXPECT_EQ(std::abs(ended->value), 0.125);
   EXPECT_GT(std::abs(ended->exact_turns), 0.125);

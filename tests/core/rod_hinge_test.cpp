@@ -121,7 +121,8 @@ TEST(TurnUntilRodFits, IsTheInverseOfTurning) {
     const Vec3 turned = turned_about(axis, Turn::by(angle)).point(p);
     // Only where the turned rod is still on the design branch; elsewhere the two assemblies have met in between.
     if (slope * RodHinge::design_slope(axis, turned, q) <= 0 || (turned - q).dot(p - q) <= 0) continue;
-    const auto t = turn_until_rod_fits(axis, p, q, (turned - q).norm(), slope > 0 ? Branch::rising : Branch::falling, p - q);
+    const auto t =
+        turn_until_rod_fits(axis, p, q, (turned - q).norm(), slope > 0 ? Branch::rising : Branch::falling, p - q);
     ASSERT_TRUE(t);
     EXPECT_NEAR(t->angle(), angle, 1e-7 + 1e-9 / std::abs(slope));
   }
@@ -143,8 +144,9 @@ TEST(TurnUntilComponent, FindsTheSmallerTurnThatGivesTheComponent) {
 }
 
 TEST(FourBar, ObeysFreudensteinsEquation) {
-  // K1 cos a - K2 cos b + K3 = cos(a - b) with K1 = d/c, K2 = d/a, K3 = (a^2 - b^2 + c^2 + d^2)/(2ac); Freudenstein 1955,
-  // "Approximate synthesis of four-bar linkages" (form from memory). Crank a, coupler b, rocker c, ground d along y.
+  // K1 cos a - K2 cos b + K3 = cos(a - b) with K1 = d/c, K2 = d/a, K3 = (a^2 - b^2 + c^2 + d^2)/(2ac); Freudenstein
+  // 1955, "Approximate synthesis of four-bar linkages" (form from memory). Crank a, coupler b, rocker c, ground d along
+  // y.
   const double a = 44, b = 31, c = 33, d = 26;
   for (double crank = 0.55; crank < 1.2; crank += 0.01) {
     const Vec3 crank_end(0, a * std::cos(crank), a * std::sin(crank));

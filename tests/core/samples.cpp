@@ -7,27 +7,27 @@ using Layout = std::vector<std::pair<const char*, Vec3>>;
 
 const Layout& layout_of(const MechanismSpec& spec, Proportions p) {
   static const Layout touring_pinned{
-      {"arm_inner_front", {16, 22, 8}},   {"arm_inner_rear", {-18, 22, 8}},   {"arm_outer_front", {8, 66, 7}},
-      {"arm_outer_rear", {-8, 66, 7}},    {"link_inner", {-5, 32, 34}},       {"link_outer", {-3, 62, 37}},
-      {"kingpin_lower", {0.7, 71, 16}},   {"kingpin_upper", {-0.7, 69, 36}},  {"tie_inner", {-19, 26, 20}},
-      {"tie_outer", {-20, 66, 21}},       {"wheel_centre", {0, 82, 26}},      {"shock_upper", {18, 34, 62}},
+      {"arm_inner_front", {16, 22, 8}}, {"arm_inner_rear", {-18, 22, 8}},  {"arm_outer_front", {8, 66, 7}},
+      {"arm_outer_rear", {-8, 66, 7}},  {"link_inner", {-5, 32, 34}},      {"link_outer", {-3, 62, 37}},
+      {"kingpin_lower", {0.7, 71, 16}}, {"kingpin_upper", {-0.7, 69, 36}}, {"tie_inner", {-19, 26, 20}},
+      {"tie_outer", {-20, 66, 21}},     {"wheel_centre", {0, 82, 26}},     {"shock_upper", {18, 34, 62}},
       {"shock_lower", {13, 56, 10}}};
   static const Layout buggy_pinned{
-      {"arm_inner_front", {16, 20, 20}},  {"arm_inner_rear", {-16, 20, 8}},   {"arm_outer_front", {9, 92, 16}},
-      {"arm_outer_rear", {-9, 92, 9}},    {"link_inner", {-12, 31, 37}},      {"link_outer", {-9, 85, 41}},
-      {"kingpin_lower", {4, 101, 10}},    {"kingpin_upper", {-5.6, 100, 31}}, {"tie_inner", {-24, 19, 25}},
-      {"tie_outer", {-25, 96, 25}},       {"wheel_centre", {0, 110, 20}},     {"shock_upper", {12, 30, 73}},
+      {"arm_inner_front", {16, 20, 20}}, {"arm_inner_rear", {-16, 20, 8}},   {"arm_outer_front", {9, 92, 16}},
+      {"arm_outer_rear", {-9, 92, 9}},   {"link_inner", {-12, 31, 37}},      {"link_outer", {-9, 85, 41}},
+      {"kingpin_lower", {4, 101, 10}},   {"kingpin_upper", {-5.6, 100, 31}}, {"tie_inner", {-24, 19, 25}},
+      {"tie_outer", {-25, 96, 25}},      {"wheel_centre", {0, 110, 20}},     {"shock_upper", {12, 30, 73}},
       {"shock_lower", {4, 78, 17}}};
   static const Layout touring_wishbone{
-      {"arm_inner_front", {18, 20, 8}},      {"arm_inner_rear", {-18, 20, 8}},  {"lower_ball", {0.8, 70, 9}},
-      {"upper_inner_front", {14, 30, 33}},   {"upper_inner_rear", {-16, 30, 33}}, {"upper_ball", {-1, 68, 37}},
-      {"tie_inner", {-18, 25, 20}},          {"tie_outer", {-19, 66, 21}},      {"wheel_centre", {0, 82, 26}},
-      {"shock_upper", {18, 34, 62}},         {"shock_lower", {13, 54, 10}}};
+      {"arm_inner_front", {18, 20, 8}},    {"arm_inner_rear", {-18, 20, 8}},    {"lower_ball", {0.8, 70, 9}},
+      {"upper_inner_front", {14, 30, 33}}, {"upper_inner_rear", {-16, 30, 33}}, {"upper_ball", {-1, 68, 37}},
+      {"tie_inner", {-18, 25, 20}},        {"tie_outer", {-19, 66, 21}},        {"wheel_centre", {0, 82, 26}},
+      {"shock_upper", {18, 34, 62}},       {"shock_lower", {13, 54, 10}}};
   static const Layout buggy_wishbone{
-      {"arm_inner_front", {22, 22, 19}},     {"arm_inner_rear", {-22, 22, 11}}, {"lower_ball", {3, 98, 11}},
-      {"upper_inner_front", {12, 34, 42}},   {"upper_inner_rear", {-20, 34, 38}}, {"upper_ball", {-4, 95, 42}},
-      {"tie_inner", {-24, 22, 25}},          {"tie_outer", {-25, 94, 26}},      {"wheel_centre", {0, 110, 24}},
-      {"shock_upper", {12, 36, 80}},         {"shock_lower", {6, 78, 17}}};
+      {"arm_inner_front", {22, 22, 19}},   {"arm_inner_rear", {-22, 22, 11}},   {"lower_ball", {3, 98, 11}},
+      {"upper_inner_front", {12, 34, 42}}, {"upper_inner_rear", {-20, 34, 38}}, {"upper_ball", {-4, 95, 42}},
+      {"tie_inner", {-24, 22, 25}},        {"tie_outer", {-25, 94, 26}},        {"wheel_centre", {0, 110, 24}},
+      {"shock_upper", {12, 36, 80}},       {"shock_lower", {6, 78, 17}}};
   const bool wishbone = spec.id == "double_wishbone";
   if (p == Proportions::touring) return wishbone ? touring_wishbone : touring_pinned;
   return wishbone ? buggy_wishbone : buggy_pinned;
@@ -53,7 +53,9 @@ CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions,
   return g;
 }
 
-CornerGeometry planar_front(const PlanarCorner& l) { return planar_corner(*find_mechanism("hub_carrier"), l); }
+CornerGeometry planar_front(const PlanarCorner& l) {
+  return planar_corner(*find_mechanism("hub_carrier"), l);
+}
 
 CornerGeometry planar_corner(const MechanismSpec& spec, const PlanarCorner& l) {
   CornerGeometry g;

@@ -14,19 +14,26 @@ namespace lowkite::test {
 /// Inside a TEST body the plain name means GoogleTest's own `Setup`.
 using CarSetup = lowkite::Setup;
 
-inline std::string data_path(const std::string& name) { return std::string(LOWKITE_TEST_DATA) + "/" + name; }
+inline std::string data_path(const std::string& name) {
+  return std::string(LOWKITE_TEST_DATA) + "/" + name;
+}
 
 inline Car shipped(const std::string& name) {
   auto car = load_car(data_path("cars/" + name + ".kite-car.json"));
   if (!car) throw std::runtime_error(car.error().front().line());
   return *car;
 }
-inline Car touring() { return shipped("heron-tc190"); }
-inline Car buggy() { return shipped("plover-2wd"); }
+inline Car touring() {
+  return shipped("heron-tc190");
+}
+inline Car buggy() {
+  return shipped("plover-2wd");
+}
 
 enum class Proportions { touring, buggy };
 
-/// A corner as one finds it on such cars: a typical layout with every coordinate shaken by up to `shake` of a typical spread.
+/// A corner as one finds it on such cars: a typical layout with every coordinate shaken by up to `shake` of a typical
+/// spread.
 CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions, std::mt19937& random);
 
 /// A corner with all pins along x and everything in the plane x = 0: the front-view four-bar that textbooks draw.

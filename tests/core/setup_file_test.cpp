@@ -12,7 +12,9 @@
 namespace lowkite {
 namespace {
 
-std::string good_text() { return *read_file(test::data_path("setups/heron-club-carpet.kite-setup.json")); }
+std::string good_text() {
+  return *read_file(test::data_path("setups/heron-club-carpet.kite-setup.json"));
+}
 
 struct Defect {
   const char* name;
@@ -35,8 +37,16 @@ const std::vector<Defect>& defects() {
       {"ShimStackTooThick", [](Json& j) { j["values"]["front_link_inner_shims"] = 8; }, "0 to 5"},
       {"ShimAWord", [](Json& j) { j["values"]["front_link_inner_shims"] = "two"; }, "\"two\""},
       {"ShimNull", [](Json& j) { j["values"]["front_link_inner_shims"] = nullptr; }, "null"},
-      {"OneSideOnly", [](Json& j) { j["values"]["front_link_inner_shims"] = {{"left", 1}}; }, "right: missing"},
-      {"OneSideWrong", [](Json& j) { j["values"]["front_link_inner_shims"] = {{"left", 1}, {"right", 1.1}}; }, "right"},
+      {"OneSideOnly",
+       [](Json& j) {
+         j["values"]["front_link_inner_shims"] = {{"left", 1}};
+       },
+       "right: missing"},
+      {"OneSideWrong",
+       [](Json& j) {
+         j["values"]["front_link_inner_shims"] = {{"left", 1}, {"right", 1.1}};
+       },
+       "right"},
       {"HoleThatIsNotThere", [](Json& j) { j["values"]["front_link_hole"] = "7"; }, "one of 1, 2, 3"},
       {"HoleHalfway", [](Json& j) { j["values"]["front_link_hole"] = 1.5; }, "one of 1, 2, 3"},
       {"ThreadTooLong", [](Json& j) { j["values"]["front_camber_link"] = 40; }, "turns from -6 to 6"},

@@ -5,8 +5,12 @@
 namespace lowkite::reference {
 namespace {
 
-SimTK::Vec3 simtk(const Point& p) { return {p[0], p[1], p[2]}; }
-Point plain(const SimTK::Vec3& v) { return {v[0], v[1], v[2]}; }
+SimTK::Vec3 simtk(const Point& p) {
+  return {p[0], p[1], p[2]};
+}
+Point plain(const SimTK::Vec3& v) {
+  return {v[0], v[1], v[2]};
+}
 
 /// A pin's frame: its z along the hinge, its origin on it.
 SimTK::Transform hinge_frame(const Point& a, const Point& b) {

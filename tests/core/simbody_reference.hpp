@@ -22,9 +22,9 @@ struct Wheel {
   Point spin_axis{};
 };
 
-/// Assembles the linkage with the wheel centre at height `wheel_z` and the tie rod's inner ball moved by `rack` to the left.
-/// `guess` holds the generalised coordinates of the last assembly and takes those of this one, so that a march over travel
-/// starts each assembly next to its solution. Throws when Simbody cannot assemble.
+/// Assembles the linkage with the wheel centre at height `wheel_z` and the tie rod's inner ball moved by `rack` to the
+/// left. `guess` holds the generalised coordinates of the last assembly and takes those of this one, so that a march
+/// over travel starts each assembly next to its solution. Throws when Simbody cannot assemble.
 Wheel assemble(const Corner& corner, double wheel_z, double rack, std::vector<double>& guess);
 
 }  // namespace lowkite::reference

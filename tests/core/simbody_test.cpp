@@ -1,6 +1,6 @@
 // The mechanisms against Simbody (libsimbody-dev), a general multibody library: the same points as bodies on pins and
-// balls with rods between them, assembled numerically to the same wheel height and rack. It shares no code and no method
-// with ours. Tolerances: 1e-6 mm and 1e-6 degrees, over full travel and steer.
+// balls with rods between them, assembled numerically to the same wheel height and rack. It shares no code and no
+// method with ours. Tolerances: 1e-6 mm and 1e-6 degrees, over full travel and steer.
 #include <gtest/gtest.h>
 
 #include "core/measure/wheel.hpp"
@@ -12,11 +12,15 @@ namespace {
 
 using test::Proportions;
 
-reference::Point plain(const Vec3& v) { return {v.x(), v.y(), v.z()}; }
-Vec3 eigen(const reference::Point& v) { return {v[0], v[1], v[2]}; }
+reference::Point plain(const Vec3& v) {
+  return {v.x(), v.y(), v.z()};
+}
+Vec3 eigen(const reference::Point& v) {
+  return {v[0], v[1], v[2]};
+}
 
-/// The same corner in the reference's terms. The right side is its own mirror image there: its points have negative y and
-/// its rack works the other way.
+/// The same corner in the reference's terms. The right side is its own mirror image there: its points have negative y
+/// and its rack works the other way.
 reference::Corner reference_corner(const MechanismSpec& spec, const CornerGeometry& g, Side side) {
   const auto on_side = [&](const Vec3& v) { return plain(side == Side::left ? v : mirrored(v)); };
   reference::Corner c;
@@ -76,19 +80,22 @@ TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
   EXPECT_LT(worst_deg, 1e-6) << "over " << compared << " poses";
 }
 
-INSTANTIATE_TEST_SUITE_P(
-    Mechanisms, AgainstSimbody,
-    testing::Values(Case{"hub_carrier", Proportions::touring, Side::left}, Case{"hub_carrier", Proportions::touring, Side::right},
-                    Case{"hub_carrier", Proportions::buggy, Side::left}, Case{"hub_carrier", Proportions::buggy, Side::right},
-                    Case{"solid_hub", Proportions::touring, Side::left}, Case{"solid_hub", Proportions::buggy, Side::right},
-                    Case{"double_wishbone", Proportions::touring, Side::left},
-                    Case{"double_wishbone", Proportions::touring, Side::right},
-                    Case{"double_wishbone", Proportions::buggy, Side::left},
-                    Case{"double_wishbone", Proportions::buggy, Side::right}),
-    [](const auto& sample) {
-      return std::string(sample.param.mechanism) +
-             (sample.param.proportions == Proportions::touring ? "_touring_" : "_buggy_") + std::string(name_of(sample.param.side));
-    });
+INSTANTIATE_TEST_SUITE_P(Mechanisms, AgainstSimbody,
+                         testing::Values(Case{"hub_carrier", Proportions::touring, Side::left},
+                                         Case{"hub_carrier", Proportions::touring, Side::right},
+                                         Case{"hub_carrier", Proportions::buggy, Side::left},
+                                         Case{"hub_carrier", Proportions::buggy, Side::right},
+                                         Case{"solid_hub", Proportions::touring, Side::left},
+                                         Case{"solid_hub", Proportions::buggy, Side::right},
+                                         Case{"double_wishbone", Proportions::touring, Side::left},
+                                         Case{"double_wishbone", Proportions::touring, Side::right},
+                                         Case{"double_wishbone", Proportions::buggy, Side::left},
+                                         Case{"double_wishbone", Proportions::buggy, Side::right}),
+                         [](const auto& sample) {
+                           return std::string(sample.param.mechanism) +
+                                  (sample.param.proportions == Proportions::touring ? "_touring_" : "_buggy_") +
+                                  std::string(name_of(sample.param.side));
+                         });
 
 }  // namespace
 }  // namespace lowkite

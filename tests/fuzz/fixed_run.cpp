@@ -18,7 +18,9 @@ namespace {
 using lowkite::Json;
 using Random = std::mt19937_64;
 
-std::size_t below(Random& random, std::size_t n) { return n == 0 ? 0 : random() % n; }
+std::size_t below(Random& random, std::size_t n) {
+  return n == 0 ? 0 : random() % n;
+}
 
 std::string damaged_text(std::string text, Random& random) {
   const std::size_t blows = 1 + below(random, 6);
@@ -26,12 +28,24 @@ std::string damaged_text(std::string text, Random& random) {
     const std::size_t at = below(random, text.size());
     const std::size_t length = std::min(text.size() - at, 1 + below(random, 40));
     switch (below(random, 6)) {
-      case 0: text[at] = static_cast<char>(random()); break;
-      case 1: text.erase(at, length); break;
-      case 2: text.insert(at, text.substr(at, length)); break;
-      case 3: text.resize(at); break;
-      case 4: text[at] = "0123456789-+.eE,:{}[]\"\\"[below(random, 23)]; break;
-      default: text.insert(at, below(random, 2) ? "1e308" : "-0"); break;
+      case 0:
+        text[at] = static_cast<char>(random());
+        break;
+      case 1:
+        text.erase(at, length);
+        break;
+      case 2:
+        text.insert(at, text.substr(at, length));
+        break;
+      case 3:
+        text.resize(at);
+        break;
+      case 4:
+        text[at] = "0123456789-+.eE,:{}[]\"\\"[below(random, 23)];
+        break;
+      default:
+        text.insert(at, below(random, 2) ? "1e308" : "-0");
+        break;
     }
   }
   return text;
@@ -51,19 +65,25 @@ std::string damaged_document(Json j, Random& random) {
     places(j, all);
     Json& victim = *all[below(random, all.size())];
     switch (below(random, 6)) {
-      case 0: victim = Json(*all[below(random, all.size())]); break;
-      case 1: victim = nullptr; break;
+      case 0:
+        victim = Json(*all[below(random, all.size())]);
+        break;
+      case 1:
+        victim = nullptr;
+        break;
       case 2:
-        if (victim.is_number())
-          victim = victim.get<double>() * (static_cast<double>(below(random, 400)) / 100.0 - 2.0);
+        if (victim.is_number()) victim = victim.get<double>() * (static_cast<double>(below(random, 400)) / 100.0 - 2.0);
         break;
       case 3:
-        if (victim.is_object() && !victim.empty()) victim.erase(std::next(victim.begin(), static_cast<long>(below(random, victim.size()))));
+        if (victim.is_object() && !victim.empty())
+          victim.erase(std::next(victim.begin(), static_cast<long>(below(random, victim.size()))));
         break;
       case 4:
         if (victim.is_array() && !victim.empty()) victim.erase(below(random, victim.size()));
         break;
-      default: victim = below(random, 2) ? Json("x") : Json(1e9); break;
+      default:
+        victim = below(random, 2) ? Json("x") : Json(1e9);
+        break;
     }
   }
   return j.dump(-1, ' ', false, Json::error_handler_t::replace);

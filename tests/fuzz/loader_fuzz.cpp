@@ -1,5 +1,6 @@
-// Fuzz target for the loaders, in libFuzzer's form: whatever the bytes, the loader answers with a car, a setup or faults.
-// With clang: clang++ -fsanitize=fuzzer,address ... ; here `fixed_run.cpp` drives it for a fixed number of inputs.
+// Fuzz target for the loaders, in libFuzzer's form: whatever the bytes, the loader answers with a car, a setup or
+// faults. With clang: clang++ -fsanitize=fuzzer,address ... ; here `fixed_run.cpp` drives it for a fixed number of
+// inputs.
 #include <cstddef>
 #include <cstdint>
 #include <cstdlib>
