@@ -66,13 +66,14 @@ void Document::putSetup(const Setup& setup, const QString& what) {
 tl::expected<void, Fault> Document::save(const QString& path) {
   const QString target = path.isEmpty() ? state_.setupPath : path;
   const bool same = QFileInfo(target) == QFileInfo(state_.setupPath);
-  if (path != state_.setupPath && !path.isEmpty() && state_.file.setup.name == "Kit") {
-    // A kit setup saved under a name of its own is no longer the kit.
-    state_.file.setup.name = QFileInfo(target).fileName().section(QLatin1Char('.'), 0, 0).toStdString();
-  }
-  const std::string text = write_setup(setup(), car(), state_.file.source);
+  Setup saved = setup();
+  // A kit setup saved under a name of its own is no longer the kit.
+  if (!same && saved.name == "Kit")
+    saved.name = QFileInfo(target).fileName().section(QLatin1Char('.'), 0, 0).toStdString();
+  const std::string text = write_setup(saved, car(), state_.file.source);
   const auto stamp = replace_file(target.toStdString(), text, same ? state_.stamp : std::nullopt);
   if (!stamp) return tl::unexpected(stamp.error());
+  state_.file.setup.name = saved.name;  // only now: a save that failed has changed nothing
   state_.setupPath = target;
   state_.stamp = *stamp;
   if (auto document = parse_json(text, target.toStdString())) state_.file.source = std::move(*document);

@@ -130,6 +130,7 @@ TEST_F(Files, SavingIntoAFolderThatIsGoneSaysSoAndKeepsTheWork) {
   click(QStringLiteral("adjuster.front_tie_rod.more"));
   EXPECT_FALSE(window_->saveTo(path(QStringLiteral("gone/x.kite-setup.json"))));
   EXPECT_TRUE(window_->banner().isVisible());
+  EXPECT_EQ(document().setup().name, "Kit") << "a save that failed changes nothing";
   EXPECT_TRUE(document().isModified());
 }
 
