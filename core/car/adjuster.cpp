@@ -10,16 +10,19 @@ namespace {
 
 constexpr double stop_tolerance = 1e-6;  // mm or turns: far below any shim or any twist of the fingers
 
-constexpr std::array<AdjusterKindSpec, 5> kinds{{
+constexpr std::array<AdjusterKindSpec, 7> kinds{{
     {AdjusterKind::shim_stack, "shim_stack", "shims", false},
     {AdjusterKind::hole, "hole", "hole", true},
     {AdjusterKind::insert, "insert", "insert", true},
     {AdjusterKind::turnbuckle, "turnbuckle", "turnbuckle", false},
     {AdjusterKind::choice, "choice", "choice", true},
+    {AdjusterKind::screw, "screw", "screw", false},
+    {AdjusterKind::spline, "spline", "spline", true},
 }};
 
-void add(const Effect& effect, double sign, CornerGeometry& c) {
+void add(const Effect& effect, double sign, LinkageGeometry& c) {
   for (const PointMove& m : effect.moves) c.set[static_cast<std::size_t>(m.point)] += sign * m.mm;
+  for (const SizeChange& s : effect.sizes) c.size[static_cast<std::size_t>(s.size)] += sign * s.mm;
   for (const PointTurn& t : effect.turns) {
     const Axis axis{c.kit[static_cast<std::size_t>(t.about)], t.direction};
     const Placement turn = turned_about(axis, Turn::by(sign * t.angle_rad));
@@ -28,6 +31,23 @@ void add(const Effect& effect, double sign, CornerGeometry& c) {
       point = turn.point(point);
     }
   }
+}
+
+/// Where a hand finds the part that changes a size.
+int place_of_size(const std::vector<SizeChange>& sizes) {
+  if (sizes.empty()) return no_point;
+  switch (sizes.front().size) {
+    case Size::shock_extended:
+    case Size::shock_compressed:
+      return attachment::shock_lower;
+    case Size::shaft_length:
+      return attachment::shaft_joint;
+    case Size::tyre_radius:
+    case Size::slide_droop:
+    case Size::slide_bump:
+      return no_point;
+  }
+  return no_point;
 }
 
 /// Shims are counted in thousandths of a millimetre, so that 0.1 + 0.2 is 0.3.
@@ -93,30 +113,35 @@ double Adjuster::nearest_stop(double value) const {
 bool Adjuster::can_be(double value) const {
   if (!(value >= least() - stop_tolerance && value <= most() + stop_tolerance)) return false;
   // A thread stops anywhere; only shims and positions come in steps that a file must keep to.
-  if (kind == AdjusterKind::turnbuckle) return true;
+  if (threaded()) return true;
   return std::abs(nearest_stop(value) - value) <= stop_tolerance;
 }
 
-void Adjuster::apply(double value, CornerGeometry& corner) const {
+void Adjuster::apply(double value, LinkageGeometry& linkage) const {
   if (const Range* r = range()) {
     const double change = value - kit;
-    for (const PointMove& m : r->moves_per_unit) corner.set[static_cast<std::size_t>(m.point)] += change * m.mm;
-    if (r->link != no_point) corner.length[static_cast<std::size_t>(r->link)] += change * r->link_mm_per_unit;
+    for (const PointMove& m : r->moves_per_unit) linkage.set[static_cast<std::size_t>(m.point)] += change * m.mm;
+    for (const SizeChange& c : r->sizes_per_unit) linkage.size[static_cast<std::size_t>(c.size)] += change * c.mm;
+    if (r->link != no_point) linkage.length[static_cast<std::size_t>(r->link)] += change * r->link_mm_per_unit;
     return;
   }
   const auto chosen = static_cast<std::size_t>(std::lround(value));
   const auto as_kit = static_cast<std::size_t>(std::lround(kit));
   if (chosen == as_kit) return;
-  add(positions()->list[as_kit].effect, -1.0, corner);
-  add(positions()->list[chosen].effect, 1.0, corner);
+  add(positions()->list[as_kit].effect, -1.0, linkage);
+  add(positions()->list[chosen].effect, 1.0, linkage);
 }
 
 int Adjuster::place() const {
   if (at != no_point) return at;
-  if (const Range* r = range()) return r->moves_per_unit.empty() ? no_point : r->moves_per_unit.front().point;
+  if (const Range* r = range()) {
+    if (!r->moves_per_unit.empty()) return r->moves_per_unit.front().point;
+    return place_of_size(r->sizes_per_unit);
+  }
   for (const Position& p : positions()->list) {
     if (!p.effect.moves.empty()) return p.effect.moves.front().point;
     if (!p.effect.turns.empty() && !p.effect.turns.front().points.empty()) return p.effect.turns.front().points.front();
+    if (const int place = steering ? no_point : place_of_size(p.effect.sizes); place != no_point) return place;
   }
   return no_point;
 }

@@ -18,7 +18,7 @@ namespace lowkite {
 
 enum class End : std::uint8_t;
 
-enum class AdjusterKind : std::uint8_t { shim_stack, hole, insert, turnbuckle, choice };
+enum class AdjusterKind : std::uint8_t { shim_stack, hole, insert, turnbuckle, choice, screw, spline };
 
 struct AdjusterKindSpec {
   AdjusterKind kind;
@@ -44,9 +44,16 @@ struct PointTurn {
   double angle_rad = 0.0;
 };
 
+/// Changes a size that is no place of a point, mm.
+struct SizeChange {
+  Size size{};
+  double mm = 0.0;
+};
+
 struct Effect {
   std::vector<PointMove> moves;
   std::vector<PointTurn> turns;
+  std::vector<SizeChange> sizes;
 };
 
 /// A number with stops. The effect of a value v is (v - kit) times the effect per unit.
@@ -54,6 +61,7 @@ struct Range {
   std::vector<double> stops;              ///< ascending; what the parts in the box can make
   std::vector<double> shims_mm;           ///< thicknesses in the box, for shim stacks
   std::vector<PointMove> moves_per_unit;  ///< mm per unit
+  std::vector<SizeChange> sizes_per_unit;
   int link = no_point;                    ///< whose length changes, for turnbuckles
   double link_mm_per_unit = 0.0;          ///< mm per turn, positive = longer
 };
@@ -67,11 +75,13 @@ struct Positions {
   std::vector<Position> list;
 };
 
-/// A value of an adjuster: mm of shims, turns of a turnbuckle (positive = longer than kit), or the index of a position.
+/// A value of an adjuster: mm of shims, turns of a turnbuckle (positive = longer than kit) or screw (positive = further
+/// in than kit), or the index of a position.
 struct Adjuster {
   std::string id;
   std::string name;
-  End end{};
+  End end{};              ///< the axle at which a hand finds it
+  bool steering = false;  ///< its points and links are those of the steering, and it has one value for both sides
   AdjusterKind kind = AdjusterKind::shim_stack;
   std::variant<Range, Positions> part;
   double kit = 0.0;
@@ -86,10 +96,12 @@ struct Adjuster {
   [[nodiscard]] double stepped(double value, int steps) const;
   /// The stop nearest to `value`.
   [[nodiscard]] double nearest_stop(double value) const;
-  /// True when the parts in the box can make `value` (turnbuckles: any value within the thread).
+  /// True for a thread: any value between its ends can be had, in whatever twists a hand can do.
+  [[nodiscard]] bool threaded() const { return kind == AdjusterKind::turnbuckle || kind == AdjusterKind::screw; }
+  /// True when the parts in the box can make `value` (threads: any value within the thread).
   [[nodiscard]] bool can_be(double value) const;
-  /// Puts points and link lengths of a corner, all at their kit state, where `value` has them.
-  void apply(double value, CornerGeometry& corner) const;
+  /// Puts points, lengths and sizes of a corner or the steering, all at their kit state, where `value` has them.
+  void apply(double value, LinkageGeometry& linkage) const;
   /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; no_point for a turnbuckle.
   [[nodiscard]] int place() const;
 };

@@ -20,7 +20,7 @@ int Car::find_adjuster(std::string_view adjuster_id) const {
 int Car::turnbuckle_of(End end, int link) const {
   for (std::size_t i = 0; i < adjusters.size(); ++i) {
     const Range* r = adjusters[i].range();
-    if (adjusters[i].end == end && r && r->link == link) return static_cast<int>(i);
+    if (adjusters[i].end == end && !adjusters[i].steering && r && r->link == link) return static_cast<int>(i);
   }
   return -1;
 }
@@ -29,6 +29,7 @@ std::vector<int> Car::adjusters_from_the_wheel(End end) const {
   const Axle& ax = axle(end);
   const auto outboard = [&](int index) {
     const Adjuster& a = adjusters[static_cast<std::size_t>(index)];
+    if (a.steering) return 0.0;  // after everything on the wheel's side
     const auto y = [&](int point) { return ax.points[0][static_cast<std::size_t>(point)].y(); };
     if (const Range* r = a.range(); r && r->link != no_point) {
       const LinkSpec& link = ax.mechanism->links[static_cast<std::size_t>(r->link)];

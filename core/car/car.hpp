@@ -10,7 +10,8 @@
 #include <vector>
 
 #include "core/car/adjuster.hpp"
-#include "core/linkage/corner.hpp"
+#include "core/car/limits.hpp"
+#include "core/linkage/steering.hpp"
 
 namespace lowkite {
 
@@ -58,10 +59,27 @@ struct Axle {
   double toe_deg = 0.0;                          ///< positive = toe-in
   Tyre tyre;
   TravelRange travel;
+  std::uint32_t attachments = 0;             ///< which the car has (see CornerGeometry::present)
+  std::array<double, size_count> kit_size{};  ///< mm, by Size; 0 = not described
+  double droop_pad_z_mm = 0.0;               ///< height of the plate's surface under the droop screw
+  std::optional<ShaftCup> cup;
+  AxleLimits limits;
+  double driven_share = 0.0;  ///< of the car's driving force, 0 to 1
+  double braked_share = 0.0;  ///< of its braking force
 
   /// Outward unit spin axis in the design position.
   [[nodiscard]] Vec3 spin_axis() const;
 };
+
+/// The car's steering, in the car's frame; without a spec the tie rods' balls are moved sideways as by a rack.
+struct CarSteering {
+  const SteeringSpec* spec = nullptr;
+  std::array<Vec3, max_points> points;
+  double servo_most_rad = radians(60);  ///< how far the servo turns each way from its own middle
+};
+
+/// Where braking torque is held: on the chassis (through the drive shafts) or on the hubs.
+enum class Brakes : std::uint8_t { shafts, hubs };
 
 struct Car {
   std::string id;
@@ -75,6 +93,9 @@ struct Car {
   /// Half the plate's width at each axle and its thickness; for drawing and for what may touch the ground.
   PerEnd<double> plate_half_width_mm{40.0, 40.0};
   double plate_thickness_mm = 2.0;
+  CarSteering steering;
+  Brakes brakes = Brakes::shafts;
+  double cg_height_mm = 0.0;  ///< of the centre of gravity over the plate's underside; 0 = not described
   std::vector<Adjuster> adjusters;
 
   [[nodiscard]] const Axle& axle(End e) const { return axles[at(e)]; }

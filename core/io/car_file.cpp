@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 
 #include <fmt/format.h>
@@ -15,6 +16,15 @@ namespace lowkite {
 namespace {
 
 constexpr double least_length_mm = 0.5;  // pins and links shorter than a shim's hole are slips of the pen
+
+const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
+    {"shock_extended_mm", Size::shock_extended},
+    {"shock_compressed_mm", Size::shock_compressed},
+    {"tyre_radius_mm", Size::tyre_radius},
+    {"shaft_length_mm", Size::shaft_length},
+    {"slide_droop_mm", Size::slide_droop},
+    {"slide_bump_mm", Size::slide_bump},
+}};
 
 template <class Specs>
 std::string names_of(const Specs& specs) {
@@ -35,6 +45,9 @@ class CarReader {
   tl::expected<Car, Faults> read() {
     read_header();
     for (const End end : both_ends) read_axle(end);
+    if (faults_.empty()) read_steering();
+    if (faults_.empty())
+      for (const End end : both_ends) read_limits(end);
     if (faults_.empty()) read_adjusters();
     if (faults_.empty()) check_as_a_whole();
     if (!faults_.empty()) return tl::unexpected(faults_);
@@ -64,6 +77,123 @@ class CarReader {
       car_.plate_half_width_mm[0] = plate->value("front_half_width_mm", car_.plate_half_width_mm[0]);
       car_.plate_half_width_mm[1] = plate->value("rear_half_width_mm", car_.plate_half_width_mm[1]);
     }
+    car_.brakes = doc_.value("brakes", "shafts") == "hubs" ? Brakes::hubs : Brakes::shafts;
+    if (const auto cg = doc_.find("centre_of_gravity"); cg != doc_.end())
+      car_.cg_height_mm = (*cg)["height_mm"].get<double>();
+  }
+
+  void read_steering() {
+    const auto found = doc_.find("steering");
+    if (found == doc_.end()) return;
+    const Json& j = *found;
+    CarSteering& steering = car_.steering;
+    const auto id = j["mechanism"].get<std::string>();
+    const SteeringSpec* spec = find_steering(id);
+    if (!spec) {
+      std::vector<std::string_view> ids;
+      for (const SteeringSpec* known : steerings()) ids.push_back(known->id);
+      fault({"steering", "mechanism"}, fmt::format("there is no steering \"{}\"", id),
+            fmt::format("one of {}", fmt::join(ids, ", ")));
+      return;
+    }
+    if (!car_.axle(End::front).mechanism->steered) {
+      fault({"steering"}, "the front axle's mechanism is not steered", "a steered front axle, or no steering");
+      return;
+    }
+    steering.spec = spec;
+    steering.servo_most_rad = radians(j.value("servo_most_deg", 60.0));
+    steering.points.fill(Vec3::Zero());
+    for (const auto& [name, value] : j["points"].items())
+      if (spec->point(name) == no_point)
+        fault({"steering", "points", name}, fmt::format("{} has no such point", spec->label), names_of(spec->points));
+    for (std::size_t i = 0; i < spec->points.size(); ++i) {
+      const std::string name(spec->points[i].id);
+      if (j["points"].contains(name))
+        steering.points[i] = vec(j["points"][name]);
+      else
+        fault({"steering", "points", name}, fmt::format("missing ({})", spec->points[i].label),
+              "three numbers [x, y, z] in mm");
+    }
+    if (!faults_.empty()) return;
+    const auto place = [&](int p) { return steering.points[static_cast<std::size_t>(p)]; };
+    check_distance({"steering", "points"}, place(spec->shaft), place(spec->shaft + 1), "the servo's shaft");
+    for (const LinkSpec& link : spec->links)
+      check_distance({"steering", "points"}, place(link.inner), place(link.outer), fmt::format("the {}", link.label));
+    for (const StrokeSpec& stroke : spec->strokes)
+      if (stroke.stroke == Stroke::pin || stroke.stroke == Stroke::crank)
+        check_distance({"steering", "points"}, place(stroke.from), place(stroke.to),
+                       fmt::format("{} to {}", spec->points[static_cast<std::size_t>(stroke.from)].label,
+                                   spec->points[static_cast<std::size_t>(stroke.to)].label));
+  }
+
+  void read_limits(End end) {
+    const std::string name(name_of(end));
+    const auto found = doc_["axles"][name].find("limits");
+    if (found == doc_["axles"][name].end()) return;
+    AxleLimits& limits = car_.axles[at(end)].limits;
+    const MechanismSpec& spec = *car_.axle(end).mechanism;
+    if (const auto stop = found->find("knuckle_stop_deg"); stop != found->end())
+      limits.knuckle = KnuckleStops{radians((*stop)["inside"].get<double>()), radians((*stop)["outside"].get<double>())};
+    if (const auto joints = found->find("joints"); joints != found->end())
+      for (const Json& j : *joints) {
+        JointLimit limit;
+        const auto link = j["link"].get<std::string>();
+        limit.link = spec.link(link);
+        limit.outer = j["ball"].get<std::string>() == "outer";
+        limit.most_rad = radians(j["most_deg"].get<double>());
+        if (const auto stud = j.find("stud"); stud != j.end()) limit.stud = vec(*stud);
+        if (limit.link == no_point)
+          fault({"axles", name, "limits", "joints"}, fmt::format("the {} axle has no link \"{}\"", name, link),
+                names_of(spec.links));
+        else if (limit.stud.norm() < 1e-6)
+          fault({"axles", name, "limits", "joints", link, "stud"}, "a direction of no length",
+                "a direction such as [0, 0, 1]");
+        else
+          limits.joints.push_back({limit.link, limit.outer, limit.stud.normalized(), limit.most_rad});
+      }
+    if (const auto all = found->find("clearances"); all != found->end())
+      for (const Json& j : *all) limits.clearances.push_back({read_capsule(end, j["a"]), read_capsule(end, j["b"])});
+  }
+
+  Capsule read_capsule(End end, const Json& j) {
+    Capsule c;
+    c.name = j["name"].get<std::string>();
+    c.radius_mm = j["radius_mm"].get<double>();
+    c.from = read_part_end(end, c.name, j["from"]);
+    c.to = read_part_end(end, c.name, j["to"]);
+    return c;
+  }
+
+  PartEnd read_part_end(End end, const std::string& part, const Json& j) {
+    const std::vector<std::string> place{"axles", std::string(name_of(end)), "limits", "clearances", part};
+    PartEnd e;
+    if (!j.is_string()) {
+      static const std::map<std::string, Body> bodies{{"chassis", Body::chassis},
+                                                      {"arm", Body::arm},
+                                                      {"upper_arm", Body::upper_arm},
+                                                      {"carrier", Body::carrier},
+                                                      {"knuckle", Body::knuckle}};
+      e.of = PartEnd::Of::place;
+      e.body = bodies.at(j["body"].get<std::string>());
+      e.place = vec(j["at"]);
+      return e;
+    }
+    const auto id = j.get<std::string>();
+    const Axle& axle = car_.axle(end);
+    e.point = axle.mechanism->point(id);
+    if (e.point != no_point && (e.point < attachment::first || has_attachment(axle, e.point))) return e;
+    if (const SteeringSpec* steering = car_.steering.spec; steering && steering->point(id) != no_point) {
+      e.of = PartEnd::Of::steering;
+      e.point = steering->point(id);
+      return e;
+    }
+    fault(place, fmt::format("there is no point \"{}\"", id),
+          fmt::format("{}, a point of the steering, or {{ body, at }}", names_of(axle.mechanism->points)));
+    return e;
+  }
+
+  static bool has_attachment(const Axle& axle, int point) {
+    return (axle.attachments >> (point - attachment::first) & 1u) != 0;
   }
 
   void read_axle(End end) {
@@ -87,13 +217,38 @@ class CarReader {
       fault({"axles", name, "tyre", "crown_radius_mm"},
             fmt::format("{} is smaller than half the tyre's width", axle.tyre.crown_radius_mm),
             fmt::format("0 for a flat disc, or at least {}", 0.5 * axle.tyre.width_mm));
+    axle.kit_size[static_cast<std::size_t>(Size::tyre_radius)] = axle.tyre.radius_mm;
+    if (const auto sizes = j.find("sizes"); sizes != j.end())
+      for (const auto& [id, value] : sizes->items())
+        if (const auto size = size_named({"axles", name, "sizes", id}, id))
+          axle.kit_size[static_cast<std::size_t>(*size)] = value.get<double>();
+    const auto kit_size = [&](Size size) { return axle.kit_size[static_cast<std::size_t>(size)]; };
+    if (const double shortest = kit_size(Size::shock_compressed), longest = kit_size(Size::shock_extended);
+        longest > 0.0 && shortest >= longest)
+      fault({"axles", name, "sizes", "shock_compressed_mm"},
+            fmt::format("{} is not shorter than shock_extended_mm {}", shortest, longest), "a shorter length");
+    axle.droop_pad_z_mm = j.value("droop_pad_z_mm", car_.plate_thickness_mm);
+    axle.driven_share = j.value("driven_share", 0.0);
+    axle.braked_share = j.value("braked_share", 0.0);
+    if (const auto cup = j.find("cup"); cup != j.end())
+      axle.cup = ShaftCup{(*cup)["depth_mm"].get<double>(), cup->value("least_hold_mm", 2.0)};
     axle.travel = {j["travel"]["bump_mm"].get<double>(), j["travel"]["droop_mm"].get<double>()};
     read_points(end, j, name, axle);
+  }
+
+  std::optional<Size> size_named(std::vector<std::string> place, const std::string& id) {
+    const auto found = std::find_if(size_names.begin(), size_names.end(), [&](const auto& n) { return n.first == id; });
+    if (found != size_names.end()) return found->second;
+    std::vector<std::string_view> ids;
+    for (const auto& n : size_names) ids.push_back(n.first);
+    fault(std::move(place), fmt::format("there is no size \"{}\"", id), fmt::format("one of {}", fmt::join(ids, ", ")));
+    return std::nullopt;
   }
 
   void read_points(End end, const Json& j, const std::string& name, Axle& axle) {
     const auto faults_before = faults_.size();
     const MechanismSpec& spec = *axle.mechanism;
+    for (auto& side : axle.points) side.fill(Vec3::Zero());
     const Json& points = j["points"];
     for (const auto& [id, value] : points.items())
       if (spec.point(id) == no_point)
@@ -107,6 +262,14 @@ class CarReader {
       }
       const Vec3 p = vec(points[id]);
       for (const Side side : both_sides) axle.points[at(side)][i] = p;
+    }
+    const auto attached = attachment_points();
+    for (std::size_t i = 0; i < attached.size(); ++i) {
+      const auto found = points.find(std::string(attached[i].id));
+      if (found == points.end()) continue;
+      axle.attachments |= 1u << i;
+      for (const Side side : both_sides)
+        axle.points[at(side)][static_cast<std::size_t>(attachment::first) + i] = vec(*found);
     }
     if (const auto right = j.find("right_points"); right != j.end())
       for (const auto& [id, value] : right->items()) {
@@ -144,8 +307,11 @@ class CarReader {
       for (const LinkSpec& link : spec.links)
         check_distance({"axles", name, group}, at_point(link.inner), at_point(link.outer),
                        fmt::format("the {} ({} to {})", link.label, id(link.inner), id(link.outer)));
+      if (has_attachment(axle, attachment::shock_upper) && has_attachment(axle, attachment::shock_lower))
+        check_distance({"axles", name, group}, at_point(attachment::shock_upper), at_point(attachment::shock_lower),
+                       "shock, upper mount to shock, lower mount");
       for (const StrokeSpec& s : spec.strokes)
-        if (s.stroke == Stroke::pin || s.stroke == Stroke::kingpin || s.stroke == Stroke::shock)
+        if (s.stroke == Stroke::pin || s.stroke == Stroke::kingpin)
           check_distance({"axles", name, group}, at_point(s.from), at_point(s.to),
                          fmt::format("{} to {}", label(s.from), label(s.to)));
       for (const std::string_view pair : {"arm_inner", "arm_outer", "upper_inner"}) {
@@ -185,11 +351,19 @@ class CarReader {
         continue;
       }
       const auto faults_before = faults_.size();
+      a.steering = j.value("on", "axle") == "steering";
+      if (a.steering && (!car_.steering.spec || a.end != End::front)) {
+        fault({"adjusters", a.id, "on"}, a.end == End::front ? "the car has no steering" : "the rear axle has no steering",
+              "\"axle\", or a group \"steering\" in the car");
+        continue;
+      }
       if (j.contains("at")) a.at = point_named(a, j["at"].get<std::string>(), {"adjusters", a.id, "at"});
       if (spec_of(a.kind).positions)
         read_positions(j, a);
       else if (a.kind == AdjusterKind::turnbuckle)
         read_turnbuckle(j, a);
+      else if (a.kind == AdjusterKind::screw)
+        read_screw(j, a);
       else
         read_shims(j, a);
       if (faults_.size() == faults_before) car_.adjusters.push_back(std::move(a));
@@ -197,13 +371,56 @@ class CarReader {
   }
 
   [[nodiscard]] const MechanismSpec& spec(const Adjuster& a) const { return *car_.axle(a.end).mechanism; }
+  [[nodiscard]] std::span<const LinkSpec> links_of(const Adjuster& a) const {
+    return a.steering ? car_.steering.spec->links : spec(a).links;
+  }
+  [[nodiscard]] std::string carrier_of(const Adjuster& a) const {
+    return a.steering ? "the steering" : fmt::format("the {} axle", name_of(a.end));
+  }
 
   int point_named(const Adjuster& a, const std::string& id, std::vector<std::string> place) {
-    const int p = spec(a).point(id);
+    int p = a.steering ? car_.steering.spec->point(id) : spec(a).point(id);
+    if (!a.steering && p >= attachment::first && !has_attachment(car_.axle(a.end), p)) p = no_point;
     if (p == no_point)
-      fault(std::move(place), fmt::format("the {} axle has no point \"{}\"", name_of(a.end), id),
-            names_of(spec(a).points));
+      fault(std::move(place), fmt::format("{} has no point \"{}\"", carrier_of(a), id),
+            names_of(a.steering ? car_.steering.spec->points : spec(a).points));
     return p;
+  }
+
+  std::vector<SizeChange> read_changes(const Json& j, const Adjuster& a, const std::vector<std::string>& place) {
+    std::vector<SizeChange> changes;
+    if (a.steering && !j.empty()) fault(place, "the steering has no sizes", "points to move");
+    for (const auto& [id, value] : j.items()) {
+      auto here = place;
+      here.push_back(id);
+      if (const auto size = size_named(here, id)) changes.push_back({*size, value.get<double>()});
+    }
+    return changes;
+  }
+
+  void read_screw(const Json& j, Adjuster& a) {
+    Range r;
+    const double pitch = j["pitch_mm"].get<double>();
+    r.moves_per_unit = read_moves(j["move"], a, {"adjusters", a.id, "move"});
+    for (PointMove& m : r.moves_per_unit) {
+      if (m.mm.norm() < 1e-6)
+        fault({"adjusters", a.id, "move"}, "a direction of no length", "a direction such as [0, 0, -1]");
+      else
+        m.mm *= pitch / m.mm.norm();
+    }
+    if (r.moves_per_unit.empty())
+      fault({"adjusters", a.id, "move"}, "the screw moves no point", "at least one point with its direction");
+    r.stops = eighths(j["min_turns"].get<double>(), j["max_turns"].get<double>());
+    a.part = std::move(r);
+  }
+
+  /// The stops of a thread: eighths of a turn, as a hand can tell them.
+  static std::vector<double> eighths(double from, double to) {
+    constexpr double step = 0.125;
+    const double least = std::ceil(from / step) * step;
+    std::vector<double> stops;
+    for (int i = 0; least + i * step <= to; ++i) stops.push_back(least + i * step);
+    return stops;
   }
 
   std::vector<PointMove> read_moves(const Json& j, const Adjuster& a, const std::vector<std::string>& place) {
@@ -223,9 +440,11 @@ class CarReader {
     const double least = j["min_mm"].get<double>();
     const double most = j["max_mm"].get<double>();
     a.kit = j["kit_mm"].get<double>();
-    r.moves_per_unit = read_moves(j["move"], a, {"adjusters", a.id, "move"});
-    if (r.moves_per_unit.empty())
-      fault({"adjusters", a.id, "move"}, "the shims move no point", "at least one point with its direction");
+    if (j.contains("move")) r.moves_per_unit = read_moves(j["move"], a, {"adjusters", a.id, "move"});
+    if (j.contains("change")) r.sizes_per_unit = read_changes(j["change"], a, {"adjusters", a.id, "change"});
+    if (r.moves_per_unit.empty() && r.sizes_per_unit.empty())
+      fault({"adjusters", a.id, "move"}, "the shims move no point and change no size",
+            "at least one point with its direction");
     for (const PointMove& m : r.moves_per_unit)
       if (m.mm.norm() < 1e-6)
         fault({"adjusters", a.id, "move"}, "a direction of no length", "a direction such as [0, 0, 1]");
@@ -248,20 +467,16 @@ class CarReader {
   void read_turnbuckle(const Json& j, Adjuster& a) {
     Range r;
     const auto link = j["link"].get<std::string>();
-    r.link = spec(a).link(link);
+    r.link = a.steering ? car_.steering.spec->link(link) : spec(a).link(link);
     if (r.link == no_point) {
-      fault({"adjusters", a.id, "link"}, fmt::format("the {} axle has no link \"{}\"", name_of(a.end), link),
-            names_of(spec(a).links));
+      fault({"adjusters", a.id, "link"}, fmt::format("{} has no link \"{}\"", carrier_of(a), link), names_of(links_of(a)));
       return;
     }
-    if (car_.turnbuckle_of(a.end, r.link) >= 0)
+    if (!a.steering && car_.turnbuckle_of(a.end, r.link) >= 0)
       fault({"adjusters", a.id, "link"}, fmt::format("the {} has two turnbuckles", link), "one turnbuckle a link");
     // A left-hand and a right-hand thread move both ends at once.
     r.link_mm_per_unit = j["pitch_mm"].get<double>() * (j["threads"].get<std::string>() == "opposed" ? 2.0 : 1.0);
-    constexpr double step = 0.125;
-    const double least = std::ceil(j["min_turns"].get<double>() / step) * step;
-    const double most = j["max_turns"].get<double>();
-    for (int i = 0; least + i * step <= most; ++i) r.stops.push_back(least + i * step);
+    r.stops = eighths(j["min_turns"].get<double>(), j["max_turns"].get<double>());
     a.part = std::move(r);
   }
 
@@ -276,6 +491,8 @@ class CarReader {
               "a label of its own for each position");
       if (const auto move = p.find("move"); move != p.end())
         position.effect.moves = read_moves(*move, a, {"adjusters", a.id, "positions", position.label, "move"});
+      if (const auto change = p.find("change"); change != p.end())
+        position.effect.sizes = read_changes(*change, a, {"adjusters", a.id, "positions", position.label, "change"});
       if (const auto turn = p.find("turn"); turn != p.end()) read_turn(*turn, a, position);
       list.list.push_back(std::move(position));
     }
@@ -317,8 +534,10 @@ class CarReader {
     }
     const auto model = build_model(car_, kit_setup(car_));
     if (!model) {
-      fault({"axles", std::string(name_of(model.error().end)), "points"}, model.error().message,
-            "points with which the linkage closes");
+      const bool steering = model.error().message.starts_with("steering");
+      fault(steering ? std::vector<std::string>{"steering", "points"}
+                     : std::vector<std::string>{"axles", std::string(name_of(model.error().end)), "points"},
+            model.error().message, "points with which the linkage closes");
       return;
     }
     if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)

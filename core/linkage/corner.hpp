@@ -17,12 +17,24 @@
 
 namespace lowkite {
 
-/// The bodies of a corner. A point belongs to the body that carries it; a pin belongs to the body nearer the chassis,
-/// and the body that hangs on the pin rides along when an adjuster moves the pin.
-enum class Body : std::uint8_t { chassis, rack, arm, upper_arm, carrier, knuckle };
-constexpr int body_count = 6;
+/// The bodies of a car. A point belongs to the body that carries it; a pin belongs to the body nearer the chassis, and
+/// the body that hangs on the pin rides along when an adjuster moves the pin. `knuckle` is always the body that carries
+/// the wheel, also where nothing steers it. The bodies from `horn` on belong to the steering (see steering.hpp).
+enum class Body : std::uint8_t {
+  chassis,
+  rack,  ///< whatever carries the tie rod's inner ball, as a corner sees it
+  arm,
+  upper_arm,
+  carrier,
+  knuckle,
+  horn,
+  first_crank,
+  second_crank,
+  plate
+};
+constexpr int body_count = 6;  ///< of a corner
 
-constexpr int max_points = 16;
+constexpr int max_points = 24;
 constexpr int max_links = 4;
 constexpr int no_point = -1;
 
@@ -35,16 +47,27 @@ struct PointSpec {
 /// What a link's length is used for on the bench.
 enum class LinkHolds : std::uint8_t { camber, toe, nothing };
 
+/// A part whose length can be set: a rod between two balls, or the reach of an arm's ball from its pin.
 struct LinkSpec {
   std::string_view id;
   std::string_view label;
   int inner;  ///< point index, chassis end
   int outer;  ///< point index, wheel end
   LinkHolds holds;
+  int pin = no_point;  ///< the pin's other end: the length is that of the perpendicular from `outer` on inner-pin
+
+  /// The length in a given set of points, mm.
+  [[nodiscard]] double length_in(std::span<const Vec3> points) const {
+    const Vec3& a = points[static_cast<std::size_t>(inner)];
+    const Vec3& b = points[static_cast<std::size_t>(outer)];
+    if (pin == no_point) return (b - a).norm();
+    const Vec3 along = (points[static_cast<std::size_t>(pin)] - a).normalized();
+    return ((b - a) - along * along.dot(b - a)).norm();
+  }
 };
 
 /// What a line of a drawing stands for.
-enum class Stroke : std::uint8_t { arm, link, carrier, kingpin, axle, shock, pin };
+enum class Stroke : std::uint8_t { arm, link, carrier, kingpin, axle, shock, pin, shaft, crank };
 
 struct StrokeSpec {
   int from;
@@ -52,13 +75,48 @@ struct StrokeSpec {
   Stroke stroke;
 };
 
-/// Where a corner's points and links are. `kit` describes the bodies (car file, every adjuster at its kit value); `set`
-/// is where the adjusters put the points, each in the design coordinates of its body.
-struct CornerGeometry {
+/// Points that any corner may have besides those of its linkage; they hold nothing, and a car file may leave them out.
+namespace attachment {
+enum : int {
+  first = 16,
+  shock_upper = first,
+  shock_lower,
+  droop_tip,    ///< lower end of the droop screw
+  arm_gauge,    ///< where the down-stop gauge touches the arm's underside
+  shaft_cup,    ///< middle of the mouth of the differential's cup
+  shaft_joint,  ///< centre of the drive shaft's outer joint
+  end
+};
+}  // namespace attachment
+std::span<const PointSpec> attachment_points();
+
+/// Sizes of a corner that parts change and that are no place of a point, mm.
+enum class Size : std::uint8_t {
+  shock_extended,    ///< between the shock's mounts, pulled out as far as it goes
+  shock_compressed,  ///< the same, pushed in as far as it goes
+  tyre_radius,
+  shaft_length,   ///< from the outer joint's centre to the pin in the cup
+  slide_droop,    ///< how far a stub axle slides down its kingpin from the design position
+  slide_bump      ///< and up
+};
+constexpr int size_count = 6;
+
+/// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
+/// where the adjusters put the points, each in the design coordinates of its body.
+struct LinkageGeometry {
   std::array<Vec3, max_points> kit;
   std::array<Vec3, max_points> set;
   std::array<double, max_links> length{};  ///< mm, by link index
-  Vec3 spin_axis = Vec3::UnitY();          ///< outward unit vector on the wheel's body in the design position
+  std::array<double, size_count> size{};   ///< mm, by Size
+};
+
+struct CornerGeometry : LinkageGeometry {
+  Vec3 spin_axis = Vec3::UnitY();  ///< outward unit vector on the wheel's body in the design position
+  std::uint32_t present = 0;       ///< which attachments the car has, a bit each from attachment::first on
+
+  [[nodiscard]] bool has(int attached) const { return (present >> (attached - attachment::first) & 1u) != 0; }
+  void add(int attached) { present |= 1u << (attached - attachment::first); }
+  [[nodiscard]] double size_of(Size s) const { return size[static_cast<std::size_t>(s)]; }
 };
 
 /// A linkage that cannot be assembled. `gap_mm` as in RodMisfit: > 0 the link is too short, < 0 too long, 0 only the
@@ -70,16 +128,18 @@ struct LinkageFailure {
   bool holds_nothing = false;
 };
 
-/// What moves the tie rod's inner ball: where it is, against its set position, and its velocity per unit of steering.
+/// What the rest of the car imposes on a corner: where the tie rod's inner ball is, against its set position, and its
+/// velocity per unit of steering; for a live axle, its tilt about the forward axis (+ = outboard end up), rad.
 struct SteerInput {
   Vec3 shift = Vec3::Zero();
   Vec3 rate = Vec3::UnitY();
+  double axle_tilt = 0.0;
 };
 
 /// A solved corner: where every body is, and how it moves. Twists `by_arm` are per rad of arm angle with the steering
 /// still; `knuckle_by_steer` is per unit of steering with the arm still.
 struct CornerPose {
-  double arm_angle = 0.0;
+  double arm_angle = 0.0;  ///< the corner's one coordinate, rad; stub axles slide `slide_mm_per_rad` a unit of it
   std::array<Placement, body_count> body;
   std::array<Twist, body_count> by_arm;
   Twist wheel_locked_by_arm;  ///< of the wheel's body, were it not free to turn about its kingpin
@@ -109,6 +169,10 @@ struct FrontViewLinks {
   Vec3 lower_inner, lower_outer, upper_inner, upper_outer;
 };
 
+/// Sliding stub axles use the same coordinate as arms: a slide of this many millimetres counts as one radian, so that
+/// steps and tolerances mean about the same travel as on an arm of that length.
+constexpr double slide_mm_per_rad = 40.0;
+
 class Corner {
  public:
   virtual ~Corner() = default;
@@ -136,11 +200,13 @@ struct MechanismSpec {
   std::span<const StrokeSpec> strokes;
   int wheel_centre;
   bool steered;
+  bool independent;  ///< false: both wheels sit on one axle, and roll centres and gains are not asked
   /// Fails when a link holds nothing in the design position.
   tl::expected<std::unique_ptr<const Corner>, LinkageFailure> (*build)(const CornerGeometry&);
 
-  [[nodiscard]] int point(std::string_view point_id) const;  ///< index or no_point
+  [[nodiscard]] int point(std::string_view point_id) const;  ///< index (attachments included) or no_point
   [[nodiscard]] int link(std::string_view link_id) const;    ///< index or no_point
+  [[nodiscard]] const PointSpec& point_spec(int index) const;
 };
 
 /// Every mechanism the program knows.
@@ -149,6 +215,6 @@ std::span<const MechanismSpec* const> mechanisms();
 const MechanismSpec* find_mechanism(std::string_view id);
 
 /// The length each link has on the kit car.
-std::array<double, max_links> kit_lengths(const MechanismSpec& spec, const std::array<Vec3, max_points>& kit);
+std::array<double, max_links> kit_lengths(std::span<const LinkSpec> links, const std::array<Vec3, max_points>& kit);
 
 }  // namespace lowkite

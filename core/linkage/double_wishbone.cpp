@@ -1,6 +1,6 @@
-// Ball-joint double wishbone. The lower arm swings on its pin; the two upper links (or the upper arm's two legs) carry
-// the upper ball round a circle; the upright's height between the balls stops it there; the tie rod stops the upright
-// from turning about the line of the balls.
+// Ball-joint double wishbone. The lower arm swings on its pin; the two upper links, or the upper arm, carry the upper
+// ball round a circle; the upright's height between the balls stops it there; the tie rod (at a rear axle the toe link)
+// stops the upright from turning about the line of the balls.
 #include "core/linkage/double_wishbone.hpp"
 
 #include <cmath>
@@ -20,8 +20,6 @@ enum : int {
   tie_inner,
   tie_outer,
   wheel_centre,
-  shock_upper,
-  shock_lower,
   point_count
 };
 
@@ -35,22 +33,55 @@ constexpr std::array<PointSpec, point_count> points{{
     {"tie_inner", "tie rod, inner ball", Body::rack},
     {"tie_outer", "tie rod, outer ball", Body::knuckle},
     {"wheel_centre", "wheel centre", Body::knuckle},
-    {"shock_upper", "shock, upper mount", Body::chassis},
-    {"shock_lower", "shock, lower mount", Body::arm},
 }};
 
-enum : int { upper_front_link, upper_rear_link, tie_rod, link_count };
+constexpr auto arm_points = [] {
+  auto p = points;
+  p[upper_inner_front].label = "upper arm's pin, front end";
+  p[upper_inner_rear].label = "upper arm's pin, rear end";
+  return p;
+}();
 
-constexpr std::array<LinkSpec, link_count> links{{
+constexpr auto rear_points = [] {
+  auto p = points;
+  p[tie_inner] = {"tie_inner", "toe link, inner ball", Body::chassis};
+  p[tie_outer] = {"tie_outer", "toe link, outer ball", Body::knuckle};
+  return p;
+}();
+
+constexpr std::array<LinkSpec, 3> links{{
     {"upper_front_link", "upper front link", upper_inner_front, upper_ball, LinkHolds::camber},
     {"upper_rear_link", "upper rear link", upper_inner_rear, upper_ball, LinkHolds::camber},
     {"tie_rod", "tie rod", tie_inner, tie_outer, LinkHolds::toe},
 }};
+constexpr std::array<LinkSpec, 2> arm_links{{
+    {"upper_arm", "upper arm's ball", upper_inner_front, upper_ball, LinkHolds::camber, upper_inner_rear},
+    links[2],
+}};
+constexpr std::array<LinkSpec, 3> rear_links{{
+    links[0],
+    links[1],
+    {"toe_link", "toe link", tie_inner, tie_outer, LinkHolds::toe},
+}};
+
+/// What tells the variants apart: which links there are, and whether the ball hangs on two of them or on an arm.
+struct Variant {
+  std::span<const LinkSpec> links;
+  bool rigid_arm;
+
+  [[nodiscard]] int tie() const { return static_cast<int>(links.size()) - 1; }
+  [[nodiscard]] const LinkSpec& tie_link() const { return links.back(); }
+};
+constexpr Variant two_links{links, false};
+constexpr Variant one_arm{arm_links, true};
+constexpr Variant rear_two_links{rear_links, false};
+enum : int { upper_front_link, upper_rear_link };
+constexpr int upper_arm = 0;
 
 constexpr LinkSpec upright_as_link{"upright", "upright between its two ball joints", lower_ball, upper_ball,
                                    LinkHolds::nothing};
 
-constexpr std::array<StrokeSpec, 9> strokes{{
+constexpr std::array<StrokeSpec, 8> strokes{{
     {arm_inner_front, arm_inner_rear, Stroke::pin},
     {arm_inner_front, lower_ball, Stroke::arm},
     {arm_inner_rear, lower_ball, Stroke::arm},
@@ -59,19 +90,35 @@ constexpr std::array<StrokeSpec, 9> strokes{{
     {lower_ball, upper_ball, Stroke::kingpin},
     {tie_inner, tie_outer, Stroke::link},
     {wheel_centre, tie_outer, Stroke::axle},
-    {shock_upper, shock_lower, Stroke::shock},
 }};
 
-/// The circle on which two links of given lengths let their common ball move.
+constexpr auto arm_strokes = [] {
+  auto all = strokes;
+  for (StrokeSpec& s : all)
+    if (s.to == upper_ball && s.stroke == Stroke::link) s.stroke = Stroke::arm;
+  return all;
+}();
+
+/// The circle on which two links of given lengths, or a rigid arm, let their ball move.
 struct UpperCircle {
   Axis axis;
   double station = 0.0;  ///< along the axis from the rear inner ball
   double radius = 0.0;
 };
 
-tl::expected<UpperCircle, LinkageFailure> upper_circle(const Vec3& front, const Vec3& rear, double front_length,
-                                                       double rear_length) {
+tl::expected<UpperCircle, LinkageFailure> upper_circle(const Variant& v, const CornerGeometry& g) {
+  const Vec3& front = g.set[upper_inner_front];
+  const Vec3& rear = g.set[upper_inner_rear];
   UpperCircle c;
+  if (v.rigid_arm) {
+    c.axis = axis_through(rear, front);
+    const Placement seat = seated(g.kit[upper_inner_rear], g.kit[upper_inner_front], rear, front);
+    c.station = c.axis.direction.dot(seat.point(g.set[upper_ball]) - rear);
+    c.radius = g.length[upper_arm];
+    return c;
+  }
+  const double front_length = g.length[upper_front_link];
+  const double rear_length = g.length[upper_rear_link];
   c.axis = axis_through(rear, front);
   const double spread = (front - rear).norm();
   c.station = (rear_length * rear_length - front_length * front_length + spread * spread) / (2.0 * spread);
@@ -86,8 +133,9 @@ tl::expected<UpperCircle, LinkageFailure> upper_circle(const Vec3& front, const 
 
 class DoubleWishbone final : public Corner {
  public:
-  DoubleWishbone(const CornerGeometry& g, const UpperCircle& circle, Branch upper, Branch tie)
-      : g_(g),
+  DoubleWishbone(const Variant& variant, const CornerGeometry& g, const UpperCircle& circle, Branch upper, Branch tie)
+      : variant_(variant),
+        g_(g),
         arm_(g, arm_inner_front, arm_inner_rear),
         circle_(circle),
         upper_ball_on_arm_(ball_at_kit_bearing(g, circle)),
@@ -104,11 +152,11 @@ class DoubleWishbone final : public Corner {
     const Twist arm_twist = arm_.twist();
     const Vec3 lower = arm.point(g_.set[lower_ball]);
 
-    const RodHinge upper_arm(circle_.axis, {}, upper_ball_on_arm_, g_.kit[upper_ball] - g_.kit[lower_ball],
+    const RodHinge swinging(circle_.axis, {}, upper_ball_on_arm_, g_.kit[upper_ball] - g_.kit[lower_ball],
                              upright_height_, upper_branch_);
-    const auto swung = upper_arm.fit({}, lower);
+    const auto swung = swinging.fit({}, lower);
     if (!swung) return tl::unexpected(blame(upright_as_link, swung.error()));
-    const Twist upper_twist = upper_arm.twist(*swung, {}, arm_twist.at(lower));
+    const Twist upper_twist = swinging.twist(*swung, {}, arm_twist.at(lower));
     const Vec3 upper = swung->body.point(upper_ball_on_arm_);
 
     const Placement carried = upright_unturned(lower, upper);
@@ -116,7 +164,7 @@ class DoubleWishbone final : public Corner {
     const RodHinge upright = upright_hinge();
     const Vec3 anchor = g_.set[tie_inner] + steer.shift;
     const auto turned = upright.fit(carried, anchor);
-    if (!turned) return tl::unexpected(blame(links[tie_rod], turned.error()));
+    if (!turned) return tl::unexpected(blame(variant_.tie_link(), turned.error()));
 
     pose.body[at(Body::rack)].translation = steer.shift;
     pose.body[at(Body::arm)] = arm;
@@ -155,17 +203,17 @@ class DoubleWishbone final : public Corner {
       if (wanted.toe) {
         const auto t = turn_until_component(hinge.axis_on(carried).direction, carried.direction(g_.spin_axis),
                                             HoldLoop::toe_normal(wanted), 0.0);
-        if (!t) return tl::unexpected(blame(links[tie_rod], t.error()));
+        if (!t) return tl::unexpected(blame(variant_.tie_link(), t.error()));
         upright = hinge.turned(carried, *t, tie_anchor).body;
       } else {
         const auto fitted = hinge.fit(carried, tie_anchor);
-        if (!fitted) return tl::unexpected(blame(links[tie_rod], fitted.error()));
+        if (!fitted) return tl::unexpected(blame(variant_.tie_link(), fitted.error()));
         upright = fitted->body;
       }
       if (wanted.camber) {
         const auto t =
             turn_until_component(tilt.direction, upright.direction(g_.spin_axis), wanted.up, -std::sin(*wanted.camber));
-        if (!t) return tl::unexpected(blame(links[upper_front_link], t.error()));
+        if (!t) return tl::unexpected(blame(variant_.links.front(), t.error()));
         moved = std::abs(t->sin);
         const Placement further = turned_about(tilt, *t);
         carried = further * carried;
@@ -175,11 +223,14 @@ class DoubleWishbone final : public Corner {
     }
     std::array<double, max_links> length = g_.length;
     const Vec3 upper = upright.point(g_.set[upper_ball]);
-    if (wanted.camber) {
+    if (wanted.camber && variant_.rigid_arm) {
+      const Vec3 out = upper - circle_.axis.point;
+      length[upper_arm] = (out - circle_.axis.direction * circle_.axis.direction.dot(out)).norm();
+    } else if (wanted.camber) {
       length[upper_front_link] = (upper - g_.set[upper_inner_front]).norm();
       length[upper_rear_link] = (upper - g_.set[upper_inner_rear]).norm();
     }
-    if (wanted.toe) length[tie_rod] = (upright.point(g_.set[tie_outer]) - tie_anchor).norm();
+    if (wanted.toe) length[at(variant_.tie())] = (upright.point(g_.set[tie_outer]) - tie_anchor).norm();
     return length;
   }
 
@@ -210,9 +261,10 @@ class DoubleWishbone final : public Corner {
   }
 
   [[nodiscard]] RodHinge upright_hinge() const {
-    return {ball_line_, {}, g_.set[tie_outer], g_.kit[tie_outer] - g_.kit[tie_inner], g_.length[tie_rod], tie_branch_};
+    return {ball_line_, {}, g_.set[tie_outer], g_.kit[tie_outer] - g_.kit[tie_inner], g_.length[at(variant_.tie())], tie_branch_};
   }
 
+  const Variant& variant_;
   CornerGeometry g_;
   PinnedArm arm_;
   UpperCircle circle_;
@@ -223,22 +275,39 @@ class DoubleWishbone final : public Corner {
   Axis ball_line_;
 };
 
-tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGeometry& g) {
+tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const Variant& v, const CornerGeometry& g) {
   const Axis kit_upper = axis_through(g.kit[upper_inner_rear], g.kit[upper_inner_front]);
   const double upper_slope = RodHinge::design_slope(kit_upper, g.kit[upper_ball], g.kit[lower_ball]);
   if (std::abs(upper_slope) < least_slope) return tl::unexpected(holds_nothing(upright_as_link));
   const Axis kit_balls = axis_through(g.kit[lower_ball], g.kit[upper_ball]);
   const double tie_slope = RodHinge::design_slope(kit_balls, g.kit[tie_outer], g.kit[tie_inner]);
-  if (std::abs(tie_slope) < least_slope) return tl::unexpected(holds_nothing(links[tie_rod]));
-  const auto circle = upper_circle(g.set[upper_inner_front], g.set[upper_inner_rear], g.length[upper_front_link],
-                                   g.length[upper_rear_link]);
+  if (std::abs(tie_slope) < least_slope) return tl::unexpected(holds_nothing(v.tie_link()));
+  const auto circle = upper_circle(v, g);
   if (!circle) return tl::unexpected(circle.error());
-  return std::make_unique<const DoubleWishbone>(g, *circle, branch_of(upper_slope), branch_of(tie_slope));
+  return std::make_unique<const DoubleWishbone>(v, g, *circle, branch_of(upper_slope), branch_of(tie_slope));
+}
+
+template <const Variant& variant>
+tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const CornerGeometry& g) {
+  return build(variant, g);
 }
 
 }  // namespace
 
-const MechanismSpec double_wishbone{
-    "double_wishbone", "ball-joint double wishbone", points, links, strokes, wheel_centre, true, build};
+const MechanismSpec double_wishbone{"double_wishbone", "ball-joint wishbone with two upper links",
+                                    points,            links,
+                                    strokes,           wheel_centre,
+                                    true,              true,
+                                    build_as<two_links>};
+const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone", "ball-joint wishbone with an upper arm",
+                                       arm_points,           arm_links,
+                                       arm_strokes,          wheel_centre,
+                                       true,                 true,
+                                       build_as<one_arm>};
+const MechanismSpec ball_joint_rear{"ball_joint_rear", "ball-joint rear with two upper links and a toe link",
+                                    rear_points,       rear_links,
+                                    strokes,           wheel_centre,
+                                    false,             true,
+                                    build_as<rear_two_links>};
 
 }  // namespace lowkite

@@ -2,11 +2,21 @@
 #include "core/linkage/corner.hpp"
 #include "core/linkage/double_wishbone.hpp"
 #include "core/linkage/hub_carrier.hpp"
+#include "core/linkage/live_axle.hpp"
+#include "core/linkage/sliding_kingpin.hpp"
 
 namespace lowkite {
 
 std::span<const MechanismSpec* const> mechanisms() {
-  static const std::array<const MechanismSpec*, 3> all{&hub_carrier_front, &solid_hub, &double_wishbone};
+  static const std::array<const MechanismSpec*, 9> all{&hub_carrier_front,
+                                                        &solid_hub,
+                                                        &toe_link_hub,
+                                                        &double_wishbone,
+                                                        &upper_arm_wishbone,
+                                                        &ball_joint_rear,
+                                                        &sliding_kingpin,
+                                                        &swinging_kingpin,
+                                                        &live_axle};
   return all;
 }
 
@@ -16,10 +26,30 @@ const MechanismSpec* find_mechanism(std::string_view id) {
   return nullptr;
 }
 
+std::span<const PointSpec> attachment_points() {
+  static constexpr std::array<PointSpec, attachment::end - attachment::first> all{{
+      {"shock_upper", "shock, upper mount", Body::chassis},
+      {"shock_lower", "shock, lower mount", Body::arm},
+      {"droop_tip", "droop screw, lower end", Body::arm},
+      {"arm_gauge", "arm's underside at the down-stop gauge", Body::arm},
+      {"shaft_cup", "differential cup, middle of its mouth", Body::chassis},
+      {"shaft_joint", "drive shaft, outer joint", Body::knuckle},
+  }};
+  return all;
+}
+
 int MechanismSpec::point(std::string_view point_id) const {
   for (std::size_t i = 0; i < points.size(); ++i)
     if (points[i].id == point_id) return static_cast<int>(i);
+  const auto attached = attachment_points();
+  for (std::size_t i = 0; i < attached.size(); ++i)
+    if (attached[i].id == point_id) return attachment::first + static_cast<int>(i);
   return no_point;
+}
+
+const PointSpec& MechanismSpec::point_spec(int index) const {
+  if (index >= attachment::first) return attachment_points()[static_cast<std::size_t>(index - attachment::first)];
+  return points[static_cast<std::size_t>(index)];
 }
 
 int MechanismSpec::link(std::string_view link_id) const {
@@ -28,12 +58,9 @@ int MechanismSpec::link(std::string_view link_id) const {
   return no_point;
 }
 
-std::array<double, max_links> kit_lengths(const MechanismSpec& spec, const std::array<Vec3, max_points>& kit) {
+std::array<double, max_links> kit_lengths(std::span<const LinkSpec> links, const std::array<Vec3, max_points>& kit) {
   std::array<double, max_links> length{};
-  for (std::size_t i = 0; i < spec.links.size(); ++i) {
-    const LinkSpec& link = spec.links[i];
-    length[i] = (kit[static_cast<std::size_t>(link.outer)] - kit[static_cast<std::size_t>(link.inner)]).norm();
-  }
+  for (std::size_t i = 0; i < links.size(); ++i) length[i] = links[i].length_in(kit);
   return length;
 }
 

@@ -1,14 +1,43 @@
 #include "core/measure/car_figures.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 namespace lowkite {
 
+namespace {
+
+constexpr double parallel_per_mm = 1e-5;  ///< less pitch than this over a millimetre: the swing centre is 100 m away
+
+SideViewFigures read_side_view(const Car& car, End end, const WheelFigures& w, const Ground& corner_ground,
+                               double wheelbase_mm, double cg_over_ground_mm) {
+  SideViewFigures s;
+  const auto along = [&](const Vec3& v) { return v.dot(corner_ground.forward) / v.dot(corner_ground.up); };
+  if (std::abs(w.pitch_per_travel_rad) > parallel_per_mm) {
+    // The centre about which the wheel's body swings in the side view: v = omega x r.
+    const double ahead = -w.centre_per_travel.dot(corner_ground.up) / -w.pitch_per_travel_rad;
+    const double above = -w.centre_per_travel.dot(corner_ground.forward) / w.pitch_per_travel_rad;
+    s.swing_centre = FrontPoint{ahead, corner_ground.height(w.wheel_centre) + above};
+  }
+  if (!(car.cg_height_mm > 0.0) || !(cg_over_ground_mm > 0.0)) return s;
+  const Axle& axle = car.axle(end);
+  const double toward_middle = end == End::front ? 1.0 : -1.0;
+  const double per_share = 100.0 * toward_middle * wheelbase_mm / cg_over_ground_mm;
+  const Vec3& braked = car.brakes == Brakes::hubs ? w.locked_wheel_per_travel : w.centre_per_travel;
+  if (axle.braked_share > 0.0) s.anti_braking_percent = axle.braked_share * per_share * along(braked);
+  if (axle.driven_share > 0.0) s.anti_power_percent = axle.driven_share * per_share * along(w.centre_per_travel);
+  return s;
+}
+
+}  // namespace
+
 AxleFigures read_axle(const CarModel& model, End end, const AxlePose& pose, const Ground& ground) {
   AxleFigures figures;
-  for (const Side side : both_sides)
-    figures.wheel[at(side)] = read_wheel(model.corner(end, side), pose.corner[at(side)],
-                                         side == Side::left ? ground : ground.mirrored_frame());
+  for (const Side side : both_sides) {
+    const Ground corner_ground = side == Side::left ? ground : ground.mirrored_frame();
+    figures.wheel[at(side)] = read_wheel(model.corner(end, side), pose.corner[at(side)], corner_ground);
+    figures.parts[at(side)] = read_parts(model, end, side, pose.corner[at(side)], corner_ground);
+  }
   figures.roll_centre = read_roll_centre(model, end, pose, figures.wheel, ground);
   const auto& c = figures.roll_centre.construction;
   figures.track_mm = c[at(Side::left)].contact.across - c[at(Side::right)].contact.across;
@@ -25,6 +54,20 @@ CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& 
     const Vec3 along = side == Side::left ? pose.ground.forward : mirrored(pose.ground.forward);
     car.wheelbase_mm[at(side)] = apart.dot(along);
   }
+  const double wheelbase = 0.5 * (car.wheelbase_mm[0] + car.wheelbase_mm[1]);
+  const double middle_x = 0.5 * (pose.axle[0].corner[0].wheel_centre.x() + pose.axle[1].corner[0].wheel_centre.x());
+  const double cg = pose.ground.height({middle_x, 0.0, model.car->cg_height_mm});
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      AxleFigures& axle = car.axle[at(end)];
+      if (!model.corner(end, side).spec->independent) continue;
+      axle.side_view[at(side)] =
+          read_side_view(*model.car, end, axle.wheel[at(side)],
+                         side == Side::left ? pose.ground : pose.ground.mirrored_frame(), wheelbase, cg);
+    }
+  if (model.car->axle(End::front).mechanism->steered)
+    car.steering = read_steering(model, car.axle[at(End::front)].wheel, pose.steering ? &*pose.steering : nullptr,
+                                 wheelbase);
   return car;
 }
 
@@ -46,16 +89,21 @@ AxleCurve sweep_axle(const CarModel& model, End end, const Attitude& attitude, i
   const TravelRange& travel = model.car->axle(end).travel;
   AxleCurve curve;
   curve.points.reserve(static_cast<std::size_t>(samples));
+  const auto steered = steer(model, attitude.servo_rad, attitude.rack_mm);
+  if (!steered) {
+    curve.stopped_by = sentence(steered.error());
+    return curve;
+  }
   for (int i = 0; i < samples; ++i) {
     const double bump = -travel.droop_mm + (travel.bump_mm + travel.droop_mm) * i / (samples - 1);
     Attitude moved = attitude;
     for (double& h : moved.ride_height_mm) h -= bump;
-    const auto pose = pose_axle(model, end, moved);
+    const Ground ground = ground_under(*model.car, moved);
+    const auto pose = pose_axle(model, end, ground, *steered);
     if (!pose) {
       curve.stopped_by = pose.error().message;
       continue;
     }
-    const Ground ground = ground_under(*model.car, moved);
     const AxleFigures f = read_axle(model, end, *pose, ground);
     CurvePoint p;
     p.bump_mm = bump;

@@ -3,12 +3,27 @@
 
 #include <vector>
 
+#include "core/measure/corner_parts.hpp"
 #include "core/measure/roll_centre.hpp"
+#include "core/measure/steering_figures.hpp"
 
 namespace lowkite {
 
+/// One wheel's linkage from the side. With v the velocity of the wheel centre (torque held on the chassis through drive
+/// shafts) or of the locked wheel's material point at the ground (torque held on the hub), along the ground and up:
+///   front, anti = share . v_x / v_z . wheelbase / cg height;   rear, the same with -v_x
+/// in braking (share of the braking force) and under power (share of the driving force). 100 % = the load that moves
+/// between the axles passes through the links alone (Milliken ch. 17 and Gillespie ch. 7, from memory).
+struct SideViewFigures {
+  std::optional<FrontPoint> swing_centre;  ///< `across`: ahead of the wheel centre, `height`: over the ground; none: at infinity
+  std::optional<double> anti_braking_percent;  ///< front: anti-dive, rear: anti-lift; none without a cg height and share
+  std::optional<double> anti_power_percent;    ///< front: anti-lift, rear: anti-squat
+};
+
 struct AxleFigures {
   PerSide<WheelFigures> wheel;
+  PerSide<CornerParts> parts;
+  PerSide<SideViewFigures> side_view;
   RollCentre roll_centre;
   double track_mm = 0.0;  ///< between the tyres' lowest points, along the ground
 };
@@ -17,6 +32,7 @@ struct CarFigures {
   Attitude attitude;
   PerEnd<AxleFigures> axle;
   PerSide<double> wheelbase_mm{};  ///< between the wheel centres, along the ground
+  std::optional<SteeringFigures> steering;  ///< of a steered front axle
 };
 
 CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& attitude);

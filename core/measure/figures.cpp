@@ -1,5 +1,6 @@
 #include "core/measure/figures.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 namespace lowkite {
@@ -39,50 +40,213 @@ Value swing_arm(const FigureSource& s, End e, Side side) {
   return outboard * (c.contact.across - c.instant_centre->across);
 }
 
+const SideViewFigures& side_view(const FigureSource& s, End e, Side side) {
+  return s.car.axle[at(e)].side_view[at(side)];
+}
+const CornerParts& parts(const FigureSource& s, End e, Side side) {
+  return s.car.axle[at(e)].parts[at(side)];
+}
+const CornerTravel& travel(const FigureSource& s, End e, Side side) {
+  return s.travel.corner[at(e)][at(side)];
+}
+Value in_degrees(const std::optional<double>& rad) {
+  return rad ? Value(degrees(*rad)) : std::nullopt;
+}
+
+template <auto member>
+Value of_shock(const FigureSource& s, End e, Side side) {
+  const auto& shock = parts(s, e, side).shock;
+  return shock ? Value((*shock).*member) : std::nullopt;
+}
+template <auto member>
+Value of_shaft(const FigureSource& s, End e, Side side) {
+  const auto& shaft = parts(s, e, side).shaft;
+  return shaft ? Value((*shaft).*member) : std::nullopt;
+}
+template <auto member>
+Value of_lock(const FigureSource& s, End, Side way) {
+  return s.travel.lock ? Value(degrees(((*s.travel.lock).*member)[at(way)])) : std::nullopt;
+}
+const std::optional<SteeringFigures>& at_lock(const FigureSource& s, Side way) {
+  return way == Side::left ? s.travel.at_left_lock : s.travel.at_right_lock;
+}
+template <auto member>
+Value ackermann_at_lock(const FigureSource& s, End, Side way) {
+  const auto& f = at_lock(s, way);
+  return f && f->ackermann ? Value((*f->ackermann).*member) : std::nullopt;
+}
+
+/// The largest lean of the joints of the link that sets the toe.
+Value toe_link_joint(const FigureSource& s, End e, Side side) {
+  const auto& joints = parts(s, e, side).joint;
+  double most = 0.0;
+  for (const JointAngles& j : joints) most = std::max({most, j.inner_rad, j.outer_rad});
+  return degrees(most);
+}
+
 using G = FigureGroup;
 using U = Unit;
 using W = Wording;
+using N = Needs;
+constexpr bool axle = false;       // one value an axle
+constexpr bool wheels = true;      // one a wheel, or a way to steer
+constexpr bool here = false;       // at the attitude
+constexpr bool over_all = true;    // over the whole travel
 
-constexpr std::array<FigureSpec, 19> specs{{
-    {"camber", "camber", G::stance, U::deg, W::plain, 1, true, false, wheel_deg<&WheelFigures::camber_rad>},
-    {"toe", "toe", G::stance, U::deg, W::toe, 1, true, false, wheel_deg<&WheelFigures::toe_rad>},
-    {"track", "track at the ground", G::stance, U::mm, W::plain, 1, false, false,
+constexpr auto specs = std::to_array<FigureSpec>({
+    {"camber", "camber", G::stance, U::deg, W::plain, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::camber_rad>},
+    {"toe", "toe", G::stance, U::deg, W::toe, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::toe_rad>},
+    {"track", "track at the ground", G::stance, U::mm, W::plain, 1, axle, N::wheel, here,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.axle[at(e)].track_mm; }},
-    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, true, false,
+    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, wheels, N::wheel, here,
      [](const FigureSource& s, End, Side side) -> Value { return s.car.wheelbase_mm[at(side)]; }},
-    {"ride_height", "ride height", G::stance, U::mm, W::plain, 1, false, false,
+    {"ride_height", "ride height", G::stance, U::mm, W::plain, 1, axle, N::wheel, here,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.attitude.ride_height_mm[at(e)]; }},
 
-    {"camber_gain", "camber gain", G::tyre, U::deg_per_mm, W::plain, 3, true, false,
+    {"camber_gain", "camber gain", G::tyre, U::deg_per_mm, W::plain, 3, wheels, N::linkage, here,
      wheel_deg<&WheelFigures::camber_gain_rad_per_mm>},
-    {"contact_path", "scrub per mm of bump", G::tyre, U::mm, W::plain, 3, true, false,
+    {"contact_path", "scrub per mm of bump", G::tyre, U::mm, W::plain, 3, wheels, N::linkage, here,
      [](const FigureSource& s, End e, Side side) -> Value { return wheel(s, e, side).contact_per_travel.y(); }},
-    {"scrub_radius", "scrub radius", G::tyre, U::mm, W::plain, 1, true, true, kingpin_mm<&KingpinFigures::scrub_mm>},
-    {"trail", "mechanical trail", G::tyre, U::mm, W::plain, 1, true, true, kingpin_mm<&KingpinFigures::trail_mm>},
+    {"scrub_radius", "scrub radius", G::tyre, U::mm, W::plain, 1, wheels, N::kingpin, here, kingpin_mm<&KingpinFigures::scrub_mm>},
+    {"trail", "mechanical trail", G::tyre, U::mm, W::plain, 1, wheels, N::kingpin, here, kingpin_mm<&KingpinFigures::trail_mm>},
 
-    {"roll_centre", "roll centre, moving", G::roll, U::mm, W::plain, 1, false, false,
+    {"roll_centre", "roll centre, moving", G::roll, U::mm, W::plain, 1, axle, N::linkage, here,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).moving); }},
-    {"roll_centre_locked", "roll centre, locked", G::roll, U::mm, W::plain, 1, false, true,
+    {"roll_centre_locked", "roll centre, locked", G::roll, U::mm, W::plain, 1, axle, N::kingpin, here,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).locked); }},
-    {"roll_centre_drawn", "roll centre, drawn", G::roll, U::mm, W::plain, 1, false, false,
+    {"roll_centre_drawn", "roll centre, drawn", G::roll, U::mm, W::plain, 1, axle, N::linkage, here,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).drawn); }},
-    {"roll_centre_across", "roll centre, to the left", G::roll, U::mm, W::plain, 1, false, false,
+    {"roll_centre_across", "roll centre, to the left", G::roll, U::mm, W::plain, 1, axle, N::linkage, here,
      [](const FigureSource& s, End e, Side) -> Value {
        const auto& rc = roll_centre(s, e).moving;
        return rc ? Value(rc->across) : std::nullopt;
      }},
-    {"swing_arm", "swing arm, drawn", G::roll, U::mm, W::plain, 0, true, false, swing_arm},
+    {"swing_arm", "swing arm, drawn", G::roll, U::mm, W::plain, 0, wheels, N::linkage, here, swing_arm},
 
-    {"caster", "caster", G::steering, U::deg, W::plain, 1, true, true, kingpin_deg<&KingpinFigures::caster_rad>},
-    {"kingpin_inclination", "kingpin inclination", G::steering, U::deg, W::plain, 1, true, true,
+    {"caster", "caster", G::steering, U::deg, W::plain, 1, wheels, N::kingpin, here, kingpin_deg<&KingpinFigures::caster_rad>},
+    {"kingpin_inclination", "kingpin inclination", G::steering, U::deg, W::plain, 1, wheels, N::kingpin, here,
      kingpin_deg<&KingpinFigures::inclination_rad>},
-    {"caster_gain", "caster gain", G::steering, U::deg_per_mm, W::plain, 3, true, true,
+    {"caster_gain", "caster gain", G::steering, U::deg_per_mm, W::plain, 3, wheels, N::kingpin, here,
      wheel_deg<&WheelFigures::caster_gain_rad_per_mm>},
-    {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, true, false,
+    {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, wheels, N::linkage, here,
      wheel_deg<&WheelFigures::bump_steer_rad_per_mm>},
-    {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, true, false,
+    {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, wheels, N::linkage, over_all,
      [](const FigureSource& s, End e, Side side) -> Value { return degrees(s.curve[at(e)].toe_span_rad(side)); }},
-}};
+
+    {"tie_to_arm", "tie rod against the arm", G::steering, U::deg, W::plain, 1, wheels, N::toe_link, here,
+     [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_arm_rad); }},
+    {"tie_to_steering_arm", "tie rod to steering arm", G::steering, U::deg, W::plain, 1, wheels, N::toe_link, here,
+     [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_steering_arm_rad); }},
+    {"joint_angle", "steepest ball joint", G::steering, U::deg, W::plain, 1, wheels, N::linkage, here, toe_link_joint},
+
+    {"roll_centre_shift", "roll centre aside per deg of roll", G::roll, U::mm, W::plain, 1, axle, N::linkage, over_all,
+     [](const FigureSource& s, End e, Side) { return s.travel.roll_centre_per_degree_mm[at(e)]; }},
+    {"camber_in_roll", "outer camber per deg of roll", G::roll, U::deg, W::plain, 2, wheels, N::linkage, over_all,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       return degrees(travel(s, e, side).camber_per_degree_of_roll_rad);
+     }},
+
+    {"side_swing_arm", "side-view swing arm", G::side, U::mm, W::plain, 0, wheels, N::linkage, here,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       const auto& c = side_view(s, e, side).swing_centre;
+       return c ? Value(c->across) : std::nullopt;
+     }},
+    {"anti_braking", "anti-dive / lift, braking", G::side, U::percent, W::plain, 0, wheels, N::braked, here,
+     [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_braking_percent; }},
+    {"anti_power", "anti-lift / squat, power", G::side, U::percent, W::plain, 0, wheels, N::driven, here,
+     [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_power_percent; }},
+
+    {"steer_angle", "wheel steered to the left", G::lock, U::deg, W::plain, 1, wheels, N::kingpin, here,
+     [](const FigureSource& s, End, Side side) -> Value {
+       return s.car.steering ? Value(degrees(s.car.steering->steer_rad[at(side)])) : std::nullopt;
+     }},
+    {"ackermann", "Ackermann as steered", G::lock, U::percent, W::plain, 0, axle, N::kingpin, here,
+     [](const FigureSource& s, End, Side) -> Value {
+       return s.car.steering && s.car.steering->ackermann ? Value(s.car.steering->ackermann->percent) : std::nullopt;
+     }},
+    {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, axle, N::kingpin, here,
+     [](const FigureSource& s, End, Side) -> Value {
+       return s.car.steering && s.car.steering->ackermann ? Value(degrees(s.car.steering->ackermann->error_rad))
+                                                          : std::nullopt;
+     }},
+    {"steering_ratio", "servo to wheel, middle", G::lock, U::ratio, W::plain, 2, axle, N::servo, over_all,
+     [](const FigureSource& s, End, Side) -> Value { return s.travel.ratio_in_the_middle; }},
+    {"usable_servo", "usable servo angle", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+     [](const FigureSource& s, End, Side way) -> Value {
+       return s.travel.lock ? Value(degrees(s.travel.lock->usable[at(way)].servo_rad)) : std::nullopt;
+     }},
+    {"lock_lost", "servo lost to travel", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+     [](const FigureSource& s, End, Side way) -> Value {
+       if (!s.travel.lock) return std::nullopt;
+       const LockFigures& l = *s.travel.lock;
+       return degrees(l.at_ride_height[at(way)].servo_rad - l.usable[at(way)].servo_rad);
+     }},
+    {"lock_inside", "inside wheel at the end point", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+     of_lock<&LockFigures::inside_rad>},
+    {"lock_outside", "outside wheel there", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+     of_lock<&LockFigures::outside_rad>},
+    {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, wheels, N::servo, over_all,
+     ackermann_at_lock<&AckermannFigures::percent>},
+    {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, wheels, N::servo, over_all,
+     [](const FigureSource& s, End, Side way) -> Value {
+       const auto& f = at_lock(s, way);
+       return f && f->turning_radius_mm ? Value(std::abs(*f->turning_radius_mm)) : std::nullopt;
+     }},
+    {"bump_steer_at_lock", "bump steer at the end point", G::lock, U::deg, W::plain, 2, wheels, N::servo, over_all,
+     of_lock<&LockFigures::toe_span_rad>},
+    {"horn_from_square", "horn away from square", G::lock, U::deg, W::plain, 1, axle, N::servo, over_all,
+     [](const FigureSource& s, End, Side) -> Value {
+       return s.travel.lock ? Value(degrees(s.travel.lock->horn_from_square_rad)) : std::nullopt;
+     }},
+    {"tie_rods_differ", "tie rods, left less right", G::lock, U::mm, W::plain, 2, axle, N::servo, over_all,
+     [](const FigureSource& s, End, Side) -> Value {
+       return s.travel.lock ? Value(s.travel.lock->tie_rods_differ_mm) : std::nullopt;
+     }},
+
+    {"droop", "droop at the wheel", G::travel, U::mm, W::plain, 1, wheels, N::linkage, over_all,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       return travel(s, e, side).stops.droop.from_ride_height_mm;
+     }},
+    {"bump", "bump to the first stop", G::travel, U::mm, W::plain, 1, wheels, N::linkage, over_all,
+     [](const FigureSource& s, End e, Side side) -> Value { return travel(s, e, side).stops.bump.from_ride_height_mm; }},
+
+    {"shock_length", "shock length", G::shock, U::mm, W::plain, 1, wheels, N::shock, here,
+     of_shock<&ShockFigures::length_mm>},
+    {"shock_lean", "shock leans in by", G::shock, U::deg, W::plain, 1, wheels, N::shock, here,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       const auto& shock = parts(s, e, side).shock;
+       return shock ? Value(degrees(shock->lean_rad)) : std::nullopt;
+     }},
+    {"motion_ratio", "motion ratio", G::shock, U::ratio, W::plain, 3, wheels, N::shock, here,
+     of_shock<&ShockFigures::motion_ratio>},
+    {"motion_ratio_change", "its change over the travel", G::shock, U::ratio, W::plain, 3, wheels, N::shock, over_all,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       const CornerTravel& t = travel(s, e, side);
+       if (!t.motion_ratio_in_bump || !t.motion_ratio_in_droop) return std::nullopt;
+       return *t.motion_ratio_in_bump - *t.motion_ratio_in_droop;
+     }},
+    {"shock_left_bump", "stroke left in bump", G::shock, U::mm, W::plain, 1, wheels, N::shock_ends, here,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       const auto& shock = parts(s, e, side).shock;
+       return shock ? shock->left_in_bump_mm : std::nullopt;
+     }},
+    {"shock_left_droop", "stroke left in droop", G::shock, U::mm, W::plain, 1, wheels, N::shock_ends, here,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       const auto& shock = parts(s, e, side).shock;
+       return shock ? shock->left_in_droop_mm : std::nullopt;
+     }},
+
+    {"shaft_depth", "pin in the cup", G::shaft, U::mm, W::plain, 1, wheels, N::shaft, here,
+     of_shaft<&ShaftFigures::depth_mm>},
+    {"shaft_hold", "least hold to spare", G::shaft, U::mm, W::plain, 1, wheels, N::shaft, over_all,
+     [](const FigureSource& s, End e, Side side) { return travel(s, e, side).shaft_least_to_falling_out_mm; }},
+    {"shaft_room", "least room to the bottom", G::shaft, U::mm, W::plain, 1, wheels, N::shaft, over_all,
+     [](const FigureSource& s, End e, Side side) { return travel(s, e, side).shaft_least_to_bottoming_mm; }},
+    {"shaft_angle", "steepest outer joint", G::shaft, U::deg, W::plain, 1, wheels, N::shaft, over_all,
+     [](const FigureSource& s, End e, Side side) -> Value {
+       return degrees(travel(s, e, side).shaft_most_angle_rad);
+     }},
+});
 
 }  // namespace
 
@@ -94,8 +258,16 @@ std::string_view symbol(Unit unit) {
       return "deg";
     case Unit::deg_per_mm:
       return "deg/mm";
+    case Unit::percent:
+      return "%";
+    case Unit::ratio:
+      return "";
   }
   return {};
+}
+
+std::string_view FigureSpec::without() const {
+  return group == G::roll || group == G::side ? "at infinity" : "none here";
 }
 
 double FigureSpec::resolution() const {
@@ -112,8 +284,41 @@ const FigureSpec* find_figure(std::string_view id) {
   return nullptr;
 }
 
+std::span<const FigureGroup> figure_groups() {
+  static constexpr std::array all{G::stance, G::tyre,   G::roll,  G::side, G::steering,
+                                  G::lock,   G::travel, G::shock, G::shaft};
+  return all;
+}
+
 bool applies(const FigureSpec& figure, const Car& car, End end) {
-  return !figure.needs_kingpin || car.axle(end).mechanism->steered;
+  const Axle& a = car.axle(end);
+  const auto has = [&](int attached) { return (a.attachments >> (attached - attachment::first) & 1u) != 0; };
+  const bool shock = a.mechanism->independent && has(attachment::shock_upper) && has(attachment::shock_lower);
+  const auto known = [&](Size s) { return a.kit_size[static_cast<std::size_t>(s)] > 0.0; };
+  switch (figure.needs) {
+    case Needs::wheel:
+      return true;
+    case Needs::linkage:
+      return a.mechanism->independent;
+    case Needs::kingpin:
+      return a.mechanism->steered;
+    case Needs::servo:
+      return a.mechanism->steered && car.steering.spec;
+    case Needs::toe_link:
+      return std::any_of(a.mechanism->links.begin(), a.mechanism->links.end(),
+                         [](const LinkSpec& l) { return l.holds == LinkHolds::toe; });
+    case Needs::shock:
+      return shock;
+    case Needs::shock_ends:
+      return shock && known(Size::shock_extended) && known(Size::shock_compressed);
+    case Needs::shaft:
+      return a.cup.has_value() && has(attachment::shaft_cup) && has(attachment::shaft_joint);
+    case Needs::braked:
+      return a.mechanism->independent && car.cg_height_mm > 0.0 && a.braked_share > 0.0;
+    case Needs::driven:
+      return a.mechanism->independent && car.cg_height_mm > 0.0 && a.driven_share > 0.0;
+  }
+  return false;
 }
 
 }  // namespace lowkite

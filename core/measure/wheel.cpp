@@ -28,6 +28,7 @@ KingpinFigures read_kingpin(const CornerPose& pose, const Vec3& contact, const D
   out.inclination_rad = std::atan2(-k.dot(d.outboard), k.dot(d.up));
   const double down = (contact - pose.kingpin_lower).dot(d.up) / k.dot(d.up);
   const Vec3 pierced = pose.kingpin_lower + k * down;
+  out.on_ground = pierced;
   const Vec3 heading = pose.spin_axis.cross(d.up).normalized();
   const Vec3 sideways = d.up.cross(heading);
   out.trail_mm = (pierced - contact).dot(heading);
@@ -53,6 +54,9 @@ WheelFigures read_wheel(const CornerModel& corner, const CornerPose& pose, const
   w.camber_gain_rad_per_mm = camber_rate(spin, spin_rate, d.up);
   w.bump_steer_rad_per_mm = toe_rate(spin, spin_rate, d);
   w.contact_per_travel = contact_velocity(corner.tyre, pose.wheel_centre, spin, d.up, free) * per_travel;
+  w.centre_per_travel = free.at(pose.wheel_centre) * per_travel;
+  w.locked_wheel_per_travel = free.at(w.contact) * per_travel;
+  w.pitch_per_travel_rad = free.angular.y() * per_travel;
   const Twist& locked = pose.wheel_locked_by_arm;
   w.locked_contact_per_travel =
       contact_velocity(corner.tyre, pose.wheel_centre, spin, d.up, locked) / locked.at(pose.wheel_centre).z();

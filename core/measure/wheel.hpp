@@ -21,6 +21,7 @@ struct KingpinFigures {
   double inclination_rad = 0.0;
   double trail_mm = 0.0;
   double scrub_mm = 0.0;
+  Vec3 on_ground = Vec3::Zero();  ///< where its line meets the ground
 };
 
 struct WheelFigures {
@@ -36,7 +37,11 @@ struct WheelFigures {
   double caster_gain_rad_per_mm = 0.0;
   Vec3 contact_per_travel = Vec3::Zero();         ///< path of the lowest point
   Vec3 locked_contact_per_travel = Vec3::Zero();  ///< the same with the kingpin joint held
-  double toe_per_steer_rad = 0.0;                 ///< per mm of the tie rod's inner ball
+  double toe_per_steer_rad = 0.0;                 ///< per unit of steering (see Steered)
+  /// Path of the wheel centre, and of the material point of a locked wheel at the ground, per travel.
+  Vec3 centre_per_travel = Vec3::UnitZ();
+  Vec3 locked_wheel_per_travel = Vec3::UnitZ();
+  double pitch_per_travel_rad = 0.0;  ///< of the wheel's body about the outboard axis, nose down positive
 };
 
 /// Precondition: `ground` is given in the corner's frame.

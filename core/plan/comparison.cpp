@@ -1,24 +1,42 @@
 #include "core/plan/comparison.hpp"
 
+#include "core/measure/sweep.hpp"
+
 namespace lowkite {
 
+Attitude held_attitude(const CarModel& model, const ViewAttitude& view) {
+  Attitude held = pitched(*model.car, static_attitude(model), view.pitch_rad);
+  for (double& h : held.ride_height_mm) h -= view.bump_mm;
+  held.roll_rad = view.roll_rad;
+  held.servo_rad = view.servo_rad;
+  held.rack_mm = view.rack_mm;
+  return held;
+}
+
 tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                              int curve_samples) {
+                                              int curve_samples, const Variant* known) {
   Variant v;
   v.setup = setup;
   auto model = build_model(car, setup);
   if (!model) return tl::unexpected(model.error());
   v.model = std::move(*model);
-  const Attitude standing = static_attitude(v.model);
-  Attitude held = standing;
-  for (double& h : held.ride_height_mm) h -= view.bump_mm;
-  held.roll_rad = view.roll_rad;
-  held.rack_mm = view.rack_mm;
-  const auto pose = pose_car(v.model, held);
+  const Attitude held = held_attitude(v.model, view);
+  auto pose = pose_car(v.model, held);
   if (!pose) return tl::unexpected(pose.error());
-  v.pose = *pose;
+  v.pose = std::move(*pose);
   v.source.car = read_car(v.model, v.pose, held);
+  if (known) {
+    v.source.curve = known->source.curve;
+    v.source.standing = known->source.standing;
+    v.source.travel = known->source.travel;
+    return v;
+  }
+  const Attitude standing = static_attitude(v.model);
   for (const End end : both_ends) v.source.curve[at(end)] = sweep_axle(v.model, end, standing, curve_samples);
+  const auto stands = pose_car(v.model, standing);
+  if (!stands) return tl::unexpected(stands.error());
+  v.source.standing = read_car(v.model, *stands, standing);
+  v.source.travel = read_travel(v.model, *stands, v.source.standing, lock_samples);
   return v;
 }
 
@@ -30,15 +48,20 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
     return tl::unexpected(ComparisonFailure{which, corner});
   };
   const auto read = [&](const Setup& setup) -> tl::expected<std::shared_ptr<const Variant>, CornerFailure> {
-    auto v = evaluate(car, setup, view, curve_samples);
+    const Variant* known = nullptr;
+    if (previous && previous->baseline->model.car == &car)
+      for (const auto& variant : {previous->baseline, previous->changed, previous->reset}) {
+        if (variant->setup != setup) continue;
+        if (previous->view == view) return variant;
+        known = variant.get();
+      }
+    auto v = evaluate(car, setup, view, curve_samples, known);
     if (!v) return tl::unexpected(v.error());
     return std::make_shared<const Variant>(std::move(*v));
   };
   Comparison c;
   c.view = view;
-  const bool known = previous && previous->view == view && previous->baseline->setup == baseline &&
-                     previous->baseline->model.car == &car;
-  auto base = known ? tl::expected<std::shared_ptr<const Variant>, CornerFailure>(previous->baseline) : read(baseline);
+  auto base = read(baseline);
   if (!base) return failed(Which::baseline, base.error());
   c.baseline = *base;
   auto now = changed == baseline ? base : read(changed);
@@ -46,9 +69,7 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   c.changed = *now;
 
   // Targets are what the gauges read on the board, whatever attitude is being looked at.
-  const auto standing = figures_at(c.baseline->model, static_attitude(c.baseline->model));
-  if (!standing) return failed(Which::baseline, standing.error());
-  auto work = reset_alignment(car, changed, targets_of(*standing), options);
+  auto work = reset_alignment(car, changed, targets_of(c.baseline->source.standing), options);
   if (!work) return failed(Which::reset, work.error());
   c.work = std::move(*work);
   auto after = c.work.setup == changed ? now : read(c.work.setup);

@@ -13,7 +13,9 @@ namespace lowkite {
 struct ViewAttitude {
   double bump_mm = 0.0;  ///< chassis lowered at both ends; negative = lifted
   double roll_rad = 0.0;
-  double rack_mm = 0.0;
+  double pitch_rad = 0.0;  ///< positive = nose down
+  double servo_rad = 0.0;  ///< positive = to the left
+  double rack_mm = 0.0;    ///< in place of the servo where a car has no steering linkage
 
   bool operator==(const ViewAttitude&) const = default;
 };
@@ -26,8 +28,16 @@ struct Variant {
   FigureSource source;
 };
 
+/// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what does
+/// not depend on the view is taken from it.
 tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                              int curve_samples);
+                                              int curve_samples, const Variant* known = nullptr);
+
+/// The attitude in which a model is looked at.
+Attitude held_attitude(const CarModel& model, const ViewAttitude& view);
+
+/// Travels at which end points are looked for between full droop and full bump.
+constexpr int lock_samples = 7;
 
 struct Comparison {
   ViewAttitude view;
@@ -44,8 +54,7 @@ struct ComparisonFailure {
   CornerFailure corner;
 };
 
-/// `previous`: an earlier comparison of the same car with as many samples; a baseline that has not changed is taken
-/// from it.
+/// `previous`: an earlier comparison of the same car with as many samples; what has not changed is taken from it.
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
                                                     const ViewAttitude& view, const ResetOptions& options,
                                                     int curve_samples, const Comparison* previous = nullptr);

@@ -12,6 +12,18 @@ constexpr int most_rounds = 60;
 constexpr double settled_mm = 1e-11;
 constexpr double least_turns = 1e-9;  // rounding noise of an exact re-set, no twist of any hand
 
+/// What the steering, standing in its middle, does to each corner.
+tl::expected<PerEnd<PerSide<SteerInput>>, CornerFailure> centred(const Car& car, const Setup& setup) {
+  PerEnd<PerSide<SteerInput>> inputs;
+  if (!car.steering.spec) return inputs;
+  const auto model = build_model(car, setup);
+  if (!model) return tl::unexpected(model.error());
+  const auto steered = steer(*model, 0.0);
+  if (!steered) return tl::unexpected(corner_failure(End::front, Side::left, steered.error()));
+  inputs[at(End::front)] = steered->corner;
+  return inputs;
+}
+
 CornerFailure at_corner(End end, Side side, const PoseFailure& failure) {
   return {end, side, failure.linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), failure.message())};
 }
@@ -36,11 +48,12 @@ bool adjustable(const Car& car, End end, LinkHolds what) {
 
 /// Link lengths with which the wheel stands on the ground with the held angles.
 tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerModel corner, const Ground& ground,
-                                                                        const WheelHold& wanted, End end, Side side) {
+                                                                        const WheelHold& wanted, const SteerInput& steer, End end,
+                                                                        Side side) {
   for (int round = 0; round < most_rounds; ++round) {
-    const auto pose = pose_on_ground(corner, ground, SteerInput{});
+    const auto pose = pose_on_ground(corner, ground, steer);
     if (!pose) return tl::unexpected(at_corner(end, side, pose.error()));
-    const auto length = corner.linkage->hold(pose->arm_angle, SteerInput{}, wanted);
+    const auto length = corner.linkage->hold(pose->arm_angle, steer, wanted);
     if (!length) return tl::unexpected(corner_failure(end, side, length.error()));
     double moved = 0.0;
     for (std::size_t i = 0; i < length->size(); ++i)
@@ -55,9 +68,9 @@ tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerMo
 
 class CornerReset {
  public:
-  CornerReset(const Car& car, const ResetOptions& options, End end, Side side, const WheelTarget& target,
-              ResetResult& result)
-      : car_(car), options_(options), end_(end), side_(side), target_(target), result_(result) {}
+  CornerReset(const Car& car, const ResetOptions& options, End end, Side side, const SteerInput& steer,
+              const WheelTarget& target, ResetResult& result)
+      : car_(car), options_(options), end_(end), side_(side), steer_(steer), target_(target), result_(result) {}
 
   tl::expected<void, CornerFailure> run() {
     const bool camber = options_.hold_camber && adjustable(car_, end_, LinkHolds::camber);
@@ -84,7 +97,7 @@ class CornerReset {
     if (hold_camber) wanted.camber = target_.camber_rad;
     if (hold_toe) wanted.toe = target_.toe_rad;
     const MechanismSpec& spec = *corner->spec;
-    const auto length = held_lengths(std::move(*corner), ground, wanted, end_, side_);
+    const auto length = held_lengths(std::move(*corner), ground, wanted, steer_, end_, side_);
     if (!length) return tl::unexpected(length.error());
     for (std::size_t i = 0; i < spec.links.size(); ++i)
       if (spec.links[i].holds == what) set_length(static_cast<int>(i), (*length)[i] - before[i]);
@@ -117,7 +130,7 @@ class CornerReset {
     const auto corner = build_corner(car_, result_.setup, end_, side_);
     if (!corner) return tl::unexpected(corner.error());
     const Ground ground = corner_ground(car_, result_.setup, side_);
-    const auto pose = pose_on_ground(*corner, ground, SteerInput{});
+    const auto pose = pose_on_ground(*corner, ground, steer_);
     if (!pose) return tl::unexpected(at_corner(end_, side_, pose.error()));
     const WheelFigures w = read_wheel(*corner, *pose, ground);
     result_.left_over[at(end_)][at(side_)] = {w.camber_rad - target_.camber_rad, w.toe_rad - target_.toe_rad};
@@ -128,6 +141,7 @@ class CornerReset {
   const ResetOptions& options_;
   End end_;
   Side side_;
+  SteerInput steer_;
   WheelTarget target_;
   ResetResult& result_;
 };
@@ -146,11 +160,13 @@ CarTargets targets_of(const CarFigures& figures) {
 
 tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
                                                          const CarTargets& targets, const ResetOptions& options) {
+  const auto steer = centred(car, changed);
+  if (!steer) return tl::unexpected(steer.error());
   ResetResult result;
   result.setup = changed;
   for (const End end : both_ends) {
     for (const Side side : both_sides) {
-      const auto done = CornerReset(car, options, end, side, targets[at(end)][at(side)], result).run();
+      const auto done = CornerReset(car, options, end, side, (*steer)[at(end)][at(side)], targets[at(end)][at(side)], result).run();
       if (!done) return tl::unexpected(done.error());
     }
     if (options.hold_camber && !adjustable(car, end, LinkHolds::camber))
@@ -168,20 +184,24 @@ tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const S
 }
 
 std::optional<double> sits_lower_by(const Car& car, const Setup& before, const Setup& after, End end) {
-  const MechanismSpec& spec = *car.axle(end).mechanism;
-  const int upper = spec.point("shock_upper");
-  const int lower = spec.point("shock_lower");
-  if (upper == no_point || lower == no_point) return std::nullopt;
+  constexpr int upper = attachment::shock_upper;
+  constexpr int lower = attachment::shock_lower;
+  const auto steer_before = centred(car, before);
+  const auto steer_after = centred(car, after);
+  if (!steer_before || !steer_after) return std::nullopt;
   double sum = 0.0;
   for (const Side side : both_sides) {
     const auto was = build_corner(car, before, end, side);
     const auto is = build_corner(car, after, end, side);
-    if (!was || !is) return std::nullopt;
+    if (!was || !is || !was->geometry.has(upper) || !was->geometry.has(lower)) return std::nullopt;
     const Ground ground = corner_ground(car, before, side);
-    const auto stood = pose_on_ground(*was, ground, SteerInput{});
+    const auto stood = pose_on_ground(*was, ground, (*steer_before)[at(end)][at(side)]);
     if (!stood) return std::nullopt;
-    const double shock = distance_between(*was, *stood, upper, lower);
-    const auto stands = pose_at_distance(*is, upper, lower, shock, SteerInput{});
+    // A longer eyelet moves both ends of the stroke and leaves the spring as it is between its seats.
+    const double eyelet =
+        is->geometry.size_of(Size::shock_compressed) - was->geometry.size_of(Size::shock_compressed);
+    const double shock = distance_between(*was, *stood, upper, lower) + eyelet;
+    const auto stands = pose_at_distance(*is, upper, lower, shock, (*steer_after)[at(end)][at(side)]);
     if (!stands) return std::nullopt;
     sum += ground.height(contact_point(is->tyre, stands->wheel_centre, stands->spin_axis, ground.up));
   }

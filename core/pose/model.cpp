@@ -11,10 +11,13 @@ CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side
   CornerGeometry g;
   g.kit = axle.points[at(side)];
   g.set = g.kit;
-  g.length = kit_lengths(*axle.mechanism, g.kit);
+  g.length = kit_lengths(axle.mechanism->links, g.kit);
+  g.size = axle.kit_size;
+  g.present = axle.attachments;
   g.spin_axis = axle.spin_axis();
   for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-    if (car.adjusters[i].end == end) car.adjusters[i].apply(setup.values[i].on(side), g);
+    if (car.adjusters[i].end == end && !car.adjusters[i].steering)
+      car.adjusters[i].apply(setup.values[i].on(side), g);
   return g;
 }
 
@@ -37,8 +40,51 @@ tl::expected<CornerModel, CornerFailure> assemble(const MechanismSpec& spec, con
 
 tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side) {
   const Axle& axle = car.axle(end);
-  return assemble(*axle.mechanism, corner_geometry(car, setup, end, side), axle.tyre, end, side);
+  const CornerGeometry g = corner_geometry(car, setup, end, side);
+  Tyre tyre = axle.tyre;
+  tyre.radius_mm = g.size_of(Size::tyre_radius);
+  return assemble(*axle.mechanism, g, tyre, end, side);
 }
+
+SteeringGeometry steering_geometry(const Car& car, const Setup& setup, const PerSide<CornerModel>& front) {
+  SteeringGeometry g;
+  g.kit = car.steering.points;
+  g.set = g.kit;
+  g.length = kit_lengths(car.steering.spec->links, g.kit);
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+    if (car.adjusters[i].steering) car.adjusters[i].apply(setup.values[i].left, g);
+  for (const Side side : both_sides) {
+    const CornerModel& corner = front[at(side)];
+    const Vec3& ball = corner.geometry.set[static_cast<std::size_t>(corner.spec->point("tie_inner"))];
+    g.tie_ball[at(side)] = side == Side::left ? ball : mirrored(ball);
+  }
+  return g;
+}
+
+namespace {
+
+/// Which way of the servo steers to the left: there the left wheel toes out.
+tl::expected<double, LinkageFailure> sense_of(const Steering& steering, const CornerModel& left) {
+  const auto centred = steering.solve(0.0);
+  if (!centred) return tl::unexpected(centred.error());
+  const auto wheel = left.linkage->solve(0.0, {centred->tie_shift[0], centred->tie_rate[0]});
+  if (!wheel) return tl::unexpected(wheel.error());
+  return wheel->wheel_by_steer.angular.cross(wheel->spin_axis).x() > 0.0 ? -1.0 : 1.0;
+}
+
+tl::expected<void, LinkageFailure> add_steering(CarModel& model, const Setup& setup) {
+  const PerSide<CornerModel>& front = model.corners[at(End::front)];
+  model.steering_geometry = steering_geometry(*model.car, setup, front);
+  auto steering = model.car->steering.spec->build(model.steering_geometry);
+  if (!steering) return tl::unexpected(steering.error());
+  const auto sense = sense_of(**steering, front[at(Side::left)]);
+  if (!sense) return tl::unexpected(sense.error());
+  model.steering = std::move(*steering);
+  model.servo_sense = *sense;
+  return {};
+}
+
+}  // namespace
 
 tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner, End end, Side side,
                                                       const std::array<double, max_links>& length) {
@@ -56,6 +102,12 @@ tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& s
       auto corner = build_corner(car, setup, end, side);
       if (!corner) return tl::unexpected(corner.error());
       model.corners[at(end)][at(side)] = std::move(*corner);
+    }
+  if (car.steering.spec)
+    if (const auto added = add_steering(model, setup); !added) {
+      CornerFailure failure = corner_failure(End::front, Side::left, added.error());
+      failure.message = fmt::format("steering: {}", sentence(added.error()));
+      return tl::unexpected(failure);
     }
   return model;
 }

@@ -26,12 +26,19 @@ struct CarModel {
   const Car* car = nullptr;
   PerEnd<double> ride_height_mm{};
   PerEnd<PerSide<CornerModel>> corners;
+  SteeringGeometry steering_geometry;        ///< meaningful when there is a steering
+  std::unique_ptr<const Steering> steering;  ///< nullptr: the tie rods' balls are moved sideways as by a rack
+  double servo_sense = 1.0;                  ///< +1 when a positive turn about the shaft steers to the left
 
   [[nodiscard]] const CornerModel& corner(End e, Side s) const { return corners[at(e)][at(s)]; }
 };
 
 /// Where the setup's adjusters put the points and links of one corner.
 CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side side);
+
+/// Where the setup puts the points and links of the steering. Precondition: the car has one, and `corners` are the
+/// front corners of the same setup, on which the tie rods' balls are adjusted.
+SteeringGeometry steering_geometry(const Car& car, const Setup& setup, const PerSide<CornerModel>& front);
 
 /// One corner of a car. Precondition: `setup` belongs to `car` (same number of values).
 tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side);

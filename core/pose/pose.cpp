@@ -1,5 +1,6 @@
 #include "core/pose/pose.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -36,7 +37,7 @@ struct ValueAndSlope {
 /// it must fall; where it no longer does, a dead centre lies between, and that place counts as closed.
 template <class Quantity>
 tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const SteerInput& steer, double sign,
-                                                const Quantity& quantity) {
+                                                const Quantity& quantity, double start = 0.0) {
   const auto attempt = [&](double angle) -> tl::expected<CornerPose, PoseFailure> {
     auto pose = corner.linkage->solve(angle, steer);
     if (!pose) return tl::unexpected(PoseFailure{pose.error(), false, std::nullopt});
@@ -49,11 +50,11 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
     const double ratio = quantity(a).slope / quantity(b).slope;
     return ratio > 0.5 && ratio < 2.0 && follows(a, b);
   };
-  auto pose = attempt(0.0);
+  auto pose = attempt(start);
   if (!pose) return pose;
   double below = -pi;
   double above = pi;
-  double angle = 0.0;
+  double angle = start;
   std::optional<PoseFailure> blocked;  // why there is no way on at `blocked_at`
   double blocked_at = 0.0;
   for (int i = 0; i < most_steps; ++i) {
@@ -61,7 +62,7 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
     if (std::abs(value) < settled_mm) return pose;
     (sign * value < 0.0 ? below : above) = angle;
     double next = angle + std::clamp(-value / slope, -longest_step_rad, longest_step_rad);
-    if (blocked && std::abs(next) >= std::abs(blocked_at)) next = 0.5 * (angle + blocked_at);
+    if (blocked && std::abs(next - start) >= std::abs(blocked_at - start)) next = 0.5 * (angle + blocked_at);
     if (!(next > below && next < above)) next = 0.5 * (below + above);
     if (std::abs(next - angle) < least_step_rad) break;
     auto moved = attempt(next);
@@ -156,25 +157,43 @@ SteerInput rack_input(Side side, double rack_mm) {
 }
 
 tl::expected<CornerPose, PoseFailure> pose_at_travel(const CornerModel& corner, double travel_mm,
-                                                     const SteerInput& steer) {
+                                                     const SteerInput& steer, double start) {
   const double target = corner.design_wheel_z_mm + travel_mm;
-  return find_pose(corner, steer, 1.0, [&](const CornerPose& p) {
-    return ValueAndSlope{p.wheel_centre.z() - target, p.wheel_by_arm().at(p.wheel_centre).z()};
-  });
+  return find_pose(
+      corner, steer, 1.0,
+      [&](const CornerPose& p) {
+        return ValueAndSlope{p.wheel_centre.z() - target, p.wheel_by_arm().at(p.wheel_centre).z()};
+      },
+      start);
+}
+
+tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, int point, double z_mm,
+                                                     const SteerInput& steer) {
+  const Body body = corner.spec->point_spec(point).body;
+  const auto quantity = [&](const CornerPose& p) {
+    const Vec3 place = point_in_chassis(corner, p, point);
+    return ValueAndSlope{place.z() - z_mm, p.twist(body).at(place).z()};
+  };
+  const auto design = corner.linkage->solve(0.0, steer);
+  if (!design) return tl::unexpected(PoseFailure{design.error(), false, std::nullopt});
+  return find_pose(corner, steer, quantity(*design).slope < 0.0 ? -1.0 : 1.0, quantity);
 }
 
 tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
-                                                     const SteerInput& steer) {
-  return find_pose(corner, steer, 1.0, [&](const CornerPose& p) {
-    const Vec3 contact = contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up);
-    const Vec3 velocity = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm());
-    return ValueAndSlope{ground.height(contact), ground.up.dot(velocity)};
-  });
+                                                     const SteerInput& steer, double start) {
+  return find_pose(
+      corner, steer, 1.0,
+      [&](const CornerPose& p) {
+        const Vec3 contact = contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up);
+        const Vec3 velocity = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm());
+        return ValueAndSlope{ground.height(contact), ground.up.dot(velocity)};
+      },
+      start);
 }
 
 Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, int point) {
   const auto i = static_cast<std::size_t>(point);
-  return pose.placement(corner.spec->points[i].body).point(corner.geometry.set[i]);
+  return pose.placement(corner.spec->point_spec(point).body).point(corner.geometry.set[i]);
 }
 
 double distance_between(const CornerModel& corner, const CornerPose& pose, int point_a, int point_b) {
@@ -183,7 +202,7 @@ double distance_between(const CornerModel& corner, const CornerPose& pose, int p
 
 tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, int point_a, int point_b,
                                                        double distance_mm, const SteerInput& steer) {
-  const auto body = [&](int p) { return corner.spec->points[static_cast<std::size_t>(p)].body; };
+  const auto body = [&](int p) { return corner.spec->point_spec(p).body; };
   return find_pose(corner, steer, -1.0, [&](const CornerPose& p) {
     const Vec3 a = point_in_chassis(corner, p, point_a);
     const Vec3 b = point_in_chassis(corner, p, point_b);
@@ -194,29 +213,81 @@ tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner
   });
 }
 
-tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude) {
-  const Ground ground = ground_under(*model.car, attitude);
+tl::expected<Steered, LinkageFailure> steer(const CarModel& model, double servo_rad, double rack_mm) {
+  Steered s;
+  for (const Side side : both_sides) s.corner[at(side)] = rack_input(side, rack_mm);
+  if (!model.steering) return s;
+  auto solved = model.steering->solve(model.servo_sense * servo_rad);
+  if (!solved) return tl::unexpected(solved.error());
+  for (const Side side : both_sides) {
+    SteerInput& input = s.corner[at(side)];
+    const Vec3 shift = solved->tie_shift[at(side)];
+    const Vec3 rate = solved->tie_rate[at(side)] * model.servo_sense;
+    input.shift += side == Side::left ? shift : mirrored(shift);
+    input.rate = side == Side::left ? rate : mirrored(rate);
+  }
+  s.linkage = std::move(*solved);
+  return s;
+}
+
+namespace {
+
+/// The tilt of a solid axle in the chassis with both tyres on the ground, + = left end up: parallel to the ground, and
+/// leaning towards the smaller tyre.
+double tilt_of_live_axle(const PerSide<CornerModel>& corners, const Ground& ground) {
+  const auto wheel = [&](Side s) {
+    const CornerModel& c = corners[at(s)];
+    return c.geometry.set[static_cast<std::size_t>(c.spec->wheel_centre)];
+  };
+  const double width = wheel(Side::left).y() + wheel(Side::right).y();
+  const double larger = corners[at(Side::left)].tyre.radius_mm - corners[at(Side::right)].tyre.radius_mm;
+  return std::atan2(-ground.up.y(), ground.up.z()) + std::asin(std::clamp(larger / width, -1.0, 1.0));
+}
+
+CornerFailure failure_at(End end, Side side, const PoseFailure& f) {
+  return {end, side, f.linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), f.message())};
+}
+
+CornerFailure steering_failure(const LinkageFailure& f) {
+  return {End::front, Side::left, f, fmt::format("steering: {}", sentence(f))};
+}
+
+}  // namespace
+
+tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
+                                                const Steered& steered, const AxlePose* near) {
+  const PerSide<CornerModel>& corners = model.corners[at(end)];
+  const MechanismSpec& spec = *corners[0].spec;
   AxlePose axle;
   for (const Side side : both_sides) {
-    const auto pose = pose_on_ground(model.corner(end, side), side == Side::left ? ground : ground.mirrored_frame(),
-                                     rack_input(side, attitude.rack_mm));
-    if (!pose)
-      return tl::unexpected(
-          CornerFailure{end, side, pose.error().linkage,
-                        fmt::format("{} {}: {}", name_of(end), name_of(side), pose.error().message())});
+    SteerInput input;
+    if (spec.steered) input = steered.corner[at(side)];
+    if (!spec.independent) input.axle_tilt = (side == Side::left ? 1.0 : -1.0) * tilt_of_live_axle(corners, ground);
+    const auto pose = pose_on_ground(corners[at(side)], side == Side::left ? ground : ground.mirrored_frame(), input,
+                                     near ? near->corner[at(side)].arm_angle : 0.0);
+    if (!pose) return tl::unexpected(failure_at(end, side, pose.error()));
     axle.corner[at(side)] = *pose;
   }
   return axle;
 }
 
+tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude) {
+  const auto steered = steer(model, attitude.servo_rad, attitude.rack_mm);
+  if (!steered) return tl::unexpected(steering_failure(steered.error()));
+  return pose_axle(model, end, ground_under(*model.car, attitude), *steered);
+}
+
 tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude) {
   CarPose car;
   car.ground = ground_under(*model.car, attitude);
+  auto steered = steer(model, attitude.servo_rad, attitude.rack_mm);
+  if (!steered) return tl::unexpected(steering_failure(steered.error()));
   for (const End end : both_ends) {
-    const auto axle = pose_axle(model, end, attitude);
+    const auto axle = pose_axle(model, end, car.ground, *steered);
     if (!axle) return tl::unexpected(axle.error());
     car.axle[at(end)] = *axle;
   }
+  car.steering = std::move(steered->linkage);
   return car;
 }
 

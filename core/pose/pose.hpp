@@ -9,7 +9,8 @@ namespace lowkite {
 struct Attitude {
   PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points on the centre plane, perpendicular to the ground
   double roll_rad = 0.0;                    ///< positive = chassis leans to the right
-  double rack_mm = 0.0;                     ///< tie rods' inner balls moved to the left (+y)
+  double servo_rad = 0.0;                   ///< turn of the servo from the middle, positive = to the left
+  double rack_mm = 0.0;                     ///< tie rods' inner balls moved to the left (+y), besides the servo
 };
 
 /// The ground in some frame: height of p over it is up.p + offset. `forward` and `left` lie in the ground.
@@ -35,8 +36,19 @@ Vec3 contact_point(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_
 Vec3 contact_velocity(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up,
                       const Twist& wheel);
 
-/// Steering input of a corner for tie-rod balls moved sideways by `rack_mm` (+ = left) in the chassis.
+/// Steering input of a corner for tie-rod balls moved sideways by `rack_mm` (+ = left) in the chassis. Its rate is per
+/// mm to the left.
 SteerInput rack_input(Side side, double rack_mm);
+
+/// What steering does to one axle: the linkage where there is one, and the input of each corner. Rates are per rad of
+/// the servo, or per mm of rack where there is no steering linkage.
+struct Steered {
+  std::optional<SteeringPose> linkage;
+  PerSide<SteerInput> corner;
+};
+
+/// The steering of the front axle for an attitude; fails when it cannot turn that far.
+tl::expected<Steered, LinkageFailure> steer(const CarModel& model, double servo_rad, double rack_mm = 0.0);
 
 /// Why a pose cannot be reached: a link that does not fit, or the end of the linkage's useful travel.
 struct PoseFailure {
@@ -49,11 +61,16 @@ struct PoseFailure {
 
 /// The pose with the wheel centre `travel_mm` above its height on the kit car in the design position.
 /// Follows the linkage continuously from the design position; never jumps to another assembly.
+/// `start`: arm angle of a pose that is known to lie near, on the right side of every dead centre.
 tl::expected<CornerPose, PoseFailure> pose_at_travel(const CornerModel& corner, double travel_mm,
-                                                     const SteerInput& steer);
+                                                     const SteerInput& steer, double start = 0.0);
 
 /// The pose with the tyre's lowest point on the ground (given in the corner's frame).
 tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
+                                                     const SteerInput& steer, double start = 0.0);
+
+/// The pose with a point of the corner at height `z_mm` in the chassis (a droop screw on the plate).
+tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, int point, double z_mm,
                                                      const SteerInput& steer);
 
 /// A length between two points of the corner that changes with the arm, for example a shock's.
@@ -72,15 +89,19 @@ struct AxlePose {
 struct CarPose {
   Ground ground;  ///< in the chassis
   PerEnd<AxlePose> axle;
+  std::optional<SteeringPose> steering;
 };
 
 /// All four tyres on the ground.
 tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude);
+/// The same with the steering already solved and each corner started near a pose that is known to lie near.
+tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
+                                                const Steered& steered, const AxlePose* near = nullptr);
 tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude);
 
 /// The attitude in which the setup stands on the board.
 inline Attitude static_attitude(const CarModel& model) {
-  return {model.ride_height_mm, 0.0, 0.0};
+  return {.ride_height_mm = model.ride_height_mm};
 }
 
 }  // namespace lowkite

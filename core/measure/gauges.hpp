@@ -1,0 +1,99 @@
+// What each bench gauge reads on this setup, and the way back: what a reading asks of which part.
+//
+// Readings are at ride height on a flat board, level, steering in the middle; droop readings with the car on blocks and
+// the wheel hanging on whatever stops it first.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/measure/figures.hpp"
+
+namespace lowkite {
+
+/// How a caliper is laid on a link: between the cups of its ball ends, over them, or from ball centre to ball centre.
+enum class Caliper : std::uint8_t { between, over, centres };
+std::string_view name_of(Caliper caliper);
+
+/// What lies on the racer's bench.
+struct BenchKit {
+  double down_stop_blocks_mm = 10.0;  ///< under the plate while the down-stop gauge is read
+  double droop_blocks_mm = 10.0;      ///< under the plate while droop is read at the tyre
+  Caliper caliper = Caliper::centres;
+  double cup_mm = 6.0;  ///< size of a ball end along its link: `over` reads this much more than `centres`, `between` less
+  double slop_mm = 0.0;  ///< play at the wheel, taken off droop readings
+
+  bool operator==(const BenchKit&) const = default;
+};
+
+/// A caliper reading from a length between ball centres, and back.
+double caliper_reading(double centres_mm, const BenchKit& bench);
+double centres_from_caliper(double reading_mm, const BenchKit& bench);
+
+enum class GaugeKind : std::uint8_t {
+  ride_height,
+  down_stop,
+  tyre_droop,
+  shock_droop,
+  link_length,
+  camber,
+  toe,
+  lock_inside,
+  lock_outside,
+  shock_length,
+  shaft_exposed
+};
+
+struct GaugeSpec {
+  GaugeKind kind;
+  std::string_view id;
+  std::string_view label;
+  Unit unit;
+  Wording wording;
+  int decimals;
+  double resolution;  ///< what the gauge can tell, in its unit: a reading within it is the target
+  bool per_wheel;     ///< lock gauges: steering left, steering right
+};
+std::span<const GaugeSpec> gauge_specs();
+const GaugeSpec& spec_of(GaugeKind kind);
+
+/// One gauge laid on one axle of a car: the same for every setup.
+struct Gauge {
+  GaugeKind kind = GaugeKind::camber;
+  End end = End::front;
+  int link = no_point;  ///< for link lengths
+  std::string label;    ///< with the link's name where there are several
+
+  [[nodiscard]] const GaugeSpec& spec() const { return spec_of(kind); }
+};
+
+/// Every gauge that means something on this car, front axle first, in bench order.
+std::vector<Gauge> gauges_of(const Car& car);
+
+/// What the gauge should read, in its unit (toe: positive = in). None: not to be read on this setup.
+std::optional<double> reading(const Gauge& gauge, const CarModel& model, const FigureSource& source,
+                              const BenchKit& bench, Side side);
+
+/// What to do about a reading.
+struct GaugeAnswer {
+  enum class Verdict : std::uint8_t {
+    as_it_should,  ///< within the gauge's resolution
+    turn,          ///< turn or change the part by `change`
+    out_of_reach,  ///< no place of the part would have given this reading: look for a bent or wrong part
+    no_part        ///< nothing on this car answers this gauge by itself
+  };
+  Verdict verdict = Verdict::no_part;
+  double target = 0.0;
+  double difference = 0.0;     ///< reading less target
+  std::vector<int> adjusters;  ///< all to be changed alike
+  double change = 0.0;         ///< turns or mm of shims; for ride height mm of shock length (positive = longer)
+  bool collars = false;        ///< ride height: the answer is the spring collars
+};
+
+/// Compares a reading with the target and finds by how much the part that answers the gauge is off: the change that
+/// takes it from where it must stand to give this reading to where the setup has it.
+tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                                double read, const BenchKit& bench);
+
+}  // namespace lowkite

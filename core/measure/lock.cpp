@@ -1,0 +1,309 @@
+#include "core/measure/lock.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <boost/math/tools/toms748_solve.hpp>
+#include <fmt/format.h>
+
+#include "core/measure/corner_parts.hpp"
+#include "core/measure/steering_figures.hpp"
+#include "core/measure/wheel.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr double scan_step_rad = radians(4.0);  ///< short against any margin's way from room to none
+constexpr double settled_rad = radians(0.01);   ///< finer than any servo
+
+/// The knuckle's turn about its kingpin from the design position, positive = to the left on the left side.
+double knuckle_turn(const CornerModel& corner, const CornerPose& pose) {
+  const Vec3 k = (pose.kingpin_upper - pose.kingpin_lower).normalized();
+  const Vec3 rest = pose.placement(Body::carrier).direction(corner.geometry.spin_axis);
+  const Vec3& now = pose.spin_axis;
+  return std::atan2(k.dot(rest.cross(now)), rest.dot(now) - k.dot(rest) * k.dot(now));
+}
+
+struct Segment {
+  Vec3 from, to;
+};
+
+class MarginReader {
+ public:
+  MarginReader(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering)
+      : model_(model), corner_(model.corner(End::front, side)), side_(side), pose_(pose), steering_(steering) {}
+
+  [[nodiscard]] LockMargin read(bool left_lock) const {
+    const AxleLimits& limits = model_.car->axle(End::front).limits;
+    LockMargin least{pi, LockCause::servo, -1};
+    const auto take = [&](double left, LockCause cause, int index) {
+      if (left < least.left) least = {left, cause, index};
+    };
+    if (limits.knuckle) {
+      const bool inside = left_lock == (side_ == Side::left);
+      const double turn = knuckle_turn(corner_, pose_) * (inside ? 1.0 : -1.0);
+      take((inside ? limits.knuckle->inside_rad : limits.knuckle->outside_rad) - turn, LockCause::knuckle_stop, -1);
+    }
+    for (std::size_t i = 0; i < limits.joints.size(); ++i) take(joint_room(limits.joints[i]), LockCause::joint, int(i));
+    for (std::size_t i = 0; i < limits.clearances.size(); ++i) {
+      const Clearance& c = limits.clearances[i];
+      const Segment a = place(c.a);
+      const Segment b = place(c.b);
+      const double gap = segment_distance(a.from, a.to, b.from, b.to) - c.a.radius_mm - c.b.radius_mm;
+      take(gap / clearance_mm_per_rad, LockCause::clearance, int(i));
+    }
+    return least;
+  }
+
+ private:
+  [[nodiscard]] double joint_room(const JointLimit& j) const {
+    const LinkSpec& link = corner_.spec->links[static_cast<std::size_t>(j.link)];
+    const Vec3 rod =
+        point_in_chassis(corner_, pose_, link.outer) - point_in_chassis(corner_, pose_, link.inner);
+    const Body body = corner_.spec->point_spec(j.outer ? link.outer : link.inner).body;
+    const Vec3 stud = body == Body::rack ? carrier_of_ball().rotation * j.stud : pose_.placement(body).direction(j.stud);
+    return j.most_rad - lean_out_of_plane(rod, stud);
+  }
+
+  /// What carries the tie rod's inner ball, in the corner's frame.
+  [[nodiscard]] Placement carrier_of_ball() const {
+    return in_corner(steering_.placement(model_.car->steering.spec->ball_carrier[at(side_)]));
+  }
+  [[nodiscard]] Placement in_corner(const Placement& p) const {
+    if (side_ == Side::left) return p;
+    const Eigen::DiagonalMatrix<double, 3> flip(1.0, -1.0, 1.0);
+    return {flip * p.rotation * flip, mirrored(p.translation)};
+  }
+  [[nodiscard]] Vec3 place(const PartEnd& e) const {
+    switch (e.of) {
+      case PartEnd::Of::corner:
+        return point_in_chassis(corner_, pose_, e.point);
+      case PartEnd::Of::steering: {
+        const auto i = static_cast<std::size_t>(e.point);
+        const Body body = model_.car->steering.spec->points[i].body;
+        const Vec3& p = model_.steering_geometry.set[i];
+        const Vec3 now = body == Body::chassis ? p : steering_.placement(body).point(p);
+        return side_ == Side::left ? now : mirrored(now);
+      }
+      case PartEnd::Of::place:
+        return pose_.placement(e.body).point(e.place);
+    }
+    return Vec3::Zero();
+  }
+  [[nodiscard]] Segment place(const Capsule& c) const { return {place(c.from), place(c.to)}; }
+
+  const CarModel& model_;
+  const CornerModel& corner_;
+  Side side_;
+  const CornerPose& pose_;
+  const SteeringPose& steering_;
+};
+
+std::string words_for(const CarModel& model, const LockMargin& m) {
+  const AxleLimits& limits = model.car->axle(End::front).limits;
+  switch (m.cause) {
+    case LockCause::knuckle_stop:
+      return "knuckle on its stop";
+    case LockCause::joint: {
+      const JointLimit& j = limits.joints[static_cast<std::size_t>(m.index)];
+      const LinkSpec& link = model.corner(End::front, Side::left).spec->links[static_cast<std::size_t>(j.link)];
+      return fmt::format("{}, {} ball out of angle", link.label, j.outer ? "outer" : "inner");
+    }
+    case LockCause::clearance: {
+      const Clearance& c = limits.clearances[static_cast<std::size_t>(m.index)];
+      return fmt::format("{} meets {}", c.a.name, c.b.name);
+    }
+    case LockCause::linkage:
+      return "linkage closes no further";
+    case LockCause::servo:
+      return "servo at its own end";
+  }
+  return {};
+}
+
+/// Turns the servo one way with one wheel held at a travel until something ends it.
+class LockSearch {
+ public:
+  LockSearch(const CarModel& model, Side wheel, double travel_mm, bool to_the_left, double start)
+      : model_(model),
+        corner_(model.corner(End::front, wheel)),
+        wheel_(wheel),
+        travel_(travel_mm),
+        left_(to_the_left),
+        start_(start) {}
+
+  LockEnd run() {
+    const double most = model_.car->steering.servo_most_rad;
+    double before = 0.0;
+    std::optional<double> room = room_at(0.0);
+    if (!room || *room <= 0.0) return ended(0.0, room.has_value());
+    while (before < most) {
+      const double next = std::min(most, before + scan_step_rad);
+      const auto there = room_at(next);
+      if (!there) return ended(edge_of_closing(before, next), false);
+      if (*there <= 0.0) {
+        const auto found = between(before, *room, next, *there);
+        return ended(found, true);
+      }
+      room = there;
+      before = next;
+    }
+    LockEnd end{most, LockCause::servo, {}, wheel_, 0.0};
+    end.what = words_for(model_, {0.0, LockCause::servo, -1});
+    return end;
+  }
+
+ private:
+  std::optional<double> room_at(double servo) {
+    const auto steered = steer(model_, left_ ? servo : -servo);
+    if (!steered) return std::nullopt;
+    const auto pose = pose_at_travel(corner_, travel_, steered->corner[at(wheel_)], start_);
+    if (!pose) return std::nullopt;
+    start_ = pose->arm_angle;
+    last_ = margin_of(model_, wheel_, *pose, *steered->linkage, left_);
+    return last_.left;
+  }
+
+  double between(double a, double room_a, double b, double room_b) {
+    std::uintmax_t rounds = 30;
+    const auto room = [&](double servo) { return room_at(servo).value_or(-1.0); };
+    const auto near = [](double low, double high) { return high - low < settled_rad; };
+    return boost::math::tools::toms748_solve(room, a, b, room_a, room_b, near, rounds).first;
+  }
+
+  double edge_of_closing(double good, double bad) {
+    while (bad - good > settled_rad) {
+      const double middle = 0.5 * (good + bad);
+      (room_at(middle) ? good : bad) = middle;
+    }
+    return good;
+  }
+
+  LockEnd ended(double servo, bool by_margin) {
+    LockMargin why{0.0, LockCause::linkage, -1};
+    if (by_margin) {
+      // Just past the end the blame is plain.
+      room_at(servo + 2.0 * settled_rad);
+      why = last_;
+    }
+    return {servo, why.cause, words_for(model_, why), wheel_, 0.0};
+  }
+
+  const CarModel& model_;
+  const CornerModel& corner_;
+  Side wheel_;
+  double travel_;
+  bool left_;
+  double start_;
+  LockMargin last_;
+};
+
+}  // namespace
+
+LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
+                     bool left_lock) {
+  return MarginReader(model, side, pose, steering).read(left_lock);
+}
+
+LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops,
+                      int samples) {
+  LockFigures lock;
+  // Both wheels are taken over the same list of travels, so that a sample tells the worse of the two.
+  const double droop = std::max(stops[0].droop.from_ride_height_mm, stops[1].droop.from_ride_height_mm);
+  const double bump = std::max(stops[0].bump.from_ride_height_mm, stops[1].bump.from_ride_height_mm);
+  std::vector<double> travels;
+  for (int i = 0; i < samples; ++i) travels.push_back(-droop + (droop + bump) * i / (samples - 1));
+  travels.push_back(0.0);
+  std::sort(travels.begin(), travels.end());
+  const auto ends_at = [&](Side wheel, double travel, bool left) {
+    const CornerStops& s = stops[at(wheel)];
+    const double within = std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
+    LockEnd end = LockSearch(model, wheel, s.ride_travel_mm + within, left, standing.corner[at(wheel)].arm_angle).run();
+    end.travel_mm = within;
+    return end;
+  };
+  bool first = true;
+  for (const double travel : travels) {
+    LockSample sample;
+    sample.travel_mm = travel;
+    for (const Side way : both_sides) {
+      const bool left = way == Side::left;
+      const LockEnd a = ends_at(Side::left, travel, left);
+      const LockEnd b = ends_at(Side::right, travel, left);
+      sample.end[at(way)] = b.servo_rad < a.servo_rad ? b : a;
+      if (first || sample.end[at(way)].servo_rad < lock.usable[at(way)].servo_rad - settled_rad)
+        lock.usable[at(way)] = sample.end[at(way)];
+      if (travel == 0.0) lock.at_ride_height[at(way)] = sample.end[at(way)];
+    }
+    first = false;
+    lock.over_travel.push_back(std::move(sample));
+  }
+  const MechanismSpec& spec = *model.corner(End::front, Side::left).spec;
+  for (const Side way : both_sides) {
+    const double sign = way == Side::left ? 1.0 : -1.0;
+    const auto steered = steer(model, sign * lock.usable[at(way)].servo_rad);
+    if (!steered) continue;
+    for (const Side wheel : both_sides) {
+      const CornerModel& corner = model.corner(End::front, wheel);
+      const CornerStops& s = stops[at(wheel)];
+      const auto heading = [&](double travel) -> std::optional<double> {
+        const auto pose = pose_at_travel(corner, s.ride_travel_mm + travel, steered->corner[at(wheel)],
+                                         standing.corner[at(wheel)].arm_angle);
+        if (!pose) return std::nullopt;
+        const double toe = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+        return sign * (wheel == Side::left ? -toe : toe);
+      };
+      if (wheel != way) {
+        lock.outside_rad[at(way)] = heading(0.0).value_or(0.0);
+        continue;
+      }
+      lock.inside_rad[at(way)] = heading(0.0).value_or(0.0);
+      double low = lock.inside_rad[at(way)];
+      double high = low;
+      for (const double travel : travels)
+        if (const auto h = heading(std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm))) {
+          low = std::min(low, *h);
+          high = std::max(high, *h);
+        }
+      lock.toe_span_rad[at(way)] = high - low;
+    }
+  }
+  if (const auto centred = steer(model, 0.0))
+    lock.horn_from_square_rad = horn_from_square(model, *centred->linkage).value_or(0.0);
+  for (std::size_t i = 0; i < spec.links.size(); ++i)
+    if (spec.links[i].holds == LinkHolds::toe)
+      lock.tie_rods_differ_mm = model.corner(End::front, Side::left).geometry.length[i] -
+                                model.corner(End::front, Side::right).geometry.length[i];
+  return lock;
+}
+
+LockMap map_lock(const CarModel& model, Side side, const CornerPose& standing, const CornerStops& stops,
+                 double most_servo_rad, int travels, int servos) {
+  const CornerModel& corner = model.corner(End::front, side);
+  LockMap map;
+  const double low = -stops.droop.from_ride_height_mm;
+  const double high = stops.bump.from_ride_height_mm;
+  for (int i = 0; i < travels; ++i) map.travel_mm.push_back(low + (high - low) * i / (travels - 1));
+  for (int i = 0; i < servos; ++i)
+    map.servo_rad.push_back(most_servo_rad * (2.0 * i / (servos - 1) - 1.0));
+  map.cells.resize(map.travel_mm.size() * map.servo_rad.size());
+  std::vector<tl::expected<Steered, LinkageFailure>> steered;
+  for (const double servo : map.servo_rad) steered.push_back(steer(model, servo));
+  for (std::size_t i = 0; i < map.travel_mm.size(); ++i) {
+    double start = standing.arm_angle;
+    for (std::size_t j = 0; j < map.servo_rad.size(); ++j) {
+      if (!steered[j]) continue;
+      const auto pose =
+          pose_at_travel(corner, stops.ride_travel_mm + map.travel_mm[i], steered[j]->corner[lowkite::at(side)], start);
+      if (!pose) continue;
+      start = pose->arm_angle;
+      LockMap::Cell& cell = map.cells[i * map.servo_rad.size() + j];
+      cell.camber_rad = -std::asin(std::clamp(pose->spin_axis.z(), -1.0, 1.0));
+      cell.toe_rad = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+      cell.closes = true;
+    }
+  }
+  return map;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,80 @@
+// How far the steering can be turned, at every travel between full droop and full bump, and what ends it: knuckle stops,
+// ball joints out of angle, parts that meet, links that no longer close, the servo's own end.
+//
+// The end point to set is the smallest one found over the whole travel: set at ride height only, it stalls the servo
+// where bump steer moves the knuckles on (common practice, no source).
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/measure/stops.hpp"
+
+namespace lowkite {
+
+enum class LockCause : std::uint8_t { knuckle_stop, joint, clearance, linkage, servo };
+
+/// What ends the lock at some place.
+struct LockEnd {
+  double servo_rad = 0.0;  ///< from the middle, always positive
+  LockCause cause = LockCause::servo;
+  std::string what;        ///< the part to blame, in words
+  Side wheel = Side::left;
+  double travel_mm = 0.0;  ///< of that wheel from ride height, positive = bump
+};
+
+/// The servo angle at which one wheel's travel ends the lock, each way.
+struct LockSample {
+  double travel_mm = 0.0;  ///< from ride height, positive = bump
+  PerSide<LockEnd> end;    ///< steering to the left, to the right
+};
+
+struct LockFigures {
+  std::vector<LockSample> over_travel;  ///< ascending travel
+  PerSide<LockEnd> usable;              ///< the smallest over the whole travel, steering to the left, to the right
+  PerSide<LockEnd> at_ride_height;      ///< what a racer would set who looks at ride height only
+  PerSide<double> inside_rad{};         ///< heading of the inside wheel at ride height and the usable end point
+  PerSide<double> outside_rad{};
+  PerSide<double> toe_span_rad{};       ///< toe of the inside wheel over the travel at that end point
+  double horn_from_square_rad = 0.0;    ///< in the middle
+  double tie_rods_differ_mm = 0.0;      ///< left less right
+};
+
+/// How much room is left in a pose before something ends the lock; the first thing to be negative ends it.
+struct LockMargin {
+  double left = 0.0;  ///< rad for angles, mm over `mm_per_rad` for clearances; negative = over
+  LockCause cause = LockCause::servo;
+  int index = -1;  ///< which joint or clearance of the axle's limits
+};
+/// Margins in mm count as angles at this radius, so that one search serves both.
+constexpr double clearance_mm_per_rad = 30.0;
+
+/// Room left in one corner's pose. `left_lock`: the wheels are steered to the left.
+LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
+                     bool left_lock);
+
+/// Precondition: the car has a steering linkage. `samples` >= 2 travels between each wheel's stops; ride height is added.
+LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops, int samples);
+
+/// Toe and camber of one front wheel over travel and steering, for a map. Cells where the linkage does not close are
+/// empty.
+struct LockMap {
+  std::vector<double> travel_mm;  ///< from ride height, ascending
+  std::vector<double> servo_rad;  ///< positive = to the left, ascending
+  struct Cell {
+    double camber_rad = 0.0;
+    double toe_rad = 0.0;
+    bool closes = false;
+  };
+  std::vector<Cell> cells;  ///< row by row: travel outer, servo inner
+
+  [[nodiscard]] const Cell& at(std::size_t travel, std::size_t servo) const {
+    return cells[travel * servo_rad.size() + servo];
+  }
+};
+
+LockMap map_lock(const CarModel& model, Side side, const CornerPose& standing, const CornerStops& stops,
+                 double most_servo_rad, int travels, int servos);
+
+}  // namespace lowkite

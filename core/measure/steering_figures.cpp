@@ -1,0 +1,60 @@
+#include "core/measure/steering_figures.hpp"
+
+#include <cmath>
+
+namespace lowkite {
+
+double ideal_outer(double inner_rad, double kingpin_track, double wheelbase) {
+  return std::atan2(1.0, 1.0 / std::tan(inner_rad) + kingpin_track / wheelbase);
+}
+
+std::optional<double> horn_from_square(const CarModel& model, const SteeringPose& pose) {
+  const SteeringSpec& spec = *model.car->steering.spec;
+  if (spec.horn_ball == no_point) return std::nullopt;
+  const SteeringGeometry& g = model.steering_geometry;
+  const auto place = [&](int point) {
+    const auto i = static_cast<std::size_t>(point);
+    const Body b = spec.points[i].body;
+    return b == Body::chassis ? g.set[i] : pose.placement(b).point(g.set[i]);
+  };
+  const Vec3 shaft = place(spec.shaft);
+  const Vec3 u = (place(spec.shaft + 1) - shaft).normalized();
+  const Vec3 ball = place(spec.horn_ball);
+  const Vec3 arm = (ball - shaft) - u * u.dot(ball - shaft);
+  const Vec3 link = place(spec.drag_ball) - ball;
+  const Vec3 across = link - u * u.dot(link);
+  return std::asin(arm.normalized().dot(across.normalized()));
+}
+
+SteeringFigures read_steering(const CarModel& model, const PerSide<WheelFigures>& front, const SteeringPose* steering,
+                              double wheelbase_mm) {
+  SteeringFigures s;
+  s.steer_rad = {-front[at(Side::left)].toe_rad, front[at(Side::right)].toe_rad};
+  const auto y = [&](Side side) {
+    const WheelFigures& w = front[at(side)];
+    return w.kingpin ? w.kingpin->on_ground.y() : w.contact.y();
+  };
+  s.kingpin_track_mm = y(Side::left) + y(Side::right);
+  const double mean = 0.5 * (s.steer_rad[0] + s.steer_rad[1]);
+  if (std::abs(mean) > least_lock_for_ackermann_rad) {
+    AckermannFigures a;
+    a.inside = mean > 0.0 ? Side::left : Side::right;
+    const double sign = mean > 0.0 ? 1.0 : -1.0;
+    a.inner_rad = sign * s.steer_rad[at(a.inside)];
+    a.outer_rad = sign * s.steer_rad[at(a.inside == Side::left ? Side::right : Side::left)];
+    a.ideal_outer_rad = ideal_outer(a.inner_rad, s.kingpin_track_mm, wheelbase_mm);
+    a.percent = 100.0 * (a.inner_rad - a.outer_rad) / (a.inner_rad - a.ideal_outer_rad);
+    a.error_rad = a.outer_rad - a.ideal_outer_rad;
+    s.ackermann = a;
+    // The single wheel in the middle that would steer as the pair does (Gillespie, from memory).
+    s.turning_radius_mm = wheelbase_mm * 0.5 * (1.0 / std::tan(a.inner_rad) + 1.0 / std::tan(a.outer_rad));
+  }
+  if (steering) {
+    const double per_servo = 0.5 * (-front[at(Side::left)].toe_per_steer_rad + front[at(Side::right)].toe_per_steer_rad);
+    if (std::abs(per_servo) > 1e-9) s.ratio = 1.0 / per_servo;
+    s.horn_from_square_rad = horn_from_square(model, *steering);
+  }
+  return s;
+}
+
+}  // namespace lowkite
