@@ -34,6 +34,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   banner_ = new Banner(page);
   faults_ = new FaultPanel(page);
   plan_ = new PlanWorkspace(document_, page);
+  connect(plan_, &PlanWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   column->addWidget(banner_);
   column->addWidget(faults_);
   column->addWidget(plan_->page(), 1);
@@ -131,7 +132,8 @@ void MainWindow::makeHelpMenu() {
 void MainWindow::showKeys() {
   banner_->tell(tr(
       "Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
-      "Alt with arrows: bump and roll.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right corner.  "
+      "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
+      "Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right corner.  "
       "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
 }
 

@@ -2,7 +2,9 @@
 
 #include <QApplication>
 #include <QDir>
+#include <QDoubleSpinBox>
 #include <QPixmap>
+#include <QTableWidget>
 
 #include "app/document/open_files.h"
 #include "app/main_window.h"
@@ -18,6 +20,15 @@ namespace {
 void settle(MainWindow& window) {
   window.plan().model().flush();
   for (int i = 0; i < 5; ++i) QApplication::processEvents();
+}
+
+/// As a racer would: chooses the camber gauge and puts in what it reads.
+void readAGauge(MainWindow& window) {
+  settle(window);
+  auto* table = window.findChild<QTableWidget*>(QStringLiteral("gauges.table"));
+  for (int row = 0; row < table->rowCount(); ++row)
+    if (table->item(row, 0)->text().startsWith(QStringLiteral("camber"))) table->setCurrentCell(row, 0);
+  window.findChild<QDoubleSpinBox*>(QStringLiteral("gauge.read"))->setValue(-1.8);
 }
 
 Faults sampleFaults() {
@@ -46,24 +57,41 @@ bool grabScreens(MainWindow& window, const QString& folder) {
     m.setPart(d.car().find_adjuster(id));
     for (int i = 0; i < std::abs(steps); ++i) m.stepPart(steps > 0 ? 1 : -1);
   };
+  const auto openCar = [&](const char* id) {
+    window.take(openFile(
+        QString::fromStdString((data_folder() / "cars" / (std::string(id) + ".kite-car.json")).string())));
+  };
   window.show();
   window.take(openDemo());
   stepped("front_link_inner_shims", -4);
   grab(QStringLiteral("plan-front"));
-  window.plan().showLower(1);
+  window.plan().showLower(PlanWorkspace::Lower::rollCentre);
   window.plan().model().setConstructionStep(4);
   grab(QStringLiteral("plan-roll-centre"));
-  window.plan().showLower(0);
+  window.plan().showLower(PlanWorkspace::Lower::curves);
   window.plan().setZoom(1);
   window.plan().model().setSides(Sides::left);
   stepped("front_tie_outer_shims", 2);
   grab(QStringLiteral("plan-left-corner"));
   window.plan().setZoom(0);
   window.plan().model().setSides(Sides::both);
+  window.plan().showView(PlanWorkspace::View::above);
+  window.plan().showLower(PlanWorkspace::Lower::steering);
+  window.plan().model().setAttitude({.servo_rad = radians(22.0)});
+  grab(QStringLiteral("plan-top-steering"));
+  window.plan().showView(PlanWorkspace::View::side);
+  window.plan().showLower(PlanWorkspace::Lower::curves);
+  window.plan().showBeside(PlanWorkspace::Beside::gauges);
+  window.plan().model().setAttitude({});
+  stepped("front_hub_shims", 1);
+  readAGauge(window);
+  grab(QStringLiteral("plan-side-gauges"));
+  window.plan().showBeside(PlanWorkspace::Beside::figures);
+  window.plan().showView(PlanWorkspace::View::front);
   window.document().undoStack().setIndex(0);
   window.plan().model().setEnd(End::rear);
   stepped("rear_hub_shims", 1);
-  window.plan().model().setAttitude({1.5, radians(1.5), 0.0});
+  window.plan().model().setAttitude({.bump_mm = 1.5, .roll_rad = radians(1.5)});
   window.setShade(Shade::dark);
   grab(QStringLiteral("plan-rear-dark"));
   window.setShade(Shade::light);
@@ -72,6 +100,21 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().model().setEnd(End::front);
   stepped("front_caster_block", 1);
   grab(QStringLiteral("plan-buggy"));
+  openCar("godwit-ta");
+  window.plan().model().setEnd(End::rear);
+  stepped("rear_toe_outer_shims", 2);
+  window.plan().showView(PlanWorkspace::View::around);
+  window.plan().setZoom(3);
+  grab(QStringLiteral("plan-around"));
+  openCar("sanderling-12");
+  window.plan().model().setEnd(End::front);
+  stepped("front_saver_shims", 1);
+  window.plan().setZoom(0);
+  window.plan().showView(PlanWorkspace::View::above);
+  window.plan().model().setAttitude({.servo_rad = radians(-15.0)});
+  grab(QStringLiteral("plan-pan-car"));
+  window.plan().showView(PlanWorkspace::View::front);
+  window.plan().model().setAttitude({});
   window.take(openDemo());
   window.faultPanel().show(sampleFaults());
   grab(QStringLiteral("faults"));

@@ -26,6 +26,7 @@ void Document::replace(DocumentState state, bool unsaved) {
 void Document::setValue(int adjuster, Sides sides, double value) {
   Setup after = setup();
   Setting& s = after.at_index(adjuster);
+  if (car().adjusters[static_cast<std::size_t>(adjuster)].steering) sides = Sides::both;  // there is only one of it
   if (sides != Sides::right) s.left = value;
   if (sides != Sides::left) s.right = value;
   if (after == setup()) return;
@@ -37,6 +38,7 @@ bool Document::step(int adjuster, Sides sides, int steps) {
   const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
   Setup after = setup();
   Setting& s = after.at_index(adjuster);
+  if (part.steering) sides = Sides::both;  // there is only one of it
   if (sides != Sides::right) s.left = part.stepped(s.left, steps);
   if (sides != Sides::left) s.right = part.stepped(s.right, steps);
   if (after == setup()) return false;

@@ -7,7 +7,6 @@
 
 class QDoubleSpinBox;
 class QScrollArea;
-class QVBoxLayout;
 
 namespace lowkite::app {
 

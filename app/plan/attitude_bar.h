@@ -1,5 +1,7 @@
-// How the chassis is held while one looks: bump and roll, by slider or keyboard.
+// How the chassis is held and the wheels are steered while one looks: bump, roll, steering and pitch, by slider.
 #pragma once
+
+#include <array>
 
 #include <QWidget>
 
@@ -13,6 +15,8 @@ namespace lowkite::app {
 class AttitudeBar : public QWidget {
   Q_OBJECT
  public:
+  enum Slider { bump, roll, steer, pitch, sliderCount };
+
   explicit AttitudeBar(PlanModel& model, QWidget* parent = nullptr);
 
  private:
@@ -20,10 +24,8 @@ class AttitudeBar : public QWidget {
   void refresh();
 
   PlanModel& model_;
-  QSlider* bump_;
-  QSlider* roll_;
-  QLabel* bumpText_;
-  QLabel* rollText_;
+  std::array<QSlider*, sliderCount> sliders_{};
+  std::array<QLabel*, sliderCount> texts_{};
 };
 
 }  // namespace lowkite::app

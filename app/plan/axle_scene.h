@@ -1,12 +1,12 @@
-// One axle as the front view shows it: where parts are drawn, in millimetres across (left positive) and over the
-// ground. Everything here follows from a solved pose; the view only scales and paints it.
+// One axle as the front view shows it: the car's scene seen from behind, in millimetres across (left positive) and over
+// the ground.
 #pragma once
 
 #include <vector>
 
 #include <QPolygonF>
 
-#include "core/plan/comparison.hpp"
+#include "app/plan/car_scene.h"
 
 namespace lowkite::app {
 
@@ -45,6 +45,8 @@ struct SceneSide {
 
 struct AxleScene {
   PerSide<SceneSide> side;
+  std::vector<SceneStroke> steering;  ///< at the front axle
+  std::vector<SceneHandle> steeringHandles;
   QPolygonF plate;
   QPolygonF bulkhead;                    ///< outline of what carries the inner points
   std::optional<FrontPoint> rollCentre;  ///< the drawn one, at which the construction ends
@@ -53,8 +55,6 @@ struct AxleScene {
   double top = 80.0;
 };
 
-AxleScene sceneOf(const Car& car, const Variant& variant, End end);
-
-constexpr double ballRadius_mm = 2.1;
+AxleScene axleSceneOf(const Car& car, const Variant& variant, const CarScene& scene, End end);
 
 }  // namespace lowkite::app

@@ -3,43 +3,13 @@
 #include <algorithm>
 #include <cmath>
 
-#include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
-#include <QToolTip>
-#include <QWheelEvent>
 
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
 
 namespace lowkite::app {
-namespace {
-
-constexpr double reach_px = 16.0;  ///< how far from a ball a click still means it
-
-QPainterPath lozenge(const QPointF& centre, double r) {
-  QPainterPath path;
-  path.moveTo(centre + QPointF(0, -r));
-  path.lineTo(centre + QPointF(r, 0));
-  path.lineTo(centre + QPointF(0, r));
-  path.lineTo(centre + QPointF(-r, 0));
-  path.closeSubpath();
-  return path;
-}
-
-QColor faint(QColor c, double alpha) {
-  c.setAlphaF(static_cast<float>(alpha));
-  return c;
-}
-
-}  // namespace
-
-AxleView::AxleView(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model) {
-  setObjectName(QStringLiteral("axleView"));
-  setFocusPolicy(Qt::StrongFocus);
-  setMouseTracking(true);
-  setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind the drawing is painted first
-  setMinimumSize(360, 180);
+AxleView::AxleView(PlanModel& model, QWidget* parent) : DrawingView(model, QStringLiteral("axleView"), parent) {
   setAccessibleName(tr("Front view of the axle"));
   connect(&model_, &PlanModel::comparisonChanged, this, &AxleView::rebuild);
   connect(&model_, &PlanModel::selectionChanged, this, &AxleView::rebuild);
@@ -53,6 +23,8 @@ void AxleView::setZoom(Zoom zoom) {
 }
 
 void AxleView::rebuild() {
+  stale_ = !isVisible();
+  if (stale_) return;
   const Comparison* c = model_.comparison();
   if (!c || !model_.document().hasCar()) {
     now_.reset();
@@ -61,9 +33,10 @@ void AxleView::rebuild() {
     return;
   }
   const Car& car = *c->changed->model.car;
-  now_ = sceneOf(car, *c->changed, model_.end());
+  now_ = axleSceneOf(car, *c->changed, carSceneOf(car, *c->changed), model_.end());
   ghost_.reset();
-  if (c->baseline->setup != c->changed->setup) ghost_ = sceneOf(car, *c->baseline, model_.end());
+  if (c->baseline->setup != c->changed->setup)
+    ghost_ = axleSceneOf(car, *c->baseline, carSceneOf(car, *c->baseline), model_.end());
   rescale();
 }
 
@@ -72,7 +45,7 @@ void AxleView::rescale() {
     const double margin = 26.0;
     const double below = 52.0;  // room for toe and ride height under the ground
     const double above = 34.0;
-    const bool corner = zoom_ != Zoom::axle;
+    const bool corner = zoom_ == Zoom::leftCorner || zoom_ == Zoom::rightCorner;
     const double halfSpan = corner ? 0.42 * now_->halfWidth : now_->halfWidth;
     const double high = corner ? 0.95 * now_->side[0].tyre.boundingRect().bottom() : now_->top;
     scale_ = std::min((width() - 2 * margin) / (2 * halfSpan), (height() - below - above) / high);
@@ -92,28 +65,23 @@ void AxleView::resizeEvent(QResizeEvent*) {
   rescale();
 }
 
-void AxleView::paintEvent(QPaintEvent*) {
-  QPainter painter(this);
-  paintOn(painter);
+void AxleView::showEvent(QShowEvent* event) {
+  DrawingView::showEvent(event);
+  if (stale_) rebuild();
 }
 
 void AxleView::paintOn(QPainter& p) {
-  p.fillRect(rect(), palette().color(QPalette::Base));
-  p.setRenderHint(QPainter::Antialiasing);
-  if (!now_) {
-    p.setPen(tokens(palette()).soft);
-    p.drawText(rect(), Qt::AlignCenter, model_.failure().isEmpty() ? tr("No car is open") : model_.failure());
-    return;
-  }
+  if (!paintPaper(p, now_.has_value())) return;
   paintGround(p);
   if (ghost_) paintGhost(p);
-  for (const Side side : both_sides) paintSide(p, now_->side[at(side)], side);
+  paintStrokes(p, now_->steering);
+  for (const Side side : both_sides) paintSide(p, now_->side[at(side)]);
   if (model_.constructionStep() >= 0) paintConstruction(p);
   for (const Side side : both_sides) paintShims(p, now_->side[at(side)]);
-  for (const Side side : both_sides) paintHandles(p, now_->side[at(side)]);
+  paintLozenges(p);
   paintRollCentre(p);
   paintLabels(p);
-  paintScaleBar(p);
+  paintScaleBar(p, scale_);
 }
 
 void AxleView::paintGround(QPainter& p) const {
@@ -134,7 +102,7 @@ void AxleView::paintGround(QPainter& p) const {
   p.drawPolygon(plate);
 }
 
-void AxleView::paintSide(QPainter& p, const SceneSide& s, Side) const {
+void AxleView::paintSide(QPainter& p, const SceneSide& s) const {
   const Tokens& t = tokens(palette());
   QPolygonF tyre;
   for (const QPointF& q : s.tyre) tyre << toScreen(q);
@@ -146,47 +114,33 @@ void AxleView::paintSide(QPainter& p, const SceneSide& s, Side) const {
   p.setPen(QPen(faint(t.ink, 0.5), 1.0));
   p.setBrush(faint(t.ink, 0.08));
   p.drawPolygon(hub);
-  for (const SceneStroke& stroke : s.strokes) {
+  paintStrokes(p, s.strokes);
+  p.setPen(QPen(t.ink, 1.5));
+  p.setBrush(palette().color(QPalette::Base));
+  for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
+}
+
+void AxleView::paintStrokes(QPainter& p, const std::vector<SceneStroke>& strokes) const {
+  const Tokens& t = tokens(palette());
+  for (const SceneStroke& stroke : strokes) {
     const QPointF a = toScreen(stroke.from);
     const QPointF b = toScreen(stroke.to);
-    switch (stroke.stroke) {
-      case Stroke::arm:
-        p.setPen(QPen(t.ink, std::max(2.0, px(2.2)), Qt::SolidLine, Qt::FlatCap));
-        break;
-      case Stroke::link:
-        p.setPen(QPen(t.ink, std::max(1.5, px(0.9)), Qt::SolidLine, Qt::FlatCap));
-        break;
-      case Stroke::carrier:
-        p.setPen(QPen(faint(t.ink, 0.6), 2.0));
-        break;
-      case Stroke::kingpin:
-        p.setPen(QPen(t.ink, 1.5, Qt::DashDotLine));
-        break;
-      case Stroke::axle:
-        p.setPen(QPen(faint(t.ink, 0.45), 2.0));
-        break;
-      case Stroke::pin:
-        p.setPen(QPen(t.ink, 2.0));
-        break;
-      case Stroke::shock: {
-        // Body above, shaft below: half and half, as no length of the body is asked for yet.
-        const QPointF middle = 0.5 * (a + b);
-        p.setPen(QPen(faint(t.soft, 0.35), std::max(3.0, px(4.0)), Qt::SolidLine, Qt::FlatCap));
-        p.drawLine(a, middle);
-        p.setPen(QPen(faint(t.soft, 0.6), std::max(1.0, px(1.0))));
-        p.drawLine(middle, b);
-        continue;
-      }
+    if (stroke.stroke == Stroke::shock) {
+      // Body above, shaft below: half and half, as no length of the body is asked for.
+      const QPointF middle = 0.5 * (a + b);
+      p.setPen(QPen(faint(t.soft, 0.35), std::max(3.0, px(4.0)), Qt::SolidLine, Qt::FlatCap));
+      p.drawLine(a, middle);
+      p.setPen(QPen(faint(t.soft, 0.6), std::max(1.0, px(1.0))));
+      p.drawLine(middle, b);
+      continue;
     }
+    p.setPen(penOf(stroke.stroke, t, scale_));
     p.drawLine(a, b);
     if (stroke.stroke == Stroke::pin) {
       p.setBrush(palette().color(QPalette::Base));
       for (const QPointF& end : {a, b}) p.drawEllipse(end, std::max(2.5, px(1.5)), std::max(2.5, px(1.5)));
     }
   }
-  p.setPen(QPen(t.ink, 1.5));
-  p.setBrush(palette().color(QPalette::Base));
-  for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
 }
 
 void AxleView::paintShims(QPainter& p, const SceneSide& s) const {
@@ -207,18 +161,6 @@ void AxleView::paintShims(QPainter& p, const SceneSide& s) const {
       p.drawPolygon(disc);
       from += thick;
     }
-  }
-}
-
-void AxleView::paintHandles(QPainter& p, const SceneSide& s) const {
-  const Tokens& t = tokens(palette());
-  for (const SceneHandle& h : s.handles) {
-    const bool inHand = h.adjuster == model_.part();
-    if (!inHand && !model_.partChanged(h.adjuster)) continue;
-    const double r = std::max(9.0, px(ballRadius_mm) * 1.7);
-    p.setPen(QPen(t.kite, inHand ? 2.5 : 1.5));
-    p.setBrush(inHand ? QBrush(faint(t.kite, 0.15)) : Qt::NoBrush);
-    p.drawPath(lozenge(toScreen(h.at), inHand ? r + 3.0 : r));
   }
 }
 
@@ -321,6 +263,8 @@ void AxleView::paintConstruction(QPainter& p) const {
 
 void AxleView::paintRollCentre(QPainter& p) const {
   const Tokens& t = tokens(palette());
+  // Of a solid axle no roll centre is asked.
+  if (!model_.document().car().axle(model_.end()).mechanism->independent) return;
   p.setFont(figureFont(textSize, true));
   if (!now_->rollCentreMoving) {
     p.setPen(t.soft);
@@ -389,68 +333,21 @@ void AxleView::paintLabels(QPainter& p) const {
   }
 }
 
-void AxleView::paintScaleBar(QPainter& p) const {
-  const Tokens& t = tokens(palette());
-  const double length = px(20.0);
-  const QPointF left(width() / 2.0 - length / 2.0, height() - 12.0);
-  p.setPen(QPen(t.soft, 1.5));
-  p.drawLine(left, left + QPointF(length, 0));
-  for (const double x : {0.0, length}) p.drawLine(left + QPointF(x, -4), left + QPointF(x, 4));
-  p.setFont(textFont(labelSize));
-  p.drawText(QRectF(left.x() + length + 6, left.y() - 8, 60, 16), Qt::AlignLeft | Qt::AlignVCenter, tr("20 mm"));
+std::vector<DrawingView::Handle> AxleView::handles() const {
+  std::vector<Handle> all;
+  if (!now_) return all;
+  const double radius = px(ballRadius_mm);
+  for (const Side side : both_sides)
+    for (const SceneHandle& h : now_->side[at(side)].handles)
+      all.push_back({h.adjuster, side, false, toScreen(h.at), radius});
+  for (const SceneHandle& h : now_->steeringHandles)
+    all.push_back({h.adjuster, Side::left, true, toScreen(h.at), radius});
+  return all;
 }
 
-std::optional<QPointF> AxleView::handleAt(int adjuster, Side side) const {
-  if (!now_) return std::nullopt;
-  for (const SceneHandle& h : now_->side[at(side)].handles)
-    if (h.adjuster == adjuster) return toScreen(h.at);
-  return std::nullopt;
-}
-
-std::vector<int> AxleView::handlesNear(const QPointF& where) const {
-  std::vector<std::pair<double, int>> found;
-  if (now_)
-    for (const SceneSide& s : now_->side)
-      for (const SceneHandle& h : s.handles) {
-        const QPointF d = toScreen(h.at) - where;
-        const double distance = std::hypot(d.x(), d.y());
-        if (distance <= std::max(reach_px, px(ballRadius_mm))) found.emplace_back(distance, h.adjuster);
-      }
-  std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
-  std::vector<int> adjusters;
-  for (const auto& [distance, adjuster] : found) adjusters.push_back(adjuster);
-  return adjusters;
-}
-
-void AxleView::mousePressEvent(QMouseEvent* event) {
-  setFocus(Qt::MouseFocusReason);
-  const std::vector<int> near = handlesNear(event->position());
-  if (near.empty()) return;
-  // Several parts may meet in one ball (its shims and its hole): clicking again takes the next one.
-  const auto here = std::find(near.begin(), near.end(), model_.part());
-  model_.setPart(here == near.end() || std::next(here) == near.end() ? near.front() : *std::next(here));
-}
-
-void AxleView::mouseMoveEvent(QMouseEvent* event) {
-  const std::vector<int> near = handlesNear(event->position());
-  setCursor(near.empty() ? Qt::ArrowCursor : Qt::PointingHandCursor);
-  if (near.empty()) {
-    QToolTip::hideText();
-    return;
-  }
-  const Adjuster& a = model_.document().car().adjusters[static_cast<std::size_t>(near.front())];
-  const double value = model_.document().setup().at_index(near.front()).on(model_.shownSide());
-  QToolTip::showText(event->globalPosition().toPoint(),
-                     tr("%1: %2").arg(QString::fromStdString(a.name), valueText(a, value)), this);
-}
-
-void AxleView::wheelEvent(QWheelEvent* event) {
-  if (model_.part() < 0 || event->angleDelta().y() == 0) {
-    event->ignore();
-    return;
-  }
-  model_.stepPart(event->angleDelta().y() > 0 ? 1 : -1);
-  event->accept();
+void AxleView::dragged(const QPointF& px) {
+  if (!now_) return;
+  model_.nudge({.bump_mm = px.y() / scale_, .roll_rad = px.x() / scale_ / now_->halfWidth});
 }
 
 }  // namespace lowkite::app

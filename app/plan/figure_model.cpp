@@ -1,5 +1,7 @@
 #include "app/plan/figure_model.h"
 
+#include <algorithm>
+
 #include "app/shared/wording.h"
 
 namespace lowkite::app {
@@ -15,7 +17,9 @@ void FigureModel::rebuild() {
   builtFor_ = plan_.document().sharedCar();
   builtEnd_ = plan_.end();
   rows_.clear();
-  for (const FigureGroup group : {FigureGroup::stance, FigureGroup::tyre, FigureGroup::roll, FigureGroup::steering}) {
+  for (const FigureGroup group : figure_groups()) {
+    const auto belongs = [&](const FigureSpec& f) { return f.group == group && applies(f, *builtFor_, builtEnd_); };
+    if (std::none_of(figure_specs().begin(), figure_specs().end(), belongs)) continue;
     rows_.push_back({nullptr, group, {}, {}});
     for (const FigureSpec& f : figure_specs())
       if (f.group == group && applies(f, *builtFor_, builtEnd_)) rows_.push_back({&f, group, {}, {}});

@@ -51,8 +51,12 @@ void PartGlyph::paintEvent(QPaintEvent*) {
     case AdjusterKind::turnbuckle:
       paintTurnbuckle(p);
       break;
+    case AdjusterKind::screw:
+      paintScrew(p);
+      break;
     case AdjusterKind::insert:
     case AdjusterKind::choice:
+    case AdjusterKind::spline:
       paintBoxes(p);
       break;
   }
@@ -158,6 +162,25 @@ void PartGlyph::paintTurnbuckle(QPainter& p) const {
   p.setFont(textFont(labelSize));
   p.drawText(QRectF(0, 25.0, width(), 14.0), Qt::AlignCenter,
              tr("%1 mm a turn").arg(QString::number(r.link_mm_per_unit, 'g', 3)));
+}
+
+void PartGlyph::paintScrew(QPainter& p) const {
+  const Tokens& t = tokens(palette());
+  // A grub screw standing through the arm: its end goes further below the arm as it is turned in.
+  const double middle = width() / 2.0;
+  const double arm = 13.0;
+  const auto tip = [&](double turns) { return std::clamp(arm + 12.0 + turns * 2.5, arm + 4.0, 37.0); };
+  const double now = tip(0.5 * (left_ + right_));
+  p.fillRect(QRectF(6.0, arm - 3.0, width() - 12.0, 6.0), t.line);
+  const QColor colour = changed_ ? t.kite : t.ink;
+  p.setPen(QPen(colour, 1.5));
+  p.setBrush(palette().color(QPalette::Base));
+  p.drawRect(QRectF(middle - 5.0, now - 24.0, 10.0, 24.0));
+  for (double y = now - 21.0; y < now - 1.0; y += 4.0)
+    p.drawLine(QPointF(middle - 5.0, y + 2.0), QPointF(middle + 5.0, y));
+  if (!changed_) return;
+  p.setPen(QPen(t.base, 1.5, Qt::DashLine));
+  p.drawLine(QPointF(4.0, tip(baseline_)), QPointF(width() - 4.0, tip(baseline_)));
 }
 
 }  // namespace lowkite::app

@@ -32,6 +32,7 @@ class PartGlyph : public QWidget {
   void paintHoles(QPainter& p) const;
   void paintBoxes(QPainter& p) const;
   void paintTurnbuckle(QPainter& p) const;
+  void paintScrew(QPainter& p) const;
 
   const Adjuster& part_;
   double left_ = 0.0;

@@ -77,6 +77,30 @@ void PlanModel::setAttitude(const ViewAttitude& attitude) {
   markDirty();
 }
 
+PlanModel::Reach PlanModel::reach() const {
+  Reach r;
+  if (!document_.hasCar()) return r;
+  const Car& car = document_.car();
+  r.droop_mm = car.axle(end_).travel.droop_mm;
+  r.bump_mm = car.axle(end_).travel.bump_mm;
+  if (car.steering.spec)
+    r.servo_rad = car.steering.servo_most_rad;
+  else if (car.axle(End::front).mechanism->steered)
+    r.rack_mm = 8.0;
+  return r;
+}
+
+void PlanModel::nudge(const ViewAttitude& by) {
+  const Reach most = reach();
+  ViewAttitude a = attitude_;
+  a.bump_mm = std::clamp(a.bump_mm + by.bump_mm, -most.droop_mm, most.bump_mm);
+  a.roll_rad = std::clamp(a.roll_rad + by.roll_rad, -most.roll_rad, most.roll_rad);
+  a.pitch_rad = std::clamp(a.pitch_rad + by.pitch_rad, -most.pitch_rad, most.pitch_rad);
+  a.servo_rad = std::clamp(a.servo_rad + by.servo_rad, -most.servo_rad, most.servo_rad);
+  a.rack_mm = std::clamp(a.rack_mm + by.rack_mm, -most.rack_mm, most.rack_mm);
+  setAttitude(a);
+}
+
 void PlanModel::setHolds(bool camber, bool toe) {
   if (holds_.hold_camber == camber && holds_.hold_toe == toe) return;
   holds_.hold_camber = camber;

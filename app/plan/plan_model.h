@@ -39,6 +39,15 @@ class PlanModel : public QObject {
   void setSides(Sides sides);
   void setPart(int adjuster);
   void setAttitude(const ViewAttitude& attitude);
+  /// Moves the chassis and the steering on by this much, as far as they go.
+  void nudge(const ViewAttitude& by);
+  /// How far bump, roll, pitch and steering go either way. Bump: between `bump_mm` of `low` and `high`.
+  struct Reach {
+    double droop_mm = 5.0, bump_mm = 5.0;
+    double roll_rad = radians(4.0), pitch_rad = radians(3.0);
+    double servo_rad = 0.0, rack_mm = 0.0;  ///< one of them is 0: what the car has not
+  };
+  [[nodiscard]] Reach reach() const;
   void setHolds(bool camber, bool toe);
   void setConstructionStep(int step);
   void setExtraDecimals(int extra);

@@ -2,6 +2,7 @@
 
 #include <QAction>
 #include <QApplication>
+#include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QMenu>
@@ -9,15 +10,19 @@
 #include <QShortcut>
 #include <QSlider>
 #include <QStackedWidget>
+#include <QTableWidget>
 #include <QVBoxLayout>
 
 #include "app/plan/adjuster_panel.h"
 #include "app/plan/attitude_bar.h"
 #include "app/plan/axle_view.h"
+#include "app/plan/car_view.h"
 #include "app/plan/construction_panel.h"
 #include "app/plan/curve_panel.h"
 #include "app/plan/figure_panel.h"
+#include "app/plan/gauge_panel.h"
 #include "app/plan/reset_strip.h"
+#include "app/plan/steering_panel.h"
 #include "app/shared/segmented.h"
 
 namespace lowkite::app {
@@ -31,16 +36,14 @@ PlanWorkspace::PlanWorkspace(Document& document, QWidget* parent) : QWidget(pare
   row->setSpacing(8);
   auto* parts = new AdjusterPanel(model_, this);
   parts->setFixedWidth(288);
-  figures_ = new FigurePanel(model_, this);
-  figures_->setFixedWidth(418);
   row->addWidget(parts);
   row->addWidget(makeMiddle(), 1);
-  row->addWidget(figures_);
+  row->addWidget(makeRight());
   column->addWidget(makeToolRow());
   column->addLayout(row, 1);
   column->addWidget(new ResetStrip(model_, this));
   makeShortcuts();
-  view_->setFocus();
+  drawings_.front()->setFocus();
 }
 
 QWidget* PlanWorkspace::makeToolRow() {
@@ -52,10 +55,10 @@ QWidget* PlanWorkspace::makeToolRow() {
   connect(ends_, &Segmented::chosen, this, [this](int i) { model_.setEnd(i == 0 ? End::front : End::rear); });
   connect(&model_, &PlanModel::selectionChanged, this,
           [this] { ends_->setCurrent(static_cast<int>(at(model_.end()))); });
-  zoom_ = new Segmented(QStringLiteral("zoom"), {tr("Whole axle"), tr("Left corner"), tr("Right corner")}, bar);
+  view_ = new Segmented(QStringLiteral("view"), {tr("Front"), tr("Top"), tr("Side"), tr("Around")}, bar);
+  connect(view_, &Segmented::chosen, this, [this](int i) { showView(static_cast<View>(i)); });
+  zoom_ = new Segmented(QStringLiteral("zoom"), {tr("Axle"), tr("Left"), tr("Right"), tr("Car")}, bar);
   connect(zoom_, &Segmented::chosen, this, &PlanWorkspace::setZoom);
-  lower_ = new Segmented(QStringLiteral("lower"), {tr("Curves"), tr("Roll centre, step by step")}, bar);
-  connect(lower_, &Segmented::chosen, this, &PlanWorkspace::showLower);
   const auto button = [&](const QString& name, const QString& text, const QString& tip) {
     auto* b = new QPushButton(text, bar);
     b->setObjectName(name);
@@ -79,8 +82,8 @@ QWidget* PlanWorkspace::makeToolRow() {
   });
   row->addWidget(ends_);
   row->addStretch(1);
+  row->addWidget(view_);
   row->addWidget(zoom_);
-  row->addWidget(lower_);
   row->addStretch(1);
   auto* edits = new QHBoxLayout;
   edits->setSpacing(4);
@@ -95,32 +98,80 @@ QWidget* PlanWorkspace::makeMiddle() {
   auto* column = new QVBoxLayout(panel);
   column->setContentsMargins(1, 4, 1, 4);
   column->setSpacing(2);
-  view_ = new AxleView(model_, panel);
+  drawingPages_ = new QStackedWidget(panel);
+  drawings_ = {new AxleView(model_, drawingPages_), new CarView(model_, CarView::From::above, drawingPages_),
+               new CarView(model_, CarView::From::side, drawingPages_),
+               new CarView(model_, CarView::From::around, drawingPages_)};
+  for (DrawingView* d : drawings_) drawingPages_->addWidget(d);
+  lower_ = new Segmented(QStringLiteral("lower"), {tr("Curves"), tr("Roll centre, step by step"), tr("Steering and lock")},
+                         panel);
+  connect(lower_, &Segmented::chosen, this, [this](int i) { showLower(static_cast<Lower>(i)); });
   lowerPages_ = new QStackedWidget(panel);
-  lowerPages_->addWidget(new CurvePanel(model_, lowerPages_));
+  curves_ = new CurvePanel(model_, lowerPages_);
+  connect(curves_, &CurvePanel::told, this, &PlanWorkspace::told);
+  lowerPages_->addWidget(curves_);
   lowerPages_->addWidget(new ConstructionPanel(model_, lowerPages_));
-  lowerPages_->setFixedHeight(190);
-  column->addWidget(view_, 1);
+  lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
+  lowerPages_->setFixedHeight(208);
+  auto* tabs = new QHBoxLayout;
+  tabs->setContentsMargins(8, 0, 8, 0);
+  tabs->addWidget(lower_);
+  tabs->addStretch(1);
+  column->addWidget(drawingPages_, 1);
   column->addWidget(new AttitudeBar(model_, panel));
+  column->addLayout(tabs);
   column->addWidget(lowerPages_);
   return panel;
 }
 
-void PlanWorkspace::setZoom(int zoom) {
-  zoom_->setCurrent(zoom);
-  view_->setZoom(static_cast<AxleView::Zoom>(zoom));
+QWidget* PlanWorkspace::makeRight() {
+  auto* box = new QWidget(this);
+  box->setFixedWidth(418);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  beside_ = new Segmented(QStringLiteral("beside"), {tr("Figures"), tr("Gauges")}, box);
+  connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
+  auto* tabs = new QHBoxLayout;
+  tabs->addWidget(beside_);
+  tabs->addStretch(1);
+  besidePages_ = new QStackedWidget(box);
+  figures_ = new FigurePanel(model_, besidePages_);
+  besidePages_->addWidget(figures_);
+  besidePages_->addWidget(new GaugePanel(model_, besidePages_));
+  column->addLayout(tabs);
+  column->addWidget(besidePages_, 1);
+  return box;
 }
 
-void PlanWorkspace::showLower(int page) {
-  lower_->setCurrent(page);
-  lowerPages_->setCurrentIndex(page);
-  model_.setConstructionStep(page == 1 ? 0 : -1);
+void PlanWorkspace::setZoom(int zoom) {
+  zoom_->setCurrent(zoom);
+  for (DrawingView* d : drawings_) d->setZoom(static_cast<DrawingView::Zoom>(zoom));
+}
+
+void PlanWorkspace::showView(View view) {
+  view_->setCurrent(static_cast<int>(view));
+  drawingPages_->setCurrentIndex(static_cast<int>(view));
+}
+
+void PlanWorkspace::showLower(Lower page) {
+  lower_->setCurrent(static_cast<int>(page));
+  lowerPages_->setCurrentIndex(static_cast<int>(page));
+  // The construction is drawn in the front view.
+  if (page == Lower::rollCentre) showView(View::front);
+  model_.setConstructionStep(page == Lower::rollCentre ? 0 : -1);
+}
+
+void PlanWorkspace::showBeside(Beside page) {
+  beside_->setCurrent(static_cast<int>(page));
+  besidePages_->setCurrentIndex(static_cast<int>(page));
 }
 
 bool PlanWorkspace::keysMoveParts() const {
   // Sliders and number fields keep their own arrow keys.
   const QWidget* focus = QApplication::focusWidget();
-  return !qobject_cast<const QSlider*>(focus) && !qobject_cast<const QAbstractSpinBox*>(focus);
+  return !qobject_cast<const QSlider*>(focus) && !qobject_cast<const QAbstractSpinBox*>(focus) &&
+         !qobject_cast<const QComboBox*>(focus) && !qobject_cast<const QTableWidget*>(focus);
 }
 
 void PlanWorkspace::makeShortcuts() {
@@ -140,19 +191,17 @@ void PlanWorkspace::makeShortcuts() {
   connect(qApp, &QApplication::focusChanged, this, [this, arrows] {
     for (QAction* a : arrows) a->setEnabled(keysMoveParts());
   });
-  const auto nudge = [this](double bump, double roll_deg) {
-    ViewAttitude a = model_.attitude();
-    a.bump_mm += bump;
-    a.roll_rad += radians(roll_deg);
-    const TravelRange& travel = model_.document().car().axle(model_.end()).travel;
-    a.bump_mm = std::clamp(a.bump_mm, -travel.droop_mm, travel.bump_mm);
-    a.roll_rad = std::clamp(a.roll_rad, radians(-4.0), radians(4.0));
-    model_.setAttitude(a);
+  const auto nudges = [&](const QKeySequence& key, const ViewAttitude& by) {
+    onKey(key, [this, by] { model_.nudge(by); });
   };
-  onKey(Qt::ALT | Qt::Key_Down, [nudge] { nudge(0.5, 0); });
-  onKey(Qt::ALT | Qt::Key_Up, [nudge] { nudge(-0.5, 0); });
-  onKey(Qt::ALT | Qt::Key_Right, [nudge] { nudge(0, 0.1); });
-  onKey(Qt::ALT | Qt::Key_Left, [nudge] { nudge(0, -0.1); });
+  nudges(Qt::ALT | Qt::Key_Down, {.bump_mm = 0.5});
+  nudges(Qt::ALT | Qt::Key_Up, {.bump_mm = -0.5});
+  nudges(Qt::ALT | Qt::Key_Right, {.roll_rad = radians(0.1)});
+  nudges(Qt::ALT | Qt::Key_Left, {.roll_rad = radians(-0.1)});
+  nudges(Qt::CTRL | Qt::Key_Left, {.servo_rad = radians(1.0), .rack_mm = 0.25});
+  nudges(Qt::CTRL | Qt::Key_Right, {.servo_rad = radians(-1.0), .rack_mm = -0.25});
+  nudges(Qt::CTRL | Qt::Key_Down, {.pitch_rad = radians(0.1)});
+  nudges(Qt::CTRL | Qt::Key_Up, {.pitch_rad = radians(-0.1)});
 }
 
 void PlanWorkspace::fillViewMenu(QMenu& menu) {
@@ -163,12 +212,21 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("&Front axle"), Qt::CTRL | Qt::Key_1, [this] { model_.setEnd(End::front); });
   entry(tr("&Rear axle"), Qt::CTRL | Qt::Key_2, [this] { model_.setEnd(End::rear); });
   menu.addSeparator();
+  entry(tr("From the fro&nt"), Qt::CTRL | Qt::Key_3, [this] { showView(View::front); });
+  entry(tr("From a&bove"), Qt::CTRL | Qt::Key_4, [this] { showView(View::above); });
+  entry(tr("From the s&ide"), Qt::CTRL | Qt::Key_5, [this] { showView(View::side); });
+  entry(tr("&Turned around by hand"), Qt::CTRL | Qt::Key_6, [this] { showView(View::around); });
+  menu.addSeparator();
+  entry(tr("The whole &car"), Qt::CTRL | Qt::Key_7, [this] { setZoom(3); });
   entry(tr("&Whole axle"), Qt::CTRL | Qt::Key_0, [this] { setZoom(0); });
   entry(tr("&Left corner"), Qt::CTRL | Qt::Key_8, [this] { setZoom(1); });
   entry(tr("R&ight corner"), Qt::CTRL | Qt::Key_9, [this] { setZoom(2); });
   menu.addSeparator();
-  entry(tr("&Curves"), Qt::CTRL | Qt::Key_K, [this] { showLower(0); });
-  entry(tr("Roll centre, &step by step"), Qt::CTRL | Qt::Key_R, [this] { showLower(1); });
+  entry(tr("&Curves"), Qt::CTRL | Qt::Key_K, [this] { showLower(Lower::curves); });
+  entry(tr("Roll centre, &step by step"), Qt::CTRL | Qt::Key_R, [this] { showLower(Lower::rollCentre); });
+  entry(tr("Steering and loc&k"), Qt::CTRL | Qt::Key_T, [this] { showLower(Lower::steering); });
+  entry(tr("Fi&gures"), Qt::CTRL | Qt::Key_F, [this] { showBeside(Beside::figures); });
+  entry(tr("Gau&ges"), Qt::CTRL | Qt::Key_G, [this] { showBeside(Beside::gauges); });
   entry(tr("Back to &level"), Qt::CTRL | Qt::Key_L, [this] { model_.setAttitude({}); });
   QAction* finer = entry(tr("One more &decimal"), Qt::CTRL | Qt::Key_D, [] {});
   finer->setObjectName(QStringLiteral("action.decimals"));

@@ -2,18 +2,21 @@
 // work along the bottom.
 #pragma once
 
-#include <QPointer>
 #include <QWidget>
 
 #include "app/plan/plan_model.h"
 #include "app/workspace.h"
 
+#include <vector>
+
 class QStackedWidget;
 
 namespace lowkite::app {
 
-class AxleView;
+class CurvePanel;
+class DrawingView;
 class FigurePanel;
+class GaugePanel;
 class Segmented;
 
 class PlanWorkspace : public QWidget, public Workspace {
@@ -27,23 +30,41 @@ class PlanWorkspace : public QWidget, public Workspace {
   [[nodiscard]] QString figuresAsText() const override;
 
   [[nodiscard]] PlanModel& model() { return model_; }
-  /// 0: curves, 1: the roll centre explained.
-  void showLower(int page);
+  /// Which drawing is on show.
+  enum class View { front, above, side, around };
+  void showView(View view);
+  /// What stands under the drawing.
+  enum class Lower { curves, rollCentre, steering };
+  void showLower(Lower page);
+  /// What stands beside it.
+  enum class Beside { figures, gauges };
+  void showBeside(Beside page);
+  /// 0: axle, 1: left corner, 2: right corner, 3: car.
   void setZoom(int zoom);
+  [[nodiscard]] CurvePanel& curves() { return *curves_; }
+
+ Q_SIGNALS:
+  void told(const QString& news);
 
  private:
   QWidget* makeToolRow();
   QWidget* makeMiddle();
+  QWidget* makeRight();
   void makeShortcuts();
   [[nodiscard]] bool keysMoveParts() const;
 
   PlanModel model_;
-  AxleView* view_ = nullptr;
+  std::vector<DrawingView*> drawings_;  ///< by View
+  QStackedWidget* drawingPages_ = nullptr;
   FigurePanel* figures_ = nullptr;
+  CurvePanel* curves_ = nullptr;
   Segmented* ends_ = nullptr;
+  Segmented* view_ = nullptr;
   Segmented* zoom_ = nullptr;
   Segmented* lower_ = nullptr;
+  Segmented* beside_ = nullptr;
   QStackedWidget* lowerPages_ = nullptr;
+  QStackedWidget* besidePages_ = nullptr;
 };
 
 }  // namespace lowkite::app

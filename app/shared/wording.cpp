@@ -56,6 +56,7 @@ QString valueText(const Adjuster& adjuster, double value) {
           QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
     case AdjusterKind::insert:
     case AdjusterKind::choice:
+    case AdjusterKind::spline:
       return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
     case AdjusterKind::turnbuckle: {
       if (std::abs(value) < 1e-9) return tr("kit length");
@@ -63,12 +64,17 @@ QString valueText(const Adjuster& adjuster, double value) {
       const QString turns = eighth ? turnsInEighths(value) : QString::number(std::abs(value), 'f', 2);
       return value > 0 ? tr("%1 turn longer").arg(turns) : tr("%1 turn shorter").arg(turns);
     }
+    case AdjusterKind::screw: {
+      if (std::abs(value) < 1e-9) return tr("kit place");
+      const QString turns = turnsInEighths(value);
+      return value > 0 ? tr("%1 turn in").arg(turns) : tr("%1 turn out").arg(turns);
+    }
   }
   return {};
 }
 
 QString figureText(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
-  if (!value) return tr("at infinity");
+  if (!value) return fromCore(figure.without());
   const int decimals = figure.decimals + extraDecimals;
   switch (figure.wording) {
     case Wording::plain:
@@ -83,10 +89,11 @@ QString figureText(const FigureSpec& figure, const std::optional<double>& value,
 }
 
 QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
-  if (!value) return tr("at infinity");
+  if (!value) return fromCore(figure.without());
   const int decimals = figure.decimals + extraDecimals;
   const QString plain = tr("%1 %2").arg(number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals),
                                         unitText(figure.unit));
+  if (figure.unit == Unit::ratio) return number(*value, decimals);
   if (figure.wording == Wording::plain || std::abs(*value) < halfLast(decimals)) return plain;
   return *value > 0 ? tr("%1 in").arg(plain) : tr("%1 out").arg(plain);
 }
@@ -128,8 +135,18 @@ QString groupTitle(FigureGroup group) {
       return tr("Tyre to the ground");
     case FigureGroup::roll:
       return tr("Roll");
+    case FigureGroup::side:
+      return tr("From the side");
     case FigureGroup::steering:
-      return tr("Steering");
+      return tr("Kingpin and bump steer");
+    case FigureGroup::lock:
+      return tr("Steering and lock");
+    case FigureGroup::travel:
+      return tr("Travel");
+    case FigureGroup::shock:
+      return tr("Shock");
+    case FigureGroup::shaft:
+      return tr("Drive shaft");
   }
   return {};
 }

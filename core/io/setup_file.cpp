@@ -68,6 +68,10 @@ class SetupReader {
       setting = {v, v};
       return;
     }
+    if (a.steering) {
+      fault(place_of({"values", id}), "the steering has one part of this, not one a side", "a single value");
+      return;
+    }
     for (const Side side : both_sides) {
       const std::string name(name_of(side));
       const std::string place = place_of({"values", id, name});

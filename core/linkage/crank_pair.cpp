@@ -112,10 +112,16 @@ class CrankPair final : public Steering {
     body_of(pose, Body::second_crank) = second->body;
     twist_of(pose, Body::second_crank) = second_twist;
 
-    const Vec3 span = far - near;
-    const Mat3 r = least_rotation((g_.set[plate_second] - g_.set[plate_first]).normalized(), span.normalized());
+    // The plate stays square to the posts and turns about their direction until its far hole meets its pin.
+    const Vec3& post = first->axis.direction;
+    const auto across = [&](const Vec3& v) -> Vec3 { return v - post * post.dot(v); };
+    const Vec3 rest = across(g_.set[plate_second] - g_.set[plate_first]);
+    const Vec3 span = across(far - near);
+    const double lengths = rest.norm() * span.norm();
+    const Mat3 r = rotation_about(post, {rest.dot(span) / lengths, post.dot(rest.cross(span)) / lengths});
     body_of(pose, Body::plate) = {r, near - r * g_.set[plate_first]};
-    const Vec3 spin = span.cross(second_twist.at(far) - first_twist.at(near)) / span.squaredNorm();
+    const Vec3 parting = second_twist.at(far) - first_twist.at(near);
+    const Vec3 spin = post * (post.dot(span.cross(parting)) / span.squaredNorm());
     twist_of(pose, Body::plate) = {spin, first_twist.at(near) - spin.cross(near)};
     for (std::size_t side = 0; side < 2; ++side)
       carry_ball(pose, side, g_.tie_ball[side], body_of(pose, ball_carrier_[side]),

@@ -29,7 +29,7 @@ CornerFailure at_corner(End end, Side side, const PoseFailure& failure) {
 }
 
 Ground corner_ground(const Car& car, const Setup& setup, Side side) {
-  const Ground ground = ground_under(car, Attitude{setup.ride_height_mm, 0.0, 0.0});
+  const Ground ground = ground_under(car, {.ride_height_mm = setup.ride_height_mm});
   return side == Side::left ? ground : ground.mirrored_frame();
 }
 

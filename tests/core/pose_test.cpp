@@ -29,7 +29,7 @@ TEST(EveryTyre, TouchesTheGroundInEveryAttitude) {
     const double h = car.kit_ride_height_mm[0];
     for (const double roll : {0.0, 1.5, -1.0})
       for (const double bump : {-2.0, 0.0, 3.0}) {
-        const Attitude a{{h - bump, h + 0.4 - bump}, radians(roll), 0.5};
+        const Attitude a{.ride_height_mm = {h - bump, h + 0.4 - bump}, .roll_rad = radians(roll), .rack_mm = 0.5};
         const auto pose = pose_car(model, a);
         ASSERT_TRUE(pose) << pose.error().message;
         for (const End e : both_ends)
@@ -45,8 +45,8 @@ TEST(EveryTyre, TouchesTheGroundInEveryAttitude) {
 TEST(AMirroredAttitude, MirrorsEveryFigure) {
   const Car car = test::touring();
   const CarModel model = model_of_kit(car);
-  const auto a = figures_at(model, {{5.0, 5.5}, radians(1.2), 2.0});
-  const auto b = figures_at(model, {{5.0, 5.5}, radians(-1.2), -2.0});
+  const auto a = figures_at(model, {.ride_height_mm = {5.0, 5.5}, .roll_rad = radians(1.2), .rack_mm = 2.0});
+  const auto b = figures_at(model, {.ride_height_mm = {5.0, 5.5}, .roll_rad = radians(-1.2), .rack_mm = -2.0});
   ASSERT_TRUE(a && b);
   for (const End e : both_ends) {
     for (const Side s : both_sides) {

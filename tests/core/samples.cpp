@@ -28,7 +28,27 @@ const Layout& layout_of(const MechanismSpec& spec, Proportions p) {
       {"upper_inner_front", {12, 34, 42}}, {"upper_inner_rear", {-20, 34, 38}}, {"upper_ball", {-4, 95, 42}},
       {"tie_inner", {-24, 22, 25}},        {"tie_outer", {-25, 94, 26}},        {"wheel_centre", {0, 110, 24}},
       {"shock_upper", {12, 36, 80}},       {"shock_lower", {6, 78, 17}}};
-  const bool wishbone = spec.id == "double_wishbone";
+  static const Layout touring_toe_link = [] {
+    Layout l = touring_pinned;
+    for (auto& [id, place] : l) {
+      if (id == std::string_view("tie_inner")) place = {-22, 26, 14};
+      if (id == std::string_view("tie_outer")) place = {-23, 67, 15};
+    }
+    return l;
+  }();
+  static const Layout pan_still{{"kingpin_lower", {0.6, 60, 7}},  {"kingpin_upper", {-1.2, 59, 28}},
+                                {"upper_inner", {-1, 34, 27}},    {"tie_inner", {-20, 6, 16}},
+                                {"tie_outer", {-17, 57, 17}},     {"wheel_centre", {0, 70, 17}}};
+  static const Layout pan_swung{{"kingpin_lower", {0.6, 60, 7}},      {"kingpin_upper", {-1.2, 59, 28}},
+                                {"upper_inner_front", {10, 36, 27}}, {"upper_inner_rear", {-13, 36, 25}},
+                                {"tie_inner", {-20, 6, 16}},         {"tie_outer", {-17, 57, 17}},
+                                {"wheel_centre", {0, 70, 17}}};
+  static const Layout pod{{"pod_pivot", {50, 0, 6}}, {"wheel_centre", {0, 70, 17}}};
+  if (spec.id == "sliding_kingpin") return pan_still;
+  if (spec.id == "swinging_kingpin") return pan_swung;
+  if (spec.id == "live_axle") return pod;
+  if (spec.id == "toe_link_hub") return touring_toe_link;
+  const bool wishbone = spec.point("lower_ball") != no_point;
   if (p == Proportions::touring) return wishbone ? touring_wishbone : touring_pinned;
   return wishbone ? buggy_wishbone : buggy_pinned;
 }
@@ -39,12 +59,15 @@ CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions,
   const double spread = proportions == Proportions::touring ? 1.5 : 2.5;  // mm: shims, inserts and another make of arm
   std::uniform_real_distribution<double> shake(-spread, spread);
   CornerGeometry g;
+  g.kit.fill(Vec3::Zero());
   for (const auto& [id, place] : layout_of(spec, proportions)) {
     const int i = spec.point(id);
-    if (i != no_point) g.kit[static_cast<std::size_t>(i)] = place + Vec3(shake(random), shake(random), shake(random));
+    if (i == no_point) continue;
+    g.kit[static_cast<std::size_t>(i)] = place + Vec3(shake(random), shake(random), shake(random));
+    if (i >= attachment::first) g.add(i);
   }
   g.set = g.kit;
-  g.length = kit_lengths(spec, g.kit);
+  g.length = kit_lengths(spec.links, g.kit);
   std::uniform_real_distribution<double> lean(-3.0, 3.0);
   Axle wheel;
   wheel.camber_deg = lean(random);
@@ -59,9 +82,12 @@ CornerGeometry planar_front(const PlanarCorner& l) {
 
 CornerGeometry planar_corner(const MechanismSpec& spec, const PlanarCorner& l) {
   CornerGeometry g;
+  g.kit.fill(Vec3::Zero());
   const auto put = [&](const char* id, double x, const Eigen::Vector2d& yz) {
     const int i = spec.point(id);
-    if (i != no_point) g.kit[static_cast<std::size_t>(i)] = Vec3(x, yz.x(), yz.y());
+    if (i == no_point) return;
+    g.kit[static_cast<std::size_t>(i)] = Vec3(x, yz.x(), yz.y());
+    if (i >= attachment::first) g.add(i);
   };
   put("arm_inner_front", 15, l.arm_inner);
   put("arm_inner_rear", -15, l.arm_inner);
@@ -79,7 +105,7 @@ CornerGeometry planar_corner(const MechanismSpec& spec, const PlanarCorner& l) {
   put("shock_upper", 15, {34, 62});
   put("shock_lower", 12, {55, 10});
   g.set = g.kit;
-  g.length = kit_lengths(spec, g.kit);
+  g.length = kit_lengths(spec.links, g.kit);
   return g;
 }
 
@@ -93,6 +119,37 @@ CornerModel model_of(const MechanismSpec& spec, const CornerGeometry& geometry, 
   m.tyre = {tyre_radius, 26.0, 0.0};
   m.design_wheel_z_mm = geometry.kit[static_cast<std::size_t>(spec.wheel_centre)].z();
   return m;
+}
+
+SteeringGeometry random_steering(const SteeringSpec& spec, std::mt19937& random) {
+  static const Layout cranks{{"servo_shaft_front", {-48, -12, 13}}, {"servo_shaft_rear", {-56, -12, 13}},
+                             {"horn_ball", {-48, -12, 27}},         {"drag_ball", {-52, 16, 26}},
+                             {"first_post_lower", {-38, 16, 6}},    {"first_post_upper", {-38, 16, 28}},
+                             {"second_post_lower", {-38, -16, 6}},  {"second_post_upper", {-38, -16, 28}},
+                             {"plate_first", {-21, 16, 18}},        {"plate_second", {-21, -16, 18}}};
+  static const Layout slide{{"servo_shaft_front", {-26, -17, 7}}, {"servo_shaft_rear", {-36, -17, 7}},
+                            {"horn_ball", {-26, -17, 20.5}},      {"slide_ball", {-26, 9, 20.5}},
+                            {"rail_right", {-17.5, -30, 19}},     {"rail_left", {-17.5, 30, 19}}};
+  static const Layout saver{{"servo_shaft_front", {-20, 0, 3}}, {"servo_shaft_rear", {-32, 0, 3}}};
+  const Layout& layout = spec.id == "servo_saver" ? saver : spec.id == "slide_rack" ? slide : cranks;
+  std::uniform_real_distribution<double> shake(-1.5, 1.5);
+  SteeringGeometry g;
+  g.kit.fill(Vec3::Zero());
+  for (const auto& [id, place] : layout) {
+    const Vec3 shaken = place + Vec3(shake(random), shake(random), shake(random));
+    g.kit[static_cast<std::size_t>(spec.point(id))] = shaken;
+  }
+  // Both posts lean alike: the plate's pins must stay parallel.
+  if (const int second = spec.point("second_post_upper"); second != no_point) {
+    const auto at_id = [&](const char* id) -> Vec3& { return g.kit[static_cast<std::size_t>(spec.point(id))]; };
+    at_id("second_post_upper") =
+        at_id("second_post_lower") + (at_id("first_post_upper") - at_id("first_post_lower"));
+  }
+  g.set = g.kit;
+  g.length = kit_lengths(spec.links, g.kit);
+  g.tie_ball = {Vec3(-19 + shake(random), 26 + shake(random), 20 + shake(random)),
+                Vec3(-19 + shake(random), -26 + shake(random), 20 + shake(random))};
+  return g;
 }
 
 }  // namespace lowkite::test

@@ -30,11 +30,21 @@ inline Car buggy() {
   return shipped("plover-2wd");
 }
 
+inline std::vector<Car> every_shipped_car() {
+  std::vector<Car> cars;
+  for (const char* name : {"heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd", "sanderling-12", "wren-28"})
+    cars.push_back(shipped(name));
+  return cars;
+}
+
 enum class Proportions { touring, buggy };
 
 /// A corner as one finds it on such cars: a typical layout with every coordinate shaken by up to `shake` of a typical
 /// spread.
 CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions, std::mt19937& random);
+
+/// A steering as one finds it on such cars, shaken in the same way.
+SteeringGeometry random_steering(const SteeringSpec& spec, std::mt19937& random);
 
 /// A corner with all pins along x and everything in the plane x = 0: the front-view four-bar that textbooks draw.
 /// `arm`, `link` go from inner to outer end, in the front view (y, z); the tie rod lies on the camber link's line.

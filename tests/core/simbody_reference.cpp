@@ -17,44 +17,8 @@ SimTK::Transform hinge_frame(const Point& a, const Point& b) {
   return {SimTK::Rotation(SimTK::UnitVec3(simtk(b) - simtk(a)), SimTK::ZAxis), simtk(a)};
 }
 
-}  // namespace
-
-Wheel assemble(const Corner& corner, double wheel_z, double rack, std::vector<double>& guess) {
-  SimTK::MultibodySystem system;
-  SimTK::SimbodyMatterSubsystem matter(system);
-  const SimTK::Body::Rigid body(SimTK::MassProperties(1.0, SimTK::Vec3(0), SimTK::Inertia(1)));
-  const auto p = [&](const char* id) { return simtk(corner.points.at(id)); };
-  const auto pin = [&](SimTK::MobilizedBody& parent, const char* a, const char* b) {
-    const SimTK::Transform frame = hinge_frame(corner.points.at(a), corner.points.at(b));
-    return SimTK::MobilizedBody::Pin(parent, frame, body, frame);
-  };
-  SimTK::MobilizedBody& ground = matter.updGround();
-  const auto tie_rod_to = [&](SimTK::MobilizedBody& wheel) {
-    SimTK::Constraint::Rod(ground, p("tie_inner") + SimTK::Vec3(0, rack, 0), wheel, p("tie_outer"),
-                           corner.lengths.at("tie_rod"));
-  };
-  SimTK::MobilizedBody::Pin arm = pin(ground, "arm_inner_rear", "arm_inner_front");
-  SimTK::MobilizedBody wheel;
-  if (corner.mechanism == "double_wishbone") {
-    SimTK::MobilizedBody::Pin upper = pin(ground, "upper_inner_rear", "upper_inner_front");
-    const SimTK::Transform socket(p("lower_ball"));
-    SimTK::MobilizedBody::Ball upright(arm, socket, body, socket);
-    SimTK::Constraint::Ball(upper, p("upper_ball"), upright, p("upper_ball"));
-    tie_rod_to(upright);
-    wheel = upright;
-  } else {
-    SimTK::MobilizedBody::Pin carrier = pin(arm, "arm_outer_rear", "arm_outer_front");
-    SimTK::Constraint::Rod(ground, p("link_inner"), carrier, p("link_outer"), corner.lengths.at("camber_link"));
-    wheel = carrier;
-    if (corner.mechanism == "hub_carrier") {
-      SimTK::MobilizedBody::Pin knuckle = pin(carrier, "kingpin_lower", "kingpin_upper");
-      tie_rod_to(knuckle);
-      wheel = knuckle;
-    }
-  }
-  SimTK::Constraint::PointInPlane(ground, SimTK::UnitVec3(0, 0, 1), wheel_z, wheel, p("wheel_centre"));
-  SimTK::State state = system.realizeTopology();
-  system.realizeModel(state);
+/// Assembles and keeps the coordinates for the next call.
+void assemble_near(SimTK::MultibodySystem& system, SimTK::State& state, std::vector<double>& guess) {
   const int coordinates = state.getNQ();
   if (static_cast<int>(guess.size()) == coordinates)
     for (int i = 0; i < coordinates; ++i) state.updQ()[i] = guess[static_cast<std::size_t>(i)];
@@ -65,8 +29,110 @@ Wheel assemble(const Corner& corner, double wheel_z, double rack, std::vector<do
   system.realize(state, SimTK::Stage::Position);
   guess.assign(static_cast<std::size_t>(coordinates), 0.0);
   for (int i = 0; i < coordinates; ++i) guess[static_cast<std::size_t>(i)] = state.getQ()[i];
+}
+
+}  // namespace
+
+Wheel assemble(const Corner& corner, double wheel_z, double rack, std::vector<double>& guess) {
+  SimTK::MultibodySystem system;
+  SimTK::SimbodyMatterSubsystem matter(system);
+  const SimTK::Body::Rigid body(SimTK::MassProperties(1.0, SimTK::Vec3(0), SimTK::Inertia(1)));
+  const auto p = [&](const char* id) { return simtk(corner.points.at(id)); };
+  const auto has = [&](const char* id) { return corner.points.count(id) > 0; };
+  const auto pin = [&](SimTK::MobilizedBody& parent, const char* a, const char* b) {
+    const SimTK::Transform frame = hinge_frame(corner.points.at(a), corner.points.at(b));
+    return SimTK::MobilizedBody::Pin(parent, frame, body, frame);
+  };
+  SimTK::MobilizedBody& ground = matter.updGround();
+  const char* toe_rod = corner.lengths.count("toe_link") ? "toe_link" : "tie_rod";
+  const auto tie_rod_to = [&](SimTK::MobilizedBody& wheel) {
+    SimTK::Constraint::Rod(ground, p("tie_inner") + SimTK::Vec3(0, rack, 0), wheel, p("tie_outer"),
+                           corner.lengths.at(toe_rod));
+  };
+  SimTK::MobilizedBody wheel;
+  if (corner.mechanism == "sliding_kingpin") {
+    const SimTK::Transform frame = hinge_frame(corner.points.at("kingpin_lower"), corner.points.at("kingpin_upper"));
+    SimTK::MobilizedBody::Cylinder stub(ground, frame, body, frame);
+    tie_rod_to(stub);
+    wheel = stub;
+  } else if (corner.mechanism == "swinging_kingpin") {
+    SimTK::MobilizedBody::Pin upper = pin(ground, "upper_inner_rear", "upper_inner_front");
+    const SimTK::Transform socket(p("kingpin_upper"));
+    SimTK::MobilizedBody::Ball stub(upper, socket, body, socket);
+    SimTK::Constraint::PointOnLine(stub, SimTK::UnitVec3(p("kingpin_upper") - p("kingpin_lower")), p("kingpin_upper"),
+                                   ground, p("kingpin_lower"));
+    tie_rod_to(stub);
+    wheel = stub;
+  } else if (has("lower_ball")) {
+    SimTK::MobilizedBody::Pin arm = pin(ground, "arm_inner_rear", "arm_inner_front");
+    SimTK::MobilizedBody::Pin upper = pin(ground, "upper_inner_rear", "upper_inner_front");
+    const SimTK::Transform socket(p("lower_ball"));
+    SimTK::MobilizedBody::Ball upright(arm, socket, body, socket);
+    SimTK::Constraint::Ball(upper, p("upper_ball"), upright, p("upper_ball"));
+    tie_rod_to(upright);
+    wheel = upright;
+  } else {
+    SimTK::MobilizedBody::Pin arm = pin(ground, "arm_inner_rear", "arm_inner_front");
+    SimTK::MobilizedBody::Pin carrier = pin(arm, "arm_outer_rear", "arm_outer_front");
+    SimTK::Constraint::Rod(ground, p("link_inner"), carrier, p("link_outer"), corner.lengths.at("camber_link"));
+    wheel = carrier;
+    if (has("kingpin_lower")) {
+      SimTK::MobilizedBody::Pin knuckle = pin(carrier, "kingpin_lower", "kingpin_upper");
+      tie_rod_to(knuckle);
+      wheel = knuckle;
+    }
+  }
+  SimTK::Constraint::PointInPlane(ground, SimTK::UnitVec3(0, 0, 1), wheel_z, wheel, p("wheel_centre"));
+  SimTK::State state = system.realizeTopology();
+  system.realizeModel(state);
+  assemble_near(system, state, guess);
   return {plain(wheel.findStationLocationInGround(state, p("wheel_centre"))),
           plain(wheel.expressVectorInGroundFrame(state, simtk(corner.spin_axis)))};
+}
+
+std::array<Point, 2> steer(const Steering& steering, double horn_turn, std::vector<double>& guess) {
+  SimTK::MultibodySystem system;
+  SimTK::SimbodyMatterSubsystem matter(system);
+  const SimTK::Body::Rigid body(SimTK::MassProperties(1.0, SimTK::Vec3(0), SimTK::Inertia(1)));
+  const auto p = [&](const char* id) { return simtk(steering.points.at(id)); };
+  SimTK::MobilizedBody& ground = matter.updGround();
+  const auto pin = [&](SimTK::MobilizedBody& parent, const char* a, const char* b) {
+    const SimTK::Transform frame = hinge_frame(steering.points.at(a), steering.points.at(b));
+    return SimTK::MobilizedBody::Pin(parent, frame, body, frame);
+  };
+  SimTK::MobilizedBody::Pin horn = pin(ground, "servo_shaft_front", "servo_shaft_rear");
+  std::array<SimTK::MobilizedBody, 2> carrier{horn, horn};
+  if (steering.mechanism == "slide_rack") {
+    const SimTK::UnitVec3 along(p("rail_left") - p("rail_right"));
+    const SimTK::Transform rail(SimTK::Rotation(along, SimTK::XAxis), p("rail_right"));
+    SimTK::MobilizedBody::Slider slide(ground, rail, body, rail);
+    SimTK::Constraint::Rod(horn, p("horn_ball"), slide, p("slide_ball"), steering.drag_link);
+    carrier = {slide, slide};
+  } else if (steering.mechanism != "servo_saver") {
+    SimTK::MobilizedBody::Pin first = pin(ground, "first_post_lower", "first_post_upper");
+    SimTK::MobilizedBody::Pin second = pin(ground, "second_post_lower", "second_post_upper");
+    SimTK::Constraint::Rod(horn, p("horn_ball"), first, p("drag_ball"), steering.drag_link);
+    const SimTK::UnitVec3 post(p("first_post_upper") - p("first_post_lower"));
+    const SimTK::Transform hole(SimTK::Rotation(post, SimTK::ZAxis), p("plate_first"));
+    SimTK::MobilizedBody::Pin plate(first, hole, body, hole);
+    // The plate's far hole stays on the second crank's pin.
+    SimTK::Constraint::PointOnLine(plate, post, p("plate_second"), second, p("plate_second"));
+    if (steering.mechanism == "crank_pair")
+      carrier = {first, second};
+    else
+      carrier = {plate, plate};
+  }
+  SimTK::State state = system.realizeTopology();
+  system.realizeModel(state);
+  horn.setOneQ(state, 0, horn_turn);
+  horn.lock(state);
+  if (!guess.empty()) guess[0] = horn_turn;
+  if (state.getNQ() > 1)
+    assemble_near(system, state, guess);
+  else
+    system.realize(state, SimTK::Stage::Position);  // a horn alone leaves nothing to assemble
+  return {plain(carrier[0].findStationLocationInGround(state, simtk(steering.tie_ball[0]))),
+          plain(carrier[1].findStationLocationInGround(state, simtk(steering.tie_ball[1])))};
 }
 
 }  // namespace lowkite::reference

@@ -1,0 +1,68 @@
+// The whole car as every drawing shows it: where its parts are, in millimetres over the ground. Everything here follows
+// from a solved pose; the views only project, scale and paint it.
+//
+// Axes stand on the ground under the car: x forward along it, y left, z up from it.
+#pragma once
+
+#include <optional>
+#include <vector>
+
+#include "core/plan/comparison.hpp"
+
+namespace lowkite::app {
+
+struct SceneLine {
+  Vec3 from, to;
+  Stroke stroke;
+};
+
+/// A stack of shims under a ball or pin.
+struct SceneStack {
+  int adjuster = -1;
+  Vec3 foot;       ///< where the stack ends under the ball
+  Vec3 direction;  ///< unit, from the foot to the ball
+  std::vector<double> discs_mm;
+};
+
+/// Something that a hand can pick: a ball, a pin, a screw or a link's middle.
+struct SceneGrip {
+  int adjuster = -1;
+  Vec3 at;
+  bool ball = true;  ///< false: a turnbuckle's middle
+};
+
+struct SceneWheel {
+  Vec3 centre, spin;  ///< spin: unit, outboard
+  Tyre tyre;
+};
+
+struct SceneCorner {
+  std::vector<SceneLine> lines;
+  std::vector<Vec3> balls;
+  std::vector<SceneStack> stacks;
+  std::vector<SceneGrip> grips;
+  std::vector<Vec3> hub;            ///< points that carrier and knuckle join
+  std::vector<Vec3> on_chassis;     ///< points that the bulkhead carries
+  std::vector<Vec3> instant_chain;  ///< lower inner, lower outer, upper inner, upper outer of the two-line drawing
+  SceneWheel wheel;
+};
+
+struct SceneSteering {
+  std::vector<SceneLine> lines;
+  std::vector<Vec3> balls;
+  std::vector<SceneGrip> grips;
+};
+
+struct CarScene {
+  PerEnd<PerSide<SceneCorner>> corner;
+  std::optional<SceneSteering> steering;
+  std::vector<Vec3> plate;  ///< outline of its underside, front left first, clockwise from above
+  double plate_thickness_mm = 2.0;
+  std::optional<Vec3> turn_centre;  ///< on the ground, on the rear axle's line; none straight ahead
+};
+
+CarScene carSceneOf(const Car& car, const Variant& variant);
+
+constexpr double ballRadius_mm = 2.1;
+
+}  // namespace lowkite::app

@@ -1,0 +1,292 @@
+#include "app/plan/gauge_panel.h"
+
+#include <cmath>
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QSettings>
+#include <QSignalBlocker>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/shared/segmented.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+enum Column { label, left, right, band, columnCount };
+
+QString benchKey(const char* what) {
+  return QStringLiteral("bench/%1").arg(QLatin1String(what));
+}
+
+BenchKit savedBench() {
+  const QSettings s;
+  BenchKit b;
+  b.down_stop_blocks_mm = b.droop_blocks_mm = s.value(benchKey("blocks_mm"), b.down_stop_blocks_mm).toDouble();
+  b.slop_mm = s.value(benchKey("slop_mm"), b.slop_mm).toDouble();
+  b.cup_mm = s.value(benchKey("cup_mm"), b.cup_mm).toDouble();
+  b.caliper = static_cast<Caliper>(std::clamp(s.value(benchKey("caliper"), 2).toInt(), 0, 2));
+  return b;
+}
+
+void save(const BenchKit& b) {
+  QSettings s;
+  s.setValue(benchKey("blocks_mm"), b.down_stop_blocks_mm);
+  s.setValue(benchKey("slop_mm"), b.slop_mm);
+  s.setValue(benchKey("cup_mm"), b.cup_mm);
+  s.setValue(benchKey("caliper"), static_cast<int>(b.caliper));
+}
+
+QString told(const GaugeSpec& spec, double value) {
+  if (spec.wording == Wording::toe && std::abs(value) >= 0.5 * std::pow(10.0, -spec.decimals))
+    return GaugePanel::tr("%1 %2").arg(number(std::abs(value), spec.decimals),
+                                       value > 0 ? GaugePanel::tr("in") : GaugePanel::tr("out"));
+  return number(value, spec.decimals);
+}
+
+}  // namespace
+
+GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model), bench_(savedBench()) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("gauges"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(1, 4, 1, 6);
+  column->setSpacing(6);
+  table_ = new QTableWidget(0, columnCount, this);
+  table_->setObjectName(QStringLiteral("gauges.table"));
+  table_->setHorizontalHeaderLabels({tr("Gauge"), tr("Left"), tr("Right"), tr("Tells")});
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  QHeaderView* header = table_->horizontalHeader();
+  header->setSectionResizeMode(label, QHeaderView::Stretch);
+  for (const auto& [section, width] : {std::pair(left, 82), std::pair(right, 82), std::pair(band, 72)}) {
+    header->setSectionResizeMode(section, QHeaderView::Fixed);
+    header->resizeSection(section, width);
+  }
+  header->setFont(textFont(labelSize, true));
+  header->setHighlightSections(false);
+  header->setSectionsClickable(false);
+  header->setStyleSheet(
+      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-left: 8px; }"));
+  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { selectRow(row); });
+  column->addWidget(table_, 1);
+  column->addWidget(makeReading());
+  column->addWidget(makeBench());
+  connect(&model_, &PlanModel::comparisonChanged, this, &GaugePanel::refresh);
+  connect(&model_, &PlanModel::selectionChanged, this, &GaugePanel::refresh);
+}
+
+QWidget* GaugePanel::makeBench() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(10, 0, 10, 0);
+  grid->setHorizontalSpacing(8);
+  const auto spin = [&](const QString& name, double value, double most, const QString& what, int row, int at) {
+    auto* s = new QDoubleSpinBox(box);
+    s->setObjectName(name);
+    s->setRange(0.0, most);
+    s->setDecimals(1);
+    s->setSingleStep(0.5);
+    s->setSuffix(tr(" mm"));
+    s->setValue(value);
+    s->setMinimumHeight(targetHeight);
+    auto* text = new QLabel(what, box);
+    text->setBuddy(s);
+    grid->addWidget(text, row, at);
+    grid->addWidget(s, row, at + 1);
+    connect(s, &QDoubleSpinBox::valueChanged, this, [this] {
+      bench_.down_stop_blocks_mm = bench_.droop_blocks_mm = blocks_->value();
+      bench_.slop_mm = slop_->value();
+      bench_.cup_mm = cup_->value();
+      save(bench_);
+      refresh();
+    });
+    return s;
+  };
+  caliper_ = new QComboBox(box);
+  caliper_->setObjectName(QStringLiteral("bench.caliper"));
+  caliper_->addItems({tr("between the cups"), tr("over the cups"), tr("ball centres")});
+  caliper_->setCurrentIndex(static_cast<int>(bench_.caliper));
+  caliper_->setMinimumHeight(targetHeight);
+  connect(caliper_, &QComboBox::currentIndexChanged, this, [this](int i) {
+    bench_.caliper = static_cast<Caliper>(i);
+    save(bench_);
+    refresh();
+  });
+  blocks_ = spin(QStringLiteral("bench.blocks"), bench_.down_stop_blocks_mm, 40.0, tr("Blocks"), 0, 0);
+  slop_ = spin(QStringLiteral("bench.slop"), bench_.slop_mm, 3.0, tr("Play"), 0, 2);
+  slop_->setSingleStep(0.1);
+  grid->addWidget(new QLabel(tr("Caliper"), box), 1, 0);
+  grid->addWidget(caliper_, 1, 1);
+  cup_ = spin(QStringLiteral("bench.cup"), bench_.cup_mm, 15.0, tr("Cup"), 1, 2);
+  grid->setColumnStretch(1, 1);
+  return box;
+}
+
+QWidget* GaugePanel::makeReading() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(10, 4, 10, 0);
+  asks_ = new QLabel(tr("Choose a gauge, then put in what you read."), box);
+  asks_->setObjectName(QStringLiteral("gauge.asks"));
+  asks_->setFont(textFont(textSize, true));
+  side_ = new Segmented(QStringLiteral("gauge.side"), {tr("Left"), tr("Right")}, box);
+  connect(side_, &Segmented::chosen, this, [this] { takeReading(); });
+  read_ = new QDoubleSpinBox(box);
+  read_->setObjectName(QStringLiteral("gauge.read"));
+  read_->setRange(-200.0, 400.0);
+  read_->setMinimumHeight(44);
+  read_->setFont(figureFont(20));
+  read_->setEnabled(false);
+  connect(read_, &QDoubleSpinBox::valueChanged, this, [this] { takeReading(); });
+  answer_ = new QLabel(box);
+  answer_->setObjectName(QStringLiteral("gauge.answer"));
+  answer_->setWordWrap(true);
+  answer_->setMinimumHeight(52);
+  answer_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  grid->addWidget(asks_, 0, 0, 1, 2);
+  grid->addWidget(side_, 1, 0);
+  grid->addWidget(read_, 1, 1);
+  grid->addWidget(answer_, 2, 0, 1, 2);
+  return box;
+}
+
+void GaugePanel::showEvent(QShowEvent* event) {
+  QFrame::showEvent(event);
+  refresh();
+}
+
+void GaugePanel::refresh() {
+  const Comparison* c = model_.comparison();
+  if (!c || !isVisible() || !model_.document().hasCar()) return;
+  if (builtFor_ != model_.document().sharedCar() || builtEnd_ != model_.end()) rebuildRows();
+  fillRows(*c);
+  takeReading();
+}
+
+void GaugePanel::rebuildRows() {
+  builtFor_ = model_.document().sharedCar();
+  builtEnd_ = model_.end();
+  gauges_.clear();
+  for (Gauge& g : gauges_of(*builtFor_))
+    if (g.end == builtEnd_) gauges_.push_back(std::move(g));
+  const QSignalBlocker quiet(table_);
+  table_->setRowCount(static_cast<int>(gauges_.size()));
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+    table_->setRowHeight(row, 30);
+    for (int i = 0; i < columnCount; ++i) {
+      auto* item = new QTableWidgetItem;
+      item->setTextAlignment(i == label ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
+      if (i != label) item->setFont(figureFont(textSize, i != band));
+      table_->setItem(row, i, item);
+    }
+    const QString unit = unitText(g.spec().unit);
+    table_->item(row, label)->setText(tr("%1, %2").arg(QCoreApplication::translate("Core", g.label.c_str()), unit));
+    table_->item(row, band)->setText(QStringLiteral("\u00B1 %1").arg(QString::number(g.spec().resolution)));
+    table_->item(row, band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
+  }
+  read_->setEnabled(false);
+  asks_->setText(tr("Choose a gauge, then put in what you read."));
+  answer_->clear();
+  table_->setCurrentCell(-1, -1);
+}
+
+void GaugePanel::fillRows(const Comparison& c) {
+  const Tokens& t = tokens(palette());
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+    for (const Side side : both_sides) {
+      QTableWidgetItem* item = table_->item(row, side == Side::left ? left : right);
+      const auto is = reading(g, c.changed->model, c.changed->source, bench_, side);
+      const auto was = reading(g, c.baseline->model, c.baseline->source, bench_, side);
+      const bool moved = is && was && std::abs(*is - *was) >= 0.5 * std::pow(10.0, -g.spec().decimals);
+      const bool told_ = is && was && std::abs(*is - *was) >= g.spec().resolution;
+      item->setText(is ? (moved ? QStringLiteral("\u25C6 ") : QString()) + told(g.spec(), *is) : tr("none"));
+      item->setForeground(told_ ? t.kite : moved ? t.soft : t.ink);
+      item->setToolTip(moved ? (told_ ? tr("Baseline: %1").arg(told(g.spec(), *was))
+                                      : tr("Baseline: %1. The gauge cannot tell the difference.").arg(told(g.spec(), *was)))
+                             : QString());
+    }
+  }
+}
+
+void GaugePanel::selectRow(int row) {
+  if (row < 0 || row >= static_cast<int>(gauges_.size())) return;
+  const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+  const Comparison* c = model_.comparison();
+  if (!c) return;
+  const Side side = model_.shownSide();
+  side_->setCurrent(static_cast<int>(at(side)));
+  const QSignalBlocker quiet(read_);
+  read_->setDecimals(g.spec().decimals);
+  read_->setSingleStep(g.spec().resolution);
+  read_->setSuffix(QLatin1Char(' ') + unitText(g.spec().unit));
+  read_->setValue(reading(g, c->changed->model, c->changed->source, bench_, side).value_or(0.0));
+  read_->setEnabled(true);
+  asks_->setText(tr("%1: what does it read?").arg(QCoreApplication::translate("Core", g.label.c_str())));
+  takeReading();
+}
+
+void GaugePanel::takeReading() {
+  const int row = table_->currentRow();
+  if (row < 0 || row >= static_cast<int>(gauges_.size()) || !read_->isEnabled()) return;
+  const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+  const Side side = side_->current() == 0 ? Side::left : Side::right;
+  const Car& car = model_.document().car();
+  const auto a = answer(car, model_.document().setup(), g, side, read_->value(), bench_);
+  if (!a) {
+    answer_->setText(QString::fromStdString(a.error().message));
+    return;
+  }
+  const Tokens& t = tokens(palette());
+  const QString off = tr("%1 %2 off").arg(signedNumber(a->difference, g.spec().decimals), unitText(g.spec().unit));
+  const auto coloured = [](const QColor& c, const QString& text) {
+    return QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), text);
+  };
+  switch (a->verdict) {
+    case GaugeAnswer::Verdict::as_it_should:
+      answer_->setText(coloured(t.good, tr("\u2713 As it should read, to what the gauge can tell.")));
+      return;
+    case GaugeAnswer::Verdict::out_of_reach:
+      answer_->setText(coloured(t.bad, tr("\u2715 %1. No place of its part would read like that: look for a bent or a "
+                                          "wrong part.").arg(off)));
+      return;
+    case GaugeAnswer::Verdict::no_part:
+      answer_->setText(coloured(t.warn, tr("! %1. No single part answers this gauge.").arg(off)));
+      return;
+    case GaugeAnswer::Verdict::turn:
+      break;
+  }
+  QString todo;
+  if (a->collars) {
+    todo = tr("move the %1 spring collar %2 by %3 mm")
+               .arg(sideTitle(side), a->change > 0 ? tr("down the shock") : tr("up the shock"),
+                    number(std::abs(a->change), 1));
+  } else {
+    QStringList names;
+    for (const int i : a->adjusters) names << QString::fromStdString(car.adjusters[static_cast<std::size_t>(i)].name);
+    const Adjuster& part = car.adjusters[static_cast<std::size_t>(a->adjusters.front())];
+    const QString which = tr("%1, %2").arg(names.join(tr(" and ")), sideTitle(side));
+    const double eighths = std::round(std::abs(a->change) * 8.0) / 8.0;
+    if (part.kind == AdjusterKind::turnbuckle)
+      todo = tr("%1: %2 %3 turn").arg(which, a->change > 0 ? tr("lengthen") : tr("shorten"), turnsInEighths(eighths));
+    else if (part.kind == AdjusterKind::screw)
+      todo = tr("%1: %2 %3 turn").arg(which, a->change > 0 ? tr("in") : tr("out"), turnsInEighths(eighths));
+    else
+      todo = tr("%1: %2 %3 mm").arg(which, a->change > 0 ? tr("add") : tr("take out"), number(std::abs(a->change), 2));
+  }
+  answer_->setText(coloured(t.warn, tr("! %1.").arg(off)) + QStringLiteral("<br><b>%1.</b>").arg(todo.toHtmlEscaped()));
+}
+
+}  // namespace lowkite::app
