@@ -1,13 +1,12 @@
 #include "calc/commands.hpp"
 
 #include <cmath>
-#include <cstdlib>
 #include <filesystem>
 #include <iostream>
-#include <optional>
 
 #include <fmt/format.h>
 
+#include "calc/inputs.hpp"
 #include "calc/rows.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
@@ -17,36 +16,6 @@
 
 namespace lowkite::calc {
 namespace {
-
-constexpr int report_curve_samples = 41;
-constexpr long most_rows = 2'000'000;
-
-int refuse(const Faults& faults) {
-  for (const Fault& f : faults) std::cerr << f.line() << "\n";
-  return wrong_input;
-}
-
-struct CarAndSetup {
-  Car car;
-  Setup setup;
-};
-
-tl::expected<CarAndSetup, Faults> load(const Inputs& inputs) {
-  auto car = load_car(inputs.car);
-  if (!car) return tl::unexpected(car.error());
-  CarAndSetup both{std::move(*car), {}};
-  both.setup = kit_setup(both.car);
-  if (inputs.setup.empty()) return both;
-  auto setup = load_setup(inputs.setup, both.car);
-  if (!setup) return tl::unexpected(setup.error());
-  both.setup = std::move(setup->setup);
-  return both;
-}
-
-Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed) {
-  const std::string& file = inputs.setup.empty() ? inputs.car : inputs.setup;
-  return {std::filesystem::path(file).filename().string(), place, wrong, allowed};
-}
 
 tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::string& id,
                                         const std::vector<std::string>& files) {
@@ -89,71 +58,6 @@ Faults faults_in(const std::string& file, const std::vector<std::string>& all) {
   return {{name, "format", "neither a car nor a setup", "\"lowkite-car\" or \"lowkite-setup\""}};
 }
 
-std::optional<Steps> parse_steps(const std::string& text) {
-  Steps s;
-  std::array<double*, 3> parts{&s.from, &s.to, &s.step};
-  const char* at = text.c_str();
-  for (std::size_t i = 0; i < parts.size(); ++i) {
-    char* end = nullptr;
-    *parts[i] = std::strtod(at, &end);
-    if (end == at || !std::isfinite(*parts[i]) || *end != (i < 2 ? ':' : '\0')) return std::nullopt;
-    at = end + 1;
-  }
-  return s.step > 0.0 && s.to >= s.from ? std::optional(s) : std::nullopt;
-}
-
-/// How many samples lie in a range, its end included when a whole number of steps reaches it.
-long count_of(const Steps& s) {
-  return static_cast<long>(std::floor((s.to - s.from) / s.step + 1e-9)) + 1;
-}
-
-Json report_json(const Car& car, const Variant& v) {
-  Json j;
-  j["car"] = car.name;
-  j["setup"] = v.setup.name;
-  j["attitude"] = "ride height";
-  for (const End end : both_ends) {
-    Json& axle = j["axles"][std::string(name_of(end))];
-    for (const FigureSpec& f : figure_specs()) {
-      if (!applies(f, car, end)) continue;
-      const auto value = [&](Side s) {
-        const auto x = f.read(v.source, end, s);
-        return x ? Json(*x) : Json(nullptr);
-      };
-      Json& out = axle[std::string(f.id)];
-      out["unit"] = symbol(f.unit);
-      if (f.per_wheel) {
-        out["left"] = value(Side::left);
-        out["right"] = value(Side::right);
-      } else {
-        out["value"] = value(Side::left);
-      }
-    }
-  }
-  return j;
-}
-
-std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
-  if (!value) return "at infinity";
-  if (f.wording == Wording::toe)
-    return fmt::format("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
-  return fmt::format("{:.{}f} {}", *value, f.decimals + 1, symbol(f.unit));
-}
-
-void print_report(const Car& car, const Variant& v) {
-  std::cout << fmt::format("{} - {} - at ride height\n", car.name, v.setup.name);
-  for (const End end : both_ends) {
-    std::cout << fmt::format("\n{} axle ({})\n", name_of(end), car.axle(end).mechanism->label);
-    for (const FigureSpec& f : figure_specs()) {
-      if (!applies(f, car, end)) continue;
-      const std::string left = in_words(f, f.read(v.source, end, Side::left));
-      const std::string right = in_words(f, f.read(v.source, end, Side::right));
-      std::cout << (f.per_wheel && left != right ? fmt::format("  {:<30} left {}, right {}\n", f.label, left, right)
-                                                 : fmt::format("  {:<30} {}\n", f.label, left));
-    }
-  }
-}
-
 }  // namespace
 
 int validate(const std::vector<std::string>& files) {
@@ -167,18 +71,6 @@ int validate(const std::vector<std::string>& files) {
     std::cout << file << ": ok\n";
   }
   return status;
-}
-
-int report(const Inputs& inputs, Format format) {
-  const auto both = load(inputs);
-  if (!both) return refuse(both.error());
-  const auto v = evaluate(both->car, both->setup, {}, report_curve_samples);
-  if (!v) return refuse({fault_of(inputs, "", v.error().message, "a setup with which the car can stand")});
-  if (format == Format::json)
-    std::cout << report_json(both->car, *v).dump(2) << "\n";
-  else
-    print_report(both->car, *v);
-  return done;
 }
 
 int corner(const CornerOptions& options) {

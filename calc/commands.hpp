@@ -30,8 +30,18 @@ struct CornerOptions {
   Format format = Format::csv;
 };
 
+struct SweepOptions {
+  Inputs inputs;
+  std::string over = "travel";  ///< travel, roll, pitch, steer
+  std::string range;            ///< "A:B:STEP", mm or degrees
+  std::string axle = "front";
+  std::vector<std::string> figures;  ///< empty: every one
+  Format format = Format::csv;
+};
+
 int validate(const std::vector<std::string>& files);
 int report(const Inputs& inputs, Format format);
 int corner(const CornerOptions& options);
+int sweep(const SweepOptions& options);
 
 }  // namespace lowkite::calc

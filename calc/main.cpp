@@ -45,6 +45,22 @@ int main(int argc, char** argv) {
   auto* csv = corner_command->add_flag("--csv", as_csv, "As CSV (the default)");
   corner_command->add_flag("--json", as_json, "As JSON")->excludes(csv);
 
+  SweepOptions sweep_options;
+  auto* sweep_command = app.add_subcommand("sweep", "Any figures over travel, roll, pitch or steering, at ride height");
+  add_inputs(sweep_command, sweep_options.inputs);
+  sweep_command->add_option("--over", sweep_options.over, "travel, roll, pitch or steer")
+      ->required()
+      ->check(CLI::IsMember({"travel", "roll", "pitch", "steer"}));
+  sweep_command
+      ->add_option("--range", sweep_options.range,
+                   "A:B:STEP; mm of bump, or degrees of roll to the right, nose down, servo to the left")
+      ->required();
+  sweep_command->add_option("--axle", sweep_options.axle, "front or rear")->check(CLI::IsMember({"front", "rear"}));
+  sweep_command->add_option("--figures", sweep_options.figures, "Figures by their names in report --json; all when left out")
+      ->delimiter(',');
+  auto* sweep_csv = sweep_command->add_flag("--csv", as_csv, "As CSV (the default)");
+  sweep_command->add_flag("--json", as_json, "As JSON")->excludes(sweep_csv);
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
@@ -52,6 +68,10 @@ int main(int argc, char** argv) {
   }
   if (*validate_command) return validate(files);
   if (*report_command) return report(report_inputs, report_json ? Format::json : Format::text);
+  if (*sweep_command) {
+    sweep_options.format = as_json ? Format::json : Format::csv;
+    return sweep(sweep_options);
+  }
   options.format = as_json ? Format::json : Format::csv;
   return corner(options);
 }

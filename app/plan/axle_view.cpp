@@ -74,7 +74,9 @@ void AxleView::paintOn(QPainter& p) {
   if (!paintPaper(p, now_.has_value())) return;
   paintGround(p);
   if (ghost_) paintGhost(p);
+  p.setOpacity(0.35);  // it stands behind the axle and must not hide it
   paintStrokes(p, now_->steering);
+  p.setOpacity(1.0);
   for (const Side side : both_sides) paintSide(p, now_->side[at(side)]);
   if (model_.constructionStep() >= 0) paintConstruction(p);
   for (const Side side : both_sides) paintShims(p, now_->side[at(side)]);

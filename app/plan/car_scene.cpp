@@ -101,10 +101,11 @@ SceneSteering steeringOf(const Car& car, const Variant& v) {
   // From what carries them out to the tie rods' balls.
   for (const Side side : both_sides) {
     const Vec3 ball = onGround.place(g.tie_ball[at(side)] + pose.tie_shift[at(side)]);
+    // The nearest point that moves; a servo saver has none but its shaft.
     int near = spec.shaft;
     for (std::size_t i = 0; i < spec.points.size(); ++i)
-      if (spec.points[i].body == spec.ball_carrier[at(side)] &&
-          (place(static_cast<int>(i)) - ball).norm() < (place(near) - ball).norm())
+      if (spec.points[i].body != Body::chassis &&
+          (near == spec.shaft || (place(static_cast<int>(i)) - ball).norm() < (place(near) - ball).norm()))
         near = static_cast<int>(i);
     s.lines.push_back({place(near), ball, Stroke::crank});
   }

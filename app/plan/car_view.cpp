@@ -336,12 +336,20 @@ void CarView::paintLabels(QPainter& p) const {
   const Comparison& c = *model_.comparison();
   const int extra = model_.extraDecimals();
   const Car& car = *c.changed->model.car;
-  double line = 4.0;
   const auto heading = [&](const QString& text) {
     p.setFont(textFont(labelSize));
     p.setPen(t.soft);
-    p.drawText(QRectF(10, line, width() - 20, 16), Qt::AlignLeft, text);
-    line += 18.0;
+    p.drawText(QRectF(10, 4, width() - 20, 16), Qt::AlignLeft, text);
+  };
+  // From above the wheels fill the upper corners: the figures stand in the lower left one.
+  double line = from_ == From::above ? height() - (now_->turn_centre ? 88.0 : 40.0) : 24.0;
+  const auto tell = [&](const QString& text, const QColor& colour) {
+    p.setFont(figureFont(12, true));
+    const QRectF box(8, line, p.fontMetrics().horizontalAdvance(text) + 6.0, 16);
+    p.fillRect(box, faint(palette().color(QPalette::Base), 0.85));
+    p.setPen(colour);
+    p.drawText(box.adjusted(2, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, text);
+    line += 16.0;
   };
   const auto write = [&](const char* id, End end, Side side, const QString& what) {
     const FigureSpec& f = *find_figure(id);
@@ -349,24 +357,25 @@ void CarView::paintLabels(QPainter& p) const {
     const auto was = f.read(c.baseline->source, end, side);
     const auto is = f.read(c.changed->source, end, side);
     const bool differs = moved(f, was, is, extra);
-    p.setFont(figureFont(12, true));
-    p.setPen(differs ? t.kite : t.ink);
-    p.drawText(QRectF(10, line, width() / 2.0, 16), Qt::AlignLeft,
-               (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') + figureWithUnit(f, is, extra));
-    line += 16.0;
+    tell((differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') + figureWithUnit(f, is, extra),
+         differs ? t.kite : t.ink);
   };
   const Side side = model_.shownSide();
   switch (from_) {
     case From::above:
       heading(tr("From above, nose up. Drag sideways to steer."));
       if (model_.end() == End::front || zoom_ == Zoom::car) {
-        write("steer_angle", End::front, Side::left, tr("left wheel"));
-        write("steer_angle", End::front, Side::right, tr("right wheel"));
+        if (!now_->turn_centre) {
+          write("toe", End::front, Side::left, tr("left toe"));
+          write("toe", End::front, Side::right, tr("right toe"));
+        } else {
+          write("steer_angle", End::front, Side::left, tr("left wheel, to the left"));
+          write("steer_angle", End::front, Side::right, tr("right wheel, to the left"));
+        }
         if (now_->turn_centre) {
           write("ackermann", End::front, Side::left, tr("Ackermann"));
           write("ackermann_error", End::front, Side::left, tr("outer wheel against ideal"));
-          p.drawText(QRectF(10, line, width() / 2.0, 16), Qt::AlignLeft,
-                     tr("turning radius %1 mm").arg(number(std::abs(now_->turn_centre->y()), 0)));
+          tell(tr("turning radius %1 mm").arg(number(std::abs(now_->turn_centre->y()), 0)), t.ink);
         }
       } else {
         write("toe", End::rear, Side::left, tr("left toe"));
@@ -397,7 +406,7 @@ void CarView::paintLabels(QPainter& p) const {
   for (const auto& [end, s] : shown()) {
     if (zoom_ == Zoom::car && end == End::rear) continue;
     const SceneWheel& w = now_->corner[at(end)][at(s)].wheel;
-    const double nose = from_ == From::above ? -w.tyre.radius_mm - 9.0 / scale_ : 0.0;
+    const double nose = from_ == From::above ? w.tyre.radius_mm + 14.0 / scale_ : 0.0;
     const QPointF at = toScreen(w.centre + Vec3(nose, 0, from_ == From::around ? w.tyre.radius_mm + 8.0 : 0.0));
     p.drawText(QRectF(at.x() - 40, at.y() - 8, 80, 16), Qt::AlignCenter,
                s == Side::left ? tr("LEFT") : tr("RIGHT"));

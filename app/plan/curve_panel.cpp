@@ -123,6 +123,8 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   out->setMenu(menu);
   auto* top = new QHBoxLayout;
   top->setContentsMargins(8, 0, 4, 0);
+  legend_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  out->setMinimumWidth(84);
   top->addWidget(legend_, 1);
   top->addWidget(overChoice_);
   top->addWidget(out);
@@ -153,6 +155,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.choice->setObjectName(QStringLiteral("curve.%1.figure").arg(index));
   plot.choice->setAccessibleName(tr("Figure of curve %1").arg(index + 1));
   plot.choice->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  plot.choice->setMinimumContentsLength(8);
   plot.choice->setMaxVisibleItems(24);
   connect(plot.choice, &QComboBox::activated, this, [this, index](int row) {
     const QByteArray id = plots_[static_cast<std::size_t>(index)].choice->itemData(row).toByteArray();
@@ -287,7 +290,7 @@ void CurvePanel::refresh() {
   const bool rack = model_.reach().rack_mm > 0.0;
   const QString legend =
       tr("<span style='color:%1'>\u254D baseline</span> &nbsp; <span style='color:%2'>\u22EF as changed</span> &nbsp; "
-         "<span style='color:%3'>\u2501 after re-set</span> &nbsp; <span style='color:%4'>%5 wheel, %6 %7</span>")
+         "<span style='color:%3'>\u2501 re-set</span> &nbsp; <span style='color:%4'>%5, %6 %7</span>")
           .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side),
                over_ == SweepOver::steer && rack ? tr("mm of rack to the left")
                                                  : QString::fromUtf8(spec.unit.data(), qsizetype(spec.unit.size())),

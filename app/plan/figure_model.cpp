@@ -100,10 +100,13 @@ QString FigureModel::difference(const Row& row, int column) const {
   const Variant* from = variant(baseline);
   const Variant* to = variant(column);
   if (!from || !to || column == baseline) return {};
-  return overSides(row, [&](Side s) {
+  const auto of = [&](Side s) {
     return differenceText(*row.figure, row.figure->read(from->source, builtEnd_, s),
                           row.figure->read(to->source, builtEnd_, s), plan_.extraDecimals());
-  });
+  };
+  // Values that look alike are told once, and so is their difference.
+  if (!text(row, column).contains(QLatin1Char('\n'))) return of(plan_.shownSide());
+  return overSides(row, of);
 }
 
 QVariant FigureModel::data(const QModelIndex& index, int role) const {

@@ -99,9 +99,12 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
   column->setContentsMargins(1, 4, 1, 1);
   column->addWidget(table_);
   const auto setHeights = [this] {
-    for (int row = 0; row < figures_->rowCount(); ++row)
-      table_->setRowHeight(
-          row, figures_->data(figures_->index(row, 0), FigureModel::groupRole).toBool() ? groupHeight : rowHeight);
+    table_->clearSpans();
+    for (int row = 0; row < figures_->rowCount(); ++row) {
+      const bool group = figures_->data(figures_->index(row, 0), FigureModel::groupRole).toBool();
+      table_->setRowHeight(row, group ? groupHeight : rowHeight);
+      if (group) table_->setSpan(row, 0, 1, FigureModel::columnCount_);
+    }
   };
   connect(figures_, &QAbstractItemModel::modelReset, this, setHeights);
 }

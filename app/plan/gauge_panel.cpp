@@ -11,6 +11,7 @@
 #include <QSettings>
 #include <QSignalBlocker>
 #include <QTableWidget>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/shared/segmented.h"
@@ -61,7 +62,11 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   column->setSpacing(6);
   table_ = new QTableWidget(0, columnCount, this);
   table_->setObjectName(QStringLiteral("gauges.table"));
-  table_->setHorizontalHeaderLabels({tr("Gauge"), tr("Left"), tr("Right"), tr("Tells")});
+  table_->setHorizontalHeaderLabels({tr("Gauge"), tr("Left"), tr("Right"), tr("It can tell")});
+  for (const int i : {left, right, band}) table_->horizontalHeaderItem(i)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  table_->horizontalHeaderItem(label)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table_->setFrameShape(QFrame::NoFrame);
   table_->verticalHeader()->hide();
   table_->setShowGrid(false);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -69,7 +74,7 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   QHeaderView* header = table_->horizontalHeader();
   header->setSectionResizeMode(label, QHeaderView::Stretch);
-  for (const auto& [section, width] : {std::pair(left, 82), std::pair(right, 82), std::pair(band, 72)}) {
+  for (const auto& [section, width] : {std::pair(left, 78), std::pair(right, 78), std::pair(band, 86)}) {
     header->setSectionResizeMode(section, QHeaderView::Fixed);
     header->resizeSection(section, width);
   }
@@ -99,6 +104,7 @@ QWidget* GaugePanel::makeBench() {
     s->setSingleStep(0.5);
     s->setSuffix(tr(" mm"));
     s->setValue(value);
+    s->setButtonSymbols(QAbstractSpinBox::NoButtons);
     s->setMinimumHeight(targetHeight);
     auto* text = new QLabel(what, box);
     text->setBuddy(s);
@@ -148,16 +154,32 @@ QWidget* GaugePanel::makeReading() {
   read_->setMinimumHeight(44);
   read_->setFont(figureFont(20));
   read_->setEnabled(false);
+  read_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  read_->setAlignment(Qt::AlignCenter);
+  const auto stepper = [&](const QString& text, const QString& name, int by) {
+    auto* b = new QToolButton(box);
+    b->setText(text);
+    b->setObjectName(name);
+    b->setFocusPolicy(Qt::NoFocus);
+    b->setAutoRepeat(true);
+    b->setProperty("stepper", true);
+    b->setFixedSize(44, 44);
+    connect(b, &QToolButton::clicked, this, [this, by] { read_->stepBy(by); });
+    return b;
+  };
   connect(read_, &QDoubleSpinBox::valueChanged, this, [this] { takeReading(); });
   answer_ = new QLabel(box);
   answer_->setObjectName(QStringLiteral("gauge.answer"));
   answer_->setWordWrap(true);
   answer_->setMinimumHeight(52);
   answer_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
-  grid->addWidget(asks_, 0, 0, 1, 2);
+  grid->addWidget(asks_, 0, 0, 1, 4);
   grid->addWidget(side_, 1, 0);
-  grid->addWidget(read_, 1, 1);
-  grid->addWidget(answer_, 2, 0, 1, 2);
+  grid->addWidget(stepper(QStringLiteral("\u2212"), QStringLiteral("gauge.read.less"), -1), 1, 1);
+  grid->addWidget(read_, 1, 2);
+  grid->addWidget(stepper(QStringLiteral("+"), QStringLiteral("gauge.read.more"), 1), 1, 3);
+  grid->addWidget(answer_, 2, 0, 1, 4);
+  grid->setColumnStretch(2, 1);
   return box;
 }
 
@@ -192,8 +214,8 @@ void GaugePanel::rebuildRows() {
       table_->setItem(row, i, item);
     }
     const QString unit = unitText(g.spec().unit);
-    table_->item(row, label)->setText(tr("%1, %2").arg(QCoreApplication::translate("Core", g.label.c_str()), unit));
-    table_->item(row, band)->setText(QStringLiteral("\u00B1 %1").arg(QString::number(g.spec().resolution)));
+    table_->item(row, label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
+    table_->item(row, band)->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
     table_->item(row, band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
   }
   read_->setEnabled(false);

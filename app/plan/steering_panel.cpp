@@ -27,10 +27,11 @@ QString lockSentence(const LockFigures& lock, Side way) {
   const QString where = std::abs(end.travel_mm) < 0.05 ? tr("at ride height")
                         : end.travel_mm > 0            ? tr("at %1 mm of bump").arg(number(end.travel_mm, 1))
                                                        : tr("at %1 mm of droop").arg(number(-end.travel_mm, 1));
-  QString text = tr("<b>%1: %2 deg of servo.</b> Ends %3: %4 (%5 wheel).")
-                     .arg(way == Side::left ? tr("Left") : tr("Right"), number(degrees(end.servo_rad), 1), where,
-                          QString::fromStdString(end.what).toHtmlEscaped(), sideTitle(end.wheel));
   const double lost = degrees(lock.at_ride_height[at(way)].servo_rad - end.servo_rad);
+  QString text = tr("<b>%1: %2 deg of servo.</b> Ends%3: %4 (%5 wheel).")
+                     .arg(way == Side::left ? tr("Left") : tr("Right"), number(degrees(end.servo_rad), 1),
+                          lost >= 0.05 ? QLatin1Char(' ') + where : QString(),
+                          QString::fromStdString(end.what).toHtmlEscaped(), sideTitle(end.wheel));
   text += lost >= 0.05 ? tr(" Set at ride height only it would be %1 deg more, and the servo would stall there.")
                              .arg(number(lost, 1))
                        : tr(" Travel takes nothing from it.");
@@ -175,7 +176,7 @@ void LockMapView::paintEvent(QPaintEvent*) {
   const int decimals = high - low < 3.0 ? 2 : 1;
   p.setPen(t.ink);
   for (const double y : {0.1, 0.5, 0.9})
-    for (const double x : {0.08, 0.29, 0.5, 0.71, 0.92}) {
+    for (const double x : {0.2, 0.35, 0.5, 0.65, 0.8}) {
       const QPointF at(f.left() + x * f.width(), f.top() + y * f.height());
       if (const auto v = valueAt(at))
         p.drawText(QRectF(at.x() - 30, at.y() - 8, 60, 16), Qt::AlignCenter, signedNumber(*v, decimals));
@@ -258,7 +259,7 @@ SteeringPanel::SteeringPanel(PlanModel& model, QWidget* parent) : QWidget(parent
   shows_ = new Segmented(QStringLiteral("map"), {tr("Toe against level"), tr("Toe"), tr("Camber")}, this);
   map_ = new LockMapView(model, this);
   connect(shows_, &Segmented::chosen, this, [this](int i) { map_->setShows(static_cast<LockMapView::Shows>(i)); });
-  left->addWidget(shows_);
+  left->addWidget(shows_, 0, Qt::AlignLeft);
   left->addWidget(map_, 1);
   words_ = new QLabel(this);
   words_->setObjectName(QStringLiteral("steering.words"));

@@ -7,7 +7,7 @@ namespace lowkite {
 
 namespace {
 
-constexpr double parallel_per_mm = 1e-5;  ///< less pitch than this over a millimetre: the swing centre is 100 m away
+constexpr double parallel_per_mm = 1e-4;  ///< less pitch than this over a millimetre: the swing centre is 10 m away
 
 SideViewFigures read_side_view(const Car& car, End end, const WheelFigures& w, const Ground& corner_ground,
                                double wheelbase_mm, double cg_over_ground_mm) {

@@ -139,9 +139,9 @@ constexpr auto specs = std::to_array<FigureSpec>({
      [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_steering_arm_rad); }},
     {"joint_angle", "steepest ball joint", G::steering, U::deg, W::plain, 1, wheels, N::linkage, here, toe_link_joint},
 
-    {"roll_centre_shift", "roll centre aside per deg of roll", G::roll, U::mm, W::plain, 1, axle, N::linkage, over_all,
+    {"roll_centre_shift", "roll centre aside in roll", G::roll, U::mm_per_deg, W::plain, 1, axle, N::linkage, over_all,
      [](const FigureSource& s, End e, Side) { return s.travel.roll_centre_per_degree_mm[at(e)]; }},
-    {"camber_in_roll", "outer camber per deg of roll", G::roll, U::deg, W::plain, 2, wheels, N::linkage, over_all,
+    {"camber_in_roll", "outer camber in roll", G::roll, U::deg_per_deg, W::plain, 2, wheels, N::linkage, over_all,
      [](const FigureSource& s, End e, Side side) -> Value {
        return degrees(travel(s, e, side).camber_per_degree_of_roll_rad);
      }},
@@ -197,6 +197,10 @@ constexpr auto specs = std::to_array<FigureSpec>({
     {"horn_from_square", "horn away from square", G::lock, U::deg, W::plain, 1, axle, N::servo, over_all,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->horn_from_square_rad)) : std::nullopt;
+     }},
+    {"servo_trim", "servo trim, to the left", G::lock, U::deg, W::plain, 1, axle, N::servo, over_all,
+     [](const FigureSource& s, End, Side) -> Value {
+       return s.travel.lock ? Value(degrees(s.travel.lock->trim_rad)) : std::nullopt;
      }},
     {"tie_rods_differ", "tie rods, left less right", G::lock, U::mm, W::plain, 2, axle, N::servo, over_all,
      [](const FigureSource& s, End, Side) -> Value {
@@ -258,6 +262,10 @@ std::string_view symbol(Unit unit) {
       return "deg";
     case Unit::deg_per_mm:
       return "deg/mm";
+    case Unit::mm_per_deg:
+      return "mm/deg";
+    case Unit::deg_per_deg:
+      return "deg/deg";
     case Unit::percent:
       return "%";
     case Unit::ratio:

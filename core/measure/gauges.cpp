@@ -16,7 +16,7 @@ using W = Wording;
 // Resolutions: what the usual gauges of each kind are marked in (common practice, no source).
 constexpr std::array<GaugeSpec, 11> specs{{
     {K::ride_height, "ride_height", "ride-height gauge", U::mm, W::plain, 1, 0.1, false},
-    {K::shock_length, "shock_length", "shock, between its mounts", U::mm, W::plain, 1, 0.1, true},
+    {K::shock_length, "shock_length", "shock, pin to pin", U::mm, W::plain, 1, 0.1, true},
     {K::shaft_exposed, "shaft_exposed", "shock shaft exposed", U::mm, W::plain, 1, 0.1, true},
     {K::down_stop, "down_stop", "down-stop gauge", U::mm, W::plain, 1, 0.1, true},
     {K::tyre_droop, "tyre_droop", "droop at the tyre", U::mm, W::plain, 1, 0.2, true},

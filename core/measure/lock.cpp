@@ -14,7 +14,8 @@ namespace lowkite {
 namespace {
 
 constexpr double scan_step_rad = radians(4.0);  ///< short against any margin's way from room to none
-constexpr double settled_rad = radians(0.01);   ///< finer than any servo
+constexpr double hint_reach_rad = radians(2.0);  ///< how far a step of travel moves an end point at most, as a rule
+constexpr double settled_rad = radians(0.02);   ///< finer than any servo
 
 /// The knuckle's turn about its kingpin from the design position, positive = to the left on the left side.
 double knuckle_turn(const CornerModel& corner, const CornerPose& pose) {
@@ -132,8 +133,17 @@ class LockSearch {
         left_(to_the_left),
         start_(start) {}
 
-  LockEnd run() {
-    const double most = model_.car->steering.servo_most_rad;
+  /// `hint`: where a neighbouring travel ended, when one is known; the end is first looked for around it.
+  LockEnd run(std::optional<double> hint) {
+    const double most = servo_reach();
+    if (hint && *hint > hint_reach_rad && *hint + hint_reach_rad < most) {
+      const double low = *hint - hint_reach_rad;
+      const double high = *hint + hint_reach_rad;
+      const auto room_low = room_at(low);
+      const auto room_high = room_at(high);
+      if (room_low && room_high && *room_low > 0.0 && *room_high <= 0.0)
+        return ended(between(low, *room_low, high, *room_high), true);
+    }
     double before = 0.0;
     std::optional<double> room = room_at(0.0);
     if (!room || *room <= 0.0) return ended(0.0, room.has_value());
@@ -154,6 +164,12 @@ class LockSearch {
   }
 
  private:
+  /// How far the servo can still turn this way from the steering's middle, where its trim has put it.
+  [[nodiscard]] double servo_reach() const {
+    const double trim = model_.servo_sense * model_.steering->centre();
+    return model_.car->steering.servo_most_rad + (left_ ? -trim : trim);
+  }
+
   std::optional<double> room_at(double servo) {
     const auto steered = steer(model_, left_ ? servo : -servo);
     if (!steered) return std::nullopt;
@@ -215,14 +231,17 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   for (int i = 0; i < samples; ++i) travels.push_back(-droop + (droop + bump) * i / (samples - 1));
   travels.push_back(0.0);
   std::sort(travels.begin(), travels.end());
+  PerSide<PerSide<std::optional<double>>> hints;
   const auto ends_at = [&](Side wheel, double travel, bool left) {
     const CornerStops& s = stops[at(wheel)];
     const double within = std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
-    LockEnd end = LockSearch(model, wheel, s.ride_travel_mm + within, left, standing.corner[at(wheel)].arm_angle).run();
+    std::optional<double>& hint = hints[at(wheel)][left ? 0 : 1];
+    LockEnd end =
+        LockSearch(model, wheel, s.ride_travel_mm + within, left, standing.corner[at(wheel)].arm_angle).run(hint);
+    if (end.cause != LockCause::linkage) hint = end.servo_rad;
     end.travel_mm = within;
     return end;
   };
-  bool first = true;
   for (const double travel : travels) {
     LockSample sample;
     sample.travel_mm = travel;
@@ -231,13 +250,16 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
       const LockEnd a = ends_at(Side::left, travel, left);
       const LockEnd b = ends_at(Side::right, travel, left);
       sample.end[at(way)] = b.servo_rad < a.servo_rad ? b : a;
-      if (first || sample.end[at(way)].servo_rad < lock.usable[at(way)].servo_rad - settled_rad)
-        lock.usable[at(way)] = sample.end[at(way)];
       if (travel == 0.0) lock.at_ride_height[at(way)] = sample.end[at(way)];
     }
-    first = false;
     lock.over_travel.push_back(std::move(sample));
   }
+  // A travel that takes nothing worth telling is not blamed.
+  lock.usable = lock.at_ride_height;
+  for (const LockSample& sample : lock.over_travel)
+    for (const Side way : both_sides)
+      if (sample.end[at(way)].servo_rad < lock.usable[at(way)].servo_rad - settled_rad)
+        lock.usable[at(way)] = sample.end[at(way)];
   const MechanismSpec& spec = *model.corner(End::front, Side::left).spec;
   for (const Side way : both_sides) {
     const double sign = way == Side::left ? 1.0 : -1.0;
@@ -268,6 +290,7 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
       lock.toe_span_rad[at(way)] = high - low;
     }
   }
+  lock.trim_rad = model.servo_sense * model.steering->centre();
   if (const auto centred = steer(model, 0.0))
     lock.horn_from_square_rad = horn_from_square(model, *centred->linkage).value_or(0.0);
   for (std::size_t i = 0; i < spec.links.size(); ++i)

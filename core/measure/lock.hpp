@@ -38,6 +38,7 @@ struct LockFigures {
   PerSide<double> outside_rad{};
   PerSide<double> toe_span_rad{};       ///< toe of the inside wheel over the travel at that end point
   double horn_from_square_rad = 0.0;    ///< in the middle
+  double trim_rad = 0.0;  ///< of the servo's shaft in the middle, positive = to the left; it takes as much lock that way
   double tie_rods_differ_mm = 0.0;      ///< left less right
 };
 

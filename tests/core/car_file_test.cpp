@@ -123,6 +123,55 @@ const std::vector<Defect>& defects() {
       {"AdjusterWithoutId", [](Json& j) { j["adjusters"][0].erase("id"); }, "id", "missing"},
       {"AdjusterTwice", [](Json& j) { j["adjusters"].push_back(j["adjusters"][0]); }, "front_link_inner_shims",
        "two adjusters"},
+      {"SteeringUnknown", [](Json& j) { j["steering"]["mechanism"] = "tiller"; }, "steering", "crank_plate"},
+      {"SteeringPointMissing", [](Json& j) { j["steering"]["points"].erase("horn_ball"); }, "horn_ball", "missing"},
+      {"SteeringPointUnknown",
+       [](Json& j) {
+         j["steering"]["points"]["wheel"] = {1, 2, 3};
+       },
+       "wheel", "no such point"},
+      {"SteeringWithoutAShaft",
+       [](Json& j) { j["steering"]["points"]["servo_shaft_rear"] = j["steering"]["points"]["servo_shaft_front"]; },
+       "steering", "no length"},
+      {"SteeringHornThroughItsDragLink",
+       [](Json& j) {
+         j["steering"]["points"]["horn_ball"] = {-48, -2, 17.642857};
+       },
+       "steering", "points straight"},
+      {"SteeringAdjusterAtTheRear",
+       [](Json& j) {
+         adjuster(j, "rear_camber_link")["on"] = "steering";
+       },
+       "rear_camber_link", "no steering"},
+      {"SteeringAdjusterOfAnAxlesPoint",
+       [](Json& j) {
+         adjuster(j, "front_arm_shims")["on"] = "steering";
+       },
+       "front_arm_shims", "no point"},
+      {"SizeUnknown", [](Json& j) { front(j)["sizes"]["shock_colour_mm"] = 3; }, "shock_colour_mm", "no size"},
+      {"ShockShorterOutThanIn", [](Json& j) { front(j)["sizes"]["shock_compressed_mm"] = 70; }, "shock_compressed_mm",
+       "not shorter"},
+      {"ShockOfNoLength",
+       [](Json& j) { front(j)["points"]["shock_upper"] = front(j)["points"]["shock_lower"]; }, "front", "no length"},
+      {"JointOfNoLink", [](Json& j) { front(j)["limits"]["joints"][0]["link"] = "chain"; }, "joints", "no link"},
+      {"JointOfTooManyDegrees", [](Json& j) { front(j)["limits"]["joints"][0]["most_deg"] = 200; }, "most_deg",
+       "degrees"},
+      {"JointStudOfNoLength",
+       [](Json& j) {
+         front(j)["limits"]["joints"][0]["stud"] = {0, 0, 0};
+       },
+       "stud", "no length"},
+      {"ClearanceToNowhere", [](Json& j) { front(j)["limits"]["clearances"][0]["a"]["from"] = "moon"; }, "clearances",
+       "no point"},
+      {"KnuckleStopOneSided", [](Json& j) { front(j)["limits"]["knuckle_stop_deg"].erase("outside"); }, "outside",
+       "missing"},
+      {"ScrewThatMovesNothing", [](Json& j) { adjuster(j, "front_droop_screw")["move"] = Json::object(); },
+       "front_droop_screw", "no point"},
+      {"ScrewWithoutAPitch", [](Json& j) { adjuster(j, "front_droop_screw").erase("pitch_mm"); }, "pitch_mm", "missing"},
+      {"SpacersThatChangeNothing", [](Json& j) { adjuster(j, "front_shock_spacers").erase("change"); },
+       "front_shock_spacers", "change no size"},
+      {"ShareAboveOne", [](Json& j) { front(j)["driven_share"] = 1.5; }, "driven_share", "share"},
+      {"CentreOfGravityUnderTheRoad", [](Json& j) { j["centre_of_gravity"]["height_mm"] = -4; }, "height_mm", "height"},
       {"AdjusterOnNoAxle", [](Json& j) { j["adjusters"][0]["axle"] = "middle"; }, "axle", "front, rear"},
       {"ShimsMoveAnUnknownPoint",
        [](Json& j) {

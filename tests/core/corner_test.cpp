@@ -1,6 +1,8 @@
 // What must hold for every mechanism, whatever its joints: identities on seeded random corners.
 #include <cmath>
 
+#include <algorithm>
+
 #include <gtest/gtest.h>
 
 #include "core/measure/wheel.hpp"
@@ -23,7 +25,12 @@ struct Case {
 class EveryMechanism : public testing::TestWithParam<Case> {
  protected:
   const MechanismSpec& spec() const { return *find_mechanism(GetParam().mechanism); }
-  double reach() const { return GetParam().proportions == Proportions::touring ? 5.0 : 15.0; }
+  bool slides() const { return spec().point("arm_inner_front") == no_point; }
+  double reach() const { return slides() ? 2.5 : GetParam().proportions == Proportions::touring ? 5.0 : 15.0; }
+  bool holds_toe() const {
+    const auto links = spec().links;
+    return std::any_of(links.begin(), links.end(), [](const LinkSpec& l) { return l.holds == LinkHolds::toe; });
+  }
 
   template <class F>
   void for_random_corners(int count, unsigned seed, const F& check) {
@@ -52,8 +59,10 @@ TEST_P(EveryMechanism, KeepsEveryLinkAndBodyRigid) {
       ASSERT_TRUE(pose) << pose.error().message();
       EXPECT_NEAR(pose->wheel_centre.z(), m.design_wheel_z_mm + travel, length_tolerance_mm);
       for (std::size_t l = 0; l < spec().links.size(); ++l)
-        EXPECT_NEAR(distance_between(m, *pose, spec().links[l].inner, spec().links[l].outer), g.length[l],
-                    length_tolerance_mm);
+        if (spec().links[l].pin == no_point) {
+          EXPECT_NEAR(distance_between(m, *pose, spec().links[l].inner, spec().links[l].outer), g.length[l],
+                      length_tolerance_mm);
+        }
       for (const Placement& body : pose->body) {
         EXPECT_LT((body.rotation * body.rotation.transpose() - Mat3::Identity()).norm(), 1e-12);
         EXPECT_NEAR(body.rotation.determinant(), 1.0, 1e-12);
@@ -113,7 +122,7 @@ TEST_P(EveryMechanism, DoesNotMindWhereTheCarStands) {
 TEST_P(EveryMechanism, HoldsCamberAndToeByLinkLengths) {
   for_random_corners(30, 16, [&](const CornerGeometry& g, const CornerModel& m) {
     WheelHold wanted{.camber = radians(-1.7), .toe = {}, .up = Vec3::UnitZ(), .forward = Vec3::UnitX()};
-    if (spec().steered) wanted.toe = radians(0.8);
+    if (holds_toe()) wanted.toe = radians(0.8);
     const double angle = 0.03;
     const auto length = m.linkage->hold(angle, {}, wanted);
     ASSERT_TRUE(length);
@@ -134,7 +143,7 @@ TEST_P(EveryMechanism, HoldingWhatItHasChangesNoLink) {
   for_random_corners(30, 17, [&](const CornerGeometry& g, const CornerModel& m) {
     const WheelFigures w = read_wheel(m, *m.linkage->solve(0.02, {}), Ground{});
     WheelHold wanted{.camber = w.camber_rad, .toe = {}, .up = Vec3::UnitZ(), .forward = Vec3::UnitX()};
-    if (spec().steered) wanted.toe = w.toe_rad;
+    if (holds_toe()) wanted.toe = w.toe_rad;
     const auto length = m.linkage->hold(0.02, {}, wanted);
     ASSERT_TRUE(length);
     for (std::size_t l = 0; l < spec().links.size(); ++l) EXPECT_NEAR((*length)[l], g.length[l], length_tolerance_mm);
@@ -168,7 +177,7 @@ TEST_P(EveryMechanism, NeverJumpsToAnotherAssembly) {
 TEST_P(EveryMechanism, ALinkThatCannotReachIsNamedWithItsGap) {
   for_random_corners(5, 19, [&](const CornerGeometry& g, const CornerModel&) {
     CornerGeometry broken = g;
-    broken.length[0] *= 0.2;
+    broken.length[spec().links.size() - 1] *= 0.2;
     const auto built = spec().build(broken);
     const auto failure = built ? (*built)->solve(0.0, {}).error() : built.error();
     EXPECT_FALSE(failure.link.empty());
@@ -192,7 +201,13 @@ INSTANTIATE_TEST_SUITE_P(Mechanisms, EveryMechanism,
                                          Case{"hub_carrier", Proportions::buggy},
                                          Case{"solid_hub", Proportions::touring}, Case{"solid_hub", Proportions::buggy},
                                          Case{"double_wishbone", Proportions::touring},
-                                         Case{"double_wishbone", Proportions::buggy}),
+                                         Case{"double_wishbone", Proportions::buggy},
+                                         Case{"toe_link_hub", Proportions::touring},
+                                         Case{"upper_arm_wishbone", Proportions::touring},
+                                         Case{"upper_arm_wishbone", Proportions::buggy},
+                                         Case{"ball_joint_rear", Proportions::touring},
+                                         Case{"sliding_kingpin", Proportions::touring},
+                                         Case{"swinging_kingpin", Proportions::touring}),
                          [](const auto& sample) {
                            return std::string(sample.param.mechanism) +
                                   (sample.param.proportions == Proportions::touring ? "_touring" : "_buggy");
@@ -201,6 +216,42 @@ INSTANTIATE_TEST_SUITE_P(Mechanisms, EveryMechanism,
 TEST(DerivativeChecker, WouldNoticeAWrongFunction) {
   const auto wrong = [](double x) { return std::sin(x) + 1e-4 * x; };
   EXPECT_GT(std::abs(test::slope_of(wrong, 0.3, 0.05) - std::cos(0.3)), 5e-5);
+}
+
+TEST(ASolidAxle, StandsWithBothTyresOnTheGroundInRoll) {
+  const Car car = test::shipped("sanderling-12");
+  test::CarSetup s = kit_setup(car);
+  // One tyre of 42 mm and one of 44 mm: the axle leans towards the smaller one.
+  s.at_index(car.find_adjuster("rear_tyre")) = {0, 2};
+  const auto model = build_model(car, s);
+  ASSERT_TRUE(model);
+  for (const double roll : {0.0, 1.5, -1.0}) {
+    Attitude a = static_attitude(*model);
+    a.roll_rad = radians(roll);
+    const auto f = figures_at(*model, a);
+    ASSERT_TRUE(f) << f.error().message;
+    const PerSide<WheelFigures>& rear = f->axle[at(End::rear)].wheel;
+    const double width = rear[0].wheel_centre.y() + rear[1].wheel_centre.y();
+    // The left end stands 1 mm lower: its wheel's top leans outward, the other's inward, by the same small angle.
+    EXPECT_NEAR(rear[0].camber_rad, std::asin(1.0 / width), 1e-4) << "roll " << roll;
+    EXPECT_NEAR(rear[0].camber_rad, -rear[1].camber_rad, 1e-9);
+    EXPECT_NEAR(rear[0].toe_rad, 0.0, 2e-4);
+  }
+}
+
+TEST(ASlidingStubAxle, MovesAlongItsKingpinOnly) {
+  const MechanismSpec& spec = *find_mechanism("sliding_kingpin");
+  std::mt19937 random(9);
+  for (int i = 0; i < 20; ++i) {
+    const CornerGeometry g = random_corner(spec, Proportions::touring, random);
+    const CornerModel m = test::model_of(spec, g);
+    const auto pose = m.linkage->solve(2.0 / slide_mm_per_rad, {});
+    ASSERT_TRUE(pose);
+    const Vec3 k = (pose->kingpin_upper - pose->kingpin_lower).normalized();
+    // Whatever the tie rod turns, a point on the kingpin's line has slid by two millimetres along it.
+    const Vec3 on_line = g.kit[static_cast<std::size_t>(spec.point("kingpin_upper"))];
+    EXPECT_LT((pose->placement(Body::knuckle).point(on_line) - (on_line + 2.0 * k)).norm(), 1e-9);
+  }
 }
 
 TEST(ALinkThroughItsHinge, IsRefusedBecauseItHoldsNothing) {

@@ -77,9 +77,11 @@ TEST(ASavedSetup, ReadsBackEqual) {
       test::CarSetup s = kit_setup(car);
       s.name = "Trial";
       s.notes = "line one\nline two \"quoted\" \xc3\xbc";
-      for (std::size_t a = 0; a < s.values.size(); ++a)
+      for (std::size_t a = 0; a < s.values.size(); ++a) {
         for (const Side side : both_sides)
           s.values[a].on(side) = car.adjusters[a].stepped(s.values[a].on(side), static_cast<int>(random() % 7) - 3);
+        if (car.adjusters[a].steering) s.values[a].right = s.values[a].left;  // there is only one of it
+      }
       const auto back = read_setup(write_setup(s, car, {}), "back.json", car);
       ASSERT_TRUE(back) << back.error()[0].line();
       EXPECT_EQ(back->setup, s);

@@ -1,0 +1,53 @@
+#include "calc/inputs.hpp"
+
+#include <array>
+#include <cmath>
+#include <cstdlib>
+#include <filesystem>
+#include <iostream>
+
+#include "core/io/car_file.hpp"
+#include "core/io/setup_file.hpp"
+
+namespace lowkite::calc {
+
+int refuse(const Faults& faults) {
+  for (const Fault& f : faults) std::cerr << f.line() << "\n";
+  return wrong_input;
+}
+
+tl::expected<CarAndSetup, Faults> load(const Inputs& inputs) {
+  auto car = load_car(inputs.car);
+  if (!car) return tl::unexpected(car.error());
+  CarAndSetup both{std::move(*car), {}};
+  both.setup = kit_setup(both.car);
+  if (inputs.setup.empty()) return both;
+  auto setup = load_setup(inputs.setup, both.car);
+  if (!setup) return tl::unexpected(setup.error());
+  both.setup = std::move(setup->setup);
+  return both;
+}
+
+Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed) {
+  const std::string& file = inputs.setup.empty() ? inputs.car : inputs.setup;
+  return {std::filesystem::path(file).filename().string(), place, wrong, allowed};
+}
+
+std::optional<Steps> parse_steps(const std::string& text) {
+  Steps s;
+  std::array<double*, 3> parts{&s.from, &s.to, &s.step};
+  const char* at = text.c_str();
+  for (std::size_t i = 0; i < parts.size(); ++i) {
+    char* end = nullptr;
+    *parts[i] = std::strtod(at, &end);
+    if (end == at || !std::isfinite(*parts[i]) || *end != (i < 2 ? ':' : '\0')) return std::nullopt;
+    at = end + 1;
+  }
+  return s.step > 0.0 && s.to >= s.from ? std::optional(s) : std::nullopt;
+}
+
+long count_of(const Steps& s) {
+  return static_cast<long>(std::floor((s.to - s.from) / s.step + 1e-9)) + 1;
+}
+
+}  // namespace lowkite::calc

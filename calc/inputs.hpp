@@ -1,0 +1,34 @@
+// What the commands share: reading their inputs and refusing them.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include <tl/expected.hpp>
+
+#include "calc/commands.hpp"
+#include "core/car/setup.hpp"
+#include "core/io/fault.hpp"
+
+namespace lowkite::calc {
+
+constexpr long most_rows = 2'000'000;
+
+/// Prints one line a fault and returns the exit status.
+int refuse(const Faults& faults);
+
+struct CarAndSetup {
+  Car car;
+  Setup setup;
+};
+tl::expected<CarAndSetup, Faults> load(const Inputs& inputs);
+
+/// A fault of the setup, or of the car where no setup was given.
+Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed);
+
+/// "A:B:STEP"; none when it is not that.
+std::optional<Steps> parse_steps(const std::string& text);
+/// How many samples lie in a range, its end included when a whole number of steps reaches it.
+long count_of(const Steps& s);
+
+}  // namespace lowkite::calc

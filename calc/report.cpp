@@ -1,0 +1,172 @@
+// The report: every figure, stop, end point and gauge of one setup at ride height.
+#include <cmath>
+#include <iostream>
+
+#include <fmt/format.h>
+
+#include "calc/inputs.hpp"
+#include "core/io/json_document.hpp"
+#include "core/measure/gauges.hpp"
+#include "core/plan/comparison.hpp"
+
+namespace lowkite::calc {
+namespace {
+
+constexpr int report_curve_samples = 41;
+
+Json stop_json(const Stop& s) {
+  return {{"by", name_of(s.kind)}, {"wheel_mm", s.from_ride_height_mm}};
+}
+
+Json lock_json(const LockFigures& lock) {
+  Json j;
+  for (const Side way : both_sides) {
+    const auto end_json = [](const LockEnd& e) {
+      return Json{{"servo_deg", degrees(e.servo_rad)},
+                  {"ended_by", e.what},
+                  {"wheel", name_of(e.wheel)},
+                  {"travel_mm", e.travel_mm}};
+    };
+    Json& out = j[std::string(name_of(way))];
+    out = end_json(lock.usable[at(way)]);
+    out["at_ride_height_deg"] = degrees(lock.at_ride_height[at(way)].servo_rad);
+    for (const LockSample& s : lock.over_travel) out["over_travel"].push_back(end_json(s.end[at(way)]));
+  }
+  return j;
+}
+
+/// Beside the figures: what they cannot say in one number.
+void add_stops_and_gauges(const Car& car, const Variant& v, Json& j) {
+  for (const End end : both_ends) {
+    Json& axle = j["axles"][std::string(name_of(end))];
+    for (const Side side : both_sides) {
+      const CornerStops& stops = v.source.travel.corner[at(end)][at(side)].stops;
+      Json& out = axle["stops"][std::string(name_of(side))];
+      out["droop"] = stop_json(stops.droop);
+      out["bump"] = stop_json(stops.bump);
+      for (const Stop& s : stops.all) out["all"].push_back(stop_json(s));
+    }
+  }
+  if (v.source.travel.lock) j["lock"] = lock_json(*v.source.travel.lock);
+  const BenchKit bench;
+  j["bench"] = {{"blocks_mm", bench.down_stop_blocks_mm}, {"caliper", name_of(bench.caliper)}, {"play_mm", bench.slop_mm}};
+  for (const Gauge& g : gauges_of(car)) {
+    const auto value = [&](Side s) {
+      const auto x = reading(g, v.model, v.source, bench, s);
+      return x ? Json(*x) : Json(nullptr);
+    };
+    j["gauges"].push_back({{"gauge", g.label},
+                           {"axle", name_of(g.end)},
+                           {"unit", symbol(g.spec().unit)},
+                           {"resolution", g.spec().resolution},
+                           {"left", value(Side::left)},
+                           {"right", value(Side::right)}});
+  }
+}
+
+Json report_json(const Car& car, const Variant& v) {
+  Json j;
+  j["car"] = car.name;
+  j["setup"] = v.setup.name;
+  j["attitude"] = "ride height";
+  for (const End end : both_ends) {
+    Json& axle = j["axles"][std::string(name_of(end))];
+    for (const FigureSpec& f : figure_specs()) {
+      if (!applies(f, car, end)) continue;
+      const auto value = [&](Side s) {
+        const auto x = f.read(v.source, end, s);
+        return x ? Json(*x) : Json(nullptr);
+      };
+      Json& out = axle[std::string(f.id)];
+      out["unit"] = symbol(f.unit);
+      if (f.per_wheel) {
+        out["left"] = value(Side::left);
+        out["right"] = value(Side::right);
+      } else {
+        out["value"] = value(Side::left);
+      }
+    }
+  }
+  add_stops_and_gauges(car, v, j);
+  return j;
+}
+
+std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
+  if (!value) return std::string(f.without());
+  if (f.wording == Wording::toe)
+    return fmt::format("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
+  return fmt::format("{:.{}f}{}{}", *value, f.decimals + 1, symbol(f.unit).empty() ? "" : " ", symbol(f.unit));
+}
+
+void print_stops(const Variant& v, End end) {
+  const auto told = [](const Stop& s) { return fmt::format("{:.2f} mm ({})", s.from_ride_height_mm, name_of(s.kind)); };
+  for (const bool droop : {true, false}) {
+    const auto first = [&](Side side) {
+      const CornerStops& stops = v.source.travel.corner[at(end)][at(side)].stops;
+      return told(droop ? stops.droop : stops.bump);
+    };
+    const std::string left = first(Side::left);
+    const std::string right = first(Side::right);
+    const std::string_view label = droop ? "ends in droop" : "ends in bump";
+    std::cout << (left == right ? fmt::format("  {:<30} {}\n", label, left)
+                                : fmt::format("  {:<30} left {}, right {}\n", label, left, right));
+  }
+}
+
+void print_lock(const LockFigures& lock) {
+  std::cout << "\nend points over the whole travel\n";
+  for (const Side way : both_sides) {
+    const LockEnd& e = lock.usable[at(way)];
+    std::cout << fmt::format("  {:<30} {:.2f} deg of servo; ended at {:+.1f} mm by: {} ({} wheel)\n", name_of(way),
+                             degrees(e.servo_rad), e.travel_mm, e.what, name_of(e.wheel));
+  }
+}
+
+void print_gauges(const Car& car, const Variant& v) {
+  const BenchKit bench;
+  std::cout << fmt::format("\ngauges (blocks {:g} mm, caliper {})\n", bench.down_stop_blocks_mm, name_of(bench.caliper));
+  for (const Gauge& g : gauges_of(car)) {
+    const auto told = [&](Side s) -> std::string {
+      const auto x = reading(g, v.model, v.source, bench, s);
+      if (!x) return "none here";
+      if (g.spec().wording == Wording::toe)
+        return fmt::format("{:.{}f} deg {}", std::abs(*x), g.spec().decimals, *x < 0 ? "out" : "in");
+      return fmt::format("{:.{}f} {}", *x, g.spec().decimals, symbol(g.spec().unit));
+    };
+    std::cout << fmt::format("  {:<6}{:<32} left {}, right {} (tells {:g})\n", name_of(g.end), g.label, told(Side::left),
+                             told(Side::right), g.spec().resolution);
+  }
+}
+
+void print_report(const Car& car, const Variant& v) {
+  std::cout << fmt::format("{} - {} - at ride height\n", car.name, v.setup.name);
+  for (const End end : both_ends) {
+    std::cout << fmt::format("\n{} axle ({})\n", name_of(end), car.axle(end).mechanism->label);
+    for (const FigureSpec& f : figure_specs()) {
+      if (!applies(f, car, end)) continue;
+      const std::string left = in_words(f, f.read(v.source, end, Side::left));
+      const std::string right = in_words(f, f.read(v.source, end, Side::right));
+      std::cout << (f.per_wheel && left != right ? fmt::format("  {:<30} left {}, right {}\n", f.label, left, right)
+                                                 : fmt::format("  {:<30} {}\n", f.label, left));
+    }
+    if (car.axle(end).mechanism->independent) print_stops(v, end);
+  }
+  if (v.source.travel.lock) print_lock(*v.source.travel.lock);
+  print_gauges(car, v);
+}
+
+}  // namespace
+
+int report(const Inputs& inputs, Format format) {
+  const auto both = load(inputs);
+  if (!both) return refuse(both.error());
+  const auto v = evaluate(both->car, both->setup, {}, report_curve_samples);
+  if (!v) return refuse({fault_of(inputs, "", v.error().message, "a setup with which the car can stand")});
+  if (format == Format::json)
+    std::cout << report_json(both->car, *v).dump(2) << "\n";
+  else
+    print_report(both->car, *v);
+  return done;
+}
+
+}  // namespace lowkite::calc
