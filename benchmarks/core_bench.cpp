@@ -92,6 +92,51 @@ void WholeComparison(benchmark::State& state) {
 }
 BENCHMARK(WholeComparison);
 
+// Goal: 2,000 states of all four corners with the end points in 10 ms.
+void TravelSteerMapWithEndPoints(benchmark::State& state) {
+  const auto standing = pose_car(model(), static_attitude(model()));
+  const auto centred = steer(model(), 0.0);
+  constexpr int travels = 40;
+  constexpr int servos = 50;
+  for (auto _ : state) {
+    PerEnd<PerSide<CornerStops>> stops;
+    for (const End end : both_ends)
+      for (const Side side : both_sides)
+        stops[at(end)][at(side)] =
+            find_stops(model(), end, side, standing->axle[at(end)].corner[at(side)],
+                       end == End::front ? centred->corner[at(side)] : SteerInput{});
+    auto lock = find_lock(model(), standing->axle[0], stops[0], lock_samples);
+    benchmark::DoNotOptimize(lock);
+    for (const Side side : both_sides) {
+      auto front = map_lock(model(), side, standing->axle[0].corner[at(side)], stops[0][at(side)], radians(35.0),
+                            travels, servos);
+      benchmark::DoNotOptimize(front);
+      // The rear corners do not feel the steering: a pose a travel serves all servo angles.
+      for (int i = 0; i < travels; ++i) {
+        const CornerStops& s = stops[1][at(side)];
+        const double travel = s.droop.travel_mm + (s.bump.travel_mm - s.droop.travel_mm) * i / (travels - 1);
+        auto rear = pose_at_travel(model().corner(End::rear, side), travel, {});
+        benchmark::DoNotOptimize(rear);
+      }
+    }
+  }
+  state.SetItemsProcessed(state.iterations() * travels * servos);
+}
+BENCHMARK(TravelSteerMapWithEndPoints);
+
+void EndPointsOverTravel(benchmark::State& state) {
+  const auto standing = pose_car(model(), static_attitude(model()));
+  const auto centred = steer(model(), 0.0);
+  PerSide<CornerStops> stops;
+  for (const Side side : both_sides)
+    stops[at(side)] = find_stops(model(), End::front, side, standing->axle[0].corner[at(side)], centred->corner[at(side)]);
+  for (auto _ : state) {
+    auto lock = find_lock(model(), standing->axle[0], stops, lock_samples);
+    benchmark::DoNotOptimize(lock);
+  }
+}
+BENCHMARK(EndPointsOverTravel);
+
 }  // namespace
 }  // namespace lowkite
 

@@ -7,6 +7,7 @@
 #include "calc/inputs.hpp"
 #include "core/io/json_document.hpp"
 #include "core/measure/gauges.hpp"
+#include "core/plan/bump_steer.hpp"
 #include "core/plan/comparison.hpp"
 
 namespace lowkite::calc {
@@ -46,6 +47,10 @@ void add_stops_and_gauges(const Car& car, const Variant& v, Json& j) {
       out["bump"] = stop_json(stops.bump);
       for (const Stop& s : stops.all) out["all"].push_back(stop_json(s));
     }
+    for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
+      axle["least_bump_steer"].push_back({{"adjuster", car.adjusters[static_cast<std::size_t>(s.adjuster)].id},
+                                          {"shims_mm", s.best_mm},
+                                          {"total_deg", degrees(s.span_best_rad)}});
   }
   if (v.source.travel.lock) j["lock"] = lock_json(*v.source.travel.lock);
   const BenchKit bench;
@@ -95,7 +100,7 @@ std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
   if (!value) return std::string(f.without());
   if (f.wording == Wording::toe)
     return fmt::format("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
-  return fmt::format("{:.{}f}{}{}", *value, f.decimals + 1, symbol(f.unit).empty() ? "" : " ", symbol(f.unit));
+  return fmt::format("{:.{}f} {}", *value, f.decimals + 1, symbol(f.unit));
 }
 
 void print_stops(const Variant& v, End end) {
@@ -150,6 +155,9 @@ void print_report(const Car& car, const Variant& v) {
                                                  : fmt::format("  {:<30} {}\n", f.label, left));
     }
     if (car.axle(end).mechanism->independent) print_stops(v, end);
+    for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
+      std::cout << fmt::format("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", "least bump steer with", s.best_mm,
+                               degrees(s.span_best_rad), car.adjusters[static_cast<std::size_t>(s.adjuster)].name);
   }
   if (v.source.travel.lock) print_lock(*v.source.travel.lock);
   print_gauges(car, v);

@@ -183,7 +183,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.view->setOptimizationFlags(QGraphicsView::DontSavePainterState | QGraphicsView::DontAdjustForAntialiasing);
   plot.view->setFrameShape(QFrame::NoFrame);
   plot.view->setFocusPolicy(Qt::NoFocus);
-  plot.view->setMinimumHeight(90);
+  plot.view->setMinimumHeight(70);
   plot.figure = find_figure(firstFigures[static_cast<std::size_t>(index)]);
   return plot;
 }

@@ -61,7 +61,7 @@ DrawingView::DrawingView(PlanModel& model, const QString& name, QWidget* parent)
   setFocusPolicy(Qt::StrongFocus);
   setMouseTracking(true);
   setAttribute(Qt::WA_OpaquePaintEvent);  // nothing behind the drawing is painted first
-  setMinimumSize(360, 180);
+  setMinimumSize(360, 140);
 }
 
 void DrawingView::paintEvent(QPaintEvent*) {

@@ -112,7 +112,8 @@ QWidget* PlanWorkspace::makeMiddle() {
   lowerPages_->addWidget(curves_);
   lowerPages_->addWidget(new ConstructionPanel(model_, lowerPages_));
   lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
-  lowerPages_->setFixedHeight(208);
+  lowerPages_->setMinimumHeight(150);
+  lowerPages_->setMaximumHeight(208);
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
   tabs->addWidget(lower_);

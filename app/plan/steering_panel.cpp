@@ -8,6 +8,8 @@
 #include <QLabel>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPushButton>
+#include <QScrollArea>
 #include <QToolTip>
 #include <QVBoxLayout>
 
@@ -266,15 +268,68 @@ SteeringPanel::SteeringPanel(PlanModel& model, QWidget* parent) : QWidget(parent
   words_->setWordWrap(true);
   words_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
   words_->setFont(textFont(12));
-  words_->setFixedWidth(190);
+  shimWords_ = new QLabel(this);
+  shimWords_->setObjectName(QStringLiteral("steering.shimWords"));
+  shimWords_->setWordWrap(true);
+  shimWords_->setFont(textFont(12));
+  shim_ = new QPushButton(tr("Find the bump-steer shim"), this);
+  shim_->setObjectName(QStringLiteral("steering.shim"));
+  shim_->setToolTip(tr("Tries every shim under the balls of the tie rod or toe link, toe re-set each time"));
+  connect(shim_, &QPushButton::clicked, this, &SteeringPanel::findShim);
+  auto* right = new QVBoxLayout;
+  right->setSpacing(4);
+  auto* scroll = new QScrollArea(this);
+  scroll->setWidget(words_);
+  scroll->setWidgetResizable(true);
+  scroll->setFrameShape(QFrame::NoFrame);
+  scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll->setFixedWidth(206);
+  right->addWidget(scroll, 1);
+  right->addWidget(shimWords_);
+  right->addWidget(shim_);
   row->addLayout(left, 1);
-  row->addWidget(words_);
+  row->addLayout(right);
   connect(&model_, &PlanModel::comparisonChanged, this, &SteeringPanel::refresh);
+  connect(&model_, &PlanModel::selectionChanged, this, &SteeringPanel::refresh);
+}
+
+void SteeringPanel::findShim() {
+  if (!model_.document().hasCar()) return;
+  const Car& car = model_.document().car();
+  if (found_) {
+    const BumpSteerShim shim = *found_;
+    model_.setPart(shim.adjuster);
+    model_.document().setValue(shim.adjuster, Sides::both, shim.best_mm);
+    return;
+  }
+  const auto all = least_bump_steer(car, model_.document().setup(), model_.end());
+  if (all.empty()) {
+    shimWords_->setText(tr("The %1 axle has no shims under such a ball.").arg(endTitle(model_.end())));
+    return;
+  }
+  const BumpSteerShim& best = all.front();
+  const Adjuster& part = car.adjusters[static_cast<std::size_t>(best.adjuster)];
+  if (best.best_mm == best.now_mm) {
+    shimWords_->setText(tr("No shim makes less: %1 deg in all.").arg(number(degrees(best.span_now_rad), 2)));
+    return;
+  }
+  shimWords_->setText(tr("%1: <b>%2 mm</b>, %3 deg in all instead of %4.")
+                          .arg(QString::fromStdString(part.name).toHtmlEscaped(), QString::number(best.best_mm),
+                               number(degrees(best.span_best_rad), 2), number(degrees(best.span_now_rad), 2)));
+  found_ = best;
+  shim_->setText(tr("Try it"));
 }
 
 void SteeringPanel::refresh() {
   const Comparison* c = model_.comparison();
   if (!c) return;
+  // What was found was found for another setup or axle.
+  if (!told_ || *told_ != std::pair(c->changed->setup, model_.end())) {
+    found_.reset();
+    shimWords_->clear();
+    shim_->setText(tr("Find the bump-steer shim"));
+    told_ = std::pair(c->changed->setup, model_.end());
+  }
   const auto& lock = c->changed->source.travel.lock;
   QStringList parts;
   if (lock) {

@@ -7,8 +7,10 @@
 #include <QWidget>
 
 #include "app/plan/plan_model.h"
+#include "core/plan/bump_steer.hpp"
 
 class QLabel;
+class QPushButton;
 
 namespace lowkite::app {
 
@@ -55,11 +57,16 @@ class SteeringPanel : public QWidget {
 
  private:
   void refresh();
+  void findShim();
 
   PlanModel& model_;
   Segmented* shows_;
   LockMapView* map_;
   QLabel* words_;
+  QLabel* shimWords_;
+  QPushButton* shim_;  ///< looks for the shim with the least bump steer, then tries it
+  std::optional<BumpSteerShim> found_;
+  std::optional<std::pair<Setup, End>> told_;  ///< for which it was found
 };
 
 }  // namespace lowkite::app

@@ -93,7 +93,6 @@ QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& va
   const int decimals = figure.decimals + extraDecimals;
   const QString plain = tr("%1 %2").arg(number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals),
                                         unitText(figure.unit));
-  if (figure.unit == Unit::ratio) return number(*value, decimals);
   if (figure.wording == Wording::plain || std::abs(*value) < halfLast(decimals)) return plain;
   return *value > 0 ? tr("%1 in").arg(plain) : tr("%1 out").arg(plain);
 }

@@ -169,7 +169,7 @@ constexpr auto specs = std::to_array<FigureSpec>({
        return s.car.steering && s.car.steering->ackermann ? Value(degrees(s.car.steering->ackermann->error_rad))
                                                           : std::nullopt;
      }},
-    {"steering_ratio", "servo to wheel, middle", G::lock, U::ratio, W::plain, 2, axle, N::servo, over_all,
+    {"steering_ratio", "servo to wheel, middle", G::lock, U::deg_per_deg, W::plain, 2, axle, N::servo, over_all,
      [](const FigureSource& s, End, Side) -> Value { return s.travel.ratio_in_the_middle; }},
     {"usable_servo", "usable servo angle", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
      [](const FigureSource& s, End, Side way) -> Value {
@@ -221,9 +221,9 @@ constexpr auto specs = std::to_array<FigureSpec>({
        const auto& shock = parts(s, e, side).shock;
        return shock ? Value(degrees(shock->lean_rad)) : std::nullopt;
      }},
-    {"motion_ratio", "motion ratio", G::shock, U::ratio, W::plain, 3, wheels, N::shock, here,
+    {"motion_ratio", "motion ratio", G::shock, U::mm_per_mm, W::plain, 3, wheels, N::shock, here,
      of_shock<&ShockFigures::motion_ratio>},
-    {"motion_ratio_change", "its change over the travel", G::shock, U::ratio, W::plain, 3, wheels, N::shock, over_all,
+    {"motion_ratio_change", "its change over the travel", G::shock, U::mm_per_mm, W::plain, 3, wheels, N::shock, over_all,
      [](const FigureSource& s, End e, Side side) -> Value {
        const CornerTravel& t = travel(s, e, side);
        if (!t.motion_ratio_in_bump || !t.motion_ratio_in_droop) return std::nullopt;
@@ -268,8 +268,8 @@ std::string_view symbol(Unit unit) {
       return "deg/deg";
     case Unit::percent:
       return "%";
-    case Unit::ratio:
-      return "";
+    case Unit::mm_per_mm:
+      return "mm/mm";
   }
   return {};
 }

@@ -246,17 +246,17 @@ TEST_F(Plan, TheCurvesShowTheCarNowAgainstTheBaseline) {
       points << qobject_cast<QLineSeries*>(s)->points();
     return points;
   };
-  for (const char* name : {"curve.camber", "curve.toe", "curve.rollCentre"}) {
+  for (const char* name : {"curve.0", "curve.1", "curve.2"}) {
     ASSERT_EQ(lines(name).size(), 4) << "baseline, as changed, after the re-set, reading line";
     EXPECT_EQ(lines(name)[0], lines(name)[1]) << name;
   }
   for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
-  for (const char* name : {"curve.camber", "curve.toe", "curve.rollCentre"})
+  for (const char* name : {"curve.0", "curve.1", "curve.2"})
     EXPECT_NE(lines(name)[0], lines(name)[1]) << name;
-  EXPECT_EQ(lines("curve.camber")[0].size(), PlanModel::curveSamples);
-  EXPECT_DOUBLE_EQ(lines("curve.camber")[0].front().x(), -document().car().axle(End::front).travel.droop_mm);
+  EXPECT_EQ(lines("curve.0")[0].size(), PlanModel::curveSamples);
+  EXPECT_DOUBLE_EQ(lines("curve.0")[0].front().x(), -document().car().axle(End::front).travel.droop_mm);
   key(Qt::Key_Down, Qt::AltModifier);
-  EXPECT_DOUBLE_EQ(lines("curve.camber")[3].front().x(), 0.5) << "the reading line follows the drawing";
+  EXPECT_DOUBLE_EQ(lines("curve.0")[3].front().x(), 0.5) << "the reading line follows the drawing";
 }
 
 TEST_F(Plan, TheConstructionLightsUpStepByStep) {
