@@ -74,6 +74,9 @@ void MainWindow::makeFileMenu() {
   recent_ = menu->addMenu(tr("Open &recent"));
   recent_->setObjectName(QStringLiteral("menu.recent"));
   connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
+  shipped_ = menu->addMenu(tr("Cars that come &with it"));
+  shipped_->setObjectName(QStringLiteral("menu.shipped"));
+  connect(shipped_, &QMenu::aboutToShow, this, &MainWindow::fillShipped);
   menu->addAction(tr("Open the &demo car"), this, [this] {
     if (maySpoil()) take(openDemo());
   });
@@ -142,6 +145,14 @@ void MainWindow::fillRecent() {
   for (const QString& path : RecentFiles::list())
     recent_->addAction(QDir::toNativeSeparators(path), this, [this, path] { open(path); });
   if (recent_->isEmpty()) recent_->addAction(tr("Nothing yet"))->setEnabled(false);
+}
+
+void MainWindow::fillShipped() {
+  shipped_->clear();
+  for (const ShippedFile& file : shippedFiles()) {
+    if (file.isCar && !shipped_->isEmpty()) shipped_->addSeparator();
+    shipped_->addAction(file.isCar ? file.title : tr("    %1").arg(file.title), this, [this, path = file.path] { open(path); });
+  }
 }
 
 void MainWindow::setShade(Shade shade) {

@@ -58,6 +58,7 @@ class MainWindow : public QMainWindow {
   void makeViewMenu();
   void makeHelpMenu();
   void fillRecent();
+  void fillShipped();
   void refreshTitle();
   bool maySpoil();
   void showKeys();
@@ -68,6 +69,7 @@ class MainWindow : public QMainWindow {
   PlanWorkspace* plan_;
   Banner* banner_;
   FaultPanel* faults_;
+  QMenu* shipped_ = nullptr;
   QMenu* recent_ = nullptr;
 };
 

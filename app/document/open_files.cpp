@@ -1,9 +1,11 @@
 #include "app/document/open_files.h"
 
+#include <algorithm>
 #include <filesystem>
 
 #include <QCoreApplication>
 
+#include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
 #include "core/pose/pose.hpp"
@@ -89,6 +91,32 @@ tl::expected<DocumentState, Faults> openFiles(const QStringList& paths) {
 
 tl::expected<DocumentState, Faults> openDemo() {
   return openFile(QString::fromStdString((data_folder() / "setups" / "heron-club-carpet.kite-setup.json").string()));
+}
+
+QList<ShippedFile> shippedFiles() {
+  const auto files_in = [](const char* folder) {
+    std::vector<fs::path> files;
+    std::error_code missing;
+    for (const auto& entry : fs::directory_iterator(data_folder() / folder, missing)) files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    return files;
+  };
+  const std::vector<fs::path> setups = files_in("setups");
+  QList<ShippedFile> all;
+  for (const fs::path& path : files_in("cars")) {
+    const auto car = load_car(path);
+    if (!car) continue;
+    all.push_back({QStringLiteral("%1 (%2)").arg(QString::fromStdString(car->name), QString::fromStdString(car->vehicle_class)),
+                   QString::fromStdString(path.string()), true});
+    for (const fs::path& other : setups) {
+      const auto text = read_file(other);
+      const auto id = text ? car_id_of_setup(*text, named(other)) : tl::unexpected(Faults{});
+      if (!id || *id != car->id) continue;
+      if (const auto setup = load_setup(other, *car))
+        all.push_back({QString::fromStdString(setup->setup.name), QString::fromStdString(other.string()), false});
+    }
+  }
+  return all;
 }
 
 }  // namespace lowkite::app

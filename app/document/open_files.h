@@ -1,6 +1,7 @@
 // Opening: a car or a setup is read into a fresh state; the present document is only given up when that has worked.
 #pragma once
 
+#include <QList>
 #include <QString>
 #include <QStringList>
 
@@ -17,5 +18,14 @@ tl::expected<DocumentState, Faults> openFiles(const QStringList& paths);
 
 /// The demo: the shipped touring car with its club setup.
 tl::expected<DocumentState, Faults> openDemo();
+
+/// A car or setup that comes with the program.
+struct ShippedFile {
+  QString title;
+  QString path;
+  bool isCar = true;
+};
+/// Every shipped car, each followed by the setups for it. Files that cannot be read are passed over.
+QList<ShippedFile> shippedFiles();
 
 }  // namespace lowkite::app

@@ -289,7 +289,10 @@ void AxleView::paintRollCentre(QPainter& p) const {
   const QString text = tr("%1roll centre %2 mm")
                            .arg(hasMoved ? QStringLiteral("\u25C6 ") : QString(),
                                 number(rc.height, figure.decimals + model_.extraDecimals()));
-  p.drawText(QRectF(std::clamp(at.x() - 110, 4.0, width() - 224.0), origin_.y() + 8, 220, 18), Qt::AlignCenter, text);
+  // Where the wheels stand close to each other on the paper, under the toes instead of between them.
+  const double below = 2.0 * px(now_->halfWidth) < 420.0 ? 27.0 : 8.0;
+  p.drawText(QRectF(std::clamp(at.x() - 110, 4.0, width() - 224.0), origin_.y() + below, 220, 18), Qt::AlignCenter,
+             text);
 }
 
 void AxleView::paintLabels(QPainter& p) const {

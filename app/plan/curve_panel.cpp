@@ -111,7 +111,7 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   overChoice_ = new QComboBox(this);
   overChoice_->setObjectName(QStringLiteral("curves.over"));
   overChoice_->setAccessibleName(tr("What the curves run over"));
-  overChoice_->addItems({tr("over travel"), tr("over roll"), tr("over pitch"), tr("over steering")});
+  overChoice_->addItems({tr("over travel, mm"), tr("over roll, deg"), tr("over pitch, deg"), tr("over servo, deg")});
   connect(overChoice_, &QComboBox::currentIndexChanged, this, [this](int i) { setOver(static_cast<SweepOver>(i)); });
   auto* out = new QToolButton(this);
   out->setObjectName(QStringLiteral("curves.export"));
@@ -122,7 +122,8 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
     menu->addAction(QString::fromLatin1(suffix).toUpper(), this, [this, suffix] { exportAs(QString::fromLatin1(suffix)); });
   out->setMenu(menu);
   auto* top = new QHBoxLayout;
-  top->setContentsMargins(8, 0, 4, 0);
+  top->setContentsMargins(8, 0, 4, 2);
+  top->setSpacing(8);
   legend_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   out->setMinimumWidth(84);
   top->addWidget(legend_, 1);
@@ -286,16 +287,12 @@ void CurvePanel::refresh() {
   fillChoices();
   const Tokens& t = tokens(palette());
   const Side side = model_.shownSide();
-  const SweepSpec& spec = spec_of(over_);
   const bool rack = model_.reach().rack_mm > 0.0;
+  overChoice_->setItemText(static_cast<int>(SweepOver::steer), rack ? tr("over rack, mm") : tr("over servo, deg"));
   const QString legend =
       tr("<span style='color:%1'>\u254D baseline</span> &nbsp; <span style='color:%2'>\u22EF as changed</span> &nbsp; "
-         "<span style='color:%3'>\u2501 re-set</span> &nbsp; <span style='color:%4'>%5, %6 %7</span>")
-          .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side),
-               over_ == SweepOver::steer && rack ? tr("mm of rack to the left")
-                                                 : QString::fromUtf8(spec.unit.data(), qsizetype(spec.unit.size())),
-               over_ == SweepOver::steer && rack ? QString()
-                                                 : tr("of %1").arg(QString::fromUtf8(spec.label.data(), qsizetype(spec.label.size()))));
+         "<span style='color:%3'>\u2501 re-set</span> &nbsp; <span style='color:%4'>%5 wheel</span>")
+          .arg(t.base.name(), t.ink.name(), t.kite.name(), t.soft.name(), sideTitle(side));
   if (legend_->text() != legend) legend_->setText(legend);
   const std::array<std::shared_ptr<const Variant>, 3> variants{c->baseline, c->changed, c->reset};
   for (Plot& plot : plots_) {

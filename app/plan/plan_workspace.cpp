@@ -112,16 +112,17 @@ QWidget* PlanWorkspace::makeMiddle() {
   lowerPages_->addWidget(curves_);
   lowerPages_->addWidget(new ConstructionPanel(model_, lowerPages_));
   lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
+  // As high as it needs to be where there is room for it, and less while a list of faults takes some.
   lowerPages_->setMinimumHeight(150);
   lowerPages_->setMaximumHeight(208);
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
   tabs->addWidget(lower_);
   tabs->addStretch(1);
-  column->addWidget(drawingPages_, 1);
+  column->addWidget(drawingPages_, 4);
   column->addWidget(new AttitudeBar(model_, panel));
   column->addLayout(tabs);
-  column->addWidget(lowerPages_);
+  column->addWidget(lowerPages_, 3);
   return panel;
 }
 

@@ -27,6 +27,24 @@ class Files : public WindowTest {
   }
 };
 
+TEST_F(Files, EveryCarThatComesWithTheProgramOpensFromTheMenu) {
+  auto* menu = find<QMenu>(QStringLiteral("menu.shipped"));
+  Q_EMIT menu->aboutToShow();
+  int cars = 0;
+  for (const ShippedFile& file : shippedFiles()) cars += file.isCar ? 1 : 0;
+  EXPECT_EQ(cars, 6);
+  int opened = 0;
+  for (QAction* entry : menu->actions()) {
+    if (entry->isSeparator()) continue;
+    entry->trigger();
+    settle();
+    EXPECT_TRUE(model().failure().isEmpty()) << entry->text().toStdString();
+    EXPECT_FALSE(find<QWidget>(QStringLiteral("faults"))->isVisible()) << entry->text().toStdString();
+    ++opened;
+  }
+  EXPECT_EQ(opened, shippedFiles().size());
+}
+
 TEST_F(Files, StepSaveReloadGivesTheSameSetup) {
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
   EXPECT_TRUE(window_->isWindowModified());
