@@ -133,11 +133,12 @@ void MainWindow::makeHelpMenu() {
 }
 
 void MainWindow::showKeys() {
-  banner_->tell(tr(
-      "Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
-      "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-      "Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right corner.  "
-      "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
+  banner_->tell(
+      tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
+         "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
+         "Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right "
+         "corner.  "
+         "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
 }
 
 void MainWindow::fillRecent() {
@@ -151,7 +152,8 @@ void MainWindow::fillShipped() {
   shipped_->clear();
   for (const ShippedFile& file : shippedFiles()) {
     if (file.isCar && !shipped_->isEmpty()) shipped_->addSeparator();
-    shipped_->addAction(file.isCar ? file.title : tr("    %1").arg(file.title), this, [this, path = file.path] { open(path); });
+    shipped_->addAction(file.isCar ? file.title : tr("    %1").arg(file.title), this,
+                        [this, path = file.path] { open(path); });
   }
 }
 

@@ -58,8 +58,8 @@ bool grabScreens(MainWindow& window, const QString& folder) {
     for (int i = 0; i < std::abs(steps); ++i) m.stepPart(steps > 0 ? 1 : -1);
   };
   const auto openCar = [&](const char* id) {
-    window.take(openFile(
-        QString::fromStdString((data_folder() / "cars" / (std::string(id) + ".kite-car.json")).string())));
+    window.take(
+        openFile(QString::fromStdString((data_folder() / "cars" / (std::string(id) + ".kite-car.json")).string())));
   };
   window.show();
   window.take(openDemo());

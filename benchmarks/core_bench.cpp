@@ -102,9 +102,8 @@ void TravelSteerMapWithEndPoints(benchmark::State& state) {
     PerEnd<PerSide<CornerStops>> stops;
     for (const End end : both_ends)
       for (const Side side : both_sides)
-        stops[at(end)][at(side)] =
-            find_stops(model(), end, side, standing->axle[at(end)].corner[at(side)],
-                       end == End::front ? centred->corner[at(side)] : SteerInput{});
+        stops[at(end)][at(side)] = find_stops(model(), end, side, standing->axle[at(end)].corner[at(side)],
+                                              end == End::front ? centred->corner[at(side)] : SteerInput{});
     auto lock = find_lock(model(), standing->axle[0], stops[0], lock_samples);
     benchmark::DoNotOptimize(lock);
     for (const Side side : both_sides) {
@@ -129,7 +128,8 @@ void EndPointsOverTravel(benchmark::State& state) {
   const auto centred = steer(model(), 0.0);
   PerSide<CornerStops> stops;
   for (const Side side : both_sides)
-    stops[at(side)] = find_stops(model(), End::front, side, standing->axle[0].corner[at(side)], centred->corner[at(side)]);
+    stops[at(side)] =
+        find_stops(model(), End::front, side, standing->axle[0].corner[at(side)], centred->corner[at(side)]);
   for (auto _ : state) {
     auto lock = find_lock(model(), standing->axle[0], stops, lock_samples);
     benchmark::DoNotOptimize(lock);

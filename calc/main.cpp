@@ -56,7 +56,8 @@ int main(int argc, char** argv) {
                    "A:B:STEP; mm of bump, or degrees of roll to the right, nose down, servo to the left")
       ->required();
   sweep_command->add_option("--axle", sweep_options.axle, "front or rear")->check(CLI::IsMember({"front", "rear"}));
-  sweep_command->add_option("--figures", sweep_options.figures, "Figures by their names in report --json; all when left out")
+  sweep_command
+      ->add_option("--figures", sweep_options.figures, "Figures by their names in report --json; all when left out")
       ->delimiter(',');
   auto* sweep_csv = sweep_command->add_flag("--csv", as_csv, "As CSV (the default)");
   sweep_command->add_flag("--json", as_json, "As JSON")->excludes(sweep_csv);

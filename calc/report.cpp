@@ -5,8 +5,8 @@
 #include <fmt/format.h>
 
 #include "calc/inputs.hpp"
+#include "core/bench/gauges.hpp"
 #include "core/io/json_document.hpp"
-#include "core/measure/gauges.hpp"
 #include "core/plan/bump_steer.hpp"
 #include "core/plan/comparison.hpp"
 
@@ -54,7 +54,8 @@ void add_stops_and_gauges(const Car& car, const Variant& v, Json& j) {
   }
   if (v.source.travel.lock) j["lock"] = lock_json(*v.source.travel.lock);
   const BenchKit bench;
-  j["bench"] = {{"blocks_mm", bench.down_stop_blocks_mm}, {"caliper", name_of(bench.caliper)}, {"play_mm", bench.slop_mm}};
+  j["bench"] = {
+      {"blocks_mm", bench.down_stop_blocks_mm}, {"caliper", name_of(bench.caliper)}, {"play_mm", bench.slop_mm}};
   for (const Gauge& g : gauges_of(car)) {
     const auto value = [&](Side s) {
       const auto x = reading(g, v.model, v.source, bench, s);
@@ -129,7 +130,8 @@ void print_lock(const LockFigures& lock) {
 
 void print_gauges(const Car& car, const Variant& v) {
   const BenchKit bench;
-  std::cout << fmt::format("\ngauges (blocks {:g} mm, caliper {})\n", bench.down_stop_blocks_mm, name_of(bench.caliper));
+  std::cout << fmt::format("\ngauges (blocks {:g} mm, caliper {})\n", bench.down_stop_blocks_mm,
+                           name_of(bench.caliper));
   for (const Gauge& g : gauges_of(car)) {
     const auto told = [&](Side s) -> std::string {
       const auto x = reading(g, v.model, v.source, bench, s);
@@ -138,8 +140,8 @@ void print_gauges(const Car& car, const Variant& v) {
         return fmt::format("{:.{}f} deg {}", std::abs(*x), g.spec().decimals, *x < 0 ? "out" : "in");
       return fmt::format("{:.{}f} {}", *x, g.spec().decimals, symbol(g.spec().unit));
     };
-    std::cout << fmt::format("  {:<6}{:<32} left {}, right {} (tells {:g})\n", name_of(g.end), g.label, told(Side::left),
-                             told(Side::right), g.spec().resolution);
+    std::cout << fmt::format("  {:<6}{:<32} left {}, right {} (tells {:g})\n", name_of(g.end), g.label,
+                             told(Side::left), told(Side::right), g.spec().resolution);
   }
 }
 

@@ -41,8 +41,8 @@ tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOpti
   for (const std::string& id : options.figures) {
     const FigureSpec* f = find_figure(id);
     if (!f || f->whole_travel || !applies(*f, car, end))
-      return tl::unexpected(fmt::format("--figures: found {}; allowed on the {} axle: {}", id, name_of(end),
-                                        fmt::join(known, ", ")));
+      return tl::unexpected(
+          fmt::format("--figures: found {}; allowed on the {} axle: {}", id, name_of(end), fmt::join(known, ", ")));
     figures.push_back(f);
   }
   return figures;
@@ -53,8 +53,9 @@ tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOpti
 int sweep(const SweepOptions& options) {
   const auto range = parse_steps(options.range);
   if (!range || count_of(*range) > most_rows) {
-    std::cerr << fmt::format("--range: found {}; allowed: A:B:STEP with B not below A, STEP above 0 and at most {} rows\n",
-                             options.range, most_rows);
+    std::cerr << fmt::format(
+        "--range: found {}; allowed: A:B:STEP with B not below A, STEP above 0 and at most {} rows\n", options.range,
+        most_rows);
     return wrong_usage;
   }
   const auto both = load(options.inputs);
@@ -72,9 +73,8 @@ int sweep(const SweepOptions& options) {
   for (const SweepSpec& s : sweep_specs())
     if (s.id == options.over) over = s.over;
   const std::vector<Column> columns = columns_of(*figures);
-  const std::string x_name = fmt::format("{}_{}", spec_of(over).id, over == SweepOver::steer && !model->steering
-                                                                        ? "mm"
-                                                                        : spec_of(over).unit);
+  const std::string x_name =
+      fmt::format("{}_{}", spec_of(over).id, over == SweepOver::steer && !model->steering ? "mm" : spec_of(over).unit);
   Faults faults;
   Json rows = Json::array();
   if (options.format == Format::csv) {

@@ -106,8 +106,9 @@ QList<ShippedFile> shippedFiles() {
   for (const fs::path& path : files_in("cars")) {
     const auto car = load_car(path);
     if (!car) continue;
-    all.push_back({QStringLiteral("%1 (%2)").arg(QString::fromStdString(car->name), QString::fromStdString(car->vehicle_class)),
-                   QString::fromStdString(path.string()), true});
+    all.push_back(
+        {QStringLiteral("%1 (%2)").arg(QString::fromStdString(car->name), QString::fromStdString(car->vehicle_class)),
+         QString::fromStdString(path.string()), true});
     for (const fs::path& other : setups) {
       const auto text = read_file(other);
       const auto id = text ? car_id_of_setup(*text, named(other)) : tl::unexpected(Faults{});

@@ -118,8 +118,7 @@ void AttitudeBar::refresh() {
   const PlanModel::Reach reach = model_.reach();
   const bool rack = reach.rack_mm > 0.0;
   const std::array<std::pair<double, double>, sliderCount> range{
-      std::pair(-reach.droop_mm, reach.bump_mm),
-      std::pair(-degrees(reach.roll_rad), degrees(reach.roll_rad)),
+      std::pair(-reach.droop_mm, reach.bump_mm), std::pair(-degrees(reach.roll_rad), degrees(reach.roll_rad)),
       rack ? std::pair(-reach.rack_mm, reach.rack_mm) : std::pair(-degrees(reach.servo_rad), degrees(reach.servo_rad)),
       std::pair(-degrees(reach.pitch_rad), degrees(reach.pitch_rad))};
   for (std::size_t i = 0; i < sliders_.size(); ++i) {

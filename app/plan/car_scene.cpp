@@ -48,8 +48,7 @@ void addGrips(const Car& car, const Variant& v, End end, Side side, const OnGrou
     const double value = v.setup.values[i].on(side);
     SceneStack stack;
     stack.adjuster = index;
-    stack.direction =
-        onGround.direction(pose.placement(spec.point_spec(point).body).direction(move.mm.normalized()));
+    stack.direction = onGround.direction(pose.placement(spec.point_spec(point).body).direction(move.mm.normalized()));
     stack.discs_mm = shims_for(value, range->shims_mm);
     stack.foot = place(point) - stack.direction * (ballRadius_mm + value);
     s.stacks.push_back(std::move(stack));

@@ -125,7 +125,8 @@ void CarView::rescale() {
     const double below = 34.0;
     scale_ = std::min((width() - 120.0) / all.width(), (height() - above - below) / all.height());
     const QPointF middle = all.center();
-    origin_ = QPointF(width() / 2.0 - middle.x() * scale_, above + (height() - above - below) / 2.0 + middle.y() * scale_);
+    origin_ =
+        QPointF(width() / 2.0 - middle.x() * scale_, above + (height() - above - below) / 2.0 + middle.y() * scale_);
   }
   update();
 }
@@ -149,7 +150,8 @@ void CarView::paintOn(QPainter& p) {
   for (auto it = corners.rbegin(); it != corners.rend(); ++it)
     paintWheel(p, now_->corner[at(it->first)][at(it->second)].wheel, false);
   if (ghost_) paintGhost(p);
-  if (now_->steering && std::any_of(corners.begin(), corners.end(), [](const auto& c) { return c.first == End::front; })) {
+  if (now_->steering &&
+      std::any_of(corners.begin(), corners.end(), [](const auto& c) { return c.first == End::front; })) {
     paintLines(p, now_->steering->lines);
     const Tokens& t = tokens(palette());
     p.setPen(QPen(t.ink, 1.5));
@@ -325,8 +327,7 @@ void CarView::paintSideFigures(QPainter& p) const {
     const auto& swing = axle.side_view[at(side)].swing_centre;
     if (swing && std::abs(swing->across) < 3000.0) {
       p.setPen(QPen(t.base, 1.0, Qt::DashLine));
-      p.drawLine(toScreen(drawn.centre),
-                 toScreen({drawn.centre.x() + swing->across, drawn.centre.y(), swing->height}));
+      p.drawLine(toScreen(drawn.centre), toScreen({drawn.centre.x() + swing->across, drawn.centre.y(), swing->height}));
     }
   }
 }
@@ -386,7 +387,8 @@ void CarView::paintLabels(QPainter& p) const {
       heading(tr("From the left, %1 axle. Drag: bump and pitch.").arg(endTitle(model_.end())));
       write("caster", model_.end(), side, tr("caster"));
       write("trail", model_.end(), side, tr("trail"));
-      write("anti_braking", model_.end(), side, model_.end() == End::front ? tr("anti-dive") : tr("anti-lift, braking"));
+      write("anti_braking", model_.end(), side,
+            model_.end() == End::front ? tr("anti-dive") : tr("anti-lift, braking"));
       write("anti_power", model_.end(), side, model_.end() == End::front ? tr("anti-lift, power") : tr("anti-squat"));
       write("shock_length", model_.end(), side, tr("shock"));
       break;
@@ -408,8 +410,7 @@ void CarView::paintLabels(QPainter& p) const {
     const SceneWheel& w = now_->corner[at(end)][at(s)].wheel;
     const double nose = from_ == From::above ? w.tyre.radius_mm + 14.0 / scale_ : 0.0;
     const QPointF at = toScreen(w.centre + Vec3(nose, 0, from_ == From::around ? w.tyre.radius_mm + 8.0 : 0.0));
-    p.drawText(QRectF(at.x() - 40, at.y() - 8, 80, 16), Qt::AlignCenter,
-               s == Side::left ? tr("LEFT") : tr("RIGHT"));
+    p.drawText(QRectF(at.x() - 40, at.y() - 8, 80, 16), Qt::AlignCenter, s == Side::left ? tr("LEFT") : tr("RIGHT"));
   }
 }
 
@@ -424,7 +425,8 @@ std::vector<DrawingView::Handle> CarView::handles() const {
       all.push_back({g.adjuster, side, false, toScreen(g.at), radius});
   }
   if (now_->steering && front)
-    for (const SceneGrip& g : now_->steering->grips) all.push_back({g.adjuster, Side::left, true, toScreen(g.at), radius});
+    for (const SceneGrip& g : now_->steering->grips)
+      all.push_back({g.adjuster, Side::left, true, toScreen(g.at), radius});
   return all;
 }
 

@@ -48,7 +48,7 @@ class CarView : public DrawingView {
   bool stale_ = true;
   std::optional<CarScene> now_;
   std::optional<CarScene> ghost_;
-  double yaw_ = radians(35.0);    ///< of the view around
+  double yaw_ = radians(35.0);  ///< of the view around
   double tilt_ = radians(24.0);
   double scale_ = 1.0;
   QPointF origin_;

@@ -48,8 +48,8 @@ Sweep sweepOver(SweepOver over, const PlanModel::Reach& reach) {
       return {over, -degrees(reach.pitch_rad), degrees(reach.pitch_rad), PlanModel::curveSamples};
     case SweepOver::steer:
       if (reach.rack_mm > 0.0) return {over, -reach.rack_mm, reach.rack_mm, PlanModel::curveSamples};
-      return {over, -degrees(std::min(reach.servo_rad, radians(45.0))), degrees(std::min(reach.servo_rad, radians(45.0))),
-              PlanModel::curveSamples};
+      return {over, -degrees(std::min(reach.servo_rad, radians(45.0))),
+              degrees(std::min(reach.servo_rad, radians(45.0))), PlanModel::curveSamples};
   }
   return {};
 }
@@ -110,6 +110,7 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   legend_->setObjectName(QStringLiteral("curves.legend"));
   overChoice_ = new QComboBox(this);
   overChoice_->setObjectName(QStringLiteral("curves.over"));
+  overChoice_->setMinimumHeight(targetHeight);
   overChoice_->setAccessibleName(tr("What the curves run over"));
   overChoice_->addItems({tr("over travel, mm"), tr("over roll, deg"), tr("over pitch, deg"), tr("over servo, deg")});
   connect(overChoice_, &QComboBox::currentIndexChanged, this, [this](int i) { setOver(static_cast<SweepOver>(i)); });
@@ -119,7 +120,8 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   out->setPopupMode(QToolButton::InstantPopup);
   auto* menu = new QMenu(out);
   for (const char* suffix : {"csv", "svg", "png"})
-    menu->addAction(QString::fromLatin1(suffix).toUpper(), this, [this, suffix] { exportAs(QString::fromLatin1(suffix)); });
+    menu->addAction(QString::fromLatin1(suffix).toUpper(), this,
+                    [this, suffix] { exportAs(QString::fromLatin1(suffix)); });
   out->setMenu(menu);
   auto* top = new QHBoxLayout;
   top->setContentsMargins(8, 0, 4, 2);
@@ -156,6 +158,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.choice->setObjectName(QStringLiteral("curve.%1.figure").arg(index));
   plot.choice->setAccessibleName(tr("Figure of curve %1").arg(index + 1));
   plot.choice->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+  plot.choice->setMinimumHeight(28);
   plot.choice->setMinimumContentsLength(8);
   plot.choice->setMaxVisibleItems(24);
   connect(plot.choice, &QComboBox::activated, this, [this, index](int row) {
@@ -347,7 +350,8 @@ QString CurvePanel::asCsv() const {
         while (row.size() < cells) row << QString();
         row[cell] = QString::number(p.y(), 'g', 10);
       }
-  for (const auto& [x, row] : rows) lines << QString::number(x, 'g', 10) + QLatin1Char(',') + row.join(QLatin1Char(','));
+  for (const auto& [x, row] : rows)
+    lines << QString::number(x, 'g', 10) + QLatin1Char(',') + row.join(QLatin1Char(','));
   return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
 }
 

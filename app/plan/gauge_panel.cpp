@@ -63,7 +63,8 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   table_ = new QTableWidget(0, columnCount, this);
   table_->setObjectName(QStringLiteral("gauges.table"));
   table_->setHorizontalHeaderLabels({tr("Gauge"), tr("Left"), tr("Right"), tr("It can tell")});
-  for (const int i : {left, right, band}) table_->horizontalHeaderItem(i)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  for (const int i : {left, right, band})
+    table_->horizontalHeaderItem(i)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
   table_->horizontalHeaderItem(label)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   table_->setFrameShape(QFrame::NoFrame);
@@ -236,9 +237,10 @@ void GaugePanel::fillRows(const Comparison& c) {
       const bool told_ = is && was && std::abs(*is - *was) >= g.spec().resolution;
       item->setText(is ? (moved ? QStringLiteral("\u25C6 ") : QString()) + told(g.spec(), *is) : tr("none"));
       item->setForeground(told_ ? t.kite : moved ? t.soft : t.ink);
-      item->setToolTip(moved ? (told_ ? tr("Baseline: %1").arg(told(g.spec(), *was))
-                                      : tr("Baseline: %1. The gauge cannot tell the difference.").arg(told(g.spec(), *was)))
-                             : QString());
+      item->setToolTip(
+          moved ? (told_ ? tr("Baseline: %1").arg(told(g.spec(), *was))
+                         : tr("Baseline: %1. The gauge cannot tell the difference.").arg(told(g.spec(), *was)))
+                : QString());
     }
   }
 }
@@ -282,7 +284,8 @@ void GaugePanel::takeReading() {
       return;
     case GaugeAnswer::Verdict::out_of_reach:
       answer_->setText(coloured(t.bad, tr("\u2715 %1. No place of its part would read like that: look for a bent or a "
-                                          "wrong part.").arg(off)));
+                                          "wrong part.")
+                                           .arg(off)));
       return;
     case GaugeAnswer::Verdict::no_part:
       answer_->setText(coloured(t.warn, tr("! %1. No single part answers this gauge.").arg(off)));

@@ -6,7 +6,7 @@
 #include <QFrame>
 
 #include "app/plan/plan_model.h"
-#include "core/measure/gauges.hpp"
+#include "core/bench/gauges.hpp"
 
 class QComboBox;
 class QDoubleSpinBox;

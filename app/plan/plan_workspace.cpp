@@ -103,8 +103,8 @@ QWidget* PlanWorkspace::makeMiddle() {
                new CarView(model_, CarView::From::side, drawingPages_),
                new CarView(model_, CarView::From::around, drawingPages_)};
   for (DrawingView* d : drawings_) drawingPages_->addWidget(d);
-  lower_ = new Segmented(QStringLiteral("lower"), {tr("Curves"), tr("Roll centre, step by step"), tr("Steering and lock")},
-                         panel);
+  lower_ = new Segmented(QStringLiteral("lower"),
+                         {tr("Curves"), tr("Roll centre, step by step"), tr("Steering and lock")}, panel);
   connect(lower_, &Segmented::chosen, this, [this](int i) { showLower(static_cast<Lower>(i)); });
   lowerPages_ = new QStackedWidget(panel);
   curves_ = new CurvePanel(model_, lowerPages_);

@@ -46,7 +46,8 @@ QString whyTheyDiffer(const LockFigures& lock) {
   if (std::abs(differ) < 0.25) return {};
   QStringList reasons;
   if (std::abs(degrees(lock.horn_from_square_rad)) >= 0.5)
-    reasons << tr("the horn stands %1 deg away from square").arg(number(std::abs(degrees(lock.horn_from_square_rad)), 1));
+    reasons
+        << tr("the horn stands %1 deg away from square").arg(number(std::abs(degrees(lock.horn_from_square_rad)), 1));
   if (std::abs(lock.tie_rods_differ_mm) >= 0.05)
     reasons << tr("the tie rods differ by %1 mm").arg(number(std::abs(lock.tie_rods_differ_mm), 2));
   if (reasons.isEmpty()) reasons << tr("the drag link comes to the linkage from one side");
@@ -90,10 +91,9 @@ void LockMapView::refresh() {
   const double most = 1.12 * std::max(lock.usable[0].servo_rad, lock.usable[1].servo_rad);
   map_ = map_lock(v->model, mappedSide_, standing->corner[at(mappedSide_)],
                   v->source.travel.corner[0][at(mappedSide_)].stops, most, mapTravels, mapServos);
-  level_ = static_cast<std::size_t>(
-      std::min_element(map_.travel_mm.begin(), map_.travel_mm.end(),
-                       [](double a, double b) { return std::abs(a) < std::abs(b); }) -
-      map_.travel_mm.begin());
+  level_ = static_cast<std::size_t>(std::min_element(map_.travel_mm.begin(), map_.travel_mm.end(),
+                                                     [](double a, double b) { return std::abs(a) < std::abs(b); }) -
+                                    map_.travel_mm.begin());
 }
 
 QRectF LockMapView::frame() const {
@@ -105,7 +105,8 @@ QPointF LockMapView::toScreen(double servo_rad, double travel_mm) const {
   const double most = map_.servo_rad.back();
   const double low = map_.travel_mm.front();
   const double high = map_.travel_mm.back();
-  return {f.center().x() - 0.5 * f.width() * servo_rad / most, f.bottom() - f.height() * (travel_mm - low) / (high - low)};
+  return {f.center().x() - 0.5 * f.width() * servo_rad / most,
+          f.bottom() - f.height() * (travel_mm - low) / (high - low)};
 }
 
 std::optional<double> LockMapView::cell(std::size_t travel, std::size_t servo) const {
@@ -167,7 +168,8 @@ void LockMapView::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < rows; ++i)
     for (std::size_t j = 0; j < columns; ++j) {
       const auto v = cell(i, j);
-      const QRgb colour = v ? mix(ground, *v < 0 ? t.base : t.kite, 0.75 * std::sqrt(std::abs(*v) / most)) : t.line.rgb();
+      const QRgb colour =
+          v ? mix(ground, *v < 0 ? t.base : t.kite, 0.75 * std::sqrt(std::abs(*v) / most)) : t.line.rgb();
       image.setPixel(static_cast<int>(columns - 1 - j), static_cast<int>(rows - 1 - i), colour);
     }
   const QRectF f = frame();

@@ -52,10 +52,6 @@ QString styleSheet(const Tokens& t) {
     QTableView { background: transparent; border: none; gridline-color: transparent; color: %ink;
                  selection-background-color: %line; selection-color: %ink; }
     QToolButton::menu-indicator { image: none; }
-    QComboBox { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 24px; padding: 0 6px; }
-    QComboBox::drop-down { border: none; width: 20px; }
-    QComboBox:focus { border: 2px solid %kite; }
-    QComboBox QAbstractItemView { background: %surface; color: %ink; selection-background-color: %line; selection-color: %ink; }
     QCheckBox { color: %ink; spacing: 8px; min-height: 36px; }
     QCheckBox::indicator { width: 20px; height: 20px; }
     QSlider::groove:horizontal { height: 4px; background: %line; border-radius: 2px; }

@@ -22,7 +22,7 @@ constexpr std::array<AdjusterKindSpec, 7> kinds{{
 
 void add(const Effect& effect, double sign, LinkageGeometry& c) {
   for (const PointMove& m : effect.moves) c.set[static_cast<std::size_t>(m.point)] += sign * m.mm;
-  for (const SizeChange& s : effect.sizes) c.size[static_cast<std::size_t>(s.size)] += sign * s.mm;
+  for (const SizeChange& s : effect.sizes) c.size[static_cast<std::size_t>(s.size)] += sign * s.by;
   for (const PointTurn& t : effect.turns) {
     const Axis axis{c.kit[static_cast<std::size_t>(t.about)], t.direction};
     const Placement turn = turned_about(axis, Turn::by(sign * t.angle_rad));
@@ -39,7 +39,11 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
   switch (sizes.front().size) {
     case Size::shock_extended:
     case Size::shock_compressed:
+    case Size::spring_rate:
+    case Size::spring_free:
       return attachment::shock_lower;
+    case Size::bar_link:
+      return attachment::bar_arm;
     case Size::shaft_length:
       return attachment::shaft_joint;
     case Size::tyre_radius:
@@ -121,7 +125,7 @@ void Adjuster::apply(double value, LinkageGeometry& linkage) const {
   if (const Range* r = range()) {
     const double change = value - kit;
     for (const PointMove& m : r->moves_per_unit) linkage.set[static_cast<std::size_t>(m.point)] += change * m.mm;
-    for (const SizeChange& c : r->sizes_per_unit) linkage.size[static_cast<std::size_t>(c.size)] += change * c.mm;
+    for (const SizeChange& c : r->sizes_per_unit) linkage.size[static_cast<std::size_t>(c.size)] += change * c.by;
     if (r->link != no_point) linkage.length[static_cast<std::size_t>(r->link)] += change * r->link_mm_per_unit;
     return;
   }

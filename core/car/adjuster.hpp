@@ -44,10 +44,10 @@ struct PointTurn {
   double angle_rad = 0.0;
 };
 
-/// Changes a size that is no place of a point, mm.
+/// Changes what is no place of a point (see Size for the unit).
 struct SizeChange {
   Size size{};
-  double mm = 0.0;
+  double by = 0.0;
 };
 
 struct Effect {
@@ -62,8 +62,8 @@ struct Range {
   std::vector<double> shims_mm;           ///< thicknesses in the box, for shim stacks
   std::vector<PointMove> moves_per_unit;  ///< mm per unit
   std::vector<SizeChange> sizes_per_unit;
-  int link = no_point;                    ///< whose length changes, for turnbuckles
-  double link_mm_per_unit = 0.0;          ///< mm per turn, positive = longer
+  int link = no_point;            ///< whose length changes, for turnbuckles
+  double link_mm_per_unit = 0.0;  ///< mm per turn, positive = longer
 };
 
 struct Position {

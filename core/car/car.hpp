@@ -59,10 +59,13 @@ struct Axle {
   double toe_deg = 0.0;                          ///< positive = toe-in
   Tyre tyre;
   TravelRange travel;
-  std::uint32_t attachments = 0;             ///< which the car has (see CornerGeometry::present)
+  std::uint32_t attachments = 0;              ///< which the car has (see CornerGeometry::present)
   std::array<double, size_count> kit_size{};  ///< mm, by Size; 0 = not described
-  double droop_pad_z_mm = 0.0;               ///< height of the plate's surface under the droop screw
+  double droop_pad_z_mm = 0.0;                ///< height of the plate's surface under the droop screw
   std::optional<ShaftCup> cup;
+  std::optional<BarHolder> bar;
+  double spring_seat_mm = 0.0;  ///< from the shock's lower mount up to the spring's lower end
+  double unsprung_kg = 0.0;     ///< of one wheel with what moves along with it
   AxleLimits limits;
   double driven_share = 0.0;  ///< of the car's driving force, 0 to 1
   double braked_share = 0.0;  ///< of its braking force
@@ -96,6 +99,9 @@ struct Car {
   CarSteering steering;
   Brakes brakes = Brakes::shafts;
   double cg_height_mm = 0.0;  ///< of the centre of gravity over the plate's underside; 0 = not described
+  std::optional<double> cg_x_mm;
+  double cg_y_mm = 0.0;
+  double mass_kg = 0.0;  ///< ready to race; 0 = not described
   std::vector<Adjuster> adjusters;
 
   [[nodiscard]] const Axle& axle(End e) const { return axles[at(e)]; }

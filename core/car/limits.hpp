@@ -1,4 +1,5 @@
-// What ends the travel and the lock of a car besides its links: knuckle stops, joints, parts that meet, shafts.
+// What ends the travel and the lock of a car besides its links: knuckle stops, joints, parts that meet, shafts; and the
+// holders of the anti-roll bar.
 #pragma once
 
 #include <optional>
@@ -18,8 +19,8 @@ struct KnuckleStops {
 /// How far a ball joint lets its link lean out of the plane across the ball's stud.
 struct JointLimit {
   int link = no_point;
-  bool outer = true;              ///< the ball at the wheel's end of the link
-  Vec3 stud = Vec3::UnitZ();      ///< unit, in the design coordinates of the body that carries the ball
+  bool outer = true;          ///< the ball at the wheel's end of the link
+  Vec3 stud = Vec3::UnitZ();  ///< unit, in the design coordinates of the body that carries the ball
   double most_rad = radians(30);
 };
 
@@ -53,6 +54,13 @@ struct AxleLimits {
 struct ShaftCup {
   double depth_mm = 8.0;       ///< from the mouth to the bottom
   double least_hold_mm = 2.0;  ///< with less of the pin inside, the shaft falls out
+};
+
+/// Where an anti-roll bar turns: about an axis along y through this point. `play_mm`: of its links, at the bar's ball.
+struct BarHolder {
+  double pivot_x_mm = 0.0;
+  double pivot_z_mm = 0.0;
+  double play_mm = 0.0;
 };
 
 /// Nearest distance between two segments, mm (Ericson, Real-Time Collision Detection, 5.1.9; from memory).

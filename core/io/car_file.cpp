@@ -24,6 +24,9 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"shaft_length_mm", Size::shaft_length},
     {"slide_droop_mm", Size::slide_droop},
     {"slide_bump_mm", Size::slide_bump},
+    {"spring_rate_n_per_mm", Size::spring_rate},
+    {"spring_free_mm", Size::spring_free},
+    {"bar_link_mm", Size::bar_link},
 }};
 
 template <class Specs>
@@ -78,8 +81,12 @@ class CarReader {
       car_.plate_half_width_mm[1] = plate->value("rear_half_width_mm", car_.plate_half_width_mm[1]);
     }
     car_.brakes = doc_.value("brakes", "shafts") == "hubs" ? Brakes::hubs : Brakes::shafts;
-    if (const auto cg = doc_.find("centre_of_gravity"); cg != doc_.end())
+    if (const auto cg = doc_.find("centre_of_gravity"); cg != doc_.end()) {
       car_.cg_height_mm = (*cg)["height_mm"].get<double>();
+      if (cg->contains("x_mm")) car_.cg_x_mm = (*cg)["x_mm"].get<double>();
+      car_.cg_y_mm = cg->value("y_mm", 0.0);
+    }
+    car_.mass_kg = doc_.value("mass_g", 0.0) / 1000.0;
   }
 
   void read_steering() {
@@ -133,7 +140,8 @@ class CarReader {
     AxleLimits& limits = car_.axles[at(end)].limits;
     const MechanismSpec& spec = *car_.axle(end).mechanism;
     if (const auto stop = found->find("knuckle_stop_deg"); stop != found->end())
-      limits.knuckle = KnuckleStops{radians((*stop)["inside"].get<double>()), radians((*stop)["outside"].get<double>())};
+      limits.knuckle =
+          KnuckleStops{radians((*stop)["inside"].get<double>()), radians((*stop)["outside"].get<double>())};
     if (const auto joints = found->find("joints"); joints != found->end())
       for (const Json& j : *joints) {
         JointLimit limit;
@@ -232,6 +240,11 @@ class CarReader {
     axle.braked_share = j.value("braked_share", 0.0);
     if (const auto cup = j.find("cup"); cup != j.end())
       axle.cup = ShaftCup{(*cup)["depth_mm"].get<double>(), cup->value("least_hold_mm", 2.0)};
+    axle.spring_seat_mm = j.value("spring_seat_mm", 0.0);
+    axle.unsprung_kg = j.value("unsprung_g", 0.0) / 1000.0;
+    if (const auto bar = j.find("bar"); bar != j.end())
+      axle.bar =
+          BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(), bar->value("play_mm", 0.0)};
     axle.travel = {j["travel"]["bump_mm"].get<double>(), j["travel"]["droop_mm"].get<double>()};
     read_points(end, j, name, axle);
   }
@@ -353,7 +366,8 @@ class CarReader {
       const auto faults_before = faults_.size();
       a.steering = j.value("on", "axle") == "steering";
       if (a.steering && (!car_.steering.spec || a.end != End::front)) {
-        fault({"adjusters", a.id, "on"}, a.end == End::front ? "the car has no steering" : "the rear axle has no steering",
+        fault({"adjusters", a.id, "on"},
+              a.end == End::front ? "the car has no steering" : "the rear axle has no steering",
               "\"axle\", or a group \"steering\" in the car");
         continue;
       }
@@ -401,15 +415,18 @@ class CarReader {
   void read_screw(const Json& j, Adjuster& a) {
     Range r;
     const double pitch = j["pitch_mm"].get<double>();
-    r.moves_per_unit = read_moves(j["move"], a, {"adjusters", a.id, "move"});
+    if (j.contains("move")) r.moves_per_unit = read_moves(j["move"], a, {"adjusters", a.id, "move"});
+    if (j.contains("change")) r.sizes_per_unit = read_changes(j["change"], a, {"adjusters", a.id, "change"});
+    for (SizeChange& c : r.sizes_per_unit) c.by *= pitch;
     for (PointMove& m : r.moves_per_unit) {
       if (m.mm.norm() < 1e-6)
         fault({"adjusters", a.id, "move"}, "a direction of no length", "a direction such as [0, 0, -1]");
       else
         m.mm *= pitch / m.mm.norm();
     }
-    if (r.moves_per_unit.empty())
-      fault({"adjusters", a.id, "move"}, "the screw moves no point", "at least one point with its direction");
+    if (r.moves_per_unit.empty() && r.sizes_per_unit.empty())
+      fault({"adjusters", a.id, "move"}, "the screw moves no point and changes no size",
+            "at least one point with its direction");
     r.stops = eighths(j["min_turns"].get<double>(), j["max_turns"].get<double>());
     a.part = std::move(r);
   }
@@ -469,7 +486,8 @@ class CarReader {
     const auto link = j["link"].get<std::string>();
     r.link = a.steering ? car_.steering.spec->link(link) : spec(a).link(link);
     if (r.link == no_point) {
-      fault({"adjusters", a.id, "link"}, fmt::format("{} has no link \"{}\"", carrier_of(a), link), names_of(links_of(a)));
+      fault({"adjusters", a.id, "link"}, fmt::format("{} has no link \"{}\"", carrier_of(a), link),
+            names_of(links_of(a)));
       return;
     }
     if (!a.steering && car_.turnbuckle_of(a.end, r.link) >= 0)

@@ -85,21 +85,26 @@ enum : int {
   arm_gauge,    ///< where the down-stop gauge touches the arm's underside
   shaft_cup,    ///< middle of the mouth of the differential's cup
   shaft_joint,  ///< centre of the drive shaft's outer joint
+  bar_arm,      ///< anti-roll bar's link, ball on the suspension arm
+  bar_end,      ///< its ball on the bar, with the bar as the kit has it
   end
 };
 }  // namespace attachment
 std::span<const PointSpec> attachment_points();
 
-/// Sizes of a corner that parts change and that are no place of a point, mm.
+/// What parts of a corner change besides the places of points; mm, and N/mm where it is a rate.
 enum class Size : std::uint8_t {
   shock_extended,    ///< between the shock's mounts, pulled out as far as it goes
   shock_compressed,  ///< the same, pushed in as far as it goes
   tyre_radius,
-  shaft_length,   ///< from the outer joint's centre to the pin in the cup
-  slide_droop,    ///< how far a stub axle slides down its kingpin from the design position
-  slide_bump      ///< and up
+  shaft_length,  ///< from the outer joint's centre to the pin in the cup
+  slide_droop,   ///< how far a stub axle slides down its kingpin from the design position
+  slide_bump,    ///< and up
+  spring_rate,   ///< N/mm
+  spring_free,   ///< the spring's free length
+  bar_link       ///< how much longer the anti-roll bar's link is than in the kit
 };
-constexpr int size_count = 6;
+constexpr int size_count = 9;
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.
@@ -107,7 +112,7 @@ struct LinkageGeometry {
   std::array<Vec3, max_points> kit;
   std::array<Vec3, max_points> set;
   std::array<double, max_links> length{};  ///< mm, by link index
-  std::array<double, size_count> size{};   ///< mm, by Size
+  std::array<double, size_count> size{};   ///< by Size
 };
 
 struct CornerGeometry : LinkageGeometry {

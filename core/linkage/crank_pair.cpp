@@ -1,6 +1,6 @@
 // Horn -> drag link -> first crank -> plate -> second crank: the elementary step twice over. The first crank stands on
-// the left. The plate is carried by its two pins; with parallel crank posts, as all of these cars have, that is a planar
-// four-bar (Freudenstein). Precondition for the plate's own turn: posts parallel within a few degrees.
+// the left. The plate is carried by its two pins; with parallel crank posts, as all of these cars have, that is a
+// planar four-bar (Freudenstein). Precondition for the plate's own turn: posts parallel within a few degrees.
 #include "core/linkage/crank_pair.hpp"
 
 #include <cmath>
@@ -155,17 +155,15 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
 
 }  // namespace
 
-const SteeringSpec crank_pair{"crank_pair", "two cranks, tie rods on the cranks",
-                              points,       links,
-                              strokes,      shaft_front,
-                              horn_ball,    drag_ball,
-                              on_the_cranks,
-                              build<on_the_cranks>};
+const SteeringSpec crank_pair{"crank_pair",  "two cranks, tie rods on the cranks",
+                              points,        links,
+                              strokes,       shaft_front,
+                              horn_ball,     drag_ball,
+                              on_the_cranks, build<on_the_cranks>};
 const SteeringSpec crank_plate{"crank_plate", "two cranks, tie rods on the plate",
                                points,        links,
                                strokes,       shaft_front,
                                horn_ball,     drag_ball,
-                               on_the_plate,
-                               build<on_the_plate>};
+                               on_the_plate,  build<on_the_plate>};
 
 }  // namespace lowkite

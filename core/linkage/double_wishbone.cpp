@@ -5,7 +5,7 @@
 
 #include <cmath>
 
-#include "core/linkage/joints.hpp"
+#include "core/linkage/steered_wheel.hpp"
 
 namespace lowkite {
 namespace {
@@ -140,9 +140,12 @@ class DoubleWishbone final : public Corner {
         circle_(circle),
         upper_ball_on_arm_(ball_at_kit_bearing(g, circle)),
         upper_branch_(upper),
-        tie_branch_(tie),
         upright_height_((g.set[upper_ball] - g.kit[lower_ball]).norm()),
-        ball_line_(axis_through(g.kit[lower_ball], g.set[upper_ball])) {}
+        ball_line_(axis_through(g.kit[lower_ball], g.set[upper_ball])),
+        wheel_(g,
+               RodHinge(ball_line_, {}, g.set[tie_outer], g.kit[tie_outer] - g.kit[tie_inner],
+                        g.length[at(variant.tie())], tie),
+               variant.tie_link(), wheel_centre) {}
 
   tl::expected<CornerPose, LinkageFailure> solve(double arm_angle, const SteerInput& steer) const override {
     tl::expected<CornerPose, LinkageFailure> solved(tl::in_place);
@@ -153,7 +156,7 @@ class DoubleWishbone final : public Corner {
     const Vec3 lower = arm.point(g_.set[lower_ball]);
 
     const RodHinge swinging(circle_.axis, {}, upper_ball_on_arm_, g_.kit[upper_ball] - g_.kit[lower_ball],
-                             upright_height_, upper_branch_);
+                            upright_height_, upper_branch_);
     const auto swung = swinging.fit({}, lower);
     if (!swung) return tl::unexpected(blame(upright_as_link, swung.error()));
     const Twist upper_twist = swinging.twist(*swung, {}, arm_twist.at(lower));
@@ -161,28 +164,14 @@ class DoubleWishbone final : public Corner {
 
     const Placement carried = upright_unturned(lower, upper);
     const Twist carried_twist = twist_of_ball_line(lower, arm_twist.at(lower), upper, upper_twist.at(upper));
-    const RodHinge upright = upright_hinge();
-    const Vec3 anchor = g_.set[tie_inner] + steer.shift;
-    const auto turned = upright.fit(carried, anchor);
-    if (!turned) return tl::unexpected(blame(variant_.tie_link(), turned.error()));
-
-    pose.body[at(Body::rack)].translation = steer.shift;
+    if (const auto placed = wheel_.place(pose, carried, carried_twist, steer); !placed)
+      return tl::unexpected(placed.error());
     pose.body[at(Body::arm)] = arm;
     pose.by_arm[at(Body::arm)] = arm_twist;
     pose.body[at(Body::upper_arm)] = swung->body;
     pose.by_arm[at(Body::upper_arm)] = upper_twist;
-    pose.body[at(Body::carrier)] = carried;
-    pose.by_arm[at(Body::carrier)] = carried_twist;
-    pose.body[at(Body::knuckle)] = turned->body;
-    pose.by_arm[at(Body::knuckle)] = upright.twist(*turned, carried_twist, Vec3::Zero());
-    pose.wheel_locked_by_arm = carried_twist;
-    pose.wheel_by_steer = upright.twist(*turned, Twist{}, steer.rate);
-    pose.has_kingpin = true;
     pose.kingpin_lower = lower;
     pose.kingpin_upper = upper;
-    pose.wheel_body = Body::knuckle;
-    pose.wheel_centre = turned->body.point(g_.set[wheel_centre]);
-    pose.spin_axis = turned->body.direction(g_.spin_axis);
     return solved;
   }
 
@@ -191,38 +180,13 @@ class DoubleWishbone final : public Corner {
     const auto start = solve(arm_angle, steer);
     if (!start) return tl::unexpected(start.error());
     const Vec3 lower = start->kingpin_lower;
-    const Vec3 tie_anchor = g_.set[tie_inner] + steer.shift;
     // Both upper links turned alike keep the ball in its plane across the upper axis, and with it the caster: the
     // upright tilts about a line through the lower ball, parallel to that axis.
-    const Axis tilt{lower, circle_.axis.direction};
-    Placement carried = start->placement(Body::carrier);
-    Placement upright = start->placement(Body::knuckle);
-    const RodHinge hinge = upright_hinge();
-    for (int round = 0; round < HoldLoop::most_rounds; ++round) {
-      double moved = 0.0;
-      if (wanted.toe) {
-        const auto t = turn_until_component(hinge.axis_on(carried).direction, carried.direction(g_.spin_axis),
-                                            HoldLoop::toe_normal(wanted), 0.0);
-        if (!t) return tl::unexpected(blame(variant_.tie_link(), t.error()));
-        upright = hinge.turned(carried, *t, tie_anchor).body;
-      } else {
-        const auto fitted = hinge.fit(carried, tie_anchor);
-        if (!fitted) return tl::unexpected(blame(variant_.tie_link(), fitted.error()));
-        upright = fitted->body;
-      }
-      if (wanted.camber) {
-        const auto t =
-            turn_until_component(tilt.direction, upright.direction(g_.spin_axis), wanted.up, -std::sin(*wanted.camber));
-        if (!t) return tl::unexpected(blame(variant_.links.front(), t.error()));
-        moved = std::abs(t->sin);
-        const Placement further = turned_about(tilt, *t);
-        carried = further * carried;
-        upright = further * upright;
-      }
-      if (moved < HoldLoop::settled) break;
-    }
+    const auto held = hold_by_tilting({lower, circle_.axis.direction}, start->placement(Body::carrier), &wheel_,
+                                      g_.spin_axis, steer, wanted, variant_.links.front());
+    if (!held) return tl::unexpected(held.error());
     std::array<double, max_links> length = g_.length;
-    const Vec3 upper = upright.point(g_.set[upper_ball]);
+    const Vec3 upper = held->wheel.point(g_.set[upper_ball]);
     if (wanted.camber && variant_.rigid_arm) {
       const Vec3 out = upper - circle_.axis.point;
       length[upper_arm] = (out - circle_.axis.direction * circle_.axis.direction.dot(out)).norm();
@@ -230,7 +194,7 @@ class DoubleWishbone final : public Corner {
       length[upper_front_link] = (upper - g_.set[upper_inner_front]).norm();
       length[upper_rear_link] = (upper - g_.set[upper_inner_rear]).norm();
     }
-    if (wanted.toe) length[at(variant_.tie())] = (upright.point(g_.set[tie_outer]) - tie_anchor).norm();
+    if (wanted.toe) length[at(variant_.tie())] = wheel_.rod_length(held->wheel, steer);
     return length;
   }
 
@@ -260,19 +224,15 @@ class DoubleWishbone final : public Corner {
     return {w, lower_velocity - w.cross(lower)};
   }
 
-  [[nodiscard]] RodHinge upright_hinge() const {
-    return {ball_line_, {}, g_.set[tie_outer], g_.kit[tie_outer] - g_.kit[tie_inner], g_.length[at(variant_.tie())], tie_branch_};
-  }
-
   const Variant& variant_;
   CornerGeometry g_;
   PinnedArm arm_;
   UpperCircle circle_;
   Vec3 upper_ball_on_arm_;
   Branch upper_branch_;
-  Branch tie_branch_;
   double upright_height_;
   Axis ball_line_;
+  SteeredWheel wheel_;
 };
 
 tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const Variant& v, const CornerGeometry& g) {
@@ -294,20 +254,26 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const Corne
 
 }  // namespace
 
-const MechanismSpec double_wishbone{"double_wishbone", "ball-joint wishbone with two upper links",
-                                    points,            links,
-                                    strokes,           wheel_centre,
-                                    true,              true,
-                                    build_as<two_links>};
-const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone", "ball-joint wishbone with an upper arm",
-                                       arm_points,           arm_links,
-                                       arm_strokes,          wheel_centre,
-                                       true,                 true,
+const MechanismSpec double_wishbone{
+    "double_wishbone",  "ball-joint wishbone with two upper links", points, links, strokes, wheel_centre, true, true,
+    build_as<two_links>};
+const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone",
+                                       "ball-joint wishbone with an upper arm",
+                                       arm_points,
+                                       arm_links,
+                                       arm_strokes,
+                                       wheel_centre,
+                                       true,
+                                       true,
                                        build_as<one_arm>};
-const MechanismSpec ball_joint_rear{"ball_joint_rear", "ball-joint rear with two upper links and a toe link",
-                                    rear_points,       rear_links,
-                                    strokes,           wheel_centre,
-                                    false,             true,
+const MechanismSpec ball_joint_rear{"ball_joint_rear",
+                                    "ball-joint rear with two upper links and a toe link",
+                                    rear_points,
+                                    rear_links,
+                                    strokes,
+                                    wheel_centre,
+                                    false,
+                                    true,
                                     build_as<rear_two_links>};
 
 }  // namespace lowkite

@@ -6,7 +6,7 @@
 
 #include <cmath>
 
-#include "core/linkage/joints.hpp"
+#include "core/linkage/steered_wheel.hpp"
 
 namespace lowkite {
 namespace {
@@ -104,7 +104,9 @@ class HubCarrier final : public Corner {
  public:
   HubCarrier(std::span<const LinkSpec> links, const CornerGeometry& g, const RodHinge& carrier,
              const std::optional<RodHinge>& knuckle)
-      : links_(links), g_(g), arm_(g, arm_inner_front, arm_inner_rear), carrier_(carrier), knuckle_(knuckle) {}
+      : links_(links), g_(g), arm_(g, arm_inner_front, arm_inner_rear), carrier_(carrier) {
+    if (knuckle) wheel_.emplace(g, *knuckle, links[tie_rod], wheel_centre);
+  }
 
   tl::expected<CornerPose, LinkageFailure> solve(double arm_angle, const SteerInput& steer) const override {
     tl::expected<CornerPose, LinkageFailure> solved(tl::in_place);
@@ -117,67 +119,36 @@ class HubCarrier final : public Corner {
     const Twist carrier_twist = carrier_.twist(*carrier, arm_twist, Vec3::Zero());
     pose.body[at(Body::arm)] = arm;
     pose.by_arm[at(Body::arm)] = arm_twist;
-    pose.body[at(Body::carrier)] = carrier->body;
-    pose.by_arm[at(Body::carrier)] = carrier_twist;
-    pose.wheel_locked_by_arm = carrier_twist;
-    if (!knuckle_) {
-      place_wheel(pose, Body::carrier);  // the wheel turns in the carrier itself
+    if (!wheel_) {
+      // The wheel turns in the carrier itself.
+      for (const Body b : {Body::carrier, Body::knuckle}) {
+        pose.body[at(b)] = carrier->body;
+        pose.by_arm[at(b)] = carrier_twist;
+      }
+      pose.wheel_locked_by_arm = carrier_twist;
+      point_wheel(pose, g_.set[wheel_centre], g_.spin_axis);
       return solved;
     }
-    const Vec3 anchor = g_.set[tie_inner] + steer.shift;
-    const auto knuckle = knuckle_->fit(carrier->body, anchor);
-    if (!knuckle) return tl::unexpected(blame(links_[tie_rod], knuckle.error()));
-    pose.body[at(Body::rack)].translation = steer.shift;
-    pose.body[at(Body::knuckle)] = knuckle->body;
-    pose.by_arm[at(Body::knuckle)] = knuckle_->twist(*knuckle, carrier_twist, Vec3::Zero());
-    pose.wheel_by_steer = knuckle_->twist(*knuckle, Twist{}, steer.rate);
-    pose.has_kingpin = true;
+    if (const auto placed = wheel_->place(pose, carrier->body, carrier_twist, steer); !placed)
+      return tl::unexpected(placed.error());
     pose.kingpin_lower = carrier->body.point(g_.set[kingpin_lower]);
     pose.kingpin_upper = carrier->body.point(g_.set[kingpin_upper]);
-    place_wheel(pose, Body::knuckle);
     return solved;
   }
 
   tl::expected<std::array<double, max_links>, LinkageFailure> hold(double arm_angle, const SteerInput& steer,
                                                                    const WheelHold& wanted) const override {
     const Placement arm = arm_.at_angle(arm_angle);
-    const Vec3 tie_anchor = g_.set[tie_inner] + steer.shift;
-    const bool hold_toe = wanted.toe.has_value() && knuckle_.has_value();
-    auto carrier = carrier_.fit(arm, g_.set[link_inner]);
-    // With its link open the carrier may start anywhere; the untouched position is as good a start as any.
-    RodHinge::Solution c = carrier ? *carrier : carrier_.turned(arm, Turn{}, g_.set[link_inner]);
+    const auto carrier = carrier_.fit(arm, g_.set[link_inner]);
     if (!carrier && !wanted.camber) return tl::unexpected(blame(links_[camber_link], carrier.error()));
-    RodHinge::Solution k;
-    for (int round = 0; round < HoldLoop::most_rounds; ++round) {
-      double moved = 0.0;
-      if (knuckle_) {
-        if (hold_toe) {
-          const Vec3 unturned = knuckle_->unturned(c.body).direction(g_.spin_axis);
-          const auto t =
-              turn_until_component(knuckle_->axis_on(c.body).direction, unturned, HoldLoop::toe_normal(wanted), 0.0);
-          if (!t) return tl::unexpected(blame(links_[tie_rod], t.error()));
-          k = knuckle_->turned(c.body, *t, tie_anchor);
-        } else {
-          const auto fitted = knuckle_->fit(c.body, tie_anchor);
-          if (!fitted) return tl::unexpected(blame(links_[tie_rod], fitted.error()));
-          k = *fitted;
-        }
-      }
-      if (wanted.camber) {
-        const Vec3 spin = (knuckle_ ? k.body : c.body).direction(g_.spin_axis);
-        const auto t =
-            turn_until_component(carrier_.axis_on(arm).direction, spin, wanted.up, -std::sin(*wanted.camber));
-        if (!t) return tl::unexpected(blame(links_[camber_link], t.error()));
-        moved = std::abs(t->sin);
-        const Placement further = turned_about(carrier_.axis_on(arm), *t);
-        c.body = further * c.body;
-        k.body = further * k.body;
-      }
-      if (moved < HoldLoop::settled) break;
-    }
+    // With its link open the carrier may start anywhere; the untouched position is as good a start as any.
+    const Placement start = carrier ? carrier->body : carrier_.turned(arm, Turn{}, g_.set[link_inner]).body;
+    const auto held = hold_by_tilting(carrier_.axis_on(arm), start, wheel_ ? &*wheel_ : nullptr, g_.spin_axis, steer,
+                                      wanted, links_[camber_link]);
+    if (!held) return tl::unexpected(held.error());
     std::array<double, max_links> length = g_.length;
-    if (wanted.camber) length[camber_link] = (c.body.point(carrier_.ball()) - g_.set[link_inner]).norm();
-    if (hold_toe) length[tie_rod] = (k.body.point(knuckle_->ball()) - tie_anchor).norm();
+    if (wanted.camber) length[camber_link] = (held->carrier.point(carrier_.ball()) - g_.set[link_inner]).norm();
+    if (wanted.toe && wheel_) length[tie_rod] = wheel_->rod_length(held->wheel, steer);
     return length;
   }
 
@@ -189,19 +160,11 @@ class HubCarrier final : public Corner {
   }
 
  private:
-  void place_wheel(CornerPose& pose, Body body) const {
-    pose.wheel_body = Body::knuckle;
-    pose.body[at(Body::knuckle)] = pose.placement(body);
-    pose.by_arm[at(Body::knuckle)] = pose.twist(body);
-    pose.wheel_centre = pose.placement(body).point(g_.set[wheel_centre]);
-    pose.spin_axis = pose.placement(body).direction(g_.spin_axis);
-  }
-
   std::span<const LinkSpec> links_;
   CornerGeometry g_;
   PinnedArm arm_;
   RodHinge carrier_;
-  std::optional<RodHinge> knuckle_;
+  std::optional<SteeredWheel> wheel_;  ///< none: a solid hub
 };
 
 tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_with_knuckle(std::span<const LinkSpec> links,
@@ -229,11 +192,9 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_rear(const Cor
 
 }  // namespace
 
-const MechanismSpec hub_carrier_front{"hub_carrier", "hub carrier with camber link",
-                                      front_points,  front_links,
-                                      front_strokes, wheel_centre,
-                                      true,          true,
-                                      build_front};
+const MechanismSpec hub_carrier_front{
+    "hub_carrier", "hub carrier with camber link", front_points, front_links, front_strokes, wheel_centre, true, true,
+    build_front};
 const MechanismSpec solid_hub{"solid_hub",  "solid hub with camber link",
                               rear_points,  std::span<const LinkSpec>(front_links).first(1),
                               rear_strokes, wheel_centre,

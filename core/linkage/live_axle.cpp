@@ -63,14 +63,13 @@ constexpr LinkSpec pod_as_link{"pod", "pod", pod_pivot, wheel_centre, LinkHolds:
 
 tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGeometry& g) {
   // A pivot straight above or below the axle gives the wheel no way to rise.
-  if (std::abs(g.set[pod_pivot].x() - g.set[wheel_centre].x()) < 1.0)
-    return tl::unexpected(holds_nothing(pod_as_link));
+  if (std::abs(g.set[pod_pivot].x() - g.set[wheel_centre].x()) < 1.0) return tl::unexpected(holds_nothing(pod_as_link));
   return std::make_unique<const LiveAxle>(g);
 }
 
 }  // namespace
 
-const MechanismSpec live_axle{
-    "live_axle", "solid rear axle in a pod", points, {}, strokes, wheel_centre, false, false, build};
+const MechanismSpec live_axle{"live_axle", "solid rear axle in a pod", points, {}, strokes, wheel_centre, false, false,
+                              build};
 
 }  // namespace lowkite

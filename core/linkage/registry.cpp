@@ -4,19 +4,14 @@
 #include "core/linkage/hub_carrier.hpp"
 #include "core/linkage/live_axle.hpp"
 #include "core/linkage/sliding_kingpin.hpp"
+#include "core/linkage/swinging_kingpin.hpp"
 
 namespace lowkite {
 
 std::span<const MechanismSpec* const> mechanisms() {
-  static const std::array<const MechanismSpec*, 9> all{&hub_carrier_front,
-                                                        &solid_hub,
-                                                        &toe_link_hub,
-                                                        &double_wishbone,
-                                                        &upper_arm_wishbone,
-                                                        &ball_joint_rear,
-                                                        &sliding_kingpin,
-                                                        &swinging_kingpin,
-                                                        &live_axle};
+  static const std::array<const MechanismSpec*, 9> all{&hub_carrier_front, &solid_hub,          &toe_link_hub,
+                                                       &double_wishbone,   &upper_arm_wishbone, &ball_joint_rear,
+                                                       &sliding_kingpin,   &swinging_kingpin,   &live_axle};
   return all;
 }
 
@@ -34,6 +29,8 @@ std::span<const PointSpec> attachment_points() {
       {"arm_gauge", "arm's underside at the down-stop gauge", Body::arm},
       {"shaft_cup", "differential cup, middle of its mouth", Body::chassis},
       {"shaft_joint", "drive shaft, outer joint", Body::knuckle},
+      {"bar_arm", "anti-roll bar's link, ball on the arm", Body::arm},
+      {"bar_end", "anti-roll bar's link, ball on the bar", Body::chassis},
   }};
   return all;
 }

@@ -41,11 +41,8 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
 
 }  // namespace
 
-const SteeringSpec servo_saver{"servo_saver", "servo saver with both tie rods",
-                               points,        {},
-                               strokes,       shaft_front,
-                               no_point,      no_point,
-                               {Body::horn, Body::horn},
-                               build};
+const SteeringSpec servo_saver{
+    "servo_saver", "servo saver with both tie rods", points, {}, strokes, shaft_front, no_point,
+    no_point,      {Body::horn, Body::horn},         build};
 
 }  // namespace lowkite

@@ -93,11 +93,8 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
 
 }  // namespace
 
-const SteeringSpec slide_rack{"slide_rack", "slide drawn by the servo's horn",
-                              points,       links,
-                              strokes,      shaft_front,
-                              horn_ball,    slide_ball,
-                              {Body::plate, Body::plate},
-                              build};
+const SteeringSpec slide_rack{
+    "slide_rack", "slide drawn by the servo's horn", points, links, strokes, shaft_front, horn_ball,
+    slide_ball,   {Body::plate, Body::plate},        build};
 
 }  // namespace lowkite

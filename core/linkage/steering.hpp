@@ -52,9 +52,9 @@ struct SteeringSpec {
   std::span<const PointSpec> points;
   std::span<const LinkSpec> links;
   std::span<const StrokeSpec> strokes;
-  int shaft;      ///< first of the two points of the servo's shaft; the second follows it
-  int horn_ball;  ///< no_point where the horn carries the tie rods itself
-  int drag_ball;  ///< the drag link's other end, or no_point
+  int shaft;                         ///< first of the two points of the servo's shaft; the second follows it
+  int horn_ball;                     ///< no_point where the horn carries the tie rods itself
+  int drag_ball;                     ///< the drag link's other end, or no_point
   std::array<Body, 2> ball_carrier;  ///< which body carries the left and the right tie rod's inner ball
   tl::expected<std::unique_ptr<const Steering>, LinkageFailure> (*build)(const SteeringGeometry&);
 

@@ -66,8 +66,8 @@ CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& 
                          side == Side::left ? pose.ground : pose.ground.mirrored_frame(), wheelbase, cg);
     }
   if (model.car->axle(End::front).mechanism->steered)
-    car.steering = read_steering(model, car.axle[at(End::front)].wheel, pose.steering ? &*pose.steering : nullptr,
-                                 wheelbase);
+    car.steering =
+        read_steering(model, car.axle[at(End::front)].wheel, pose.steering ? &*pose.steering : nullptr, wheelbase);
   return car;
 }
 

@@ -15,9 +15,11 @@ namespace lowkite {
 /// in braking (share of the braking force) and under power (share of the driving force). 100 % = the load that moves
 /// between the axles passes through the links alone (Milliken ch. 17 and Gillespie ch. 7, from memory).
 struct SideViewFigures {
-  std::optional<FrontPoint> swing_centre;  ///< `across`: ahead of the wheel centre, `height`: over the ground; none: at infinity
-  std::optional<double> anti_braking_percent;  ///< front: anti-dive, rear: anti-lift; none without a cg height and share
-  std::optional<double> anti_power_percent;    ///< front: anti-lift, rear: anti-squat
+  std::optional<FrontPoint>
+      swing_centre;  ///< `across`: ahead of the wheel centre, `height`: over the ground; none: at infinity
+  std::optional<double>
+      anti_braking_percent;                  ///< front: anti-dive, rear: anti-lift; none without a cg height and share
+  std::optional<double> anti_power_percent;  ///< front: anti-lift, rear: anti-squat
 };
 
 struct AxleFigures {
@@ -31,7 +33,7 @@ struct AxleFigures {
 struct CarFigures {
   Attitude attitude;
   PerEnd<AxleFigures> axle;
-  PerSide<double> wheelbase_mm{};  ///< between the wheel centres, along the ground
+  PerSide<double> wheelbase_mm{};           ///< between the wheel centres, along the ground
   std::optional<SteeringFigures> steering;  ///< of a steered front axle
 };
 

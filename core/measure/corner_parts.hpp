@@ -12,12 +12,12 @@ struct ShockFigures {
   double length_mm = 0.0;     ///< between its mounts
   double lean_rad = 0.0;      ///< from upright in the front view, positive = top leans inward
   double motion_ratio = 0.0;  ///< mm of shock per mm of wheel travel in the chassis, positive = bump shortens it
-  std::optional<double> left_in_bump_mm;   ///< of the shock's own stroke
+  std::optional<double> left_in_bump_mm;  ///< of the shock's own stroke
   std::optional<double> left_in_droop_mm;
 };
 
 struct ShaftFigures {
-  double depth_mm = 0.0;         ///< of the pin in the cup, from its mouth
+  double depth_mm = 0.0;           ///< of the pin in the cup, from its mouth
   double to_falling_out_mm = 0.0;  ///< how much less depth the cup allows; negative = fallen out
   double to_bottoming_mm = 0.0;    ///< how much more; negative = the pin would be through the bottom
   double outer_angle_rad = 0.0;    ///< between the shaft and the wheel's spin axis
@@ -34,7 +34,8 @@ struct CornerParts {
   std::optional<ShockFigures> shock;
   std::optional<ShaftFigures> shaft;
   std::array<JointAngles, max_links> joint{};  ///< by link index; a stud stands upright unless the car says otherwise
-  std::optional<double> tie_to_arm_rad;  ///< front view: tie rod or toe link against the lower arm, + = rises more outboard
+  std::optional<double>
+      tie_to_arm_rad;  ///< front view: tie rod or toe link against the lower arm, + = rises more outboard
   std::optional<double> tie_to_steering_arm_rad;  ///< plan view: between the tie rod and the knuckle's steering arm
 };
 

@@ -88,10 +88,10 @@ using G = FigureGroup;
 using U = Unit;
 using W = Wording;
 using N = Needs;
-constexpr bool axle = false;       // one value an axle
-constexpr bool wheels = true;      // one a wheel, or a way to steer
-constexpr bool here = false;       // at the attitude
-constexpr bool over_all = true;    // over the whole travel
+constexpr bool axle = false;     // one value an axle
+constexpr bool wheels = true;    // one a wheel, or a way to steer
+constexpr bool here = false;     // at the attitude
+constexpr bool over_all = true;  // over the whole travel
 
 constexpr auto specs = std::to_array<FigureSpec>({
     {"camber", "camber", G::stance, U::deg, W::plain, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::camber_rad>},
@@ -268,6 +268,8 @@ std::string_view symbol(Unit unit) {
       return "deg/deg";
     case Unit::percent:
       return "%";
+    case Unit::g:
+      return "g";
     case Unit::mm_per_mm:
       return "mm/mm";
   }

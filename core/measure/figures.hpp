@@ -14,7 +14,7 @@ namespace lowkite {
 enum class FigureGroup : std::uint8_t { stance, tyre, roll, side, steering, lock, travel, shock, shaft };
 std::span<const FigureGroup> figure_groups();  ///< in the order in which they are told
 
-enum class Unit : std::uint8_t { mm, deg, deg_per_mm, mm_per_deg, deg_per_deg, mm_per_mm, percent };
+enum class Unit : std::uint8_t { mm, deg, deg_per_mm, mm_per_deg, deg_per_deg, mm_per_mm, percent, g };
 std::string_view symbol(Unit unit);
 
 /// How a signed value is put into words: toe is "in" or "out", the rest keeps its sign.

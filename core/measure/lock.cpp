@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include <boost/math/tools/toms748_solve.hpp>
 #include <fmt/format.h>
+#include <boost/math/tools/toms748_solve.hpp>
 
 #include "core/measure/corner_parts.hpp"
 #include "core/measure/steering_figures.hpp"
@@ -13,9 +13,9 @@
 namespace lowkite {
 namespace {
 
-constexpr double scan_step_rad = radians(4.0);  ///< short against any margin's way from room to none
+constexpr double scan_step_rad = radians(4.0);   ///< short against any margin's way from room to none
 constexpr double hint_reach_rad = radians(2.0);  ///< how far a step of travel moves an end point at most, as a rule
-constexpr double settled_rad = radians(0.02);   ///< finer than any servo
+constexpr double settled_rad = radians(0.02);    ///< finer than any servo
 
 /// The knuckle's turn about its kingpin from the design position, positive = to the left on the left side.
 double knuckle_turn(const CornerModel& corner, const CornerPose& pose) {
@@ -59,10 +59,10 @@ class MarginReader {
  private:
   [[nodiscard]] double joint_room(const JointLimit& j) const {
     const LinkSpec& link = corner_.spec->links[static_cast<std::size_t>(j.link)];
-    const Vec3 rod =
-        point_in_chassis(corner_, pose_, link.outer) - point_in_chassis(corner_, pose_, link.inner);
+    const Vec3 rod = point_in_chassis(corner_, pose_, link.outer) - point_in_chassis(corner_, pose_, link.inner);
     const Body body = corner_.spec->point_spec(j.outer ? link.outer : link.inner).body;
-    const Vec3 stud = body == Body::rack ? carrier_of_ball().rotation * j.stud : pose_.placement(body).direction(j.stud);
+    const Vec3 stud =
+        body == Body::rack ? carrier_of_ball().rotation * j.stud : pose_.placement(body).direction(j.stud);
     return j.most_rad - lean_out_of_plane(rod, stud);
   }
 
@@ -221,8 +221,7 @@ LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, c
   return MarginReader(model, side, pose, steering).read(left_lock);
 }
 
-LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops,
-                      int samples) {
+LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops, int samples) {
   LockFigures lock;
   // Both wheels are taken over the same list of travels, so that a sample tells the worse of the two.
   const double droop = std::max(stops[0].droop.from_ride_height_mm, stops[1].droop.from_ride_height_mm);
@@ -307,8 +306,7 @@ LockMap map_lock(const CarModel& model, Side side, const CornerPose& standing, c
   const double low = -stops.droop.from_ride_height_mm;
   const double high = stops.bump.from_ride_height_mm;
   for (int i = 0; i < travels; ++i) map.travel_mm.push_back(low + (high - low) * i / (travels - 1));
-  for (int i = 0; i < servos; ++i)
-    map.servo_rad.push_back(most_servo_rad * (2.0 * i / (servos - 1) - 1.0));
+  for (int i = 0; i < servos; ++i) map.servo_rad.push_back(most_servo_rad * (2.0 * i / (servos - 1) - 1.0));
   map.cells.resize(map.travel_mm.size() * map.servo_rad.size());
   std::vector<tl::expected<Steered, LinkageFailure>> steered;
   for (const double servo : map.servo_rad) steered.push_back(steer(model, servo));

@@ -1,5 +1,5 @@
-// How far the steering can be turned, at every travel between full droop and full bump, and what ends it: knuckle stops,
-// ball joints out of angle, parts that meet, links that no longer close, the servo's own end.
+// How far the steering can be turned, at every travel between full droop and full bump, and what ends it: knuckle
+// stops, ball joints out of angle, parts that meet, links that no longer close, the servo's own end.
 //
 // The end point to set is the smallest one found over the whole travel: set at ride height only, it stalls the servo
 // where bump steer moves the knuckles on (common practice, no source).
@@ -19,7 +19,7 @@ enum class LockCause : std::uint8_t { knuckle_stop, joint, clearance, linkage, s
 struct LockEnd {
   double servo_rad = 0.0;  ///< from the middle, always positive
   LockCause cause = LockCause::servo;
-  std::string what;        ///< the part to blame, in words
+  std::string what;  ///< the part to blame, in words
   Side wheel = Side::left;
   double travel_mm = 0.0;  ///< of that wheel from ride height, positive = bump
 };
@@ -36,10 +36,11 @@ struct LockFigures {
   PerSide<LockEnd> at_ride_height;      ///< what a racer would set who looks at ride height only
   PerSide<double> inside_rad{};         ///< heading of the inside wheel at ride height and the usable end point
   PerSide<double> outside_rad{};
-  PerSide<double> toe_span_rad{};       ///< toe of the inside wheel over the travel at that end point
-  double horn_from_square_rad = 0.0;    ///< in the middle
-  double trim_rad = 0.0;  ///< of the servo's shaft in the middle, positive = to the left; it takes as much lock that way
-  double tie_rods_differ_mm = 0.0;      ///< left less right
+  PerSide<double> toe_span_rad{};     ///< toe of the inside wheel over the travel at that end point
+  double horn_from_square_rad = 0.0;  ///< in the middle
+  double trim_rad =
+      0.0;  ///< of the servo's shaft in the middle, positive = to the left; it takes as much lock that way
+  double tie_rods_differ_mm = 0.0;  ///< left less right
 };
 
 /// How much room is left in a pose before something ends the lock; the first thing to be negative ends it.
@@ -55,7 +56,8 @@ constexpr double clearance_mm_per_rad = 30.0;
 LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
                      bool left_lock);
 
-/// Precondition: the car has a steering linkage. `samples` >= 2 travels between each wheel's stops; ride height is added.
+/// Precondition: the car has a steering linkage. `samples` >= 2 travels between each wheel's stops; ride height is
+/// added.
 LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops, int samples);
 
 /// Toe and camber of one front wheel over travel and steering, for a map. Cells where the linkage does not close are

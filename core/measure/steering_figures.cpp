@@ -50,7 +50,8 @@ SteeringFigures read_steering(const CarModel& model, const PerSide<WheelFigures>
     s.turning_radius_mm = wheelbase_mm * 0.5 * (1.0 / std::tan(a.inner_rad) + 1.0 / std::tan(a.outer_rad));
   }
   if (steering) {
-    const double per_servo = 0.5 * (-front[at(Side::left)].toe_per_steer_rad + front[at(Side::right)].toe_per_steer_rad);
+    const double per_servo =
+        0.5 * (-front[at(Side::left)].toe_per_steer_rad + front[at(Side::right)].toe_per_steer_rad);
     if (std::abs(per_servo) > 1e-9) s.ratio = 1.0 / per_servo;
     s.horn_from_square_rad = horn_from_square(model, *steering);
   }

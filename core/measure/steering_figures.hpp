@@ -11,7 +11,7 @@ namespace lowkite {
 /// them.
 struct AckermannFigures {
   Side inside = Side::left;
-  double inner_rad = 0.0;        ///< positive = into the turn
+  double inner_rad = 0.0;  ///< positive = into the turn
   double outer_rad = 0.0;
   double ideal_outer_rad = 0.0;  ///< by cot(outer) - cot(inner) = kingpin track / wheelbase (Gillespie, from memory)
   double percent = 0.0;          ///< of the ideal difference between the two wheels; 100 = ideal, 0 = parallel
@@ -19,11 +19,11 @@ struct AckermannFigures {
 };
 
 struct SteeringFigures {
-  PerSide<double> steer_rad{};         ///< heading of each wheel, positive = to the left
-  std::optional<AckermannFigures> ackermann;  ///< none while the wheels hardly turn
-  std::optional<double> turning_radius_mm;    ///< of the middle of the rear axle; none straight ahead
-  std::optional<double> ratio;  ///< servo against mean wheel angle, here and now; none without a servo
-  double kingpin_track_mm = 0.0;  ///< between the points where the kingpins meet the ground
+  PerSide<double> steer_rad{};                 ///< heading of each wheel, positive = to the left
+  std::optional<AckermannFigures> ackermann;   ///< none while the wheels hardly turn
+  std::optional<double> turning_radius_mm;     ///< of the middle of the rear axle; none straight ahead
+  std::optional<double> ratio;                 ///< servo against mean wheel angle, here and now; none without a servo
+  double kingpin_track_mm = 0.0;               ///< between the points where the kingpins meet the ground
   std::optional<double> horn_from_square_rad;  ///< of the horn to its drag link; 0 = square
 };
 

@@ -136,13 +136,11 @@ class StopFinder {
   void read_hanging() {
     const auto pose = corner_.linkage->solve(stops_.droop.arm_angle, steer_);
     if (!pose) return;
-    stops_.hanging_wheel_low_mm =
-        -contact_point(corner_.tyre, pose->wheel_centre, pose->spin_axis, Vec3::UnitZ()).z();
+    stops_.hanging_wheel_low_mm = -contact_point(corner_.tyre, pose->wheel_centre, pose->spin_axis, Vec3::UnitZ()).z();
     if (corner_.geometry.has(attachment::arm_gauge))
       stops_.hanging_arm_gauge_mm = point_in_chassis(corner_, *pose, attachment::arm_gauge).z();
     if (corner_.geometry.has(attachment::shock_upper) && corner_.geometry.has(attachment::shock_lower))
-      stops_.hanging_shock_mm =
-          distance_between(corner_, *pose, attachment::shock_upper, attachment::shock_lower);
+      stops_.hanging_shock_mm = distance_between(corner_, *pose, attachment::shock_upper, attachment::shock_lower);
   }
 
   const Car& car_;

@@ -24,7 +24,7 @@ std::string_view name_of(StopKind kind);
 /// One thing that would stop the wheel, and where.
 struct Stop {
   StopKind kind = StopKind::range_droop;
-  double travel_mm = 0.0;  ///< wheel centre against the design position
+  double travel_mm = 0.0;            ///< wheel centre against the design position
   double from_ride_height_mm = 0.0;  ///< positive in both directions; negative = already past it as the car stands
   double arm_angle = 0.0;
 };
@@ -35,7 +35,8 @@ struct CornerStops {
   Stop droop;
   Stop bump;
   double ride_travel_mm = 0.0;  ///< of the wheel as the car stands
-  double hanging_wheel_low_mm = 0.0;  ///< the tyre's lowest point under the plate's underside, wheel hanging, positive down
+  double hanging_wheel_low_mm =
+      0.0;  ///< the tyre's lowest point under the plate's underside, wheel hanging, positive down
   std::optional<double> hanging_arm_gauge_mm;  ///< height of the arm's gauge point over the plate's underside
   std::optional<double> hanging_shock_mm;      ///< the shock's length with the wheel hanging
 
@@ -44,6 +45,7 @@ struct CornerStops {
 };
 
 /// Precondition: `standing` is the corner's pose at ride height with the steering in the middle.
-CornerStops find_stops(const CarModel& model, End end, Side side, const CornerPose& standing, const SteerInput& centred);
+CornerStops find_stops(const CarModel& model, End end, Side side, const CornerPose& standing,
+                       const SteerInput& centred);
 
 }  // namespace lowkite

@@ -48,8 +48,7 @@ void add_roll(const CarModel& model, const CarFigures& level, TravelFigures& fig
       figures.corner[at(end)][at(outer)].camber_per_degree_of_roll_rad =
           now.wheel[at(outer)].camber_rad - before.wheel[at(outer)].camber_rad;
       if (outer == Side::right && now.roll_centre.moving && before.roll_centre.moving)
-        figures.roll_centre_per_degree_mm[at(end)] =
-            now.roll_centre.moving->across - before.roll_centre.moving->across;
+        figures.roll_centre_per_degree_mm[at(end)] = now.roll_centre.moving->across - before.roll_centre.moving->across;
     }
   }
 }

@@ -10,8 +10,8 @@ namespace lowkite {
 
 struct CornerTravel {
   CornerStops stops;
-  std::optional<double> motion_ratio_in_droop;  ///< of the shock with the wheel hanging
-  std::optional<double> motion_ratio_in_bump;   ///< and at the bump stop
+  std::optional<double> motion_ratio_in_droop;          ///< of the shock with the wheel hanging
+  std::optional<double> motion_ratio_in_bump;           ///< and at the bump stop
   std::optional<double> shaft_least_to_falling_out_mm;  ///< over travel and lock; negative = the shaft falls out
   std::optional<double> shaft_least_to_bottoming_mm;    ///< negative = the pin meets the bottom
   double shaft_most_angle_rad = 0.0;                    ///< of the outer joint
@@ -23,7 +23,7 @@ struct TravelFigures {
   PerEnd<PerSide<CornerTravel>> corner;
   /// How far the moving roll centre goes sideways with one degree of roll to the right, mm, + = to the left.
   PerEnd<std::optional<double>> roll_centre_per_degree_mm;
-  std::optional<LockFigures> lock;  ///< of a car with a steering linkage
+  std::optional<LockFigures> lock;              ///< of a car with a steering linkage
   std::optional<SteeringFigures> at_left_lock;  ///< at the usable end points, at ride height
   std::optional<SteeringFigures> at_right_lock;
   std::optional<double> ratio_in_the_middle;

@@ -16,7 +16,8 @@ bool lifts_the_toe_link(const Car& car, const Adjuster& a, End end) {
   if (r->moves_per_unit.size() != 1 || std::abs(r->moves_per_unit[0].mm.z()) < 0.5) return false;
   const auto& links = car.axle(end).mechanism->links;
   return std::any_of(links.begin(), links.end(), [&](const LinkSpec& l) {
-    return l.holds == LinkHolds::toe && (l.inner == r->moves_per_unit[0].point || l.outer == r->moves_per_unit[0].point);
+    return l.holds == LinkHolds::toe &&
+           (l.inner == r->moves_per_unit[0].point || l.outer == r->moves_per_unit[0].point);
   });
 }
 

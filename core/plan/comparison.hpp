@@ -28,8 +28,8 @@ struct Variant {
   FigureSource source;
 };
 
-/// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what does
-/// not depend on the view is taken from it.
+/// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what
+/// does not depend on the view is taken from it.
 tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
                                               int curve_samples, const Variant* known = nullptr);
 

@@ -48,8 +48,8 @@ bool adjustable(const Car& car, End end, LinkHolds what) {
 
 /// Link lengths with which the wheel stands on the ground with the held angles.
 tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerModel corner, const Ground& ground,
-                                                                        const WheelHold& wanted, const SteerInput& steer, End end,
-                                                                        Side side) {
+                                                                        const WheelHold& wanted,
+                                                                        const SteerInput& steer, End end, Side side) {
   for (int round = 0; round < most_rounds; ++round) {
     const auto pose = pose_on_ground(corner, ground, steer);
     if (!pose) return tl::unexpected(at_corner(end, side, pose.error()));
@@ -166,7 +166,8 @@ tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const S
   result.setup = changed;
   for (const End end : both_ends) {
     for (const Side side : both_sides) {
-      const auto done = CornerReset(car, options, end, side, (*steer)[at(end)][at(side)], targets[at(end)][at(side)], result).run();
+      const auto done =
+          CornerReset(car, options, end, side, (*steer)[at(end)][at(side)], targets[at(end)][at(side)], result).run();
       if (!done) return tl::unexpected(done.error());
     }
     if (options.hold_camber && !adjustable(car, end, LinkHolds::camber))
@@ -198,8 +199,7 @@ std::optional<double> sits_lower_by(const Car& car, const Setup& before, const S
     const auto stood = pose_on_ground(*was, ground, (*steer_before)[at(end)][at(side)]);
     if (!stood) return std::nullopt;
     // A longer eyelet moves both ends of the stroke and leaves the spring as it is between its seats.
-    const double eyelet =
-        is->geometry.size_of(Size::shock_compressed) - was->geometry.size_of(Size::shock_compressed);
+    const double eyelet = is->geometry.size_of(Size::shock_compressed) - was->geometry.size_of(Size::shock_compressed);
     const double shock = distance_between(*was, *stood, upper, lower) + eyelet;
     const auto stands = pose_at_distance(*is, upper, lower, shock, (*steer_after)[at(end)][at(side)]);
     if (!stands) return std::nullopt;

@@ -16,8 +16,7 @@ CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side
   g.present = axle.attachments;
   g.spin_axis = axle.spin_axis();
   for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-    if (car.adjusters[i].end == end && !car.adjusters[i].steering)
-      car.adjusters[i].apply(setup.values[i].on(side), g);
+    if (car.adjusters[i].end == end && !car.adjusters[i].steering) car.adjusters[i].apply(setup.values[i].on(side), g);
   return g;
 }
 

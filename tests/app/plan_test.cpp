@@ -251,8 +251,7 @@ TEST_F(Plan, TheCurvesShowTheCarNowAgainstTheBaseline) {
     EXPECT_EQ(lines(name)[0], lines(name)[1]) << name;
   }
   for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
-  for (const char* name : {"curve.0", "curve.1", "curve.2"})
-    EXPECT_NE(lines(name)[0], lines(name)[1]) << name;
+  for (const char* name : {"curve.0", "curve.1", "curve.2"}) EXPECT_NE(lines(name)[0], lines(name)[1]) << name;
   EXPECT_EQ(lines("curve.0")[0].size(), PlanModel::curveSamples);
   EXPECT_DOUBLE_EQ(lines("curve.0")[0].front().x(), -document().car().axle(End::front).travel.droop_mm);
   key(Qt::Key_Down, Qt::AltModifier);

@@ -96,7 +96,8 @@ TEST_F(Views, KeysSteerAndPitch) {
   key(Qt::Key_Down, Qt::ControlModifier);
   EXPECT_NEAR(degrees(model().attitude().pitch_rad), 0.1, 1e-9);
   EXPECT_GT(model().comparison()->changed->source.car.attitude.ride_height_mm[1],
-            model().document().setup().ride_height_mm[1]) << "nose down lifts the rear";
+            model().document().setup().ride_height_mm[1])
+      << "nose down lifts the rear";
 }
 
 TEST_F(Views, PartsArePickedInEveryDrawing) {
@@ -205,8 +206,8 @@ TEST_F(Views, ACurveShowsAnyFigureOverAnyMotion) {
   find<QComboBox>(QStringLiteral("curves.over"))->setCurrentIndex(static_cast<int>(SweepOver::roll));
   settle();
   EXPECT_EQ(panel->over(), SweepOver::roll);
-  const auto points = qobject_cast<QLineSeries*>(
-                          find<QChartView>(QStringLiteral("curve.0"))->chart()->series().at(0))->points();
+  const auto points =
+      qobject_cast<QLineSeries*>(find<QChartView>(QStringLiteral("curve.0"))->chart()->series().at(0))->points();
   ASSERT_EQ(points.size(), PlanModel::curveSamples);
   // Against the core, in the middle of the sweep and at its end.
   const Variant& v = *model().comparison()->baseline;
@@ -276,12 +277,14 @@ TEST_F(Views, TheBumpSteerShimIsFoundAndTried) {
   model().setPart(part("front_tie_outer_shims"));
   for (int i = 0; i < 6; ++i) model().stepPart(1);
   settle();
-  const double before = *find_figure("bump_steer_total")->read(model().comparison()->changed->source, End::front, Side::left);
+  const double before =
+      *find_figure("bump_steer_total")->read(model().comparison()->changed->source, End::front, Side::left);
   click(QStringLiteral("steering.shim"));
   EXPECT_TRUE(text(QStringLiteral("steering.shimWords")).contains(QStringLiteral("instead of")));
   click(QStringLiteral("steering.shim"));  // now "Try it"
   settle();
-  const double after = *find_figure("bump_steer_total")->read(model().comparison()->reset->source, End::front, Side::left);
+  const double after =
+      *find_figure("bump_steer_total")->read(model().comparison()->reset->source, End::front, Side::left);
   EXPECT_LT(after, 0.5 * before);
 }
 

@@ -96,9 +96,8 @@ TEST(OrderFromTheWheelInward, StartsAtTheWheelAndEndsAtTheInnerPins) {
   EXPECT_TRUE(first == "front_hub_shims" || first == "front_caster_block") << first;
   // The steering comes after everything that hangs on the wheel; before it, the arm's inner pins.
   EXPECT_TRUE(car.adjusters[static_cast<std::size_t>(order.back())].steering);
-  const auto wheels_side = std::find_if(order.rbegin(), order.rend(), [&](int i) {
-    return !car.adjusters[static_cast<std::size_t>(i)].steering;
-  });
+  const auto wheels_side = std::find_if(order.rbegin(), order.rend(),
+                                        [&](int i) { return !car.adjusters[static_cast<std::size_t>(i)].steering; });
   const std::string& last = car.adjusters[static_cast<std::size_t>(*wheels_side)].id;
   EXPECT_TRUE(last.find("pin") != std::string::npos || last.find("arm") != std::string::npos) << last;
 }

@@ -138,21 +138,15 @@ const std::vector<Defect>& defects() {
          j["steering"]["points"]["horn_ball"] = {-48, -2, 17.642857};
        },
        "steering", "points straight"},
-      {"SteeringAdjusterAtTheRear",
-       [](Json& j) {
-         adjuster(j, "rear_camber_link")["on"] = "steering";
-       },
+      {"SteeringAdjusterAtTheRear", [](Json& j) { adjuster(j, "rear_camber_link")["on"] = "steering"; },
        "rear_camber_link", "no steering"},
-      {"SteeringAdjusterOfAnAxlesPoint",
-       [](Json& j) {
-         adjuster(j, "front_arm_shims")["on"] = "steering";
-       },
+      {"SteeringAdjusterOfAnAxlesPoint", [](Json& j) { adjuster(j, "front_arm_shims")["on"] = "steering"; },
        "front_arm_shims", "no point"},
       {"SizeUnknown", [](Json& j) { front(j)["sizes"]["shock_colour_mm"] = 3; }, "shock_colour_mm", "no size"},
       {"ShockShorterOutThanIn", [](Json& j) { front(j)["sizes"]["shock_compressed_mm"] = 70; }, "shock_compressed_mm",
        "not shorter"},
-      {"ShockOfNoLength",
-       [](Json& j) { front(j)["points"]["shock_upper"] = front(j)["points"]["shock_lower"]; }, "front", "no length"},
+      {"ShockOfNoLength", [](Json& j) { front(j)["points"]["shock_upper"] = front(j)["points"]["shock_lower"]; },
+       "front", "no length"},
       {"JointOfNoLink", [](Json& j) { front(j)["limits"]["joints"][0]["link"] = "chain"; }, "joints", "no link"},
       {"JointOfTooManyDegrees", [](Json& j) { front(j)["limits"]["joints"][0]["most_deg"] = 200; }, "most_deg",
        "degrees"},
@@ -167,7 +161,8 @@ const std::vector<Defect>& defects() {
        "missing"},
       {"ScrewThatMovesNothing", [](Json& j) { adjuster(j, "front_droop_screw")["move"] = Json::object(); },
        "front_droop_screw", "no point"},
-      {"ScrewWithoutAPitch", [](Json& j) { adjuster(j, "front_droop_screw").erase("pitch_mm"); }, "pitch_mm", "missing"},
+      {"ScrewWithoutAPitch", [](Json& j) { adjuster(j, "front_droop_screw").erase("pitch_mm"); }, "pitch_mm",
+       "missing"},
       {"SpacersThatChangeNothing", [](Json& j) { adjuster(j, "front_shock_spacers").erase("change"); },
        "front_shock_spacers", "change no size"},
       {"ShareAboveOne", [](Json& j) { front(j)["driven_share"] = 1.5; }, "driven_share", "share"},

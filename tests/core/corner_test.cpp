@@ -196,22 +196,18 @@ TEST_P(EveryMechanism, TheReachIsReportedWhenTravelIsTooFar) {
   });
 }
 
-INSTANTIATE_TEST_SUITE_P(Mechanisms, EveryMechanism,
-                         testing::Values(Case{"hub_carrier", Proportions::touring},
-                                         Case{"hub_carrier", Proportions::buggy},
-                                         Case{"solid_hub", Proportions::touring}, Case{"solid_hub", Proportions::buggy},
-                                         Case{"double_wishbone", Proportions::touring},
-                                         Case{"double_wishbone", Proportions::buggy},
-                                         Case{"toe_link_hub", Proportions::touring},
-                                         Case{"upper_arm_wishbone", Proportions::touring},
-                                         Case{"upper_arm_wishbone", Proportions::buggy},
-                                         Case{"ball_joint_rear", Proportions::touring},
-                                         Case{"sliding_kingpin", Proportions::touring},
-                                         Case{"swinging_kingpin", Proportions::touring}),
-                         [](const auto& sample) {
-                           return std::string(sample.param.mechanism) +
-                                  (sample.param.proportions == Proportions::touring ? "_touring" : "_buggy");
-                         });
+INSTANTIATE_TEST_SUITE_P(
+    Mechanisms, EveryMechanism,
+    testing::Values(Case{"hub_carrier", Proportions::touring}, Case{"hub_carrier", Proportions::buggy},
+                    Case{"solid_hub", Proportions::touring}, Case{"solid_hub", Proportions::buggy},
+                    Case{"double_wishbone", Proportions::touring}, Case{"double_wishbone", Proportions::buggy},
+                    Case{"toe_link_hub", Proportions::touring}, Case{"upper_arm_wishbone", Proportions::touring},
+                    Case{"upper_arm_wishbone", Proportions::buggy}, Case{"ball_joint_rear", Proportions::touring},
+                    Case{"sliding_kingpin", Proportions::touring}, Case{"swinging_kingpin", Proportions::touring}),
+    [](const auto& sample) {
+      return std::string(sample.param.mechanism) +
+             (sample.param.proportions == Proportions::touring ? "_touring" : "_buggy");
+    });
 
 TEST(DerivativeChecker, WouldNoticeAWrongFunction) {
   const auto wrong = [](double x) { return std::sin(x) + 1e-4 * x; };

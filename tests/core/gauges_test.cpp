@@ -1,5 +1,5 @@
 // What the bench gauges read, and the way back from a reading to the part.
-#include "core/measure/gauges.hpp"
+#include "core/bench/gauges.hpp"
 
 #include <gtest/gtest.h>
 
@@ -74,8 +74,8 @@ TEST(DroopAtTheTyre, ShiftsWithTheBlocks) {
 TEST(ACaliper, ReadsBetweenOverAndCentresByConstants) {
   BenchKit kit;
   kit.cup_mm = 6.5;
-  for (const auto& [caliper, reads] : {std::pair(Caliper::between, 33.5), std::pair(Caliper::over, 46.5),
-                                       std::pair(Caliper::centres, 40.0)}) {
+  for (const auto& [caliper, reads] :
+       {std::pair(Caliper::between, 33.5), std::pair(Caliper::over, 46.5), std::pair(Caliper::centres, 40.0)}) {
     kit.caliper = caliper;
     EXPECT_NEAR(caliper_reading(40.0, kit), reads, 1e-12);
     EXPECT_NEAR(centres_from_caliper(reads, kit), 40.0, 1e-12);

@@ -93,8 +93,7 @@ TEST(TheMotionRatio, IsTheSlopeOfTheShocksLength) {
       const auto shock = read_parts(v.model, end, Side::left, *pose, Ground{}).shock;
       ASSERT_TRUE(shock);
       EXPECT_NEAR(shock->motion_ratio, -test::slope_of(length, 1.0, 0.1), 1e-7);
-      EXPECT_NEAR(*shock->left_in_droop_mm + shock->length_mm,
-                  corner.geometry.size_of(Size::shock_extended), 1e-12);
+      EXPECT_NEAR(*shock->left_in_droop_mm + shock->length_mm, corner.geometry.size_of(Size::shock_extended), 1e-12);
     }
   }
 }
@@ -145,7 +144,8 @@ TEST(TheEndPoint, LeavesNoRoomAndALittleLessLeavesSome) {
   }
 }
 
-// Common practice, no source: an end point set only at ride height stalls the servo; the smallest over the travel holds.
+// Common practice, no source: an end point set only at ride height stalls the servo; the smallest over the travel
+// holds.
 TEST(TheUsableServoAngle, IsTheSmallestOverTheWholeTravel) {
   const Car car = test::shipped("godwit-ta");
   // Shims under the tie rod make bump steer, and bump steer takes lock.
@@ -189,11 +189,15 @@ TEST(ATighterJoint, EndsTheLockEarlierAndIsNamed) {
 TEST(TwoPartsThatMeet, EndTheLockAndAreNamed) {
   Car car = test::touring();
   Clearance c;
-  c.a = {"tie rod", {PartEnd::Of::corner, car.axles[0].mechanism->point("tie_inner"), Body::chassis, {}},
-         {PartEnd::Of::corner, car.axles[0].mechanism->point("tie_outer"), Body::chassis, {}}, 1.5};
+  c.a = {"tie rod",
+         {PartEnd::Of::corner, car.axles[0].mechanism->point("tie_inner"), Body::chassis, {}},
+         {PartEnd::Of::corner, car.axles[0].mechanism->point("tie_outer"), Body::chassis, {}},
+         1.5};
   const Vec3 post(-22.6, 38, 0);
-  c.b = {"test post", {PartEnd::Of::place, no_point, Body::chassis, post},
-         {PartEnd::Of::place, no_point, Body::chassis, post + Vec3(0, 0, 40)}, 1.0};
+  c.b = {"test post",
+         {PartEnd::Of::place, no_point, Body::chassis, post},
+         {PartEnd::Of::place, no_point, Body::chassis, post + Vec3(0, 0, 40)},
+         1.0};
   car.axles[0].limits.clearances.push_back(c);
   const LockFigures lock = *variant_of(car).source.travel.lock;
   bool met = false;
@@ -244,7 +248,8 @@ TEST(AntiDive, OfParallelPinsIsTheirSlope) {
   ASSERT_TRUE(figures) << figures.error().message;
   const AxleFigures& front = figures->axle[0];
   const Vec3& v = front.wheel[0].centre_per_travel;
-  EXPECT_NEAR(std::abs(v.x() / v.z()), std::tan(p), 0.01) << "front end of the pins raised: the wheel moves back in bump";
+  EXPECT_NEAR(std::abs(v.x() / v.z()), std::tan(p), 0.01)
+      << "front end of the pins raised: the wheel moves back in bump";
   const double h = ground_under(car, static_attitude(*model)).height({-128.5, 0, car.cg_height_mm});
   ASSERT_TRUE(front.side_view[0].anti_braking_percent);
   EXPECT_NEAR(*front.side_view[0].anti_braking_percent, 0.5 * 100.0 * v.x() / v.z() * 257.0 / h, 0.5);
@@ -262,8 +267,8 @@ TEST(TheSideViewSwingCentre, StandsStillInTheWheelsMotion) {
       const CornerPose& corner = pose->axle[at(end)].corner[0];
       // The point of the wheel's body at the swing centre moves neither forward nor up.
       const Ground& g = pose->ground;
-      const Vec3 at_centre = corner.wheel_centre + g.forward * centre->across +
-                             g.up * (centre->height - g.height(corner.wheel_centre));
+      const Vec3 at_centre =
+          corner.wheel_centre + g.forward * centre->across + g.up * (centre->height - g.height(corner.wheel_centre));
       const Vec3 v = corner.wheel_by_arm().at(at_centre);
       const double scale = corner.wheel_by_arm().at(corner.wheel_centre).norm();
       EXPECT_LT(std::abs(v.x()) / scale, 2e-2) << car.id;

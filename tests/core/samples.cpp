@@ -36,10 +36,10 @@ const Layout& layout_of(const MechanismSpec& spec, Proportions p) {
     }
     return l;
   }();
-  static const Layout pan_still{{"kingpin_lower", {0.6, 60, 7}},  {"kingpin_upper", {-1.2, 59, 28}},
-                                {"upper_inner", {-1, 34, 27}},    {"tie_inner", {-20, 6, 16}},
-                                {"tie_outer", {-17, 57, 17}},     {"wheel_centre", {0, 70, 17}}};
-  static const Layout pan_swung{{"kingpin_lower", {0.6, 60, 7}},      {"kingpin_upper", {-1.2, 59, 28}},
+  static const Layout pan_still{{"kingpin_lower", {0.6, 60, 7}}, {"kingpin_upper", {-1.2, 59, 28}},
+                                {"upper_inner", {-1, 34, 27}},   {"tie_inner", {-20, 6, 16}},
+                                {"tie_outer", {-17, 57, 17}},    {"wheel_centre", {0, 70, 17}}};
+  static const Layout pan_swung{{"kingpin_lower", {0.6, 60, 7}},     {"kingpin_upper", {-1.2, 59, 28}},
                                 {"upper_inner_front", {10, 36, 27}}, {"upper_inner_rear", {-13, 36, 25}},
                                 {"tie_inner", {-20, 6, 16}},         {"tie_outer", {-17, 57, 17}},
                                 {"wheel_centre", {0, 70, 17}}};
@@ -142,8 +142,7 @@ SteeringGeometry random_steering(const SteeringSpec& spec, std::mt19937& random)
   // Both posts lean alike: the plate's pins must stay parallel.
   if (const int second = spec.point("second_post_upper"); second != no_point) {
     const auto at_id = [&](const char* id) -> Vec3& { return g.kit[static_cast<std::size_t>(spec.point(id))]; };
-    at_id("second_post_upper") =
-        at_id("second_post_lower") + (at_id("first_post_upper") - at_id("first_post_lower"));
+    at_id("second_post_upper") = at_id("second_post_lower") + (at_id("first_post_upper") - at_id("first_post_lower"));
   }
   g.set = g.kit;
   g.length = kit_lengths(spec.links, g.kit);

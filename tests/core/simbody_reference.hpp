@@ -30,7 +30,7 @@ Wheel assemble(const Corner& corner, double wheel_z, double rack, std::vector<do
 struct Steering {
   std::string mechanism;  ///< as in car files
   std::map<std::string, Point> points;
-  double drag_link = 0.0;  ///< mm
+  double drag_link = 0.0;           ///< mm
   std::array<Point, 2> tie_ball{};  ///< left, right, with the linkage as its points have it
 };
 

@@ -109,7 +109,8 @@ INSTANTIATE_TEST_SUITE_P(Mechanisms, AgainstSimbody,
                                   std::string(name_of(sample.param.side));
                          });
 
-// The steering chains: horn, drag link, cranks and plate, or slide, as bodies on pins and rods, over 80 degrees of servo.
+// The steering chains: horn, drag link, cranks and plate, or slide, as bodies on pins and rods, over 80 degrees of
+// servo.
 class SteeringAgainstSimbody : public testing::TestWithParam<const char*> {};
 
 TEST_P(SteeringAgainstSimbody, TieRodBallsAgreeOverTheServosTravel) {

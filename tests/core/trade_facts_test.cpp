@@ -1,7 +1,7 @@
 // Facts of the trade, reproduced on the shipped cars. All of them are common practice, no source.
 #include <gtest/gtest.h>
 
-#include "core/measure/gauges.hpp"
+#include "core/bench/gauges.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
 
@@ -72,8 +72,8 @@ TEST(HalfAMillimetreMoreAxleHeight, TakesThatMuchDroopAndTheDownStopGivesItBack)
     (figure(*v, "droop", End::rear) > figure(*c.baseline, "droop", End::rear) ? low : high) = turns;
     found = std::make_shared<const Variant>(std::move(*v));
   }
-  const double down = read(car, *c.baseline, GaugeKind::down_stop, End::rear) -
-                      read(car, *found, GaugeKind::down_stop, End::rear);
+  const double down =
+      read(car, *c.baseline, GaugeKind::down_stop, End::rear) - read(car, *found, GaugeKind::down_stop, End::rear);
   EXPECT_NEAR(down, 0.5, 0.12) << "a little less than half: the gauge stands inboard of the wheel";
 }
 
@@ -150,7 +150,8 @@ TEST(InboardToe, AlsoMovesTheShockAndOutboardToeDoesNot) {
   const Car car = test::touring();
   const Comparison inboard = changed(car, {{"rear_pin_rear_insert", 4}});  // "out"
   EXPECT_GT(std::abs(figure(*inboard.changed, "motion_ratio", End::rear) -
-                     figure(*inboard.baseline, "motion_ratio", End::rear)), 5e-4);
+                     figure(*inboard.baseline, "motion_ratio", End::rear)),
+            5e-4);
   EXPECT_GT(figure(*inboard.changed, "track", End::rear), figure(*inboard.baseline, "track", End::rear) + 0.2);
   // Outboard, by the toe link of another car: track and shock stay.
   const Car linked = test::shipped("godwit-ta");

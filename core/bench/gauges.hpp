@@ -21,8 +21,10 @@ struct BenchKit {
   double down_stop_blocks_mm = 10.0;  ///< under the plate while the down-stop gauge is read
   double droop_blocks_mm = 10.0;      ///< under the plate while droop is read at the tyre
   Caliper caliper = Caliper::centres;
-  double cup_mm = 6.0;  ///< size of a ball end along its link: `over` reads this much more than `centres`, `between` less
-  double slop_mm = 0.0;  ///< play at the wheel, taken off droop readings
+  double cup_mm =
+      6.0;  ///< size of a ball end along its link: `over` reads this much more than `centres`, `between` less
+  double slop_mm = 0.0;       ///< play at the wheel, taken off droop readings
+  double pull_down_mm = 4.0;  ///< how far the chassis is pulled down over the scales
 
   bool operator==(const BenchKit&) const = default;
 };
@@ -42,7 +44,11 @@ enum class GaugeKind : std::uint8_t {
   lock_inside,
   lock_outside,
   shock_length,
-  shaft_exposed
+  shaft_exposed,
+  collar,
+  bar_lift,
+  corner_scale,
+  pull_down
 };
 
 struct GaugeSpec {

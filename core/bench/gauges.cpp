@@ -1,10 +1,13 @@
-#include "core/measure/gauges.hpp"
+#include "core/bench/gauges.hpp"
 
 #include <algorithm>
 #include <cmath>
 
-#include <boost/math/tools/toms748_solve.hpp>
 #include <fmt/format.h>
+#include <boost/math/tools/toms748_solve.hpp>
+
+#include "core/load/bar.hpp"
+#include "core/load/static_load.hpp"
 
 namespace lowkite {
 namespace {
@@ -14,10 +17,11 @@ using U = Unit;
 using W = Wording;
 
 // Resolutions: what the usual gauges of each kind are marked in (common practice, no source).
-constexpr std::array<GaugeSpec, 11> specs{{
+constexpr std::array<GaugeSpec, 15> specs{{
     {K::ride_height, "ride_height", "ride-height gauge", U::mm, W::plain, 1, 0.1, false},
     {K::shock_length, "shock_length", "shock, pin to pin", U::mm, W::plain, 1, 0.1, true},
     {K::shaft_exposed, "shaft_exposed", "shock shaft exposed", U::mm, W::plain, 1, 0.1, true},
+    {K::collar, "collar", "collar, from the upper pin", U::mm, W::plain, 1, 0.2, true},
     {K::down_stop, "down_stop", "down-stop gauge", U::mm, W::plain, 1, 0.1, true},
     {K::tyre_droop, "tyre_droop", "droop at the tyre", U::mm, W::plain, 1, 0.2, true},
     {K::shock_droop, "shock_droop", "shock, wheel hanging", U::mm, W::plain, 1, 0.1, true},
@@ -26,6 +30,9 @@ constexpr std::array<GaugeSpec, 11> specs{{
     {K::toe, "toe", "toe plate", U::deg, W::toe, 1, 0.25, true},
     {K::lock_inside, "lock_inside", "lock, inside wheel", U::deg, W::plain, 1, 0.5, true},
     {K::lock_outside, "lock_outside", "lock, outside wheel", U::deg, W::plain, 1, 0.5, true},
+    {K::bar_lift, "bar_lift", "bar lift, under the arm", U::mm, W::plain, 1, 0.1, true},
+    {K::corner_scale, "corner_scale", "corner scale", U::g, W::plain, 0, 5.0, true},
+    {K::pull_down, "pull_down", "axle scale, pulled down", U::g, W::plain, 0, 10.0, false},
 }};
 
 bool has(const Car& car, End end, int attached) {
@@ -58,6 +65,15 @@ bool means_something(K kind, const Car& car, End end) {
     case K::lock_inside:
     case K::lock_outside:
       return m.steered && car.steering.spec;
+    case K::bar_lift:
+      return car.axle(end).bar && has(car, end, attachment::bar_arm) && has(car, end, attachment::bar_end) &&
+             has(car, end, attachment::arm_gauge);
+    case K::corner_scale:
+      return car.mass_kg > 0.0 && car.cg_x_mm;
+    case K::collar:
+    case K::pull_down:
+      return has_shock(car, end) && car.mass_kg > 0.0 && car.cg_x_mm &&
+             car.axle(end).kit_size[static_cast<std::size_t>(Size::spring_rate)] > 0.0;
   }
   return false;
 }
@@ -103,6 +119,17 @@ std::vector<int> parts_for(const Car& car, const Gauge& g, StopKind droop_stop) 
     case K::shaft_exposed:
     case K::lock_inside:
     case K::lock_outside:
+    case K::collar:
+    case K::corner_scale:
+    case K::pull_down:
+      break;
+    case K::bar_lift:
+      for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+        const Range* r = car.adjusters[i].range();
+        if (r && car.adjusters[i].end == g.end && r->sizes_per_unit.size() == 1 &&
+            r->sizes_per_unit[0].size == Size::bar_link)
+          parts.push_back(static_cast<int>(i));
+      }
       break;
   }
   return parts;
@@ -128,8 +155,11 @@ tl::expected<double, CornerFailure> read_alone(const Car& car, const Setup& setu
   const auto centred = steer(*model, 0.0);
   const SteerInput input =
       model->corner(gauge.end, side).spec->steered && centred ? centred->corner[at(side)] : SteerInput{};
-  source.travel.corner[at(gauge.end)][at(side)].stops =
-      find_stops(*model, gauge.end, side, pose->axle[at(gauge.end)].corner[at(side)], input);
+  for (const Side s : both_sides)
+    if (s == side || gauge.kind == K::bar_lift)  // a bar asks about both
+      source.travel.corner[at(gauge.end)][at(s)].stops =
+          find_stops(*model, gauge.end, s, pose->axle[at(gauge.end)].corner[at(s)],
+                     s == side || !centred ? input : centred->corner[at(s)]);
   return reading(gauge, *model, source, bench, side).value_or(0.0);
 }
 
@@ -220,6 +250,35 @@ std::optional<double> reading(const Gauge& g, const CarModel& model, const Figur
       const auto& shock = axle.parts[at(side)].shock;
       return shock ? std::optional(shock->length_mm) : std::nullopt;
     }
+    case K::collar: {
+      const auto loads = wheel_loads(*model.car, source.standing);
+      const auto pose = pose_axle(model, g.end, static_attitude(model));
+      if (!loads || !pose) return std::nullopt;
+      const Ground ground = ground_under(*model.car, static_attitude(model));
+      const auto spring =
+          spring_under(model, g.end, side, pose->corner[at(side)],
+                       side == Side::left ? ground : ground.mirrored_frame(), (*loads)[at(g.end)][at(side)]);
+      return spring ? std::optional(spring->collar_mm) : std::nullopt;
+    }
+    case K::bar_lift: {
+      const Side other = side == Side::left ? Side::right : Side::left;
+      const auto lifted = lift_until_other_moves(model, g.end, side, stops.droop.arm_angle,
+                                                 source.travel.corner[at(g.end)][at(other)].stops.droop.arm_angle);
+      const auto steered = steer(model, 0.0);
+      const CornerModel& corner = model.corner(g.end, side);
+      if (!lifted || !steered) return std::nullopt;
+      const auto pose = corner.linkage->solve(*lifted, corner.spec->steered ? steered->corner[at(side)] : SteerInput{});
+      if (!pose) return std::nullopt;
+      return bench.down_stop_blocks_mm + point_in_chassis(corner, *pose, attachment::arm_gauge).z();
+    }
+    case K::corner_scale: {
+      const auto loads = wheel_loads(*model.car, source.standing);
+      return loads ? std::optional(grams((*loads)[at(g.end)][at(side)])) : std::nullopt;
+    }
+    case K::pull_down: {
+      const auto push = axle_push(model, source.standing, g.end, bench.pull_down_mm);
+      return push ? std::optional(grams(*push)) : std::nullopt;
+    }
     case K::shaft_exposed: {
       const auto& shock = axle.parts[at(side)].shock;
       return shock ? shock->left_in_bump_mm : std::nullopt;
@@ -256,8 +315,7 @@ tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& set
   if (!model) return tl::unexpected(model.error());
   const auto pose = pose_car(*model, static_attitude(*model));
   if (!pose) return tl::unexpected(pose.error());
-  const StopKind droop =
-      find_stops(*model, gauge.end, side, pose->axle[at(gauge.end)].corner[at(side)], {}).droop.kind;
+  const StopKind droop = find_stops(*model, gauge.end, side, pose->axle[at(gauge.end)].corner[at(side)], {}).droop.kind;
   a.adjusters = parts_for(car, gauge, droop);
   if (a.adjusters.empty()) return a;
   // Where must the part stand to give this reading? Bracket outward from the setup's place, then close in.

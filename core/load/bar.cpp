@@ -1,0 +1,64 @@
+#include "core/load/bar.hpp"
+
+#include <cmath>
+
+#include <boost/math/tools/toms748_solve.hpp>
+
+#include "core/linkage/rod_hinge.hpp"
+
+namespace lowkite {
+
+std::optional<double> bar_angle(const CarModel& model, End end, Side side, const CornerPose& pose) {
+  const CornerModel& corner = model.corner(end, side);
+  const CornerGeometry& g = corner.geometry;
+  const auto& bar = model.car->axle(end).bar;
+  if (!bar || !g.has(attachment::bar_end) || !g.has(attachment::bar_arm)) return std::nullopt;
+  const Vec3& kit_end = g.kit[attachment::bar_end];
+  const Vec3& kit_arm = g.kit[attachment::bar_arm];
+  // Turning about -y lifts what lies ahead of the pivot; which way is up follows from where the bar's arm points.
+  const double ahead = kit_end.x() > bar->pivot_x_mm ? 1.0 : -1.0;
+  const Axis pivot{{bar->pivot_x_mm, 0.0, bar->pivot_z_mm}, Vec3(0.0, -ahead, 0.0)};
+  const double slope = RodHinge::design_slope(pivot, kit_end, kit_arm);
+  const Vec3 anchor = point_in_chassis(corner, pose, attachment::bar_arm);
+  const double length = (kit_end - kit_arm).norm() + g.size_of(Size::bar_link);
+  const auto turn = turn_until_rod_fits(pivot, g.set[attachment::bar_end], anchor, length,
+                                        slope > 0 ? Branch::rising : Branch::falling, kit_end - kit_arm);
+  return turn ? std::optional(turn->angle()) : std::nullopt;
+}
+
+std::optional<double> lift_until_other_moves(const CarModel& model, End end, Side side, double hanging,
+                                             double other_hanging) {
+  const auto& bar = model.car->axle(end).bar;
+  if (!bar) return std::nullopt;
+  const Side other = side == Side::left ? Side::right : Side::left;
+  const auto steered = steer(model, 0.0);
+  const auto angle_at = [&](Side s, double arm_angle) -> std::optional<double> {
+    const CornerModel& corner = model.corner(end, s);
+    const SteerInput input = corner.spec->steered && steered ? steered->corner[at(s)] : SteerInput{};
+    const auto pose = corner.linkage->solve(arm_angle, input);
+    return pose ? bar_angle(model, end, s, *pose) : std::nullopt;
+  };
+  const auto rest = angle_at(other, other_hanging);
+  const auto start = angle_at(side, hanging);
+  if (!rest || !start) return std::nullopt;
+  const CornerGeometry& g = model.corner(end, side).geometry;
+  const Vec3& ball = g.kit[attachment::bar_end];
+  const double reach = std::hypot(ball.x() - bar->pivot_x_mm, ball.z() - bar->pivot_z_mm);
+  const double wanted = *rest + bar->play_mm / reach;
+  if (*start >= wanted) return hanging;  // it is lifted already: the bar is under tension as the wheels hang
+  double high = hanging;
+  for (int i = 0; i < 40; ++i) {
+    high += radians(1.0);
+    const auto there = angle_at(side, high);
+    if (!there) return std::nullopt;
+    if (*there < wanted) continue;
+    std::uintmax_t rounds = 60;
+    const auto off = [&](double arm_angle) { return angle_at(side, arm_angle).value_or(wanted + 1.0) - wanted; };
+    const auto found = boost::math::tools::toms748_solve(off, hanging, high, *start - wanted, *there - wanted,
+                                                         boost::math::tools::eps_tolerance<double>(40), rounds);
+    return 0.5 * (found.first + found.second);
+  }
+  return std::nullopt;
+}
+
+}  // namespace lowkite

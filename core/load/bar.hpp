@@ -1,0 +1,20 @@
+// The anti-roll bar as a lever: it turns in its holders about an axis across the car; a link joins each of its arms to
+// a suspension arm. Its wire does not twist here: an arm lifted by hand weighs next to nothing.
+#pragma once
+
+#include <optional>
+
+#include "core/pose/pose.hpp"
+
+namespace lowkite {
+
+/// The bar's angle that a side's link asks for in a pose, rad, 0 in the kit's design position, positive = bar's arm up.
+/// None when the car has no bar there or its link cannot reach.
+std::optional<double> bar_angle(const CarModel& model, End end, Side side, const CornerPose& pose);
+
+/// Arm angle of `side` at which the other arm, hanging at `other_hanging`, starts to be lifted by the bar. Wheels hang
+/// on their stops at `hanging` and `other_hanging`; the links' play counts at the bar's ball. None without a bar.
+std::optional<double> lift_until_other_moves(const CarModel& model, End end, Side side, double hanging,
+                                             double other_hanging);
+
+}  // namespace lowkite
