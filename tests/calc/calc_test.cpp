@@ -10,6 +10,11 @@
 
 #include <gtest/gtest.h>
 
+#include <fmt/format.h>
+
+#include "core/bench/gauges.hpp"
+#include "core/io/setup_file.hpp"
+#include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {
@@ -167,6 +172,66 @@ TEST(Corner, PrintsWhatClosesAndOneLineForEachPoseThatDoesNot) {
   ASSERT_FALSE(faults.empty());
   EXPECT_NE(faults.front().find("front left, travel"), std::string::npos);
   EXPECT_NE(faults.front().find("mm"), std::string::npos);
+}
+
+TEST(Report, TellsStopsEndPointsAndGauges) {
+  const Outcome r = calc("report " + heron + " " + carpet + " --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  const auto car = load_car(heron);
+  const auto setup = load_setup(carpet, *car);
+  const auto v = evaluate(*car, setup->setup, {}, 41);
+  ASSERT_TRUE(v);
+  const CornerStops& stops = v->source.travel.corner[0][0].stops;
+  EXPECT_EQ(j["axles"]["front"]["stops"]["left"]["droop"]["by"], "droop screw");
+  EXPECT_NEAR(j["axles"]["front"]["stops"]["left"]["droop"]["wheel_mm"].get<double>(), stops.droop.from_ride_height_mm,
+              1e-9);
+  EXPECT_NEAR(j["lock"]["left"]["servo_deg"].get<double>(), degrees(v->source.travel.lock->usable[0].servo_rad), 1e-9);
+  EXPECT_EQ(j["lock"]["left"]["over_travel"].size(), v->source.travel.lock->over_travel.size());
+  EXPECT_EQ(j["gauges"].size(), gauges_of(*car).size());
+  for (const Json& g : j["gauges"]) EXPECT_TRUE(g["left"].is_number()) << g.dump();
+  EXPECT_FALSE(j["axles"]["front"]["least_bump_steer"].empty());
+}
+
+TEST(Sweep, GivesTheFiguresOfTheCoreRowByRow) {
+  const Outcome r = calc("sweep " + heron + " --over steer --range=-20:20:10 --figures steer_angle,roll_centre");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const auto all = lines(r.out);
+  ASSERT_EQ(all.size(), 6u);
+  EXPECT_EQ(all[0], "steer_deg,steer_angle_left,steer_angle_right,roll_centre");
+  const auto car = load_car(heron);
+  const auto model = build_model(*car, kit_setup(*car));
+  Attitude a = static_attitude(*model);
+  a.servo_rad = radians(10.0);
+  const auto f = figures_at(*model, a);
+  const std::string expected = fmt::format("10,{:.12g},{:.12g},{:.12g}", degrees(f->steering->steer_rad[0]),
+                                           degrees(f->steering->steer_rad[1]), f->axle[0].roll_centre.moving->height);
+  EXPECT_EQ(all[4], expected);
+}
+
+TEST(Sweep, OfEveryFigureWorksForEveryCarOverEverything) {
+  for (const auto& entry : fs::directory_iterator(test::data_path("cars")))
+    for (const char* over : {"travel", "roll", "pitch", "steer"})
+      for (const char* axle : {"front", "rear"}) {
+        const Outcome r =
+            calc("sweep " + entry.path().string() + " --over " + over + " --range=-1:1:1 --axle " + axle + " --json");
+        ASSERT_EQ(r.status, 0) << entry.path() << " " << over << ": " << r.err;
+        EXPECT_EQ(Json::parse(r.out)["rows"].size(), 3u);
+      }
+}
+
+TEST(Sweep, SaysWhatIsWrongWithItsOptions) {
+  EXPECT_EQ(calc("sweep " + heron + " --over yaw --range 0:1:1").status, 2);
+  EXPECT_EQ(calc("sweep " + heron + " --over roll --range 1:0:1").status, 2);
+  const Outcome figure = calc("sweep " + heron + " --over roll --range 0:1:1 --figures colour");
+  EXPECT_EQ(figure.status, 2);
+  EXPECT_NE(figure.err.find("colour"), std::string::npos);
+  EXPECT_NE(figure.err.find("camber_gain"), std::string::npos) << "and what there is";
+  const Outcome whole = calc("sweep " + heron + " --over roll --range 0:1:1 --figures bump_steer_total");
+  EXPECT_EQ(whole.status, 2) << "read over the whole travel, it has no row";
+  const Outcome far = calc("sweep " + heron + " --over roll --range 0:40:20 --figures camber");
+  EXPECT_EQ(far.status, 1);
+  EXPECT_NE(far.err.find("roll 40"), std::string::npos);
 }
 
 }  // namespace
