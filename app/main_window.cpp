@@ -9,13 +9,16 @@
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QSettings>
+#include <QStackedWidget>
 #include <QVBoxLayout>
 
+#include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/plan/plan_workspace.h"
 #include "app/shared/banner.h"
 #include "app/shared/fault_panel.h"
+#include "app/shared/segmented.h"
 
 namespace lowkite::app {
 namespace {
@@ -33,16 +36,30 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   column->setSpacing(0);
   banner_ = new Banner(page);
   faults_ = new FaultPanel(page);
-  plan_ = new PlanWorkspace(document_, page);
+  pages_ = new QStackedWidget(page);
+  bench_ = new BenchWorkspace(document_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
+  plan_ = new PlanWorkspace(document_, pages_);
+  workspaces_ = {bench_, plan_};
+  QStringList titles;
+  for (Workspace* w : workspaces_) {
+    pages_->addWidget(w->page());
+    titles << w->title();
+  }
+  choice_ = new Segmented(QStringLiteral("workspace"), titles, menuBar());
+  connect(choice_, &Segmented::chosen, this, &MainWindow::showWorkspace);
+  choice_->setContentsMargins(0, 2, 8, 0);
+  menuBar()->setCornerWidget(choice_);
+  connect(bench_, &BenchWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(plan_, &PlanWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   column->addWidget(banner_);
   column->addWidget(faults_);
-  column->addWidget(plan_->page(), 1);
+  column->addWidget(pages_, 1);
   setCentralWidget(page);
   makeFileMenu();
   makeEditMenu();
   makeViewMenu();
   makeHelpMenu();
+  showWorkspace(1);  // a first look is at what a change would do
   resize(1280, 800);
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
@@ -65,6 +82,15 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
 }
 
 MainWindow::~MainWindow() = default;
+
+void MainWindow::showWorkspace(int index) {
+  choice_->setCurrent(index);
+  pages_->setCurrentIndex(index);
+}
+
+Workspace& MainWindow::shown() const {
+  return *workspaces_[static_cast<std::size_t>(pages_->currentIndex())];
+}
 
 void MainWindow::makeFileMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&File"));
@@ -106,14 +132,20 @@ void MainWindow::makeEditMenu() {
                   [this] { plan_->model().applyReset(); });
   menu->addSeparator();
   menu->addAction(tr("&Copy figures"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_C), this, [this] {
-    QApplication::clipboard()->setText(plan_->figuresAsText());
+    QApplication::clipboard()->setText(shown().figuresAsText());
     banner_->tell(tr("The figures are on the clipboard as a table."));
   });
 }
 
 void MainWindow::makeViewMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&View"));
+  for (int i = 0; i < static_cast<int>(workspaces_.size()); ++i)
+    menu->addAction(workspaces_[static_cast<std::size_t>(i)]->title(),
+                    QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this, [this, i] { showWorkspace(i); });
+  menu->addSeparator();
   plan_->fillViewMenu(*menu);
+  menu->addSeparator();
+  bench_->fillViewMenu(*menu);
   menu->addSeparator();
   QAction* dark = menu->addAction(tr("&Dark"));
   dark->setObjectName(QStringLiteral("action.dark"));
@@ -136,7 +168,8 @@ void MainWindow::showKeys() {
   banner_->tell(
       tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
          "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-         "Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, 9: whole axle, left, right "
+         "Alt+1, Alt+2: Bench, Plan.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, "
+         "9: whole axle, left, right "
          "corner.  "
          "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
 }

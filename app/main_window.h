@@ -3,6 +3,7 @@
 
 #include <functional>
 #include <memory>
+#include <vector>
 
 #include <QMainWindow>
 
@@ -11,12 +12,16 @@
 #include "app/shared/theme.h"
 
 class QMenu;
+class QStackedWidget;
 
 namespace lowkite::app {
 
 class Banner;
 class FaultPanel;
+class BenchWorkspace;
 class PlanWorkspace;
+class Segmented;
+class Workspace;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -30,6 +35,9 @@ class MainWindow : public QMainWindow {
 
   [[nodiscard]] Document& document() { return document_; }
   [[nodiscard]] PlanWorkspace& plan() { return *plan_; }
+  [[nodiscard]] BenchWorkspace& bench() { return *bench_; }
+  /// Shows a workspace by its place in the row: Bench, Plan.
+  void showWorkspace(int index);
   [[nodiscard]] FaultPanel& faultPanel() { return *faults_; }
   [[nodiscard]] Banner& banner() { return *banner_; }
 
@@ -66,7 +74,13 @@ class MainWindow : public QMainWindow {
   Document document_;
   Autosave autosave_;
   Shade shade_ = Shade::light;
+  [[nodiscard]] Workspace& shown() const;
+
+  BenchWorkspace* bench_;
   PlanWorkspace* plan_;
+  std::vector<Workspace*> workspaces_;  ///< in the order of the job
+  QStackedWidget* pages_;
+  Segmented* choice_;
   Banner* banner_;
   FaultPanel* faults_;
   QMenu* shipped_ = nullptr;

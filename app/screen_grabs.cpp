@@ -6,6 +6,7 @@
 #include <QPixmap>
 #include <QTableWidget>
 
+#include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/plan/plan_workspace.h"
@@ -29,6 +30,23 @@ void readAGauge(MainWindow& window) {
   for (int row = 0; row < table->rowCount(); ++row)
     if (table->item(row, 0)->text().startsWith(QStringLiteral("camber"))) table->setCurrentCell(row, 0);
   window.findChild<QDoubleSpinBox*>(QStringLiteral("gauge.read"))->setValue(-1.8);
+}
+
+/// A bench run under way: some steps done, one camber reading off.
+void benchRun(MainWindow& window) {
+  window.showWorkspace(0);
+  settle(window);
+  BenchModel& bench = window.bench().model();
+  bench.start(BenchList::full);
+  while (bench.step() && bench.step()->id != "camber:front") {
+    if (bench.step()->gauge && bench.verdict())
+      for (const Side side : both_sides)
+        if (const auto& target = bench.verdict()->side[at(side)].target) bench.takeReading(side, *target);
+    bench.finishStep();
+  }
+  bench.takeReading(Side::left, -1.0);
+  bench.takeReading(Side::left, -0.9);
+  bench.takeReading(Side::right, -1.7);
 }
 
 Faults sampleFaults() {
@@ -100,6 +118,10 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().model().setEnd(End::front);
   stepped("front_caster_block", 1);
   grab(QStringLiteral("plan-buggy"));
+  window.take(openDemo());
+  benchRun(window);
+  grab(QStringLiteral("bench-camber"));
+  window.showWorkspace(1);
   openCar("godwit-ta");
   window.plan().model().setEnd(End::rear);
   stepped("rear_toe_outer_shims", 2);

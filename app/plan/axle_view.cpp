@@ -47,7 +47,7 @@ void AxleView::rescale() {
     const double above = 34.0;
     const bool corner = zoom_ == Zoom::leftCorner || zoom_ == Zoom::rightCorner;
     const double halfSpan = corner ? 0.42 * now_->halfWidth : now_->halfWidth;
-    const double high = corner ? 0.95 * now_->side[0].tyre.boundingRect().bottom() : now_->top;
+    const double high = corner ? 1.04 * now_->side[0].tyre.boundingRect().bottom() : now_->top;
     scale_ = std::min((width() - 2 * margin) / (2 * halfSpan), (height() - below - above) / high);
     const double middle = corner ? (zoom_ == Zoom::leftCorner ? 0.62 : -0.62) * now_->halfWidth : 0.0;
     origin_ = QPointF(width() / 2.0 + middle * scale_, height() - below);

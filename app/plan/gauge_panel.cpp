@@ -14,6 +14,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/shared/gauge_words.h"
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
@@ -43,13 +44,6 @@ void save(const BenchKit& b) {
   s.setValue(benchKey("slop_mm"), b.slop_mm);
   s.setValue(benchKey("cup_mm"), b.cup_mm);
   s.setValue(benchKey("caliper"), static_cast<int>(b.caliper));
-}
-
-QString told(const GaugeSpec& spec, double value) {
-  if (spec.wording == Wording::toe && std::abs(value) >= 0.5 * std::pow(10.0, -spec.decimals))
-    return GaugePanel::tr("%1 %2").arg(number(std::abs(value), spec.decimals),
-                                       value > 0 ? GaugePanel::tr("in") : GaugePanel::tr("out"));
-  return number(value, spec.decimals);
 }
 
 }  // namespace
@@ -235,11 +229,11 @@ void GaugePanel::fillRows(const Comparison& c) {
       const auto was = reading(g, c.baseline->model, c.baseline->source, bench_, side);
       const bool moved = is && was && std::abs(*is - *was) >= 0.5 * std::pow(10.0, -g.spec().decimals);
       const bool told_ = is && was && std::abs(*is - *was) >= g.spec().resolution;
-      item->setText(is ? (moved ? QStringLiteral("\u25C6 ") : QString()) + told(g.spec(), *is) : tr("none"));
+      item->setText(is ? (moved ? QStringLiteral("\u25C6 ") : QString()) + gaugeNumber(g.spec(), *is) : tr("none"));
       item->setForeground(told_ ? t.kite : moved ? t.soft : t.ink);
       item->setToolTip(
-          moved ? (told_ ? tr("Baseline: %1").arg(told(g.spec(), *was))
-                         : tr("Baseline: %1. The gauge cannot tell the difference.").arg(told(g.spec(), *was)))
+          moved ? (told_ ? tr("Baseline: %1").arg(gaugeNumber(g.spec(), *was))
+                         : tr("Baseline: %1. The gauge cannot tell the difference.").arg(gaugeNumber(g.spec(), *was)))
                 : QString());
     }
   }
@@ -273,45 +267,7 @@ void GaugePanel::takeReading() {
     answer_->setText(QString::fromStdString(a.error().message));
     return;
   }
-  const Tokens& t = tokens(palette());
-  const QString off = tr("%1 %2 off").arg(signedNumber(a->difference, g.spec().decimals), unitText(g.spec().unit));
-  const auto coloured = [](const QColor& c, const QString& text) {
-    return QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), text);
-  };
-  switch (a->verdict) {
-    case GaugeAnswer::Verdict::as_it_should:
-      answer_->setText(coloured(t.good, tr("\u2713 As it should read, to what the gauge can tell.")));
-      return;
-    case GaugeAnswer::Verdict::out_of_reach:
-      answer_->setText(coloured(t.bad, tr("\u2715 %1. No place of its part would read like that: look for a bent or a "
-                                          "wrong part.")
-                                           .arg(off)));
-      return;
-    case GaugeAnswer::Verdict::no_part:
-      answer_->setText(coloured(t.warn, tr("! %1. No single part answers this gauge.").arg(off)));
-      return;
-    case GaugeAnswer::Verdict::turn:
-      break;
-  }
-  QString todo;
-  if (a->collars) {
-    todo = tr("move the %1 spring collar %2 by %3 mm")
-               .arg(sideTitle(side), a->change > 0 ? tr("down the shock") : tr("up the shock"),
-                    number(std::abs(a->change), 1));
-  } else {
-    QStringList names;
-    for (const int i : a->adjusters) names << QString::fromStdString(car.adjusters[static_cast<std::size_t>(i)].name);
-    const Adjuster& part = car.adjusters[static_cast<std::size_t>(a->adjusters.front())];
-    const QString which = tr("%1, %2").arg(names.join(tr(" and ")), sideTitle(side));
-    const double eighths = std::round(std::abs(a->change) * 8.0) / 8.0;
-    if (part.kind == AdjusterKind::turnbuckle)
-      todo = tr("%1: %2 %3 turn").arg(which, a->change > 0 ? tr("lengthen") : tr("shorten"), turnsInEighths(eighths));
-    else if (part.kind == AdjusterKind::screw)
-      todo = tr("%1: %2 %3 turn").arg(which, a->change > 0 ? tr("in") : tr("out"), turnsInEighths(eighths));
-    else
-      todo = tr("%1: %2 %3 mm").arg(which, a->change > 0 ? tr("add") : tr("take out"), number(std::abs(a->change), 2));
-  }
-  answer_->setText(coloured(t.warn, tr("! %1.").arg(off)) + QStringLiteral("<br><b>%1.</b>").arg(todo.toHtmlEscaped()));
+  answer_->setText(answerText(car, g, side, *a, tokens(palette())));
 }
 
 }  // namespace lowkite::app

@@ -58,6 +58,11 @@ QString styleSheet(const Tokens& t) {
     QSlider::handle:horizontal { width: 22px; height: 22px; margin: -10px 0; border-radius: 11px;
                                  background: %surface; border: 2px solid %ink; }
     QSlider::handle:horizontal:focus { border-color: %kite; }
+    QPushButton[bench="true"], QToolButton[bench="true"] { min-height: 46px; }
+    QDoubleSpinBox[bench="true"], QLineEdit[bench="true"] { min-height: 46px; }
+    QLineEdit { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 8px; }
+    QLineEdit:focus { border: 2px solid %kite; }
+    QListView { background: transparent; color: %ink; outline: none; }
     QDoubleSpinBox { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 4px; }
   )")
       .replace("%paper", t.paper.name())

@@ -17,11 +17,12 @@ using U = Unit;
 using W = Wording;
 
 // Resolutions: what the usual gauges of each kind are marked in (common practice, no source).
-constexpr std::array<GaugeSpec, 15> specs{{
+constexpr std::array<GaugeSpec, 16> specs{{
     {K::ride_height, "ride_height", "ride-height gauge", U::mm, W::plain, 1, 0.1, false},
     {K::shock_length, "shock_length", "shock, pin to pin", U::mm, W::plain, 1, 0.1, true},
+    {K::shock_pulled_out, "shock_pulled_out", "shock, pulled out", U::mm, W::plain, 1, 0.1, true},
     {K::shaft_exposed, "shaft_exposed", "shock shaft exposed", U::mm, W::plain, 1, 0.1, true},
-    {K::collar, "collar", "collar, from the upper pin", U::mm, W::plain, 1, 0.2, true},
+    {K::collar, "collar", "collar, below its pin", U::mm, W::plain, 1, 0.2, true},
     {K::down_stop, "down_stop", "down-stop gauge", U::mm, W::plain, 1, 0.1, true},
     {K::tyre_droop, "tyre_droop", "droop at the tyre", U::mm, W::plain, 1, 0.2, true},
     {K::shock_droop, "shock_droop", "shock, wheel hanging", U::mm, W::plain, 1, 0.1, true},
@@ -58,6 +59,8 @@ bool means_something(K kind, const Car& car, End end) {
     case K::shock_droop:
     case K::shock_length:
       return has_shock(car, end);
+    case K::shock_pulled_out:
+      return has_shock(car, end) && car.axle(end).kit_size[static_cast<std::size_t>(Size::shock_extended)] > 0.0;
     case K::shaft_exposed:
       return has_shock(car, end) && car.axle(end).kit_size[static_cast<std::size_t>(Size::shock_compressed)] > 0.0;
     case K::link_length:
@@ -117,6 +120,7 @@ std::vector<int> parts_for(const Car& car, const Gauge& g, StopKind droop_stop) 
     case K::ride_height:
     case K::shock_length:
     case K::shaft_exposed:
+    case K::shock_pulled_out:
     case K::lock_inside:
     case K::lock_outside:
     case K::collar:
@@ -142,7 +146,7 @@ Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, dou
   return moved;
 }
 
-/// Reads a gauge without what it does not need (locks are never asked here).
+/// Reads a gauge without what it does not need.
 tl::expected<double, CornerFailure> read_alone(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
                                                const BenchKit& bench) {
   const auto model = build_model(car, setup);
@@ -153,13 +157,17 @@ tl::expected<double, CornerFailure> read_alone(const Car& car, const Setup& setu
   FigureSource source;
   source.standing = read_car(*model, *pose, standing);
   const auto centred = steer(*model, 0.0);
-  const SteerInput input =
-      model->corner(gauge.end, side).spec->steered && centred ? centred->corner[at(side)] : SteerInput{};
-  for (const Side s : both_sides)
-    if (s == side || gauge.kind == K::bar_lift)  // a bar asks about both
-      source.travel.corner[at(gauge.end)][at(s)].stops =
-          find_stops(*model, gauge.end, s, pose->axle[at(gauge.end)].corner[at(s)],
-                     s == side || !centred ? input : centred->corner[at(s)]);
+  const bool lock = gauge.kind == K::lock_inside || gauge.kind == K::lock_outside;
+  PerSide<CornerTravel>& corners = source.travel.corner[at(gauge.end)];
+  for (const Side s : both_sides) {
+    if (s != side && !lock && gauge.kind != K::bar_lift) continue;  // only these ask about both
+    const SteerInput of_side =
+        model->corner(gauge.end, s).spec->steered && centred ? centred->corner[at(s)] : SteerInput{};
+    corners[at(s)].stops = find_stops(*model, gauge.end, s, pose->axle[at(gauge.end)].corner[at(s)], of_side);
+  }
+  if (lock && model->steering)
+    source.travel.lock =
+        find_lock(*model, pose->axle[at(End::front)], {corners[0].stops, corners[1].stops}, lock_samples);
   return reading(gauge, *model, source, bench, side).value_or(0.0);
 }
 
@@ -279,6 +287,8 @@ std::optional<double> reading(const Gauge& g, const CarModel& model, const Figur
       const auto push = axle_push(model, source.standing, g.end, bench.pull_down_mm);
       return push ? std::optional(grams(*push)) : std::nullopt;
     }
+    case K::shock_pulled_out:
+      return model.corner(g.end, side).geometry.size_of(Size::shock_extended);
     case K::shaft_exposed: {
       const auto& shock = axle.parts[at(side)].shock;
       return shock ? shock->left_in_bump_mm : std::nullopt;

@@ -44,6 +44,7 @@ enum class GaugeKind : std::uint8_t {
   lock_inside,
   lock_outside,
   shock_length,
+  shock_pulled_out,
   shaft_exposed,
   collar,
   bar_lift,

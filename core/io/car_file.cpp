@@ -320,6 +320,10 @@ class CarReader {
       for (const LinkSpec& link : spec.links)
         check_distance({"axles", name, group}, at_point(link.inner), at_point(link.outer),
                        fmt::format("the {} ({} to {})", link.label, id(link.inner), id(link.outer)));
+      for (const LinkSpec& link : spec.links)
+        if (link.pin != no_point && link.length_in(p) < least_length_mm)
+          fault({"axles", name, group, id(link.outer)}, fmt::format("the {} lies on its pin", link.label),
+                fmt::format("a ball at least {} mm away from the pin", least_length_mm));
       if (has_attachment(axle, attachment::shock_upper) && has_attachment(axle, attachment::shock_lower))
         check_distance({"axles", name, group}, at_point(attachment::shock_upper), at_point(attachment::shock_lower),
                        "shock, upper mount to shock, lower mount");

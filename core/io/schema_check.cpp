@@ -29,7 +29,16 @@ const Parsed& parsed(FileKind kind) {
   };
   static const auto car = load(FileKind::car);
   static const auto setup = load(FileKind::setup);
-  return kind == FileKind::car ? *car : *setup;
+  static const auto bench = load(FileKind::bench);
+  switch (kind) {
+    case FileKind::car:
+      return *car;
+    case FileKind::setup:
+      return *setup;
+    case FileKind::bench:
+      return *bench;
+  }
+  return *car;
 }
 
 const Plain& resolved(const Plain& root, const Plain& schema) {

@@ -5,7 +5,7 @@
 
 namespace lowkite {
 
-enum class FileKind { car, setup };
+enum class FileKind { car, setup, bench };
 
 /// The published schema's text.
 std::string_view schema_text(FileKind kind);

@@ -18,7 +18,7 @@ std::string allowed_values(const Adjuster& a) {
     for (const Position& position : p->list) labels.push_back(position.label);
     return fmt::format("one of {}", fmt::join(labels, ", "));
   }
-  if (a.kind == AdjusterKind::turnbuckle) return fmt::format("turns from {} to {}", a.least(), a.most());
+  if (a.threaded()) return fmt::format("turns from {} to {}", a.least(), a.most());
   return fmt::format("a stack of {} to {} mm from shims of {} mm", a.least(), a.most(),
                      fmt::join(a.range()->shims_mm, ", "));
 }

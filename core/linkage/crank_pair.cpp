@@ -43,9 +43,11 @@ constexpr std::array<LinkSpec, 2> links{{
     {"plate", "plate between the cranks", plate_first, plate_second, LinkHolds::nothing},
 }};
 
-constexpr std::array<StrokeSpec, 5> strokes{{
+constexpr std::array<StrokeSpec, 7> strokes{{
     {shaft_front, horn_ball, Stroke::crank},
     {horn_ball, drag_ball, Stroke::link},
+    {first_post_lower, first_post_upper, Stroke::pin},
+    {second_post_lower, second_post_upper, Stroke::pin},
     {first_post_lower, plate_first, Stroke::crank},
     {second_post_lower, plate_second, Stroke::crank},
     {plate_first, plate_second, Stroke::arm},

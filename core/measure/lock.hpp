@@ -56,6 +56,9 @@ constexpr double clearance_mm_per_rad = 30.0;
 LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
                      bool left_lock);
 
+/// Travels at which end points are looked for between full droop and full bump, besides ride height.
+constexpr int lock_samples = 7;
+
 /// Precondition: the car has a steering linkage. `samples` >= 2 travels between each wheel's stops; ride height is
 /// added.
 LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops, int samples);

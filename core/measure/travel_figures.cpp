@@ -62,7 +62,7 @@ std::optional<SteeringFigures> steering_at(const CarModel& model, double servo_r
 
 }  // namespace
 
-TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int lock_samples) {
+TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples) {
   TravelFigures figures;
   const auto centred = steer(model, 0.0);
   if (!centred) return figures;
@@ -78,7 +78,7 @@ TravelFigures read_travel(const CarModel& model, const CarPose& standing, const 
   add_roll(model, level, figures);
   if (!model.steering) return figures;
   PerSide<CornerTravel>& front = figures.corner[at(End::front)];
-  figures.lock = find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, lock_samples);
+  figures.lock = find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, samples);
   figures.at_left_lock = steering_at(model, figures.lock->usable[at(Side::left)].servo_rad);
   figures.at_right_lock = steering_at(model, -figures.lock->usable[at(Side::right)].servo_rad);
   if (level.steering) figures.ratio_in_the_middle = level.steering->ratio;

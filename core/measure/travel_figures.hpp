@@ -29,7 +29,7 @@ struct TravelFigures {
   std::optional<double> ratio_in_the_middle;
 };
 
-/// `standing` is the car at ride height, level, steering in the middle. `lock_samples` as in find_lock.
-TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int lock_samples);
+/// `standing` is the car at ride height, level, steering in the middle. `samples`: as in find_lock.
+TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples);
 
 }  // namespace lowkite

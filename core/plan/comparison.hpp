@@ -36,9 +36,6 @@ tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup
 /// The attitude in which a model is looked at.
 Attitude held_attitude(const CarModel& model, const ViewAttitude& view);
 
-/// Travels at which end points are looked for between full droop and full bump.
-constexpr int lock_samples = 7;
-
 struct Comparison {
   ViewAttitude view;
   std::shared_ptr<const Variant> baseline;

@@ -133,6 +133,9 @@ const std::vector<Defect>& defects() {
       {"SteeringWithoutAShaft",
        [](Json& j) { j["steering"]["points"]["servo_shaft_rear"] = j["steering"]["points"]["servo_shaft_front"]; },
        "steering", "no length"},
+      {"SteeringPostOfNoLength",
+       [](Json& j) { j["steering"]["points"]["first_post_upper"] = j["steering"]["points"]["first_post_lower"]; },
+       "steering", "no length"},
       {"SteeringHornThroughItsDragLink",
        [](Json& j) {
          j["steering"]["points"]["horn_ball"] = {-48, -2, 17.642857};
@@ -324,6 +327,16 @@ TEST(TheGoldenCarOfVersionOne, StillOpens) {
   const auto f = figures_at(*model, static_attitude(*model));
   ASSERT_TRUE(f);
   EXPECT_NEAR(degrees(f->axle[0].wheel[0].camber_rad), -1.0, 0.05);
+}
+
+TEST(AnUpperArmOnItsOwnPin, IsRefused) {
+  Json j = Json::parse(*read_file(test::data_path("cars/wren-28.kite-car.json")));
+  front(j)["points"]["upper_ball"] = {0.0, 15, 11.4};
+  const auto car = read_car(j.dump(), "arm.json");
+  ASSERT_FALSE(car);
+  bool said = false;
+  for (const Fault& f : car.error()) said = said || f.line().find("lies on its pin") != std::string::npos;
+  EXPECT_TRUE(said);
 }
 
 }  // namespace

@@ -1,0 +1,84 @@
+// The run on the bench that is on show: kept on the disk after every reading, resumed after a crash or the next day.
+#pragma once
+
+#include <optional>
+
+#include <QObject>
+#include <QStringList>
+
+#include "app/document/document.h"
+#include "core/bench/run.hpp"
+
+namespace lowkite::app {
+
+class BenchModel : public QObject {
+  Q_OBJECT
+ public:
+  /// `folder`: where runs are kept; made when needed.
+  BenchModel(Document& document, const QString& folder, QObject* parent = nullptr);
+
+  [[nodiscard]] Document& document() { return document_; }
+  [[nodiscard]] bool hasRun() const { return run_.has_value(); }
+  [[nodiscard]] const BenchRun& run() const { return *run_; }
+  [[nodiscard]] const std::vector<BenchStep>& steps() const { return steps_; }
+  [[nodiscard]] int current() const { return current_; }
+  [[nodiscard]] const BenchStep* step() const;
+  /// The record of a step; an empty one when it was not touched.
+  [[nodiscard]] StepRecord record(const std::string& id) const;
+  [[nodiscard]] int stepsDone() const;
+  [[nodiscard]] int stepsSkipped() const;
+
+  /// Starts a run that sets the car to the document's setup.
+  void start(BenchList list);
+  /// An unfinished run of this car on the disk, newest first; empty when there is none.
+  [[nodiscard]] QString unfinished() const;
+  bool resume(const QString& path);
+
+  void goTo(int step);
+  void takeReading(Side side, double value);
+  void takeBack(Side side);
+  /// Ticks the step and goes on to the next open one.
+  void finishStep();
+  void skipStep(const QString& reason);
+  /// Moves the current step earlier (-1) or later (+1) in the order.
+  void moveStep(int by);
+  void setBench(const BenchKit& bench);
+
+  /// The verdict on the current step; none while nothing can be computed.
+  [[nodiscard]] const std::optional<StepVerdict>& verdict() const { return verdict_; }
+  [[nodiscard]] const QString& failure() const { return failure_; }
+  /// What was read at this step in the run before this one, left and right; nothing when there was none.
+  [[nodiscard]] PerSide<std::optional<double>> lastTime(const std::string& id) const;
+  [[nodiscard]] const QString& lastStarted() const { return lastStarted_; }
+
+  /// Puts the car as measured into the document, as one edit.
+  void takeAsMeasured();
+  /// Where the run is kept.
+  [[nodiscard]] const QString& path() const { return path_; }
+
+ Q_SIGNALS:
+  void changed();  ///< anything on show
+  void told(const QString& news);
+
+ private:
+  void adopt(BenchRun run, const QString& path);
+  void touch();
+  void judgeStep();
+  void save();
+  void findLast();
+  [[nodiscard]] QStringList files() const;
+  StepRecord& recordOfStep();
+
+  Document& document_;
+  QString folder_;
+  QString path_;
+  std::optional<BenchRun> run_;
+  std::optional<BenchRun> last_;
+  QString lastStarted_;
+  std::vector<BenchStep> steps_;
+  int current_ = 0;
+  std::optional<StepVerdict> verdict_;
+  QString failure_;
+};
+
+}  // namespace lowkite::app

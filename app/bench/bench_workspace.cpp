@@ -1,0 +1,228 @@
+#include "app/bench/bench_workspace.h"
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QMenu>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/bench/step_card.h"
+#include "app/shared/gauge_words.h"
+#include "app/shared/segmented.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr int stepHeight = 40;
+
+QString sign(const StepRecord& r) {
+  switch (r.state) {
+    case StepState::done:
+      return QStringLiteral("\u2713");
+    case StepState::skipped:
+      return QStringLiteral("\u2013");
+    case StepState::open:
+      break;
+  }
+  return r.readings[0].empty() && r.readings[1].empty() ? QStringLiteral("\u25CB") : QStringLiteral("\u25D0");
+}
+
+}  // namespace
+
+BenchWorkspace::BenchWorkspace(Document& document, const QString& folder, QWidget* parent)
+    : QWidget(parent), model_(document, folder) {
+  setObjectName(QStringLiteral("bench"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 4, 8, 8);
+  column->setSpacing(8);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(8);
+  row->addWidget(makeLeft());
+  row->addWidget(new StepCard(model_, this), 1);
+  column->addLayout(row, 1);
+  column->addWidget(makeFoot());
+  connect(&model_, &BenchModel::changed, this, &BenchWorkspace::refresh);
+  connect(&model_, &BenchModel::told, this, &BenchWorkspace::told);
+  refresh();
+}
+
+QWidget* BenchWorkspace::makeLeft() {
+  auto* panel = new QFrame(this);
+  panel->setProperty("panel", true);
+  panel->setFixedWidth(330);
+  auto* column = new QVBoxLayout(panel);
+  column->setContentsMargins(8, 8, 8, 8);
+  lists_ =
+      new Segmented(QStringLiteral("bench.list"), {tr("All of it"), tr("After a crash"), tr("Between rounds")}, panel);
+  auto* starts = new QVBoxLayout;
+  start_ = new QPushButton(tr("Start"), panel);
+  start_->setObjectName(QStringLiteral("bench.start"));
+  start_->setProperty("primary", true);
+  start_->setProperty("bench", true);
+  connect(start_, &QPushButton::clicked, this, [this] { model_.start(static_cast<BenchList>(lists_->current())); });
+  resume_ = new QPushButton(tr("Go on with the last run"), panel);
+  resume_->setObjectName(QStringLiteral("bench.resume"));
+  resume_->setProperty("bench", true);
+  connect(resume_, &QPushButton::clicked, this, [this] { model_.resume(model_.unfinished()); });
+  starts->addWidget(start_);
+  starts->addWidget(resume_);
+  steps_ = new QListWidget(panel);
+  steps_->setObjectName(QStringLiteral("bench.steps"));
+  steps_->setFrameShape(QFrame::NoFrame);
+  steps_->setFont(textFont(14));
+  connect(steps_, &QListWidget::currentRowChanged, this, [this](int row) { model_.goTo(row); });
+  auto* kit = new QGridLayout;
+  kit->setHorizontalSpacing(6);
+  const auto spin = [&](const QString& name, const QString& what, double most, double step, int at) {
+    auto* s = new QDoubleSpinBox(panel);
+    s->setObjectName(name);
+    s->setRange(0.0, most);
+    s->setDecimals(1);
+    s->setSingleStep(step);
+    s->setSuffix(tr(" mm"));
+    s->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    s->setMinimumHeight(targetHeight);
+    auto* text = new QLabel(what, panel);
+    text->setBuddy(s);
+    kit->addWidget(text, at / 2, (at % 2) * 2);
+    kit->addWidget(s, at / 2, (at % 2) * 2 + 1);
+    connect(s, &QDoubleSpinBox::valueChanged, this, &BenchWorkspace::takeKit);
+    return s;
+  };
+  blocks_ = spin(QStringLiteral("kit.blocks"), tr("Blocks"), 40.0, 0.5, 0);
+  play_ = spin(QStringLiteral("kit.play"), tr("Play"), 3.0, 0.1, 1);
+  cup_ = spin(QStringLiteral("kit.cup"), tr("Cup"), 15.0, 0.5, 2);
+  caliper_ = new QComboBox(panel);
+  caliper_->setObjectName(QStringLiteral("kit.caliper"));
+  caliper_->setAccessibleName(tr("How the caliper is laid"));
+  caliper_->addItems({tr("between"), tr("over"), tr("centres")});
+  caliper_->setMinimumHeight(targetHeight);
+  connect(caliper_, &QComboBox::currentIndexChanged, this, &BenchWorkspace::takeKit);
+  kit->addWidget(caliper_, 1, 2, 1, 2);
+  column->addWidget(lists_, 0, Qt::AlignLeft);
+  column->addLayout(starts);
+  column->addWidget(steps_, 1);
+  column->addLayout(kit);
+  return panel;
+}
+
+QWidget* BenchWorkspace::makeFoot() {
+  auto* panel = new QFrame(this);
+  panel->setProperty("panel", true);
+  auto* row = new QHBoxLayout(panel);
+  row->setContentsMargins(16, 8, 8, 8);
+  progress_ = new QLabel(panel);
+  progress_->setObjectName(QStringLiteral("bench.progress"));
+  progress_->setFont(textFont(14, true));
+  measured_ = new QPushButton(tr("Car as measured to Plan"), panel);
+  measured_->setObjectName(QStringLiteral("bench.measured"));
+  measured_->setProperty("bench", true);
+  measured_->setToolTip(
+      tr("Puts ride heights, links and droop screws as they were read into the setup; one undo step"));
+  connect(measured_, &QPushButton::clicked, this, [this] { model_.takeAsMeasured(); });
+  row->addWidget(progress_, 1);
+  row->addWidget(measured_);
+  return panel;
+}
+
+void BenchWorkspace::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void BenchWorkspace::takeKit() {
+  if (!model_.hasRun()) return;
+  BenchKit kit = model_.run().bench;
+  kit.down_stop_blocks_mm = kit.droop_blocks_mm = blocks_->value();
+  kit.slop_mm = play_->value();
+  kit.cup_mm = cup_->value();
+  kit.caliper = static_cast<Caliper>(caliper_->currentIndex());
+  model_.setBench(kit);
+}
+
+void BenchWorkspace::refresh() {
+  if (!isVisible()) return;
+  const bool car = model_.document().hasCar();
+  start_->setEnabled(car);
+  resume_->setEnabled(car && !model_.unfinished().isEmpty());
+  measured_->setEnabled(model_.hasRun());
+  for (QWidget* w : {static_cast<QWidget*>(blocks_), static_cast<QWidget*>(play_), static_cast<QWidget*>(cup_),
+                     static_cast<QWidget*>(caliper_)})
+    w->setEnabled(model_.hasRun());
+  refreshList();
+  if (!model_.hasRun()) {
+    progress_->setText(car ? tr("Nothing is being measured. The targets will be those of the setup in Plan.")
+                           : tr("No car is open."));
+    return;
+  }
+  const QSignalBlocker a(blocks_), b(play_), c(cup_), d(caliper_);
+  const BenchKit& kit = model_.run().bench;
+  blocks_->setValue(kit.down_stop_blocks_mm);
+  play_->setValue(kit.slop_mm);
+  cup_->setValue(kit.cup_mm);
+  caliper_->setCurrentIndex(static_cast<int>(kit.caliper));
+  const int all = static_cast<int>(model_.steps().size());
+  QString text = tr("%1 of %2 steps done").arg(model_.stepsDone()).arg(all);
+  if (model_.stepsSkipped() > 0) text += tr(", %1 skipped").arg(model_.stepsSkipped());
+  progress_->setText(text + QLatin1Char('.'));
+}
+
+void BenchWorkspace::refreshList() {
+  const QSignalBlocker quiet(steps_);
+  if (!model_.hasRun()) {
+    steps_->clear();
+    return;
+  }
+  const auto& steps = model_.steps();
+  while (steps_->count() > static_cast<int>(steps.size())) delete steps_->takeItem(steps_->count() - 1);
+  while (steps_->count() < static_cast<int>(steps.size())) {
+    auto* item = new QListWidgetItem(steps_);
+    item->setSizeHint(QSize(0, stepHeight));
+  }
+  const Tokens& t = tokens(palette());
+  for (int i = 0; i < steps_->count(); ++i) {
+    const BenchStep& s = steps[static_cast<std::size_t>(i)];
+    const StepRecord r = model_.record(s.id);
+    QListWidgetItem* item = steps_->item(i);
+    item->setText(tr("%1  %2").arg(sign(r), QCoreApplication::translate("Core", s.title.c_str())));
+    item->setForeground(r.state == StepState::open ? t.ink : t.soft);
+    item->setToolTip(r.state == StepState::skipped ? tr("Skipped: %1").arg(QString::fromStdString(r.reason))
+                                                   : QString());
+  }
+  steps_->setCurrentRow(model_.current());
+}
+
+void BenchWorkspace::fillViewMenu(QMenu& menu) {
+  menu.addAction(tr("Next bench step"), QKeySequence(Qt::CTRL | Qt::Key_N), this,
+                 [this] { model_.goTo(model_.current() + 1); });
+  menu.addAction(tr("Bench step before"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), this,
+                 [this] { model_.goTo(model_.current() - 1); });
+}
+
+QString BenchWorkspace::figuresAsText() const {
+  QStringList lines{QStringList{tr("Step"), tr("Left"), tr("Right"), tr("State")}.join(QLatin1Char('\t'))};
+  if (!model_.hasRun()) return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+  for (const BenchStep& s : model_.steps()) {
+    const StepRecord r = model_.record(s.id);
+    const auto told = [&](Side side) {
+      const auto a = average(r.readings[at(side)]);
+      return a && s.gauge ? gaugeText(s.gauge->spec(), a->mean) : QString();
+    };
+    lines << QStringList{QString::fromStdString(s.title), told(Side::left), told(Side::right),
+                         r.state == StepState::done      ? tr("done")
+                         : r.state == StepState::skipped ? tr("skipped: %1").arg(QString::fromStdString(r.reason))
+                                                         : tr("open")}
+                 .join(QLatin1Char('\t'));
+  }
+  return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+}
+
+}  // namespace lowkite::app

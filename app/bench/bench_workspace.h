@@ -1,0 +1,58 @@
+// Bench: measure and set in order. The steps on the left, the one in hand in the middle, what stands at the end below.
+#pragma once
+
+#include <QWidget>
+
+#include "app/bench/bench_model.h"
+#include "app/workspace.h"
+
+class QDoubleSpinBox;
+class QComboBox;
+class QLabel;
+class QListWidget;
+class QPushButton;
+
+namespace lowkite::app {
+
+class Segmented;
+
+class BenchWorkspace : public QWidget, public Workspace {
+  Q_OBJECT
+ public:
+  /// `folder`: where runs are kept.
+  BenchWorkspace(Document& document, const QString& folder, QWidget* parent = nullptr);
+
+  [[nodiscard]] QString title() const override { return tr("Bench"); }
+  [[nodiscard]] QWidget* page() override { return this; }
+  void fillViewMenu(QMenu& menu) override;
+  [[nodiscard]] QString figuresAsText() const override;
+
+  [[nodiscard]] BenchModel& model() { return model_; }
+
+ Q_SIGNALS:
+  void told(const QString& news);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* makeLeft();
+  QWidget* makeFoot();
+  void refresh();
+  void refreshList();
+  void takeKit();
+
+  BenchModel model_;
+  Segmented* lists_ = nullptr;
+  QPushButton* start_ = nullptr;
+  QPushButton* resume_ = nullptr;
+  QListWidget* steps_ = nullptr;
+  QDoubleSpinBox* blocks_ = nullptr;
+  QDoubleSpinBox* play_ = nullptr;
+  QDoubleSpinBox* cup_ = nullptr;
+  QComboBox* caliper_ = nullptr;
+  QLabel* progress_ = nullptr;
+  QPushButton* measured_ = nullptr;
+};
+
+}  // namespace lowkite::app

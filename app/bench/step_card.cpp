@@ -1,0 +1,284 @@
+#include "app/bench/step_card.h"
+
+#include <cmath>
+
+#include <QCoreApplication>
+#include <QDoubleSpinBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/shared/gauge_words.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr int benchTarget = 48;  ///< least height of what a hand must hit on the bench
+
+QString fromCore(std::string_view text) {
+  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
+}
+
+QLabel* wrapped(QWidget* parent, const QString& name, int size, bool bold = false) {
+  auto* label = new QLabel(parent);
+  label->setObjectName(name);
+  label->setWordWrap(true);
+  label->setFont(textFont(size, bold));
+  return label;
+}
+
+QString coloured(const QColor& c, const QString& text) {
+  return QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), text);
+}
+
+}  // namespace
+
+StepCard::StepCard(BenchModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("step"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(24, 16, 24, 16);
+  column->setSpacing(8);
+  phase_ = new QLabel(this);
+  phase_->setObjectName(QStringLiteral("step.phase"));
+  phase_->setProperty("role", QStringLiteral("heading"));
+  title_ = wrapped(this, QStringLiteral("step.title"), 24, true);
+  why_ = wrapped(this, QStringLiteral("step.why"), 14);
+  how_ = wrapped(this, QStringLiteral("step.how"), 14);
+  caution_ = wrapped(this, QStringLiteral("step.caution"), 14, true);
+  column->addWidget(phase_);
+  column->addWidget(title_);
+  column->addWidget(why_);
+  column->addWidget(how_);
+  column->addWidget(caution_);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(24);
+  for (const Side side : both_sides) {
+    sides_[at(side)] = makeSide(side);
+    row->addWidget(sides_[at(side)].box, 1);
+  }
+  column->addLayout(row);
+  even_ = wrapped(this, QStringLiteral("step.even"), 14, true);
+  besides_ = wrapped(this, QStringLiteral("step.besides"), 13);
+  column->addWidget(even_);
+  column->addWidget(besides_);
+  column->addStretch(1);
+  column->addWidget(makeButtons());
+  connect(&model_, &BenchModel::changed, this, &StepCard::refresh);
+  refresh();
+}
+
+StepCard::SideBox StepCard::makeSide(Side side) {
+  const QString name =
+      QStringLiteral("step.%1.").arg(side == Side::left ? QLatin1String("left") : QLatin1String("right"));
+  SideBox s;
+  s.box = new QWidget(this);
+  auto* column = new QVBoxLayout(s.box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(4);
+  s.title = new QLabel(s.box);
+  s.title->setProperty("role", QStringLiteral("heading"));
+  s.target = wrapped(s.box, name + QStringLiteral("target"), 28, true);
+  s.target->setFont(figureFont(28, true));
+  s.expected = wrapped(s.box, name + QStringLiteral("expected"), 12);
+  s.field = new QDoubleSpinBox(s.box);
+  s.field->setObjectName(name + QStringLiteral("field"));
+  s.field->setRange(-10000.0, 10000.0);
+  s.field->setFont(figureFont(22));
+  s.field->setProperty("bench", true);
+  s.field->setAlignment(Qt::AlignCenter);
+  s.field->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  const auto stepper = [&](const QString& text, const QString& id, int by) {
+    auto* b = new QToolButton(s.box);
+    b->setObjectName(name + id);
+    b->setText(text);
+    b->setAutoRepeat(true);
+    b->setFocusPolicy(Qt::NoFocus);
+    b->setProperty("stepper", true);
+    b->setProperty("bench", true);
+    b->setFixedSize(benchTarget + 4, benchTarget);
+    connect(b, &QToolButton::clicked, this, [field = s.field, by] { field->stepBy(by); });
+    return b;
+  };
+  auto* entry = new QHBoxLayout;
+  entry->setSpacing(4);
+  entry->addWidget(stepper(QStringLiteral("\u2212"), QStringLiteral("less"), -1));
+  entry->addWidget(s.field, 1);
+  entry->addWidget(stepper(QStringLiteral("+"), QStringLiteral("more"), 1));
+  s.take = new QPushButton(tr("Take reading"), s.box);
+  s.take->setObjectName(name + QStringLiteral("take"));
+  s.take->setProperty("bench", true);
+  s.back = new QPushButton(tr("Take back"), s.box);
+  s.back->setObjectName(name + QStringLiteral("back"));
+  s.back->setProperty("bench", true);
+  connect(s.take, &QPushButton::clicked, this, [this, side] {
+    QDoubleSpinBox* field = sides_[at(side)].field;
+    field->interpretText();
+    model_.takeReading(side, field->value());
+  });
+  connect(s.back, &QPushButton::clicked, this, [this, side] { model_.takeBack(side); });
+  auto* takes = new QHBoxLayout;
+  takes->setSpacing(4);
+  takes->addWidget(s.take, 1);
+  takes->addWidget(s.back);
+  s.taken = wrapped(s.box, name + QStringLiteral("taken"), 13);
+  s.verdict = wrapped(s.box, name + QStringLiteral("verdict"), 16, true);
+  s.verdict->setMinimumHeight(44);
+  s.verdict->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  column->addWidget(s.title);
+  column->addWidget(s.target);
+  column->addWidget(s.expected);
+  column->addLayout(entry);
+  column->addLayout(takes);
+  column->addWidget(s.taken);
+  column->addWidget(s.verdict);
+  return s;
+}
+
+QWidget* StepCard::makeButtons() {
+  auto* box = new QWidget(this);
+  auto* row = new QHBoxLayout(box);
+  row->setContentsMargins(0, 0, 0, 0);
+  row->setSpacing(8);
+  const auto button = [&](const QString& name, const QString& text) {
+    auto* b = new QPushButton(text, box);
+    b->setObjectName(name);
+    b->setProperty("bench", true);
+    return b;
+  };
+  auto* earlier = button(QStringLiteral("step.earlier"), tr("Do it earlier"));
+  auto* later = button(QStringLiteral("step.later"), tr("Do it later"));
+  reason_ = new QLineEdit(box);
+  reason_->setObjectName(QStringLiteral("step.reason"));
+  reason_->setPlaceholderText(tr("Why it is skipped"));
+  reason_->setProperty("bench", true);
+  skip_ = button(QStringLiteral("step.skip"), tr("Skip"));
+  done_ = button(QStringLiteral("step.done"), tr("Done, next step"));
+  done_->setProperty("primary", true);
+  done_->setMinimumWidth(180);
+  connect(earlier, &QPushButton::clicked, this, [this] { model_.moveStep(-1); });
+  connect(later, &QPushButton::clicked, this, [this] { model_.moveStep(1); });
+  connect(reason_, &QLineEdit::textChanged, this,
+          [this](const QString& t) { skip_->setEnabled(!t.trimmed().isEmpty()); });
+  connect(skip_, &QPushButton::clicked, this, [this] {
+    const QString why = reason_->text().trimmed();
+    reason_->clear();
+    model_.skipStep(why);
+  });
+  connect(done_, &QPushButton::clicked, this, [this] { model_.finishStep(); });
+  skip_->setEnabled(false);
+  row->addWidget(earlier);
+  row->addWidget(later);
+  row->addWidget(reason_, 1);
+  row->addWidget(skip_);
+  row->addWidget(done_);
+  return box;
+}
+
+void StepCard::refresh() {
+  const BenchStep* step = model_.step();
+  setEnabled(step != nullptr);
+  if (!step) {
+    title_->setText(tr("Choose a list and start."));
+    for (QLabel* l : {phase_, why_, how_, caution_, even_, besides_}) l->clear();
+    for (SideBox& s : sides_) s.box->hide();
+    return;
+  }
+  const Tokens& t = tokens(palette());
+  phase_->setText(fromCore(name_of(step->spec->phase)).toUpper());
+  title_->setText(fromCore(step->title));
+  why_->setText(fromCore(step->spec->why));
+  how_->setText(fromCore(step->spec->how));
+  caution_->setText(step->spec->caution.empty() ? QString()
+                                                : coloured(t.warn, tr("\u26A0 %1").arg(fromCore(step->spec->caution))));
+  caution_->setVisible(!step->spec->caution.empty());
+  const bool one = step->gauge && !step->gauge->spec().per_wheel;
+  for (const Side side : both_sides) {
+    sides_[at(side)].box->setVisible(step->gauge.has_value() && !(one && side == Side::right));
+    if (step->gauge) refreshSide(side, *step);
+  }
+  shownStep_ = step->id;
+  const auto& v = model_.verdict();
+  even_->setText(v && v->apart
+                     ? (v->even ? coloured(t.good, tr("\u2713 Left and right are even."))
+                                : coloured(t.bad, tr("\u2715 Left and right are %1 %2 apart.")
+                                                      .arg(number(std::abs(*v->apart), step->gauge->spec().decimals),
+                                                           unitText(step->gauge->spec().unit))))
+                     : QString());
+  QStringList lines;
+  if (!model_.failure().isEmpty()) lines << coloured(t.bad, model_.failure());
+  if (v && step->gauge)
+    for (const Side side : both_sides) {
+      const auto& a = v->side[at(side)].answer;
+      if (!a || a->verdict != GaugeAnswer::Verdict::turn) continue;
+      QStringList moved;
+      for (const SideEffect& e : side_effects(model_.document().car(), model_.run().planned, *step->gauge, side, *a, 4))
+        moved << tr("%1 %2 to %3")
+                     .arg(figureLabel(*e.figure), figureText(*e.figure, e.from, 0), figureWithUnit(*e.figure, e.to, 0));
+      if (!moved.isEmpty())
+        lines << tr("Turning it back moves besides, %1: %2.").arg(sideTitle(side), moved.join(QStringLiteral("; ")));
+      break;
+    }
+  const auto last = model_.lastTime(step->id);
+  if (step->gauge && (last[0] || last[1])) {
+    const auto told = [&](Side s) {
+      return last[at(s)] ? gaugeText(step->gauge->spec(), *last[at(s)]) : tr("not read");
+    };
+    lines << coloured(t.soft, tr("Last time (%1): left %2, right %3.")
+                                  .arg(model_.lastStarted().left(10), told(Side::left), told(Side::right)));
+  }
+  besides_->setText(lines.join(QStringLiteral("<br>")));
+}
+
+void StepCard::refreshSide(Side side, const BenchStep& step) {
+  const Tokens& t = tokens(palette());
+  SideBox& s = sides_[at(side)];
+  const Gauge& g = *step.gauge;
+  const GaugeSpec& spec = g.spec();
+  const bool one = !spec.per_wheel;
+  const bool lock = g.kind == GaugeKind::lock_inside;
+  s.title->setText((one    ? tr("both wheels")
+                    : lock ? (side == Side::left ? tr("lock to the left") : tr("lock to the right"))
+                           : sideTitle(side))
+                       .toUpper() +
+                   tr(" SHOULD READ"));
+  const auto& v = model_.verdict();
+  const SideVerdict none;
+  const SideVerdict& verdict = v ? v->side[at(side)] : none;
+  s.target->setText(verdict.target ? gaugeText(spec, *verdict.target) : tr("no target"));
+  QString expected = tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
+  if (verdict.expected && verdict.target && std::abs(*verdict.expected - *verdict.target) > spec.resolution)
+    expected += tr("; after what was measured it should read %1 as it is").arg(gaugeText(spec, *verdict.expected));
+  s.expected->setText(coloured(t.soft, expected));
+  if (shownStep_ != step.id) {
+    const QSignalBlocker quiet(s.field);
+    s.field->setDecimals(spec.decimals);
+    s.field->setSingleStep(spec.resolution);
+    s.field->setSuffix(QLatin1Char(' ') + unitText(spec.unit));
+    s.field->setValue(verdict.target.value_or(0.0));
+  }
+  const StepRecord record = model_.record(step.id);
+  const auto& readings = record.readings[at(side)];
+  s.back->setEnabled(!readings.empty());
+  if (!verdict.read) {
+    s.taken->setText(coloured(t.soft, tr("nothing read yet")));
+    s.verdict->clear();
+    return;
+  }
+  QStringList each;
+  for (const double r : readings) each << number(r, spec.decimals);
+  s.taken->setText(verdict.read->count == 1
+                       ? tr("read %1").arg(gaugeText(spec, verdict.read->mean))
+                       : tr("mean %1 of %2, spread %3")
+                             .arg(gaugeText(spec, verdict.read->mean), each.join(QStringLiteral(", ")),
+                                  number(verdict.read->spread, spec.decimals + 1)));
+  s.verdict->setText(verdict.answer ? answerText(model_.document().car(), g, side, *verdict.answer, t) : QString());
+}
+
+}  // namespace lowkite::app

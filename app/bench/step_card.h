@@ -1,0 +1,55 @@
+// One step of the bench run: why, how, what it should read, what was read, and what to do about it. Large enough for
+// oily hands at arm's length.
+#pragma once
+
+#include <array>
+
+#include <QFrame>
+
+#include "app/bench/bench_model.h"
+
+class QDoubleSpinBox;
+class QLabel;
+class QLineEdit;
+class QPushButton;
+
+namespace lowkite::app {
+
+class StepCard : public QFrame {
+  Q_OBJECT
+ public:
+  explicit StepCard(BenchModel& model, QWidget* parent = nullptr);
+
+ private:
+  struct SideBox {
+    QWidget* box = nullptr;
+    QLabel* title = nullptr;
+    QLabel* target = nullptr;
+    QLabel* expected = nullptr;
+    QDoubleSpinBox* field = nullptr;
+    QPushButton* take = nullptr;
+    QPushButton* back = nullptr;
+    QLabel* taken = nullptr;
+    QLabel* verdict = nullptr;
+  };
+  SideBox makeSide(Side side);
+  QWidget* makeButtons();
+  void refresh();
+  void refreshSide(Side side, const BenchStep& step);
+
+  BenchModel& model_;
+  QLabel* phase_;
+  QLabel* title_;
+  QLabel* why_;
+  QLabel* how_;
+  QLabel* caution_;
+  std::array<SideBox, 2> sides_;
+  QLabel* even_;
+  QLabel* besides_;
+  QLineEdit* reason_;
+  QPushButton* skip_;
+  QPushButton* done_;
+  std::string shownStep_;
+};
+
+}  // namespace lowkite::app

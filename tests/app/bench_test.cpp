@@ -1,0 +1,189 @@
+// The bench as a racer uses it: a whole run with real clicks, killed in the middle and resumed with nothing lost.
+#include <QDir>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+
+#include "app/bench/bench_workspace.h"
+#include "app/shared/banner.h"
+#include "core/io/bench_file.hpp"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class BenchTest : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    click(QStringLiteral("workspace.0"));
+    ASSERT_TRUE(window_->bench().isVisible());
+  }
+  BenchModel& bench() { return window_->bench().model(); }
+  void goTo(const char* id) {
+    for (int i = 0; i < static_cast<int>(bench().steps().size()); ++i)
+      if (bench().steps()[static_cast<std::size_t>(i)].id == id)
+        find<QListWidget>(QStringLiteral("bench.steps"))->setCurrentRow(i);
+    settle();
+    ASSERT_EQ(bench().step()->id, id);
+  }
+  void read(const char* side, double value) {
+    find<QDoubleSpinBox>(QStringLiteral("step.%1.field").arg(QLatin1String(side)))->setValue(value);
+    click(QStringLiteral("step.%1.take").arg(QLatin1String(side)));
+  }
+};
+
+TEST_F(BenchTest, NothingIsMeasuredBeforeTheStart) {
+  EXPECT_FALSE(bench().hasRun());
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("bench.measured"))->isEnabled());
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("bench.resume"))->isEnabled());
+  click(QStringLiteral("bench.start"));
+  EXPECT_TRUE(bench().hasRun());
+  EXPECT_EQ(find<QListWidget>(QStringLiteral("bench.steps"))->count(), static_cast<int>(bench().steps().size()));
+  EXPECT_TRUE(QFile::exists(bench().path()));
+}
+
+TEST_F(BenchTest, AWholeRunIsDrivenToItsEnd) {
+  click(QStringLiteral("bench.start"));
+  const int all = static_cast<int>(bench().steps().size());
+  for (int i = 0; i < all; ++i) {
+    const BenchStep step = *bench().step();
+    EXPECT_FALSE(text(QStringLiteral("step.why")).isEmpty()) << step.id;
+    if (step.gauge) {
+      ASSERT_TRUE(bench().verdict()) << step.id;
+      // The field starts at the target: read it as it stands.
+      click(QStringLiteral("step.left.take"));
+      if (step.gauge->spec().per_wheel) click(QStringLiteral("step.right.take"));
+      EXPECT_TRUE(bench().verdict()->good()) << step.id;
+      EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("As it should"))) << step.id;
+    }
+    click(QStringLiteral("step.done"));
+  }
+  EXPECT_EQ(bench().stepsDone(), all);
+  EXPECT_TRUE(text(QStringLiteral("bench.progress")).startsWith(QStringLiteral("%1 of %1").arg(all)));
+  EXPECT_TRUE(bench().unfinished().isEmpty()) << "nothing is left to resume";
+}
+
+TEST_F(BenchTest, AReadingThatIsOffSaysPartWayAndTurns) {
+  click(QStringLiteral("bench.start"));
+  goTo("camber:front");
+  read("left", -0.9);
+  read("right", -2.2);
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).contains(QStringLiteral("Camber link, right: lengthen")));
+  EXPECT_TRUE(text(QStringLiteral("step.even")).contains(QStringLiteral("apart")));
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("moves besides")));
+  read("right", -2.0);
+  EXPECT_TRUE(text(QStringLiteral("step.right.taken")).contains(QStringLiteral("spread")));
+  click(QStringLiteral("step.right.back"));
+  click(QStringLiteral("step.right.back"));
+  EXPECT_TRUE(text(QStringLiteral("step.right.taken")).contains(QStringLiteral("nothing read")));
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).isEmpty());
+}
+
+TEST_F(BenchTest, AStepIsSkippedOnlyWithAReasonAndMayBeMoved) {
+  click(QStringLiteral("bench.start"));
+  auto* skip = find<QPushButton>(QStringLiteral("step.skip"));
+  EXPECT_FALSE(skip->isEnabled());
+  QTest::keyClicks(find<QLineEdit>(QStringLiteral("step.reason")), QStringLiteral("done yesterday"));
+  EXPECT_TRUE(skip->isEnabled());
+  click(QStringLiteral("step.skip"));
+  EXPECT_EQ(bench().stepsSkipped(), 1);
+  EXPECT_EQ(bench().record("free").reason, "done yesterday");
+  const std::string second = bench().step()->id;
+  click(QStringLiteral("step.later"));
+  EXPECT_EQ(bench().step()->id, second);
+  EXPECT_EQ(bench().current(), 2);
+  EXPECT_EQ(bench().run().order[2], second);
+}
+
+TEST_F(BenchTest, ARunThatWasCutOffIsResumedWithNothingLost) {
+  click(QStringLiteral("bench.start"));
+  goTo("camber:front");
+  read("left", -1.3);
+  read("right", -0.7);
+  const BenchRun before = bench().run();
+  const QString path = bench().path();
+  // As after a kill: the window is gone without a word, a new one comes up on the same folders.
+  window_.reset();
+  window_ = newWindow();
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
+  window_->show();
+  settle();
+  click(QStringLiteral("workspace.0"));
+  EXPECT_FALSE(bench().hasRun());
+  click(QStringLiteral("bench.resume"));
+  ASSERT_TRUE(bench().hasRun());
+  EXPECT_EQ(bench().path(), path);
+  EXPECT_EQ(bench().run(), before);
+  goTo("camber:front");
+  EXPECT_TRUE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("1.3")));
+}
+
+TEST_F(BenchTest, TheNextRunShowsWhatWasReadLastTime) {
+  click(QStringLiteral("bench.start"));
+  goTo("toe:front");
+  read("left", -1.5);
+  QTest::qWait(1100);  // runs are told apart by the second they were started in
+  click(QStringLiteral("bench.start"));
+  goTo("toe:front");
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("Last time")));
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("1.5 deg out")));
+}
+
+TEST_F(BenchTest, TheCarAsMeasuredGoesToPlanAndIsUndone) {
+  click(QStringLiteral("bench.start"));
+  goTo("links:front:camber_link");
+  const double target = *bench().verdict()->side[0].target;
+  read("left", target + 0.5);
+  read("right", target);
+  click(QStringLiteral("bench.measured"));
+  EXPECT_NEAR(value("front_camber_link", Side::left), 0.5, 0.02) << "half a turn of a millimetre a turn";
+  EXPECT_NEAR(value("front_camber_link", Side::right), 0.0, 0.01);
+  EXPECT_TRUE(window_->isWindowModified());
+  click(QStringLiteral("workspace.1"));
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(value("front_camber_link", Side::left), 0.0);
+}
+
+TEST_F(BenchTest, TheBenchKitShiftsTargetsAndIsKeptWithTheRun) {
+  click(QStringLiteral("bench.start"));
+  goTo("down_stop:front");
+  const double before = *bench().verdict()->side[0].target;
+  find<QDoubleSpinBox>(QStringLiteral("kit.blocks"))->setValue(15.0);
+  settle();
+  EXPECT_NEAR(*bench().verdict()->side[0].target, before + 5.0, 1e-9);
+  const auto kept = load_run(bench().path().toStdString(), document().car());
+  ASSERT_TRUE(kept);
+  EXPECT_EQ(kept->bench.down_stop_blocks_mm, 15.0);
+}
+
+TEST_F(BenchTest, ShortListsAreShort) {
+  click(QStringLiteral("bench.list.2"));
+  click(QStringLiteral("bench.start"));
+  EXPECT_EQ(bench().run().list, BenchList::between_rounds);
+  EXPECT_LT(bench().steps().size(), bench_steps(document().car(), BenchList::full).size());
+}
+
+TEST_F(BenchTest, AFolderThatCannotBeWrittenIsSaid) {
+  click(QStringLiteral("bench.start"));
+  const QString path = bench().path();
+  // The folder goes away under the program.
+  QDir(QFileInfo(path).absolutePath()).removeRecursively();
+  goTo("camber:front");
+  read("left", -1.0);
+  EXPECT_TRUE(window_->banner().isVisible());
+  EXPECT_EQ(bench().record("camber:front").readings[0].size(), 1u) << "the reading itself is not lost";
+}
+
+TEST_F(BenchTest, EveryBenchTargetIsLargeEnoughForAHand) {
+  click(QStringLiteral("bench.start"));
+  goTo("camber:front");
+  for (const char* name : {"step.left.take", "step.left.back", "step.left.less", "step.left.field", "step.done",
+                           "step.skip", "step.earlier", "bench.start", "bench.measured"})
+    EXPECT_GE(find<QWidget>(QLatin1String(name))->height(), 46) << name;
+}
+
+}  // namespace
+}  // namespace lowkite::app
