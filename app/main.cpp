@@ -3,6 +3,7 @@
 #include <QCommandLineParser>
 #include <QSettings>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 
 #include "app/document/open_files.h"
 #include "app/main_window.h"
@@ -43,7 +44,9 @@ int main(int argc, char** argv) {
   if (grabbing) QStandardPaths::setTestModeEnabled(true);  // the racer's settings stay out of the pictures
   const bool startDark = !grabbing && (parser.isSet(dark) || QSettings().value(QStringLiteral("look/dark")).toBool());
   applyTheme(app, startDark ? Shade::dark : Shade::light);
-  MainWindow window(dataFolder + QStringLiteral("/autosave"));
+  // Pictures are taken on a clean table: no runs or recovery copies of the racer's, and none left behind.
+  const QTemporaryDir clean;
+  MainWindow window(grabbing ? clean.path() : dataFolder + QStringLiteral("/autosave"));
   if (startDark) window.setShade(Shade::dark);
   if (grabbing) return grabScreens(window, parser.value(grab)) ? 0 : 1;
 

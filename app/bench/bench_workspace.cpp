@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QCoreApplication>
 #include <QDoubleSpinBox>
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -10,8 +11,10 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/bench/bench_sheet.h"
 #include "app/bench/step_card.h"
 #include "app/shared/gauge_words.h"
 #include "app/shared/segmented.h"
@@ -128,7 +131,20 @@ QWidget* BenchWorkspace::makeFoot() {
   measured_->setToolTip(
       tr("Puts ride heights, links and droop screws as they were read into the setup; one undo step"));
   connect(measured_, &QPushButton::clicked, this, [this] { model_.takeAsMeasured(); });
+  sheet_ = new QToolButton(panel);
+  sheet_->setObjectName(QStringLiteral("bench.sheet"));
+  sheet_->setText(tr("Bench sheet, PDF"));
+  sheet_->setProperty("bench", true);
+  sheet_->setPopupMode(QToolButton::InstantPopup);
+  auto* pages = new QMenu(sheet_);
+  pages->addAction(tr("A4"), this, [this] { writeSheet(QPageSize::A4); });
+  pages->addAction(tr("Letter"), this, [this] { writeSheet(QPageSize::Letter); });
+  sheet_->setMenu(pages);
+  askSheetPath = [this] {
+    return QFileDialog::getSaveFileName(this, tr("Bench sheet"), tr("bench-sheet.pdf"), QStringLiteral("*.pdf"));
+  };
   row->addWidget(progress_, 1);
+  row->addWidget(sheet_);
   row->addWidget(measured_);
   return panel;
 }
@@ -136,6 +152,14 @@ QWidget* BenchWorkspace::makeFoot() {
 void BenchWorkspace::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
   refresh();
+}
+
+void BenchWorkspace::writeSheet(QPageSize::PageSizeId page) {
+  const QString path = askSheetPath();
+  if (path.isEmpty()) return;
+  Q_EMIT told(writeBenchSheet(model_.document().car(), model_.run(), page, path)
+                  ? tr("The bench sheet is in %1.").arg(path)
+                  : tr("%1 could not be written. Choose a folder that can be written to.").arg(path));
 }
 
 void BenchWorkspace::takeKit() {
@@ -154,6 +178,7 @@ void BenchWorkspace::refresh() {
   start_->setEnabled(car);
   resume_->setEnabled(car && !model_.unfinished().isEmpty());
   measured_->setEnabled(model_.hasRun());
+  sheet_->setEnabled(model_.hasRun());
   for (QWidget* w : {static_cast<QWidget*>(blocks_), static_cast<QWidget*>(play_), static_cast<QWidget*>(cup_),
                      static_cast<QWidget*>(caliper_)})
     w->setEnabled(model_.hasRun());

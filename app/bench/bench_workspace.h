@@ -1,6 +1,9 @@
 // Bench: measure and set in order. The steps on the left, the one in hand in the middle, what stands at the end below.
 #pragma once
 
+#include <functional>
+
+#include <QPageSize>
 #include <QWidget>
 
 #include "app/bench/bench_model.h"
@@ -11,6 +14,7 @@ class QComboBox;
 class QLabel;
 class QListWidget;
 class QPushButton;
+class QToolButton;
 
 namespace lowkite::app {
 
@@ -28,6 +32,8 @@ class BenchWorkspace : public QWidget, public Workspace {
   [[nodiscard]] QString figuresAsText() const override;
 
   [[nodiscard]] BenchModel& model() { return model_; }
+  /// Asks where the sheet should go; answerable by tests.
+  std::function<QString()> askSheetPath;
 
  Q_SIGNALS:
   void told(const QString& news);
@@ -41,6 +47,7 @@ class BenchWorkspace : public QWidget, public Workspace {
   void refresh();
   void refreshList();
   void takeKit();
+  void writeSheet(QPageSize::PageSizeId page);
 
   BenchModel model_;
   Segmented* lists_ = nullptr;
@@ -53,6 +60,7 @@ class BenchWorkspace : public QWidget, public Workspace {
   QComboBox* caliper_ = nullptr;
   QLabel* progress_ = nullptr;
   QPushButton* measured_ = nullptr;
+  QToolButton* sheet_ = nullptr;
 };
 
 }  // namespace lowkite::app

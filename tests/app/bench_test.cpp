@@ -4,8 +4,11 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QMenu>
 #include <QPushButton>
+#include <QToolButton>
 
+#include "app/bench/bench_sheet.h"
 #include "app/bench/bench_workspace.h"
 #include "app/shared/banner.h"
 #include "core/io/bench_file.hpp"
@@ -157,6 +160,26 @@ TEST_F(BenchTest, TheBenchKitShiftsTargetsAndIsKeptWithTheRun) {
   const auto kept = load_run(bench().path().toStdString(), document().car());
   ASSERT_TRUE(kept);
   EXPECT_EQ(kept->bench.down_stop_blocks_mm, 15.0);
+}
+
+TEST_F(BenchTest, TheSheetIsWrittenWithTargetsAndWhatWasRead) {
+  click(QStringLiteral("bench.start"));
+  goTo("camber:front");
+  read("left", -1.4);
+  const QString html = benchSheetHtml(document().car(), bench().run());
+  EXPECT_TRUE(html.contains(QStringLiteral("Camber, front")));
+  EXPECT_TRUE(html.contains(QStringLiteral("\u22121.4 deg")));
+  EXPECT_TRUE(html.contains(QStringLiteral("Battery out")));
+  for (const BenchStep& s : bench().steps()) EXPECT_TRUE(html.contains(QString::fromStdString(s.title))) << s.id;
+  const QString pdf = folder_.filePath(QStringLiteral("sheet.pdf"));
+  window_->bench().askSheetPath = [&] { return pdf; };
+  find<QToolButton>(QStringLiteral("bench.sheet"))->menu()->actions().at(1)->trigger();
+  QFile file(pdf);
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  EXPECT_TRUE(file.readAll().startsWith("%PDF"));
+  window_->bench().askSheetPath = [] { return QStringLiteral("/nowhere/sheet.pdf"); };
+  find<QToolButton>(QStringLiteral("bench.sheet"))->menu()->actions().at(0)->trigger();
+  EXPECT_TRUE(window_->banner().isVisible());
 }
 
 TEST_F(BenchTest, ShortListsAreShort) {

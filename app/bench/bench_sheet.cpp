@@ -1,0 +1,108 @@
+#include "app/bench/bench_sheet.h"
+
+#include <QBuffer>
+#include <QCoreApplication>
+#include <QPageLayout>
+#include <QPdfWriter>
+#include <QSaveFile>
+#include <QTextDocument>
+
+#include "app/shared/gauge_words.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+QString tr(const char* text) {
+  return QCoreApplication::translate("BenchSheet", text);
+}
+
+QString fromCore(const std::string& text) {
+  return QCoreApplication::translate("Core", text.c_str());
+}
+
+QString cell(const QString& text, const char* attributes = "") {
+  return QStringLiteral("<td %1>%2</td>").arg(QLatin1String(attributes), text);
+}
+
+/// What is read is written by hand into a box, unless it was read already.
+QString box(const StepRecord& record, Side side, const GaugeSpec& spec) {
+  const auto read = average(record.readings[at(side)]);
+  return read ? gaugeText(spec, read->mean) : QString();
+}
+
+}  // namespace
+
+QString benchSheetHtml(const Car& car, const BenchRun& run) {
+  QString rows;
+  for (const BenchStep& step : steps_of(car, run)) {
+    const auto found = run.records.find(step.id);
+    const StepRecord record = found == run.records.end() ? StepRecord{} : found->second;
+    const QString done = record.state == StepState::done      ? QStringLiteral("\u2713")
+                         : record.state == StepState::skipped ? tr("skipped")
+                                                              : QStringLiteral("\u25A1");
+    QString row = cell(done, "align='center'") + cell(fromCore(step.title).toHtmlEscaped());
+    const auto verdict = step.gauge ? judge(car, run, step) : tl::expected<StepVerdict, CornerFailure>(StepVerdict{});
+    if (!step.gauge || !verdict) {
+      row += cell(QString(), "colspan='5'");
+    } else {
+      const GaugeSpec& spec = step.gauge->spec();
+      const auto target = [&](Side side) {
+        const auto& t = verdict->side[at(side)].target;
+        return t ? gaugeText(spec, *t) : QString();
+      };
+      if (spec.per_wheel)
+        row += cell(target(Side::left), "align='right'") + cell(box(record, Side::left, spec)) +
+               cell(target(Side::right), "align='right'") + cell(box(record, Side::right, spec));
+      else
+        row += cell(target(Side::left), "align='right'") + cell(box(record, Side::left, spec), "colspan='3'");
+      row += cell(QStringLiteral("\u00B1 %1").arg(QString::number(spec.resolution)), "align='right'");
+    }
+    rows += QStringLiteral("<tr>%1</tr>").arg(row);
+  }
+  const QString head =
+      QStringLiteral(
+          "<tr><th width='5%'></th><th align='left' width='34%'>%1</th><th width='14%'>%2</th><th width='13%'>%3</th>"
+          "<th width='14%'>%4</th><th width='13%'>%3</th><th width='7%'>%5</th></tr>")
+          .arg(tr("Step"), tr("Left should read"), tr("reads"), tr("Right should read"), tr("tells"));
+  const QString kit = tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
+                          .arg(number(run.bench.down_stop_blocks_mm, 1), number(run.bench.slop_mm, 1),
+                               QString::fromUtf8(name_of(run.bench.caliper).data(),
+                                                 static_cast<qsizetype>(name_of(run.bench.caliper).size())),
+                               number(run.bench.cup_mm, 1));
+  return QStringLiteral(
+             "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' "
+             "width='100%'>%4%5</table><p>%6</p>")
+      .arg(tr("Bench sheet: %1").arg(QString::fromStdString(car.name).toHtmlEscaped()),
+           tr("Setup %1, %2")
+               .arg(QString::fromStdString(run.planned.name).toHtmlEscaped(),
+                    QString::fromStdString(run.started).left(10)),
+           kit, head, rows,
+           tr("Battery out, or motor unplugged and pinion off mesh, before end points are set or hands come near "
+              "gears. The rules of "
+              "your club or federation come first."));
+}
+
+bool writeBenchSheet(const Car& car, const BenchRun& run, QPageSize::PageSizeId page, const QString& path) {
+  QTextDocument document;
+  document.setDefaultFont(textFont(12));
+  document.setHtml(benchSheetHtml(car, run));
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  {
+    QPdfWriter pdf(&buffer);
+    pdf.setTitle(tr("Low Kite bench sheet"));
+    pdf.setPageSize(QPageSize(page));
+    pdf.setPageMargins(QMarginsF(12, 12, 12, 12), QPageLayout::Millimeter);
+    pdf.setResolution(96);  // sizes in the document are pixels of a screen
+    document.setDocumentMargin(0);
+    document.setPageSize(QSizeF(pdf.width(), pdf.height()));
+    document.print(&pdf);
+  }
+  QSaveFile file(path);
+  return file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit();
+}
+
+}  // namespace lowkite::app
