@@ -37,8 +37,8 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   banner_ = new Banner(page);
   faults_ = new FaultPanel(page);
   pages_ = new QStackedWidget(page);
-  bench_ = new BenchWorkspace(document_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
-  plan_ = new PlanWorkspace(document_, pages_);
+  bench_ = new BenchWorkspace(document_, club_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
+  plan_ = new PlanWorkspace(document_, club_, pages_);
   workspaces_ = {bench_, plan_};
   QStringList titles;
   for (Workspace* w : workspaces_) {

@@ -9,6 +9,7 @@
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "app/shared/club_rules.h"
 #include "app/shared/theme.h"
 
 class QMenu;
@@ -73,6 +74,7 @@ class MainWindow : public QMainWindow {
 
   Document document_;
   Autosave autosave_;
+  ClubRules club_;
   Shade shade_ = Shade::light;
   [[nodiscard]] Workspace& shown() const;
 

@@ -11,11 +11,13 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/bench/bench_sheet.h"
 #include "app/bench/step_card.h"
+#include "app/shared/club_rules.h"
 #include "app/shared/gauge_words.h"
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
@@ -40,8 +42,8 @@ QString sign(const StepRecord& r) {
 
 }  // namespace
 
-BenchWorkspace::BenchWorkspace(Document& document, const QString& folder, QWidget* parent)
-    : QWidget(parent), model_(document, folder) {
+BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const QString& folder, QWidget* parent)
+    : QWidget(parent), model_(document, folder), club_(club) {
   setObjectName(QStringLiteral("bench"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);
@@ -54,6 +56,8 @@ BenchWorkspace::BenchWorkspace(Document& document, const QString& folder, QWidge
   column->addWidget(makeFoot());
   connect(&model_, &BenchModel::changed, this, &BenchWorkspace::refresh);
   connect(&model_, &BenchModel::told, this, &BenchWorkspace::told);
+  connect(&model_.document(), &Document::inputsChanged, this, &BenchWorkspace::refresh);
+  connect(&club_, &ClubRules::changed, this, &BenchWorkspace::refresh);
   refresh();
 }
 
@@ -82,39 +86,95 @@ QWidget* BenchWorkspace::makeLeft() {
   steps_->setFrameShape(QFrame::NoFrame);
   steps_->setFont(textFont(14));
   connect(steps_, &QListWidget::currentRowChanged, this, [this](int row) { model_.goTo(row); });
-  auto* kit = new QGridLayout;
-  kit->setHorizontalSpacing(6);
+  auto* below = new Segmented(QStringLiteral("bench.below"), {tr("Bench kit"), tr("Club limits")}, panel);
+  auto* pages = new QStackedWidget(panel);
+  pages->addWidget(makeKit());
+  pages->addWidget(makeClub());
+  pages->setFixedHeight(124);
+  connect(below, &Segmented::chosen, pages, &QStackedWidget::setCurrentIndex);
+  column->addWidget(lists_, 0, Qt::AlignLeft);
+  column->addLayout(starts);
+  column->addWidget(steps_, 1);
+  column->addWidget(below, 0, Qt::AlignLeft);
+  column->addWidget(pages);
+  return panel;
+}
+
+namespace {
+
+QDoubleSpinBox* numberField(QWidget* parent, const QString& name, double most, double step, const QString& suffix) {
+  auto* s = new QDoubleSpinBox(parent);
+  s->setObjectName(name);
+  s->setRange(0.0, most);
+  s->setSingleStep(step);
+  s->setDecimals(step < 1.0 ? 1 : 0);
+  s->setSuffix(suffix);
+  s->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  s->setMinimumHeight(targetHeight);
+  return s;
+}
+
+}  // namespace
+
+QWidget* BenchWorkspace::makeKit() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(6);
   const auto spin = [&](const QString& name, const QString& what, double most, double step, int at) {
-    auto* s = new QDoubleSpinBox(panel);
-    s->setObjectName(name);
-    s->setRange(0.0, most);
-    s->setDecimals(1);
-    s->setSingleStep(step);
-    s->setSuffix(tr(" mm"));
-    s->setButtonSymbols(QAbstractSpinBox::NoButtons);
-    s->setMinimumHeight(targetHeight);
-    auto* text = new QLabel(what, panel);
+    QDoubleSpinBox* s = numberField(box, name, most, step, tr(" mm"));
+    auto* text = new QLabel(what, box);
     text->setBuddy(s);
-    kit->addWidget(text, at / 2, (at % 2) * 2);
-    kit->addWidget(s, at / 2, (at % 2) * 2 + 1);
+    grid->addWidget(text, at / 2, (at % 2) * 2);
+    grid->addWidget(s, at / 2, (at % 2) * 2 + 1);
     connect(s, &QDoubleSpinBox::valueChanged, this, &BenchWorkspace::takeKit);
     return s;
   };
   blocks_ = spin(QStringLiteral("kit.blocks"), tr("Blocks"), 40.0, 0.5, 0);
   play_ = spin(QStringLiteral("kit.play"), tr("Play"), 3.0, 0.1, 1);
   cup_ = spin(QStringLiteral("kit.cup"), tr("Cup"), 15.0, 0.5, 2);
-  caliper_ = new QComboBox(panel);
+  caliper_ = new QComboBox(box);
   caliper_->setObjectName(QStringLiteral("kit.caliper"));
   caliper_->setAccessibleName(tr("How the caliper is laid"));
   caliper_->addItems({tr("between"), tr("over"), tr("centres")});
   caliper_->setMinimumHeight(targetHeight);
   connect(caliper_, &QComboBox::currentIndexChanged, this, &BenchWorkspace::takeKit);
-  kit->addWidget(caliper_, 1, 2, 1, 2);
-  column->addWidget(lists_, 0, Qt::AlignLeft);
-  column->addLayout(starts);
-  column->addWidget(steps_, 1);
-  column->addLayout(kit);
-  return panel;
+  grid->addWidget(caliper_, 1, 2, 1, 2);
+  return box;
+}
+
+QWidget* BenchWorkspace::makeClub() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setVerticalSpacing(2);
+  const auto spin = [&](const QString& name, const QString& what, double most, double step, const QString& suffix,
+                        double value, int row) {
+    QDoubleSpinBox* s = numberField(box, name, most, step, suffix);
+    s->setSpecialValueText(tr("no limit"));
+    s->setValue(value);
+    auto* text = new QLabel(what, box);
+    text->setBuddy(s);
+    grid->addWidget(text, row, 0);
+    grid->addWidget(s, row, 1);
+    connect(s, &QDoubleSpinBox::valueChanged, this, &BenchWorkspace::takeClub);
+    return s;
+  };
+  const ClubLimits& l = club_.limits();
+  leastMass_ =
+      spin(QStringLiteral("club.mass"), tr("Weight at least"), 20000.0, 5.0, tr(" g"), l.least_mass_g.value_or(0.0), 0);
+  leastHeight_ = spin(QStringLiteral("club.height"), tr("Ride height at least"), 60.0, 0.1, tr(" mm"),
+                      l.least_ride_height_mm.value_or(0.0), 1);
+  mostWidth_ =
+      spin(QStringLiteral("club.width"), tr("Width at most"), 500.0, 0.5, tr(" mm"), l.most_width_mm.value_or(0.0), 2);
+  return box;
+}
+
+void BenchWorkspace::takeClub() {
+  const auto limit = [](const QDoubleSpinBox* s) {
+    return s->value() > 0.0 ? std::optional(s->value()) : std::nullopt;
+  };
+  club_.setLimits({limit(leastMass_), limit(leastHeight_), limit(mostWidth_)});
 }
 
 QWidget* BenchWorkspace::makeFoot() {
@@ -125,6 +185,7 @@ QWidget* BenchWorkspace::makeFoot() {
   progress_ = new QLabel(panel);
   progress_->setObjectName(QStringLiteral("bench.progress"));
   progress_->setFont(textFont(14, true));
+  progress_->setWordWrap(true);
   measured_ = new QPushButton(tr("Car as measured to Plan"), panel);
   measured_->setObjectName(QStringLiteral("bench.measured"));
   measured_->setProperty("bench", true);
@@ -183,8 +244,18 @@ void BenchWorkspace::refresh() {
                      static_cast<QWidget*>(caliper_)})
     w->setEnabled(model_.hasRun());
   refreshList();
+  QString against;
+  if (car) {
+    // The car as it was measured counts, where something was measured.
+    const Setup setup =
+        model_.hasRun() ? as_measured(model_.document().car(), model_.run()) : model_.document().setup();
+    if (const auto built = build_model(model_.document().car(), setup)) against = club_.warning(*built);
+    if (!against.isEmpty())
+      against = QStringLiteral(" <span style='color:%1'>! %2</span>")
+                    .arg(tokens(palette()).warn.name(), against.toHtmlEscaped());
+  }
   if (!model_.hasRun()) {
-    progress_->setText(car ? tr("Nothing is being measured. The targets will be those of the setup in Plan.")
+    progress_->setText(car ? tr("Nothing is being measured. The targets will be those of the setup in Plan.") + against
                            : tr("No car is open."));
     return;
   }
@@ -197,7 +268,7 @@ void BenchWorkspace::refresh() {
   const int all = static_cast<int>(model_.steps().size());
   QString text = tr("%1 of %2 steps done").arg(model_.stepsDone()).arg(all);
   if (model_.stepsSkipped() > 0) text += tr(", %1 skipped").arg(model_.stepsSkipped());
-  progress_->setText(text + QLatin1Char('.'));
+  progress_->setText(text + QLatin1Char('.') + against);
 }
 
 void BenchWorkspace::refreshList() {

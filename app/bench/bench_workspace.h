@@ -18,13 +18,14 @@ class QToolButton;
 
 namespace lowkite::app {
 
+class ClubRules;
 class Segmented;
 
 class BenchWorkspace : public QWidget, public Workspace {
   Q_OBJECT
  public:
   /// `folder`: where runs are kept.
-  BenchWorkspace(Document& document, const QString& folder, QWidget* parent = nullptr);
+  BenchWorkspace(Document& document, ClubRules& club, const QString& folder, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Bench"); }
   [[nodiscard]] QWidget* page() override { return this; }
@@ -44,12 +45,16 @@ class BenchWorkspace : public QWidget, public Workspace {
  private:
   QWidget* makeLeft();
   QWidget* makeFoot();
+  QWidget* makeKit();
+  QWidget* makeClub();
+  void takeClub();
   void refresh();
   void refreshList();
   void takeKit();
   void writeSheet(QPageSize::PageSizeId page);
 
   BenchModel model_;
+  ClubRules& club_;
   Segmented* lists_ = nullptr;
   QPushButton* start_ = nullptr;
   QPushButton* resume_ = nullptr;
@@ -58,6 +63,9 @@ class BenchWorkspace : public QWidget, public Workspace {
   QDoubleSpinBox* play_ = nullptr;
   QDoubleSpinBox* cup_ = nullptr;
   QComboBox* caliper_ = nullptr;
+  QDoubleSpinBox* leastMass_ = nullptr;
+  QDoubleSpinBox* leastHeight_ = nullptr;
+  QDoubleSpinBox* mostWidth_ = nullptr;
   QLabel* progress_ = nullptr;
   QPushButton* measured_ = nullptr;
   QToolButton* sheet_ = nullptr;

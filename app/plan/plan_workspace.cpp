@@ -27,7 +27,7 @@
 
 namespace lowkite::app {
 
-PlanWorkspace::PlanWorkspace(Document& document, QWidget* parent) : QWidget(parent), model_(document) {
+PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, QWidget* parent) : QWidget(parent), model_(document) {
   setObjectName(QStringLiteral("plan"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);
@@ -41,7 +41,7 @@ PlanWorkspace::PlanWorkspace(Document& document, QWidget* parent) : QWidget(pare
   row->addWidget(makeRight());
   column->addWidget(makeToolRow());
   column->addLayout(row, 1);
-  column->addWidget(new ResetStrip(model_, this));
+  column->addWidget(new ResetStrip(model_, club, this));
   makeShortcuts();
   drawings_.front()->setFocus();
 }

@@ -13,6 +13,7 @@ class QStackedWidget;
 
 namespace lowkite::app {
 
+class ClubRules;
 class CurvePanel;
 class DrawingView;
 class FigurePanel;
@@ -22,7 +23,7 @@ class Segmented;
 class PlanWorkspace : public QWidget, public Workspace {
   Q_OBJECT
  public:
-  explicit PlanWorkspace(Document& document, QWidget* parent = nullptr);
+  PlanWorkspace(Document& document, ClubRules& club, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Plan"); }
   [[nodiscard]] QWidget* page() override { return this; }

@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/shared/club_rules.h"
 #include "app/shared/theme.h"
 #include "app/shared/two_lines.h"
 #include "app/shared/wording.h"
@@ -20,7 +21,8 @@ constexpr double leastRide_mm = 0.05;  ///< what a ride-height gauge can tell
 
 }  // namespace
 
-ResetStrip::ResetStrip(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+ResetStrip::ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent)
+    : QFrame(parent), model_(model), club_(club) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("reset"));
   setFixedHeight(stripHeight);  // whatever the words, nothing else in the window moves
@@ -59,6 +61,7 @@ ResetStrip::ResetStrip(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   connect(apply_, &QPushButton::clicked, &model_, &PlanModel::applyReset);
   row->addWidget(apply_);
   connect(&model_, &PlanModel::comparisonChanged, this, &ResetStrip::refresh);
+  connect(&club_, &ClubRules::changed, this, &ResetStrip::refresh);
 }
 
 void ResetStrip::refresh() {
@@ -95,7 +98,11 @@ void ResetStrip::refresh() {
   for (const ResetGap& gap : c->work.gaps)
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));
-  words_->tell(work, rest.isEmpty() ? QString() : rest.join(QStringLiteral("; ")) + QLatin1Char('.'));
+  QString second = rest.isEmpty() ? QString() : rest.join(QStringLiteral("; ")) + QLatin1Char('.');
+  if (const QString against = club_.warning(c->reset->model); !against.isEmpty())
+    second = QStringLiteral("<span style='color:%1'>! %2</span> %3")
+                 .arg(tokens(palette()).warn.name(), against.toHtmlEscaped(), second.toHtmlEscaped());
+  words_->tell(work, second);
 }
 
 }  // namespace lowkite::app

@@ -10,17 +10,19 @@ class QPushButton;
 
 namespace lowkite::app {
 
+class ClubRules;
 class TwoLines;
 
 class ResetStrip : public QFrame {
   Q_OBJECT
  public:
-  explicit ResetStrip(PlanModel& model, QWidget* parent = nullptr);
+  ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent = nullptr);
 
  private:
   void refresh();
 
   PlanModel& model_;
+  ClubRules& club_;
   TwoLines* words_;  ///< the work, and what is left
   QCheckBox* camber_;
   QCheckBox* toe_;

@@ -182,6 +182,24 @@ TEST_F(BenchTest, TheSheetIsWrittenWithTargetsAndWhatWasRead) {
   EXPECT_TRUE(window_->banner().isVisible());
 }
 
+TEST_F(BenchTest, ClubLimitsWarnHereAndInPlanAndAreRemembered) {
+  click(QStringLiteral("bench.below.1"));
+  find<QDoubleSpinBox>(QStringLiteral("club.mass"))->setValue(1400);
+  find<QDoubleSpinBox>(QStringLiteral("club.height"))->setValue(5.0);
+  settle();
+  const QString here = text(QStringLiteral("bench.progress"));
+  EXPECT_TRUE(here.contains(QStringLiteral("1350 g, at least 1400 g"))) << here.toStdString();
+  EXPECT_FALSE(here.contains(QStringLiteral("ride height"))) << "5.4 mm is enough";
+  find<QDoubleSpinBox>(QStringLiteral("club.mass"))->setValue(0);
+  find<QDoubleSpinBox>(QStringLiteral("club.width"))->setValue(185.0);
+  settle();
+  click(QStringLiteral("workspace.1"));
+  EXPECT_TRUE(text(QStringLiteral("reset.rest")).contains(QStringLiteral("at most 185.0 mm")));
+  window_.reset();
+  window_ = newWindow();
+  EXPECT_EQ(window_->findChild<QDoubleSpinBox*>(QStringLiteral("club.width"))->value(), 185.0);
+}
+
 TEST_F(BenchTest, ShortListsAreShort) {
   click(QStringLiteral("bench.list.2"));
   click(QStringLiteral("bench.start"));

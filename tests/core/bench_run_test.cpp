@@ -1,6 +1,8 @@
 // The bench run: its order, its targets, its verdicts, the car as measured, and its file.
 #include "core/bench/run.hpp"
 
+#include "core/bench/club_limits.hpp"
+
 #include <gtest/gtest.h>
 
 #include "core/io/bench_file.hpp"
@@ -251,6 +253,27 @@ TEST(StepsThatThisProgramDoesNotKnow, ArePassedOverAndKept) {
   const auto back = read_run(write_run(run, car), "run.json", car);
   ASSERT_TRUE(back);
   EXPECT_EQ(back->order[2], "polish:body");
+}
+
+TEST(ClubLimits, AreMeasuredAtTheTyresEdgesAndUnderThePlate) {
+  const Car car = test::touring();
+  const auto model = build_model(car, kit_setup(car));
+  const auto pose = pose_car(*model, static_attitude(*model));
+  const CarFigures f = read_car(*model, *pose, static_attitude(*model));
+  for (const End e : both_ends) {
+    const double width = overall_width_mm(*model, *pose, e);
+    // Wider than the wheel centres by about a tyre, toe and camber making a little more of it.
+    const double centres = f.axle[at(e)].wheel[0].wheel_centre.y() + f.axle[at(e)].wheel[1].wheel_centre.y();
+    EXPECT_GT(width, centres + car.axle(e).tyre.width_mm - 0.1);
+    EXPECT_LT(width, centres + car.axle(e).tyre.width_mm + 6.0);
+  }
+  EXPECT_TRUE(broken_limits(*model, *pose, {}).empty());
+  const auto broken =
+      broken_limits(*model, *pose, {.least_mass_g = 1351, .least_ride_height_mm = 5.5, .most_width_mm = 300});
+  ASSERT_EQ(broken.size(), 2u);
+  EXPECT_EQ(broken[0].kind, LimitKind::mass);
+  EXPECT_EQ(broken[1].kind, LimitKind::ride_height);
+  EXPECT_EQ(broken[1].end, End::front) << "5.4 mm; the rear stands at 5.6";
 }
 
 }  // namespace
