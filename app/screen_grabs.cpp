@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QDoubleSpinBox>
+#include <QElapsedTimer>
 #include <QPixmap>
 #include <QTableWidget>
 
@@ -10,6 +11,7 @@
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/sensitivity_panel.h"
 #include "app/shared/banner.h"
 #include "app/shared/fault_panel.h"
 #include "core/io/car_file.hpp"
@@ -30,6 +32,15 @@ void readAGauge(MainWindow& window) {
   for (int row = 0; row < table->rowCount(); ++row)
     if (table->item(row, 0)->text().startsWith(QStringLiteral("camber"))) table->setCurrentCell(row, 0);
   window.findChild<QDoubleSpinBox*>(QStringLiteral("gauge.read"))->setValue(-1.8);
+}
+
+/// Until every part has been tried beside the window.
+void waitForMovers(MainWindow& window) {
+  settle(window);
+  auto* panel = window.findChild<SensitivityPanel*>(QStringLiteral("sensitivity"));
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
 }
 
 /// A bench run under way: some steps done, one camber reading off.
@@ -128,6 +139,12 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().showView(PlanWorkspace::View::around);
   window.plan().setZoom(3);
   grab(QStringLiteral("plan-around"));
+  window.plan().showBeside(PlanWorkspace::Beside::movers);
+  window.plan().showView(PlanWorkspace::View::above);
+  window.plan().setZoom(0);
+  waitForMovers(window);
+  grab(QStringLiteral("plan-what-moves"));
+  window.plan().showBeside(PlanWorkspace::Beside::figures);
   openCar("sanderling-12");
   window.plan().model().setEnd(End::front);
   stepped("front_saver_shims", 1);

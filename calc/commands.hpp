@@ -39,9 +39,18 @@ struct SweepOptions {
   Format format = Format::csv;
 };
 
+struct SensitivityOptions {
+  Inputs inputs;
+  std::string axle = "front";
+  std::string figure = "roll_centre";
+  bool raw = false;  ///< without the re-set
+  Format format = Format::text;
+};
+
 int validate(const std::vector<std::string>& files);
 int report(const Inputs& inputs, Format format);
 int corner(const CornerOptions& options);
 int sweep(const SweepOptions& options);
+int sensitivity(const SensitivityOptions& options);
 
 }  // namespace lowkite::calc

@@ -62,6 +62,17 @@ int main(int argc, char** argv) {
   auto* sweep_csv = sweep_command->add_flag("--csv", as_csv, "As CSV (the default)");
   sweep_command->add_flag("--json", as_json, "As JSON")->excludes(sweep_csv);
 
+  SensitivityOptions sensitivity_options;
+  auto* sensitivity_command =
+      app.add_subcommand("sensitivity", "What one step of every part does to a figure, the best part first");
+  add_inputs(sensitivity_command, sensitivity_options.inputs);
+  sensitivity_command->add_option("--axle", sensitivity_options.axle, "front or rear")
+      ->check(CLI::IsMember({"front", "rear"}));
+  sensitivity_command->add_option("--figure", sensitivity_options.figure, "A figure by its name in report --json")
+      ->required();
+  sensitivity_command->add_flag("--raw", sensitivity_options.raw, "As changed, without putting camber and toe back");
+  sensitivity_command->add_flag("--json", as_json, "As JSON, with every figure");
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
@@ -69,6 +80,10 @@ int main(int argc, char** argv) {
   }
   if (*validate_command) return validate(files);
   if (*report_command) return report(report_inputs, report_json ? Format::json : Format::text);
+  if (*sensitivity_command) {
+    sensitivity_options.format = as_json ? Format::json : Format::text;
+    return sensitivity(sensitivity_options);
+  }
   if (*sweep_command) {
     sweep_options.format = as_json ? Format::json : Format::csv;
     return sweep(sweep_options);

@@ -22,6 +22,7 @@
 #include "app/plan/figure_panel.h"
 #include "app/plan/gauge_panel.h"
 #include "app/plan/reset_strip.h"
+#include "app/plan/sensitivity_panel.h"
 #include "app/plan/steering_panel.h"
 #include "app/shared/segmented.h"
 
@@ -132,7 +133,7 @@ QWidget* PlanWorkspace::makeRight() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  beside_ = new Segmented(QStringLiteral("beside"), {tr("Figures"), tr("Gauges")}, box);
+  beside_ = new Segmented(QStringLiteral("beside"), {tr("Figures"), tr("Gauges"), tr("What moves it")}, box);
   connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
   auto* tabs = new QHBoxLayout;
   tabs->addWidget(beside_);
@@ -141,6 +142,7 @@ QWidget* PlanWorkspace::makeRight() {
   figures_ = new FigurePanel(model_, besidePages_);
   besidePages_->addWidget(figures_);
   besidePages_->addWidget(new GaugePanel(model_, besidePages_));
+  besidePages_->addWidget(new SensitivityPanel(model_, besidePages_));
   column->addLayout(tabs);
   column->addWidget(besidePages_, 1);
   return box;
@@ -229,6 +231,7 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("Steering and loc&k"), Qt::CTRL | Qt::Key_T, [this] { showLower(Lower::steering); });
   entry(tr("Fi&gures"), Qt::CTRL | Qt::Key_F, [this] { showBeside(Beside::figures); });
   entry(tr("Gau&ges"), Qt::CTRL | Qt::Key_G, [this] { showBeside(Beside::gauges); });
+  entry(tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, [this] { showBeside(Beside::movers); });
   entry(tr("Back to &level"), Qt::CTRL | Qt::Key_L, [this] { model_.setAttitude({}); });
   QAction* finer = entry(tr("One more &decimal"), Qt::CTRL | Qt::Key_D, [] {});
   finer->setObjectName(QStringLiteral("action.decimals"));

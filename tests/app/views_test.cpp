@@ -16,6 +16,7 @@
 #include "app/plan/car_view.h"
 #include "app/plan/curve_panel.h"
 #include "app/plan/gauge_panel.h"
+#include "app/plan/sensitivity_panel.h"
 #include "app/plan/steering_panel.h"
 #include "app/shared/wording.h"
 #include "tests/app/window_fixture.h"
@@ -286,6 +287,42 @@ TEST_F(Views, TheBumpSteerShimIsFoundAndTried) {
   const double after =
       *find_figure("bump_steer_total")->read(model().comparison()->reset->source, End::front, Side::left);
   EXPECT_LT(after, 0.5 * before);
+}
+
+TEST_F(Views, WhatMovesAFigureIsFoundBesideTheWindowAndTried) {
+  click(QStringLiteral("beside.2"));
+  auto* panel = find<SensitivityPanel>(QStringLiteral("sensitivity"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return panel->result().has_value() && !panel->busy(); }, 20000));
+  auto* figure = find<QComboBox>(QStringLiteral("sensitivity.figure"));
+  const int row = figure->findData(QByteArray("caster"));
+  ASSERT_GE(row, 0);
+  figure->setCurrentIndex(row);
+  Q_EMIT figure->activated(row);
+  auto* table = find<QTableWidget>(QStringLiteral("sensitivity.table"));
+  ASSERT_GT(table->rowCount(), 0);
+  EXPECT_TRUE(table->item(0, 0)->text().startsWith(QStringLiteral("Caster block")));
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("sensitivity.try"))->isEnabled()) << "nothing is chosen yet";
+  table->setCurrentCell(0, 0);
+  click(QStringLiteral("sensitivity.try"));
+  EXPECT_EQ(value("front_caster_block"), 2.0);
+  // The next answer is asked for at once; asking again and again leaves only the last one.
+  for (int i = 0; i < 4; ++i) {
+    model().setPart(part("front_link_inner_shims"));
+    model().stepPart(-1);
+    settle();
+  }
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel->busy(); }, 20000));
+  EXPECT_TRUE(panel->result().has_value());
+  click(QStringLiteral("undo"));
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(value("front_caster_block"), 1.0);
+}
+
+TEST_F(Views, ClosingTheWindowWhilePartsAreTriedIsHarmless) {
+  click(QStringLiteral("beside.2"));
+  EXPECT_TRUE(find<SensitivityPanel>(QStringLiteral("sensitivity"))->busy());
+  window_.reset();
+  QTest::qWait(300);
 }
 
 TEST_F(Views, EveryShippedCarIsDrawnInEveryView) {

@@ -220,6 +220,17 @@ TEST(Sweep, OfEveryFigureWorksForEveryCarOverEverything) {
       }
 }
 
+TEST(SensitivityCommand, RanksThePartsThatMoveAFigure) {
+  const Outcome r = calc("sensitivity " + heron + " --axle front --figure caster --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  ASSERT_FALSE(j["rows"].empty());
+  EXPECT_EQ(j["rows"][0]["adjuster"], "front_caster_block");
+  EXPECT_NEAR(j["rows"][0]["change"].get<double>(), 2.0, 0.05);
+  EXPECT_EQ(calc("sensitivity " + heron + " --figure colour").status, 2);
+  EXPECT_NE(calc("sensitivity " + heron + " --figure caster").out.find("Caster block"), std::string::npos);
+}
+
 TEST(Sweep, SaysWhatIsWrongWithItsOptions) {
   EXPECT_EQ(calc("sweep " + heron + " --over yaw --range 0:1:1").status, 2);
   EXPECT_EQ(calc("sweep " + heron + " --over roll --range 1:0:1").status, 2);

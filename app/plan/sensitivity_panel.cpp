@@ -1,0 +1,214 @@
+#include "app/plan/sensitivity_panel.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPointer>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QTableWidget>
+#include <QThreadPool>
+#include <QVBoxLayout>
+
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+enum Column { part, change, besides, columnCount };
+
+}  // namespace
+
+SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("sensitivity"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(1, 8, 1, 6);
+  column->setSpacing(6);
+  auto* top = new QHBoxLayout;
+  top->setContentsMargins(10, 0, 10, 0);
+  figure_ = new QComboBox(this);
+  figure_->setObjectName(QStringLiteral("sensitivity.figure"));
+  figure_->setAccessibleName(tr("The figure to move"));
+  figure_->setMinimumHeight(targetHeight);
+  figure_->setMaxVisibleItems(24);
+  putBack_ = new QCheckBox(tr("re-set after"), this);
+  putBack_->setObjectName(QStringLiteral("sensitivity.putBack"));
+  putBack_->setChecked(true);
+  top->addWidget(figure_, 1);
+  top->addWidget(putBack_);
+  table_ = new QTableWidget(0, columnCount, this);
+  table_->setObjectName(QStringLiteral("sensitivity.table"));
+  table_->setHorizontalHeaderLabels({tr("One step of"), tr("moves it"), tr("and besides")});
+  table_->verticalHeader()->hide();
+  table_->setShowGrid(false);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table_->setWordWrap(true);
+  QHeaderView* header = table_->horizontalHeader();
+  header->setSectionResizeMode(part, QHeaderView::Stretch);
+  header->setSectionResizeMode(change, QHeaderView::Fixed);
+  header->setSectionResizeMode(besides, QHeaderView::Fixed);
+  header->resizeSection(change, 92);
+  header->resizeSection(besides, 146);
+  header->setFont(textFont(labelSize, true));
+  header->setHighlightSections(false);
+  header->setSectionsClickable(false);
+  header->setStyleSheet(
+      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-left: 8px; }"));
+  for (int i = 0; i < columnCount; ++i)
+    table_->horizontalHeaderItem(i)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  news_ = new QLabel(this);
+  news_->setObjectName(QStringLiteral("sensitivity.news"));
+  news_->setContentsMargins(10, 0, 10, 0);
+  news_->setWordWrap(true);
+  try_ = new QPushButton(tr("Try this step"), this);
+  try_->setObjectName(QStringLiteral("sensitivity.try"));
+  try_->setMinimumHeight(44);
+  try_->setEnabled(false);
+  auto* foot = new QHBoxLayout;
+  foot->setContentsMargins(10, 0, 10, 0);
+  foot->addWidget(news_, 1);
+  foot->addWidget(try_);
+  column->addLayout(top);
+  column->addWidget(table_, 1);
+  column->addLayout(foot);
+  connect(figure_, &QComboBox::activated, this, [this](int row) {
+    wanted_ = figure_->itemData(row).toByteArray().toStdString();
+    fillTable();
+  });
+  connect(putBack_, &QCheckBox::toggled, this, &SensitivityPanel::refresh);
+  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { try_->setEnabled(row >= 0); });
+  connect(table_, &QTableWidget::cellDoubleClicked, this, &SensitivityPanel::tryStep);
+  connect(try_, &QPushButton::clicked, this, &SensitivityPanel::tryStep);
+  connect(&model_, &PlanModel::comparisonChanged, this, &SensitivityPanel::refresh);
+  connect(&model_, &PlanModel::selectionChanged, this, &SensitivityPanel::refresh);
+}
+
+SensitivityPanel::~SensitivityPanel() {
+  if (cancel_) *cancel_ = true;
+}
+
+void SensitivityPanel::setFigure(std::string_view figure) {
+  wanted_ = figure;
+  fillFigures();
+  fillTable();
+}
+
+void SensitivityPanel::showEvent(QShowEvent* event) {
+  QFrame::showEvent(event);
+  refresh();
+}
+
+void SensitivityPanel::refresh() {
+  if (!isVisible() || !model_.document().hasCar()) return;
+  const Asked wanted{model_.document().sharedCar(), model_.document().setup(), model_.end(), putBack_->isChecked()};
+  if (asked_ == wanted) return;
+  ask(wanted);
+}
+
+void SensitivityPanel::ask(const Asked& wanted) {
+  if (cancel_) *cancel_ = true;
+  asked_ = wanted;
+  cancel_ = std::make_shared<std::atomic<bool>>(false);
+  news_->setText(tr("Trying one step of every part ..."));
+  // The worker has copies of its own; the window may close or ask again meanwhile.
+  QThreadPool::globalInstance()->start([self = QPointer<SensitivityPanel>(this), wanted, cancel = cancel_] {
+    auto found = sensitivity(*wanted.car, wanted.setup, wanted.end, wanted.putBack, [&] { return !*cancel; });
+    if (*cancel) return;
+    std::optional<Sensitivity> result;
+    if (found) result = std::move(*found);
+    QMetaObject::invokeMethod(
+        qApp,
+        [self, wanted, cancel, result = std::move(result)]() mutable {
+          if (self && !*cancel) self->take(wanted, std::move(result));
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+void SensitivityPanel::take(const Asked& asked, std::optional<Sensitivity> result) {
+  if (asked_ != asked) return;
+  cancel_.reset();
+  result_ = std::move(result);
+  if (!result_) {
+    table_->setRowCount(0);
+    news_->setText(tr("The car cannot stand like this."));
+    return;
+  }
+  fillFigures();
+  fillTable();
+}
+
+void SensitivityPanel::fillFigures() {
+  if (!result_) return;
+  const QSignalBlocker quiet(figure_);
+  figure_->clear();
+  for (const FigureSpec* f : result_->figures) {
+    const QByteArray id(f->id.data(), static_cast<qsizetype>(f->id.size()));
+    figure_->addItem(tr("%1, %2").arg(figureLabel(*f), unitText(f->unit)), id);
+    if (f->id == wanted_) figure_->setCurrentIndex(figure_->count() - 1);
+  }
+  wanted_ = figure_->currentData().toByteArray().toStdString();
+}
+
+void SensitivityPanel::fillTable() {
+  if (!result_) return;
+  const int figure = result_->find(wanted_);
+  if (figure < 0) return;
+  const FigureSpec& f = *result_->figures[static_cast<std::size_t>(figure)];
+  shown_ = result_->ranked(figure);
+  const Car& car = *asked_->car;
+  const QSignalBlocker quiet(table_);
+  table_->setRowCount(static_cast<int>(shown_.size()));
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const SensitivityRow& s = *shown_[static_cast<std::size_t>(row)];
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+    // What it drags along most, two of them.
+    std::vector<std::pair<double, int>> others;
+    for (int i = 0; i < static_cast<int>(result_->figures.size()); ++i)
+      if (i != figure && result_->told(s, i) > 0.0) others.emplace_back(result_->told(s, i), i);
+    std::stable_sort(others.begin(), others.end(), [](const auto& x, const auto& y) { return x.first > y.first; });
+    QStringList dragged;
+    for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()); ++k) {
+      const FigureSpec& o = *result_->figures[static_cast<std::size_t>(others[k].second)];
+      dragged << tr("%1 %2").arg(figureLabel(o),
+                                 signedNumber(*s.change[static_cast<std::size_t>(others[k].second)], o.decimals));
+    }
+    const double change_ = *s.change[static_cast<std::size_t>(figure)];
+    const std::array<QString, columnCount> texts{
+        tr("%1: %2").arg(QString::fromStdString(a.name), valueText(a, s.value)),
+        tr("%1 %2").arg(signedNumber(change_, f.decimals + 1), unitText(f.unit)),
+        dragged.isEmpty() ? tr("nothing worth telling") : dragged.join(QStringLiteral("\n"))};
+    for (int i = 0; i < columnCount; ++i) {
+      auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+      item->setFont(i == change ? figureFont(12, true) : textFont(i == part ? 12 : labelSize));
+      if (i == besides) item->setForeground(tokens(palette()).soft);
+      table_->setItem(row, i, item);
+    }
+    table_->setRowHeight(row, 40);
+  }
+  table_->setCurrentCell(-1, -1);
+  try_->setEnabled(false);
+  news_->setText(shown_.empty() ? tr("No part of this axle moves it by itself.")
+                                : tr("%n part(s) move it; the best first.", nullptr, static_cast<int>(shown_.size())));
+}
+
+void SensitivityPanel::tryStep() {
+  const int row = table_->currentRow();
+  if (row < 0 || row >= static_cast<int>(shown_.size())) return;
+  const SensitivityRow step = *shown_[static_cast<std::size_t>(row)];
+  model_.setPart(step.adjuster);
+  model_.document().step(step.adjuster, Sides::both, step.step);
+}
+
+}  // namespace lowkite::app
