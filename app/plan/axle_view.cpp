@@ -83,7 +83,7 @@ void AxleView::paintOn(QPainter& p) {
   paintLozenges(p);
   paintRollCentre(p);
   paintLabels(p);
-  paintScaleBar(p, scale_);
+  paintScaleBar(p, scale_, narrow());
 }
 
 void AxleView::paintGround(QPainter& p) const {
@@ -290,7 +290,7 @@ void AxleView::paintRollCentre(QPainter& p) const {
                            .arg(hasMoved ? QStringLiteral("\u25C6 ") : QString(),
                                 number(rc.height, figure.decimals + model_.extraDecimals()));
   // Where the wheels stand close to each other on the paper, under the toes instead of between them.
-  const double below = 2.0 * px(now_->halfWidth) < 420.0 ? 27.0 : 8.0;
+  const double below = narrow() ? 27.0 : 8.0;
   p.drawText(QRectF(std::clamp(at.x() - 110, 4.0, width() - 224.0), origin_.y() + below, 220, 18), Qt::AlignCenter,
              text);
 }

@@ -35,6 +35,8 @@ class AxleView : public DrawingView {
   void paintRollCentre(QPainter& p) const;
   void paintLabels(QPainter& p) const;
   [[nodiscard]] double px(double mm) const { return mm * scale_; }
+  /// The wheels stand close to each other on the paper: no room for a label between theirs.
+  [[nodiscard]] bool narrow() const { return 2.0 * px(now_->halfWidth) < 420.0; }
 
   Zoom zoom_ = Zoom::axle;
   bool stale_ = true;  ///< the comparison has changed while nobody looked

@@ -79,14 +79,14 @@ bool DrawingView::paintPaper(QPainter& p, bool anything) const {
   return false;
 }
 
-void DrawingView::paintScaleBar(QPainter& p, double pxPerMm) const {
+void DrawingView::paintScaleBar(QPainter& p, double pxPerMm, bool atTheLeft) const {
   const Tokens& t = tokens(palette());
   // A round length of about a tenth of the picture.
   double mm = 20.0;
   for (const double round : {5.0, 10.0, 20.0, 50.0, 100.0})
     if (round * pxPerMm < 0.16 * width()) mm = round;
   const double length = mm * pxPerMm;
-  const QPointF left(width() / 2.0 - length / 2.0, height() - 12.0);
+  const QPointF left(atTheLeft ? 20.0 : width() / 2.0 - length / 2.0, height() - 12.0);
   p.setPen(QPen(t.soft, 1.5));
   p.drawLine(left, left + QPointF(length, 0));
   for (const double x : {0.0, length}) p.drawLine(left + QPointF(x, -4), left + QPointF(x, 4));

@@ -46,7 +46,7 @@ class DrawingView : public QWidget {
 
   /// Fills the ground, or says why there is nothing to draw; false then.
   bool paintPaper(QPainter& p, bool anything) const;
-  void paintScaleBar(QPainter& p, double pxPerMm) const;
+  void paintScaleBar(QPainter& p, double pxPerMm, bool atTheLeft = false) const;
   /// The lozenges around parts in hand and parts changed.
   void paintLozenges(QPainter& p) const;
 

@@ -174,15 +174,12 @@ void SensitivityPanel::fillTable() {
     const SensitivityRow& s = *shown_[static_cast<std::size_t>(row)];
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
     // What it drags along most, two of them.
-    std::vector<std::pair<double, int>> others;
-    for (int i = 0; i < static_cast<int>(result_->figures.size()); ++i)
-      if (i != figure && result_->told(s, i) > 0.0) others.emplace_back(result_->told(s, i), i);
-    std::stable_sort(others.begin(), others.end(), [](const auto& x, const auto& y) { return x.first > y.first; });
+    const std::vector<int> others = result_->drags(s, figure);
     QStringList dragged;
     for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()); ++k) {
-      const FigureSpec& o = *result_->figures[static_cast<std::size_t>(others[k].second)];
-      dragged << tr("%1 %2").arg(figureLabel(o),
-                                 signedNumber(*s.change[static_cast<std::size_t>(others[k].second)], o.decimals));
+      const auto other = static_cast<std::size_t>(others[k]);
+      const FigureSpec& o = *result_->figures[other];
+      dragged << tr("%1 %2").arg(figureLabel(o), signedNumber(*s.change[other], o.decimals));
     }
     const double change_ = *s.change[static_cast<std::size_t>(figure)];
     const std::array<QString, columnCount> texts{
@@ -199,8 +196,9 @@ void SensitivityPanel::fillTable() {
   }
   table_->setCurrentCell(-1, -1);
   try_->setEnabled(false);
-  news_->setText(shown_.empty() ? tr("No part of this axle moves it by itself.")
-                                : tr("%n part(s) move it; the best first.", nullptr, static_cast<int>(shown_.size())));
+  news_->setText(shown_.empty()       ? tr("No part of this axle moves it by itself.")
+                 : shown_.size() == 1 ? tr("One part moves it.")
+                                      : tr("%1 parts move it; the best first.").arg(shown_.size()));
 }
 
 void SensitivityPanel::tryStep() {

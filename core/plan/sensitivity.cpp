@@ -43,6 +43,14 @@ double Sensitivity::dragged(const SensitivityRow& row, int figure) const {
   return sum;
 }
 
+std::vector<int> Sensitivity::drags(const SensitivityRow& row, int figure) const {
+  std::vector<int> found;
+  for (const std::string_view id : watched)
+    if (const int i = find(id); i >= 0 && i != figure && told(row, i) > 0.0) found.push_back(i);
+  std::stable_sort(found.begin(), found.end(), [&](int a, int b) { return told(row, a) > told(row, b); });
+  return found;
+}
+
 std::vector<const SensitivityRow*> Sensitivity::ranked(int figure) const {
   std::vector<std::pair<double, const SensitivityRow*>> scored;
   for (const SensitivityRow& row : rows) {

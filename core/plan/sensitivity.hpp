@@ -30,6 +30,8 @@ struct Sensitivity {
   [[nodiscard]] double told(const SensitivityRow& row, int figure) const;
   /// The sum over the figures that racers watch, without `figure`: what the step drags along.
   [[nodiscard]] double dragged(const SensitivityRow& row, int figure) const;
+  /// The figures that racers watch and that the step drags along, the most moved first, without `figure`.
+  [[nodiscard]] std::vector<int> drags(const SensitivityRow& row, int figure) const;
   /// Rows that move `figure`, those first that move it most for the least that they drag along.
   [[nodiscard]] std::vector<const SensitivityRow*> ranked(int figure) const;
 };
