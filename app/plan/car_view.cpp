@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include <QCoreApplication>
 #include <QPainter>
 
 #include "app/shared/wording.h"
@@ -127,6 +128,8 @@ void CarView::rescale() {
     const QPointF middle = all.center();
     origin_ =
         QPointF(width() / 2.0 - middle.x() * scale_, above + (height() - above - below) / 2.0 + middle.y() * scale_);
+    // From the side the figures stand to the left of the car, as far as there is room.
+    if (from_ == From::side) origin_.rx() += std::clamp((width() - all.width() * scale_) / 2.0 - 12.0, 0.0, 120.0);
   }
   update();
 }
@@ -332,6 +335,29 @@ void CarView::paintSideFigures(QPainter& p) const {
   }
 }
 
+void CarView::tellStops(const Comparison& c, Side side,
+                        const std::function<void(const QString&, const QColor&)>& tell) const {
+  if (!c.changed->model.corner(model_.end(), side).spec->independent) return;
+  const Tokens& t = tokens(palette());
+  const CornerTravel& now = c.changed->source.travel.corner[at(model_.end())][at(side)];
+  const CornerTravel& was = c.baseline->source.travel.corner[at(model_.end())][at(side)];
+  const auto named = [](StopKind kind) {
+    return QCoreApplication::translate("Core", std::string(name_of(kind)).c_str());
+  };
+  const auto line = [&](const QString& what, const Stop& is, const Stop& before) {
+    const bool changed = is.kind != before.kind;
+    tell((changed ? QStringLiteral("\u25C6 ") : QString()) +
+             tr("%1 %2 mm: %3").arg(what, number(is.from_ride_height_mm, 1), named(is.kind)),
+         changed ? t.kite : t.ink);
+  };
+  line(tr("droop"), now.stops.droop, was.stops.droop);
+  line(tr("bump"), now.stops.bump, was.stops.bump);
+  if (now.shaft_least_to_falling_out_mm && *now.shaft_least_to_falling_out_mm < 0.0)
+    tell(tr("\u2715 the drive shaft falls out of its cup"), t.bad);
+  if (now.shaft_least_to_bottoming_mm && *now.shaft_least_to_bottoming_mm < 0.0)
+    tell(tr("\u2715 the drive shaft bottoms in its cup"), t.bad);
+}
+
 void CarView::paintLabels(QPainter& p) const {
   const Tokens& t = tokens(palette());
   const Comparison& c = *model_.comparison();
@@ -391,6 +417,7 @@ void CarView::paintLabels(QPainter& p) const {
             model_.end() == End::front ? tr("anti-dive") : tr("anti-lift, braking"));
       write("anti_power", model_.end(), side, model_.end() == End::front ? tr("anti-lift, power") : tr("anti-squat"));
       write("shock_length", model_.end(), side, tr("shock"));
+      tellStops(c, side, tell);
       break;
     case From::around:
       heading(tr("Turned around by hand. Drag to turn."));

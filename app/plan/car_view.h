@@ -1,6 +1,8 @@
 // The car from above, from its left side, or turned around by hand; to scale and alive.
 #pragma once
 
+#include <functional>
+
 #include "app/plan/car_scene.h"
 #include "app/plan/drawing_view.h"
 
@@ -42,6 +44,8 @@ class CarView : public DrawingView {
   void paintTurn(QPainter& p) const;
   void paintSideFigures(QPainter& p) const;
   void paintLabels(QPainter& p) const;
+  /// Which stop acts first either way, and a drive shaft that falls out or bottoms.
+  void tellStops(const Comparison& c, Side side, const std::function<void(const QString&, const QColor&)>& tell) const;
 
   From from_;
   Zoom zoom_ = Zoom::axle;
