@@ -52,5 +52,6 @@ int report(const Inputs& inputs, Format format);
 int corner(const CornerOptions& options);
 int sweep(const SweepOptions& options);
 int sensitivity(const SensitivityOptions& options);
+int check(const Inputs& inputs, Format format);
 
 }  // namespace lowkite::calc

@@ -73,6 +73,11 @@ int main(int argc, char** argv) {
   sensitivity_command->add_flag("--raw", sensitivity_options.raw, "As changed, without putting camber and toe back");
   sensitivity_command->add_flag("--json", as_json, "As JSON, with every figure");
 
+  Inputs check_inputs;
+  auto* check_command = app.add_subcommand("check", "What cannot be right about a car as it is set up");
+  add_inputs(check_command, check_inputs);
+  check_command->add_flag("--json", as_json, "As JSON");
+
   try {
     app.parse(argc, argv);
   } catch (const CLI::ParseError& e) {
@@ -84,6 +89,7 @@ int main(int argc, char** argv) {
     sensitivity_options.format = as_json ? Format::json : Format::text;
     return sensitivity(sensitivity_options);
   }
+  if (*check_command) return check(check_inputs, as_json ? Format::json : Format::text);
   if (*sweep_command) {
     sweep_options.format = as_json ? Format::json : Format::csv;
     return sweep(sweep_options);

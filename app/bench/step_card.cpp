@@ -225,6 +225,14 @@ void StepCard::refresh() {
         lines << tr("Turning it back moves besides, %1: %2.").arg(sideTitle(side), moved.join(QStringLiteral("; ")));
       break;
     }
+  if (step->gauge && step->gauge->kind == GaugeKind::corner_scale)
+    if (const auto w = weight_summary(model_.run())) {
+      const bool square = std::abs(w->cross_percent - 50.0) < 0.5;
+      lines << coloured(square ? t.good : t.warn,
+                        tr("%1 Cross weight %2 %, left %3 %, front %4 %, %5 g in all.")
+                            .arg(square ? QStringLiteral("\u2713") : QStringLiteral("!"), number(w->cross_percent, 1),
+                                 number(w->left_percent, 1), number(w->front_percent, 1), number(w->total_g, 0)));
+    }
   const auto last = model_.lastTime(step->id);
   if (step->gauge && (last[0] || last[1])) {
     const auto told = [&](Side s) {

@@ -17,6 +17,7 @@
 #include "app/plan/attitude_bar.h"
 #include "app/plan/axle_view.h"
 #include "app/plan/car_view.h"
+#include "app/plan/check_panel.h"
 #include "app/plan/construction_panel.h"
 #include "app/plan/curve_panel.h"
 #include "app/plan/figure_panel.h"
@@ -133,7 +134,8 @@ QWidget* PlanWorkspace::makeRight() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  beside_ = new Segmented(QStringLiteral("beside"), {tr("Figures"), tr("Gauges"), tr("What moves it")}, box);
+  beside_ =
+      new Segmented(QStringLiteral("beside"), {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check")}, box);
   connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
   auto* tabs = new QHBoxLayout;
   tabs->addWidget(beside_);
@@ -143,6 +145,7 @@ QWidget* PlanWorkspace::makeRight() {
   besidePages_->addWidget(figures_);
   besidePages_->addWidget(new GaugePanel(model_, besidePages_));
   besidePages_->addWidget(new SensitivityPanel(model_, besidePages_));
+  besidePages_->addWidget(new CheckPanel(model_, besidePages_));
   column->addLayout(tabs);
   column->addWidget(besidePages_, 1);
   return box;
@@ -232,6 +235,7 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("Fi&gures"), Qt::CTRL | Qt::Key_F, [this] { showBeside(Beside::figures); });
   entry(tr("Gau&ges"), Qt::CTRL | Qt::Key_G, [this] { showBeside(Beside::gauges); });
   entry(tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, [this] { showBeside(Beside::movers); });
+  entry(tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, [this] { showBeside(Beside::check); });
   entry(tr("Back to &level"), Qt::CTRL | Qt::Key_L, [this] { model_.setAttitude({}); });
   QAction* finer = entry(tr("One more &decimal"), Qt::CTRL | Qt::Key_D, [] {});
   finer->setObjectName(QStringLiteral("action.decimals"));

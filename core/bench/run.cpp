@@ -145,6 +145,26 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
   return verdict;
 }
 
+std::optional<WeightSummary> weight_summary(const BenchRun& run) {
+  PerEnd<PerSide<double>> g{};
+  for (const End end : both_ends) {
+    const auto found = run.records.find("weight:" + std::string(name_of(end)));
+    if (found == run.records.end()) return std::nullopt;
+    for (const Side side : both_sides) {
+      const auto read = average(found->second.readings[at(side)]);
+      if (!read) return std::nullopt;
+      g[at(end)][at(side)] = read->mean;
+    }
+  }
+  WeightSummary w;
+  w.total_g = g[0][0] + g[0][1] + g[1][0] + g[1][1];
+  if (!(w.total_g > 0.0)) return std::nullopt;
+  w.front_percent = 100.0 * (g[0][0] + g[0][1]) / w.total_g;
+  w.left_percent = 100.0 * (g[0][0] + g[1][0]) / w.total_g;
+  w.cross_percent = 100.0 * (g[0][0] + g[1][1]) / w.total_g;
+  return w;
+}
+
 std::vector<SideEffect> side_effects(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
                                      const GaugeAnswer& a, std::size_t most) {
   std::vector<SideEffect> effects;

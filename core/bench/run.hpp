@@ -67,6 +67,16 @@ struct StepVerdict {
 
 tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step);
 
+/// What four corner scales say together.
+struct WeightSummary {
+  double total_g = 0.0;
+  double front_percent = 0.0;
+  double left_percent = 0.0;
+  double cross_percent = 0.0;  ///< left front and right rear together
+};
+/// None until all four wheels were read.
+std::optional<WeightSummary> weight_summary(const BenchRun& run);
+
 /// A figure that moves when the answer's change is made.
 struct SideEffect {
   const FigureSpec* figure = nullptr;

@@ -200,6 +200,19 @@ TEST_F(BenchTest, ClubLimitsWarnHereAndInPlanAndAreRemembered) {
   EXPECT_EQ(window_->findChild<QDoubleSpinBox*>(QStringLiteral("club.width"))->value(), 185.0);
 }
 
+TEST_F(BenchTest, FourScalesSayCrossWeight) {
+  click(QStringLiteral("bench.start"));
+  goTo("weight:front");
+  read("left", 345);
+  read("right", 330);
+  EXPECT_FALSE(text(QStringLiteral("step.besides")).contains(QStringLiteral("Cross weight")));
+  goTo("weight:rear");
+  read("left", 335);
+  read("right", 350);
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("Cross weight 51.1 %")))
+      << text(QStringLiteral("step.besides")).toStdString();
+}
+
 TEST_F(BenchTest, ShortListsAreShort) {
   click(QStringLiteral("bench.list.2"));
   click(QStringLiteral("bench.start"));

@@ -8,6 +8,7 @@
 #include <QFile>
 #include <QLabel>
 #include <QLineSeries>
+#include <QListWidget>
 #include <QMouseEvent>
 #include <QSlider>
 #include <QTableWidget>
@@ -316,6 +317,25 @@ TEST_F(Views, WhatMovesAFigureIsFoundBesideTheWindowAndTried) {
   click(QStringLiteral("undo"));
   click(QStringLiteral("undo"));
   EXPECT_EQ(value("front_caster_block"), 1.0);
+}
+
+TEST_F(Views, TheCheckLeadsToThePlace) {
+  click(QStringLiteral("beside.3"));
+  EXPECT_TRUE(text(QStringLiteral("check.heading")).contains(QStringLiteral("Nothing speaks against")))
+      << text(QStringLiteral("check.heading")).toStdString();
+  model().setEnd(End::front);
+  model().setPart(part("front_shock_spacers"));
+  for (int i = 0; i < 4; ++i) model().stepPart(1);
+  model().setPart(-1);
+  model().setEnd(End::rear);
+  settle();
+  auto* list = find<QListWidget>(QStringLiteral("check.list"));
+  ASSERT_EQ(list->count(), 1);
+  EXPECT_TRUE(list->item(0)->text().contains(QStringLiteral("shock stops the droop")));
+  list->setCurrentRow(0);
+  settle();
+  EXPECT_EQ(model().end(), End::front);
+  EXPECT_GE(model().part(), 0);
 }
 
 TEST_F(Views, ClosingTheWindowWhilePartsAreTriedIsHarmless) {

@@ -13,6 +13,7 @@
 #include <fmt/format.h>
 
 #include "core/bench/gauges.hpp"
+#include "core/io/atomic_file.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
@@ -229,6 +230,19 @@ TEST(SensitivityCommand, RanksThePartsThatMoveAFigure) {
   EXPECT_NEAR(j["rows"][0]["change"].get<double>(), 2.0, 0.05);
   EXPECT_EQ(calc("sensitivity " + heron + " --figure colour").status, 2);
   EXPECT_NE(calc("sensitivity " + heron + " --figure caster").out.find("Caster block"), std::string::npos);
+}
+
+TEST(CheckCommand, SaysWhatSpeaksAgainstASetup) {
+  const Outcome good = calc("check " + heron);
+  EXPECT_EQ(good.status, 0) << good.out;
+  Json j = Json::parse(*read_file(carpet));
+  j["ride_height_mm"] = {{"front", 0.5}, {"rear", 0.5}};
+  const fs::path low = fs::temp_directory_path() / ("lowkite-low-" + std::to_string(::getpid()) + ".kite-setup.json");
+  std::ofstream(low) << j.dump();
+  const Outcome bad = calc("check " + heron + " " + low.string());
+  EXPECT_EQ(bad.status, 1);
+  EXPECT_NE(bad.out.find("of bump are left"), std::string::npos) << bad.out;
+  fs::remove(low);
 }
 
 TEST(Sweep, SaysWhatIsWrongWithItsOptions) {

@@ -276,5 +276,19 @@ TEST(ClubLimits, AreMeasuredAtTheTyresEdgesAndUnderThePlate) {
   EXPECT_EQ(broken[1].end, End::front) << "5.4 mm; the rear stands at 5.6";
 }
 
+TEST(FourScales, GiveCrossLeftAndFront) {  // arithmetic by hand
+  BenchRun run = fresh(test::touring());
+  EXPECT_FALSE(weight_summary(run));
+  run.records["weight:front"].readings = {std::vector<double>{340.0, 344.0}, std::vector<double>{330.0}};
+  EXPECT_FALSE(weight_summary(run)) << "the rear is not read yet";
+  run.records["weight:rear"].readings = {std::vector<double>{335.0}, std::vector<double>{345.0}};
+  const auto w = weight_summary(run);
+  ASSERT_TRUE(w);
+  EXPECT_NEAR(w->total_g, 1352.0, 1e-9);
+  EXPECT_NEAR(w->cross_percent, 100.0 * (342.0 + 345.0) / 1352.0, 1e-9);
+  EXPECT_NEAR(w->left_percent, 100.0 * (342.0 + 335.0) / 1352.0, 1e-9);
+  EXPECT_NEAR(w->front_percent, 100.0 * (342.0 + 330.0) / 1352.0, 1e-9);
+}
+
 }  // namespace
 }  // namespace lowkite

@@ -1,0 +1,157 @@
+#include "core/plan/car_check.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/plan/comparison.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr double least_bump_mm = 1.0;
+constexpr double least_lock_rad = radians(15.0);
+constexpr double most_apart_mm = 1.0;  ///< between the tie rods of one axle
+constexpr double tread_begins = 0.8;   ///< of the tyre's radius: inside it lies the rim, where links have room
+
+class Checker {
+ public:
+  Checker(const Car& car, const Variant& variant) : car_(car), v_(variant) {}
+
+  std::vector<Finding> run() {
+    for (const End end : both_ends) {
+      for (const Side side : both_sides) {
+        check_travel(end, side);
+        check_shaft(end, side);
+        check_tyre(end, side);
+      }
+    }
+    if (v_.source.travel.lock) check_lock();
+    std::stable_sort(found_.begin(), found_.end(),
+                     [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
+    return std::move(found_);
+  }
+
+ private:
+  void add(Severity severity, End end, std::optional<Side> side, std::string what, std::string remedy, int part = -1) {
+    // The same on both sides is said once.
+    for (Finding& f : found_)
+      if (f.end == end && f.what == what) {
+        f.side.reset();
+        return;
+      }
+    found_.push_back({severity, end, side, std::move(what), std::move(remedy), part});
+  }
+
+  /// The first adjuster of an axle that moves a point, or that changes a size.
+  [[nodiscard]] int part_at(End end, int point) const {
+    for (std::size_t i = 0; i < car_.adjusters.size(); ++i)
+      if (car_.adjusters[i].end == end && !car_.adjusters[i].steering && car_.adjusters[i].place() == point)
+        return static_cast<int>(i);
+    return -1;
+  }
+
+  void check_travel(End end, Side side) {
+    const CornerStops& stops = v_.source.travel.corner[at(end)][at(side)].stops;
+    if (!v_.model.corner(end, side).spec->independent) return;
+    if (stops.droop.from_ride_height_mm < 0.0)
+      add(Severity::wrong, end, side,
+          fmt::format("the {} stops the wheel {:.1f} mm before it reaches the ground at this ride height",
+                      name_of(stops.droop.kind), -stops.droop.from_ride_height_mm),
+          "lower the ride height, or give the wheel more droop", part_at(end, attachment::droop_tip));
+    const Stop* screw = stops.find(StopKind::droop_screw);
+    if (screw && stops.droop.kind == StopKind::shock_extended)
+      add(Severity::doubtful, end, side,
+          fmt::format("the shock stops the droop {:.1f} mm before the screw does",
+                      screw->from_ride_height_mm - stops.droop.from_ride_height_mm),
+          "take spacers out of the shock, fit the longer eyelet, or turn the screw in",
+          part_at(end, attachment::shock_upper));
+    if (stops.bump.kind == StopKind::shock_compressed)
+      add(Severity::doubtful, end, side,
+          fmt::format("the shock is fully in after {:.1f} mm, before the plate is down",
+                      stops.bump.from_ride_height_mm),
+          "move the shock's mounts, or fit a shorter shock", part_at(end, attachment::shock_lower));
+    if (stops.bump.from_ride_height_mm < least_bump_mm)
+      add(Severity::wrong, end, side,
+          fmt::format("only {:.1f} mm of bump are left ({})", stops.bump.from_ride_height_mm, name_of(stops.bump.kind)),
+          "raise the ride height");
+  }
+
+  void check_shaft(End end, Side side) {
+    const CornerTravel& t = v_.source.travel.corner[at(end)][at(side)];
+    const char* remedy = "fit another shaft, or bring wheel and differential closer together";
+    if (t.shaft_least_to_falling_out_mm && *t.shaft_least_to_falling_out_mm < 0.0)
+      add(Severity::wrong, end, side,
+          fmt::format("the drive shaft falls out of its cup over the travel, {:.1f} mm short",
+                      -*t.shaft_least_to_falling_out_mm),
+          remedy, part_at(end, attachment::shaft_joint));
+    if (t.shaft_least_to_bottoming_mm && *t.shaft_least_to_bottoming_mm < 0.0)
+      add(Severity::wrong, end, side,
+          fmt::format("the drive shaft meets the bottom of its cup, {:.1f} mm too long",
+                      -*t.shaft_least_to_bottoming_mm),
+          remedy, part_at(end, attachment::shaft_joint));
+  }
+
+  /// No joint of the linkage lies in the rubber of its tyre.
+  void check_tyre(End end, Side side) {
+    const CornerModel& corner = v_.model.corner(end, side);
+    const auto pose = pose_axle(v_.model, end, static_attitude(v_.model));
+    if (!pose) return;
+    const CornerPose& p = pose->corner[at(side)];
+    for (std::size_t i = 0; i < corner.spec->points.size(); ++i) {
+      const int point = static_cast<int>(i);
+      if (point == corner.spec->wheel_centre) continue;
+      const Vec3 off = point_in_chassis(corner, p, point) - p.wheel_centre;
+      const double along = off.dot(p.spin_axis);
+      const double across = (off - p.spin_axis * along).norm();
+      if (std::abs(along) >= 0.5 * corner.tyre.width_mm || across >= corner.tyre.radius_mm ||
+          across <= tread_begins * corner.tyre.radius_mm)
+        continue;
+      add(Severity::wrong, end, side, fmt::format("{} lies inside the tyre", corner.spec->points[i].label),
+          "check that point, the tyre's width and the wheel's place", part_at(end, point));
+    }
+  }
+
+  void check_lock() {
+    const LockFigures& lock = *v_.source.travel.lock;
+    const auto pose = pose_axle(v_.model, End::front, static_attitude(v_.model));
+    const auto centred = steer(v_.model, 0.0);
+    if (!pose || !centred) return;
+    for (const Side way : both_sides) {
+      const LockEnd& end = lock.usable[at(way)];
+      if (end.servo_rad >= least_lock_rad) continue;
+      const bool none = end.servo_rad <= 0.0;
+      add(none ? Severity::wrong : Severity::doubtful, End::front, std::nullopt,
+          fmt::format("the steering ends after {:.1f} deg of servo to the {}: {}", degrees(end.servo_rad), name_of(way),
+                      end.what),
+          none ? "these two are in each other's way already straight ahead: check the points"
+               : "check the part that ends it");
+    }
+    if (std::abs(lock.tie_rods_differ_mm) > most_apart_mm) {
+      const MechanismSpec& spec = *car_.axle(End::front).mechanism;
+      int rod = -1;
+      for (std::size_t i = 0; i < spec.links.size(); ++i)
+        if (spec.links[i].holds == LinkHolds::toe) rod = car_.turnbuckle_of(End::front, static_cast<int>(i));
+      add(Severity::doubtful, End::front, std::nullopt,
+          fmt::format("the tie rods differ by {:.1f} mm", std::abs(lock.tie_rods_differ_mm)),
+          "set both alike before any angle is set", rod);
+    }
+  }
+
+  const Car& car_;
+  const Variant& v_;
+  std::vector<Finding> found_;
+};
+
+}  // namespace
+
+std::vector<Finding> check_car(const Car& car, const Setup& setup) {
+  const auto v = evaluate(car, setup, {}, 5);
+  if (!v)
+    return {{Severity::wrong, v.error().end, v.error().side, v.error().message,
+             "step the last part back, or choose a ride height at which the car can stand", -1}};
+  return Checker(car, *v).run();
+}
+
+}  // namespace lowkite
