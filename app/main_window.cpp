@@ -4,6 +4,7 @@
 #include <QClipboard>
 #include <QCloseEvent>
 #include <QDir>
+#include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenuBar>
@@ -13,6 +14,7 @@
 #include <QVBoxLayout>
 
 #include "app/bench/bench_workspace.h"
+#include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/plan/plan_workspace.h"
@@ -37,18 +39,21 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   banner_ = new Banner(page);
   faults_ = new FaultPanel(page);
   pages_ = new QStackedWidget(page);
-  bench_ = new BenchWorkspace(document_, club_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
   plan_ = new PlanWorkspace(document_, club_, pages_);
-  workspaces_ = {bench_, plan_};
+  car_ = new CarWorkspace(document_, plan_->model(), pages_);
+  bench_ = new BenchWorkspace(document_, club_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
+  workspaces_ = {car_, bench_, plan_};
   QStringList titles;
   for (Workspace* w : workspaces_) {
     pages_->addWidget(w->page());
     titles << w->title();
   }
   choice_ = new Segmented(QStringLiteral("workspace"), titles, menuBar());
-  connect(choice_, &Segmented::chosen, this, &MainWindow::showWorkspace);
+  connect(choice_, &Segmented::chosen, this, [this](int i) { showWorkspace(static_cast<Job>(i)); });
   choice_->setContentsMargins(0, 2, 8, 0);
   menuBar()->setCornerWidget(choice_);
+  connect(car_, &CarWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
+  connect(car_, &CarWorkspace::ownCopyWanted, this, &MainWindow::makeOwn);
   connect(bench_, &BenchWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(plan_, &PlanWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   column->addWidget(banner_);
@@ -59,7 +64,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   makeEditMenu();
   makeViewMenu();
   makeHelpMenu();
-  showWorkspace(1);  // a first look is at what a change would do
+  showWorkspace(Job::plan);  // a first look is at what a change would do
   resize(1280, 800);
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
@@ -83,9 +88,9 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
 
 MainWindow::~MainWindow() = default;
 
-void MainWindow::showWorkspace(int index) {
-  choice_->setCurrent(index);
-  pages_->setCurrentIndex(index);
+void MainWindow::showWorkspace(Job job) {
+  choice_->setCurrent(static_cast<int>(job));
+  pages_->setCurrentIndex(static_cast<int>(job));
 }
 
 Workspace& MainWindow::shown() const {
@@ -107,7 +112,7 @@ void MainWindow::makeFileMenu() {
     if (maySpoil()) take(openDemo());
   });
   menu->addSeparator();
-  menu->addAction(tr("&Save setup"), QKeySequence::Save, this, &MainWindow::save);
+  menu->addAction(tr("&Save"), QKeySequence::Save, this, &MainWindow::save);
   menu->addAction(tr("Save setup &as..."), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_S), this, [this] {
     if (!document_.hasCar()) return;
     if (const QString path = askSavePath(document_.state().setupPath); !path.isEmpty()) saveTo(path);
@@ -141,11 +146,13 @@ void MainWindow::makeViewMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&View"));
   for (int i = 0; i < static_cast<int>(workspaces_.size()); ++i)
     menu->addAction(workspaces_[static_cast<std::size_t>(i)]->title(),
-                    QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this, [this, i] { showWorkspace(i); });
+                    QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this, [this, i] { showWorkspace(static_cast<Job>(i)); });
   menu->addSeparator();
   plan_->fillViewMenu(*menu);
   menu->addSeparator();
   bench_->fillViewMenu(*menu);
+  menu->addSeparator();
+  car_->fillViewMenu(*menu);
   menu->addSeparator();
   QAction* dark = menu->addAction(tr("&Dark"));
   dark->setObjectName(QStringLiteral("action.dark"));
@@ -168,7 +175,7 @@ void MainWindow::showKeys() {
   banner_->tell(
       tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
          "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-         "Alt+1, Alt+2: Bench, Plan.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, "
+         "Alt+1, 2, 3: Car, Bench, Plan.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, "
          "9: whole axle, left, right "
          "corner.  "
          "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
@@ -200,7 +207,7 @@ void MainWindow::setShade(Shade shade) {
 void MainWindow::refreshTitle() {
   const QString name = document_.title();
   setWindowTitle(name.isEmpty() ? tr("Low Kite") : tr("%1[*] \u2013 Low Kite").arg(name));
-  setWindowModified(document_.isModified());
+  setWindowModified(document_.isModified() || document_.carModified());
 }
 
 bool MainWindow::take(tl::expected<DocumentState, Faults> opened) {
@@ -221,7 +228,7 @@ bool MainWindow::open(const QString& path) {
 }
 
 bool MainWindow::maySpoil() {
-  if (!document_.isModified()) return true;
+  if (!document_.isModified() && !document_.carModified()) return true;
   switch (askUnsaved(document_.title())) {
     case Unsaved::save:
       return save();
@@ -233,8 +240,41 @@ bool MainWindow::maySpoil() {
   return false;
 }
 
+void MainWindow::makeOwn(const QString& name) {
+  if (!document_.hasCar()) return;
+  if (QFile::exists(ownCarPath(name))) {
+    banner_->tell(tr("There is a car of that name already. Give it another one, or open it with File, Open."));
+    return;
+  }
+  if (!maySpoil()) return;
+  auto own = ownCopy(document_.state(), name);
+  if (!own) {
+    faults_->show(own.error());
+    return;
+  }
+  document_.replace(std::move(*own));
+  saveCar();
+  banner_->tell(tr("%1 is yours now. What is measured, taken over or set by hand stays visible at every point.").arg(name));
+}
+
+bool MainWindow::saveCar() {
+  QString path = document_.state().carPath;
+  if (path.isEmpty()) {
+    QDir().mkpath(ownCarsFolder());
+    path = ownCarPath(QString::fromStdString(document_.car().name));
+  }
+  const auto saved = document_.saveCar(path);
+  if (!saved) banner_->tell(QString::fromStdString(saved.error().line()), {}, QStringLiteral("\u2715"));
+  return saved.has_value();
+}
+
 bool MainWindow::save() {
   if (!document_.hasCar()) return false;
+  if (document_.carModified()) {
+    if (!saveCar()) return false;
+    refreshTitle();
+    if (!document_.isModified()) return true;  // the setup is as it was
+  }
   if (document_.state().setupPath.isEmpty()) {
     const QString path = askSavePath({});
     return !path.isEmpty() && saveTo(path);

@@ -20,6 +20,7 @@ namespace lowkite::app {
 class Banner;
 class FaultPanel;
 class BenchWorkspace;
+class CarWorkspace;
 class PlanWorkspace;
 class Segmented;
 class Workspace;
@@ -37,8 +38,10 @@ class MainWindow : public QMainWindow {
   [[nodiscard]] Document& document() { return document_; }
   [[nodiscard]] PlanWorkspace& plan() { return *plan_; }
   [[nodiscard]] BenchWorkspace& bench() { return *bench_; }
-  /// Shows a workspace by its place in the row: Bench, Plan.
-  void showWorkspace(int index);
+  [[nodiscard]] CarWorkspace& carWorkspace() { return *car_; }
+  /// The workspaces in the order of the job.
+  enum class Job { car, bench, plan };
+  void showWorkspace(Job job);
   [[nodiscard]] FaultPanel& faultPanel() { return *faults_; }
   [[nodiscard]] Banner& banner() { return *banner_; }
 
@@ -46,7 +49,11 @@ class MainWindow : public QMainWindow {
   bool take(tl::expected<DocumentState, Faults> opened);
   /// Opens a file in place of the present one; asks about unsaved work.
   bool open(const QString& path);
+  /// Puts a copy of the open car with a name of its own in its place.
+  void makeOwn(const QString& name);
+  /// Writes what has changed: the car and the setup.
   bool save();
+  bool saveCar();
   bool saveTo(const QString& path);
   void setShade(Shade shade);
   [[nodiscard]] Shade shade() const { return shade_; }
@@ -78,6 +85,7 @@ class MainWindow : public QMainWindow {
   Shade shade_ = Shade::light;
   [[nodiscard]] Workspace& shown() const;
 
+  CarWorkspace* car_;
   BenchWorkspace* bench_;
   PlanWorkspace* plan_;
   std::vector<Workspace*> workspaces_;  ///< in the order of the job

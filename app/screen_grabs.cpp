@@ -4,10 +4,12 @@
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QElapsedTimer>
+#include <QListWidget>
 #include <QPixmap>
 #include <QTableWidget>
 
 #include "app/bench/bench_workspace.h"
+#include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/plan/plan_workspace.h"
@@ -45,7 +47,7 @@ void waitForMovers(MainWindow& window) {
 
 /// A bench run under way: some steps done, one camber reading off.
 void benchRun(MainWindow& window) {
-  window.showWorkspace(0);
+  window.showWorkspace(MainWindow::Job::bench);
   settle(window);
   BenchModel& bench = window.bench().model();
   bench.start(BenchList::full);
@@ -58,6 +60,26 @@ void benchRun(MainWindow& window) {
   bench.takeReading(Side::left, -1.0);
   bench.takeReading(Side::left, -0.9);
   bench.takeReading(Side::right, -1.7);
+}
+
+/// A car of one's own with a few caliper readings, one of them a slip.
+void measureCar(MainWindow& window) {
+  window.document().replace(*ownCopy(window.document().state(), QStringLiteral("Bench heron")));
+  window.showWorkspace(MainWindow::Job::car);
+  CarEditor& editor = window.carWorkspace().editor();
+  window.carWorkspace().showPage(CarWorkspace::Page::measure);
+  settle(window);
+  const std::vector<GuideStep> guide = editor.guide();
+  // A link's length is checked by its neighbours: there a slip shows.
+  const auto slip = static_cast<std::size_t>(
+      std::find_if(guide.begin(), guide.end(),
+                   [](const GuideStep& s) { return s.reading.kind == ReadingKind::distance; }) -
+      guide.begin());
+  for (std::size_t i = 0; i < guide.size() && i < 52; ++i)
+    editor.takeReading(guide[i].reading,
+                       guide[i].reading.mm + (i == slip ? 1.4 : 0.05 * (static_cast<double>(i % 5) - 2.0)));
+  auto* list = window.findChild<QListWidget*>(QStringLiteral("measure.list"));
+  list->setCurrentRow(52);
 }
 
 Faults sampleFaults() {
@@ -132,7 +154,7 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.take(openDemo());
   benchRun(window);
   grab(QStringLiteral("bench-camber"));
-  window.showWorkspace(1);
+  window.showWorkspace(MainWindow::Job::plan);
   openCar("godwit-ta");
   window.plan().model().setEnd(End::rear);
   stepped("rear_toe_outer_shims", 2);
@@ -154,6 +176,17 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   grab(QStringLiteral("plan-pan-car"));
   window.plan().showView(PlanWorkspace::View::front);
   window.plan().model().setAttitude({});
+  window.take(openDemo());
+  measureCar(window);
+  grab(QStringLiteral("car-measure"));
+  window.carWorkspace().editor().takeFit();
+  window.carWorkspace().showPage(CarWorkspace::Page::points);
+  window.carWorkspace().showFrom(PointsView::From::above);
+  window.carWorkspace().editor().setPoint(window.carWorkspace().editor().points()[4]);
+  grab(QStringLiteral("car-points"));
+  window.carWorkspace().showPage(CarWorkspace::Page::adjusters);
+  grab(QStringLiteral("car-adjusters"));
+  window.showWorkspace(MainWindow::Job::plan);
   window.take(openDemo());
   window.faultPanel().show(sampleFaults());
   grab(QStringLiteral("faults"));

@@ -38,6 +38,14 @@ BenchModel::BenchModel(Document& document, const QString& folder, QObject* paren
     path_.clear();
     Q_EMIT changed();
   });
+  connect(&document_, &Document::carEdited, this, [this] {
+    if (!run_) return;
+    run_->planned = carried_over(*car_, run_->planned, document_.car());
+    car_ = document_.sharedCar();
+    steps_ = steps_of(*car_, *run_);
+    current_ = std::clamp(current_, 0, std::max(0, static_cast<int>(steps_.size()) - 1));
+    touch();
+  });
 }
 
 const BenchStep* BenchModel::step() const {
@@ -133,6 +141,7 @@ bool BenchModel::resume(const QString& path) {
 
 void BenchModel::adopt(BenchRun run, const QString& path) {
   run_ = std::move(run);
+  car_ = document_.sharedCar();
   path_ = path;
   steps_ = steps_of(document_.car(), *run_);
   current_ = 0;

@@ -73,6 +73,7 @@ class BenchModel : public QObject {
   QString folder_;
   QString path_;
   std::optional<BenchRun> run_;
+  std::shared_ptr<const Car> car_;  ///< that the run's plan was made for
   std::optional<BenchRun> last_;
   QString lastStarted_;
   std::vector<BenchStep> steps_;

@@ -7,7 +7,7 @@
 #include <QFile>
 #include <QUuid>
 
-#include "core/io/car_file.hpp"
+#include "core/io/car_edit.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -41,7 +41,7 @@ Autosave::~Autosave() {
 
 void Autosave::writeNow() {
   timer_.stop();
-  if (!document_.hasCar() || !document_.isModified()) {
+  if (!document_.hasCar() || (!document_.isModified() && !document_.carModified())) {
     QFile::remove(copy_);
     return;
   }
@@ -50,6 +50,8 @@ void Autosave::writeNow() {
   j["format"] = "lowkite-recovery";
   j["version"] = 1;
   j["car_path"] = s.carPath.toStdString();
+  // A car that was edited, or that lies on no disk yet, is kept whole.
+  if (document_.carModified()) j["car"] = write_car(s.carSource);
   j["setup_path"] = s.setupPath.toStdString();
   j["setup"] = write_setup(s.file.setup, *s.car, s.file.source);
   j["baseline"] = write_setup(s.baseline, *s.car, {});
@@ -81,15 +83,22 @@ tl::expected<DocumentState, Faults> Autosave::recover(const QString& copy) {
     return document->is_object() && found != document->end() && found->is_string() ? found->get<std::string>()
                                                                                    : std::string();
   };
-  auto car = load_car(field("car_path"));
-  if (!car) return tl::unexpected(car.error());
+  const std::string path = field("car_path");
+  auto on_disk = read_file(path);
+  const std::string edited = field("car");
+  if (!on_disk && edited.empty()) return tl::unexpected(Faults{on_disk.error()});
+  auto file = read_car_file(edited.empty() ? *on_disk : edited, path.empty() ? name : path);
+  if (!file) return tl::unexpected(file.error());
+  const Car* car = file->car.get();
   auto setup = read_setup(field("setup"), name, *car);
   if (!setup) return tl::unexpected(setup.error());
   auto baseline = read_setup(field("baseline"), name, *car);
   if (!baseline) return tl::unexpected(baseline.error());
   DocumentState state;
-  state.car = std::make_shared<const Car>(std::move(*car));
-  state.carPath = QString::fromStdString(field("car_path"));
+  state.car = file->car;
+  state.carSource = std::move(file->source);
+  if (edited.empty()) state.carStamp = FileStamp::of(*on_disk);
+  state.carPath = QString::fromStdString(path);
   state.file = std::move(*setup);
   state.baseline = std::move(baseline->setup);
   state.setupPath = QString::fromStdString(field("setup_path"));

@@ -24,6 +24,25 @@ class SetupCommand : public QUndoCommand {
   int part_;
 };
 
+class CarCommand : public QUndoCommand {
+ public:
+  /// `merge`: edits with the same number in a row are one; 0 stands alone.
+  CarCommand(Document& document, CarFile after, int merge, const QString& text);
+
+  void undo() override;
+  void redo() override;
+  [[nodiscard]] int id() const override { return merge_ == 0 ? -1 : firstId + merge_; }
+  bool mergeWith(const QUndoCommand* other) override;
+
+ private:
+  static constexpr int firstId = 1 << 20;  ///< beyond the numbers of any car's adjusters
+  Document& document_;
+  CarFile before_, after_;
+  Setup setupBefore_, setupAfter_;
+  Setup baselineBefore_, baselineAfter_;
+  int merge_;
+};
+
 class BaselineCommand : public QUndoCommand {
  public:
   BaselineCommand(Document& document, Setup after, const QString& text);

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 
 #include "app/document/commands.h"
+#include "core/io/library.hpp"
 
 namespace lowkite::app {
 
@@ -16,6 +17,9 @@ QString Document::title() const {
 
 void Document::replace(DocumentState state, bool unsaved) {
   state_ = std::move(state);
+  savedCar_ = state_.carStamp ? state_.carSource : Json();
+  savedSetup_ = setup();
+  savedFor_ = state_.car;
   undo_.clear();
   if (unsaved) undo_.resetClean();
   Q_EMIT replaced();
@@ -65,6 +69,34 @@ void Document::putSetup(const Setup& setup, const QString& what) {
   undo_.push(new SetupCommand(*this, setup, -1, what));
 }
 
+bool Document::carIsShipped() const {
+  if (state_.carPath.isEmpty()) return false;
+  const QString data = QFileInfo(QString::fromStdString(data_folder().string())).canonicalFilePath();
+  return QFileInfo(state_.carPath).canonicalFilePath().startsWith(data + QLatin1Char('/'));
+}
+
+tl::expected<void, Faults> Document::editCar(Json source, const QString& what, int merge) {
+  if (source == state_.carSource) return {};
+  auto edited = recheck(std::move(source), car().name);
+  if (!edited) return tl::unexpected(edited.error());
+  undo_.push(new CarCommand(*this, std::move(*edited), merge, what));
+  return {};
+}
+
+tl::expected<void, Fault> Document::saveCar(const QString& path) {
+  const QString target = path.isEmpty() ? state_.carPath : path;
+  const bool same = QFileInfo(target) == QFileInfo(state_.carPath);
+  const auto stamp =
+      replace_file(target.toStdString(), write_car(state_.carSource), same ? state_.carStamp : std::nullopt);
+  if (!stamp) return tl::unexpected(stamp.error());
+  state_.carPath = target;
+  state_.carStamp = *stamp;
+  savedCar_ = state_.carSource;
+  if (carried_over(*savedFor_, savedSetup_, car()) == setup()) undo_.setClean();
+  Q_EMIT fileChanged();
+  return {};
+}
+
 tl::expected<void, Fault> Document::save(const QString& path) {
   const QString target = path.isEmpty() ? state_.setupPath : path;
   const bool same = QFileInfo(target) == QFileInfo(state_.setupPath);
@@ -78,6 +110,8 @@ tl::expected<void, Fault> Document::save(const QString& path) {
   state_.file.setup.name = saved.name;  // only now: a save that failed has changed nothing
   state_.setupPath = target;
   state_.stamp = *stamp;
+  savedSetup_ = setup();
+  savedFor_ = state_.car;
   if (auto document = parse_json(text, target.toStdString())) state_.file.source = std::move(*document);
   undo_.setClean();
   Q_EMIT fileChanged();
@@ -87,6 +121,16 @@ tl::expected<void, Fault> Document::save(const QString& path) {
 void Document::restoreSetup(const Setup& setup) {
   state_.file.setup = setup;
   Q_EMIT inputsChanged();
+}
+
+void Document::restoreCar(const CarFile& file, const Setup& setup, const Setup& baseline) {
+  state_.car = file.car;
+  state_.carSource = file.source;
+  state_.file.setup = setup;
+  state_.baseline = baseline;
+  Q_EMIT carEdited();
+  Q_EMIT inputsChanged();
+  Q_EMIT fileChanged();
 }
 
 void Document::restoreBaseline(const Setup& baseline) {

@@ -12,6 +12,7 @@
 #include <QUndoStack>
 
 #include "core/io/atomic_file.hpp"
+#include "core/io/car_edit.hpp"
 #include "core/io/setup_file.hpp"
 
 namespace lowkite::app {
@@ -22,7 +23,9 @@ enum class Sides { both, left, right };
 /// What a document holds; copied by value for autosave and for opening into a fresh one before the old is given up.
 struct DocumentState {
   std::shared_ptr<const Car> car;
-  QString carPath;
+  Json carSource;                     ///< the document that the car was read from, as edited
+  QString carPath;                    ///< empty: a car of one's own that lies on no disk yet
+  std::optional<FileStamp> carStamp;  ///< of the car as it lies on the disk
   SetupFile file;                  ///< the setup at work, with the fields of others
   QString setupPath;               ///< empty: never saved
   std::optional<FileStamp> stamp;  ///< of the setup as it lies on the disk
@@ -57,21 +60,36 @@ class Document : public QObject {
   /// Puts a whole setup in place of the present one as one edit (a re-set applied, a result taken over).
   void putSetup(const Setup& setup, const QString& what);
 
+  /// True for a car that comes with the program: it is not edited, but made one's own first.
+  [[nodiscard]] bool carIsShipped() const;
+  [[nodiscard]] bool carModified() const { return hasCar() && state_.carSource != savedCar_; }
+  /// Puts an edited car in place of the present one, its setup and baseline brought over. The faults say why it cannot
+  /// be; nothing has changed then. Edits with the same `merge` (not 0) in a row become one undo step.
+  tl::expected<void, Faults> editCar(Json source, const QString& what, int merge = 0);
+  /// Writes the car. `path` empty: where it came from.
+  tl::expected<void, Fault> saveCar(const QString& path = {});
+
   /// Writes the setup. `path` empty: where it came from. Refuses to overwrite what somebody else changed.
   tl::expected<void, Fault> save(const QString& path = {});
 
  Q_SIGNALS:
   void replaced();       ///< another car or setup was opened
+  void carEdited();      ///< the car is another than before, and with it the meaning of every value
   void inputsChanged();  ///< setup or baseline changed
   void fileChanged();    ///< path or name changed
 
  private:
   friend class SetupCommand;
   friend class BaselineCommand;
+  friend class CarCommand;
   void restoreSetup(const Setup& setup);
   void restoreBaseline(const Setup& baseline);
+  void restoreCar(const CarFile& car, const Setup& setup, const Setup& baseline);
 
   DocumentState state_;
+  Json savedCar_;      ///< as it lies on the disk
+  Setup savedSetup_;   ///< as opened or last saved, for the car it was then
+  std::shared_ptr<const Car> savedFor_;
   QUndoStack undo_;
 };
 

@@ -4,8 +4,10 @@
 #include <filesystem>
 
 #include <QCoreApplication>
+#include <QStandardPaths>
 
 #include "core/io/atomic_file.hpp"
+#include "core/io/car_edit.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
 #include "core/pose/pose.hpp"
@@ -19,10 +21,14 @@ std::string named(const fs::path& path) {
   return path.filename().string();
 }
 
-tl::expected<DocumentState, Faults> withKit(Car car, const fs::path& carPath) {
+tl::expected<DocumentState, Faults> withKit(const std::string& text, const fs::path& carPath) {
+  auto car = read_car_file(text, named(carPath));
+  if (!car) return tl::unexpected(car.error());
   DocumentState state;
-  state.car = std::make_shared<const Car>(std::move(car));
-  state.carPath = QString::fromStdString(carPath.string());
+  state.car = car->car;
+  state.carSource = std::move(car->source);
+  state.carStamp = FileStamp::of(text);
+  state.carPath = QString::fromStdString(fs::absolute(carPath).string());
   state.file.setup = kit_setup(*state.car);
   state.baseline = state.file.setup;
   return state;
@@ -57,14 +63,12 @@ tl::expected<DocumentState, Faults> openFile(const QString& qpath) {
   const fs::path path = qpath.toStdString();
   const auto text = read_file(path);
   if (!text) return tl::unexpected(Faults{text.error()});
-  if (!isSetup(*text, named(path))) {
-    auto car = read_car(*text, named(path));
-    if (!car) return tl::unexpected(car.error());
-    return withKit(std::move(*car), fs::absolute(path));
-  }
+  if (!isSetup(*text, named(path))) return withKit(*text, path);
   const auto id = car_id_of_setup(*text, named(path));
   if (!id) return tl::unexpected(id.error());
-  const auto carPath = find_car_file(*id, car_folders_for(path, data_folder()));
+  std::vector<fs::path> folders = car_folders_for(path, data_folder());
+  folders.emplace_back(ownCarsFolder().toStdString());
+  const auto carPath = find_car_file(*id, folders);
   if (!carPath)
     return tl::unexpected(
         Faults{{named(path), "car",
@@ -73,9 +77,10 @@ tl::expected<DocumentState, Faults> openFile(const QString& qpath) {
                     .toStdString(),
                 QCoreApplication::translate("OpenFiles", "a car beside the setup or in a cars folder beside its own")
                     .toStdString()}});
-  auto car = load_car(*carPath);
-  if (!car) return tl::unexpected(car.error());
-  auto state = withKit(std::move(*car), *carPath);
+  const auto carText = read_file(*carPath);
+  if (!carText) return tl::unexpected(Faults{carText.error()});
+  auto state = withKit(*carText, *carPath);
+  if (!state) return state;
   return openSetup(path, *text, std::move(*state));
 }
 
@@ -91,6 +96,26 @@ tl::expected<DocumentState, Faults> openFiles(const QStringList& paths) {
 
 tl::expected<DocumentState, Faults> openDemo() {
   return openFile(QString::fromStdString((data_folder() / "setups" / "heron-club-carpet.kite-setup.json").string()));
+}
+
+QString ownCarsFolder() {
+  return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/cars");
+}
+
+QString ownCarPath(const QString& name) {
+  return ownCarsFolder() + QLatin1Char('/') + QString::fromStdString(id_from_name(name.toStdString())) +
+         QStringLiteral(".kite-car.json");
+}
+
+tl::expected<DocumentState, Faults> ownCopy(const DocumentState& from, const QString& name) {
+  auto car = recheck(own_copy(from.carSource, name.toStdString()), name.toStdString());
+  if (!car) return tl::unexpected(car.error());
+  DocumentState state;
+  state.car = car->car;
+  state.carSource = std::move(car->source);
+  state.file.setup = carried_over(*from.car, from.file.setup, *state.car);
+  state.baseline = state.file.setup;
+  return state;
 }
 
 QList<ShippedFile> shippedFiles() {

@@ -19,6 +19,15 @@ tl::expected<DocumentState, Faults> openFiles(const QStringList& paths);
 /// The demo: the shipped touring car with its club setup.
 tl::expected<DocumentState, Faults> openDemo();
 
+/// Where cars of the racer's own are kept, beside the settings; setups find them there by their id.
+QString ownCarsFolder();
+/// Where a car of that name is kept.
+QString ownCarPath(const QString& name);
+
+/// A car of one's own that starts as a copy of an open one: a new name, every point marked as the template's, kit setup.
+/// It lies on no disk until it is saved.
+tl::expected<DocumentState, Faults> ownCopy(const DocumentState& from, const QString& name);
+
 /// A car or setup that comes with the program.
 struct ShippedFile {
   QString title;

@@ -75,6 +75,7 @@ void CheckPanel::lead(int row) {
   model_.setEnd(f.end);
   if (f.side) model_.setSides(*f.side == Side::left ? Sides::left : Sides::right);
   if (f.adjuster >= 0) model_.setPart(f.adjuster);
+  Q_EMIT led(f.end, f.adjuster);
 }
 
 }  // namespace lowkite::app

@@ -20,6 +20,9 @@ class CheckPanel : public QFrame {
 
   [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
 
+ Q_SIGNALS:
+  void led(End end, int adjuster);  ///< a finding was clicked; the adjuster may be -1
+
  protected:
   void showEvent(QShowEvent* event) override;
 

@@ -9,6 +9,13 @@ PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), doc
   timer_.setInterval(0);
   connect(&timer_, &QTimer::timeout, this, &PlanModel::compute);
   connect(&document_, &Document::inputsChanged, this, &PlanModel::markDirty);
+  connect(&document_, &Document::carEdited, this, [this] {
+    // What was compared belongs to another car: its numbers of parts mean nothing here.
+    comparison_.reset();
+    part_ = -1;
+    Q_EMIT comparisonChanged();
+    Q_EMIT selectionChanged();
+  });
   connect(&document_, &Document::replaced, this, [this] {
     comparison_.reset();
     attitude_ = {};
@@ -30,7 +37,7 @@ void PlanModel::flush() {
 void PlanModel::compute() {
   if (!document_.hasCar()) return;
   auto result = compare(document_.car(), document_.baseline(), document_.setup(), attitude_, holds_, curveSamples,
-                        comparison_.get());
+                        comparedCar_ == document_.sharedCar() ? comparison_.get() : nullptr);
   if (result) {
     comparedCar_ = document_.sharedCar();
     comparison_ = std::make_unique<const Comparison>(std::move(*result));

@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/car/setup.hpp"
+
 namespace lowkite {
 
 Vec3 Axle::spin_axis() const {
@@ -43,6 +45,33 @@ std::vector<int> Car::adjusters_from_the_wheel(End end) const {
     if (adjusters[i].end == end) order.push_back(static_cast<int>(i));
   std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return outboard(a) > outboard(b); });
   return order;
+}
+
+Setup carried_over(const Car& from, const Setup& setup, const Car& to) {
+  Setup result = setup;
+  result.car_id = to.id;
+  result.values.clear();
+  for (const Adjuster& a : to.adjusters) {
+    Setting value{a.kit, a.kit};
+    const int old = from.find_adjuster(a.id);
+    for (const Side side : both_sides) {
+      if (old < 0) continue;
+      const Adjuster& was = from.adjusters[static_cast<std::size_t>(old)];
+      const double v = setup.at_index(old).on(side);
+      const Positions* then = was.positions();
+      const Positions* now = a.positions();
+      if (!then != !now) continue;
+      if (now) {
+        const std::string& label = then->list[static_cast<std::size_t>(std::lround(v))].label;
+        for (std::size_t i = 0; i < now->list.size(); ++i)
+          if (now->list[i].label == label) value.on(side) = static_cast<double>(i);
+      } else {
+        value.on(side) = a.threaded() ? std::clamp(v, a.least(), a.most()) : a.nearest_stop(v);
+      }
+    }
+    result.values.push_back(value);
+  }
+  return result;
 }
 
 }  // namespace lowkite

@@ -43,4 +43,8 @@ inline Setup kit_setup(const Car& car) {
   return s;
 }
 
+/// The setup of a car brought over to an edited one: values by the parts' ids, positions by their labels, each at the
+/// nearest that the edited part can be; new parts at their kit value.
+Setup carried_over(const Car& from, const Setup& setup, const Car& to);
+
 }  // namespace lowkite

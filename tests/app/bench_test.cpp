@@ -21,7 +21,7 @@ class BenchTest : public WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
-    click(QStringLiteral("workspace.0"));
+    click(QStringLiteral("workspace.1"));
     ASSERT_TRUE(window_->bench().isVisible());
   }
   BenchModel& bench() { return window_->bench().model(); }
@@ -114,7 +114,7 @@ TEST_F(BenchTest, ARunThatWasCutOffIsResumedWithNothingLost) {
   ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
   window_->show();
   settle();
-  click(QStringLiteral("workspace.0"));
+  click(QStringLiteral("workspace.1"));
   EXPECT_FALSE(bench().hasRun());
   click(QStringLiteral("bench.resume"));
   ASSERT_TRUE(bench().hasRun());
@@ -145,7 +145,7 @@ TEST_F(BenchTest, TheCarAsMeasuredGoesToPlanAndIsUndone) {
   EXPECT_NEAR(value("front_camber_link", Side::left), 0.5, 0.02) << "half a turn of a millimetre a turn";
   EXPECT_NEAR(value("front_camber_link", Side::right), 0.0, 0.01);
   EXPECT_TRUE(window_->isWindowModified());
-  click(QStringLiteral("workspace.1"));
+  click(QStringLiteral("workspace.2"));
   click(QStringLiteral("undo"));
   EXPECT_EQ(value("front_camber_link", Side::left), 0.0);
 }
@@ -193,7 +193,7 @@ TEST_F(BenchTest, ClubLimitsWarnHereAndInPlanAndAreRemembered) {
   find<QDoubleSpinBox>(QStringLiteral("club.mass"))->setValue(0);
   find<QDoubleSpinBox>(QStringLiteral("club.width"))->setValue(185.0);
   settle();
-  click(QStringLiteral("workspace.1"));
+  click(QStringLiteral("workspace.2"));
   EXPECT_TRUE(text(QStringLiteral("reset.rest")).contains(QStringLiteral("at most 185.0 mm")));
   window_.reset();
   window_ = newWindow();

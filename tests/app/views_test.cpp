@@ -321,15 +321,15 @@ TEST_F(Views, WhatMovesAFigureIsFoundBesideTheWindowAndTried) {
 
 TEST_F(Views, TheCheckLeadsToThePlace) {
   click(QStringLiteral("beside.3"));
-  EXPECT_TRUE(text(QStringLiteral("check.heading")).contains(QStringLiteral("Nothing speaks against")))
-      << text(QStringLiteral("check.heading")).toStdString();
+  const auto* heading = window_->plan().findChild<QLabel*>(QStringLiteral("check.heading"));
+  EXPECT_TRUE(heading->text().contains(QStringLiteral("Nothing speaks against"))) << heading->text().toStdString();
   model().setEnd(End::front);
   model().setPart(part("front_shock_spacers"));
   for (int i = 0; i < 4; ++i) model().stepPart(1);
   model().setPart(-1);
   model().setEnd(End::rear);
   settle();
-  auto* list = find<QListWidget>(QStringLiteral("check.list"));
+  auto* list = window_->plan().findChild<QListWidget*>(QStringLiteral("check.list"));
   ASSERT_EQ(list->count(), 1);
   EXPECT_TRUE(list->item(0)->text().contains(QStringLiteral("shock stops the droop")));
   list->setCurrentRow(0);

@@ -1,0 +1,84 @@
+// Car: what the car is. Points beside the drawing, parts and adjusters with their real steps, the measuring guide, the
+// check.
+#pragma once
+
+#include <QWidget>
+
+#include "app/car/points_view.h"
+#include "app/workspace.h"
+
+class QComboBox;
+class QLabel;
+class QLineEdit;
+class QListWidget;
+class QPushButton;
+class QStackedWidget;
+class QTableView;
+
+namespace lowkite::app {
+
+class CheckPanel;
+class FieldModel;
+class PlanModel;
+class PointModel;
+class Segmented;
+
+class CarWorkspace : public QWidget, public Workspace {
+  Q_OBJECT
+ public:
+  enum class Page { points, parts, adjusters, measure, check };
+
+  /// `plan`: whose setup the check is about.
+  CarWorkspace(Document& document, PlanModel& plan, QWidget* parent = nullptr);
+
+  [[nodiscard]] QString title() const override { return tr("Car"); }
+  [[nodiscard]] QWidget* page() override { return this; }
+  void fillViewMenu(QMenu& menu) override;
+  [[nodiscard]] QString figuresAsText() const override;
+
+  [[nodiscard]] CarEditor& editor() { return editor_; }
+  void showPage(Page page);
+  void showFrom(PointsView::From from);
+
+ Q_SIGNALS:
+  void told(const QString& news);
+  void ownCopyWanted(const QString& name);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* makeHead();
+  QWidget* makeLeft(PlanModel& plan);
+  QWidget* makePoints();
+  QWidget* makeParts();
+  QWidget* makeAdjusters();
+  QWidget* makeDrawing();
+  void refresh();
+  void refreshAdjusters();
+  void addPart();
+  [[nodiscard]] int shownAdjuster() const;
+
+  CarEditor editor_;
+  QLabel* name_ = nullptr;
+  QLineEdit* ownName_ = nullptr;
+  QPushButton* own_ = nullptr;
+  Segmented* choice_ = nullptr;
+  QStackedWidget* pages_ = nullptr;
+  Segmented* groups_ = nullptr;
+  Segmented* sides_ = nullptr;
+  Segmented* from_ = nullptr;
+  PointsView* view_ = nullptr;
+  PointModel* points_ = nullptr;
+  QTableView* pointTable_ = nullptr;
+  QPushButton* mirror_ = nullptr;
+  QListWidget* adjusters_ = nullptr;
+  FieldModel* adjusterFields_ = nullptr;
+  QComboBox* newPart_ = nullptr;
+  QPushButton* addPart_ = nullptr;
+  QPushButton* removePart_ = nullptr;
+  QPushButton* morePositions_ = nullptr;
+  QPushButton* fewerPositions_ = nullptr;
+};
+
+}  // namespace lowkite::app

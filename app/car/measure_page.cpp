@@ -1,0 +1,274 @@
+#include "app/car/measure_page.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QListWidget>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+#include "core/bench/gauges.hpp"
+
+namespace lowkite::app {
+namespace {
+
+constexpr int most_contradictions = 4;
+
+QString fromCore(const std::string& text) {
+  return QCoreApplication::translate("Core", text.c_str());
+}
+
+}  // namespace
+
+MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  list_ = new QListWidget(this);
+  list_->setObjectName(QStringLiteral("measure.list"));
+  list_->setFrameShape(QFrame::NoFrame);
+  list_->setTextElideMode(Qt::ElideRight);
+  list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  title_ = new QLabel(this);
+  title_->setObjectName(QStringLiteral("measure.title"));
+  title_->setFont(textFont(16, true));
+  title_->setWordWrap(true);
+  how_ = new QLabel(this);
+  how_->setObjectName(QStringLiteral("measure.how"));
+  how_->setWordWrap(true);
+  expected_ = new QLabel(this);
+  expected_->setObjectName(QStringLiteral("measure.expected"));
+  expected_->setWordWrap(true);
+  expected_->setProperty("role", QStringLiteral("soft"));
+  field_ = new QDoubleSpinBox(this);
+  field_->setObjectName(QStringLiteral("measure.field"));
+  field_->setRange(-999.0, 999.0);
+  field_->setDecimals(2);
+  field_->setSingleStep(0.05);
+  field_->setSuffix(tr(" mm"));
+  field_->setFont(figureFont(20));
+  field_->setProperty("bench", true);
+  field_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  field_->setAlignment(Qt::AlignCenter);
+  take_ = new QPushButton(tr("Take, next"), this);
+  take_->setObjectName(QStringLiteral("measure.take"));
+  take_->setProperty("bench", true);
+  take_->setProperty("primary", true);
+  back_ = new QPushButton(tr("Take back"), this);
+  back_->setObjectName(QStringLiteral("measure.back"));
+  back_->setProperty("bench", true);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  row->addWidget(field_, 1);
+  row->addWidget(take_);
+  row->addWidget(back_);
+  fit_ = new QLabel(this);
+  fit_->setObjectName(QStringLiteral("measure.fit"));
+  fit_->setWordWrap(true);
+  fit_->setTextFormat(Qt::RichText);
+  apply_ = new QPushButton(tr("Move the points to where the readings have them"), this);
+  apply_->setObjectName(QStringLiteral("measure.apply"));
+  apply_->setProperty("bench", true);
+  column->addWidget(list_, 1);
+  column->addWidget(title_);
+  column->addWidget(how_);
+  column->addWidget(expected_);
+  column->addWidget(makeConventions());
+  column->addLayout(row);
+  column->addWidget(fit_);
+  column->addWidget(apply_);
+  connect(list_, &QListWidget::currentRowChanged, this, &MeasurePage::show);
+  connect(take_, &QPushButton::clicked, this, &MeasurePage::take);
+  connect(back_, &QPushButton::clicked, this, [this] {
+    const int at = list_->currentRow();
+    if (at >= 0) editor_.takeBack(steps_[static_cast<std::size_t>(at)].reading);
+  });
+  connect(apply_, &QPushButton::clicked, &editor_, &CarEditor::takeFit);
+  connect(&editor_, &CarEditor::changed, this, &MeasurePage::refresh);
+  connect(&editor_, &CarEditor::selectionChanged, this, [this] {
+    if (!filling_) refresh();
+  });
+}
+
+QWidget* MeasurePage::makeConventions() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setHorizontalSpacing(6);
+  caliper_ = new QComboBox(box);
+  caliper_->setObjectName(QStringLiteral("measure.caliper"));
+  caliper_->setAccessibleName(tr("How the caliper is laid"));
+  caliper_->addItems({tr("between"), tr("over"), tr("centres")});
+  caliper_->setCurrentIndex(static_cast<int>(Caliper::over));
+  caliper_->setMinimumHeight(targetHeight);
+  const auto size = [&](const QString& name, double value, double most) {
+    auto* s = new QDoubleSpinBox(box);
+    s->setObjectName(name);
+    s->setRange(0.0, most);
+    s->setDecimals(2);
+    s->setSingleStep(0.1);
+    s->setValue(value);
+    s->setSuffix(tr(" mm"));
+    s->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    s->setMinimumHeight(targetHeight);
+    connect(s, &QDoubleSpinBox::valueChanged, this, [this] { show(list_->currentRow()); });
+    return s;
+  };
+  cup_ = size(QStringLiteral("measure.cup"), 3.0, 20.0);
+  blocks_ = size(QStringLiteral("measure.blocks"), 20.0, 80.0);
+  grid->addWidget(new QLabel(tr("Caliper"), box), 0, 0);
+  grid->addWidget(caliper_, 0, 1);
+  grid->addWidget(new QLabel(tr("Pin or ball"), box), 0, 2);
+  grid->addWidget(cup_, 0, 3);
+  grid->addWidget(new QLabel(tr("Blocks"), box), 0, 4);
+  grid->addWidget(blocks_, 0, 5);
+  connect(caliper_, &QComboBox::currentIndexChanged, this, [this] { show(list_->currentRow()); });
+  return box;
+}
+
+double MeasurePage::conventionOffset() const {
+  const int at = list_->currentRow();
+  if (at < 0 || at >= static_cast<int>(steps_.size())) return 0.0;
+  switch (steps_[static_cast<std::size_t>(at)].reading.kind) {
+    case ReadingKind::height:
+      return blocks_->value();
+    case ReadingKind::along:
+      return 0.0;
+    case ReadingKind::distance:
+    case ReadingKind::across:
+      break;
+  }
+  // Two half pins or balls lie between the jaws and the centres.
+  BenchKit kit;
+  kit.caliper = static_cast<Caliper>(caliper_->currentIndex());
+  kit.cup_mm = cup_->value();
+  return caliper_reading(0.0, kit);
+}
+
+void MeasurePage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void MeasurePage::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  editor_.setShownReading(std::nullopt);
+}
+
+void MeasurePage::refresh() {
+  if (!isVisible()) return;
+  filling_ = true;
+  steps_ = editor_.guide();
+  const int before = list_->currentRow();
+  const bool fresh = list_->count() != static_cast<int>(steps_.size());
+  {
+    const QSignalBlocker quiet(list_);
+    if (fresh) list_->clear();
+    while (list_->count() < static_cast<int>(steps_.size())) new QListWidgetItem(list_);
+    int taken = 0;
+    for (std::size_t i = 0; i < steps_.size(); ++i) {
+      const auto read = editor_.readingAt(steps_[i].reading);
+      taken += read ? 1 : 0;
+      list_->item(static_cast<int>(i))
+          ->setText(
+              tr("%1  %2").arg(read ? QStringLiteral("\u2713") : QStringLiteral("\u25CB"), fromCore(steps_[i].title)));
+      list_->item(static_cast<int>(i))->setSizeHint(QSize(0, 30));
+    }
+  }
+  for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(take_), static_cast<QWidget*>(back_)})
+    w->setEnabled(editor_.editable() && !steps_.empty());
+  const int row = std::clamp(fresh ? 0 : before, 0, std::max(0, static_cast<int>(steps_.size()) - 1));
+  if (!steps_.empty()) {
+    const QSignalBlocker quiet(list_);
+    list_->setCurrentRow(row);
+  }
+  show(steps_.empty() ? -1 : row);
+  fit_->setText(fitText());
+  apply_->setEnabled(editor_.editable() && editor_.fit().has_value());
+  filling_ = false;
+}
+
+void MeasurePage::show(int row) {
+  if (row < 0 || row >= static_cast<int>(steps_.size())) {
+    title_->setText(editor_.document().hasCar() ? tr("Nothing to measure here.") : tr("No car is open."));
+    how_->clear();
+    expected_->clear();
+    return;
+  }
+  const GuideStep& step = steps_[static_cast<std::size_t>(row)];
+  title_->setText(fromCore(step.title));
+  how_->setText(fromCore(step.how));
+  const double offset = conventionOffset();
+  const auto read = editor_.readingAt(step.reading);
+  expected_->setText(read ? tr("Read: %1 mm. The car file gives %2 mm, laid like this.")
+                                .arg(number(*read + offset, 2), number(step.reading.mm + offset, 2))
+                          : tr("The car file gives %1 mm, laid like this.").arg(number(step.reading.mm + offset, 2)));
+  back_->setEnabled(editor_.editable() && read.has_value());
+  {
+    const QSignalBlocker quiet(field_);
+    field_->setValue(read.value_or(step.reading.mm) + offset);
+  }
+  const bool was = filling_;
+  filling_ = true;
+  editor_.setShownReading(step.reading, offset);
+  filling_ = was;
+}
+
+void MeasurePage::take() {
+  const int row = list_->currentRow();
+  if (row < 0 || row >= static_cast<int>(steps_.size())) return;
+  field_->interpretText();
+  const double mm = field_->value() - conventionOffset();
+  editor_.takeReading(steps_[static_cast<std::size_t>(row)].reading, mm);
+  if (row + 1 < list_->count()) list_->setCurrentRow(row + 1);
+  field_->setFocus();
+  field_->selectAll();
+}
+
+QString MeasurePage::fitText() const {
+  const Tokens& t = tokens(palette());
+  const auto& fit = editor_.fit();
+  if (!fit) return tr("Nothing measured yet. Readings may be taken in any order; each helps.");
+  std::vector<FittedReading> bad;
+  for (const FittedReading& r : fit->readings)
+    if (r.contradicts) bad.push_back(r);
+  int known = 0;
+  for (const FittedPoint& p : fit->points) known += p.sigma_mm.maxCoeff() <= known_mm ? 1 : 0;
+  QStringList lines{tr("%1 readings; %2 of %3 points known to %4 mm.")
+                        .arg(fit->readings.size())
+                        .arg(known)
+                        .arg(fit->points.size())
+                        .arg(known_mm)};
+  if (bad.empty()) {
+    lines << QStringLiteral("<span style='color:%1'>\u2713 %2</span>")
+                 .arg(t.good.name(), tr("They agree with each other."));
+  } else {
+    std::stable_sort(bad.begin(), bad.end(), [](const auto& a, const auto& b) {
+      return std::abs(a.residual_mm()) > std::abs(b.residual_mm());
+    });
+    for (std::size_t i = 0; i < bad.size() && i < most_contradictions; ++i) {
+      const CaliperReading& r = bad[i].reading;
+      const Car& car = editor_.document().car();
+      QString what = QString::fromStdString(std::string(spec_of(car, r.a).label));
+      if (r.kind == ReadingKind::distance || r.kind == ReadingKind::along)
+        what = tr("%1 to %2").arg(what, QString::fromStdString(std::string(spec_of(car, r.b).label)));
+      lines << QStringLiteral("<span style='color:%1'>\u2715 %2</span>")
+                   .arg(t.bad.name(), tr("%1, %2: read %3, the others say %4 mm")
+                                          .arg(what, QString::fromStdString(std::string(id_of(r.kind))),
+                                               number(r.mm, 2), number(bad[i].explained_mm, 2)));
+    }
+  }
+  return lines.join(QStringLiteral("<br>"));
+}
+
+}  // namespace lowkite::app

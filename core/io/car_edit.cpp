@@ -1,0 +1,500 @@
+#include "core/io/car_edit.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/io/car_file.hpp"
+
+namespace lowkite {
+namespace {
+
+using Kind = CarField::Kind;
+
+double tidy(double v) {
+  return std::round(v * 1e6) / 1e6 + 0.0;
+}
+
+Json json_of(const Vec3& v) {
+  return Json::array({tidy(v.x()), tidy(v.y()), tidy(v.z())});
+}
+
+/// The group of the document that gives a point.
+Json::json_pointer group_of(const PointRef& ref) {
+  if (ref.steering) return Json::json_pointer("/steering");
+  return Json::json_pointer("/axles") / std::string(name_of(ref.end));
+}
+
+std::string id_of_point(const Car& car, const PointRef& ref) {
+  return std::string(spec_of(car, ref).id);
+}
+
+std::string axle_word(const PointRef& ref) {
+  return ref.steering ? "steering" : std::string(name_of(ref.end));
+}
+
+std::optional<PointRef> ref_named(const Car& car, const std::string& axle, const std::string& id) {
+  for (const PointRef& ref : points_of(car))
+    if (axle_word(ref) == axle && spec_of(car, ref).id == id) return ref;
+  return std::nullopt;
+}
+
+struct AxleField {
+  const char* pointer;  ///< below the axle
+  const char* group;
+  const char* label;
+  const char* unit;
+  bool alone;  ///< may be added by itself; else shown only where its group exists
+};
+constexpr std::array axle_fields = std::to_array<AxleField>({
+    {"/tyre/radius_mm", "tyre", "radius", "mm", true},
+    {"/tyre/width_mm", "tyre", "width", "mm", true},
+    {"/tyre/crown_radius_mm", "tyre", "crown radius, 0 = flat", "mm", true},
+    {"/wheel/camber_deg", "wheel in the kit", "camber, minus = top in", "deg", true},
+    {"/wheel/toe_deg", "wheel in the kit", "toe, plus = in", "deg", true},
+    {"/travel/bump_mm", "travel shown", "bump", "mm", true},
+    {"/travel/droop_mm", "travel shown", "droop", "mm", true},
+    {"/sizes/shock_extended_mm", "shock", "pulled out, pin to pin", "mm", true},
+    {"/sizes/shock_compressed_mm", "shock", "pushed in, pin to pin", "mm", true},
+    {"/sizes/spring_rate_n_per_mm", "spring", "rate", "N/mm", true},
+    {"/sizes/spring_free_mm", "spring", "free length", "mm", true},
+    {"/spring_seat_mm", "spring", "seat above the lower pin", "mm", true},
+    {"/sizes/slide_droop_mm", "stub axle", "slides down", "mm", false},
+    {"/sizes/slide_bump_mm", "stub axle", "slides up", "mm", false},
+    {"/sizes/shaft_length_mm", "drive shaft", "joint to pin", "mm", true},
+    {"/cup/depth_mm", "drive shaft", "cup, mouth to bottom", "mm", true},
+    {"/cup/least_hold_mm", "drive shaft", "pin must stay in by", "mm", false},
+    {"/bar/pivot_x_mm", "anti-roll bar", "holder, x", "mm", false},
+    {"/bar/pivot_z_mm", "anti-roll bar", "holder, z", "mm", false},
+    {"/bar/play_mm", "anti-roll bar", "play of its links", "mm", false},
+    {"/droop_pad_z_mm", "droop screw", "its pad over the underside", "mm", true},
+    {"/limits/knuckle_stop_deg/inside", "knuckle stop", "inside wheel", "deg", false},
+    {"/limits/knuckle_stop_deg/outside", "knuckle stop", "outside wheel", "deg", false},
+    {"/unsprung_g", "weights", "wheel and what moves with it", "g", true},
+    {"/driven_share", "drive and brakes", "share of the driving, 0 to 1", "", true},
+    {"/braked_share", "drive and brakes", "share of the braking, 0 to 1", "", true},
+});
+
+/// A field is shown where the document has it, or where it may be added without anything else.
+bool offered(const Json& source, const std::string& pointer, bool alone) {
+  return alone || source.contains(Json::json_pointer(pointer).parent_pointer());
+}
+
+std::string number_text(double v) {
+  return fmt::format("{}", tidy(v));
+}
+
+std::optional<double> number_in(std::string text) {
+  std::replace(text.begin(), text.end(), ',', '.');
+  if (text.starts_with("\xE2\x88\x92")) text = "-" + text.substr(3);  // a real minus sign, as the program shows it
+  double v = 0.0;
+  const char* end = text.data() + text.size();
+  const char* begin = text.data() + (text.starts_with('+') ? 1 : 0);
+  const auto [stop, error] = std::from_chars(begin, end, v);
+  if (error != std::errc() || stop != end || !std::isfinite(v)) return std::nullopt;
+  return v;
+}
+
+std::vector<std::string> words_of(const std::string& text) {
+  std::vector<std::string> words(1);
+  for (const char c : text) {
+    if (c == ' ' || c == ';' || c == '\t')
+      words.emplace_back();
+    else
+      words.back() += c;
+  }
+  for (std::string& w : words)
+    while (!w.empty() && w.back() == ',') w.pop_back();  // "0.25, 0.5" is a list too
+  std::erase_if(words, [](const std::string& w) { return w.empty(); });
+  return words;
+}
+
+std::string trimmed(const std::string& text) {
+  const auto first = text.find_first_not_of(" \t");
+  if (first == std::string::npos) return {};
+  return text.substr(first, text.find_last_not_of(" \t") - first + 1);
+}
+
+/// Everything numeric below `at`, a field each: what a position or a stack moves, turns and changes.
+void add_effects(const Json& at, const std::string& pointer, const std::string& group, std::vector<CarField>& fields) {
+  if (const auto move = at.find("move"); move != at.end())
+    for (const auto& [id, v] : move->items())
+      fields.push_back({pointer + "/move/" + id, group, "moves " + id + " (x y z)", "mm", Kind::numbers, {}});
+  if (const auto change = at.find("change"); change != at.end())
+    for (const auto& [id, v] : change->items())
+      fields.push_back({pointer + "/change/" + id, group, "changes " + id, "", Kind::number, {}});
+  if (at.contains("turn")) fields.push_back({pointer + "/turn/deg", group, "turns by", "deg", Kind::number, {}});
+}
+
+}  // namespace
+
+tl::expected<CarFile, Faults> read_car_file(const std::string& text, const std::string& file) {
+  auto car = read_car(text, file);
+  if (!car) return tl::unexpected(car.error());
+  auto source = parse_json(text, file);
+  if (!source) return tl::unexpected(source.error());
+  return CarFile{std::make_shared<const Car>(std::move(*car)), std::move(*source)};
+}
+
+tl::expected<CarFile, Faults> recheck(Json source, const std::string& file) {
+  auto car = read_car(source.dump(), file);
+  if (!car) return tl::unexpected(car.error());
+  return CarFile{std::make_shared<const Car>(std::move(*car)), std::move(source)};
+}
+
+std::string write_car(const Json& source) {
+  return source.dump(2) + "\n";
+}
+
+std::string id_from_name(const std::string& name) {
+  std::string id;
+  for (const unsigned char c : name) {
+    if (std::isalnum(c) != 0 && c < 128)
+      id += static_cast<char>(std::tolower(c));
+    else if (!id.empty() && id.back() != '-')
+      id += '-';
+  }
+  while (!id.empty() && id.back() == '-') id.pop_back();
+  return id;
+}
+
+Json own_copy(const Json& source, const std::string& name) {
+  Json own = source;
+  own["template"] = source["id"];
+  own["id"] = id_from_name(name);
+  own["name"] = name;
+  const auto mark = [](Json& group) {
+    Json origins = Json::object();
+    for (const auto& [id, place] : group["points"].items()) origins[id] = "template";
+    group["origins"] = origins;
+  };
+  for (const End end : both_ends) mark(own["axles"][std::string(name_of(end))]);
+  if (own.contains("steering")) mark(own["steering"]);
+  own.erase("measurements");
+  return own;
+}
+
+PointOrigin origin_of(const Json& source, const Car& car, const PointRef& ref) {
+  const auto pointer = group_of(ref) / "origins" / id_of_point(car, ref);
+  if (!source.contains(pointer)) return PointOrigin::described;
+  const auto word = source.at(pointer).get<std::string>();
+  return word == "measured"  ? PointOrigin::measured
+         : word == "by_hand" ? PointOrigin::by_hand
+                             : PointOrigin::from_template;
+}
+
+void put_point(Json& source, const Car& car, const PointRef& ref, const Vec3& mm, PointOrigin origin) {
+  const std::string id = id_of_point(car, ref);
+  Json& group = source[group_of(ref)];
+  group["points"][id] = json_of(mm);
+  switch (origin) {
+    case PointOrigin::described:
+      if (group.contains("origins")) group["origins"].erase(id);
+      return;
+    case PointOrigin::from_template:
+      group["origins"][id] = "template";
+      return;
+    case PointOrigin::by_hand:
+      group["origins"][id] = "by_hand";
+      return;
+    case PointOrigin::measured:
+      group["origins"][id] = "measured";
+      return;
+  }
+}
+
+void put_right_point(Json& source, const Car& car, const PointRef& ref, const std::optional<Vec3>& mm) {
+  if (ref.steering) return;
+  Json& group = source[group_of(ref)];
+  const std::string id = id_of_point(car, ref);
+  if (mm) {
+    group["right_points"][id] = json_of(*mm);
+  } else if (group.contains("right_points")) {
+    group["right_points"].erase(id);
+    if (group["right_points"].empty()) group.erase("right_points");
+  }
+}
+
+bool has_right_point(const Json& source, const Car& car, const PointRef& ref) {
+  return !ref.steering && source.contains(group_of(ref) / "right_points" / id_of_point(car, ref));
+}
+
+std::vector<CarField> part_fields(const Json& source) {
+  std::vector<CarField> fields;
+  const auto add = [&](const char* pointer, const char* group, const char* label, const char* unit, bool alone = true) {
+    if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, Kind::number, {}});
+  };
+  fields.push_back({"/class", "Car", "class", "", Kind::text, {}});
+  add("/mass_g", "Car", "weight, ready to race", "g");
+  add("/centre_of_gravity/height_mm", "Car", "centre of gravity, height", "mm");
+  add("/centre_of_gravity/x_mm", "Car", "centre of gravity, x", "mm", false);
+  add("/centre_of_gravity/y_mm", "Car", "centre of gravity, y (left)", "mm", false);
+  add("/gauge_points/front_x_mm", "Car", "front ride-height point, x", "mm");
+  add("/gauge_points/rear_x_mm", "Car", "rear ride-height point, x", "mm");
+  add("/kit/ride_height_mm/front", "Car", "kit ride height, front", "mm");
+  add("/kit/ride_height_mm/rear", "Car", "kit ride height, rear", "mm");
+  add("/plate/thickness_mm", "Plate", "thickness", "mm");
+  add("/plate/front_half_width_mm", "Plate", "half width, front", "mm");
+  add("/plate/rear_half_width_mm", "Plate", "half width, rear", "mm");
+  add("/steering/servo_most_deg", "Steering", "servo turns each way", "deg", false);
+  fields.push_back({"/brakes", "Car", "braking torque is held by", "", Kind::choice, {"shafts", "hubs"}});
+  for (const End end : both_ends) {
+    const std::string name(name_of(end));
+    for (const AxleField& f : axle_fields) {
+      const std::string pointer = "/axles/" + name + f.pointer;
+      if (!offered(source, pointer, f.alone)) continue;
+      fields.push_back({pointer,
+                        (end == End::front ? "Front " : "Rear ") + std::string(f.group),
+                        f.label,
+                        f.unit,
+                        Kind::number,
+                        {}});
+    }
+  }
+  return fields;
+}
+
+std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
+  std::vector<CarField> fields;
+  const Json& a = source["adjusters"][index];
+  const std::string at = fmt::format("/adjusters/{}", index);
+  const auto number = [&](const char* key, const char* label, const char* unit) {
+    fields.push_back({at + "/" + key, "Part", label, unit, Kind::number, {}});
+  };
+  fields.push_back({at + "/name", "Part", "name", "", Kind::text, {}});
+  const std::string kind = a.value("kind", "");
+  if (kind == "shim_stack") {
+    fields.push_back({at + "/shims_mm", "Part", "shims in the box", "mm", Kind::numbers, {}});
+    number("min_mm", "thinnest stack", "mm");
+    number("max_mm", "thickest stack", "mm");
+    number("kit_mm", "kit stack", "mm");
+    add_effects(a, at, "One mm of shims", fields);
+  } else if (kind == "turnbuckle") {
+    number("pitch_mm", "thread pitch", "mm");
+    fields.push_back({at + "/threads", "Part", "threads", "", Kind::choice, {"opposed", "single"}});
+    number("min_turns", "turns shorter than kit", "turns");
+    number("max_turns", "turns longer than kit", "turns");
+  } else if (kind == "screw") {
+    number("pitch_mm", "thread pitch", "mm");
+    number("min_turns", "turns out from kit", "turns");
+    number("max_turns", "turns in from kit", "turns");
+    add_effects(a, at, "Turned in", fields);
+  } else if (const auto positions = a.find("positions"); positions != a.end()) {
+    CarField kit{at + "/kit", "Part", "in the kit", "", Kind::choice, {}};
+    for (const Json& p : *positions) kit.choices.push_back(p["label"].get<std::string>());
+    fields.push_back(kit);
+    for (std::size_t i = 0; i < positions->size(); ++i) {
+      const std::string place = fmt::format("{}/positions/{}", at, i);
+      const std::string group = fmt::format("Position {}", i + 1);
+      fields.push_back({place + "/label", group, "label", "", Kind::text, {}});
+      add_effects((*positions)[i], place, group, fields);
+    }
+  }
+  return fields;
+}
+
+std::string field_text(const Json& source, const CarField& field) {
+  const Json::json_pointer at(field.pointer);
+  if (!source.contains(at)) return {};
+  const Json& v = source.at(at);
+  if (v.is_string()) return v.get<std::string>();
+  if (v.is_number()) return number_text(v.get<double>());
+  std::string text;
+  if (v.is_array())
+    for (const Json& x : v)
+      if (x.is_number()) text += (text.empty() ? "" : " ") + number_text(x.get<double>());
+  return text;
+}
+
+std::optional<Fault> put_field(Json& source, const CarField& field, const std::string& raw) {
+  const Json::json_pointer at(field.pointer);
+  const std::string typed = trimmed(raw);
+  const auto fault = [&](const char* allowed) {
+    return Fault{"", field.group + " > " + field.label, fmt::format("found \"{}\"", typed), allowed};
+  };
+  if (typed.empty()) {
+    if (source.contains(at)) source[at.parent_pointer()].erase(at.back());
+    return std::nullopt;
+  }
+  switch (field.kind) {
+    case Kind::number: {
+      const auto v = number_in(typed);
+      if (!v) return fault("a number");
+      source[at] = *v;
+      return std::nullopt;
+    }
+    case Kind::numbers: {
+      Json list = Json::array();
+      for (const std::string& word : words_of(typed)) {
+        const auto v = number_in(word);
+        if (!v) return fault("numbers with spaces between them");
+        list.push_back(*v);
+      }
+      source[at] = list;
+      return std::nullopt;
+    }
+    case Kind::text:
+      source[at] = typed;
+      return std::nullopt;
+    case Kind::choice:
+      if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
+        return fault("one of the choices");
+      source[at] = typed;
+      return std::nullopt;
+  }
+  return std::nullopt;
+}
+
+bool add_position(Json& source, std::size_t adjuster) {
+  Json& a = source["adjusters"][adjuster];
+  const auto positions = a.find("positions");
+  if (positions == a.end() || positions->empty()) return false;
+  Json next = positions->back();
+  if (positions->size() > 1) {
+    // Rows of holes are mostly even: the next one lies as far on as the last one did.
+    const Json& before = (*positions)[positions->size() - 2];
+    const auto on = [](const Json& last, const Json& earlier) {
+      return Json(tidy(2.0 * last.get<double>() - earlier.get<double>()));
+    };
+    if (next.contains("move"))
+      for (auto& [id, v] : next["move"].items())
+        for (std::size_t i = 0; i < 3; ++i)
+          v[i] = on(v[i], before.contains("move") && before["move"].contains(id) ? before["move"][id][i] : Json(0.0));
+    if (next.contains("change"))
+      for (auto& [id, v] : next["change"].items())
+        v = on(v, before.contains("change") && before["change"].contains(id) ? before["change"][id] : Json(0.0));
+    if (next.contains("turn"))
+      next["turn"]["deg"] = on(next["turn"]["deg"], before.contains("turn") ? before["turn"]["deg"] : Json(0.0));
+  }
+  const auto taken = [&](const std::string& label) {
+    return std::any_of(positions->begin(), positions->end(), [&](const Json& p) { return p["label"] == label; });
+  };
+  std::size_t number = positions->size() + 1;
+  while (taken(std::to_string(number))) ++number;
+  next["label"] = std::to_string(number);
+  positions->push_back(next);
+  return true;
+}
+
+namespace {
+constexpr std::size_t fewest_positions = 2;  // with one there is nothing to choose
+}  // namespace
+
+bool remove_position(Json& source, std::size_t adjuster) {
+  Json& a = source["adjusters"][adjuster];
+  const auto positions = a.find("positions");
+  if (positions == a.end() || positions->size() <= fewest_positions || positions->back()["label"] == a["kit"])
+    return false;
+  positions->erase(positions->size() - 1);
+  return true;
+}
+
+namespace {
+
+std::string free_id(const Json& source, const std::string& wanted) {
+  const auto taken = [&](const std::string& id) {
+    const Json& all = source["adjusters"];
+    return std::any_of(all.begin(), all.end(), [&](const Json& a) { return a["id"] == id; });
+  };
+  std::string id = wanted;
+  for (int i = 2; taken(id); ++i) id = fmt::format("{}_{}", wanted, i);
+  return id;
+}
+
+}  // namespace
+
+std::string add_shims(Json& source, const Car& car, const PointRef& ref) {
+  const PointSpec& spec = spec_of(car, ref);
+  Json a;
+  const std::string id = free_id(source, fmt::format("{}_{}_shims", axle_word(ref), spec.id));
+  a["id"] = id;
+  a["name"] = fmt::format("Shims, {}", spec.label);
+  a["axle"] = std::string(name_of(ref.end));
+  a["kind"] = "shim_stack";
+  if (ref.steering) a["on"] = "steering";
+  a["shims_mm"] = {0.25, 0.5, 1.0, 2.0};
+  a["min_mm"] = 0.0;
+  a["max_mm"] = 3.0;
+  a["kit_mm"] = 1.0;
+  a["move"][std::string(spec.id)] = {0.0, 0.0, 1.0};
+  source["adjusters"].push_back(a);
+  return id;
+}
+
+std::string add_turnbuckle(Json& source, const Car& car, End end, int link) {
+  const LinkSpec& spec = car.axle(end).mechanism->links[static_cast<std::size_t>(link)];
+  Json a;
+  const std::string id = free_id(source, fmt::format("{}_{}_turnbuckle", name_of(end), spec.id));
+  a["id"] = id;
+  a["name"] = std::string(spec.label);
+  a["axle"] = std::string(name_of(end));
+  a["kind"] = "turnbuckle";
+  a["link"] = std::string(spec.id);
+  a["pitch_mm"] = 0.5;
+  a["threads"] = "opposed";
+  a["min_turns"] = -6.0;
+  a["max_turns"] = 6.0;
+  source["adjusters"].push_back(a);
+  return id;
+}
+
+void remove_adjuster(Json& source, std::size_t adjuster) {
+  source["adjusters"].erase(adjuster);
+}
+
+std::vector<CaliperReading> readings_in(const Json& source, const Car& car) {
+  std::vector<CaliperReading> readings;
+  const auto all = source.find("measurements");
+  if (all == source.end()) return readings;
+  for (const Json& j : *all) {
+    CaliperReading r;
+    for (const ReadingKind kind : {ReadingKind::distance, ReadingKind::height, ReadingKind::across, ReadingKind::along})
+      if (j["kind"] == std::string(id_of(kind))) r.kind = kind;
+    const auto axle = j["axle"].get<std::string>();
+    const auto a = ref_named(car, axle, j["a"].get<std::string>());
+    if (!a) continue;
+    r.a = *a;
+    if (r.kind == ReadingKind::distance || r.kind == ReadingKind::along) {
+      const auto b =
+          j.contains("b") ? ref_named(car, j.value("b_axle", axle), j["b"].get<std::string>()) : std::nullopt;
+      if (!b || *b == *a) continue;
+      r.b = *b;
+    }
+    r.mm = j["value_mm"].get<double>();
+    r.tolerance_mm = j.value("tolerance_mm", r.tolerance_mm);
+    readings.push_back(r);
+  }
+  return readings;
+}
+
+void remove_reading(Json& source, const Car& car, const CaliperReading& reading) {
+  const auto all = source.find("measurements");
+  if (all == source.end()) return;
+  for (std::size_t i = all->size(); i-- > 0;) {
+    Json one = Json::object();
+    one["measurements"] = Json::array({(*all)[i]});
+    const auto read = readings_in(one, car);
+    if (!read.empty() && read.front().same_place(reading)) all->erase(i);
+  }
+  if (all->empty()) source.erase("measurements");
+}
+
+void put_reading(Json& source, const Car& car, const CaliperReading& r, const std::string& when) {
+  remove_reading(source, car, r);
+  Json j;
+  j["kind"] = std::string(id_of(r.kind));
+  j["axle"] = axle_word(r.a);
+  j["a"] = id_of_point(car, r.a);
+  if (r.kind == ReadingKind::distance || r.kind == ReadingKind::along) {
+    j["b"] = id_of_point(car, r.b);
+    if (axle_word(r.b) != axle_word(r.a)) j["b_axle"] = axle_word(r.b);
+  }
+  j["value_mm"] = tidy(r.mm);
+  j["tolerance_mm"] = r.tolerance_mm;
+  j["when"] = when;
+  source["measurements"].push_back(j);
+}
+
+}  // namespace lowkite

@@ -1,0 +1,252 @@
+// Editing a car file: own copies, points, parts and adjusters, with everything else left as it was.
+#include "core/io/car_edit.hpp"
+#include "core/io/atomic_file.hpp"
+#include "tests/core/samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+CarFile heron() {
+  const auto text = read_file(data_path("cars/heron-tc190.kite-car.json"));
+  auto file = read_car_file(*text, "heron");
+  EXPECT_TRUE(file);
+  return *file;
+}
+
+PointRef point(const Car& car, End end, std::string_view id) {
+  return {end, false, car.axle(end).mechanism->point(id)};
+}
+
+std::size_t index_of(const Car& car, std::string_view id) {
+  return static_cast<std::size_t>(car.find_adjuster(id));
+}
+
+CarField field_called(const std::vector<CarField>& fields, const std::string& pointer) {
+  for (const CarField& f : fields)
+    if (f.pointer == pointer) return f;
+  ADD_FAILURE() << pointer;
+  return {};
+}
+
+TEST(OwnCopy, HasAnIdAndSaysThatEveryPointIsTheTemplates) {
+  const CarFile kit = heron();
+  const auto own = recheck(own_copy(kit.source, "Red Heron, No. 2"), "own");
+  ASSERT_TRUE(own);
+  EXPECT_EQ(own->car->id, "red-heron-no-2");
+  EXPECT_EQ(own->car->name, "Red Heron, No. 2");
+  EXPECT_EQ(own->source["template"], kit.car->id);
+  for (const PointRef& ref : points_of(*own->car)) {
+    EXPECT_EQ(origin_of(own->source, *own->car, ref), PointOrigin::from_template);
+    EXPECT_EQ(place_of(*own->car, ref), place_of(*kit.car, ref));
+  }
+  EXPECT_EQ(origin_of(kit.source, *kit.car, points_of(*kit.car).front()), PointOrigin::described);
+}
+
+TEST(OwnCopy, NamesBecomeIds) {
+  EXPECT_EQ(id_from_name("  Blue  --  Car 7 "), "blue-car-7");
+  EXPECT_EQ(id_from_name("\xC3\xBC"), "");
+  EXPECT_EQ(id_from_name("..."), "");
+}
+
+TEST(PointEdit, MovesBothSidesAndKeepsWhatIsNotOurs) {
+  CarFile kit = heron();
+  kit.source["club_sticker"] = "green";
+  const PointRef ref = point(*kit.car, End::front, "link_inner");
+  const Vec3 to = place_of(*kit.car, ref) + Vec3(0.0, 0.5, -0.25);
+  put_point(kit.source, *kit.car, ref, to, PointOrigin::by_hand);
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited);
+  for (const Side side : both_sides)
+    EXPECT_LT((edited->car->axle(End::front).points[at(side)][static_cast<std::size_t>(ref.point)] - to).norm(), 1e-9);
+  EXPECT_EQ(origin_of(edited->source, *edited->car, ref), PointOrigin::by_hand);
+  EXPECT_EQ(edited->source["club_sticker"], "green");
+  EXPECT_EQ(read_car_file(write_car(edited->source), "again")->source, edited->source);
+}
+
+TEST(PointEdit, TheRightSideMayHaveAPlaceOfItsOwn) {
+  CarFile kit = heron();
+  const PointRef ref = point(*kit.car, End::rear, "link_inner");
+  Vec3 right = mirrored(place_of(*kit.car, ref));
+  right.z() += 0.8;
+  put_right_point(kit.source, *kit.car, ref, right);
+  EXPECT_TRUE(has_right_point(kit.source, *kit.car, ref));
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited);
+  const auto z = [&](Side side) {
+    return edited->car->axle(End::rear).points[at(side)][static_cast<std::size_t>(ref.point)].z();
+  };
+  EXPECT_NEAR(z(Side::right) - z(Side::left), 0.8, 1e-9);
+  put_right_point(kit.source, *kit.car, ref, std::nullopt);
+  EXPECT_FALSE(has_right_point(kit.source, *kit.car, ref));
+  EXPECT_FALSE(kit.source["axles"]["rear"].contains("right_points"));
+}
+
+TEST(PointEdit, APlaceThatCannotBeIsRefusedWithTheReason) {
+  CarFile kit = heron();
+  const PointRef ref = point(*kit.car, End::front, "wheel_centre");
+  put_point(kit.source, *kit.car, ref, {0.0, -80.0, 26.0}, PointOrigin::by_hand);
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_FALSE(edited);
+  EXPECT_NE(edited.error().front().wrong.find("other side"), std::string::npos);
+}
+
+TEST(PartFields, EveryOneOfEveryShippedCarReadsBackWhatItShows) {
+  for (const char* name : {"heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd", "sanderling-12", "wren-28"}) {
+    const auto file = read_car_file(*read_file(data_path(std::string("cars/") + name + ".kite-car.json")), name);
+    ASSERT_TRUE(file);
+    std::vector<CarField> fields = part_fields(file->source);
+    for (std::size_t i = 0; i < file->car->adjusters.size(); ++i)
+      for (const CarField& f : adjuster_fields(file->source, i)) fields.push_back(f);
+    EXPECT_GT(fields.size(), 60u);
+    for (const CarField& f : fields) {
+      Json source = file->source;
+      const std::string text = field_text(source, f);
+      EXPECT_FALSE(put_field(source, f, text)) << f.pointer;
+      EXPECT_TRUE(recheck(source, name)) << f.pointer;
+      EXPECT_EQ(field_text(source, f), text) << f.pointer;
+    }
+  }
+}
+
+TEST(PartFields, NumbersAreTakenAsRacersTypeThem) {
+  CarFile kit = heron();
+  const CarField radius = field_called(part_fields(kit.source), "/axles/front/tyre/radius_mm");
+  EXPECT_FALSE(put_field(kit.source, radius, " 31,5 "));
+  EXPECT_EQ(recheck(kit.source, "heron")->car->axle(End::front).tyre.radius_mm, 31.5);
+  const auto fault = put_field(kit.source, radius, "31 or so");
+  ASSERT_TRUE(fault);
+  EXPECT_EQ(fault->allowed, "a number");
+  EXPECT_EQ(field_text(kit.source, radius), "31.5");
+  EXPECT_FALSE(put_field(kit.source, radius, "3150"));
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_FALSE(edited);
+  EXPECT_NE(edited.error().front().allowed.find("200"), std::string::npos) << "says what is allowed";
+}
+
+TEST(PartFields, AnEntryIsRemovedByAnEmptyOne) {
+  CarFile kit = heron();
+  const CarField mass = field_called(part_fields(kit.source), "/mass_g");
+  EXPECT_FALSE(put_field(kit.source, mass, ""));
+  EXPECT_EQ(recheck(kit.source, "heron")->car->mass_kg, 0.0);
+}
+
+TEST(AdjusterFields, TheShimsInTheBoxMakeTheSteps) {
+  CarFile kit = heron();
+  const std::size_t i = index_of(*kit.car, "front_link_inner_shims");
+  const auto fields = adjuster_fields(kit.source, i);
+  const std::string at = "/adjusters/" + std::to_string(i);
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/shims_mm"), "0.1, 0.2"));
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/max_mm"), "0.4"));
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/min_mm"), "0"));
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/kit_mm"), "0.2"));
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited);
+  const auto& stops = edited->car->adjusters[i].range()->stops;
+  ASSERT_EQ(stops.size(), 5u);
+  EXPECT_NEAR(stops[3], 0.3, 1e-9);
+}
+
+TEST(AdjusterFields, ARowOfHolesGoesOnEvenly) {
+  CarFile kit = heron();
+  std::size_t holes = kit.car->adjusters.size();
+  for (std::size_t i = 0; i < kit.car->adjusters.size(); ++i)
+    if (kit.car->adjusters[i].kind == AdjusterKind::hole) holes = i;
+  ASSERT_LT(holes, kit.car->adjusters.size());
+  const std::size_t before = kit.car->adjusters[holes].positions()->list.size();
+  ASSERT_TRUE(add_position(kit.source, holes));
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited) << edited.error().front().line();
+  const auto& list = edited->car->adjusters[holes].positions()->list;
+  ASSERT_EQ(list.size(), before + 1);
+  const auto move = [&](std::size_t i) {
+    return list[i].effect.moves.empty() ? Vec3(Vec3::Zero()) : list[i].effect.moves[0].mm;
+  };
+  EXPECT_LT(((move(before) - move(before - 1)) - (move(before - 1) - move(before - 2))).norm(), 1e-6);
+  EXPECT_TRUE(remove_position(kit.source, holes));
+  EXPECT_EQ(recheck(kit.source, "heron")->car->adjusters[holes].positions()->list.size(), before);
+}
+
+TEST(AdjusterFields, TheKitsPositionIsNotRemoved) {
+  CarFile kit = heron();
+  for (std::size_t i = 0; i < kit.car->adjusters.size(); ++i) {
+    if (!kit.car->adjusters[i].positions()) continue;
+    while (remove_position(kit.source, i)) {
+    }
+    EXPECT_TRUE(recheck(kit.source, "heron"));
+  }
+}
+
+TEST(NewParts, ShimsUnderAPointAndATurnbuckleCanBeAddedAndRemoved) {
+  CarFile kit = heron();
+  const std::size_t before = kit.car->adjusters.size();
+  const std::string id = add_shims(kit.source, *kit.car, point(*kit.car, End::rear, "link_outer"));
+  auto edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited) << edited.error().front().line();
+  ASSERT_EQ(edited->car->adjusters.size(), before + 1);
+  EXPECT_GE(edited->car->find_adjuster(id), 0);
+  EXPECT_NE(add_shims(kit.source, *kit.car, point(*kit.car, End::rear, "link_outer")), id) << "ids stay apart";
+  remove_adjuster(kit.source, before + 1);
+  remove_adjuster(kit.source, before);
+  EXPECT_EQ(recheck(kit.source, "heron")->car->adjusters.size(), before);
+  const int turnbuckle = kit.car->turnbuckle_of(End::front, 0);
+  ASSERT_GE(turnbuckle, 0);
+  remove_adjuster(kit.source, static_cast<std::size_t>(turnbuckle));
+  edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited);
+  add_turnbuckle(kit.source, *edited->car, End::front, 0);
+  EXPECT_GE(recheck(kit.source, "heron")->car->turnbuckle_of(End::front, 0), 0);
+}
+
+TEST(CarriedOver, ValuesFollowTheirPartsByIdAndLabel) {
+  const CarFile kit = heron();
+  CarSetup setup = kit_setup(*kit.car);
+  const std::size_t shims = index_of(*kit.car, "front_link_inner_shims");
+  setup.values[shims] = {1.5, 2.0};
+  Json source = kit.source;
+  std::size_t gone = shims == 0 ? 1 : 0;
+  remove_adjuster(source, gone);
+  const auto edited = recheck(source, "heron");
+  ASSERT_TRUE(edited);
+  const CarSetup after = carried_over(*kit.car, setup, *edited->car);
+  ASSERT_EQ(after.values.size(), edited->car->adjusters.size());
+  EXPECT_EQ(after.values[index_of(*edited->car, "front_link_inner_shims")], (Setting{1.5, 2.0}));
+  // A value that the edited part cannot have goes to the nearest that it can.
+  const std::size_t now = index_of(*edited->car, "front_link_inner_shims");
+  source["adjusters"][now]["max_mm"] = 1.0;
+  source["adjusters"][now]["kit_mm"] = 1.0;
+  const auto narrow = recheck(source, "heron");
+  ASSERT_TRUE(narrow) << narrow.error().front().line();
+  EXPECT_EQ(carried_over(*kit.car, setup, *narrow->car).values[now], (Setting{1.0, 1.0}));
+}
+
+TEST(Readings, AreKeptInTheFileAndReplaceEachOther) {
+  CarFile kit = heron();
+  const PointRef a = point(*kit.car, End::front, "link_inner");
+  const PointRef b = point(*kit.car, End::front, "link_outer");
+  put_reading(kit.source, *kit.car, {ReadingKind::distance, a, b, 41.2, 0.1}, "2026-05-01T10:00:00");
+  put_reading(kit.source, *kit.car, {ReadingKind::height, a, {}, 34.0, 0.2}, "2026-05-01T10:01:00");
+  put_reading(kit.source, *kit.car, {ReadingKind::distance, a, b, 41.3, 0.1}, "2026-05-01T10:02:00");
+  const auto again = read_car_file(write_car(kit.source), "heron");
+  ASSERT_TRUE(again) << again.error().front().line();
+  const auto readings = readings_in(again->source, *again->car);
+  ASSERT_EQ(readings.size(), 2u);
+  EXPECT_EQ(readings[0].kind, ReadingKind::height);
+  EXPECT_EQ(readings[1].mm, 41.3);
+  remove_reading(kit.source, *kit.car, readings[0]);
+  remove_reading(kit.source, *kit.car, readings[1]);
+  EXPECT_FALSE(kit.source.contains("measurements"));
+}
+
+TEST(Readings, ThoseOfPointsThatTheCarDoesNotHaveArePassedOver) {
+  CarFile kit = heron();
+  kit.source["measurements"] =
+      Json::parse(R"([{"kind": "height", "axle": "front", "a": "no_such_point", "value_mm": 3}])");
+  const auto again = recheck(kit.source, "heron");
+  ASSERT_TRUE(again);
+  EXPECT_TRUE(readings_in(again->source, *again->car).empty());
+  kit.source["measurements"][0]["kind"] = "guess";
+  EXPECT_FALSE(recheck(kit.source, "heron"));
+}
+
+}  // namespace
+}  // namespace lowkite::test
