@@ -9,6 +9,8 @@
 #include <QFileInfo>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QPrintDialog>
+#include <QPrinter>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -17,8 +19,10 @@
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
+#include "app/paper/setup_sheet.h"
 #include "app/plan/plan_workspace.h"
 #include "app/shared/banner.h"
+#include "app/shared/bench_tools.h"
 #include "app/shared/fault_panel.h"
 #include "app/shared/segmented.h"
 
@@ -68,6 +72,11 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   resize(1280, 800);
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
+  askExportPath = [this](const QString& suggestion) {
+    return QFileDialog::getSaveFileName(this, tr("Export"), suggestion,
+                                        QStringLiteral("*.") + QFileInfo(suggestion).suffix());
+  };
+  askPrinter = [this](QPrinter& printer) { return QPrintDialog(&printer, this).exec() == QDialog::Accepted; };
   askUnsaved = [this](const QString& title) {
     const auto answer =
         QMessageBox::question(this, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(title),
@@ -86,7 +95,9 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   refreshTitle();
 }
 
-MainWindow::~MainWindow() = default;
+MainWindow::~MainWindow() {
+  delete takeCentralWidget();  // pages that are hidden as they go still ask the document
+}
 
 void MainWindow::showWorkspace(Job job) {
   choice_->setCurrent(static_cast<int>(job));
@@ -118,6 +129,16 @@ void MainWindow::makeFileMenu() {
     if (const QString path = askSavePath(document_.state().setupPath); !path.isEmpty()) saveTo(path);
   });
   menu->addSeparator();
+  QMenu* sheet = menu->addMenu(tr("Setup s&heet"));
+  sheet->setObjectName(QStringLiteral("menu.sheet"));
+  sheet->addAction(tr("PDF, A4..."), this, [this] { exportSheet(QPageSize::A4); });
+  sheet->addAction(tr("PDF, Letter..."), this, [this] { exportSheet(QPageSize::Letter); });
+  sheet->addAction(tr("Print..."), QKeySequence::Print, this, &MainWindow::printSheet);
+  QMenu* drawing = menu->addMenu(tr("&Drawing on show"));
+  drawing->setObjectName(QStringLiteral("menu.drawing"));
+  drawing->addAction(tr("SVG..."), this, [this] { exportDrawing(QStringLiteral("svg")); });
+  drawing->addAction(tr("PDF..."), this, [this] { exportDrawing(QStringLiteral("pdf")); });
+  menu->addSeparator();
   menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
 }
 
@@ -146,7 +167,8 @@ void MainWindow::makeViewMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&View"));
   for (int i = 0; i < static_cast<int>(workspaces_.size()); ++i)
     menu->addAction(workspaces_[static_cast<std::size_t>(i)]->title(),
-                    QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this, [this, i] { showWorkspace(static_cast<Job>(i)); });
+                    QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this,
+                    [this, i] { showWorkspace(static_cast<Job>(i)); });
   menu->addSeparator();
   plan_->fillViewMenu(*menu);
   menu->addSeparator();
@@ -175,7 +197,8 @@ void MainWindow::showKeys() {
   banner_->tell(
       tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
          "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-         "Alt+1, 2, 3: Car, Bench, Plan.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  Ctrl+0, 8, "
+         "Alt+1, 2, 3: Car, Bench, Plan.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  "
+         "Ctrl+0, 8, "
          "9: whole axle, left, right "
          "corner.  "
          "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
@@ -254,7 +277,8 @@ void MainWindow::makeOwn(const QString& name) {
   }
   document_.replace(std::move(*own));
   saveCar();
-  banner_->tell(tr("%1 is yours now. What is measured, taken over or set by hand stays visible at every point.").arg(name));
+  banner_->tell(
+      tr("%1 is yours now. What is measured, taken over or set by hand stays visible at every point.").arg(name));
 }
 
 bool MainWindow::saveCar() {
@@ -298,6 +322,41 @@ bool MainWindow::saveTo(const QString& chosen) {
   RecentFiles::add(path);
   banner_->clear();
   return true;
+}
+
+std::optional<Sheet> MainWindow::setupOnPaper() {
+  const Comparison* c = plan_->model().comparison();
+  if (!document_.hasCar() || !c) {
+    banner_->tell(tr("There is no setup that could be computed, so there is nothing to put on paper."));
+    return std::nullopt;
+  }
+  return setupSheet(document_.car(), *c->changed, savedBench());
+}
+
+void MainWindow::told(bool written, const QString& path) {
+  banner_->tell(written ? tr("Written: %1").arg(path)
+                        : tr("%1 could not be written. Choose a folder that can be written to.").arg(path),
+                {}, written ? QStringLiteral("\u2713") : QStringLiteral("\u2715"));
+}
+
+void MainWindow::exportSheet(QPageSize::PageSizeId page) {
+  const auto sheet = setupOnPaper();
+  if (!sheet) return;
+  if (const QString path = askExportPath(tr("setup-sheet.pdf")); !path.isEmpty())
+    told(writePdf(*sheet, page, path), path);
+}
+
+void MainWindow::printSheet() {
+  const auto sheet = setupOnPaper();
+  if (!sheet) return;
+  QPrinter printer(QPrinter::HighResolution);
+  if (askPrinter(printer)) print(*sheet, printer);
+}
+
+void MainWindow::exportDrawing(const QString& suffix) {
+  if (!document_.hasCar()) return;
+  if (const QString path = askExportPath(tr("drawing.%1").arg(suffix)); !path.isEmpty())
+    told(plan_->writeDrawing(path), path);
 }
 
 void MainWindow::offerRecovery() {

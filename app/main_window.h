@@ -3,17 +3,21 @@
 
 #include <functional>
 #include <memory>
+#include <optional>
 #include <vector>
 
 #include <QMainWindow>
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "app/paper/sheet.h"
 #include "app/shared/club_rules.h"
 #include "app/shared/theme.h"
 
 class QMenu;
 class QStackedWidget;
+
+class QPrinter;
 
 namespace lowkite::app {
 
@@ -64,6 +68,9 @@ class MainWindow : public QMainWindow {
   std::function<Unsaved(const QString& title)> askUnsaved;
   std::function<QString()> askOpenPath;
   std::function<QString(const QString& suggestion)> askSavePath;
+  /// Where a sheet or drawing goes; the suffix is that of the kind.
+  std::function<QString(const QString& suggestion)> askExportPath;
+  std::function<bool(QPrinter&)> askPrinter;
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -78,6 +85,11 @@ class MainWindow : public QMainWindow {
   void refreshTitle();
   bool maySpoil();
   void showKeys();
+  [[nodiscard]] std::optional<Sheet> setupOnPaper();
+  void exportSheet(QPageSize::PageSizeId page);
+  void printSheet();
+  void exportDrawing(const QString& suffix);
+  void told(bool written, const QString& path);
 
   Document document_;
   Autosave autosave_;

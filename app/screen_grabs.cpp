@@ -12,9 +12,11 @@
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
 #include "app/main_window.h"
+#include "app/paper/setup_sheet.h"
 #include "app/plan/plan_workspace.h"
 #include "app/plan/sensitivity_panel.h"
 #include "app/shared/banner.h"
+#include "app/shared/bench_tools.h"
 #include "app/shared/fault_panel.h"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
@@ -60,6 +62,22 @@ void benchRun(MainWindow& window) {
   bench.takeReading(Side::left, -1.0);
   bench.takeReading(Side::left, -0.9);
   bench.takeReading(Side::right, -1.7);
+}
+
+/// Scales under the front axle of a car that has harder springs than its setup says.
+void pullDown(MainWindow& window) {
+  BenchModel& bench = window.bench().model();
+  for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i)
+    if (bench.steps()[static_cast<std::size_t>(i)].id == "pull_down:front") bench.goTo(i);
+  const Document& d = window.document();
+  Setup real = d.setup();
+  real.at_index(d.car().find_adjuster("front_spring")) = {2.0, 2.0};
+  const auto model = build_model(d.car(), real);
+  if (!model) return;
+  const std::vector<double> depths{0.0, 1.0, 2.0, 3.0, 4.0};
+  double slip = 6.0;
+  for (const PullPoint& p : modelled_pull(*model, End::front, depths))
+    bench.takePull({p.depth_mm, std::round(p.grams) + (slip = -0.8 * slip)});
 }
 
 /// A car of one's own with a few caliper readings, one of them a slip.
@@ -116,6 +134,8 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.take(openDemo());
   stepped("front_link_inner_shims", -4);
   grab(QStringLiteral("plan-front"));
+  good &= writePdf(setupSheet(window.document().car(), *window.plan().model().comparison()->changed, savedBench()),
+                   QPageSize::A4, QDir(folder).filePath(QStringLiteral("setup-sheet.pdf")));
   window.plan().showLower(PlanWorkspace::Lower::rollCentre);
   window.plan().model().setConstructionStep(4);
   grab(QStringLiteral("plan-roll-centre"));
@@ -154,6 +174,8 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.take(openDemo());
   benchRun(window);
   grab(QStringLiteral("bench-camber"));
+  pullDown(window);
+  grab(QStringLiteral("bench-pull-down"));
   window.showWorkspace(MainWindow::Job::plan);
   openCar("godwit-ta");
   window.plan().model().setEnd(End::rear);

@@ -5,6 +5,7 @@
 #include <QDateTime>
 #include <QDir>
 
+#include "app/shared/bench_tools.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/bench_file.hpp"
 
@@ -123,8 +124,7 @@ void BenchModel::start(BenchList list) {
   for (int i = 2; QFile::exists(path); ++i)
     path = QDir(folder_).filePath(
         QStringLiteral("%1-%2-%3%4").arg(stamp, QString::fromStdString(document_.car().id)).arg(i).arg(suffix));
-  BenchKit bench;
-  if (run_) bench = run_->bench;
+  const BenchKit bench = run_ ? run_->bench : savedBench();
   adopt(start_run(document_.car(), document_.setup(), list, bench, when), path);
   save();
 }
@@ -180,6 +180,35 @@ void BenchModel::takeBack(Side side) {
   touch();
 }
 
+void BenchModel::takePull(const PullPoint& point) {
+  if (!step()) return;
+  StepRecord& r = recordOfStep();
+  r.pull.push_back(point);
+  r.state = StepState::open;
+  touch();
+}
+
+void BenchModel::takeBackPull() {
+  if (!step()) return;
+  StepRecord& r = recordOfStep();
+  if (!r.pull.empty()) r.pull.pop_back();
+  r.state = StepState::open;
+  touch();
+}
+
+std::vector<KeptPull> BenchModel::keptPulls() const {
+  std::vector<KeptPull> all;
+  for (const QString& name : files()) {
+    const QString path = QDir(folder_).filePath(name);
+    if (path == path_) continue;
+    const auto text = read_file(path.toStdString());
+    if (!text) continue;
+    if (auto kept = pulls_of_run(*text, name.toStdString()))
+      std::move(kept->begin(), kept->end(), std::back_inserter(all));
+  }
+  return all;
+}
+
 void BenchModel::finishStep() {
   if (!step()) return;
   StepRecord& r = recordOfStep();
@@ -219,6 +248,7 @@ void BenchModel::moveStep(int by) {
 void BenchModel::setBench(const BenchKit& bench) {
   if (!run_ || run_->bench == bench) return;
   run_->bench = bench;
+  keepBench(bench);
   touch();
 }
 

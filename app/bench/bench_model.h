@@ -7,7 +7,7 @@
 #include <QStringList>
 
 #include "app/document/document.h"
-#include "core/bench/run.hpp"
+#include "core/io/bench_file.hpp"
 
 namespace lowkite::app {
 
@@ -37,6 +37,11 @@ class BenchModel : public QObject {
   void goTo(int step);
   void takeReading(Side side, double value);
   void takeBack(Side side);
+  /// Spring pressure: one depth of the step in hand.
+  void takePull(const PullPoint& point);
+  void takeBackPull();
+  /// Pull-downs in runs before this one, of any car, newest first.
+  [[nodiscard]] std::vector<KeptPull> keptPulls() const;
   /// Ticks the step and goes on to the next open one.
   void finishStep();
   void skipStep(const QString& reason);

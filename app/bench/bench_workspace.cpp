@@ -7,16 +7,20 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
 #include <QListWidget>
 #include <QMenu>
+#include <QPrintDialog>
+#include <QPrinter>
 #include <QPushButton>
+#include <QSettings>
 #include <QSignalBlocker>
 #include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/bench/bench_sheet.h"
 #include "app/bench/step_card.h"
+#include "app/paper/bench_sheet.h"
 #include "app/shared/club_rules.h"
 #include "app/shared/gauge_words.h"
 #include "app/shared/segmented.h"
@@ -27,6 +31,7 @@ namespace lowkite::app {
 namespace {
 
 constexpr int stepHeight = 40;
+const QString socketKey = QStringLiteral("bench/socket");
 
 QString sign(const StepRecord& r) {
   switch (r.state) {
@@ -51,12 +56,14 @@ BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const QStrin
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
   row->addWidget(makeLeft());
-  row->addWidget(new StepCard(model_, this), 1);
+  card_ = new StepCard(model_, instruments_, this);
+  row->addWidget(card_, 1);
   column->addLayout(row, 1);
   column->addWidget(makeFoot());
   connect(&model_, &BenchModel::changed, this, &BenchWorkspace::refresh);
   connect(&model_, &BenchModel::told, this, &BenchWorkspace::told);
   connect(&model_.document(), &Document::inputsChanged, this, &BenchWorkspace::refresh);
+  connect(&instruments_, &Instruments::changed, this, &BenchWorkspace::refreshInstruments);
   connect(&club_, &ClubRules::changed, this, &BenchWorkspace::refresh);
   refresh();
 }
@@ -86,10 +93,11 @@ QWidget* BenchWorkspace::makeLeft() {
   steps_->setFrameShape(QFrame::NoFrame);
   steps_->setFont(textFont(14));
   connect(steps_, &QListWidget::currentRowChanged, this, [this](int row) { model_.goTo(row); });
-  auto* below = new Segmented(QStringLiteral("bench.below"), {tr("Bench kit"), tr("Club limits")}, panel);
+  auto* below = new Segmented(QStringLiteral("bench.below"), {tr("Bench kit"), tr("Club limits"), tr("Gauges")}, panel);
   auto* pages = new QStackedWidget(panel);
   pages->addWidget(makeKit());
   pages->addWidget(makeClub());
+  pages->addWidget(makeInstruments());
   pages->setFixedHeight(124);
   connect(below, &Segmented::chosen, pages, &QStackedWidget::setCurrentIndex);
   column->addWidget(lists_, 0, Qt::AlignLeft);
@@ -170,6 +178,43 @@ QWidget* BenchWorkspace::makeClub() {
   return box;
 }
 
+QWidget* BenchWorkspace::makeInstruments() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setVerticalSpacing(4);
+  socket_ = new QLineEdit(box);
+  socket_->setObjectName(QStringLiteral("gauges.socket"));
+  socket_->setAccessibleName(tr("Local socket of the gauges"));
+  socket_->setText(QSettings().value(socketKey, QStringLiteral("lowkite-bench")).toString());
+  socket_->setMinimumHeight(targetHeight);
+  listen_ = new QPushButton(tr("Listen"), box);
+  listen_->setObjectName(QStringLiteral("gauges.listen"));
+  listen_->setMinimumHeight(targetHeight);
+  gauges_ = new QLabel(box);
+  gauges_->setObjectName(QStringLiteral("gauges.status"));
+  gauges_->setWordWrap(true);
+  gauges_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  connect(listen_, &QPushButton::clicked, this, [this] {
+    if (instruments_.listening()) return instruments_.stop();
+    QSettings().setValue(socketKey, socket_->text());
+    instruments_.listen(socket_->text());
+  });
+  connect(socket_, &QLineEdit::returnPressed, listen_, &QPushButton::click);
+  grid->addWidget(socket_, 0, 0);
+  grid->addWidget(listen_, 0, 1);
+  grid->addWidget(gauges_, 1, 0, 1, 2);
+  grid->setRowStretch(1, 1);
+  refreshInstruments();
+  return box;
+}
+
+void BenchWorkspace::refreshInstruments() {
+  listen_->setText(instruments_.listening() ? tr("Stop") : tr("Listen"));
+  socket_->setEnabled(!instruments_.listening());
+  gauges_->setText(instruments_.status());
+}
+
 void BenchWorkspace::takeClub() {
   const auto limit = [](const QDoubleSpinBox* s) {
     return s->value() > 0.0 ? std::optional(s->value()) : std::nullopt;
@@ -194,13 +239,18 @@ QWidget* BenchWorkspace::makeFoot() {
   connect(measured_, &QPushButton::clicked, this, [this] { model_.takeAsMeasured(); });
   sheet_ = new QToolButton(panel);
   sheet_->setObjectName(QStringLiteral("bench.sheet"));
-  sheet_->setText(tr("Bench sheet, PDF"));
+  sheet_->setText(tr("Bench sheet"));
   sheet_->setProperty("bench", true);
   sheet_->setPopupMode(QToolButton::InstantPopup);
   auto* pages = new QMenu(sheet_);
   pages->addAction(tr("A4"), this, [this] { writeSheet(QPageSize::A4); });
   pages->addAction(tr("Letter"), this, [this] { writeSheet(QPageSize::Letter); });
+  pages->addAction(tr("Print..."), this, [this] {
+    QPrinter printer(QPrinter::HighResolution);
+    if (askPrinter(printer)) print(benchSheet(model_.document().car(), model_.run()), printer);
+  });
   sheet_->setMenu(pages);
+  askPrinter = [this](QPrinter& printer) { return QPrintDialog(&printer, this).exec() == QDialog::Accepted; };
   askSheetPath = [this] {
     return QFileDialog::getSaveFileName(this, tr("Bench sheet"), tr("bench-sheet.pdf"), QStringLiteral("*.pdf"));
   };
@@ -218,7 +268,7 @@ void BenchWorkspace::showEvent(QShowEvent* event) {
 void BenchWorkspace::writeSheet(QPageSize::PageSizeId page) {
   const QString path = askSheetPath();
   if (path.isEmpty()) return;
-  Q_EMIT told(writeBenchSheet(model_.document().car(), model_.run(), page, path)
+  Q_EMIT told(writePdf(benchSheet(model_.document().car(), model_.run()), page, path)
                   ? tr("The bench sheet is in %1.").arg(path)
                   : tr("%1 could not be written. Choose a folder that can be written to.").arg(path));
 }
@@ -299,6 +349,9 @@ void BenchWorkspace::refreshList() {
 void BenchWorkspace::fillViewMenu(QMenu& menu) {
   menu.addAction(tr("Next bench step"), QKeySequence(Qt::CTRL | Qt::Key_N), this,
                  [this] { model_.goTo(model_.current() + 1); });
+  menu.addAction(tr("Take what the gauges show"), QKeySequence(Qt::CTRL | Qt::Key_J), this, [this] {
+    if (!card_->takeFromGauges()) Q_EMIT told(tr("No gauge stands still for this step. Readings can be typed."));
+  });
   menu.addAction(tr("Bench step before"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_N), this,
                  [this] { model_.goTo(model_.current() - 1); });
 }

@@ -7,12 +7,15 @@
 #include <QWidget>
 
 #include "app/bench/bench_model.h"
+#include "app/bench/instruments.h"
 #include "app/workspace.h"
 
 class QDoubleSpinBox;
 class QComboBox;
 class QLabel;
+class QLineEdit;
 class QListWidget;
+class QPrinter;
 class QPushButton;
 class QToolButton;
 
@@ -20,6 +23,7 @@ namespace lowkite::app {
 
 class ClubRules;
 class Segmented;
+class StepCard;
 
 class BenchWorkspace : public QWidget, public Workspace {
   Q_OBJECT
@@ -33,8 +37,10 @@ class BenchWorkspace : public QWidget, public Workspace {
   [[nodiscard]] QString figuresAsText() const override;
 
   [[nodiscard]] BenchModel& model() { return model_; }
+  [[nodiscard]] Instruments& instruments() { return instruments_; }
   /// Asks where the sheet should go; answerable by tests.
   std::function<QString()> askSheetPath;
+  std::function<bool(QPrinter&)> askPrinter;
 
  Q_SIGNALS:
   void told(const QString& news);
@@ -47,6 +53,8 @@ class BenchWorkspace : public QWidget, public Workspace {
   QWidget* makeFoot();
   QWidget* makeKit();
   QWidget* makeClub();
+  QWidget* makeInstruments();
+  void refreshInstruments();
   void takeClub();
   void refresh();
   void refreshList();
@@ -54,7 +62,12 @@ class BenchWorkspace : public QWidget, public Workspace {
   void writeSheet(QPageSize::PageSizeId page);
 
   BenchModel model_;
+  Instruments instruments_;
   ClubRules& club_;
+  StepCard* card_ = nullptr;
+  QLineEdit* socket_ = nullptr;
+  QPushButton* listen_ = nullptr;
+  QLabel* gauges_ = nullptr;
   Segmented* lists_ = nullptr;
   QPushButton* start_ = nullptr;
   QPushButton* resume_ = nullptr;

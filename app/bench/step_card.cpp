@@ -1,5 +1,6 @@
 #include "app/bench/step_card.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <QCoreApplication>
@@ -12,6 +13,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/bench/pull_page.h"
 #include "app/shared/gauge_words.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
@@ -33,13 +35,20 @@ QLabel* wrapped(QWidget* parent, const QString& name, int size, bool bold = fals
   return label;
 }
 
+std::string_view lockWords(GaugeKind kind) {
+  return kind == GaugeKind::lock_hanging   ? "the wheels hanging"
+         : kind == GaugeKind::lock_pressed ? "the car pressed down"
+                                           : "the car at ride height";
+}
+
 QString coloured(const QColor& c, const QString& text) {
   return QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), text);
 }
 
 }  // namespace
 
-StepCard::StepCard(BenchModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+StepCard::StepCard(BenchModel& model, Instruments& instruments, QWidget* parent)
+    : QFrame(parent), model_(model), instruments_(instruments) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("step"));
   auto* column = new QVBoxLayout(this);
@@ -64,6 +73,8 @@ StepCard::StepCard(BenchModel& model, QWidget* parent) : QFrame(parent), model_(
     row->addWidget(sides_[at(side)].box, 1);
   }
   column->addLayout(row);
+  pull_ = new PullPage(model_, this);
+  column->addWidget(pull_, 20);
   even_ = wrapped(this, QStringLiteral("step.even"), 14, true);
   besides_ = wrapped(this, QStringLiteral("step.besides"), 13);
   column->addWidget(even_);
@@ -71,6 +82,7 @@ StepCard::StepCard(BenchModel& model, QWidget* parent) : QFrame(parent), model_(
   column->addStretch(1);
   column->addWidget(makeButtons());
   connect(&model_, &BenchModel::changed, this, &StepCard::refresh);
+  connect(&instruments_, &Instruments::changed, this, &StepCard::refreshLive);
   refresh();
 }
 
@@ -127,6 +139,22 @@ StepCard::SideBox StepCard::makeSide(Side side) {
   takes->setSpacing(4);
   takes->addWidget(s.take, 1);
   takes->addWidget(s.back);
+  s.live = new QWidget(s.box);
+  s.live->hide();
+  auto* lives = new QHBoxLayout(s.live);
+  lives->setContentsMargins(0, 0, 0, 0);
+  lives->setSpacing(6);
+  s.shows = new QLabel(s.live);
+  s.shows->setObjectName(name + QStringLiteral("shows"));
+  s.shows->setFont(figureFont(15));
+  s.takeLive = new QPushButton(tr("Take from gauge"), s.live);
+  s.takeLive->setObjectName(name + QStringLiteral("takeLive"));
+  s.takeLive->setProperty("bench", true);
+  connect(s.takeLive, &QPushButton::clicked, this, [this, side] {
+    if (const auto live = liveOf(side)) model_.takeReading(side, live->mean);
+  });
+  lives->addWidget(s.shows, 1);
+  lives->addWidget(s.takeLive);
   s.taken = wrapped(s.box, name + QStringLiteral("taken"), 13);
   s.verdict = wrapped(s.box, name + QStringLiteral("verdict"), 16, true);
   s.verdict->setMinimumHeight(44);
@@ -136,6 +164,7 @@ StepCard::SideBox StepCard::makeSide(Side side) {
   column->addWidget(s.expected);
   column->addLayout(entry);
   column->addLayout(takes);
+  column->addWidget(s.live);
   column->addWidget(s.taken);
   column->addWidget(s.verdict);
   return s;
@@ -188,6 +217,7 @@ void StepCard::refresh() {
     title_->setText(tr("Choose a list and start."));
     for (QLabel* l : {phase_, why_, how_, caution_, even_, besides_}) l->clear();
     for (SideBox& s : sides_) s.box->hide();
+    pull_->hide();
     return;
   }
   const Tokens& t = tokens(palette());
@@ -199,9 +229,15 @@ void StepCard::refresh() {
                                                 : coloured(t.warn, tr("\u26A0 %1").arg(fromCore(step->spec->caution))));
   caution_->setVisible(!step->spec->caution.empty());
   const bool one = step->gauge && !step->gauge->spec().per_wheel;
+  const bool pulled = step->gauge && step->gauge->kind == GaugeKind::pull_down;
+  if (!pulled) pull_->hide();  // before the others come: both at once would ask for a taller window
   for (const Side side : both_sides) {
-    sides_[at(side)].box->setVisible(step->gauge.has_value() && !(one && side == Side::right));
+    sides_[at(side)].box->setVisible(step->gauge.has_value() && !pulled && !(one && side == Side::right));
     if (step->gauge) refreshSide(side, *step);
+  }
+  if (pulled) {
+    pull_->show(*step);
+    pull_->setVisible(true);
   }
   shownStep_ = step->id;
   const auto& v = model_.verdict();
@@ -242,6 +278,45 @@ void StepCard::refresh() {
                                   .arg(model_.lastStarted().left(10), told(Side::left), told(Side::right)));
   }
   besides_->setText(lines.join(QStringLiteral("<br>")));
+  refreshLive();
+}
+
+std::optional<Instruments::Live> StepCard::liveOf(Side side) const {
+  const BenchStep* step = model_.step();
+  if (!step || !step->gauge) return std::nullopt;
+  return instruments_.live({step->gauge->kind, step->gauge->end, side});
+}
+
+bool StepCard::takeFromGauges() {
+  bool any = false;
+  for (const Side side : both_sides)
+    if (const auto live = liveOf(side); live && live->steady) {
+      model_.takeReading(side, live->mean);
+      any = true;
+    }
+  return any;
+}
+
+void StepCard::refreshLive() {
+  const BenchStep* step = model_.step();
+  const Tokens& t = tokens(palette());
+  const auto kinds = instrument_kinds();
+  const bool sent = step && step->gauge && instruments_.listening() &&
+                    std::find(kinds.begin(), kinds.end(), step->gauge->kind) != kinds.end();
+  for (const Side side : both_sides) {
+    SideBox& s = sides_[at(side)];
+    s.live->setVisible(sent);
+    if (!sent) continue;
+    const auto live = liveOf(side);
+    s.takeLive->setEnabled(live && live->steady);
+    if (!live) {
+      s.shows->setText(coloured(t.soft, tr("gauge silent")));
+      continue;
+    }
+    const GaugeSpec& spec = step->gauge->spec();
+    s.shows->setText(live->steady ? coloured(t.good, tr("\u2713 %1, steady").arg(gaugeText(spec, live->mean)))
+                                  : tr("%1, moving").arg(gaugeText(spec, live->latest)));
+  }
 }
 
 void StepCard::refreshSide(Side side, const BenchStep& step) {
@@ -250,7 +325,7 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   const Gauge& g = *step.gauge;
   const GaugeSpec& spec = g.spec();
   const bool one = !spec.per_wheel;
-  const bool lock = g.kind == GaugeKind::lock_inside;
+  const bool lock = step.spec->phase == BenchPhase::steering;
   s.title->setText((one    ? tr("both wheels")
                     : lock ? (side == Side::left ? tr("lock to the left") : tr("lock to the right"))
                            : sideTitle(side))
@@ -261,6 +336,9 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   const SideVerdict& verdict = v ? v->side[at(side)] : none;
   s.target->setText(verdict.target ? gaugeText(spec, *verdict.target) : tr("no target"));
   QString expected = tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
+  if (g.kind == GaugeKind::lock_inside)
+    if (const auto allowed = end_point(model_.document().car(), model_.run(), side))
+      expected += tr("; the smallest, read with %1").arg(fromCore(lockWords(allowed->decides)));
   if (verdict.expected && verdict.target && std::abs(*verdict.expected - *verdict.target) > spec.resolution)
     expected += tr("; after what was measured it should read %1 as it is").arg(gaugeText(spec, *verdict.expected));
   s.expected->setText(coloured(t.soft, expected));

@@ -7,6 +7,7 @@
 #include <QFrame>
 
 #include "app/bench/bench_model.h"
+#include "app/bench/instruments.h"
 
 class QDoubleSpinBox;
 class QLabel;
@@ -15,10 +16,15 @@ class QPushButton;
 
 namespace lowkite::app {
 
+class PullPage;
+
 class StepCard : public QFrame {
   Q_OBJECT
  public:
-  explicit StepCard(BenchModel& model, QWidget* parent = nullptr);
+  StepCard(BenchModel& model, Instruments& instruments, QWidget* parent = nullptr);
+
+  /// Takes what the gauges show for the step in hand, where they stand still. False: none does.
+  bool takeFromGauges();
 
  private:
   struct SideBox {
@@ -29,6 +35,9 @@ class StepCard : public QFrame {
     QDoubleSpinBox* field = nullptr;
     QPushButton* take = nullptr;
     QPushButton* back = nullptr;
+    QWidget* live = nullptr;
+    QLabel* shows = nullptr;
+    QPushButton* takeLive = nullptr;
     QLabel* taken = nullptr;
     QLabel* verdict = nullptr;
   };
@@ -36,14 +45,18 @@ class StepCard : public QFrame {
   QWidget* makeButtons();
   void refresh();
   void refreshSide(Side side, const BenchStep& step);
+  void refreshLive();
+  [[nodiscard]] std::optional<Instruments::Live> liveOf(Side side) const;
 
   BenchModel& model_;
+  Instruments& instruments_;
   QLabel* phase_;
   QLabel* title_;
   QLabel* why_;
   QLabel* how_;
   QLabel* caution_;
   std::array<SideBox, 2> sides_;
+  PullPage* pull_;
   QLabel* even_;
   QLabel* besides_;
   QLineEdit* reason_;

@@ -13,6 +13,7 @@
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSignalBlocker>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/shared/theme.h"
@@ -194,6 +195,8 @@ void MeasurePage::refresh() {
   }
   show(steps_.empty() ? -1 : row);
   fit_->setText(fitText());
+  // The text below may take lines from the list: the step in hand stays in sight.
+  QTimer::singleShot(0, list_, [list = list_] { list->scrollToItem(list->currentItem()); });
   apply_->setEnabled(editor_.editable() && editor_.fit().has_value());
   filling_ = false;
 }

@@ -8,12 +8,12 @@
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QLabel>
-#include <QSettings>
 #include <QSignalBlocker>
 #include <QTableWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/shared/bench_tools.h"
 #include "app/shared/gauge_words.h"
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
@@ -23,28 +23,6 @@ namespace lowkite::app {
 namespace {
 
 enum Column { label, left, right, band, columnCount };
-
-QString benchKey(const char* what) {
-  return QStringLiteral("bench/%1").arg(QLatin1String(what));
-}
-
-BenchKit savedBench() {
-  const QSettings s;
-  BenchKit b;
-  b.down_stop_blocks_mm = b.droop_blocks_mm = s.value(benchKey("blocks_mm"), b.down_stop_blocks_mm).toDouble();
-  b.slop_mm = s.value(benchKey("slop_mm"), b.slop_mm).toDouble();
-  b.cup_mm = s.value(benchKey("cup_mm"), b.cup_mm).toDouble();
-  b.caliper = static_cast<Caliper>(std::clamp(s.value(benchKey("caliper"), 2).toInt(), 0, 2));
-  return b;
-}
-
-void save(const BenchKit& b) {
-  QSettings s;
-  s.setValue(benchKey("blocks_mm"), b.down_stop_blocks_mm);
-  s.setValue(benchKey("slop_mm"), b.slop_mm);
-  s.setValue(benchKey("cup_mm"), b.cup_mm);
-  s.setValue(benchKey("caliper"), static_cast<int>(b.caliper));
-}
 
 }  // namespace
 
@@ -109,7 +87,7 @@ QWidget* GaugePanel::makeBench() {
       bench_.down_stop_blocks_mm = bench_.droop_blocks_mm = blocks_->value();
       bench_.slop_mm = slop_->value();
       bench_.cup_mm = cup_->value();
-      save(bench_);
+      keepBench(bench_);
       refresh();
     });
     return s;
@@ -121,7 +99,7 @@ QWidget* GaugePanel::makeBench() {
   caliper_->setMinimumHeight(targetHeight);
   connect(caliper_, &QComboBox::currentIndexChanged, this, [this](int i) {
     bench_.caliper = static_cast<Caliper>(i);
-    save(bench_);
+    keepBench(bench_);
     refresh();
   });
   blocks_ = spin(QStringLiteral("bench.blocks"), bench_.down_stop_blocks_mm, 40.0, tr("Blocks"), 0, 0);

@@ -2,14 +2,19 @@
 
 #include <QAction>
 #include <QApplication>
+#include <QBuffer>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QPainter>
+#include <QPdfWriter>
 #include <QPushButton>
+#include <QSaveFile>
 #include <QShortcut>
 #include <QSlider>
 #include <QStackedWidget>
+#include <QSvgGenerator>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -154,6 +159,32 @@ QWidget* PlanWorkspace::makeRight() {
 void PlanWorkspace::setZoom(int zoom) {
   zoom_->setCurrent(zoom);
   for (DrawingView* d : drawings_) d->setZoom(static_cast<DrawingView::Zoom>(zoom));
+}
+
+bool PlanWorkspace::writeDrawing(const QString& path) {
+  DrawingView* drawing = drawings_[static_cast<std::size_t>(drawingPages_->currentIndex())];
+  QByteArray bytes;
+  QBuffer buffer(&bytes);
+  buffer.open(QIODevice::WriteOnly);
+  if (path.endsWith(QStringLiteral(".svg"))) {
+    QSvgGenerator svg;
+    svg.setOutputDevice(&buffer);
+    svg.setSize(drawing->size());
+    svg.setViewBox(drawing->rect());
+    svg.setTitle(tr("Low Kite: drawing"));
+    QPainter painter(&svg);
+    drawing->paintOn(painter);
+  } else {
+    QPdfWriter pdf(&buffer);
+    pdf.setTitle(tr("Low Kite: drawing"));
+    pdf.setResolution(96);
+    pdf.setPageSize(QPageSize(QSizeF(drawing->size()) * 72.0 / 96.0, QPageSize::Point));
+    pdf.setPageMargins(QMarginsF());
+    QPainter painter(&pdf);
+    drawing->paintOn(painter);
+  }
+  QSaveFile file(path);
+  return file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit();
 }
 
 void PlanWorkspace::showView(View view) {

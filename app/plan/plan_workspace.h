@@ -42,6 +42,8 @@ class PlanWorkspace : public QWidget, public Workspace {
   void showBeside(Beside page);
   /// 0: axle, 1: left corner, 2: right corner, 3: car.
   void setZoom(int zoom);
+  /// Writes the drawing on show as SVG or PDF, by the path's suffix; false when the file cannot be written.
+  bool writeDrawing(const QString& path);
   [[nodiscard]] CurvePanel& curves() { return *curves_; }
 
  Q_SIGNALS:

@@ -19,15 +19,20 @@ QString coloured(const QColor& c, const QString& text) {
 }
 
 /// Which part, which way, how far.
-QString todo(const Car& car, Side side, const GaugeAnswer& a) {
+QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
   if (a.collars)
     return tr("move the %1 spring collar %2 by %3 mm")
         .arg(sideTitle(side), a.change > 0 ? tr("down the shock") : tr("up the shock"), number(std::abs(a.change), 1));
+  if (a.end_point)
+    return tr("set the end point so that the wheel turns %1 deg %2")
+        .arg(number(std::abs(a.change), 1), a.change > 0 ? tr("more") : tr("less"));
   QStringList names;
   for (const int i : a.adjusters) names << QString::fromStdString(car.adjusters[static_cast<std::size_t>(i)].name);
   const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.adjusters.front())];
   const QString which = tr("%1, %2").arg(names.join(tr(" and ")), sideTitle(side));
-  const QString turns = turnsInEighths(std::round(std::abs(a.change) * 8.0) / 8.0);
+  // A bar's ball studs are turned by quarters; everything else can be told to an eighth.
+  const double parts = g.kind == GaugeKind::bar_lift ? 4.0 : 8.0;
+  const QString turns = turnsInEighths(std::round(std::abs(a.change) * parts) / parts);
   if (part.kind == AdjusterKind::turnbuckle)
     return tr("%1: %2 %3 turn").arg(which, a.change > 0 ? tr("lengthen") : tr("shorten"), turns);
   if (part.kind == AdjusterKind::screw)
@@ -64,7 +69,7 @@ QString answerText(const Car& car, const Gauge& g, Side side, const GaugeAnswer&
       break;
   }
   return coloured(t.warn, tr("! %1.").arg(off)) +
-         QStringLiteral("<br><b>%1.</b>").arg(todo(car, side, a).toHtmlEscaped());
+         QStringLiteral("<br><b>%1.</b>").arg(todo(car, g, side, a).toHtmlEscaped());
 }
 
 }  // namespace lowkite::app

@@ -17,7 +17,7 @@ using U = Unit;
 using W = Wording;
 
 // Resolutions: what the usual gauges of each kind are marked in (common practice, no source).
-constexpr std::array<GaugeSpec, 16> specs{{
+constexpr std::array<GaugeSpec, 19> specs{{
     {K::ride_height, "ride_height", "ride-height gauge", U::mm, W::plain, 1, 0.1, false},
     {K::shock_length, "shock_length", "shock, pin to pin", U::mm, W::plain, 1, 0.1, true},
     {K::shock_pulled_out, "shock_pulled_out", "shock, pulled out", U::mm, W::plain, 1, 0.1, true},
@@ -29,6 +29,9 @@ constexpr std::array<GaugeSpec, 16> specs{{
     {K::link_length, "link_length", "caliper", U::mm, W::plain, 2, 0.05, true},
     {K::camber, "camber", "camber gauge", U::deg, W::plain, 1, 0.25, true},
     {K::toe, "toe", "toe plate", U::deg, W::toe, 1, 0.25, true},
+    {K::lock_hanging, "lock_hanging", "lock, wheels hanging", U::deg, W::plain, 1, 0.5, true},
+    {K::lock_level, "lock_level", "lock, at ride height", U::deg, W::plain, 1, 0.5, true},
+    {K::lock_pressed, "lock_pressed", "lock, pressed down", U::deg, W::plain, 1, 0.5, true},
     {K::lock_inside, "lock_inside", "lock, inside wheel", U::deg, W::plain, 1, 0.5, true},
     {K::lock_outside, "lock_outside", "lock, outside wheel", U::deg, W::plain, 1, 0.5, true},
     {K::bar_lift, "bar_lift", "bar lift, under the arm", U::mm, W::plain, 1, 0.1, true},
@@ -65,6 +68,9 @@ bool means_something(K kind, const Car& car, End end) {
       return has_shock(car, end) && car.axle(end).kit_size[static_cast<std::size_t>(Size::shock_compressed)] > 0.0;
     case K::link_length:
       return false;  // one for each link, added by hand
+    case K::lock_hanging:
+    case K::lock_level:
+    case K::lock_pressed:
     case K::lock_inside:
     case K::lock_outside:
       return m.steered && car.steering.spec;
@@ -121,6 +127,9 @@ std::vector<int> parts_for(const Car& car, const Gauge& g, StopKind droop_stop) 
     case K::shock_length:
     case K::shaft_exposed:
     case K::shock_pulled_out:
+    case K::lock_hanging:
+    case K::lock_level:
+    case K::lock_pressed:
     case K::lock_inside:
     case K::lock_outside:
     case K::collar:
@@ -137,6 +146,11 @@ std::vector<int> parts_for(const Car& car, const Gauge& g, StopKind droop_stop) 
       break;
   }
   return parts;
+}
+
+bool is_lock(K kind) {
+  return kind == K::lock_hanging || kind == K::lock_level || kind == K::lock_pressed || kind == K::lock_inside ||
+         kind == K::lock_outside;
 }
 
 /// The setup with some adjusters of one side moved by the same amount.
@@ -157,7 +171,7 @@ tl::expected<double, CornerFailure> read_alone(const Car& car, const Setup& setu
   FigureSource source;
   source.standing = read_car(*model, *pose, standing);
   const auto centred = steer(*model, 0.0);
-  const bool lock = gauge.kind == K::lock_inside || gauge.kind == K::lock_outside;
+  const bool lock = is_lock(gauge.kind);
   PerSide<CornerTravel>& corners = source.travel.corner[at(gauge.end)];
   for (const Side s : both_sides) {
     if (s != side && !lock && gauge.kind != K::bar_lift) continue;  // only these ask about both
@@ -234,7 +248,20 @@ std::optional<double> reading(const Gauge& g, const CarModel& model, const Figur
     if (!source.travel.lock) return std::nullopt;
     return degrees(((*source.travel.lock).*angle)[at(side)]);
   };
+  const auto at_travel = [&](auto which) -> std::optional<double> {
+    if (!source.travel.lock || source.travel.lock->over_travel.empty()) return std::nullopt;
+    return degrees(which(source.travel.lock->over_travel).inside_rad[at(side)]);
+  };
+  using Samples = std::vector<LockSample>;
   switch (g.kind) {
+    case K::lock_hanging:
+      return at_travel([](const Samples& s) { return s.front(); });
+    case K::lock_level:
+      return at_travel([](const Samples& s) {
+        return *std::find_if(s.begin(), s.end(), [](const LockSample& l) { return l.travel_mm >= 0.0; });
+      });
+    case K::lock_pressed:
+      return at_travel([](const Samples& s) { return s.back(); });
     case K::ride_height:
       return source.standing.attitude.ride_height_mm[at(g.end)];
     case K::down_stop:
@@ -306,6 +333,12 @@ tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& set
   a.difference = read - *target;
   if (std::abs(a.difference) <= gauge.spec().resolution) {
     a.verdict = GaugeAnswer::Verdict::as_it_should;
+    return a;
+  }
+  if (gauge.kind == K::lock_inside) {
+    a.verdict = GaugeAnswer::Verdict::turn;
+    a.end_point = true;
+    a.change = -a.difference;
     return a;
   }
   if (gauge.kind == K::ride_height) {

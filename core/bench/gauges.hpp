@@ -41,6 +41,9 @@ enum class GaugeKind : std::uint8_t {
   link_length,
   camber,
   toe,
+  lock_hanging,
+  lock_level,
+  lock_pressed,
   lock_inside,
   lock_outside,
   shock_length,
@@ -96,6 +99,7 @@ struct GaugeAnswer {
   std::vector<int> adjusters;  ///< all to be changed alike
   double change = 0.0;         ///< turns or mm of shims; for ride height mm of shock length (positive = longer)
   bool collars = false;        ///< ride height: the answer is the spring collars
+  bool end_point = false;      ///< lock: the answer is the transmitter's end point, degrees at the inside wheel
 };
 
 /// Compares a reading with the target and finds by how much the part that answers the gauge is off: the change that

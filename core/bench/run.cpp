@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numeric>
 
+#include <fmt/format.h>
+
 #include "core/plan/comparison.hpp"
 
 namespace lowkite {
@@ -38,6 +40,9 @@ void put_measured(const Car& car, const BenchRun& run, const BenchStep& step, Si
     case GaugeKind::shock_droop:
     case GaugeKind::bar_lift:
       break;
+    case GaugeKind::lock_hanging:
+    case GaugeKind::lock_level:
+    case GaugeKind::lock_pressed:
     case GaugeKind::lock_inside:
     case GaugeKind::lock_outside:
     case GaugeKind::shock_length:
@@ -127,6 +132,8 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
   for (const Side side : both_sides) {
     SideVerdict& s = verdict.side[at(side)];
     s.target = reading(g, plan->model, plan->source, run.bench, side);
+    const auto allowed = g.kind == GaugeKind::lock_inside ? end_point(car, run, side) : std::nullopt;
+    if (allowed) s.target = degrees(allowed->inside_rad);
     if (real) s.expected = reading(g, real->model, real->source, run.bench, side);
     if (record == run.records.end()) continue;
     s.read = average(record->second.readings[at(side)]);
@@ -134,6 +141,14 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
     const auto a = answer(car, wanted, g, side, s.read->mean, run.bench);
     if (!a) return tl::unexpected(a.error());
     s.answer = *a;
+    if (!allowed) continue;
+    // What was found over the travel counts, not what the plan has there.
+    s.answer->target = *s.target;
+    s.answer->difference = s.read->mean - *s.target;
+    s.answer->change = -s.answer->difference;
+    s.answer->end_point = true;
+    s.answer->verdict = std::abs(s.answer->difference) <= g.spec().resolution ? GaugeAnswer::Verdict::as_it_should
+                                                                              : GaugeAnswer::Verdict::turn;
   }
   const auto& left = verdict.side[0];
   const auto& right = verdict.side[1];
@@ -143,6 +158,30 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
     verdict.even = std::abs(*verdict.apart) <= g.spec().resolution;
   }
   return verdict;
+}
+
+std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way) {
+  const auto found = evaluate(car, as_measured(car, run), {}, 5);
+  if (!found || !found->model.steering) return std::nullopt;
+  const CarModel& model = found->model;
+  const auto standing = pose_axle(model, End::front, static_attitude(model));
+  if (!standing) return std::nullopt;
+  PerSide<CornerStops> stops;
+  for (const Side side : both_sides) stops[at(side)] = found->source.travel.corner[at(End::front)][at(side)].stops;
+  const CornerStops& wheel = stops[at(way)];
+  std::optional<EndPoint> least;
+  for (const auto& [kind, travel] :
+       {std::pair(GaugeKind::lock_hanging, -wheel.droop.from_ride_height_mm), std::pair(GaugeKind::lock_level, 0.0),
+        std::pair(GaugeKind::lock_pressed, wheel.bump.from_ride_height_mm)}) {
+    const auto record = run.records.find(fmt::format("{}:front", spec_of(kind).id));
+    if (record == run.records.end()) continue;
+    const auto read = average(record->second.readings[at(way)]);
+    if (!read) continue;
+    const auto servo = servo_for_inside(model, *standing, stops, way, travel, radians(read->mean));
+    if (!servo || (least && *servo >= least->servo_rad)) continue;
+    least = EndPoint{kind, *servo, inside_heading(model, *standing, stops, way, 0.0, *servo).value_or(0.0)};
+  }
+  return least;
 }
 
 std::optional<WeightSummary> weight_summary(const BenchRun& run) {

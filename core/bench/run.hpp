@@ -4,6 +4,7 @@
 
 #include <map>
 
+#include "core/bench/pull_down.hpp"
 #include "core/bench/steps.hpp"
 #include "core/car/setup.hpp"
 
@@ -14,8 +15,9 @@ enum class StepState : std::uint8_t { open, done, skipped };
 struct StepRecord {
   PerSide<std::vector<double>> readings;  ///< in the gauge's unit, in the order in which they were taken; averaged
   StepState state = StepState::open;
-  std::string reason;  ///< why it was skipped
-  std::string when;    ///< ISO date and time of the last change
+  std::string reason;           ///< why it was skipped
+  std::string when;             ///< ISO date and time of the last change
+  std::vector<PullPoint> pull{};  ///< spring pressure: grams over depth, in the order in which they were taken
 
   bool operator==(const StepRecord&) const = default;
 };
@@ -64,6 +66,15 @@ struct StepVerdict {
   bool even = true;             ///< to what the gauge can tell
   [[nodiscard]] bool good() const;
 };
+
+/// The end point that the lock readings over the travel allow, one way.
+struct EndPoint {
+  GaugeKind decides = GaugeKind::lock_level;  ///< the reading that leaves the servo least
+  double servo_rad = 0.0;                     ///< from the middle, positive
+  double inside_rad = 0.0;                    ///< what the inside wheel then reads at ride height
+};
+/// None until at least one of the three was read that way. Readings that no servo angle gives are passed over.
+std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way);
 
 tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step);
 

@@ -58,17 +58,37 @@ constexpr std::array specs = std::to_array<StepSpec>({
      "Steering in the middle: the horn stands square to its link, both tie rods are equal.",
      "Battery out, or motor unplugged and pinion off mesh, before the servo is moved under power.", std::nullopt, yes,
      no},
+    {"lock_hanging", P::steering, "Lock with the wheels hanging",
+     "Bump steer moves the knuckle on as the car lifts: the room at full lock is another there.",
+     "Car on a stand, wheels hanging. Turn slowly until something touches or the servo begins to strain, back a hair, "
+     "and read the inside wheel. Left column: lock to the left.",
+     "Battery out, or motor unplugged and pinion off mesh.", K::lock_hanging, yes, no},
+    {"lock_level", P::steering, "Lock at ride height", "The one that everybody looks at; seldom the smallest.",
+     "On the board at ride height. Turn slowly until something touches or the servo begins to strain, back a hair, and "
+     "read the inside wheel.",
+     "Battery out, or motor unplugged and pinion off mesh.", K::lock_level, yes, no},
+    {"lock_pressed", P::steering, "Lock with the car pressed down",
+     "In bump the knuckle, a link or the horn may meet something that it misses at ride height.",
+     "Press the front down onto its stop and hold it. Turn slowly until something touches or the servo begins to "
+     "strain, back a hair, and read the inside wheel.",
+     "Battery out, or motor unplugged and pinion off mesh. Fingers clear of the knuckles.", K::lock_pressed, yes, no},
     {"lock", P::steering, "End point, inside wheel",
-     "An end point set only at ride height stalls the servo where bump steer moves the knuckle on.",
-     "Turn to full lock and read the inside wheel; then press the car down and let it hang at full lock: the servo "
-     "must "
-     "not strain anywhere. Left column: lock to the left.",
+     "An end point set only at ride height stalls the servo where bump steer moves the knuckle on: the smallest of the "
+     "three counts.",
+     "At ride height, set the transmitter's end points so that the inside wheel reads this at full lock, each way; "
+     "then "
+     "press the car down and let it hang at full lock: the servo must not strain anywhere.",
      "Battery out, or motor unplugged and pinion off mesh.", K::lock_inside, yes, no},
     {"bar", P::bars, "Anti-roll bar lifts evenly", "A bar with unequal links is a spring on one side.",
      "Shocks off, plate on the blocks. Lift one arm with the stepped gauge until the other starts to move; then the "
      "other "
      "side.",
      "Eye protection when spring wire is bent or cut.", K::bar_lift, yes, no},
+    {"pull_down", P::weight, "Spring pressure, pulled down",
+     "Equal numbers from two makers are not equal springs: what presses the tyre is what counts, and it can be read.",
+     "Scales under this axle's wheels, a block of the same height under the other axle's. Pull the chassis down with a "
+     "caliper clamped over the bench's edge, a few depths from 0 on; both scales together.",
+     "Fingers clear of the shocks; a spring under load jumps when its cup slips.", K::pull_down, no, no},
     {"weight", P::weight, "Corner weights", "Left must equal right on each axle; cross weight is then 50 %.",
      "Four scales on a level board, car bounced, battery and body in.", "", K::corner_scale, no, no},
     {"final", P::final_look, "Final look", "A loose screw undoes all of it.",

@@ -85,6 +85,8 @@ tl::expected<BenchRun, Faults> read_run(const std::string& text, const std::stri
     StepRecord r;
     for (const Side side : both_sides)
       for (const Json& v : value[std::string(name_of(side))]) r.readings[at(side)].push_back(v.get<double>());
+    if (value.contains("pull_down"))
+      for (const Json& v : value["pull_down"]) r.pull.push_back({v[0].get<double>(), v[1].get<double>()});
     r.state = named(states, value["state"]);
     r.reason = value.value("reason", "");
     r.when = value.value("when", "");
@@ -119,11 +121,30 @@ std::string write_run(const BenchRun& run, const Car& car) {
     Json& out = j["records"][id];
     out["left"] = r.readings[at(Side::left)];
     out["right"] = r.readings[at(Side::right)];
+    if (!r.pull.empty()) {
+      out["pull_down"] = Json::array();
+      for (const PullPoint& p : r.pull) out["pull_down"].push_back({p.depth_mm, p.grams});
+    }
     out["state"] = name_in(states, r.state);
     if (!r.reason.empty()) out["reason"] = r.reason;
     if (!r.when.empty()) out["when"] = r.when;
   }
   return j.dump(2) + "\n";
+}
+
+tl::expected<std::vector<KeptPull>, Faults> pulls_of_run(const std::string& text, const std::string& file) {
+  const auto document = checked(text, file);
+  if (!document) return tl::unexpected(document.error());
+  std::vector<KeptPull> pulls;
+  for (const End end : both_ends) {
+    const auto& records = (*document)["records"];
+    const auto found = records.find(fmt::format("pull_down:{}", name_of(end)));
+    if (found == records.end() || !found->contains("pull_down")) continue;
+    KeptPull kept{(*document)["car"].get<std::string>(), (*document)["started"].get<std::string>(), end, {}};
+    for (const Json& v : (*found)["pull_down"]) kept.points.push_back({v[0].get<double>(), v[1].get<double>()});
+    if (!kept.points.empty()) pulls.push_back(std::move(kept));
+  }
+  return pulls;
 }
 
 }  // namespace lowkite

@@ -17,6 +17,15 @@ tl::expected<std::string, Faults> car_id_of_run(const std::string& text, const s
 tl::expected<BenchRun, Faults> read_run(const std::string& text, const std::string& file, const Car& car);
 tl::expected<BenchRun, Faults> load_run(const std::filesystem::path& path, const Car& car);
 
+/// Spring pressures that a run holds, of whatever car.
+struct KeptPull {
+  std::string car_id;
+  std::string started;
+  End end = End::front;
+  std::vector<PullPoint> points;
+};
+tl::expected<std::vector<KeptPull>, Faults> pulls_of_run(const std::string& text, const std::string& file);
+
 /// The text of a run's file; reading it back gives an equal run.
 std::string write_run(const BenchRun& run, const Car& car);
 

@@ -221,6 +221,46 @@ LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, c
   return MarginReader(model, side, pose, steering).read(left_lock);
 }
 
+std::optional<double> inside_heading(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops,
+                                     Side way, double travel_mm, double servo_rad) {
+  const double sign = way == Side::left ? 1.0 : -1.0;
+  const auto steered = steer(model, sign * servo_rad);
+  if (!steered) return std::nullopt;
+  const CornerStops& s = stops[at(way)];
+  const double within = std::clamp(travel_mm, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
+  const auto pose = pose_at_travel(model.corner(End::front, way), s.ride_travel_mm + within, steered->corner[at(way)],
+                                   standing.corner[at(way)].arm_angle);
+  if (!pose) return std::nullopt;
+  // Toe-in is towards the middle: on the inside wheel that is out of the turn.
+  return -std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+}
+
+std::optional<double> servo_for_inside(const CarModel& model, const AxlePose& standing,
+                                       const PerSide<CornerStops>& stops, Side way, double travel_mm,
+                                       double heading_rad) {
+  double before = 0.0;
+  auto there = inside_heading(model, standing, stops, way, travel_mm, before);
+  while (there && *there < heading_rad) {
+    const double next = before + scan_step_rad;
+    if (next > model.car->steering.servo_most_rad) return std::nullopt;
+    const auto further = inside_heading(model, standing, stops, way, travel_mm, next);
+    if (!further) return std::nullopt;
+    if (*further >= heading_rad) {
+      std::uintmax_t rounds = 40;
+      const auto off = [&](double servo) {
+        return inside_heading(model, standing, stops, way, travel_mm, servo).value_or(heading_rad) - heading_rad;
+      };
+      const auto near = [](double low, double high) { return high - low < settled_rad; };
+      const auto found = boost::math::tools::toms748_solve(off, before, next, *there - heading_rad,
+                                                           *further - heading_rad, near, rounds);
+      return 0.5 * (found.first + found.second);
+    }
+    before = next;
+    there = further;
+  }
+  return std::nullopt;
+}
+
 LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops, int samples) {
   LockFigures lock;
   // Both wheels are taken over the same list of travels, so that a sample tells the worse of the two.
@@ -249,6 +289,8 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
       const LockEnd a = ends_at(Side::left, travel, left);
       const LockEnd b = ends_at(Side::right, travel, left);
       sample.end[at(way)] = b.servo_rad < a.servo_rad ? b : a;
+      sample.inside_rad[at(way)] =
+          inside_heading(model, standing, stops, way, travel, sample.end[at(way)].servo_rad).value_or(0.0);
       if (travel == 0.0) lock.at_ride_height[at(way)] = sample.end[at(way)];
     }
     lock.over_travel.push_back(std::move(sample));

@@ -26,8 +26,9 @@ struct LockEnd {
 
 /// The servo angle at which one wheel's travel ends the lock, each way.
 struct LockSample {
-  double travel_mm = 0.0;  ///< from ride height, positive = bump
-  PerSide<LockEnd> end;    ///< steering to the left, to the right
+  double travel_mm = 0.0;        ///< from ride height, positive = bump
+  PerSide<LockEnd> end;          ///< steering to the left, to the right
+  PerSide<double> inside_rad{};  ///< heading of the inside wheel there
 };
 
 struct LockFigures {
@@ -55,6 +56,15 @@ constexpr double clearance_mm_per_rad = 30.0;
 /// Room left in one corner's pose. `left_lock`: the wheels are steered to the left.
 LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
                      bool left_lock);
+
+/// How far the inside wheel heads into the turn at some travel and servo angle (from the middle, positive). None where
+/// the linkage does not close. `way`: which way is steered.
+std::optional<double> inside_heading(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops,
+                                     Side way, double travel_mm, double servo_rad);
+/// The servo angle at which it heads so; none where no angle does.
+std::optional<double> servo_for_inside(const CarModel& model, const AxlePose& standing,
+                                       const PerSide<CornerStops>& stops, Side way, double travel_mm,
+                                       double heading_rad);
 
 /// Travels at which end points are looked for between full droop and full bump, besides ride height.
 constexpr int lock_samples = 7;

@@ -8,8 +8,8 @@
 #include <QPushButton>
 #include <QToolButton>
 
-#include "app/bench/bench_sheet.h"
 #include "app/bench/bench_workspace.h"
+#include "app/paper/bench_sheet.h"
 #include "app/shared/banner.h"
 #include "core/io/bench_file.hpp"
 #include "tests/app/window_fixture.h"
@@ -166,7 +166,7 @@ TEST_F(BenchTest, TheSheetIsWrittenWithTargetsAndWhatWasRead) {
   click(QStringLiteral("bench.start"));
   goTo("camber:front");
   read("left", -1.4);
-  const QString html = benchSheetHtml(document().car(), bench().run());
+  const QString html = benchSheet(document().car(), bench().run()).html;
   EXPECT_TRUE(html.contains(QStringLiteral("Camber, front")));
   EXPECT_TRUE(html.contains(QStringLiteral("\u22121.4 deg")));
   EXPECT_TRUE(html.contains(QStringLiteral("Battery out")));

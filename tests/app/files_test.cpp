@@ -1,11 +1,15 @@
 // Files: open, save, save as, recent, faults, unsaved work.
 #include <QAction>
 #include <QFile>
+#include <QFileInfo>
 #include <QMenu>
+#include <QPrinter>
+#include <QSvgRenderer>
 #include <QTableWidget>
 
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
+#include "app/paper/setup_sheet.h"
 #include "app/shared/banner.h"
 #include "app/shared/fault_panel.h"
 #include "tests/app/window_fixture.h"
@@ -150,6 +154,69 @@ TEST_F(Files, SavingIntoAFolderThatIsGoneSaysSoAndKeepsTheWork) {
   EXPECT_TRUE(window_->banner().isVisible());
   EXPECT_EQ(document().setup().name, "Kit") << "a save that failed changes nothing";
   EXPECT_TRUE(document().isModified());
+}
+
+TEST_F(Files, TheSetupSheetIsPaperWithDrawingsAndEveryPart) {
+  const Comparison* c = model().comparison();
+  ASSERT_TRUE(c);
+  const Sheet sheet = setupSheet(document().car(), *c->changed, BenchKit{});
+  ASSERT_EQ(sheet.drawings.size(), 2U);
+  for (const auto& [name, drawing] : sheet.drawings) {
+    int inked = 0;
+    for (int y = 0; y < drawing.height(); y += 4)
+      for (int x = 0; x < drawing.width(); x += 4) inked += qGray(drawing.pixel(x, y)) < 200 ? 1 : 0;
+    EXPECT_GT(inked, 500) << name.toStdString();
+  }
+  for (const Adjuster& a : document().car().adjusters)
+    EXPECT_TRUE(sheet.html.contains(QString::fromStdString(a.name).toHtmlEscaped())) << a.id;
+  for (const Gauge& g : gauges_of(document().car()))
+    EXPECT_TRUE(sheet.html.contains(QString::fromStdString(g.label))) << g.label;
+}
+
+TEST_F(Files, TheSetupSheetComesInBothPageSizes) {
+  QMenu* menu = find<QMenu>(QStringLiteral("menu.sheet"));
+  QStringList sizes;
+  for (int i = 0; i < 2; ++i) {
+    const QString path = folder_.filePath(QStringLiteral("sheet%1.pdf").arg(i));
+    window_->askExportPath = [&](const QString&) { return path; };
+    menu->actions()[i]->trigger();
+    QFile f(path);
+    ASSERT_TRUE(f.open(QIODevice::ReadOnly));
+    const QByteArray pdf = f.readAll();
+    EXPECT_TRUE(pdf.startsWith("%PDF-"));
+    const auto box = pdf.indexOf("/MediaBox");
+    ASSERT_GE(box, 0);
+    sizes << QString::fromLatin1(pdf.mid(box, 34));
+  }
+  EXPECT_TRUE(sizes[0].contains(QStringLiteral("595"))) << sizes[0].toStdString();
+  EXPECT_TRUE(sizes[1].contains(QStringLiteral("612"))) << sizes[1].toStdString();
+}
+
+TEST_F(Files, APrinterGetsTheSheet) {
+  const QString path = folder_.filePath(QStringLiteral("printed.pdf"));
+  window_->askPrinter = [&](QPrinter& p) {
+    p.setOutputFormat(QPrinter::PdfFormat);
+    p.setOutputFileName(path);
+    return true;
+  };
+  find<QMenu>(QStringLiteral("menu.sheet"))->actions()[2]->trigger();
+  EXPECT_GT(QFileInfo(path).size(), 10'000);
+}
+
+TEST_F(Files, TheDrawingOnShowIsExported) {
+  QMenu* menu = find<QMenu>(QStringLiteral("menu.drawing"));
+  const QString svg = folder_.filePath(QStringLiteral("drawing.svg"));
+  window_->askExportPath = [&](const QString&) { return svg; };
+  menu->actions()[0]->trigger();
+  QSvgRenderer renderer(svg);
+  EXPECT_TRUE(renderer.isValid());
+  const QString pdf = folder_.filePath(QStringLiteral("drawing.pdf"));
+  window_->askExportPath = [&](const QString&) { return pdf; };
+  menu->actions()[1]->trigger();
+  EXPECT_GT(QFileInfo(pdf).size(), 2'000);
+  window_->askExportPath = [&](const QString&) { return QStringLiteral("/nowhere/at/all.pdf"); };
+  menu->actions()[1]->trigger();
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("could not be written")));
 }
 
 }  // namespace

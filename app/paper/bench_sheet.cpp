@@ -1,14 +1,8 @@
-#include "app/bench/bench_sheet.h"
+#include "app/paper/bench_sheet.h"
 
-#include <QBuffer>
 #include <QCoreApplication>
-#include <QPageLayout>
-#include <QPdfWriter>
-#include <QSaveFile>
-#include <QTextDocument>
 
 #include "app/shared/gauge_words.h"
-#include "app/shared/theme.h"
 #include "app/shared/wording.h"
 
 namespace lowkite::app {
@@ -34,7 +28,7 @@ QString box(const StepRecord& record, Side side, const GaugeSpec& spec) {
 
 }  // namespace
 
-QString benchSheetHtml(const Car& car, const BenchRun& run) {
+Sheet benchSheet(const Car& car, const BenchRun& run) {
   QString rows;
   for (const BenchStep& step : steps_of(car, run)) {
     const auto found = run.records.find(step.id);
@@ -71,38 +65,19 @@ QString benchSheetHtml(const Car& car, const BenchRun& run) {
                                QString::fromUtf8(name_of(run.bench.caliper).data(),
                                                  static_cast<qsizetype>(name_of(run.bench.caliper).size())),
                                number(run.bench.cup_mm, 1));
-  return QStringLiteral(
-             "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' "
-             "width='100%'>%4%5</table><p>%6</p>")
-      .arg(tr("Bench sheet: %1").arg(QString::fromStdString(car.name).toHtmlEscaped()),
-           tr("Setup %1, %2")
-               .arg(QString::fromStdString(run.planned.name).toHtmlEscaped(),
-                    QString::fromStdString(run.started).left(10)),
-           kit, head, rows,
-           tr("Battery out, or motor unplugged and pinion off mesh, before end points are set or hands come near "
-              "gears. The rules of "
-              "your club or federation come first."));
-}
-
-bool writeBenchSheet(const Car& car, const BenchRun& run, QPageSize::PageSizeId page, const QString& path) {
-  QTextDocument document;
-  document.setDefaultFont(textFont(12));
-  document.setHtml(benchSheetHtml(car, run));
-  QByteArray bytes;
-  QBuffer buffer(&bytes);
-  buffer.open(QIODevice::WriteOnly);
-  {
-    QPdfWriter pdf(&buffer);
-    pdf.setTitle(tr("Low Kite bench sheet"));
-    pdf.setPageSize(QPageSize(page));
-    pdf.setPageMargins(QMarginsF(12, 12, 12, 12), QPageLayout::Millimeter);
-    pdf.setResolution(96);  // sizes in the document are pixels of a screen
-    document.setDocumentMargin(0);
-    document.setPageSize(QSizeF(pdf.width(), pdf.height()));
-    document.print(&pdf);
-  }
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit();
+  const QString html =
+      QStringLiteral(
+          "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' "
+          "width='100%'>%4%5</table><p>%6</p>")
+          .arg(tr("Bench sheet: %1").arg(QString::fromStdString(car.name).toHtmlEscaped()),
+               tr("Setup %1, %2")
+                   .arg(QString::fromStdString(run.planned.name).toHtmlEscaped(),
+                        QString::fromStdString(run.started).left(10)),
+               kit, head, rows,
+               tr("Battery out, or motor unplugged and pinion off mesh, before end points are set or hands come near "
+                  "gears. The rules of "
+                  "your club or federation come first."));
+  return {tr("Low Kite bench sheet"), html, {}};
 }
 
 }  // namespace lowkite::app

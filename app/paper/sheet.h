@@ -1,0 +1,27 @@
+// A sheet of paper: rich text with drawings, written as PDF or printed, always black on white.
+#pragma once
+
+#include <map>
+
+#include <QImage>
+#include <QPageSize>
+#include <QString>
+
+class QPagedPaintDevice;
+class QPrinter;
+
+namespace lowkite::app {
+
+struct Sheet {
+  QString title;
+  QString html;
+  std::map<QString, QImage> drawings;  ///< by the name under which the text shows them
+};
+
+/// Writes the sheet as PDF; false when the file cannot be written, which is then left as it was.
+bool writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path);
+
+/// Paints the sheet's pages on what a printing dialog was set to.
+void print(const Sheet& sheet, QPrinter& printer);
+
+}  // namespace lowkite::app

@@ -1,0 +1,130 @@
+// lowkite-bench-sim: stands in for electronic gauges on a local socket (docs/formats/instruments.md).
+#include <cstdio>
+
+#include <QCommandLineParser>
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QLocalServer>
+#include <QLocalSocket>
+#include <QTimer>
+
+#include "bench_sim/sender.hpp"
+#include "core/io/car_file.hpp"
+#include "core/io/library.hpp"
+#include "core/io/setup_file.hpp"
+
+namespace {
+
+using namespace lowkite;
+
+int fail(const std::string& what, int code) {
+  std::fprintf(stderr, "lowkite-bench-sim: %s\n", what.c_str());
+  return code;
+}
+
+/// How long the gauges stay away when the connection is lost on request.
+constexpr int away_ms = 2000;
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  QCoreApplication app(argc, argv);
+  QCoreApplication::setApplicationName(QStringLiteral("lowkite-bench-sim"));
+  QCommandLineParser p;
+  p.setApplicationDescription(
+      QStringLiteral("Stands in for electronic gauges: four scales, ride height, down-stop, "
+                     "camber and toe, sent over a local socket."));
+  p.addHelpOption();
+  const auto option = [&](const char* name, const char* what, const char* value, const char* standard = "") {
+    p.addOption({QString::fromLatin1(name), QString::fromLatin1(what), QString::fromLatin1(value),
+                 QString::fromLatin1(standard)});
+  };
+  option("socket", "the local socket's name", "NAME", "lowkite-bench");
+  option("car", "a car file; the shipped touring car else", "FILE");
+  option("setup", "a setup of that car; kit else", "FILE");
+  option("rate", "lines a second of each gauge", "HZ", "10");
+  option("noise", "scatter, in resolutions of each gauge", "X", "0.3");
+  option("drift", "drift, in resolutions a second", "X", "0");
+  option("drop", "share of lines never sent", "SHARE", "0");
+  option("damage", "share of lines sent damaged", "SHARE", "0");
+  option("wrong-unit", "an instrument set to another unit, such as corner_scale", "INSTRUMENT");
+  option("lose-after", "loses the connection every so many seconds", "SECONDS", "0");
+  option("off", "how far the car is off its setup, such as camber:lf=-0.6; may be given again", "PLACE=AMOUNT");
+  option("seed", "for the scatter", "N", "1");
+  p.process(app);
+
+  const auto figure = [&](const char* name, double& value, double least, double most) {
+    bool good = false;
+    value = p.value(QString::fromLatin1(name)).toDouble(&good);
+    return good && value >= least && value <= most;
+  };
+  SenderOptions options;
+  double rate = 10.0;
+  double lose = 0.0;
+  double seed = 1.0;
+  if (!figure("rate", rate, 0.1, 1000.0)) return fail("--rate: allowed are 0.1 to 1000", 2);
+  if (!figure("noise", options.noise, 0.0, 100.0)) return fail("--noise: allowed are 0 to 100", 2);
+  if (!figure("drift", options.drift, -100.0, 100.0)) return fail("--drift: allowed are -100 to 100", 2);
+  if (!figure("drop", options.drop, 0.0, 1.0)) return fail("--drop: allowed are 0 to 1", 2);
+  if (!figure("damage", options.damage, 0.0, 1.0)) return fail("--damage: allowed are 0 to 1", 2);
+  if (!figure("lose-after", lose, 0.0, 1e6)) return fail("--lose-after: allowed are 0 (never) or seconds", 2);
+  if (!figure("seed", seed, 0.0, 4e9)) return fail("--seed: allowed is a whole number", 2);
+  options.seed = static_cast<unsigned>(seed);
+  options.wrong_unit = p.value(QStringLiteral("wrong-unit")).toStdString();
+  for (const QString& text : p.values(QStringLiteral("off"))) {
+    const auto off = parse_off(text.toStdString());
+    if (!off) return fail(off.error(), 2);
+    options.off.insert(*off);
+  }
+
+  const std::string car_path = p.isSet(QStringLiteral("car"))
+                                   ? p.value(QStringLiteral("car")).toStdString()
+                                   : (data_folder() / "cars" / "heron-tc190.kite-car.json").string();
+  const auto car = load_car(car_path);
+  if (!car) return fail(car.error().front().line(), 1);
+  Setup setup = kit_setup(*car);
+  if (p.isSet(QStringLiteral("setup"))) {
+    const auto file = load_setup(p.value(QStringLiteral("setup")).toStdString(), *car);
+    if (!file) return fail(file.error().front().line(), 1);
+    setup = file->setup;
+  }
+  auto sender = Sender::on(*car, setup, options);
+  if (!sender) return fail(sender.error(), 1);
+
+  QLocalServer server;
+  server.setSocketOptions(QLocalServer::UserAccessOption);
+  const QString name = p.value(QStringLiteral("socket"));
+  const auto open = [&] {
+    QLocalServer::removeServer(name);  // what a killed stand-in left behind
+    return server.listen(name);
+  };
+  if (!open()) return fail(server.errorString().toStdString(), 1);
+  QList<QLocalSocket*> listeners;
+  QObject::connect(&server, &QLocalServer::newConnection, &app, [&] {
+    while (QLocalSocket* s = server.nextPendingConnection()) {
+      listeners << s;
+      QObject::connect(s, &QLocalSocket::disconnected, &app, [&listeners, s] {
+        listeners.removeAll(s);
+        s->deleteLater();
+      });
+    }
+  });
+  QElapsedTimer clock;
+  clock.start();
+  QTimer pace;
+  QObject::connect(&pace, &QTimer::timeout, &app, [&] {
+    for (const std::string& line : sender->lines(static_cast<double>(clock.elapsed()) / 1000.0))
+      for (QLocalSocket* s : listeners) s->write(line.data(), static_cast<qint64>(line.size()));
+  });
+  pace.start(static_cast<int>(1000.0 / rate));
+  QTimer loss;
+  QObject::connect(&loss, &QTimer::timeout, &app, [&] {
+    server.close();
+    for (QLocalSocket* s : QList<QLocalSocket*>(listeners)) s->abort();
+    QTimer::singleShot(away_ms, &app, [&] { open(); });
+  });
+  if (lose > 0.0) loss.start(static_cast<int>(lose * 1000.0));
+  std::printf("%s: %zu gauges on \"%s\"\n", car->name.c_str(), sender->truth().size(), name.toUtf8().constData());
+  std::fflush(stdout);
+  return QCoreApplication::exec();
+}

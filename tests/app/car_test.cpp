@@ -1,0 +1,338 @@
+// The Car workspace driven with real events: a car of one's own, its points, parts and adjusters, measuring, the check.
+#include <QAbstractItemModelTester>
+#include <QDir>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QTableView>
+
+#include "app/car/car_workspace.h"
+#include "app/car/field_model.h"
+#include "app/car/point_model.h"
+#include "app/document/open_files.h"
+#include "app/shared/banner.h"
+#include "app/shared/fault_panel.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class CarTest : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    name_ = QStringLiteral("Test heron %1").arg(QCoreApplication::applicationPid());
+    click(QStringLiteral("workspace.0"));
+  }
+  void TearDown() override {
+    window_.reset();
+    QFile::remove(ownCarPath(name_));
+  }
+
+  void makeOwn() {
+    auto* name = find<QLineEdit>(QStringLiteral("car.ownName"));
+    name->setFocus();
+    QTest::keyClicks(name, name_);
+    click(QStringLiteral("car.own"));
+    ASSERT_FALSE(document().carIsShipped());
+  }
+  CarEditor& editor() { return window_->carWorkspace().editor(); }
+  PointRef point(const char* id) {
+    for (const PointRef& ref : editor().points())
+      if (spec_of(document().car(), ref).id == id) return ref;
+    ADD_FAILURE() << id;
+    return {};
+  }
+  QTableView* table(const char* name) { return find<QTableView>(QLatin1String(name)); }
+  /// Types into a cell as a racer does: double click, type, Enter.
+  void type(QTableView* view, int row, int column, const QString& text) {
+    const QModelIndex index = view->model()->index(row, column);
+    view->scrollTo(index);
+    view->setCurrentIndex(index);
+    view->setFocus();
+    QTest::keyClick(view, Qt::Key_F2);
+    auto* line = view->findChild<QLineEdit*>();
+    ASSERT_NE(line, nullptr);
+    line->selectAll();
+    QTest::keyClicks(line, text);
+    QTest::keyClick(line, Qt::Key_Return);
+    settle();
+  }
+  int rowOf(QTableView* view, const QString& label) {
+    for (int row = 0; row < view->model()->rowCount(); ++row)
+      if (view->model()->index(row, 0).data().toString() == label) return row;
+    ADD_FAILURE() << label.toStdString();
+    return -1;
+  }
+  int pointRow(const char* id) { return qobject_cast<PointModel*>(table("car.points")->model())->rowOf(point(id)); }
+  [[nodiscard]] Vec3 place(const char* id, Side side = Side::left) { return editor().place(point(id), side); }
+  QString news() { return text(QStringLiteral("banner.text")); }
+  void drag(const QPointF& from, const QPointF& by) {
+    auto* view = find<QWidget>(QStringLiteral("pointsView"));
+    QTest::mousePress(view, Qt::LeftButton, {}, from.toPoint());
+    for (int i = 1; i <= 5; ++i) QTest::mouseMove(view, (from + by * i / 5.0).toPoint());
+    QTest::mouseRelease(view, Qt::LeftButton, {}, (from + by).toPoint());
+    settle();
+  }
+
+  QString name_;
+};
+
+TEST_F(CarTest, AShippedCarIsNotChangedButCopied) {
+  const QString shipped = document().state().carPath;
+  auto* view = table("car.points");
+  EXPECT_FALSE(view->model()->flags(view->model()->index(0, PointModel::y)).testFlag(Qt::ItemIsEditable));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("car.own"))->isEnabled()) << "not without a name";
+  makeOwn();
+  EXPECT_TRUE(QFile::exists(ownCarPath(name_)));
+  EXPECT_NE(document().state().carPath, shipped);
+  EXPECT_EQ(document().car().name, name_.toStdString());
+  EXPECT_FALSE(document().carModified());
+  EXPECT_EQ(view->model()->index(0, PointModel::origin).data().toString(), QStringLiteral("template"));
+  EXPECT_TRUE(text(QStringLiteral("car.name")).contains(QStringLiteral("your own car")));
+}
+
+TEST_F(CarTest, ANameIsTakenOnlyOnce) {
+  makeOwn();
+  const auto before = document().sharedCar();
+  auto* name = find<QLineEdit>(QStringLiteral("car.ownName"));
+  name->clear();
+  QTest::keyClicks(name, name_);
+  click(QStringLiteral("car.own"));
+  EXPECT_TRUE(news().contains(QStringLiteral("There is a car of that name already"))) << news().toStdString();
+  EXPECT_EQ(document().sharedCar(), before);
+}
+
+TEST_F(CarTest, ATypedPointMovesTheModelAndIsUndone) {
+  makeOwn();
+  const Vec3 before = place("link_inner");
+  click(QStringLiteral("workspace.2"));
+  const QString centre = figure("roll_centre", FigureModel::changed);
+  click(QStringLiteral("workspace.0"));
+  type(table("car.points"), pointRow("link_inner"), PointModel::z, QStringLiteral("36,5"));
+  EXPECT_DOUBLE_EQ(place("link_inner").z(), 36.5);
+  EXPECT_DOUBLE_EQ(place("link_inner", Side::right).z(), 36.5) << "the right side is the mirror image";
+  EXPECT_EQ(table("car.points")->model()->index(pointRow("link_inner"), PointModel::origin).data().toString(),
+            QStringLiteral("by hand"));
+  EXPECT_NE(figure("roll_centre", FigureModel::changed), centre);
+  key(Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(place("link_inner"), before);
+  EXPECT_EQ(figure("roll_centre", FigureModel::changed), centre);
+}
+
+TEST_F(CarTest, AnImpossiblePlaceIsRefusedWithItsReason) {
+  makeOwn();
+  const auto before = document().sharedCar();
+  type(table("car.points"), pointRow("link_inner"), PointModel::z, QStringLiteral("5000"));
+  EXPECT_EQ(document().sharedCar(), before);
+  EXPECT_TRUE(news().contains(QStringLiteral("link_inner"))) << news().toStdString();
+  EXPECT_TRUE(news().contains(QStringLiteral("allowed"))) << news().toStdString();
+  type(table("car.points"), pointRow("link_inner"), PointModel::z, QStringLiteral("high"));
+  EXPECT_TRUE(news().contains(QStringLiteral("no number"))) << news().toStdString();
+  EXPECT_FALSE(document().undoStack().canUndo());
+}
+
+TEST_F(CarTest, ABallIsDraggedAndTheTableFollows) {
+  makeOwn();
+  auto* view = qobject_cast<PointsView*>(find<QWidget>(QStringLiteral("pointsView")));
+  const Vec3 before = place("link_inner");
+  drag(view->toScreen(before), QPointF(0, -24));
+  const Vec3 after = place("link_inner");
+  EXPECT_GT(after.z(), before.z() + 1.0) << "up on the screen is up on the car";
+  EXPECT_EQ(after.x(), before.x());
+  EXPECT_EQ(editor().point(), point("link_inner"));
+  EXPECT_EQ(table("car.points")->currentIndex().row(), pointRow("link_inner"));
+  EXPECT_EQ(table("car.points")->model()->index(pointRow("link_inner"), PointModel::z).data().toString(),
+            QString::number(after.z(), 'f', 2));
+  document().undoStack().undo();
+  EXPECT_EQ(place("link_inner"), before) << "one drag is one step back";
+}
+
+TEST_F(CarTest, ArrowKeysMoveThePointByATenth) {
+  makeOwn();
+  editor().setPoint(point("link_inner"));
+  auto* view = find<QWidget>(QStringLiteral("pointsView"));
+  view->setFocus();
+  const Vec3 before = place("link_inner");
+  QTest::keyClick(view, Qt::Key_Up);
+  EXPECT_NEAR(place("link_inner").z(), before.z() + PointsView::nudge_mm, 1e-9);
+  QTest::keyClick(view, Qt::Key_Right, Qt::ShiftModifier);
+  EXPECT_NEAR(std::abs(place("link_inner").y() - before.y()), 1.0, 1e-9);
+}
+
+TEST_F(CarTest, TheRightSideStandsApartUntilMirroredAgain) {
+  makeOwn();
+  click(QStringLiteral("car.side.1"));
+  const double left = place("link_inner").y();
+  type(table("car.points"), pointRow("link_inner"), PointModel::y, QString::number(-left - 0.8));
+  EXPECT_DOUBLE_EQ(place("link_inner").y(), left);
+  EXPECT_NEAR(place("link_inner", Side::right).y(), -left - 0.8, 1e-9);
+  const auto index = table("car.points")->model()->index(pointRow("link_inner"), PointModel::origin);
+  EXPECT_EQ(index.data().toString(), QStringLiteral("its own"));
+  click(QStringLiteral("car.mirror"));
+  EXPECT_NEAR(place("link_inner", Side::right).y(), -left, 1e-9);
+  EXPECT_EQ(index.data().toString(), QStringLiteral("mirrored"));
+}
+
+TEST_F(CarTest, APartIsTypedAndAWrongOneRefused) {
+  makeOwn();
+  click(QStringLiteral("car.page.1"));
+  auto* view = table("car.parts");
+  const double before = document().car().axle(End::front).tyre.radius_mm;
+  int row = -1;
+  for (int i = 0; i < view->model()->rowCount() && row < 0; ++i)
+    if (view->model()->index(i, FieldModel::name).data().toString().contains(QStringLiteral("Front tyre")) &&
+        view->model()->index(i, FieldModel::name).data().toString().contains(QStringLiteral("radius")))
+      row = i;
+  ASSERT_GE(row, 0);
+  type(view, row, FieldModel::value, QStringLiteral("31.2"));
+  EXPECT_DOUBLE_EQ(document().car().axle(End::front).tyre.radius_mm, 31.2);
+  type(view, row, FieldModel::value, QStringLiteral("-4"));
+  EXPECT_DOUBLE_EQ(document().car().axle(End::front).tyre.radius_mm, 31.2);
+  EXPECT_TRUE(news().contains(QStringLiteral("radius"))) << news().toStdString();
+  document().undoStack().undo();
+  EXPECT_DOUBLE_EQ(document().car().axle(End::front).tyre.radius_mm, before);
+}
+
+TEST_F(CarTest, PositionsAndPartsComeAndGo) {
+  makeOwn();
+  click(QStringLiteral("car.page.2"));
+  auto* list = find<QListWidget>(QStringLiteral("car.adjusters"));
+  const auto& adjusters = document().car().adjusters;
+  const auto holes = std::find_if(adjusters.begin(), adjusters.end(), [](const Adjuster& a) { return a.positions(); });
+  ASSERT_NE(holes, adjusters.end());
+  const std::string id = holes->id;
+  list->setCurrentRow(static_cast<int>(holes - adjusters.begin()));
+  const std::size_t before = holes->positions()->list.size();
+  click(QStringLiteral("car.morePositions"));
+  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part(id.c_str()))].positions()->list.size(),
+            before + 1);
+  click(QStringLiteral("car.fewerPositions"));
+  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part(id.c_str()))].positions()->list.size(), before);
+  const std::size_t parts = document().car().adjusters.size();
+  click(QStringLiteral("car.removePart"));
+  EXPECT_EQ(document().car().adjusters.size(), parts - 1);
+  EXPECT_EQ(document().setup().values.size(), parts - 1) << "the setup follows";
+  editor().setPoint(point("wheel_centre"));
+  settle();
+  click(QStringLiteral("car.addPart"));
+  EXPECT_EQ(document().car().adjusters.size(), parts);
+  for (int i = 0; i < 4; ++i) document().undoStack().undo();
+  EXPECT_GE(part(id.c_str()), 0);
+}
+
+TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {
+  makeOwn();
+  click(QStringLiteral("car.page.3"));
+  auto* list = find<QListWidget>(QStringLiteral("measure.list"));
+  auto* field = find<QDoubleSpinBox>(QStringLiteral("measure.field"));
+  const std::vector<GuideStep> guide = editor().guide();
+  ASSERT_EQ(list->count(), static_cast<int>(guide.size()));
+  // The real car's inner camber-link ball sits 1 mm higher than the template's; its heights and distances say so.
+  const PointRef ball = point("link_inner");
+  Car real = document().car();
+  for (auto& side : real.axles[at(End::front)].points) side[static_cast<std::size_t>(ball.point)].z() += 1.0;
+  int taken = 0;
+  for (int row = 0; row < list->count(); ++row) {
+    const CaliperReading& r = guide[static_cast<std::size_t>(row)].reading;
+    if (r.a != ball && r.b != ball) continue;
+    list->setCurrentRow(row);
+    const double offset = field->value() - r.mm;  // blocks, or how the caliper is laid
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, QString::number(expected_reading(real, r) + offset, 'f', 2));
+    click(QStringLiteral("measure.take"));
+    ++taken;
+  }
+  ASSERT_GE(taken, 4);
+  EXPECT_TRUE(text(QStringLiteral("measure.fit")).contains(QStringLiteral("They agree")))
+      << text(QStringLiteral("measure.fit")).toStdString();
+  // Once the neighbours are measured too, a slip of the hand shows, with its size.
+  for (const GuideStep& step : guide)
+    if (!editor().readingAt(step.reading)) editor().takeReading(step.reading, expected_reading(real, step.reading));
+  const auto slip = std::find_if(guide.begin(), guide.end(), [&](const GuideStep& s) {
+    return s.reading.kind == ReadingKind::distance && s.reading.b == ball;
+  });
+  ASSERT_NE(slip, guide.end());
+  editor().takeReading(slip->reading, expected_reading(real, slip->reading) + 2.0);
+  EXPECT_TRUE(text(QStringLiteral("measure.fit")).contains(QStringLiteral("the others say")))
+      << text(QStringLiteral("measure.fit")).toStdString();
+  editor().takeReading(slip->reading, expected_reading(real, slip->reading));
+  const Vec3 before = place("link_inner");
+  click(QStringLiteral("measure.apply"));
+  EXPECT_NEAR(place("link_inner").z(), before.z() + 1.0, 0.1);
+  EXPECT_EQ(origin_of(editor().source(), document().car(), ball), PointOrigin::measured);
+  document().undoStack().undo();
+  EXPECT_EQ(place("link_inner"), before) << "one step back";
+}
+
+TEST_F(CarTest, WhatWasMeasuredIsKeptInTheFile) {
+  makeOwn();
+  click(QStringLiteral("car.page.3"));
+  click(QStringLiteral("measure.take"));
+  EXPECT_TRUE(document().carModified());
+  const auto readings = editor().readings();
+  ASSERT_EQ(readings.size(), 1U);
+  key(Qt::Key_S, Qt::ControlModifier);
+  EXPECT_FALSE(document().carModified());
+  const QString path = document().state().carPath;
+  window_.reset();
+  window_ = newWindow();
+  ASSERT_TRUE(window_->take(openFile(path)));
+  ASSERT_EQ(editor().readings().size(), 1U);
+  EXPECT_TRUE(editor().readings().front().same_place(readings.front()));
+  click(QStringLiteral("workspace.0"));
+}
+
+TEST_F(CarTest, AnEditedCarSurvivesAKill) {
+  makeOwn();
+  const QString folder = folder_.filePath(QStringLiteral("autosave"));
+  type(table("car.points"), pointRow("link_inner"), PointModel::z, QStringLiteral("35"));
+  const auto copies = [&] { return QDir(folder).entryList({QStringLiteral("*.kite-recovery.json")}, QDir::Files); };
+  ASSERT_TRUE(QTest::qWaitFor([&] { return copies().size() == 1; }, 5 * Autosave::delayMs));
+  const QString crashed = folder + QStringLiteral("/crashed.kite-recovery.json");
+  ASSERT_TRUE(QFile::copy(folder + QLatin1Char('/') + copies().front(), crashed));
+  window_.reset();
+  window_ = newWindow();
+  window_->show();
+  window_->offerRecovery();
+  click(QStringLiteral("banner.action.0"));
+  EXPECT_DOUBLE_EQ(place("link_inner").z(), 35.0);
+  EXPECT_TRUE(document().carModified()) << "it is not on the disk yet";
+}
+
+TEST_F(CarTest, TheCheckLeadsToThePart) {
+  makeOwn();
+  click(QStringLiteral("car.page.4"));
+  auto* list = window_->carWorkspace().findChild<QListWidget*>(QStringLiteral("check.list"));
+  ASSERT_NE(list, nullptr);
+  lowkite::Setup bad = document().setup();
+  bad.at_index(part("front_shock_spacers")) = {4.0, 4.0};
+  document().putSetup(bad, QStringLiteral("spacers"));
+  settle();
+  ASSERT_GE(list->count(), 1);
+  list->setCurrentRow(0);
+  settle();
+  EXPECT_EQ(editor().group(), CarEditor::Group::front);
+}
+
+TEST_F(CarTest, ModelsKeepTheRulesOfItemModels) {
+  makeOwn();
+  for (const char* name : {"car.points", "car.parts", "car.adjusterFields"})
+    new QAbstractItemModelTester(table(name)->model(), QAbstractItemModelTester::FailureReportingMode::Fatal,
+                                 window_.get());
+  click(QStringLiteral("car.group.1"));
+  click(QStringLiteral("car.group.2"));
+  click(QStringLiteral("car.page.2"));
+  find<QListWidget>(QStringLiteral("car.adjusters"))->setCurrentRow(2);
+  settle();
+  click(QStringLiteral("car.removePart"));
+  document().undoStack().undo();
+  settle();
+}
+
+}  // namespace
+}  // namespace lowkite::app

@@ -1,0 +1,207 @@
+// The bench with electronic gauges: the real stand-in as a process of its own, and a hostile sender in its place.
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QLocalServer>
+#include <QProcess>
+#include <QPushButton>
+
+#include "app/bench/bench_workspace.h"
+#include "app/bench/pull_page.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class InstrumentsTest : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    socket_ = folder_.filePath(QStringLiteral("gauges"));
+    click(QStringLiteral("workspace.1"));
+    click(QStringLiteral("bench.start"));
+    click(QStringLiteral("bench.below.2"));
+  }
+  void TearDown() override {
+    sim_.kill();
+    sim_.waitForFinished();
+    WindowTest::TearDown();
+  }
+  void startSim(const QStringList& more = {}) {
+    sim_.start(QStringLiteral(LOWKITE_BENCH_SIM),
+               QStringList{QStringLiteral("--socket"), socket_, QStringLiteral("--rate"), QStringLiteral("50"),
+                           QStringLiteral("--setup"),
+                           document().state().setupPath.isEmpty()
+                               ? dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"))
+                               : document().state().setupPath} +
+                   more);
+    ASSERT_TRUE(sim_.waitForStarted());
+    ASSERT_TRUE(sim_.waitForReadyRead(5000)) << sim_.readAllStandardError().toStdString();
+  }
+  void listen() {
+    auto* name = find<QLineEdit>(QStringLiteral("gauges.socket"));
+    name->selectAll();
+    QTest::keyClicks(name, socket_);
+    click(QStringLiteral("gauges.listen"));
+  }
+  BenchModel& bench() { return window_->bench().model(); }
+  void goTo(const char* id) {
+    for (int i = 0; i < static_cast<int>(bench().steps().size()); ++i)
+      if (bench().steps()[static_cast<std::size_t>(i)].id == id)
+        find<QListWidget>(QStringLiteral("bench.steps"))->setCurrentRow(i);
+    settle();
+    ASSERT_EQ(bench().step()->id, id);
+  }
+  QString status() { return text(QStringLiteral("gauges.status")); }
+  bool canTake(const char* side) {
+    return find<QPushButton>(QStringLiteral("step.%1.takeLive").arg(QLatin1String(side)))->isEnabled();
+  }
+
+  QString socket_;
+  QProcess sim_;
+};
+
+TEST_F(InstrumentsTest, SteadyGaugesAreTakenWithOneClick) {
+  startSim({QStringLiteral("--off"), QStringLiteral("camber:lf=-1.5")});
+  goTo("camber:front");
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("step.left.takeLive"))->isVisible()) << "not before listening";
+  listen();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return canTake("left") && canTake("right"); }, 5000)) << status().toStdString();
+  EXPECT_TRUE(text(QStringLiteral("step.left.shows")).contains(QStringLiteral("steady")));
+  click(QStringLiteral("step.left.takeLive"));
+  click(QStringLiteral("step.right.takeLive"));
+  const auto record = bench().record("camber:front");
+  ASSERT_EQ(record.readings[0].size(), 1U);
+  ASSERT_EQ(record.readings[1].size(), 1U);
+  EXPECT_NEAR(record.readings[0][0] - record.readings[1][0], -1.5, 0.3) << "a mean of many, scatter left out";
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("Camber link, left")));
+}
+
+TEST_F(InstrumentsTest, TheKeyboardTakesBothSides) {
+  startSim();
+  goTo("weight:rear");
+  listen();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return canTake("left") && canTake("right"); }, 5000));
+  key(Qt::Key_J, Qt::ControlModifier);
+  EXPECT_EQ(bench().record("weight:rear").readings[0].size(), 1U);
+  EXPECT_EQ(bench().record("weight:rear").readings[1].size(), 1U);
+}
+
+TEST_F(InstrumentsTest, AWrongUnitIsRefusedWithItsName) {
+  startSim({QStringLiteral("--wrong-unit"), QStringLiteral("corner_scale")});
+  goTo("weight:front");
+  listen();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return status().contains(QStringLiteral("sends oz; switch it to g")); }, 5000))
+      << status().toStdString();
+  EXPECT_FALSE(canTake("left"));
+  EXPECT_EQ(text(QStringLiteral("step.left.shows")).contains(QStringLiteral("gauge silent")), true);
+}
+
+TEST_F(InstrumentsTest, ADriftingGaugeIsNotTaken) {
+  startSim({QStringLiteral("--drift"), QStringLiteral("8"), QStringLiteral("--noise"), QStringLiteral("0.05")});
+  goTo("camber:front");
+  listen();
+  ASSERT_TRUE(QTest::qWaitFor(
+      [&] { return text(QStringLiteral("step.left.shows")).contains(QStringLiteral("moving")); }, 5000));
+  QTest::qWait(800);
+  EXPECT_FALSE(canTake("left"));
+}
+
+TEST_F(InstrumentsTest, WorkGoesOnWhenTheGaugesGoAwayAndWhenTheyComeBack) {
+  startSim();
+  goTo("camber:front");
+  listen();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 5000));
+  sim_.kill();
+  sim_.waitForFinished();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return status().contains(QStringLiteral("trying on")); }, 5000));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !canTake("left"); }, 5000)) << "what is gone is not shown";
+  find<QDoubleSpinBox>(QStringLiteral("step.left.field"))->setValue(-1.1);
+  click(QStringLiteral("step.left.take"));
+  EXPECT_EQ(bench().record("camber:front").readings[0].size(), 1U) << "readings can still be typed";
+  startSim();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 8000)) << status().toStdString();
+}
+
+TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
+  QLocalServer server;
+  ASSERT_TRUE(server.listen(socket_)) << server.errorString().toStdString();
+  goTo("camber:front");
+  listen();
+  ASSERT_TRUE(server.waitForNewConnection(5000));
+  QLocalSocket* sender = server.nextPendingConnection();
+  const auto good = [](std::uint32_t n) {
+    return QByteArray::fromStdString(write_line({{GaugeKind::camber, End::front, Side::left}, -1.0, n})) + '\n';
+  };
+  // A flood without a line end, bytes of no alphabet, halves of lines, half a million letters - and good ones between.
+  sender->write(QByteArray(500'000, 'x'));
+  sender->write("\n");
+  for (std::uint32_t i = 0; i < 40; ++i) {
+    sender->write(QByteArray("\x00\xff\x13\n", 4));
+    sender->write("LK1 camber lf -9");
+    sender->write("\n");
+    const QByteArray line = good(i);
+    sender->write(line.left(7));
+    sender->flush();
+    sender->write(line.mid(7));
+    sender->flush();
+    QTest::qWait(5);
+  }
+  EXPECT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 5000)) << status().toStdString();
+  EXPECT_TRUE(status().contains(QStringLiteral("refused"))) << status().toStdString();
+  click(QStringLiteral("step.left.takeLive"));
+  EXPECT_NEAR(bench().record("camber:front").readings[0].front(), -1.0, 1e-9);
+  sender->abort();
+  server.close();
+  QTest::qWait(50);
+  click(QStringLiteral("gauges.listen"));
+  EXPECT_TRUE(status().contains(QStringLiteral("Not listening")));
+}
+
+TEST_F(InstrumentsTest, TheStandInSaysWhatIsWrongWithItsOptions) {
+  for (const auto& [option, value, says] :
+       {std::tuple("--noise", "-1", "--noise: allowed are"), std::tuple("--off", "camber=1", "camber:lf=-0.6"),
+        std::tuple("--car", "/nowhere", "/nowhere")}) {
+    QProcess p;
+    p.start(QStringLiteral(LOWKITE_BENCH_SIM), {QString::fromLatin1(option), QString::fromLatin1(value)});
+    ASSERT_TRUE(p.waitForFinished(5000));
+    EXPECT_NE(p.exitCode(), 0);
+    EXPECT_TRUE(p.readAllStandardError().contains(says)) << option;
+  }
+}
+
+TEST_F(InstrumentsTest, APullDownIsEnteredDepthByDepthAndNamesTheSpring) {
+  goTo("pull_down:front");
+  auto* page = find<PullPage>(QStringLiteral("pull"));
+  ASSERT_TRUE(page->isVisible());
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("step.left.field"))->isVisible());
+  // A stiffer spring than the setup's: what its scales would show.
+  lowkite::Setup real = document().setup();
+  real.at_index(part("front_spring")) = {2.0, 2.0};
+  const auto model = build_model(document().car(), real);
+  const std::vector<double> depths{0.0, 2.0, 4.0};
+  for (const PullPoint& p : modelled_pull(*model, End::front, depths)) {
+    EXPECT_DOUBLE_EQ(find<QDoubleSpinBox>(QStringLiteral("pull.depth"))->value(), p.depth_mm) << "goes on by itself";
+    auto* grams = find<QDoubleSpinBox>(QStringLiteral("pull.grams"));
+    grams->setFocus();
+    grams->selectAll();
+    QTest::keyClicks(grams, QString::number(std::round(p.grams)));
+    click(QStringLiteral("pull.add"));
+  }
+  EXPECT_EQ(bench().record("pull_down:front").pull.size(), 3U);
+  EXPECT_TRUE(text(QStringLiteral("pull.words")).contains(QStringLiteral("look which spring it is")))
+      << text(QStringLiteral("pull.words")).toStdString();
+  click(QStringLiteral("pull.back"));
+  EXPECT_EQ(bench().record("pull_down:front").pull.size(), 2U);
+  // The next run may be compared with it.
+  click(QStringLiteral("bench.start"));
+  goTo("pull_down:front");
+  auto* other = find<QComboBox>(QStringLiteral("pull.other"));
+  ASSERT_EQ(other->count(), 2);
+  EXPECT_TRUE(other->itemText(1).contains(QString::fromStdString(document().car().id)));
+}
+
+}  // namespace
+}  // namespace lowkite::app
