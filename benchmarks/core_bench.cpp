@@ -3,6 +3,7 @@
 
 #include "core/io/car_file.hpp"
 #include "core/plan/comparison.hpp"
+#include "core/plan/recipe.hpp"
 
 namespace lowkite {
 namespace {
@@ -60,6 +61,55 @@ void WholeCarAllFigures(benchmark::State& state) {
   }
 }
 BENCHMARK(WholeCarAllFigures);
+
+/// "Rear roll centre 1 mm up, camber gain as it is" with every part of the rear axle, three at most.
+RecipeOrder order_for(int most_parts) {
+  RecipeOrder o;
+  o.end = End::rear;
+  o.parts = recipe_parts(car(), End::rear);
+  o.most_parts = most_parts;
+  const auto base = evaluate(car(), kit_setup(car()), {}, 9);
+  const auto aim = [&](const char* id, double by, double tolerance, bool hold) {
+    const FigureSpec* f = find_figure(id);
+    o.aims.push_back({f, *f->read(base->source, End::rear, Side::left) + by, tolerance, hold});
+  };
+  aim("roll_centre", 1.0, 0.1, false);
+  aim("camber_gain", 0.0, 0.01, true);
+  return o;
+}
+
+void OneRecipeCandidate(benchmark::State& state) {
+  const RecipeOrder order = order_for(1);
+  const Setup kit = kit_setup(car());
+  AxleJudge judge(car(), kit, targets_of(*figures_at(model(), static_attitude(model()))), order);
+  std::vector<double> values;
+  for (const int part : order.parts) values.push_back(kit.at_index(part).left);
+  std::vector<double> figures;
+  const int shims = car().find_adjuster("rear_link_inner_shims");
+  const auto at =
+      static_cast<std::size_t>(std::find(order.parts.begin(), order.parts.end(), shims) - order.parts.begin());
+  double shim = 0.0;
+  for (auto _ : state) {
+    values[at] = shim = shim < 2.5 ? shim + 0.5 : 0.5;
+    bool good = judge.judge(values, figures);
+    benchmark::DoNotOptimize(good);
+  }
+}
+BENCHMARK(OneRecipeCandidate);
+
+// Goal: a million candidates a second on two cores.
+void RecipeSearch(benchmark::State& state) {
+  const RecipeOrder order = order_for(static_cast<int>(state.range(0)));
+  const Setup kit = kit_setup(car());
+  std::uint64_t judged = 0;
+  for (auto _ : state) {
+    const auto found = find_recipe(car(), kit, kit, order);
+    judged += found->judged;
+    benchmark::DoNotOptimize(found);
+  }
+  state.counters["candidates"] = benchmark::Counter(static_cast<double>(judged), benchmark::Counter::kIsRate);
+}
+BENCHMARK(RecipeSearch)->Arg(2)->Arg(3)->Arg(4)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 void AxleSweep25(benchmark::State& state) {
   const Attitude attitude = static_attitude(model());

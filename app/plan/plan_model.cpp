@@ -115,6 +115,12 @@ void PlanModel::setHolds(bool camber, bool toe) {
   markDirty();
 }
 
+void PlanModel::setHoldsDroop(bool droop) {
+  if (holds_.hold_droop == droop) return;
+  holds_.hold_droop = droop;
+  markDirty();
+}
+
 void PlanModel::setConstructionStep(int step) {
   if (step == constructionStep_) return;
   constructionStep_ = step;
@@ -144,7 +150,7 @@ void PlanModel::walkParts(int by) {
 
 void PlanModel::applyReset() {
   flush();
-  if (comparison_ && failure_.isEmpty()) document_.putSetup(comparison_->work.setup, tr("Re-set"));
+  if (comparison_ && failure_.isEmpty()) document_.putSetup(comparison_->reset->setup, tr("Re-set"));
 }
 
 bool PlanModel::partChanged(int adjuster) const {

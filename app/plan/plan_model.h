@@ -32,6 +32,7 @@ class PlanModel : public QObject {
   [[nodiscard]] int part() const { return part_; }  ///< adjuster in hand, or -1
   [[nodiscard]] const ViewAttitude& attitude() const { return attitude_; }
   [[nodiscard]] const ResetOptions& holds() const { return holds_; }
+  void setHoldsDroop(bool droop);
   [[nodiscard]] int constructionStep() const { return constructionStep_; }  ///< -1: hidden, 0: all, 1...: that one lit
   [[nodiscard]] int extraDecimals() const { return extraDecimals_; }
 

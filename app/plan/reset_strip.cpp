@@ -39,11 +39,16 @@ ResetStrip::ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent)
     b->setObjectName(name);
     b->setChecked(true);
     boxes->addWidget(b);
-    connect(b, &QCheckBox::toggled, this, [this] { model_.setHolds(camber_->isChecked(), toe_->isChecked()); });
     return b;
   };
   camber_ = box(QStringLiteral("hold.camber"), tr("camber"));
   toe_ = box(QStringLiteral("hold.toe"), tr("toe"));
+  droop_ = box(QStringLiteral("hold.droop"), tr("droop"));
+  for (QCheckBox* b : {camber_, toe_, droop_})
+    connect(b, &QCheckBox::toggled, this, [this] {
+      model_.setHolds(camber_->isChecked(), toe_->isChecked());
+      model_.setHoldsDroop(droop_->isChecked());
+    });
   holds->addWidget(heading);
   holds->addLayout(boxes);
   row->addLayout(holds);
@@ -67,34 +72,43 @@ ResetStrip::ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent)
 void ResetStrip::refresh() {
   const Comparison* c = model_.comparison();
   const bool valid = c && model_.failure().isEmpty();
-  apply_->setEnabled(valid && !c->work.steps.empty());
+  apply_->setEnabled(valid && c->reset->setup != c->changed->setup);
   const QSignalBlocker quietCamber(camber_);
   const QSignalBlocker quietToe(toe_);
   camber_->setChecked(model_.holds().hold_camber);
   toe_->setChecked(model_.holds().hold_toe);
+  const QSignalBlocker quietDroop(droop_);
+  droop_->setChecked(model_.holds().hold_droop);
   if (!valid) {
     words_->tell(model_.failure(), tr("Step the last part back, or undo."));
     return;
   }
   const Car& car = *c->changed->model.car;
-  const QStringList sentences = resetSentences(car, c->work);
-  const bool anyHold = model_.holds().hold_camber || model_.holds().hold_toe;
+  const QStringList sentences = resetSentences(car, c->work) + droopSentences(car, *c->bench);
+  const bool anyHold = model_.holds().hold_camber || model_.holds().hold_toe || model_.holds().hold_droop;
   const QString work = !sentences.isEmpty() ? sentences.join(QStringLiteral(".  ")) + QLatin1Char('.')
                        : c->baseline->setup == c->changed->setup
                            ? tr("Nothing is changed. Step a part, and the work that follows stands here.")
-                       : anyHold ? tr("No turnbuckle needs turning.")
+                       : anyHold ? tr("No turnbuckle or droop screw needs turning.")
                                  : tr("Nothing is held, so nothing is put back.");
 
   QStringList rest;
   for (const End end : both_ends)
     if (const QString left = leftOverSentence(c->work, end); anyHold && !left.isEmpty() && !sentences.isEmpty())
       rest << left;
-  for (const End end : both_ends)
+  for (const End end : both_ends) {
+    // The collars where the springs are described; else what the car does without them.
+    if (const QString collars = collarSentence(*c->bench, end); !collars.isEmpty()) {
+      rest << collars;
+      continue;
+    }
     if (const auto& lower = c->sits_lower_mm[at(end)]; lower && std::abs(*lower) >= leastRide_mm)
       rest << (*lower > 0
                    ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
                    : tr("%1 sits about %2 mm higher until the collars are turned")
                          .arg(endTitle(end), number(-*lower, 1)));
+  }
+  if (const QString points = endPointSentence(*c->bench); !points.isEmpty()) rest << points;
   for (const ResetGap& gap : c->work.gaps)
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));

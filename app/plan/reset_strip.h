@@ -26,6 +26,7 @@ class ResetStrip : public QFrame {
   TwoLines* words_;  ///< the work, and what is left
   QCheckBox* camber_;
   QCheckBox* toe_;
+  QCheckBox* droop_ = nullptr;
   QPushButton* apply_;
 };
 

@@ -190,6 +190,56 @@ QStringList resetSentences(const Car& car, const ResetResult& work) {
   return sentences;
 }
 
+QStringList droopSentences(const Car& car, const BenchReset& bench) {
+  QStringList sentences;
+  for (const End end : both_ends) {
+    std::vector<DroopStep> steps;
+    for (const DroopStep& s : bench.droop)
+      if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end == end) steps.push_back(s);
+    const bool alike = steps.size() == 2 && steps[0].turns == steps[1].turns;
+    for (std::size_t i = 0; i < (alike ? 1 : steps.size()); ++i) {
+      const DroopStep& s = steps[i];
+      const QString which = alike ? tr("both %1 droop screws").arg(endTitle(end).toLower())
+                                  : tr("the %1 %2 droop screw").arg(endTitle(end).toLower(), sideTitle(s.side));
+      if (s.other_stop) {
+        sentences << tr("%1 droop cannot be put back: something else stops the wheel first").arg(endTitle(end));
+        continue;
+      }
+      if (s.turns != 0.0)
+        sentences
+            << tr("Turn %1 %2 %3").arg(which, turnsInEighths(std::abs(s.turns)), s.turns > 0 ? tr("in") : tr("out"));
+      if (s.screw_ends)
+        sentences << tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact_turns), 2));
+    }
+  }
+  return sentences;
+}
+
+QString collarSentence(const BenchReset& bench, End end) {
+  const auto& mm = bench.collar_mm[at(end)];
+  if (!mm[0] || !mm[1]) return {};
+  constexpr double least_mm = 0.05;
+  if (std::abs(*mm[0]) < least_mm && std::abs(*mm[1]) < least_mm) return {};
+  const auto way = [](double by) { return by > 0 ? tr("down") : tr("up"); };
+  if (std::abs(*mm[0] - *mm[1]) < least_mm)
+    return tr("%1 collars %2 mm %3 the shock hold the ride height")
+        .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));
+  return tr("%1 collars, left %2 mm %3, right %4 mm %5 the shock hold the ride height")
+      .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]), number(std::abs(*mm[1]), 1), way(*mm[1]));
+}
+
+QString endPointSentence(const BenchReset& bench) {
+  if (!bench.end_point_rad) return {};
+  constexpr double least_deg = 0.25;
+  QStringList ways;
+  for (const Side way : both_sides) {
+    const double by = degrees((*bench.end_point_rad)[at(way)]);
+    if (std::abs(by) >= least_deg)
+      ways << tr("%1 %2 deg %3").arg(sideTitle(way), number(std::abs(by), 1), by > 0 ? tr("more") : tr("less"));
+  }
+  return ways.isEmpty() ? QString() : tr("servo end points %1").arg(ways.join(tr(", ")));
+}
+
 QString leftOverSentence(const ResetResult& work, End end) {
   double camber = 0.0;
   double toe = 0.0;

@@ -4,7 +4,7 @@
 #include <QString>
 
 #include "core/measure/figures.hpp"
-#include "core/plan/reset.hpp"
+#include "core/plan/bench_reset.hpp"
 
 namespace lowkite::app {
 
@@ -38,6 +38,12 @@ QString sideTitle(Side side);
 
 /// The bench work in sentences, both sides of a pair told together.
 QStringList resetSentences(const Car& car, const ResetResult& work);
+/// Droop screws to turn, both sides of a pair told together, and what cannot be put back.
+QStringList droopSentences(const Car& car, const BenchReset& bench);
+/// "Front collars 0.6 mm down" and its like; where nothing is to be moved, "".
+QString collarSentence(const BenchReset& bench, End end);
+/// "end points: left 2.1 deg less" of the servo, or "".
+QString endPointSentence(const BenchReset& bench);
 /// What the rounding to eighths leaves, or "".
 QString leftOverSentence(const ResetResult& work, End end);
 

@@ -285,16 +285,8 @@ std::optional<double> reading(const Gauge& g, const CarModel& model, const Figur
       const auto& shock = axle.parts[at(side)].shock;
       return shock ? std::optional(shock->length_mm) : std::nullopt;
     }
-    case K::collar: {
-      const auto loads = wheel_loads(*model.car, source.standing);
-      const auto pose = pose_axle(model, g.end, static_attitude(model));
-      if (!loads || !pose) return std::nullopt;
-      const Ground ground = ground_under(*model.car, static_attitude(model));
-      const auto spring =
-          spring_under(model, g.end, side, pose->corner[at(side)],
-                       side == Side::left ? ground : ground.mirrored_frame(), (*loads)[at(g.end)][at(side)]);
-      return spring ? std::optional(spring->collar_mm) : std::nullopt;
-    }
+    case K::collar:
+      return collar_place(model, source.standing, g.end, side);
     case K::bar_lift: {
       const Side other = side == Side::left ? Side::right : Side::left;
       const auto lifted = lift_until_other_moves(model, g.end, side, stops.droop.arm_angle,

@@ -57,6 +57,16 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
   return s;
 }
 
+std::optional<double> collar_place(const CarModel& model, const CarFigures& standing, End end, Side side) {
+  const auto loads = wheel_loads(*model.car, standing);
+  const auto pose = pose_axle(model, end, static_attitude(model));
+  if (!loads || !pose) return std::nullopt;
+  const Ground ground = ground_under(*model.car, static_attitude(model));
+  const auto spring =
+      spring_under(model, end, side, pose->corner[at(side)], ground_of(ground, side), (*loads)[at(end)][at(side)]);
+  return spring ? std::optional(spring->collar_mm) : std::nullopt;
+}
+
 std::optional<double> axle_push(const CarModel& model, const CarFigures& standing, End end, double down_mm) {
   const auto loads = wheel_loads(*model.car, standing);
   const Attitude level = static_attitude(model);

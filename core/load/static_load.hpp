@@ -32,6 +32,10 @@ struct SpringState {
 std::optional<SpringState> spring_under(const CarModel& model, End end, Side side, const CornerPose& pose,
                                         const Ground& corner_ground, double wheel_load_n);
 
+/// How far the collar sits below the shock's upper mount with the car at ride height, mm; none where the springs or the
+/// weights are not described.
+std::optional<double> collar_place(const CarModel& model, const CarFigures& standing, End end, Side side);
+
 /// What the scales under one axle show together with the chassis lowered by `down_mm` and the collars where they hold
 /// the ride height, N. None where the springs are not described or the car cannot stand like that.
 std::optional<double> axle_push(const CarModel& model, const CarFigures& standing, End end, double down_mm);

@@ -1,6 +1,7 @@
 #include "core/plan/comparison.hpp"
 
 #include "core/measure/sweep.hpp"
+#include "core/plan/bench_reset.hpp"
 
 namespace lowkite {
 
@@ -75,6 +76,21 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   auto after = c.work.setup == changed ? now : read(c.work.setup);
   if (!after) return failed(Which::reset, after.error());
   c.reset = *after;
+  if (previous && previous->bench && previous->baseline == c.baseline && previous->aligned == c.reset &&
+      previous->holds_droop == options.hold_droop) {
+    c.bench = previous->bench;
+  } else {
+    c.bench = std::make_shared<const BenchReset>(reset_on_bench(car, *c.baseline, **after, options));
+  }
+  c.aligned = c.reset;
+  c.holds_droop = options.hold_droop;
+  if (c.bench->setup != c.work.setup) {
+    auto hung = previous && previous->reset && previous->reset->setup == c.bench->setup && previous->view == view
+                    ? tl::expected<std::shared_ptr<const Variant>, CornerFailure>(previous->reset)
+                    : read(c.bench->setup);
+    if (!hung) return failed(Which::reset, hung.error());
+    c.reset = *hung;
+  }
   for (const End end : both_ends) c.sits_lower_mm[at(end)] = sits_lower_by(car, baseline, c.work.setup, end);
   return c;
 }

@@ -36,12 +36,17 @@ tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup
 /// The attitude in which a model is looked at.
 Attitude held_attitude(const CarModel& model, const ViewAttitude& view);
 
+struct BenchReset;
+
 struct Comparison {
   ViewAttitude view;
   std::shared_ptr<const Variant> baseline;
   std::shared_ptr<const Variant> changed;
   std::shared_ptr<const Variant> reset;  ///< the same as `changed` when nothing needs turning
   ResetResult work;
+  std::shared_ptr<const BenchReset> bench;  ///< droop, collars and end points after the alignment
+  std::shared_ptr<const Variant> aligned;   ///< with camber and toe put back, droop as it fell
+  bool holds_droop = true;
   PerEnd<std::optional<double>> sits_lower_mm;  ///< after the alignment, with the collars left alone
 };
 

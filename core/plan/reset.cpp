@@ -37,15 +37,6 @@ bool link_holds(const MechanismSpec& spec, LinkHolds what) {
   return std::any_of(spec.links.begin(), spec.links.end(), [&](const LinkSpec& l) { return l.holds == what; });
 }
 
-/// True when every link that sets this angle can be turned.
-bool adjustable(const Car& car, End end, LinkHolds what) {
-  const MechanismSpec& spec = *car.axle(end).mechanism;
-  if (!link_holds(spec, what)) return false;
-  for (std::size_t i = 0; i < spec.links.size(); ++i)
-    if (spec.links[i].holds == what && car.turnbuckle_of(end, static_cast<int>(i)) < 0) return false;
-  return true;
-}
-
 /// Link lengths with which the wheel stands on the ground with the held angles.
 tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerModel corner, const Ground& ground,
                                                                         const WheelHold& wanted,
@@ -73,8 +64,8 @@ class CornerReset {
       : car_(car), options_(options), end_(end), side_(side), steer_(steer), target_(target), result_(result) {}
 
   tl::expected<void, CornerFailure> run() {
-    const bool camber = options_.hold_camber && adjustable(car_, end_, LinkHolds::camber);
-    const bool toe = options_.hold_toe && adjustable(car_, end_, LinkHolds::toe);
+    const bool camber = options_.hold_camber && can_hold(car_, end_, LinkHolds::camber);
+    const bool toe = options_.hold_toe && can_hold(car_, end_, LinkHolds::toe);
     if (camber) {
       // With both held the camber link comes out right for the toe that will be set after it.
       const auto done = turn(LinkHolds::camber, camber, toe);
@@ -148,6 +139,14 @@ class CornerReset {
 
 }  // namespace
 
+bool can_hold(const Car& car, End end, LinkHolds what) {
+  const MechanismSpec& spec = *car.axle(end).mechanism;
+  if (!link_holds(spec, what)) return false;
+  for (std::size_t i = 0; i < spec.links.size(); ++i)
+    if (spec.links[i].holds == what && car.turnbuckle_of(end, static_cast<int>(i)) < 0) return false;
+  return true;
+}
+
 CarTargets targets_of(const CarFigures& figures) {
   CarTargets targets;
   for (const End end : both_ends)
@@ -170,9 +169,8 @@ tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const S
           CornerReset(car, options, end, side, (*steer)[at(end)][at(side)], targets[at(end)][at(side)], result).run();
       if (!done) return tl::unexpected(done.error());
     }
-    if (options.hold_camber && !adjustable(car, end, LinkHolds::camber))
-      result.gaps.push_back({end, LinkHolds::camber});
-    if (options.hold_toe && !adjustable(car, end, LinkHolds::toe)) result.gaps.push_back({end, LinkHolds::toe});
+    if (options.hold_camber && !can_hold(car, end, LinkHolds::camber)) result.gaps.push_back({end, LinkHolds::camber});
+    if (options.hold_toe && !can_hold(car, end, LinkHolds::toe)) result.gaps.push_back({end, LinkHolds::toe});
   }
   // Bench order within an axle: camber of both wheels, then toe.
   std::stable_sort(result.steps.begin(), result.steps.end(), [&](const ResetStep& a, const ResetStep& b) {

@@ -23,6 +23,7 @@ CarTargets targets_of(const CarFigures& figures);
 struct ResetOptions {
   bool hold_camber = true;
   bool hold_toe = true;
+  bool hold_droop = true;     ///< by the droop screws (see bench_reset.hpp)
   double step_turns = 0.125;  ///< least twist of a hand; 0 = exact
 };
 
@@ -59,6 +60,9 @@ struct ResetResult {
 /// Brings every wheel of `changed` back to its target at the changed setup's ride height.
 tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
                                                          const CarTargets& targets, const ResetOptions& options);
+
+/// True when every link that sets this angle can be turned, and there is one.
+bool can_hold(const Car& car, End end, LinkHolds what);
 
 /// How much lower an end stands when its shocks keep the length they have in `before` (collars untouched), mm; positive
 /// = lower. None when the mechanism names no shock mounts or the pose cannot be reached. Both sides averaged.

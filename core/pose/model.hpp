@@ -9,7 +9,7 @@ namespace lowkite {
 struct CornerModel {
   const MechanismSpec* spec = nullptr;
   CornerGeometry geometry;
-  std::unique_ptr<const Corner> linkage;
+  std::shared_ptr<const Corner> linkage;
   Tyre tyre;
   double design_wheel_z_mm = 0.0;  ///< wheel-centre height of the kit car in its design position
 };

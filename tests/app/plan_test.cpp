@@ -166,10 +166,10 @@ TEST_F(Plan, StepsOfOnePartInARowAreOneUndo) {
 
 TEST_F(Plan, DoneOnTheBenchTakesTheTurnsOver) {
   for (int i = 0; i < 4; ++i) click(QStringLiteral("adjuster.front_link_inner_shims.less"));
-  const lowkite::Setup wanted = model().comparison()->work.setup;
+  const lowkite::Setup wanted = model().comparison()->reset->setup;
   click(QStringLiteral("reset.apply"));
   EXPECT_EQ(document().setup(), wanted);
-  EXPECT_EQ(text(QStringLiteral("reset.work")), QStringLiteral("No turnbuckle needs turning."));
+  EXPECT_EQ(text(QStringLiteral("reset.work")), QStringLiteral("No turnbuckle or droop screw needs turning."));
   EXPECT_EQ(figure("camber", Column::changed), figure("camber", Column::baseline));
 }
 
@@ -179,6 +179,7 @@ TEST_F(Plan, HoldsCanBeSwitchedOffOneByOne) {
   EXPECT_FALSE(text(QStringLiteral("reset.work")).contains(QStringLiteral("camber link")));
   EXPECT_FALSE(difference("camber", Column::reset).isEmpty());
   click(QStringLiteral("hold.toe"));
+  click(QStringLiteral("hold.droop"));
   EXPECT_EQ(text(QStringLiteral("reset.work")), QStringLiteral("Nothing is held, so nothing is put back."));
 }
 
@@ -222,7 +223,10 @@ TEST_F(Plan, SwitchingTheAxleShowsItsOwnPartsAndFigures) {
   auto* figures = qobject_cast<FigureModel*>(find<QTableView>(QStringLiteral("figures.table"))->model());
   EXPECT_EQ(figures->rowOf("caster"), -1) << "there is no kingpin at the rear";
   click(QStringLiteral("adjuster.rear_hub_shims.more"));
-  EXPECT_TRUE(text(QStringLiteral("reset.rest")).contains(QStringLiteral("rear sits about 0.5 mm lower")));
+  EXPECT_TRUE(text(QStringLiteral("reset.rest")).contains(QStringLiteral("rear collars 0.4 mm down the shock")))
+      << text(QStringLiteral("reset.rest")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("reset.work")).contains(QStringLiteral("both rear droop screws")))
+      << text(QStringLiteral("reset.work")).toStdString();
 }
 
 TEST_F(Plan, TheRideHeightIsAnEditLikeAnyOther) {

@@ -28,7 +28,7 @@ TEST(Sensitivity, IsWhatEachStepDoesByItself) {
         if (a.kind == AdjusterKind::turnbuckle && put_back) continue;
         test::CarSetup stepped = kit_setup(car);
         stepped.at_index(r.adjuster) = {r.value, r.value};
-        const auto c = compare(car, kit_setup(car), stepped, {}, {.step_turns = 0}, 9);
+        const auto c = compare(car, kit_setup(car), stepped, {}, {.hold_droop = false, .step_turns = 0}, 9);
         ASSERT_TRUE(c) << a.id;
         const Variant& after = put_back ? *c->reset : *c->changed;
         for (std::size_t i = 0; i < s->figures.size(); ++i) {

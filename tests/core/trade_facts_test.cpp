@@ -2,7 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "core/bench/gauges.hpp"
-#include "core/plan/comparison.hpp"
+#include "core/plan/bench_reset.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {
@@ -58,13 +58,13 @@ double toe_over_compression(const Variant& v, End end) {
 TEST(HalfAMillimetreMoreAxleHeight, TakesThatMuchDroopAndTheDownStopGivesItBack) {
   const Car car = test::touring();
   const Comparison c = changed(car, {{"rear_hub_shims", 1.0}});
-  EXPECT_NEAR(figure(*c.baseline, "droop", End::rear) - figure(*c.reset, "droop", End::rear), 0.5, 0.08);
+  EXPECT_NEAR(figure(*c.baseline, "droop", End::rear) - figure(*c.aligned, "droop", End::rear), 0.5, 0.08);
   // Screw out until the droop is back, and read the gauge.
   double low = -4.0, high = 0.0;
   const int screw = car.find_adjuster("rear_droop_screw");
   std::shared_ptr<const Variant> found;
   for (int i = 0; i < 30; ++i) {
-    test::CarSetup s = c.reset->setup;
+    test::CarSetup s = c.aligned->setup;
     const double turns = 0.5 * (low + high);
     s.at_index(screw) = {turns, turns};
     auto v = evaluate(car, s, {}, 5);
@@ -75,6 +75,17 @@ TEST(HalfAMillimetreMoreAxleHeight, TakesThatMuchDroopAndTheDownStopGivesItBack)
   const double down =
       read(car, *c.baseline, GaugeKind::down_stop, End::rear) - read(car, *found, GaugeKind::down_stop, End::rear);
   EXPECT_NEAR(down, 0.5, 0.12) << "a little less than half: the gauge stands inboard of the wheel";
+  // The re-set finds the same place of the screw by itself, to the eighth of a turn that a hand can do.
+  ASSERT_EQ(c.bench->droop.size(), 2U);
+  for (const DroopStep& s : c.bench->droop) {
+    EXPECT_NEAR(s.exact_turns, 0.5 * (low + high), 0.03) << "droop by the tyre's lowest point, not by the hub";
+    EXPECT_NEAR(s.turns, s.exact_turns, 0.0626);
+  }
+  EXPECT_NEAR(figure(*c.reset, "droop", End::rear), figure(*c.baseline, "droop", End::rear), 0.1);
+  // The collars have to lift what the hub let down, through the shock's motion ratio.
+  ASSERT_TRUE(c.bench->collar_mm[at(End::rear)][0]);
+  EXPECT_NEAR(*c.bench->collar_mm[at(End::rear)][0], 0.5 * figure(*c.baseline, "motion_ratio", End::rear), 0.12)
+      << "and a little more: the spring is pressed by another lever";
 }
 
 TEST(AThinnerArm, ReadsHigherForTheSameDroop) {

@@ -1,0 +1,61 @@
+#include "core/plan/bench_work.hpp"
+
+#include <algorithm>
+
+namespace lowkite {
+namespace {
+
+// Minutes for a pair, left and right.
+constexpr double at_a_ball = 4.0;
+constexpr double behind_a_hub = 10.0;
+constexpr double under_arm_mounts = 12.0;
+constexpr double elsewhere = 6.0;
+constexpr double a_thread = 1.5;
+constexpr double a_shock_hole = 4.0;
+constexpr double wheels = 2.0;
+constexpr double shocks = 4.0;
+
+bool is_ball(const MechanismSpec& m, int point) {
+  return std::any_of(m.links.begin(), m.links.end(),
+                     [&](const LinkSpec& l) { return l.inner == point || l.outer == point; });
+}
+
+}  // namespace
+
+BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
+  BenchWork w;
+  w.minutes = a_thread * turned;
+  for (const int i : changed) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    ++w.parts;
+    if (a.threaded()) {
+      w.minutes += a_thread;
+      continue;
+    }
+    const int point = a.place();
+    if (a.steering || point == no_point) {
+      w.minutes += elsewhere;
+      continue;
+    }
+    const MechanismSpec& m = *car.axle(a.end).mechanism;
+    const Body body = m.point_spec(point).body;
+    const bool at_shock = point == attachment::shock_upper || point == attachment::shock_lower;
+    if (at_shock) {
+      w.shocks_off = true;
+      w.minutes += a_shock_hole;
+    } else if (is_ball(m, point)) {
+      w.balls += 2;
+      w.minutes += at_a_ball;
+    } else if (body == Body::chassis) {
+      w.shocks_off = true;  // the arm comes down with its mounts
+      w.minutes += under_arm_mounts;
+    } else {
+      w.minutes += behind_a_hub;
+    }
+    w.wheels_off = w.wheels_off || (body != Body::chassis && !at_shock);
+  }
+  w.minutes += (w.wheels_off ? wheels : 0.0) + (w.shocks_off ? shocks : 0.0);
+  return w;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,22 @@
+// What a change costs on the bench: balls popped off, wheels and shocks off, minutes. Times are common practice, no
+// source: they rank, they promise nothing.
+#pragma once
+
+#include <span>
+
+#include "core/car/setup.hpp"
+
+namespace lowkite {
+
+struct BenchWork {
+  int parts = 0;  ///< pairs count once
+  int balls = 0;  ///< ball joints to be opened, both sides
+  bool wheels_off = false;
+  bool shocks_off = false;
+  double minutes = 0.0;
+};
+
+/// Changing these adjusters on both sides. `turned`: turnbuckles and screws turned after it.
+BenchWork work_for(const Car& car, std::span<const int> changed, int turned);
+
+}  // namespace lowkite

@@ -1,0 +1,517 @@
+#include "core/plan/recipe.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <mutex>
+#include <thread>
+
+#include <fmt/format.h>
+
+namespace lowkite {
+namespace {
+
+constexpr int most_steps = 12;  // of the search for the wheel's place; three or four are usual
+constexpr double on_the_ground_mm = 1e-7;
+constexpr int curve_samples = 9;
+constexpr double same_value = 1e-9;
+constexpr std::uint64_t tell_every = 512;  // candidates between two words to the asker
+/// More are kept than asked for: some fall out when threads and screws are looked at with whole steps.
+constexpr std::size_t spare = 4;
+
+/// Figures that follow from the wheels alone; the rest asks for the whole car.
+bool follows_from_wheels(const FigureSpec& f) {
+  static constexpr std::array<std::string_view, 15> ids{
+      "camber",       "toe",         "track",     "camber_gain",         "contact_path",
+      "scrub_radius", "trail",       "caster",    "kingpin_inclination", "caster_gain",
+      "bump_steer",   "roll_centre", "wheelbase", "roll_centre_locked",  "roll_centre_drawn"};
+  return std::find(ids.begin(), ids.end(), f.id) != ids.end();
+}
+
+std::vector<double> other_values(const Adjuster& a, double now) {
+  std::vector<double> values;
+  if (const Positions* p = a.positions()) {
+    for (std::size_t i = 0; i < p->list.size(); ++i) values.push_back(static_cast<double>(i));
+  } else {
+    values = a.range()->stops;
+  }
+  std::erase_if(values, [&](double v) { return std::abs(v - now) < same_value; });
+  return values;
+}
+
+/// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
+bool moves_steering(const Car& car, const Adjuster& a) {
+  if (a.steering) return true;
+  const int ball = car.axle(a.end).mechanism->point("tie_inner");
+  const auto touches = [&](const std::vector<PointMove>& moves) {
+    return std::any_of(moves.begin(), moves.end(), [&](const PointMove& m) { return m.point == ball; });
+  };
+  if (const Range* r = a.range()) return touches(r->moves_per_unit);
+  const auto& list = a.positions()->list;
+  return std::any_of(list.begin(), list.end(), [&](const Position& p) { return touches(p.effect.moves); });
+}
+
+double miss_of(const std::vector<RecipeAim>& aims, const std::vector<double>& figures) {
+  double squares = 0.0;
+  for (std::size_t i = 0; i < aims.size(); ++i)
+    if (!aims[i].hold) squares += std::pow((figures[i] - aims[i].value) / aims[i].tolerance, 2);
+  return std::sqrt(squares);
+}
+
+bool keeps_what_is_held(const std::vector<RecipeAim>& aims, const std::vector<double>& figures) {
+  for (std::size_t i = 0; i < aims.size(); ++i)
+    if (aims[i].hold && !(std::abs(figures[i] - aims[i].value) <= aims[i].tolerance)) return false;
+  return true;
+}
+
+}  // namespace
+
+struct AxleJudge::Work {
+  const Car& car;
+  const RecipeOrder& order;
+  Setup setup;
+  CarModel model;
+  Ground ground;
+  Attitude attitude;
+  SteerInput steered;  ///< of the left corner, steering in the middle
+  bool trims = false;  ///< some part moves the steering
+  std::map<std::vector<double>, std::optional<SteerInput>> trimmed;
+  std::vector<std::size_t> trimming;  ///< which of the order's parts do
+  WheelHold wanted;
+  std::array<int, max_links> turnbuckle{};
+  CarTargets targets;
+  FigureSource source;
+  CarPose pose;
+  /// Of the candidate before: its neighbours stand nearly alike.
+  double arm_angle = 0.0;
+  double rise = 0.0;          ///< of the contact over the arm's angle, links at what is held
+  bool whole_car = false;     ///< some figure asks for more than the wheels
+  bool whole_travel = false;  ///< some figure asks for the whole travel
+
+  Work(const Car& c, const Setup& start, const CarTargets& t, const RecipeOrder& o)
+      : car(c), order(o), setup(start), targets(t) {}
+
+  std::optional<SteerInput> input(const std::vector<double>& values) {
+    if (!trims) return steered;
+    std::vector<double> key;
+    for (const std::size_t i : trimming) key.push_back(values[i]);
+    const auto known = trimmed.find(key);
+    if (known != trimmed.end()) return known->second;
+    std::optional<SteerInput> found;
+    if (const auto built = build_model(car, setup))
+      if (const auto centred = steer(*built, 0.0)) found = centred->corner[at(Side::left)];
+    return trimmed.emplace(std::move(key), found).first->second;
+  }
+
+  /// The left corner on the ground with its links at what is held; its linkage and pose stay in the model.
+  bool stand(const SteerInput& input) {
+    CornerModel& corner = model.corners[at(order.end)][at(Side::left)];
+    corner.geometry = corner_geometry(car, setup, order.end, Side::left);
+    corner.tyre.radius_mm = corner.geometry.size_of(Size::tyre_radius);
+    const std::array<double, max_links> before = corner.geometry.length;
+    auto built = corner.spec->build(corner.geometry);
+    if (!built) return false;
+    corner.linkage = std::move(*built);
+    CornerPose& p = pose.axle[at(order.end)].corner[at(Side::left)];
+    double angle = arm_angle;
+    double last_angle = 0.0;
+    double last_height = 0.0;
+    bool stands = false;
+    for (int step = 0; step < most_steps && !stands; ++step) {
+      if (wanted.camber || wanted.toe) {
+        const auto length = corner.linkage->hold(angle, input, wanted);
+        if (!length) return false;
+        corner.geometry.length = *length;
+        built = corner.spec->build(corner.geometry);
+        if (!built) return false;
+        corner.linkage = std::move(*built);
+      }
+      auto solved = corner.linkage->solve(angle, input);
+      if (!solved) return false;
+      p = std::move(*solved);
+      const double height = ground.height(contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up));
+      stands = std::abs(height) < on_the_ground_mm;
+      if (stands) break;
+      if (step > 0)
+        rise = (height - last_height) / (angle - last_angle);
+      else if (rise == 0.0)
+        rise = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm()).dot(ground.up);
+      if (!(std::abs(rise) > 1e-3)) {
+        rise = 0.0;
+        return false;
+      }
+      last_angle = angle;
+      last_height = height;
+      angle -= height / rise;
+      if (!(std::abs(angle) < 1.0)) return false;
+    }
+    if (!stands) return false;
+    arm_angle = angle;
+    return threads_reach(before, corner.geometry.length);
+  }
+
+  [[nodiscard]] bool threads_reach(const std::array<double, max_links>& before,
+                                   const std::array<double, max_links>& after) const {
+    for (std::size_t i = 0; i < before.size(); ++i) {
+      if (turnbuckle[i] < 0 || before[i] == after[i]) continue;
+      const Adjuster& a = car.adjusters[static_cast<std::size_t>(turnbuckle[i])];
+      const double value = setup.at_index(turnbuckle[i]).left + (after[i] - before[i]) / a.range()->link_mm_per_unit;
+      if (value < a.least() || value > a.most()) return false;
+    }
+    return true;
+  }
+
+  void read() {
+    const End end = order.end;
+    CornerModel& left = model.corners[at(end)][at(Side::left)];
+    CornerModel& right = model.corners[at(end)][at(Side::right)];
+    right.geometry = left.geometry;
+    right.linkage = left.linkage;
+    right.tyre = left.tyre;
+    AxlePose& axle = pose.axle[at(end)];
+    axle.corner[at(Side::right)] = axle.corner[at(Side::left)];
+    if (whole_car) {
+      source.car = read_car(model, pose, attitude);
+      return;
+    }
+    AxleFigures& f = source.car.axle[at(end)];
+    f.wheel[at(Side::left)] = read_wheel(left, axle.corner[at(Side::left)], ground);
+    f.wheel[at(Side::right)] = f.wheel[at(Side::left)];
+    f.roll_centre = read_roll_centre(model, end, axle, f.wheel, ground);
+    const auto& c = f.roll_centre.construction;
+    f.track_mm = c[at(Side::left)].contact.across - c[at(Side::right)].contact.across;
+    const Vec3 apart = pose.axle[at(End::front)].corner[at(Side::left)].wheel_centre -
+                       pose.axle[at(End::rear)].corner[at(Side::left)].wheel_centre;
+    source.car.wheelbase_mm = {apart.dot(ground.forward), apart.dot(ground.forward)};
+  }
+
+  /// The figures that ask for the whole travel, by the program's common way.
+  bool read_travel(std::vector<double>& figures) {
+    ResetOptions exact = order.reset;
+    exact.step_turns = 0.0;
+    const auto back = reset_alignment(car, setup, targets, exact);
+    if (!back) return false;
+    const auto after = evaluate(car, back->setup, {}, curve_samples);
+    if (!after) return false;
+    for (std::size_t i = 0; i < order.aims.size(); ++i) {
+      if (!order.aims[i].figure->whole_travel) continue;
+      const auto v = order.aims[i].figure->read(after->source, order.end, Side::left);
+      if (!v) return false;
+      figures[i] = *v;
+    }
+    return true;
+  }
+};
+
+AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const RecipeOrder& order)
+    : work_(std::make_unique<Work>(car, start, targets, order)) {
+  Work& w = *work_;
+  w.turnbuckle.fill(-1);
+  const auto& links = car.axle(order.end).mechanism->links;
+  for (std::size_t i = 0; i < links.size(); ++i) w.turnbuckle[i] = car.turnbuckle_of(order.end, static_cast<int>(i));
+  for (std::size_t i = 0; i < order.parts.size(); ++i)
+    if (car.axle(order.end).mechanism->steered && car.steering.spec &&
+        moves_steering(car, car.adjusters[static_cast<std::size_t>(order.parts[i])]))
+      w.trimming.push_back(i);
+  w.trims = !w.trimming.empty();
+  for (const RecipeAim& a : order.aims) {
+    w.whole_travel = w.whole_travel || a.figure->whole_travel;
+    w.whole_car = w.whole_car || (!a.figure->whole_travel && !follows_from_wheels(*a.figure));
+  }
+  // Both sides alike, as they will be.
+  for (const int part : order.parts) w.setup.at_index(part).right = w.setup.at_index(part).left;
+  auto model = build_model(car, w.setup);
+  if (!model) return;
+  w.model = std::move(*model);
+  w.attitude = static_attitude(w.model);
+  w.ground = ground_under(car, w.attitude);
+  const auto posed = pose_car(w.model, w.attitude);
+  const auto centred = steer(w.model, 0.0);
+  if (!posed || !centred) return;
+  w.pose = *posed;
+  w.arm_angle = posed->axle[at(order.end)].corner[at(Side::left)].arm_angle;
+  if (car.axle(order.end).mechanism->steered) w.steered = centred->corner[at(Side::left)];
+  w.source.standing = read_car(w.model, w.pose, w.attitude);
+  w.source.car = w.source.standing;
+  w.wanted.up = w.ground.up;
+  w.wanted.forward = w.ground.forward;
+  const WheelTarget& target = targets[at(order.end)][at(Side::left)];
+  if (order.reset.hold_camber && can_hold(car, order.end, LinkHolds::camber)) w.wanted.camber = target.camber_rad;
+  if (order.reset.hold_toe && can_hold(car, order.end, LinkHolds::toe)) w.wanted.toe = target.toe_rad;
+}
+
+AxleJudge::~AxleJudge() = default;
+AxleJudge::AxleJudge(AxleJudge&&) noexcept = default;
+
+bool AxleJudge::judge(const std::vector<double>& values, std::vector<double>& figures) {
+  Work& w = *work_;
+  for (std::size_t i = 0; i < values.size(); ++i) {
+    Setting& s = w.setup.at_index(w.order.parts[i]);
+    s.left = s.right = values[i];
+  }
+  const auto input = w.input(values);
+  if (!input || !w.stand(*input)) return false;
+  w.read();
+  figures.resize(w.order.aims.size());
+  for (std::size_t i = 0; i < figures.size(); ++i) {
+    const FigureSpec& f = *w.order.aims[i].figure;
+    if (f.whole_travel) {
+      figures[i] = w.order.aims[i].value;  // until the quick ones have passed
+      continue;
+    }
+    const auto v = f.read(w.source, w.order.end, Side::left);
+    if (!v) return false;
+    figures[i] = *v;
+  }
+  if (!w.whole_travel) return true;
+  return keeps_what_is_held(w.order.aims, figures) && w.read_travel(figures);
+}
+
+namespace {
+
+/// A candidate that is worth keeping.
+struct Scored {
+  double miss = 0.0;
+  double minutes = 0.0;
+  std::vector<RecipeChange> changes;
+  std::vector<double> reached;
+
+  /// Those that meet the aims come first, least work first; the rest by how close they come.
+  [[nodiscard]] std::array<double, 3> key() const {
+    return miss <= 1.0 ? std::array{0.0, minutes, miss} : std::array{miss, minutes, miss};
+  }
+  bool operator<(const Scored& other) const { return key() < other.key(); }
+};
+
+/// All candidates, shared out between threads by their first change.
+class Search {
+ public:
+  Search(const Car& car, const Setup& start, const CarTargets& targets, const RecipeOrder& order,
+         const std::function<bool(double)>& progress)
+      : car_(car), start_(start), targets_(targets), order_(order), progress_(progress) {
+    for (const int part : order.parts)
+      values_.push_back(other_values(car.adjusters[static_cast<std::size_t>(part)], start.at_index(part).left));
+    total_ = candidates_of(car, start, order);
+    for (std::size_t i = 0; i < values_.size(); ++i)
+      for (std::size_t j = 0; j < values_[i].size(); ++j) tasks_.emplace_back(i, j);
+  }
+
+  void run() {
+    unsigned threads = order_.threads > 0 ? order_.threads : std::max(1u, std::thread::hardware_concurrency());
+    threads = static_cast<unsigned>(std::min<std::size_t>(threads, std::max<std::size_t>(1, tasks_.size())));
+    std::vector<std::jthread> crew;
+    for (unsigned i = 1; i < threads; ++i) crew.emplace_back([this] { work(); });
+    work();
+  }
+
+  [[nodiscard]] std::uint64_t judged() const { return judged_; }
+  [[nodiscard]] std::uint64_t total() const { return total_; }
+  [[nodiscard]] std::uint64_t allowed() const { return allowed_; }
+  [[nodiscard]] bool stopped() const { return stop_; }
+  std::vector<Scored> best() {
+    std::sort(best_.begin(), best_.end());
+    return std::move(best_);
+  }
+
+ private:
+  /// One thread's own.
+  struct Hand {
+    AxleJudge judge;
+    std::vector<double> values;
+    std::vector<double> figures;
+    std::vector<RecipeChange> changes;
+    std::vector<int> changed;
+    std::vector<Scored> best;
+    std::uint64_t judged = 0;
+    std::uint64_t allowed = 0;
+  };
+
+  void work() {
+    Hand hand{AxleJudge(car_, start_, targets_, order_), {}, {}, {}, {}, {}};
+    for (const int part : order_.parts) hand.values.push_back(start_.at_index(part).left);
+    for (std::size_t task = next_++; task < tasks_.size() && !stop_; task = next_++) {
+      const auto [part, value] = tasks_[task];
+      change(hand, part, values_[part][value]);
+    }
+    tell(hand);
+    const std::scoped_lock lock(results_);
+    std::move(hand.best.begin(), hand.best.end(), std::back_inserter(best_));
+  }
+
+  void change(Hand& hand, std::size_t part, double value) {
+    const int adjuster = order_.parts[part];
+    const double before = hand.values[part];
+    hand.values[part] = value;
+    hand.changes.push_back({adjuster, before, value});
+    hand.changed.push_back(adjuster);
+    judge(hand);
+    if (hand.changes.size() < static_cast<std::size_t>(order_.most_parts))
+      for (std::size_t next = part + 1; next < values_.size() && !stop_; ++next)
+        for (const double v : values_[next]) {
+          if (stop_) break;
+          change(hand, next, v);
+        }
+    hand.changed.pop_back();
+    hand.changes.pop_back();
+    hand.values[part] = before;
+  }
+
+  void judge(Hand& hand) {
+    if (++hand.judged % tell_every == 0) tell(hand);
+    if (!hand.judge.judge(hand.values, hand.figures) || !keeps_what_is_held(order_.aims, hand.figures)) return;
+    if (order_.box && !box_makes(car_, hand.changes, *order_.box)) return;
+    ++hand.allowed;
+    Scored s{miss_of(order_.aims, hand.figures), work_for(car_, hand.changed, 0).minutes, {}, {}};
+    const std::size_t most = spare * order_.results;
+    if (hand.best.size() >= most && !(s < hand.best.back())) return;
+    s.changes = hand.changes;
+    s.reached = hand.figures;
+    hand.best.insert(std::upper_bound(hand.best.begin(), hand.best.end(), s), std::move(s));
+    if (hand.best.size() > most) hand.best.pop_back();
+  }
+
+  void tell(Hand& hand) {
+    judged_ += std::exchange(hand.judged, 0);
+    allowed_ += std::exchange(hand.allowed, 0);
+    if (!progress_) return;
+    const std::scoped_lock lock(progress_lock_);
+    if (!stop_ && !progress_(static_cast<double>(judged_) / static_cast<double>(std::max<std::uint64_t>(1, total_))))
+      stop_ = true;
+  }
+
+  const Car& car_;
+  const Setup& start_;
+  const CarTargets& targets_;
+  const RecipeOrder& order_;
+  const std::function<bool(double)>& progress_;
+  std::vector<std::vector<double>> values_;
+  std::vector<std::pair<std::size_t, std::size_t>> tasks_;
+  std::uint64_t total_ = 0;
+  std::atomic<std::size_t> next_ = 0;
+  std::atomic<std::uint64_t> judged_ = 0;
+  std::atomic<std::uint64_t> allowed_ = 0;
+  std::atomic<bool> stop_ = false;
+  std::mutex progress_lock_;
+  std::mutex results_;
+  std::vector<Scored> best_;
+};
+
+/// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back.
+std::optional<RecipeResult> as_done(const Car& car, const Setup& start, const Variant& before,
+                                    const CarTargets& targets, const RecipeOrder& order, const Scored& s) {
+  RecipeResult r;
+  r.setup = start;
+  for (const RecipeChange& c : s.changes) r.setup.at_index(c.adjuster) = {c.to, c.to};
+  auto alignment = reset_alignment(car, r.setup, targets, order.reset);
+  if (!alignment) return std::nullopt;
+  r.alignment = std::move(*alignment);
+  if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(), [](const ResetStep& t) { return t.thread_ends; }))
+    return std::nullopt;
+  const auto after = evaluate(car, r.alignment.setup, {}, curve_samples);
+  if (!after) return std::nullopt;
+  r.bench = reset_on_bench(car, before, *after, order.reset);
+  if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(),
+                  [](const DroopStep& t) { return t.screw_ends || t.other_stop; }))
+    return std::nullopt;
+  r.setup = r.bench.setup;
+  r.changes = s.changes;
+  r.reached = s.reached;
+  r.miss = s.miss;
+  std::vector<int> changed;
+  for (const RecipeChange& c : s.changes) changed.push_back(c.adjuster);
+  r.work = work_for(car, changed, static_cast<int>(r.alignment.steps.size() + r.bench.droop.size()));
+  return r;
+}
+
+}  // namespace
+
+std::vector<int> recipe_parts(const Car& car, End end) {
+  std::vector<int> parts;
+  for (const int i : car.adjusters_from_the_wheel(end)) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    if (!a.threaded()) parts.push_back(i);
+  }
+  return parts;
+}
+
+std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrder& order) {
+  // Sums of products of the numbers of values: the elementary symmetric polynomials, by their recursion.
+  std::vector<std::uint64_t> ways(static_cast<std::size_t>(std::max(0, order.most_parts)) + 1, 0);
+  ways[0] = 1;
+  for (const int part : order.parts) {
+    const std::uint64_t n =
+        other_values(car.adjusters[static_cast<std::size_t>(part)], start.at_index(part).left).size();
+    for (std::size_t k = ways.size() - 1; k > 0; --k) ways[k] += n * ways[k - 1];
+  }
+  std::uint64_t sum = 0;
+  for (std::size_t k = 1; k < ways.size(); ++k) sum += ways[k];
+  return sum;
+}
+
+bool box_makes(const Car& car, const std::vector<RecipeChange>& changes, const ShimBox& box) {
+  ShimBox left = box;
+  std::vector<std::pair<double, const std::vector<double>*>> wanted;
+  for (const RecipeChange& c : changes) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
+    if (a.kind != AdjusterKind::shim_stack) continue;
+    const std::vector<double>& sizes = a.range()->shims_mm;
+    const int sides = a.steering ? 1 : 2;
+    for (const double shim : shims_for(c.from, sizes)) left[shim] += sides;
+    for (int i = 0; i < sides; ++i)
+      if (c.to > 0.0) wanted.emplace_back(c.to, &sizes);
+  }
+  // Thickest shims first, and back where they do not work out: stacks are few and low.
+  const auto make = [&](const auto& self, std::size_t stack, double rest) -> bool {
+    if (stack == wanted.size()) return true;
+    if (rest < 1e-6) return self(self, stack + 1, stack + 1 < wanted.size() ? wanted[stack + 1].first : 0.0);
+    const auto& sizes = *wanted[stack].second;
+    for (auto size = sizes.rbegin(); size != sizes.rend(); ++size) {
+      const auto found = left.find(*size);
+      if (*size > rest + 1e-6 || found == left.end() || found->second == 0) continue;
+      --found->second;
+      if (self(self, stack, rest - *size)) return true;
+      ++found->second;
+    }
+    return false;
+  };
+  return wanted.empty() || make(make, 0, wanted.front().first);
+}
+
+tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,
+                                              const RecipeOrder& order, const std::function<bool(double)>& progress) {
+  if (std::none_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; }))
+    return tl::unexpected(std::string("nothing is wanted; choose a figure and the value it should have"));
+  for (const RecipeAim& a : order.aims) {
+    if (!applies(*a.figure, car, order.end))
+      return tl::unexpected(
+          fmt::format("{} means nothing on the {} axle of this car", a.figure->label, name_of(order.end)));
+    if (!(a.tolerance > 0.0))
+      return tl::unexpected(fmt::format("{}: the tolerance is {}; allowed: more than 0", a.figure->label, a.tolerance));
+  }
+  if (order.parts.empty()) return tl::unexpected(std::string("no part may be changed; allow at least one"));
+  if (order.most_parts < 1) return tl::unexpected(std::string("at most 0 parts may be changed; allow at least one"));
+  const auto base = evaluate(car, before, {}, curve_samples);
+  if (!base) return tl::unexpected(base.error().message);
+  if (const auto stands = evaluate(car, start, {}, curve_samples); !stands)
+    return tl::unexpected(stands.error().message);
+  const CarTargets targets = targets_of(base->source.standing);
+  Search search(car, start, targets, order, progress);
+  search.run();
+  Recipe recipe;
+  recipe.judged = search.judged();
+  recipe.of = search.total();
+  recipe.allowed = search.allowed();
+  recipe.stopped = search.stopped();
+  for (const Scored& s : search.best()) {
+    if (recipe.results.size() >= order.results) break;
+    if (auto r = as_done(car, start, *base, targets, order, s)) recipe.results.push_back(std::move(*r));
+  }
+  // Turns are part of the work: among those that meet the aims they decide too.
+  std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
+    if (a.meets() && b.meets()) return a.work.minutes < b.work.minutes;
+    return false;
+  });
+  return recipe;
+}
+
+}  // namespace lowkite
