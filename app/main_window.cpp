@@ -60,6 +60,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   connect(car_, &CarWorkspace::ownCopyWanted, this, &MainWindow::makeOwn);
   connect(bench_, &BenchWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(plan_, &PlanWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
+  connect(plan_, &PlanWorkspace::openWanted, this, [this](const QString& path) { open(path); });
   column->addWidget(banner_);
   column->addWidget(faults_);
   column->addWidget(pages_, 1);
@@ -300,7 +301,8 @@ bool MainWindow::save() {
     if (!document_.isModified()) return true;  // the setup is as it was
   }
   if (document_.state().setupPath.isEmpty()) {
-    const QString path = askSavePath({});
+    QDir().mkpath(ownSetupsFolder());
+    const QString path = askSavePath(ownSetupsFolder() + QStringLiteral("/my-setup.kite-setup.json"));
     return !path.isEmpty() && saveTo(path);
   }
   return saveTo(document_.state().setupPath);

@@ -6,7 +6,9 @@
 #include <QElapsedTimer>
 #include <QListWidget>
 #include <QPixmap>
+#include <QPushButton>
 #include <QTableWidget>
+#include <QToolButton>
 
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
@@ -14,6 +16,7 @@
 #include "app/main_window.h"
 #include "app/paper/setup_sheet.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/recipe_panel.h"
 #include "app/plan/sensitivity_panel.h"
 #include "app/shared/banner.h"
 #include "app/shared/bench_tools.h"
@@ -45,6 +48,19 @@ void waitForMovers(MainWindow& window) {
   QElapsedTimer clock;
   clock.start();
   while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+}
+
+/// The demo car asked for a higher rear roll centre at the same camber gain, and answered.
+void askRecipe(MainWindow& window) {
+  window.plan().model().setEnd(End::rear);
+  window.plan().showBeside(PlanWorkspace::Beside::recipe);
+  settle(window);
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
 }
 
 /// A bench run under way: some steps done, one camber reading off.
@@ -188,6 +204,16 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().setZoom(0);
   waitForMovers(window);
   grab(QStringLiteral("plan-what-moves"));
+  window.plan().showView(PlanWorkspace::View::front);
+  window.take(openDemo());
+  askRecipe(window);
+  grab(QStringLiteral("plan-recipe"));
+  window.findChild<QPushButton*>(QStringLiteral("recipe.try"))->click();
+  window.plan().showBeside(PlanWorkspace::Beside::compare);
+  if (auto* figures = window.findChild<QToolButton*>(QStringLiteral("compare.page.1"))) figures->click();
+  grab(QStringLiteral("plan-compare"));
+  window.plan().showBeside(PlanWorkspace::Beside::setups);
+  grab(QStringLiteral("plan-setups"));
   window.plan().showBeside(PlanWorkspace::Beside::figures);
   openCar("sanderling-12");
   window.plan().model().setEnd(End::front);

@@ -10,24 +10,11 @@
 #include "calc/rows.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
-#include "core/io/library.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/comparison.hpp"
 
 namespace lowkite::calc {
 namespace {
-
-tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::string& id,
-                                        const std::vector<std::string>& files) {
-  for (const std::string& other : files) {
-    const auto car = load_car(other);
-    if (car && car->id == id) return *car;
-  }
-  if (const auto found = find_car_file(id, car_folders_for(file, data_folder()))) return load_car(*found);
-  return tl::unexpected(Faults{{std::filesystem::path(file).filename().string(), "car",
-                                fmt::format("no car file with the id \"{}\" was found", id),
-                                "a car beside the setup, in a cars folder beside its own, or among the files given"}});
-}
 
 Faults faults_in(const std::string& file, const std::vector<std::string>& all) {
   const std::string name = std::filesystem::path(file).filename().string();

@@ -47,11 +47,35 @@ struct SensitivityOptions {
   Format format = Format::text;
 };
 
+struct CompareOptions {
+  std::string a;
+  std::string b;
+  bool all = false;  ///< also what is the same
+  Format format = Format::text;
+};
+
+struct RecipeOptions {
+  Inputs inputs;
+  std::string axle = "front";
+  std::vector<std::string> want;   ///< "roll_centre+1~0.1", "camber_gain=-0.3~0.02"
+  std::vector<std::string> hold;   ///< "camber_gain~0.02"
+  std::vector<std::string> parts;  ///< ids; empty: all of the axle
+  std::vector<std::string> but;    ///< ids that stay as they are
+  std::string box;
+  int most = 2;
+  int results = 12;
+  std::string baseline;  ///< a setup whose camber, toe and droop are put back to; empty: the one that is changed
+  std::string out;       ///< where the best result is written as a setup
+  Format format = Format::text;
+};
+
 int validate(const std::vector<std::string>& files);
 int report(const Inputs& inputs, Format format);
 int corner(const CornerOptions& options);
 int sweep(const SweepOptions& options);
 int sensitivity(const SensitivityOptions& options);
+int compare(const CompareOptions& options);
+int recipe(const RecipeOptions& options);
 int check(const Inputs& inputs, Format format);
 
 }  // namespace lowkite::calc

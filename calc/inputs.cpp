@@ -6,7 +6,11 @@
 #include <filesystem>
 #include <iostream>
 
+#include <fmt/format.h>
+
+#include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
+#include "core/io/library.hpp"
 #include "core/io/setup_file.hpp"
 
 namespace lowkite::calc {
@@ -48,6 +52,34 @@ std::optional<Steps> parse_steps(const std::string& text) {
 
 long count_of(const Steps& s) {
   return static_cast<long>(std::floor((s.to - s.from) / s.step + 1e-9)) + 1;
+}
+
+tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::string& id,
+                                        const std::vector<std::string>& files) {
+  for (const std::string& other : files) {
+    const auto car = load_car(other);
+    if (car && car->id == id) return *car;
+  }
+  if (const auto found = find_car_file(id, car_folders_for(file, data_folder()))) return load_car(*found);
+  return tl::unexpected(Faults{{std::filesystem::path(file).filename().string(), "car",
+                                fmt::format("no car file with the id \"{}\" was found", id),
+                                "a car beside the setup, in a cars folder beside its own, or among the files given"}});
+}
+
+tl::expected<CarAndSetup, Faults> load_either(const std::string& file, const std::vector<std::string>& others) {
+  const std::string name = std::filesystem::path(file).filename().string();
+  const auto text = read_file(file);
+  if (!text) return tl::unexpected(Faults{text.error()});
+  const auto document = parse_json(*text, name);
+  if (!document) return tl::unexpected(document.error());
+  if (!document->is_object() || document->value("format", Json()) != Json("lowkite-setup")) return load({file, ""});
+  const auto id = car_id_of_setup(*text, name);
+  if (!id) return tl::unexpected(id.error());
+  auto car = car_for_setup(file, *id, others);
+  if (!car) return tl::unexpected(car.error());
+  auto setup = read_setup(*text, name, *car);
+  if (!setup) return tl::unexpected(setup.error());
+  return CarAndSetup{std::move(*car), std::move(setup->setup)};
 }
 
 }  // namespace lowkite::calc

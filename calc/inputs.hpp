@@ -23,6 +23,12 @@ struct CarAndSetup {
 };
 tl::expected<CarAndSetup, Faults> load(const Inputs& inputs);
 
+/// The car that a setup file is for: among `files`, beside the setup, or shipped.
+tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::string& id,
+                                        const std::vector<std::string>& files);
+/// A setup file with its car, or a car file with its kit setup.
+tl::expected<CarAndSetup, Faults> load_either(const std::string& file, const std::vector<std::string>& others);
+
 /// A fault of the setup, or of the car where no setup was given.
 Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed);
 

@@ -73,6 +73,35 @@ int main(int argc, char** argv) {
   sensitivity_command->add_flag("--raw", sensitivity_options.raw, "As changed, without putting camber and toe back");
   sensitivity_command->add_flag("--json", as_json, "As JSON, with every figure");
 
+  CompareOptions compare_options;
+  auto* compare_command =
+      app.add_subcommand("compare", "Two setups, of one car or of two: parts, figures and gauges that differ");
+  compare_command->add_option("A", compare_options.a, "Setup file, or a car file for its kit setup")->required();
+  compare_command->add_option("B", compare_options.b, "What it is compared with")->required();
+  compare_command->add_flag("--all", compare_options.all, "Also what is the same");
+  compare_command->add_flag("--json", as_json, "As JSON");
+
+  RecipeOptions recipe_options;
+  auto* recipe_command = app.add_subcommand("recipe", "Which parts to change for what is wanted, the least work first");
+  add_inputs(recipe_command, recipe_options.inputs);
+  recipe_command->add_option("--axle", recipe_options.axle, "front or rear")->check(CLI::IsMember({"front", "rear"}));
+  recipe_command
+      ->add_option("--want", recipe_options.want,
+                   "FIGURE+BY, FIGURE-BY or FIGURE=VALUE, with ~TOLERANCE: roll_centre+1~0.1; more than once")
+      ->required();
+  recipe_command->add_option("--hold", recipe_options.hold,
+                             "FIGURE or FIGURE=VALUE, with ~TOLERANCE: camber_gain~0.02");
+  recipe_command->add_option("--parts", recipe_options.parts, "Ids of the parts that may change; all when left out")
+      ->delimiter(',');
+  recipe_command->add_option("--but", recipe_options.but, "Ids of parts that stay as they are")->delimiter(',');
+  recipe_command->add_option("--most", recipe_options.most, "How many parts may change at once")
+      ->check(CLI::Range(1, 6));
+  recipe_command->add_option("--box", recipe_options.box, "Only these shims: \"0.5x4 1x2\"");
+  recipe_command->add_option("--results", recipe_options.results, "How many results")->check(CLI::Range(1, 1000));
+  recipe_command->add_option("--as", recipe_options.baseline, "Setup whose camber, toe and droop are put back to");
+  recipe_command->add_option("--out", recipe_options.out, "Write the best result as a setup file");
+  recipe_command->add_flag("--json", as_json, "As JSON");
+
   Inputs check_inputs;
   auto* check_command = app.add_subcommand("check", "What cannot be right about a car as it is set up");
   add_inputs(check_command, check_inputs);
@@ -88,6 +117,14 @@ int main(int argc, char** argv) {
   if (*sensitivity_command) {
     sensitivity_options.format = as_json ? Format::json : Format::text;
     return sensitivity(sensitivity_options);
+  }
+  if (*compare_command) {
+    compare_options.format = as_json ? Format::json : Format::text;
+    return compare(compare_options);
+  }
+  if (*recipe_command) {
+    recipe_options.format = as_json ? Format::json : Format::text;
+    return recipe(recipe_options);
   }
   if (*check_command) return check(check_inputs, as_json ? Format::json : Format::text);
   if (*sweep_command) {

@@ -64,6 +64,11 @@ void Document::pinBaseline() {
   undo_.push(new BaselineCommand(*this, setup(), tr("Pin baseline")));
 }
 
+void Document::putBaseline(const Setup& setup, const QString& what) {
+  if (setup == baseline()) return;
+  undo_.push(new BaselineCommand(*this, setup, what));
+}
+
 void Document::putSetup(const Setup& setup, const QString& what) {
   if (setup == this->setup()) return;
   undo_.push(new SetupCommand(*this, setup, -1, what));
@@ -101,13 +106,17 @@ tl::expected<void, Fault> Document::save(const QString& path) {
   const QString target = path.isEmpty() ? state_.setupPath : path;
   const bool same = QFileInfo(target) == QFileInfo(state_.setupPath);
   Setup saved = setup();
-  // A kit setup saved under a name of its own is no longer the kit.
-  if (!same && saved.name == "Kit")
-    saved.name = QFileInfo(target).fileName().section(QLatin1Char('.'), 0, 0).toStdString();
+  // A setup saved beside the one that it came from is a setup of its own, and knows its origin.
+  if (!same && (saved.name == "Kit" || saved.name == savedSetup_.name)) {
+    if (saved.name != "Kit" && !state_.setupPath.isEmpty()) saved.based_on = saved.name;
+    if (saved.name == "Kit" || !state_.setupPath.isEmpty())
+      saved.name = QFileInfo(target).fileName().section(QLatin1Char('.'), 0, 0).toStdString();
+  }
   const std::string text = write_setup(saved, car(), state_.file.source);
   const auto stamp = replace_file(target.toStdString(), text, same ? state_.stamp : std::nullopt);
   if (!stamp) return tl::unexpected(stamp.error());
-  state_.file.setup.name = saved.name;  // only now: a save that failed has changed nothing
+  // Only now: a save that failed has changed nothing.
+  putSetup(saved, tr("Name"));
   state_.setupPath = target;
   state_.stamp = *stamp;
   savedSetup_ = setup();

@@ -26,9 +26,9 @@ struct DocumentState {
   Json carSource;                     ///< the document that the car was read from, as edited
   QString carPath;                    ///< empty: a car of one's own that lies on no disk yet
   std::optional<FileStamp> carStamp;  ///< of the car as it lies on the disk
-  SetupFile file;                  ///< the setup at work, with the fields of others
-  QString setupPath;               ///< empty: never saved
-  std::optional<FileStamp> stamp;  ///< of the setup as it lies on the disk
+  SetupFile file;                     ///< the setup at work, with the fields of others
+  QString setupPath;                  ///< empty: never saved
+  std::optional<FileStamp> stamp;     ///< of the setup as it lies on the disk
   Setup baseline;
 };
 
@@ -57,6 +57,8 @@ class Document : public QObject {
   void setRideHeight(End end, double mm);
   /// Makes the present setup the baseline to compare with.
   void pinBaseline();
+  /// Makes a setup of the open car the baseline.
+  void putBaseline(const Setup& setup, const QString& what);
   /// Puts a whole setup in place of the present one as one edit (a re-set applied, a result taken over).
   void putSetup(const Setup& setup, const QString& what);
 
@@ -87,8 +89,8 @@ class Document : public QObject {
   void restoreCar(const CarFile& car, const Setup& setup, const Setup& baseline);
 
   DocumentState state_;
-  Json savedCar_;      ///< as it lies on the disk
-  Setup savedSetup_;   ///< as opened or last saved, for the car it was then
+  Json savedCar_;     ///< as it lies on the disk
+  Setup savedSetup_;  ///< as opened or last saved, for the car it was then
   std::shared_ptr<const Car> savedFor_;
   QUndoStack undo_;
 };

@@ -102,6 +102,17 @@ QString ownCarsFolder() {
   return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/cars");
 }
 
+QString ownSetupsFolder() {
+  return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/setups");
+}
+
+std::vector<fs::path> setupFolders(const DocumentState& state) {
+  std::vector<fs::path> folders{ownSetupsFolder().toStdString(), data_folder() / "setups"};
+  for (const QString& file : {state.carPath, state.setupPath})
+    if (!file.isEmpty()) folders.push_back(fs::path(file.toStdString()).parent_path());
+  return folders;
+}
+
 QString ownCarPath(const QString& name) {
   return ownCarsFolder() + QLatin1Char('/') + QString::fromStdString(id_from_name(name.toStdString())) +
          QStringLiteral(".kite-car.json");

@@ -1,6 +1,9 @@
 // Opening: a car or a setup is read into a fresh state; the present document is only given up when that has worked.
 #pragma once
 
+#include <filesystem>
+#include <vector>
+
 #include <QList>
 #include <QString>
 #include <QStringList>
@@ -21,11 +24,15 @@ tl::expected<DocumentState, Faults> openDemo();
 
 /// Where cars of the racer's own are kept, beside the settings; setups find them there by their id.
 QString ownCarsFolder();
+/// Where setups of the racer's own are kept unless he chooses another place.
+QString ownSetupsFolder();
+/// Folders in which setups of the open car may lie: beside it, beside the open setup, the racer's own, the shipped.
+std::vector<std::filesystem::path> setupFolders(const DocumentState& state);
 /// Where a car of that name is kept.
 QString ownCarPath(const QString& name);
 
-/// A car of one's own that starts as a copy of an open one: a new name, every point marked as the template's, kit setup.
-/// It lies on no disk until it is saved.
+/// A car of one's own that starts as a copy of an open one: a new name, every point marked as the template's, kit
+/// setup. It lies on no disk until it is saved.
 tl::expected<DocumentState, Faults> ownCopy(const DocumentState& from, const QString& name);
 
 /// A car or setup that comes with the program.

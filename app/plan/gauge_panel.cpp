@@ -6,7 +6,6 @@
 #include <QCoreApplication>
 #include <QDoubleSpinBox>
 #include <QGridLayout>
-#include <QHeaderView>
 #include <QLabel>
 #include <QSignalBlocker>
 #include <QTableWidget>
@@ -16,6 +15,7 @@
 #include "app/shared/bench_tools.h"
 #include "app/shared/gauge_words.h"
 #include "app/shared/segmented.h"
+#include "app/shared/tables.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
 
@@ -32,30 +32,12 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 4, 1, 6);
   column->setSpacing(6);
-  table_ = new QTableWidget(0, columnCount, this);
+  table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("gauges.table"));
-  table_->setHorizontalHeaderLabels({tr("Gauge"), tr("Left"), tr("Right"), tr("It can tell")});
-  for (const int i : {left, right, band})
-    table_->horizontalHeaderItem(i)->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  table_->horizontalHeaderItem(label)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  table_->setFrameShape(QFrame::NoFrame);
-  table_->verticalHeader()->hide();
-  table_->setShowGrid(false);
-  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  QHeaderView* header = table_->horizontalHeader();
-  header->setSectionResizeMode(label, QHeaderView::Stretch);
-  for (const auto& [section, width] : {std::pair(left, 78), std::pair(right, 78), std::pair(band, 86)}) {
-    header->setSectionResizeMode(section, QHeaderView::Fixed);
-    header->resizeSection(section, width);
-  }
-  header->setFont(textFont(labelSize, true));
-  header->setHighlightSections(false);
-  header->setSectionsClickable(false);
-  header->setStyleSheet(
-      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-left: 8px; }"));
+  dressTable(*table_, {{tr("Gauge")},
+                       {tr("Left"), 78, Qt::AlignRight},
+                       {tr("Right"), 78, Qt::AlignRight},
+                       {tr("It can tell"), 86, Qt::AlignRight}});
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { selectRow(row); });
   column->addWidget(table_, 1);
   column->addWidget(makeReading());

@@ -23,12 +23,15 @@
 #include "app/plan/axle_view.h"
 #include "app/plan/car_view.h"
 #include "app/plan/check_panel.h"
+#include "app/plan/compare_panel.h"
 #include "app/plan/construction_panel.h"
 #include "app/plan/curve_panel.h"
 #include "app/plan/figure_panel.h"
 #include "app/plan/gauge_panel.h"
+#include "app/plan/recipe_panel.h"
 #include "app/plan/reset_strip.h"
 #include "app/plan/sensitivity_panel.h"
+#include "app/plan/setups_panel.h"
 #include "app/plan/steering_panel.h"
 #include "app/shared/segmented.h"
 
@@ -139,19 +142,28 @@ QWidget* PlanWorkspace::makeRight() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  beside_ =
-      new Segmented(QStringLiteral("beside"), {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check")}, box);
+  beside_ = new Segmented(
+      QStringLiteral("beside"),
+      {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check"), tr("Recipe"), tr("Compare"), tr("Setups")}, box,
+      4);
   connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
-  auto* tabs = new QHBoxLayout;
-  tabs->addWidget(beside_);
-  tabs->addStretch(1);
   besidePages_ = new QStackedWidget(box);
   figures_ = new FigurePanel(model_, besidePages_);
   besidePages_->addWidget(figures_);
   besidePages_->addWidget(new GaugePanel(model_, besidePages_));
   besidePages_->addWidget(new SensitivityPanel(model_, besidePages_));
   besidePages_->addWidget(new CheckPanel(model_, besidePages_));
-  column->addLayout(tabs);
+  auto* compare = new ComparePanel(model_, besidePages_);
+  auto* setups = new SetupsPanel(model_, besidePages_);
+  besidePages_->addWidget(new RecipePanel(model_, besidePages_));
+  besidePages_->addWidget(compare);
+  besidePages_->addWidget(setups);
+  connect(setups, &SetupsPanel::compareWanted, this, [this, compare](const QString& path) {
+    compare->choose(path);
+    showBeside(Beside::compare);
+  });
+  connect(setups, &SetupsPanel::openWanted, this, &PlanWorkspace::openWanted);
+  column->addWidget(beside_);
   column->addWidget(besidePages_, 1);
   return box;
 }
@@ -267,6 +279,9 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("Gau&ges"), Qt::CTRL | Qt::Key_G, [this] { showBeside(Beside::gauges); });
   entry(tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, [this] { showBeside(Beside::movers); });
   entry(tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, [this] { showBeside(Beside::check); });
+  entry(tr("Reci&pe"), Qt::CTRL | Qt::Key_I, [this] { showBeside(Beside::recipe); });
+  entry(tr("C&ompare two setups"), Qt::CTRL | Qt::SHIFT | Qt::Key_O, [this] { showBeside(Beside::compare); });
+  entry(tr("Set&ups of this car"), Qt::CTRL | Qt::Key_U, [this] { showBeside(Beside::setups); });
   entry(tr("Back to &level"), Qt::CTRL | Qt::Key_L, [this] { model_.setAttitude({}); });
   QAction* finer = entry(tr("One more &decimal"), Qt::CTRL | Qt::Key_D, [] {});
   finer->setObjectName(QStringLiteral("action.decimals"));

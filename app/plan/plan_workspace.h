@@ -38,7 +38,7 @@ class PlanWorkspace : public QWidget, public Workspace {
   enum class Lower { curves, rollCentre, steering };
   void showLower(Lower page);
   /// What stands beside it.
-  enum class Beside { figures, gauges, movers, check };
+  enum class Beside { figures, gauges, movers, check, recipe, compare, setups };
   void showBeside(Beside page);
   /// 0: axle, 1: left corner, 2: right corner, 3: car.
   void setZoom(int zoom);
@@ -48,6 +48,7 @@ class PlanWorkspace : public QWidget, public Workspace {
 
  Q_SIGNALS:
   void told(const QString& news);
+  void openWanted(const QString& path);
 
  private:
   QWidget* makeToolRow();

@@ -7,7 +7,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QLabel>
 #include <QPointer>
 #include <QPushButton>
@@ -16,6 +15,7 @@
 #include <QThreadPool>
 #include <QVBoxLayout>
 
+#include "app/shared/tables.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
 
@@ -44,29 +44,10 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   putBack_->setChecked(true);
   top->addWidget(figure_, 1);
   top->addWidget(putBack_);
-  table_ = new QTableWidget(0, columnCount, this);
+  table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("sensitivity.table"));
-  table_->setHorizontalHeaderLabels({tr("One step of"), tr("moves it"), tr("and besides")});
-  table_->verticalHeader()->hide();
-  table_->setShowGrid(false);
-  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  dressTable(*table_, {{tr("One step of")}, {tr("moves it"), 92}, {tr("and besides"), 146}});
   table_->setWordWrap(true);
-  QHeaderView* header = table_->horizontalHeader();
-  header->setSectionResizeMode(part, QHeaderView::Stretch);
-  header->setSectionResizeMode(change, QHeaderView::Fixed);
-  header->setSectionResizeMode(besides, QHeaderView::Fixed);
-  header->resizeSection(change, 92);
-  header->resizeSection(besides, 146);
-  header->setFont(textFont(labelSize, true));
-  header->setHighlightSections(false);
-  header->setSectionsClickable(false);
-  header->setStyleSheet(
-      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-left: 8px; }"));
-  for (int i = 0; i < columnCount; ++i)
-    table_->horizontalHeaderItem(i)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("sensitivity.news"));
   news_->setContentsMargins(10, 0, 10, 0);

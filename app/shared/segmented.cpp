@@ -1,15 +1,18 @@
 #include "app/shared/segmented.h"
 
-#include <QHBoxLayout>
+#include <algorithm>
+
+#include <QGridLayout>
 #include <QToolButton>
 
 namespace lowkite::app {
 
-Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* parent) : QWidget(parent) {
+Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* parent, int perRow) : QWidget(parent) {
   setObjectName(name);
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(0, 0, 0, 0);
-  row->setSpacing(4);
+  auto* grid = new QGridLayout(this);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(4);
+  const int columns = perRow > 0 ? perRow : std::max(1, static_cast<int>(labels.size()));
   for (int i = 0; i < labels.size(); ++i) {
     auto* button = new QToolButton(this);
     button->setText(labels[i]);
@@ -17,7 +20,8 @@ Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* pa
     button->setObjectName(QStringLiteral("%1.%2").arg(name).arg(i));
     button->setFocusPolicy(Qt::StrongFocus);
     group_.addButton(button, i);
-    row->addWidget(button);
+    if (perRow > 0) button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    grid->addWidget(button, i / columns, i % columns);
   }
   group_.setExclusive(true);
   setCurrent(0);

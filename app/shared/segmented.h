@@ -9,8 +9,9 @@ namespace lowkite::app {
 class Segmented : public QWidget {
   Q_OBJECT
  public:
-  /// `name`: object name; the buttons are called name.0, name.1, ...
-  Segmented(const QString& name, const QStringList& labels, QWidget* parent = nullptr);
+  /// `name`: object name; the buttons are called name.0, name.1, ... `perRow`: how many stand beside each other; 0:
+  /// all.
+  Segmented(const QString& name, const QStringList& labels, QWidget* parent = nullptr, int perRow = 0);
 
   [[nodiscard]] int current() const { return group_.checkedId(); }
   void setCurrent(int index);

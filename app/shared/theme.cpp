@@ -62,6 +62,12 @@ QString styleSheet(const Tokens& t) {
     QDoubleSpinBox[bench="true"], QLineEdit[bench="true"] { min-height: 46px; }
     QLineEdit { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 8px; }
     QLineEdit:focus { border: 2px solid %kite; }
+    QToolButton[slim="true"] { padding: 0; min-width: 0; }
+    QPlainTextEdit { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; }
+    QTreeView { background: transparent; color: %ink; border: 1px solid %line; border-radius: 6px; outline: none;
+                selection-background-color: %line; selection-color: %ink; }
+    QTreeView::item:selected { background: %line; color: %ink; }
+    QTreeView QHeaderView::section { background: transparent; border: none; padding-left: 6px; }
     QListView { background: transparent; color: %ink; outline: none; }
     QDoubleSpinBox { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 4px; }
   )")

@@ -150,6 +150,12 @@ QString groupTitle(FigureGroup group) {
   return {};
 }
 
+QString partTitle(const Adjuster& adjuster) {
+  const QString name = QString::fromStdString(adjuster.name);
+  const QString end = endTitle(adjuster.end);
+  return tr("%1: %2").arg(end.left(1).toUpper() + end.mid(1), name.left(1).toLower() + name.mid(1));
+}
+
 QString endTitle(End end) {
   return end == End::front ? tr("front") : tr("rear");
 }

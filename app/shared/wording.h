@@ -16,6 +16,9 @@ QString number(double value, int decimals);
 /// The same with its sign always shown.
 QString signedNumber(double value, int decimals);
 
+/// A part's name with its axle, where both are told together: "Front: camber link, inner ball".
+QString partTitle(const Adjuster& adjuster);
+
 /// What an adjuster's value says on the part: "2.5 mm", "hole 2", "1/4 turn longer".
 QString valueText(const Adjuster& adjuster, double value);
 

@@ -35,6 +35,7 @@ class SetupReader {
     setup_.date = doc_.value("date", "");
     setup_.track = doc_.value("track", "");
     setup_.notes = doc_.value("notes", "");
+    setup_.based_on = doc_.value("based_on", "");
     const Json& height = doc_["ride_height_mm"];
     setup_.ride_height_mm = {height["front"].get<double>(), height["rear"].get<double>()};
     if (setup_.car_id != car_.id) {
@@ -156,6 +157,7 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
   put_text(j, "date", setup.date);
   put_text(j, "track", setup.track);
   put_text(j, "notes", setup.notes);
+  put_text(j, "based_on", setup.based_on);
   for (const End end : both_ends) j["ride_height_mm"][std::string(name_of(end))] = tidy(setup.ride_height_mm[at(end)]);
   Json& values = j["values"];
   if (!values.is_object()) values = Json::object();

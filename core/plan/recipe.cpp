@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <mutex>
+#include <regex>
 #include <thread>
 
 #include <fmt/format.h>
@@ -269,6 +270,9 @@ bool AxleJudge::judge(const std::vector<double>& values, std::vector<double>& fi
 
 namespace {
 
+/// Figures this close are the same, whatever their unit.
+constexpr double untouched = 1e-7;
+
 /// A candidate that is worth keeping.
 struct Scored {
   double miss = 0.0;
@@ -322,12 +326,13 @@ class Search {
     std::vector<RecipeChange> changes;
     std::vector<int> changed;
     std::vector<Scored> best;
+    std::vector<double> without;
     std::uint64_t judged = 0;
     std::uint64_t allowed = 0;
   };
 
   void work() {
-    Hand hand{AxleJudge(car_, start_, targets_, order_), {}, {}, {}, {}, {}};
+    Hand hand{AxleJudge(car_, start_, targets_, order_), {}, {}, {}, {}, {}, {}};
     for (const int part : order_.parts) hand.values.push_back(start_.at_index(part).left);
     for (std::size_t task = next_++; task < tasks_.size() && !stop_; task = next_++) {
       const auto [part, value] = tasks_[task];
@@ -364,10 +369,34 @@ class Search {
     Scored s{miss_of(order_.aims, hand.figures), work_for(car_, hand.changed, 0).minutes, {}, {}};
     const std::size_t most = spare * order_.results;
     if (hand.best.size() >= most && !(s < hand.best.back())) return;
+    if (idles(hand)) return;
     s.changes = hand.changes;
     s.reached = hand.figures;
     hand.best.insert(std::upper_bound(hand.best.begin(), hand.best.end(), s), std::move(s));
     if (hand.best.size() > most) hand.best.pop_back();
+  }
+
+  /// True when one of the changes could be left out with the same result: whoever reads the list need not see it again
+  /// with every spring. Not where that change frees shims that the others need.
+  bool idles(Hand& hand) {
+    if (hand.changes.size() < 2) return false;
+    for (std::size_t k = 0; k < hand.changes.size(); ++k) {
+      const RecipeChange c = hand.changes[k];
+      const auto part = static_cast<std::size_t>(std::find(order_.parts.begin(), order_.parts.end(), c.adjuster) -
+                                                 order_.parts.begin());
+      hand.values[part] = c.from;
+      const bool stands = hand.judge.judge(hand.values, hand.without);
+      hand.values[part] = c.to;
+      if (!stands) continue;
+      bool same = true;
+      for (std::size_t i = 0; i < hand.figures.size(); ++i)
+        same = same && std::abs(hand.figures[i] - hand.without[i]) < untouched;
+      if (!same) continue;
+      std::vector<RecipeChange> rest = hand.changes;
+      rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(k));
+      if (!order_.box || box_makes(car_, rest, *order_.box)) return true;
+    }
+    return false;
   }
 
   void tell(Hand& hand) {
@@ -446,6 +475,22 @@ std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrde
   std::uint64_t sum = 0;
   for (std::size_t k = 1; k < ways.size(); ++k) sum += ways[k];
   return sum;
+}
+
+std::optional<ShimBox> parse_shim_box(const std::string& text) {
+  static const std::regex each(R"((\d+(?:[.,]\d+)?)\s*(?:mm)?\s*[x*]\s*(\d{1,4}))");
+  static const std::regex between(R"([;\s]*)");
+  ShimBox box;
+  auto from = text.cbegin();
+  for (auto it = std::sregex_iterator(text.begin(), text.end(), each); it != std::sregex_iterator(); ++it) {
+    if (!std::regex_match(from, (*it)[0].first, between)) return std::nullopt;
+    std::string size = (*it)[1];
+    std::replace(size.begin(), size.end(), ',', '.');
+    box[std::stod(size)] += std::stoi((*it)[2]);
+    from = (*it)[0].second;
+  }
+  if (!std::regex_match(from, text.cend(), between)) return std::nullopt;
+  return box;
 }
 
 bool box_makes(const Car& car, const std::vector<RecipeChange>& changes, const ShimBox& box) {

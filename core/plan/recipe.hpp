@@ -28,6 +28,10 @@ struct RecipeAim {
 /// Shims that lie in the box beside the car, by thickness in mm; those freed by the change count too.
 using ShimBox = std::map<double, int>;
 
+/// "0.5x4 1x2": four of a half and two whole ones, in any order, parted by spaces or semicolons. None when it is not
+/// that.
+std::optional<ShimBox> parse_shim_box(const std::string& text);
+
 struct RecipeOrder {
   End end = End::front;
   std::vector<RecipeAim> aims;  ///< at least one that is not held
@@ -59,11 +63,13 @@ struct RecipeResult {
 };
 
 struct Recipe {
-  std::uint64_t judged = 0;           ///< candidates, each with its re-set
-  std::uint64_t of = 0;               ///< how many there are within the bound
-  std::uint64_t allowed = 0;          ///< that kept what is held, the threads and the box
-  bool stopped = false;               ///< by the asker: not exhaustive then
-  std::vector<RecipeResult> results;  ///< those that meet the aims first, least work first; then by closeness
+  std::uint64_t judged = 0;   ///< candidates, each with its re-set
+  std::uint64_t of = 0;       ///< how many there are within the bound
+  std::uint64_t allowed = 0;  ///< that kept what is held, the threads and the box
+  bool stopped = false;       ///< by the asker: not exhaustive then
+  /// Those that meet the aims first, least work first; then by closeness. One that would reach the same without one of
+  /// its changes is left out.
+  std::vector<RecipeResult> results;
 };
 
 /// How many candidates an order has.

@@ -259,5 +259,72 @@ TEST(Sweep, SaysWhatIsWrongWithItsOptions) {
   EXPECT_NE(far.err.find("roll 40"), std::string::npos);
 }
 
+const std::string final_evening = test::data_path("setups/heron-carpet-final.kite-setup.json");
+
+TEST(Compare, TellsPartsFiguresAndGaugesOfTwoSetups) {
+  const Outcome r = calc("compare " + carpet + " " + final_evening + " --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  std::vector<std::string> parts;
+  for (const Json& p : j["parts"]) parts.push_back(p["adjuster"]);
+  EXPECT_EQ(parts, (std::vector<std::string>{"front_link_inner_shims", "rear_link_inner_shims", "rear_droop_screw"}));
+  ASSERT_FALSE(j["figures"].empty());
+  for (const Json& f : j["figures"]) EXPECT_TRUE(f["differs"]);
+  // The same figures as the report of each.
+  const Json a = Json::parse(calc("report " + heron + " " + carpet + " --json").out);
+  const auto centre = std::find_if(j["figures"].begin(), j["figures"].end(),
+                                   [](const Json& f) { return f["id"] == "roll_centre" && f["axle"] == "rear"; });
+  ASSERT_NE(centre, j["figures"].end());
+  EXPECT_NE(r.out.find("down_stop"), std::string::npos) << "a droop screw shows on its gauge";
+  EXPECT_NEAR((*centre)["a"].get<double>(), a["axles"]["rear"]["roll_centre"]["value"].get<double>(), 1e-9);
+}
+
+TEST(Compare, TwoCarsByTheirFigures) {
+  const Outcome r = calc("compare " + carpet + " " + test::data_path("cars/godwit-ta.kite-car.json"));
+  EXPECT_EQ(r.status, 0) << r.err;
+  EXPECT_NE(r.out.find("two cars"), std::string::npos);
+  EXPECT_EQ(r.out.find("parts\n"), std::string::npos);
+}
+
+TEST(Compare, SaysWhatItCannotRead) {
+  const Outcome r = calc("compare " + carpet + " /gone/x.kite-setup.json");
+  EXPECT_EQ(r.status, 1);
+  EXPECT_EQ(lines(r.err).size(), 1u);
+  EXPECT_EQ(calc("compare " + carpet).status, 2);
+}
+
+TEST(Recipe, WritesTheBestAsASetupThatHoldsWhatWasHeld) {
+  const fs::path best = fs::temp_directory_path() / "best.kite-setup.json";
+  const Outcome r = calc("recipe " + heron + " " + carpet +
+                         " --axle rear --want roll_centre+1~0.1 --hold camber_gain~0.02 --json --out " + best.string());
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  ASSERT_FALSE(j["results"].empty());
+  EXPECT_TRUE(j["results"][0]["meets"]);
+  const auto figure = [&](const std::string& setup, const char* id) {
+    return Json::parse(calc("report " + heron + " " + setup + " --json").out)["axles"]["rear"][id];
+  };
+  const auto of = [](const Json& v) { return v[v.contains("left") ? "left" : "value"].get<double>(); };
+  EXPECT_NEAR(of(figure(best.string(), "roll_centre")), of(figure(carpet, "roll_centre")) + 1.0, 0.15);
+  EXPECT_NEAR(of(figure(best.string(), "camber_gain")), of(figure(carpet, "camber_gain")), 0.021);
+  EXPECT_NEAR(of(figure(best.string(), "toe")), of(figure(carpet, "toe")), 0.1);
+  EXPECT_NEAR(of(figure(best.string(), "droop")), of(figure(carpet, "droop")), 0.1);
+  EXPECT_EQ(Json::parse(*read_file(best))["based_on"], "Club evening, carpet");
+  fs::remove(best);
+}
+
+TEST(Recipe, RefusesWhatIsNoOrder) {
+  const auto refused = [&](const std::string& how) {
+    const Outcome r = calc("recipe " + heron + " --axle rear " + how);
+    EXPECT_EQ(r.status, 2) << how;
+    return r.err;
+  };
+  EXPECT_NE(refused("--want nonsense+1").find("roll_centre"), std::string::npos);
+  EXPECT_NE(refused("--want roll_centre").find("allowed"), std::string::npos);
+  EXPECT_NE(refused("--want roll_centre+1 --box many").find("0.5x8"), std::string::npos);
+  EXPECT_NE(refused("--want roll_centre+1 --parts front_spring").find("rear_"), std::string::npos);
+  refused("--hold camber_gain~0.02");
+}
+
 }  // namespace
 }  // namespace lowkite

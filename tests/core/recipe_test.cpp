@@ -231,6 +231,23 @@ TEST_F(RecipeTest, ShimsThatAreFreedMayGoElsewhere) {
   EXPECT_TRUE(box_makes(car_, {{outer, 1.0, 2.0}}, {{0.5, 4}})) << "two halves make a whole";
 }
 
+TEST_F(RecipeTest, ChangesThatDoNothingAreNotTold) {
+  RecipeOrder o = order(End::rear, {"rear_hub_shims", "rear_spring", "rear_shock_upper_hole"}, 3);
+  want(o, "roll_centre", 1.0, 0.2);
+  const auto found = find_recipe(car_, kit_, kit_, o);
+  ASSERT_TRUE(found) << found.error();
+  ASSERT_FALSE(found->results.empty());
+  for (const RecipeResult& r : found->results) EXPECT_EQ(r.changes.size(), 1u) << "a spring moves no roll centre";
+}
+
+TEST(ShimBoxText, IsReadInAnyOrderAndRefusedWhenItIsNone) {
+  const auto box = parse_shim_box("1x6; 0,5x4  0.5 x 2 2mm*1");
+  ASSERT_TRUE(box);
+  EXPECT_EQ(*box, (ShimBox{{0.5, 6}, {1.0, 6}, {2.0, 1}}));
+  EXPECT_TRUE(parse_shim_box("")->empty());
+  for (const char* wrong : {"1", "x4", "some 1x2", "1x2 and 3", "-1x2"}) EXPECT_FALSE(parse_shim_box(wrong)) << wrong;
+}
+
 TEST_F(RecipeTest, StopsWhenAskedTo) {
   RecipeOrder o;
   o.end = End::front;

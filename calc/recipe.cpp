@@ -1,0 +1,152 @@
+// What is wanted and what is held, from the shell: the same search as the window's.
+#include "core/plan/recipe.hpp"
+
+#include <algorithm>
+#include <iostream>
+#include <regex>
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include "calc/inputs.hpp"
+#include "core/io/atomic_file.hpp"
+#include "core/io/json_document.hpp"
+#include "core/io/setup_file.hpp"
+
+namespace lowkite::calc {
+namespace {
+
+constexpr int curve_samples = 41;
+
+/// "roll_centre+1~0.1" against what the car has now. Fails with what is allowed.
+tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hold, const Car& car, End end,
+                                               const FigureSource& now) {
+  static const std::regex form(R"(([a-z_]+)(?:([=+-])(-?\d+(?:\.\d+)?))?(?:~(\d+(?:\.\d+)?))?)");
+  std::smatch m;
+  if (!std::regex_match(text, m, form) || (!hold && !m[2].matched))
+    return tl::unexpected(fmt::format("found {}; allowed: {}", text,
+                                      hold ? "FIGURE~TOLERANCE or FIGURE=VALUE~TOLERANCE"
+                                           : "FIGURE+BY~TOLERANCE, FIGURE-BY~TOLERANCE or FIGURE=VALUE~TOLERANCE"));
+  const FigureSpec* f = find_figure(m[1].str());
+  if (!f || !applies(*f, car, end)) {
+    std::vector<std::string_view> known;
+    for (const FigureSpec& spec : figure_specs())
+      if (applies(spec, car, end)) known.push_back(spec.id);
+    return tl::unexpected(
+        fmt::format("found {}; allowed on the {} axle: {}", m[1].str(), name_of(end), fmt::join(known, ", ")));
+  }
+  RecipeAim aim{f, f->read(now, end, Side::left).value_or(0.0), 2.0 * f->resolution(), hold};
+  if (m[2].matched) {
+    const double v = std::stod(m[3]);
+    aim.value = m[2] == "=" ? v : m[2] == "+" ? aim.value + v : aim.value - v;
+  }
+  if (m[4].matched) aim.tolerance = std::stod(m[4]);
+  return aim;
+}
+
+Json json_of(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
+  Json j{{"meets", r.meets()}, {"minutes", r.work.minutes}, {"changes", Json::array()}, {"turns", Json::array()}};
+  for (const RecipeChange& c : r.changes) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
+    j["changes"].push_back({{"adjuster", a.id}, {"from", value_to_json(a, c.from)}, {"to", value_to_json(a, c.to)}});
+  }
+  for (std::size_t i = 0; i < order.aims.size(); ++i)
+    j["reached"][std::string(order.aims[i].figure->id)] = r.reached[i];
+  for (const ResetStep& s : r.alignment.steps)
+    j["turns"].push_back({{"adjuster", car.adjusters[static_cast<std::size_t>(s.adjuster)].id},
+                          {"side", name_of(s.side)},
+                          {"turns", s.turns},
+                          {"mm", s.mm}});
+  return j;
+}
+
+void print(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
+  std::vector<std::string> changes;
+  for (const RecipeChange& c : r.changes) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
+    changes.push_back(
+        fmt::format("{} {} -> {}", a.name, value_to_json(a, c.from).dump(), value_to_json(a, c.to).dump()));
+  }
+  std::vector<std::string> reached;
+  for (std::size_t i = 0; i < order.aims.size(); ++i)
+    reached.push_back(fmt::format("{} {:.{}f} {}", order.aims[i].figure->label, r.reached[i],
+                                  order.aims[i].figure->decimals + 1, symbol(order.aims[i].figure->unit)));
+  std::cout << fmt::format("{} {:>3.0f} min  {}\n             {}\n", r.meets() ? "meets" : "near ", r.work.minutes,
+                           fmt::join(changes, "; "), fmt::join(reached, "; "));
+}
+
+}  // namespace
+
+int recipe(const RecipeOptions& options) {
+  const auto both = load(options.inputs);
+  if (!both) return refuse(both.error());
+  const Car& car = both->car;
+  Setup before = both->setup;
+  if (!options.baseline.empty()) {
+    auto other = load_setup(options.baseline, car);
+    if (!other) return refuse(other.error());
+    before = std::move(other->setup);
+  }
+  const auto now = evaluate(car, both->setup, {}, curve_samples);
+  if (!now) return refuse({fault_of(options.inputs, "", now.error().message, "a setup with which the car can stand")});
+  const auto usage = [](const std::string& line) {
+    std::cerr << line << "\n";
+    return wrong_usage;
+  };
+  RecipeOrder order;
+  order.end = options.axle == "front" ? End::front : End::rear;
+  order.most_parts = options.most;
+  order.results = static_cast<std::size_t>(options.results);
+  for (const auto& [list, hold] : {std::pair(&options.want, false), std::pair(&options.hold, true)})
+    for (const std::string& text : *list) {
+      const auto aim = parse_aim(text, hold, car, order.end, now->source);
+      if (!aim) return usage(fmt::format("{}: {}", hold ? "--hold" : "--want", aim.error()));
+      order.aims.push_back(*aim);
+    }
+  const std::vector<int> all = recipe_parts(car, order.end);
+  const auto index_of = [&](const std::string& id) -> int {
+    const int i = car.find_adjuster(id);
+    return std::find(all.begin(), all.end(), i) == all.end() ? -1 : i;
+  };
+  for (const auto* list : {&options.parts, &options.but})
+    for (const std::string& id : *list)
+      if (index_of(id) < 0) {
+        std::vector<std::string_view> known;
+        for (const int i : all) known.push_back(car.adjusters[static_cast<std::size_t>(i)].id);
+        return usage(fmt::format("--{}: found {}; allowed on the {} axle: {}", list == &options.parts ? "parts" : "but",
+                                 id, name_of(order.end), fmt::join(known, ", ")));
+      }
+  for (const int i : all) {
+    const std::string& id = car.adjusters[static_cast<std::size_t>(i)].id;
+    const auto in = [&](const std::vector<std::string>& list) {
+      return std::find(list.begin(), list.end(), id) != list.end();
+    };
+    if ((options.parts.empty() || in(options.parts)) && !in(options.but)) order.parts.push_back(i);
+  }
+  if (!options.box.empty()) {
+    order.box = parse_shim_box(options.box);
+    if (!order.box)
+      return usage(fmt::format("--box: found {}; allowed: thickness x number, such as 0.5x8 1x6", options.box));
+  }
+  const auto found = find_recipe(car, before, both->setup, order);
+  if (!found) return refuse({fault_of(options.inputs, "", found.error(), "a search that makes sense")});
+  if (options.format == Format::json) {
+    Json out{{"judged", found->judged}, {"allowed", found->allowed}, {"results", Json::array()}};
+    for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, order, r));
+    std::cout << out.dump(2) << "\n";
+  } else {
+    std::cout << fmt::format("all {} candidates judged, {} keep what is held\n", found->judged, found->allowed);
+    for (const RecipeResult& r : found->results) print(car, order, r);
+  }
+  if (!options.out.empty()) {
+    if (found->results.empty()) return usage("--out: no candidate keeps what is held; nothing was written");
+    Setup best = found->results.front().setup;
+    best.based_on = both->setup.name == "Kit" ? "" : both->setup.name;
+    best.name = fmt::format("{}, recipe", both->setup.name);
+    if (const auto written = replace_file(options.out, write_setup(best, car, {}), std::nullopt); !written)
+      return refuse({written.error()});
+  }
+  return done;
+}
+
+}  // namespace lowkite::calc

@@ -1,0 +1,70 @@
+#include "core/io/setup_family.hpp"
+
+#include <algorithm>
+#include <functional>
+#include <set>
+
+#include "core/io/atomic_file.hpp"
+#include "core/io/setup_file.hpp"
+
+namespace lowkite {
+
+namespace fs = std::filesystem;
+
+namespace {
+
+std::vector<FamilyMember> found_in(const Car& car, const std::vector<fs::path>& folders) {
+  std::set<fs::path> files;
+  for (const fs::path& folder : folders) {
+    std::error_code missing;
+    for (const auto& entry : fs::directory_iterator(folder, missing))
+      if (entry.path().filename().string().ends_with(".kite-setup.json"))
+        files.insert(fs::weakly_canonical(entry.path()));
+  }
+  std::vector<FamilyMember> all;
+  for (const fs::path& path : files)
+    if (auto file = load_setup(path, car)) all.push_back({std::move(file->setup), path});
+  std::stable_sort(all.begin(), all.end(),
+                   [](const FamilyMember& x, const FamilyMember& y) { return x.setup.name < y.setup.name; });
+  return all;
+}
+
+}  // namespace
+
+std::vector<FamilyMember> setup_family(const Car& car, const std::vector<fs::path>& folders) {
+  const std::vector<FamilyMember> found = found_in(car, folders);
+  const auto parent_of = [&](std::size_t i) {
+    for (std::size_t k = 0; k < found.size(); ++k)
+      if (k != i && found[k].setup.name == found[i].setup.based_on) return static_cast<int>(k);
+    return -1;
+  };
+  std::vector<int> parents;
+  for (std::size_t i = 0; i < found.size(); ++i) parents.push_back(parent_of(i));
+  // A ring of setups based on each other is opened where it is met first.
+  for (std::size_t i = 0; i < found.size(); ++i) {
+    std::size_t steps = 0;
+    for (int up = parents[i]; up >= 0 && steps <= found.size(); up = parents[static_cast<std::size_t>(up)]) ++steps;
+    if (steps > found.size()) parents[i] = -1;
+  }
+  std::vector<FamilyMember> family{{kit_setup(car), {}}};
+  const std::function<void(int, int, int)> add_children = [&](int of, int at, int depth) {
+    for (std::size_t i = 0; i < found.size(); ++i) {
+      if (parents[i] != of) continue;
+      family.push_back(found[i]);
+      family.back().parent = at;
+      family.back().depth = depth;
+      add_children(static_cast<int>(i), static_cast<int>(family.size()) - 1, depth + 1);
+    }
+  };
+  add_children(-1, 0, 1);
+  return family;
+}
+
+std::vector<int> line_to(const std::vector<FamilyMember>& family, int member) {
+  std::vector<int> line;
+  for (int i = member; i >= 0; i = family[static_cast<std::size_t>(i)].parent) line.push_back(i);
+  std::reverse(line.begin(), line.end());
+  return line;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,26 @@
+// The setups of a car in order: the kit, and each setup under the one it was made from.
+#pragma once
+
+#include <filesystem>
+#include <vector>
+
+#include "core/car/setup.hpp"
+
+namespace lowkite {
+
+struct FamilyMember {
+  Setup setup;
+  std::filesystem::path path;  ///< empty: the kit
+  int parent = -1;             ///< index in the family; the kit has none
+  int depth = 0;
+};
+
+/// Reads every setup for `car` in the folders (nothing below them; a folder named twice counts once). The kit comes
+/// first, then depth first each setup with those based on it, by name. One whose parent is not there, or that is its
+/// own ancestor, hangs on the kit. Files that cannot be read are passed over.
+std::vector<FamilyMember> setup_family(const Car& car, const std::vector<std::filesystem::path>& folders);
+
+/// From the kit down to `member`.
+std::vector<int> line_to(const std::vector<FamilyMember>& family, int member);
+
+}  // namespace lowkite

@@ -1,0 +1,294 @@
+// Recipes, comparing and the setups of a car in the window: searched beside it, stopped in the middle, taken over and
+// undone.
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QFile>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QToolButton>
+#include <QTreeWidget>
+
+#include "app/document/open_files.h"
+#include "app/plan/recipe_panel.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class Recipes : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    click(QStringLiteral("axle.1"));
+    click(QStringLiteral("beside.4"));
+    settle();
+    panel_ = find<RecipePanel>(QStringLiteral("recipe"));
+  }
+  void search() {
+    click(QStringLiteral("recipe.search"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 60000));
+  }
+  double rollCentre(const lowkite::Setup& setup) {
+    const auto v = evaluate(document().car(), setup, {}, 9);
+    EXPECT_TRUE(v);
+    return *find_figure("roll_centre")->read(v->source, End::rear, Side::left);
+  }
+  RecipePanel* panel_ = nullptr;
+};
+
+TEST_F(Recipes, WhatIsWantedIsFoundTakenOverAndUndone) {
+  const lowkite::Setup before = document().setup();
+  const double wanted = find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"))->value();
+  EXPECT_NEAR(wanted, rollCentre(before) + 1.0, 0.051) << "it starts with a millimetre more";
+  EXPECT_TRUE(find<QToolButton>(QStringLiteral("recipe.aim1.hold"))->isChecked());
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("recipe.try"))->isEnabled());
+  search();
+  ASSERT_TRUE(panel_->result());
+  EXPECT_EQ(panel_->result()->judged, panel_->result()->of);
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  ASSERT_GT(table->rowCount(), 0);
+  EXPECT_TRUE(table->item(0, 1)->text().contains(QStringLiteral("mm")));
+  table->setCurrentCell(0, 0);
+  EXPECT_TRUE(text(QStringLiteral("recipe.steps")).startsWith(QStringLiteral("1. Wheels off")));
+  click(QStringLiteral("recipe.try"));
+  settle();
+  EXPECT_EQ(document().setup(), panel_->result()->results.front().setup);
+  EXPECT_NEAR(rollCentre(document().setup()), wanted, 0.15);
+  EXPECT_EQ(document().baseline(), before) << "and the drawing compares with what was";
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(document().setup(), before);
+}
+
+TEST_F(Recipes, ASearchIsStoppedInTheMiddleAndTheWindowLives) {
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(panel_->busy());
+  EXPECT_EQ(find<QPushButton>(QStringLiteral("recipe.search"))->text(), QStringLiteral("Stop"));
+  // While it runs a part is stepped and the window follows.
+  click(QStringLiteral("beside.0"));
+  click(QStringLiteral("adjuster.rear_hub_shims.more"));
+  settle();
+  EXPECT_EQ(model().comparison()->changed->setup, document().setup());
+  click(QStringLiteral("beside.4"));
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 10000));
+  ASSERT_TRUE(panel_->result());
+  EXPECT_TRUE(panel_->result()->stopped);
+  EXPECT_LT(panel_->result()->judged, panel_->result()->of);
+  EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("not all were judged")));
+  EXPECT_EQ(find<QProgressBar>(QStringLiteral("recipe.progress"))->value(), 0);
+}
+
+TEST_F(Recipes, ClosingTheWindowWhileItSearchesIsHarmless) {
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
+  click(QStringLiteral("recipe.search"));
+  EXPECT_TRUE(panel_->busy());
+  window_.reset();
+  QTest::qWait(200);
+}
+
+TEST_F(Recipes, TheBoxIsKeptAndABoxThatIsNoneIsRefused) {
+  click(QStringLiteral("recipe.boxOnly"));
+  auto* box = find<QLineEdit>(QStringLiteral("recipe.box"));
+  ASSERT_TRUE(box->isEnabled());
+  box->setText(QStringLiteral("a few"));
+  click(QStringLiteral("recipe.search"));
+  EXPECT_FALSE(panel_->busy());
+  EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("found \"a few\"")));
+  box->setText(QStringLiteral("0.5x2"));
+  search();
+  ASSERT_TRUE(panel_->result());
+  const auto shims = panel_->result()->allowed;
+  click(QStringLiteral("recipe.boxOnly"));
+  search();
+  EXPECT_GT(panel_->result()->allowed, shims);
+  window_.reset();
+  window_ = newWindow();
+  EXPECT_EQ(window_->findChild<QLineEdit*>(QStringLiteral("recipe.box"))->text(), QStringLiteral("0.5x2"));
+}
+
+TEST_F(Recipes, PartsThatMayNotChangeDoNot) {
+  for (QAction* part : find<QMenu>(QStringLiteral("recipe.partMenu"))->actions())
+    if (part->text() != QStringLiteral("Camber link, inner ball")) part->setChecked(false);
+  EXPECT_TRUE(find<QToolButton>(QStringLiteral("recipe.parts"))->text().startsWith(QStringLiteral("1 of")));
+  search();
+  ASSERT_TRUE(panel_->result());
+  for (const RecipeResult& r : panel_->result()->results)
+    for (const RecipeChange& c : r.changes) EXPECT_EQ(c.adjuster, part("rear_link_inner_shims"));
+}
+
+TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
+  auto* menu = find<QMenu>(QStringLiteral("recipe.sameMenu"));
+  Q_EMIT menu->aboutToShow();
+  QAction* thicker = nullptr;
+  for (QAction* a : menu->actions())
+    if (a->menu() && a->text().contains(QStringLiteral("under the hub"))) thicker = a->menu()->actions().constLast();
+  ASSERT_NE(thicker, nullptr);
+  const double before = rollCentre(document().setup());
+  thicker->trigger();
+  settle();
+  EXPECT_GT(value("rear_hub_shims"), 0.5);
+  EXPECT_NEAR(find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"))->value(), before, 0.051);
+  search();
+  ASSERT_TRUE(panel_->result());
+  ASSERT_FALSE(panel_->result()->results.empty());
+  for (const RecipeResult& r : panel_->result()->results) {
+    EXPECT_EQ(r.setup.at_index(part("rear_hub_shims")).left, value("rear_hub_shims"));
+    for (const RecipeChange& c : r.changes) EXPECT_NE(c.adjuster, part("rear_hub_shims"));
+  }
+}
+
+TEST_F(Recipes, LinesComeAndGoAndTheOtherAxleHasItsOwn) {
+  click(QStringLiteral("recipe.more"));
+  ASSERT_NE(window_->findChild<QComboBox*>(QStringLiteral("recipe.aim2.figure")), nullptr);
+  click(QStringLiteral("recipe.aim2.remove"));
+  QTest::qWait(10);
+  EXPECT_EQ(window_->findChild<QComboBox*>(QStringLiteral("recipe.aim2.figure")), nullptr);
+  click(QStringLiteral("axle.0"));
+  settle();
+  auto* figures = find<QComboBox>(QStringLiteral("recipe.aim0.figure"));
+  EXPECT_GE(figures->findData(QByteArray("caster")), 0);
+  EXPECT_EQ(figures->currentData().toByteArray(), QByteArray("roll_centre"));
+}
+
+class Compares : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    window_->open(dataPath(QStringLiteral("setups/heron-carpet-final.kite-setup.json")));
+    settle();
+  }
+  QStringList column(const QString& table, int column) {
+    QStringList all;
+    const auto* t = find<QTableWidget>(table);
+    for (int row = 0; row < t->rowCount(); ++row)
+      if (const auto* item = t->item(row, column)) all << item->text();
+    return all;
+  }
+  void chooseIn(const QString& box, const QString& text) {
+    auto* b = find<QComboBox>(box);
+    int row = -1;
+    for (int i = 0; i < b->count(); ++i)
+      if (b->itemText(i).contains(text)) row = i;
+    ASSERT_GE(row, 0) << text.toStdString();
+    b->setCurrentIndex(row);
+    Q_EMIT b->activated(row);
+  }
+};
+
+TEST_F(Compares, PartsFiguresAndGaugesOfTwoSetupsOfTheCar) {
+  click(QStringLiteral("beside.5"));
+  chooseIn(QStringLiteral("compare.a"), QStringLiteral("Club evening"));
+  EXPECT_EQ(column(QStringLiteral("compare.table"), 0),
+            (QStringList{QStringLiteral("Front: camber link, inner ball"),
+                         QStringLiteral("Rear: camber link, inner ball"), QStringLiteral("Rear: droop screw")}));
+  EXPECT_EQ(column(QStringLiteral("compare.table"), 1).front(), QStringLiteral("2.5 mm"));
+  click(QStringLiteral("compare.page.1"));
+  auto* table = find<QTableWidget>(QStringLiteral("compare.table"));
+  int faint = 0, told = 0;
+  for (int row = 0; row < table->rowCount(); ++row)
+    if (const auto* item = table->item(row, 3)) {
+      const bool reason = item->toolTip().contains(QStringLiteral("no reading could tell"));
+      faint += reason;
+      told += !reason && !item->text().isEmpty();
+    }
+  EXPECT_GT(told, 10);
+  EXPECT_GT(faint, 0) << "small differences are there, with the reason";
+  const auto differing = table->rowCount();
+  click(QStringLiteral("compare.onlyDifferent"));
+  EXPECT_GT(table->rowCount(), differing);
+  click(QStringLiteral("compare.onlyDifferent"));
+  click(QStringLiteral("compare.page.2"));
+  EXPECT_TRUE(column(QStringLiteral("compare.table"), 0).join(QLatin1Char(' ')).contains(QStringLiteral("down-stop")));
+}
+
+TEST_F(Compares, BothAreShownInTheDrawingAndUndoneInOneStep) {
+  const lowkite::Setup before = document().setup();
+  click(QStringLiteral("beside.5"));
+  chooseIn(QStringLiteral("compare.a"), QStringLiteral("Asphalt"));
+  chooseIn(QStringLiteral("compare.b"), QStringLiteral("calmer"));
+  click(QStringLiteral("compare.take"));
+  settle();
+  EXPECT_EQ(document().baseline().name, "Asphalt, warm");
+  EXPECT_EQ(document().setup().name, "Carpet, calmer rear");
+  EXPECT_EQ(model().comparison()->baseline->setup.name, "Asphalt, warm");
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(document().setup(), before);
+  EXPECT_EQ(document().baseline(), before);
+}
+
+TEST_F(Compares, AnotherCarIsComparedByItsFigures) {
+  click(QStringLiteral("beside.5"));
+  chooseIn(QStringLiteral("compare.a"), QStringLiteral("Godwit TA"));
+  EXPECT_TRUE(text(QStringLiteral("compare.news")).contains(QStringLiteral("Two different cars")));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("compare.take"))->isEnabled());
+  click(QStringLiteral("compare.page.1"));
+  EXPECT_GT(find<QTableWidget>(QStringLiteral("compare.table"))->rowCount(), 20);
+}
+
+TEST_F(Compares, TheTreeOfSetupsTellsWhatChangedAndAPartsHistory) {
+  click(QStringLiteral("beside.6"));
+  auto* tree = find<QTreeWidget>(QStringLiteral("setups.tree"));
+  ASSERT_EQ(tree->topLevelItemCount(), 1);
+  EXPECT_EQ(tree->currentItem()->text(0), QStringLiteral("\u25C6 Carpet, final evening"));
+  EXPECT_EQ(tree->currentItem()->parent()->text(0), QStringLiteral("Carpet, calmer rear"));
+  EXPECT_EQ(tree->currentItem()->parent()->parent()->text(0), QStringLiteral("Club evening, carpet"));
+  EXPECT_EQ(column(QStringLiteral("setups.changes"), 0), QStringList{QStringLiteral("Front: camber link, inner ball")});
+  find<QTableWidget>(QStringLiteral("setups.changes"))->setCurrentCell(0, 0);
+  const QString history = text(QStringLiteral("setups.history"));
+  EXPECT_TRUE(history.contains(QStringLiteral("Kit 2 mm \u2192 Club evening, carpet 2.5 mm"))) << history.toStdString();
+  EXPECT_TRUE(history.endsWith(QStringLiteral("Carpet, final evening 2 mm"))) << history.toStdString();
+  // The neighbour is opened, and compared.
+  tree->setCurrentItem(tree->currentItem()->parent());
+  EXPECT_TRUE(find<QLineEdit>(QStringLiteral("setups.name"))->isReadOnly());
+  click(QStringLiteral("setups.baseline"));
+  EXPECT_EQ(document().baseline().name, "Carpet, calmer rear");
+  click(QStringLiteral("setups.compare"));
+  EXPECT_TRUE(find<QComboBox>(QStringLiteral("compare.a"))->currentText().contains(QStringLiteral("calmer")));
+  EXPECT_EQ(column(QStringLiteral("compare.table"), 0).size(), 1);
+  click(QStringLiteral("beside.6"));
+  tree->setCurrentItem(tree->topLevelItem(0));
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  click(QStringLiteral("setups.open"));
+  EXPECT_EQ(document().setup().name, "Kit");
+}
+
+TEST_F(Compares, WordsAreKeptWithTheSetupAndUndone) {
+  click(QStringLiteral("beside.6"));
+  auto* name = find<QLineEdit>(QStringLiteral("setups.name"));
+  name->setFocus();
+  name->selectAll();
+  QTest::keyClicks(name, QStringLiteral("Semi final"));
+  QTest::keyClick(name, Qt::Key_Return);
+  EXPECT_EQ(document().setup().name, "Semi final");
+  auto* why = find<QPlainTextEdit>(QStringLiteral("setups.why"));
+  why->setFocus();
+  why->selectAll();
+  QTest::keyClicks(why, QStringLiteral("Less grip"));
+  name->setFocus();
+  EXPECT_EQ(document().setup().notes, "Less grip");
+  click(QStringLiteral("undo"));
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(document().setup().name, "Carpet, final evening");
+  EXPECT_EQ(name->text(), QStringLiteral("Carpet, final evening"));
+}
+
+TEST_F(Compares, ACopyUnderANewNameKnowsWhatItWasMadeFrom) {
+  const QString copy = folder_.filePath(QStringLiteral("rain.kite-setup.json"));
+  click(QStringLiteral("adjuster.front_link_inner_shims.more"));
+  ASSERT_TRUE(window_->saveTo(copy));
+  EXPECT_EQ(document().setup().name, "rain");
+  EXPECT_EQ(document().setup().based_on, "Carpet, final evening");
+  click(QStringLiteral("beside.6"));
+  auto* tree = find<QTreeWidget>(QStringLiteral("setups.tree"));
+  EXPECT_EQ(tree->currentItem()->text(0), QStringLiteral("\u25C6 rain"));
+  EXPECT_EQ(tree->currentItem()->parent()->text(0), QStringLiteral("Carpet, final evening"));
+}
+
+}  // namespace
+}  // namespace lowkite::app
