@@ -31,7 +31,14 @@ int main(int argc, char** argv) {
   const QCommandLineOption grab(QStringLiteral("grab"),
                                 QApplication::translate("main", "Write pictures of the main views into DIR and end."),
                                 QStringLiteral("DIR"));
-  parser.addOptions({demo, dark, grab});
+  const QCommandLineOption drawing(
+      QStringLiteral("drawing"),
+      QApplication::translate("main", "Write the front view of an axle as FILE (.svg or .pdf) and end."),
+      QStringLiteral("FILE"));
+  const QCommandLineOption axle(QStringLiteral("axle"),
+                                QApplication::translate("main", "Which axle to draw: front (the default) or rear."),
+                                QStringLiteral("AXLE"), QStringLiteral("front"));
+  parser.addOptions({demo, dark, grab, drawing, axle});
   parser.process(app);
   const QStringList files = parser.positionalArguments();
   if (files.size() > 2) {
@@ -40,7 +47,7 @@ int main(int argc, char** argv) {
   }
 
   const QString dataFolder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
-  const bool grabbing = parser.isSet(grab);
+  const bool grabbing = parser.isSet(grab) || parser.isSet(drawing);
   if (grabbing) QStandardPaths::setTestModeEnabled(true);  // the racer's settings stay out of the pictures
   const bool startDark = !grabbing && (parser.isSet(dark) || QSettings().value(QStringLiteral("look/dark")).toBool());
   applyTheme(app, startDark ? Shade::dark : Shade::light);
@@ -48,6 +55,8 @@ int main(int argc, char** argv) {
   const QTemporaryDir clean;
   MainWindow window(grabbing ? clean.path() : dataFolder + QStringLiteral("/autosave"));
   if (startDark) window.setShade(Shade::dark);
+  if (parser.isSet(drawing))
+    return drawTo(window, files, parser.value(axle) == QLatin1String("rear"), parser.value(drawing)) ? 0 : 1;
   if (grabbing) return grabScreens(window, parser.value(grab)) ? 0 : 1;
 
   if (!files.isEmpty())

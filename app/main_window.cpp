@@ -25,6 +25,8 @@
 #include "app/shared/bench_tools.h"
 #include "app/shared/fault_panel.h"
 #include "app/shared/segmented.h"
+#include "core/io/atomic_file.hpp"
+#include "core/io/setup_table.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -90,6 +92,9 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {},
                                         tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
   };
+  askTablePath = [this] {
+    return QFileDialog::getOpenFileName(this, tr("A setup as a table"), {}, tr("Tables (*.csv *.txt)"));
+  };
   askSavePath = [this](const QString& suggestion) {
     return QFileDialog::getSaveFileName(this, tr("Save the setup"), suggestion, tr("Setups (*.kite-setup.json)"));
   };
@@ -135,6 +140,10 @@ void MainWindow::makeFileMenu() {
   sheet->addAction(tr("PDF, A4..."), this, [this] { exportSheet(QPageSize::A4); });
   sheet->addAction(tr("PDF, Letter..."), this, [this] { exportSheet(QPageSize::Letter); });
   sheet->addAction(tr("Print..."), QKeySequence::Print, this, &MainWindow::printSheet);
+  QMenu* table = menu->addMenu(tr("Setup as a &table"));
+  table->setObjectName(QStringLiteral("menu.table"));
+  table->addAction(tr("Export CSV..."), this, &MainWindow::exportTable);
+  table->addAction(tr("Import CSV..."), this, &MainWindow::importTable);
   QMenu* drawing = menu->addMenu(tr("&Drawing on show"));
   drawing->setObjectName(QStringLiteral("menu.drawing"));
   drawing->addAction(tr("SVG..."), this, [this] { exportDrawing(QStringLiteral("svg")); });
@@ -359,6 +368,33 @@ void MainWindow::exportDrawing(const QString& suffix) {
   if (!document_.hasCar()) return;
   if (const QString path = askExportPath(tr("drawing.%1").arg(suffix)); !path.isEmpty())
     told(plan_->writeDrawing(path), path);
+}
+
+void MainWindow::exportTable() {
+  if (!document_.hasCar()) return;
+  const QString path = askExportPath(tr("setup.csv"));
+  if (path.isEmpty()) return;
+  told(
+      replace_file(path.toStdString(), write_setup_table(document_.setup(), document_.car()), std::nullopt).has_value(),
+      path);
+}
+
+void MainWindow::importTable() {
+  if (!document_.hasCar()) return;
+  const QString path = askTablePath();
+  if (path.isEmpty()) return;
+  const std::string name = QFileInfo(path).fileName().toStdString();
+  const auto text = read_file(path.toStdString());
+  const auto setup = text ? read_setup_table(*text, name, document_.car()) : tl::unexpected(Faults{text.error()});
+  if (!setup) {
+    faults_->show(setup.error());
+    return;
+  }
+  faults_->hide();
+  Setup taken = *setup;
+  taken.based_on = document_.setup().based_on;
+  document_.putSetup(taken, tr("Import %1").arg(QFileInfo(path).fileName()));
+  banner_->tell(tr("%1 was taken over as one change: Undo brings back what was.").arg(QFileInfo(path).fileName()));
 }
 
 void MainWindow::offerRecovery() {

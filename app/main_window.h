@@ -70,6 +70,7 @@ class MainWindow : public QMainWindow {
   std::function<QString(const QString& suggestion)> askSavePath;
   /// Where a sheet or drawing goes; the suffix is that of the kind.
   std::function<QString(const QString& suggestion)> askExportPath;
+  std::function<QString()> askTablePath;
   std::function<bool(QPrinter&)> askPrinter;
 
  protected:
@@ -89,6 +90,8 @@ class MainWindow : public QMainWindow {
   void exportSheet(QPageSize::PageSizeId page);
   void printSheet();
   void exportDrawing(const QString& suffix);
+  void exportTable();
+  void importTable();
   void told(bool written, const QString& path);
 
   Document document_;

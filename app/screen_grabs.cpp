@@ -1,5 +1,7 @@
 #include "app/screen_grabs.h"
 
+#include <cstdio>
+
 #include <QApplication>
 #include <QDir>
 #include <QDoubleSpinBox>
@@ -240,6 +242,21 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   grab(QStringLiteral("faults"));
   window.faultPanel().hide();
   return good;
+}
+
+bool drawTo(MainWindow& window, const QStringList& files, bool rear, const QString& path) {
+  auto opened = files.isEmpty() ? openDemo() : openFiles(files);
+  if (!opened) {
+    for (const Fault& f : opened.error()) std::fprintf(stderr, "%s\n", f.line().c_str());
+    return false;
+  }
+  window.show();
+  window.take(std::move(opened));
+  window.plan().model().setEnd(rear ? End::rear : End::front);
+  settle(window);
+  if (window.plan().writeDrawing(path)) return true;
+  std::fprintf(stderr, "%s could not be written\n", qPrintable(path));
+  return false;
 }
 
 }  // namespace lowkite::app

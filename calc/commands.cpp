@@ -11,6 +11,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/io/setup_table.hpp"
 #include "core/plan/comparison.hpp"
 
 namespace lowkite::calc {
@@ -103,6 +104,24 @@ int corner(const CornerOptions& options) {
     }
   if (options.format == Format::json) std::cout << Json{{"rows", rows}}.dump(2) << "\n";
   return faults.empty() ? done : refuse(faults);
+}
+
+int convert(const Inputs& inputs) {
+  const std::filesystem::path path = inputs.setup;
+  if (path.extension() != ".csv") {
+    const auto both = load(inputs);
+    if (!both) return refuse(both.error());
+    std::cout << write_setup_table(both->setup, both->car);
+    return done;
+  }
+  const auto car = load_car(inputs.car);
+  if (!car) return refuse(car.error());
+  const auto text = read_file(path);
+  if (!text) return refuse({text.error()});
+  const auto setup = read_setup_table(*text, path.filename().string(), *car);
+  if (!setup) return refuse(setup.error());
+  std::cout << write_setup(*setup, *car, {});
+  return done;
 }
 
 }  // namespace lowkite::calc

@@ -76,6 +76,8 @@ int sweep(const SweepOptions& options);
 int sensitivity(const SensitivityOptions& options);
 int compare(const CompareOptions& options);
 int recipe(const RecipeOptions& options);
+/// A setup file as a table, or a table as a setup file, on standard output.
+int convert(const Inputs& inputs);
 int check(const Inputs& inputs, Format format);
 
 }  // namespace lowkite::calc

@@ -102,6 +102,12 @@ int main(int argc, char** argv) {
   recipe_command->add_option("--out", recipe_options.out, "Write the best result as a setup file");
   recipe_command->add_flag("--json", as_json, "As JSON");
 
+  Inputs convert_inputs;
+  auto* convert_command = app.add_subcommand(
+      "convert", "A setup file as a table (CSV), or such a table as a setup file, on standard output");
+  convert_command->add_option("CAR", convert_inputs.car, "Car file")->required();
+  convert_command->add_option("SETUP", convert_inputs.setup, "Setup file (.json) or table (.csv)")->required();
+
   Inputs check_inputs;
   auto* check_command = app.add_subcommand("check", "What cannot be right about a car as it is set up");
   add_inputs(check_command, check_inputs);
@@ -126,6 +132,7 @@ int main(int argc, char** argv) {
     recipe_options.format = as_json ? Format::json : Format::text;
     return recipe(recipe_options);
   }
+  if (*convert_command) return convert(convert_inputs);
   if (*check_command) return check(check_inputs, as_json ? Format::json : Format::text);
   if (*sweep_command) {
     sweep_options.format = as_json ? Format::json : Format::csv;

@@ -23,6 +23,8 @@
 
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
+#include "core/io/csv.hpp"
+#include "core/io/json_document.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -119,7 +121,7 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   out->setText(tr("Export"));
   out->setPopupMode(QToolButton::InstantPopup);
   auto* menu = new QMenu(out);
-  for (const char* suffix : {"csv", "svg", "png"})
+  for (const char* suffix : {"csv", "json", "svg", "png"})
     menu->addAction(QString::fromLatin1(suffix).toUpper(), this,
                     [this, suffix] { exportAs(QString::fromLatin1(suffix)); });
   out->setMenu(menu);
@@ -360,6 +362,24 @@ bool CurvePanel::exportCsv(const QString& path) {
   return file.open(QIODevice::WriteOnly) && file.write(asCsv().toUtf8()) > 0 && file.commit();
 }
 
+QString CurvePanel::asJson() const {
+  // The same table, one list a column; a place without a value is null.
+  const CsvRows rows = parse_csv(asCsv().toStdString(), ',');
+  Json j = Json::object();
+  for (std::size_t column = 0; column < rows.front().size(); ++column) {
+    Json values = Json::array();
+    for (std::size_t row = 1; row < rows.size(); ++row)
+      values.push_back(rows[row][column].empty() ? Json(nullptr) : Json::parse(rows[row][column]));
+    j[rows.front()[column]] = std::move(values);
+  }
+  return QString::fromStdString(j.dump(1)) + QLatin1Char('\n');
+}
+
+bool CurvePanel::exportJson(const QString& path) {
+  QSaveFile file(path);
+  return file.open(QIODevice::WriteOnly) && file.write(asJson().toUtf8()) > 0 && file.commit();
+}
+
 bool CurvePanel::exportSvg(const QString& path) {
   QSaveFile file(path);
   if (!file.open(QIODevice::WriteOnly)) return false;
@@ -391,9 +411,10 @@ bool CurvePanel::exportPng(const QString& path) {
 void CurvePanel::exportAs(const QString& suffix) {
   const QString path = askPath(suffix);
   if (path.isEmpty()) return;
-  const bool good = suffix == QLatin1String("csv")   ? exportCsv(path)
-                    : suffix == QLatin1String("svg") ? exportSvg(path)
-                                                     : exportPng(path);
+  const bool good = suffix == QLatin1String("csv")    ? exportCsv(path)
+                    : suffix == QLatin1String("json") ? exportJson(path)
+                    : suffix == QLatin1String("svg")  ? exportSvg(path)
+                                                      : exportPng(path);
   Q_EMIT told(good ? tr("The curves are in %1.").arg(path)
                    : tr("%1 could not be written. Choose a folder that can be written to.").arg(path));
 }

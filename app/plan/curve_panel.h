@@ -33,6 +33,8 @@ class CurvePanel : public QWidget {
 
   /// What is drawn, as numbers: x, then baseline, as changed and after re-set of each plot.
   [[nodiscard]] QString asCsv() const;
+  [[nodiscard]] QString asJson() const;
+  bool exportJson(const QString& path);
   bool exportCsv(const QString& path);
   bool exportSvg(const QString& path);
   bool exportPng(const QString& path);

@@ -33,6 +33,7 @@
 #include "app/plan/sensitivity_panel.h"
 #include "app/plan/setups_panel.h"
 #include "app/plan/steering_panel.h"
+#include "app/shared/scrolled.h"
 #include "app/shared/segmented.h"
 
 namespace lowkite::app {
@@ -155,7 +156,7 @@ QWidget* PlanWorkspace::makeRight() {
   besidePages_->addWidget(new CheckPanel(model_, besidePages_));
   auto* compare = new ComparePanel(model_, besidePages_);
   auto* setups = new SetupsPanel(model_, besidePages_);
-  besidePages_->addWidget(new RecipePanel(model_, besidePages_));
+  besidePages_->addWidget(scrolled(new RecipePanel(model_, besidePages_), besidePages_));
   besidePages_->addWidget(compare);
   besidePages_->addWidget(setups);
   connect(setups, &SetupsPanel::compareWanted, this, [this, compare](const QString& path) {

@@ -25,6 +25,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/shared/scrolled.h"
 #include "app/shared/tables.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
@@ -73,9 +74,13 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 8, 8, 6);
   column->setSpacing(5);
-  aimColumn_ = new QVBoxLayout;
+  // Three lines are on show; more are scrolled to, and the steps of a result likewise.
+  auto* lines = new QWidget(this);
+  aimColumn_ = new QVBoxLayout(lines);
+  aimColumn_->setContentsMargins(0, 0, 0, 0);
   aimColumn_->setSpacing(3);
-  column->addLayout(aimColumn_);
+  aimScroll_ = scrolled(lines, this);
+  column->addWidget(aimScroll_);
 
   auto* more = new QPushButton(tr("One more figure"), this);
   more->setObjectName(QStringLiteral("recipe.more"));
@@ -152,6 +157,8 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   table_->setObjectName(QStringLiteral("recipe.table"));
   dressTable(*table_, {{tr("Change")}, {tr("gives"), 86}, {tr("work"), 58}});
   table_->setWordWrap(false);
+  table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
+  table_->setMinimumHeight(84);
   connect(table_, &QTableWidget::currentCellChanged, this, &RecipePanel::showSteps);
   connect(table_, &QTableWidget::cellDoubleClicked, this, &RecipePanel::tryResult);
   column->addWidget(table_, 1);
@@ -159,7 +166,10 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   steps_->setObjectName(QStringLiteral("recipe.steps"));
   steps_->setWordWrap(true);
   steps_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  column->addWidget(steps_);
+  steps_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  auto* stepScroll = scrolled(steps_, this);
+  stepScroll->setFixedHeight(84);
+  column->addWidget(stepScroll);
   try_ = new QPushButton(tr("Take it over into the setup"), this);
   try_->setObjectName(QStringLiteral("recipe.try"));
   try_->setMinimumHeight(40);
@@ -275,6 +285,7 @@ void RecipePanel::addAim() {
       if (r.box == box) figureChosen(r);
   });
   aims_.push_back(row);
+  fitAims();
   if (shownCar_) fillFigures(aims_.back());
 }
 
@@ -282,6 +293,12 @@ void RecipePanel::removeAim(QWidget* box) {
   if (aims_.size() < 2) return;
   std::erase_if(aims_, [&](const AimRow& r) { return r.box == box; });
   box->deleteLater();
+  fitAims();
+}
+
+void RecipePanel::fitAims() {
+  const int lines = std::min(3, static_cast<int>(aims_.size()));
+  aimScroll_->setFixedHeight(lines * (targetHeight + 6));
 }
 
 void RecipePanel::fillFigures(AimRow& row) {
@@ -511,7 +528,7 @@ void RecipePanel::showSteps() {
   const bool any = result_ && row >= 0 && row < static_cast<int>(result_->results.size());
   try_->setEnabled(any);
   if (!any) {
-    steps_->clear();
+    steps_->setText(tr("Choose a result: its steps stand here in bench order."));
     return;
   }
   const RecipeResult& r = result_->results[static_cast<std::size_t>(row)];

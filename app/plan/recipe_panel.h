@@ -20,6 +20,7 @@ class QLineEdit;
 class QMenu;
 class QProgressBar;
 class QPushButton;
+class QScrollArea;
 class QTableWidget;
 class QToolButton;
 class QVBoxLayout;
@@ -52,6 +53,7 @@ class RecipePanel : public QFrame {
   };
   void addAim();
   void removeAim(QWidget* box);
+  void fitAims();
   void fillFigures(AimRow& row);
   void figureChosen(const AimRow& row);
   [[nodiscard]] std::optional<double> present(const FigureSpec& figure) const;
@@ -70,6 +72,7 @@ class RecipePanel : public QFrame {
   void tryResult();
 
   PlanModel& model_;
+  QScrollArea* aimScroll_;
   QVBoxLayout* aimColumn_;
   std::vector<AimRow> aims_;
   QToolButton* parts_;

@@ -41,8 +41,8 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   tree_->setIndentation(16);
   tree_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   connect(tree_, &QTreeWidget::currentItemChanged, this, &SetupsPanel::showChosen);
-  tree_->setMinimumHeight(178);
-  column->addWidget(tree_, 3);
+  tree_->setMinimumHeight(64);
+  column->addWidget(tree_, 5);
   const auto field = [&](const QString& name, const QString& hint) {
     auto* line = new QLineEdit(this);
     line->setObjectName(name);
@@ -77,7 +77,8 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   changes_->setObjectName(QStringLiteral("setups.changes"));
   dressTable(*changes_, {{tr("Part")}, {tr("was"), 92, Qt::AlignRight}, {tr("is"), 92, Qt::AlignRight}});
   connect(changes_, &QTableWidget::currentCellChanged, this, &SetupsPanel::showHistory);
-  column->addWidget(changes_, 3);
+  changes_->setMinimumHeight(44);
+  column->addWidget(changes_, 4);
   history_ = new QLabel(this);
   history_->setObjectName(QStringLiteral("setups.history"));
   history_->setWordWrap(true);

@@ -15,6 +15,7 @@
 
 #include "app/document/open_files.h"
 #include "app/plan/recipe_panel.h"
+#include "app/shared/fault_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -276,6 +277,29 @@ TEST_F(Compares, WordsAreKeptWithTheSetupAndUndone) {
   click(QStringLiteral("undo"));
   EXPECT_EQ(document().setup().name, "Carpet, final evening");
   EXPECT_EQ(name->text(), QStringLiteral("Carpet, final evening"));
+}
+
+TEST_F(Compares, ASetupGoesToATableAndComesBackAsOneChange) {
+  const QString path = folder_.filePath(QStringLiteral("table.csv"));
+  window_->askExportPath = [&](const QString&) { return path; };
+  window_->askTablePath = [&] { return path; };
+  const auto actions = find<QMenu>(QStringLiteral("menu.table"))->actions();
+  const lowkite::Setup before = document().setup();
+  actions[0]->trigger();
+  ASSERT_TRUE(QFile::exists(path));
+  click(QStringLiteral("adjuster.front_link_inner_shims.more"));
+  actions[1]->trigger();
+  EXPECT_EQ(document().setup(), before);
+  click(QStringLiteral("undo"));
+  EXPECT_NE(document().setup(), before);
+  QFile file(path);
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+  file.write("part,left\nfront_link_inner_shims,plenty\n");
+  file.close();
+  const lowkite::Setup now = document().setup();
+  actions[1]->trigger();
+  EXPECT_TRUE(window_->faultPanel().isVisible());
+  EXPECT_EQ(document().setup(), now) << "nothing is lost";
 }
 
 TEST_F(Compares, ACopyUnderANewNameKnowsWhatItWasMadeFrom) {

@@ -14,6 +14,7 @@
 
 #include "core/bench/gauges.hpp"
 #include "core/io/atomic_file.hpp"
+#include "core/io/car_file.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
@@ -311,6 +312,20 @@ TEST(Recipe, WritesTheBestAsASetupThatHoldsWhatWasHeld) {
   EXPECT_NEAR(of(figure(best.string(), "droop")), of(figure(carpet, "droop")), 0.1);
   EXPECT_EQ(Json::parse(*read_file(best))["based_on"], "Club evening, carpet");
   fs::remove(best);
+}
+
+TEST(Convert, TakesASetupToATableAndBack) {
+  const Outcome table = calc("convert " + heron + " " + carpet);
+  ASSERT_EQ(table.status, 0) << table.err;
+  const fs::path csv = fs::temp_directory_path() / "lowkite-table.csv";
+  std::ofstream(csv) << table.out;
+  const Outcome back = calc("convert " + heron + " " + csv.string());
+  ASSERT_EQ(back.status, 0) << back.err;
+  const auto car = load_car(heron);
+  EXPECT_EQ(read_setup(back.out, "back", *car)->setup, load_setup(carpet, *car)->setup);
+  std::ofstream(csv) << "part,left\nnothing,1\n";
+  EXPECT_EQ(calc("convert " + heron + " " + csv.string()).status, 1);
+  fs::remove(csv);
 }
 
 TEST(Recipe, RefusesWhatIsNoOrder) {

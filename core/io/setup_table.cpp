@@ -1,0 +1,93 @@
+#include "core/io/setup_table.hpp"
+
+#include <algorithm>
+#include <array>
+#include <charconv>
+#include <map>
+
+#include <fmt/format.h>
+
+#include "core/io/csv.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr std::array<const char*, 4> words{"name", "date", "track", "notes"};
+
+std::string cell(const Json& value) {
+  return value.is_string() ? value.get<std::string>() : value.dump();
+}
+
+/// "2,5" and "2.5" alike; none when it is no number.
+std::optional<double> number_in(std::string text) {
+  std::replace(text.begin(), text.end(), ',', '.');
+  double v = 0.0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
+  return error == std::errc() && end == text.data() + text.size() ? std::optional(v) : std::nullopt;
+}
+
+/// As the setup file would have it: a position's label, or a number.
+Json value_in(const Car& car, const std::string& part, const std::string& text) {
+  const int i = car.find_adjuster(part);
+  if (i >= 0 && car.adjusters[static_cast<std::size_t>(i)].positions()) return text;
+  const auto v = number_in(text);
+  return v ? Json(*v) : Json(text);
+}
+
+}  // namespace
+
+std::string write_setup_table(const Setup& setup, const Car& car) {
+  std::string text = csv_row({"part", "name", "axle", "left", "right"});
+  for (const auto& [key, value] : {std::pair("name", &setup.name), std::pair("date", &setup.date),
+                                   std::pair("track", &setup.track), std::pair("notes", &setup.notes)})
+    if (!value->empty()) text += csv_row({key, "", "", *value, ""});
+  for (const End end : both_ends) {
+    const std::string height = fmt::format("{}", setup.ride_height_mm[at(end)]);
+    text += csv_row({"ride_height_mm", "ride height, mm", std::string(name_of(end)), height, height});
+  }
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    text += csv_row({a.id, a.name, a.steering ? "steering" : std::string(name_of(a.end)),
+                     cell(value_to_json(a, setup.values[i].left)), cell(value_to_json(a, setup.values[i].right))});
+  }
+  return text;
+}
+
+tl::expected<Setup, Faults> read_setup_table(const std::string& text, const std::string& file, const Car& car) {
+  const CsvRows rows = parse_csv(text, csv_delimiter(text));
+  std::map<std::string, std::size_t> columns;
+  if (!rows.empty())
+    for (std::size_t i = 0; i < rows[0].size(); ++i) columns.emplace(rows[0][i], i);
+  for (const char* needed : {"part", "left"})
+    if (!columns.contains(needed))
+      return tl::unexpected(Faults{{file, "the heading", fmt::format("no column \"{}\"", needed),
+                                    "columns part, axle, left, right in the first row"}});
+  Json j{{"format", "lowkite-setup"}, {"version", newest_setup_version}, {"car", car.id}, {"name", car.name}};
+  for (const End end : both_ends) j["ride_height_mm"][std::string(name_of(end))] = car.kit_ride_height_mm[at(end)];
+  j["values"] = Json::object();
+  for (std::size_t r = 1; r < rows.size(); ++r) {
+    const auto field = [&](const char* column) -> std::string {
+      const auto at_column = columns.find(column);
+      return at_column == columns.end() || at_column->second >= rows[r].size() ? "" : rows[r][at_column->second];
+    };
+    const std::string part = field("part");
+    const std::string left = field("left");
+    const std::string right = field("right");
+    if (std::find(words.begin(), words.end(), part) != words.end()) {
+      j[part] = left;
+    } else if (part == "ride_height_mm") {
+      const auto v = number_in(left);
+      j["ride_height_mm"][field("axle")] = v ? Json(*v) : Json(left);
+    } else if (!part.empty() && !(left.empty() && right.empty())) {
+      if (right.empty() || right == left)
+        j["values"][part] = value_in(car, part, left);
+      else
+        j["values"][part] = {{"left", value_in(car, part, left)}, {"right", value_in(car, part, right)}};
+    }
+  }
+  auto setup = read_setup(j.dump(), file, car);
+  if (!setup) return tl::unexpected(setup.error());
+  return std::move(setup->setup);
+}
+
+}  // namespace lowkite

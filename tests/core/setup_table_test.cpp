@@ -1,0 +1,67 @@
+// Tables for spreadsheets: RFC 4180's rules of quoting, and setups there and back.
+#include <gtest/gtest.h>
+
+#include "core/io/csv.hpp"
+#include "core/io/setup_table.hpp"
+#include "tests/core/samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+TEST(Csv, FollowsRfc4180) {
+  // RFC 4180, section 2, rules 5 to 7: quotes, line breaks and commas inside quotes, a doubled quote for one.
+  const CsvRows rows = parse_csv("aaa,\"b \r\nbb\",ccc\r\nzzz,\"y\"\"y\",\"x,x\"\r\n", ',');
+  EXPECT_EQ(rows, (CsvRows{{"aaa", "b \r\nbb", "ccc"}, {"zzz", "y\"y", "x,x"}}));
+  std::string text;
+  for (const auto& row : rows) text += csv_row(row);
+  EXPECT_EQ(parse_csv(text, ','), rows);
+}
+
+TEST(Csv, TakesWhatSpreadsheetsWrite) {
+  EXPECT_EQ(csv_delimiter("a;b;c\n1,5;2;3"), ';');
+  EXPECT_EQ(csv_delimiter("a\tb"), '\t');
+  EXPECT_EQ(csv_delimiter("a,b\nx;y;z;w"), ',');
+  EXPECT_EQ(csv_delimiter("\"a,b,c\";d"), ';') << "1,5 in a field parts nothing";
+  EXPECT_EQ(parse_csv("\xEF\xBB\xBFname,lap\n\n,,\nx,1", ','), (CsvRows{{"name", "lap"}, {"x", "1"}}));
+  EXPECT_TRUE(parse_csv("", ',').empty());
+}
+
+class SetupTable : public testing::Test {
+ protected:
+  Car car_ = touring();
+};
+
+TEST_F(SetupTable, ComesBackAsItWas) {
+  CarSetup s = kit_setup(car_);
+  s.name = "Wet, \"Sunday\"";
+  s.notes = "two\nlines";
+  s.ride_height_mm = {5.25, 5.75};
+  s.at_index(car_.find_adjuster("front_camber_link")) = {0.125, -0.25};
+  s.at_index(car_.find_adjuster("rear_shock_upper_hole")) = {2.0, 2.0};
+  const auto back = read_setup_table(write_setup_table(s, car_), "t.csv", car_);
+  ASSERT_TRUE(back) << back.error().front().line();
+  EXPECT_EQ(*back, s);
+}
+
+TEST_F(SetupTable, ReadsDecimalCommasAndColumnsInAnyOrder) {
+  const auto s = read_setup_table("left;part;comment\n2,5;front_link_inner_shims;more\n", "t.csv", car_);
+  ASSERT_TRUE(s) << s.error().front().line();
+  const int i = car_.find_adjuster("front_link_inner_shims");
+  EXPECT_EQ(s->at_index(i), (Setting{2.5, 2.5}));
+  EXPECT_EQ(s->at_index(car_.find_adjuster("rear_arm_shims")),
+            kit_setup(car_).at_index(car_.find_adjuster("rear_arm_shims")));
+}
+
+TEST_F(SetupTable, SaysEveryFault) {
+  const auto headless = read_setup_table("a,b\n1,2\n", "t.csv", car_);
+  ASSERT_FALSE(headless);
+  EXPECT_EQ(headless.error().front().place, "the heading");
+  const auto wrong = read_setup_table(
+      "part,left,right\nno_such_part,1,1\nfront_link_inner_shims,much,2\nride_height_mm,tall,\n", "t.csv", car_);
+  ASSERT_FALSE(wrong);
+  for (const Fault& f : wrong.error()) EXPECT_EQ(f.file, "t.csv");
+  EXPECT_FALSE(read_setup_table("", "t.csv", car_));
+}
+
+}  // namespace
+}  // namespace lowkite::test
