@@ -69,11 +69,19 @@ struct RecipeOptions {
   Format format = Format::text;
 };
 
+struct LoadOptions {
+  Inputs inputs;
+  double lateral_g = 0.0;
+  double longitudinal_g = 0.0;
+  Format format = Format::text;
+};
+
 int validate(const std::vector<std::string>& files);
 int report(const Inputs& inputs, Format format);
 int corner(const CornerOptions& options);
 int sweep(const SweepOptions& options);
 int sensitivity(const SensitivityOptions& options);
+int load_car_on_springs(const LoadOptions& options);
 int compare(const CompareOptions& options);
 int recipe(const RecipeOptions& options);
 /// A setup file as a table, or a table as a setup file, on standard output.

@@ -102,6 +102,15 @@ int main(int argc, char** argv) {
   recipe_command->add_option("--out", recipe_options.out, "Write the best result as a setup file");
   recipe_command->add_flag("--json", as_json, "As JSON");
 
+  LoadOptions load_options;
+  auto* load_command = app.add_subcommand("load", "The car on its springs: weights, attitude, collars");
+  add_inputs(load_command, load_options.inputs);
+  load_command->add_option("--lateral", load_options.lateral_g, "g, positive to the left as in a left turn")
+      ->check(CLI::Range(-5.0, 5.0));
+  load_command->add_option("--longitudinal", load_options.longitudinal_g, "g, positive speeding up, negative braking")
+      ->check(CLI::Range(-5.0, 5.0));
+  load_command->add_flag("--json", as_json, "As JSON");
+
   Inputs convert_inputs;
   auto* convert_command = app.add_subcommand(
       "convert", "A setup file as a table (CSV), or such a table as a setup file, on standard output");
@@ -131,6 +140,10 @@ int main(int argc, char** argv) {
   if (*recipe_command) {
     recipe_options.format = as_json ? Format::json : Format::text;
     return recipe(recipe_options);
+  }
+  if (*load_command) {
+    load_options.format = as_json ? Format::json : Format::text;
+    return load_car_on_springs(load_options);
   }
   if (*convert_command) return convert(convert_inputs);
   if (*check_command) return check(check_inputs, as_json ? Format::json : Format::text);

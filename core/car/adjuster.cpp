@@ -41,8 +41,12 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::shock_compressed:
     case Size::spring_rate:
     case Size::spring_free:
+    case Size::spring_rate_2:
+    case Size::spring_transition:
+    case Size::heave_rate:
       return attachment::shock_lower;
     case Size::bar_link:
+    case Size::bar_wire:
       return attachment::bar_arm;
     case Size::shaft_length:
       return attachment::shaft_joint;

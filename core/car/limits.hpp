@@ -61,6 +61,7 @@ struct BarHolder {
   double pivot_x_mm = 0.0;
   double pivot_z_mm = 0.0;
   double play_mm = 0.0;
+  double wire_length_mm = 0.0;  ///< of wire that twists, between its arms; 0 = not described
 };
 
 /// Nearest distance between two segments, mm (Ericson, Real-Time Collision Detection, 5.1.9; from memory).

@@ -27,6 +27,10 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"spring_rate_n_per_mm", Size::spring_rate},
     {"spring_free_mm", Size::spring_free},
     {"bar_link_mm", Size::bar_link},
+    {"bar_wire_mm", Size::bar_wire},
+    {"spring_rate_2_n_per_mm", Size::spring_rate_2},
+    {"spring_transition_mm", Size::spring_transition},
+    {"heave_rate_n_per_mm", Size::heave_rate},
 }};
 
 template <class Specs>
@@ -244,7 +248,8 @@ class CarReader {
     axle.unsprung_kg = j.value("unsprung_g", 0.0) / 1000.0;
     if (const auto bar = j.find("bar"); bar != j.end())
       axle.bar =
-          BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(), bar->value("play_mm", 0.0)};
+          BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(), bar->value("play_mm", 0.0),
+                    bar->value("wire_length_mm", 0.0)};
     axle.travel = {j["travel"]["bump_mm"].get<double>(), j["travel"]["droop_mm"].get<double>()};
     read_points(end, j, name, axle);
   }

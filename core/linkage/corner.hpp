@@ -97,14 +97,18 @@ enum class Size : std::uint8_t {
   shock_extended,    ///< between the shock's mounts, pulled out as far as it goes
   shock_compressed,  ///< the same, pushed in as far as it goes
   tyre_radius,
-  shaft_length,  ///< from the outer joint's centre to the pin in the cup
-  slide_droop,   ///< how far a stub axle slides down its kingpin from the design position
-  slide_bump,    ///< and up
-  spring_rate,   ///< N/mm
-  spring_free,   ///< the spring's free length
-  bar_link       ///< how much longer the anti-roll bar's link is than in the kit
+  shaft_length,       ///< from the outer joint's centre to the pin in the cup
+  slide_droop,        ///< how far a stub axle slides down its kingpin from the design position
+  slide_bump,         ///< and up
+  spring_rate,        ///< N/mm
+  spring_free,        ///< the spring's free length
+  bar_link,           ///< how much longer the anti-roll bar's link is than in the kit
+  bar_wire,           ///< diameter of the anti-roll bar's wire
+  spring_rate_2,      ///< N/mm, of a spring with two rates
+  spring_transition,  ///< its compression where the second rate begins
+  heave_rate          ///< N/mm at the shocks' mounts, of a third spring that works on both wheels together
 };
-constexpr int size_count = 9;
+constexpr int size_count = 13;
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

@@ -5,25 +5,54 @@
 #include <boost/math/tools/toms748_solve.hpp>
 
 #include "core/linkage/rod_hinge.hpp"
+#include "core/load/spring.hpp"
 
 namespace lowkite {
 
+namespace {
+
+/// The bar's axis: turning about it lifts the bar's end, whichever way that points.
+Axis pivot_of(const BarHolder& bar, const Vec3& kit_end) {
+  const double ahead = kit_end.x() > bar.pivot_x_mm ? 1.0 : -1.0;
+  return {{bar.pivot_x_mm, 0.0, bar.pivot_z_mm}, Vec3(0.0, -ahead, 0.0)};
+}
+
+}  // namespace
+
 std::optional<double> bar_angle(const CarModel& model, End end, Side side, const CornerPose& pose) {
+  const auto arm = bar_arm(model, end, side, pose);
+  return arm ? std::optional(arm->angle) : std::nullopt;
+}
+
+std::optional<BarArm> bar_arm(const CarModel& model, End end, Side side, const CornerPose& pose) {
   const CornerModel& corner = model.corner(end, side);
   const CornerGeometry& g = corner.geometry;
   const auto& bar = model.car->axle(end).bar;
   if (!bar || !g.has(attachment::bar_end) || !g.has(attachment::bar_arm)) return std::nullopt;
   const Vec3& kit_end = g.kit[attachment::bar_end];
   const Vec3& kit_arm = g.kit[attachment::bar_arm];
-  // Turning about -y lifts what lies ahead of the pivot; which way is up follows from where the bar's arm points.
-  const double ahead = kit_end.x() > bar->pivot_x_mm ? 1.0 : -1.0;
-  const Axis pivot{{bar->pivot_x_mm, 0.0, bar->pivot_z_mm}, Vec3(0.0, -ahead, 0.0)};
+  const Axis pivot = pivot_of(*bar, kit_end);
   const double slope = RodHinge::design_slope(pivot, kit_end, kit_arm);
   const Vec3 anchor = point_in_chassis(corner, pose, attachment::bar_arm);
   const double length = (kit_end - kit_arm).norm() + g.size_of(Size::bar_link);
   const auto turn = turn_until_rod_fits(pivot, g.set[attachment::bar_end], anchor, length,
                                         slope > 0 ? Branch::rising : Branch::falling, kit_end - kit_arm);
-  return turn ? std::optional(turn->angle()) : std::nullopt;
+  if (!turn) return std::nullopt;
+  // The link keeps its length: both its balls move alike along it.
+  const Vec3 ball = turned_about(pivot, *turn).point(g.set[attachment::bar_end]);
+  const Vec3 along = (anchor - ball).normalized();
+  const Body carrier = corner.spec->point_spec(attachment::bar_arm).body;
+  const double by_bar = turning_about(pivot, 1.0).at(ball).dot(along);
+  return BarArm{turn->angle(), pose.twist(carrier).at(anchor).dot(along) / by_bar};
+}
+
+double bar_stiffness(const CarModel& model, End end) {
+  const auto& bar = model.car->axle(end).bar;
+  const CornerGeometry& g = model.corner(end, Side::left).geometry;
+  const double wire = g.size_of(Size::bar_wire);
+  if (!bar || !(wire > 0.0) || !(bar->wire_length_mm > 0.0)) return 0.0;
+  const Vec3& ball = g.set[attachment::bar_end];
+  return bar_stiffness(wire, bar->wire_length_mm, std::hypot(ball.x() - bar->pivot_x_mm, ball.z() - bar->pivot_z_mm));
 }
 
 std::optional<double> lift_until_other_moves(const CarModel& model, End end, Side side, double hanging,

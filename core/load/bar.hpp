@@ -1,5 +1,5 @@
 // The anti-roll bar as a lever: it turns in its holders about an axis across the car; a link joins each of its arms to
-// a suspension arm. Its wire does not twist here: an arm lifted by hand weighs next to nothing.
+// a suspension arm. Lifted by hand its wire does not twist: an arm weighs next to nothing.
 #pragma once
 
 #include <optional>
@@ -11,6 +11,16 @@ namespace lowkite {
 /// The bar's angle that a side's link asks for in a pose, rad, 0 in the kit's design position, positive = bar's arm up.
 /// None when the car has no bar there or its link cannot reach.
 std::optional<double> bar_angle(const CarModel& model, End end, Side side, const CornerPose& pose);
+
+/// The bar's arm on one side: its angle and how it turns with the suspension arm, rad per rad.
+struct BarArm {
+  double angle = 0.0;
+  double per_arm = 0.0;
+};
+std::optional<BarArm> bar_arm(const CarModel& model, End end, Side side, const CornerPose& pose);
+
+/// Of the wire between its two arms, N mm per rad; 0 where the wire is not described.
+double bar_stiffness(const CarModel& model, End end);
 
 /// Arm angle of `side` at which the other arm, hanging at `other_hanging`, starts to be lifted by the bar. Wheels hang
 /// on their stops at `hanging` and `other_hanging`; the links' play counts at the bar's ball. None without a bar.

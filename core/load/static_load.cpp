@@ -3,7 +3,21 @@
 namespace lowkite {
 namespace {
 
-/// Shortening of the shock per rise of the contact over the ground.
+double shock_length(const CornerModel& corner, const CornerPose& pose) {
+  return distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
+}
+
+Ground ground_of(const Ground& ground, Side side) {
+  return side == Side::left ? ground : ground.mirrored_frame();
+}
+
+}  // namespace
+
+SpringLaw spring_of(const CornerModel& corner) {
+  const CornerGeometry& g = corner.geometry;
+  return {g.size_of(Size::spring_rate), g.size_of(Size::spring_rate_2), g.size_of(Size::spring_transition)};
+}
+
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& ground) {
   if (!corner.geometry.has(attachment::shock_upper) || !corner.geometry.has(attachment::shock_lower))
     return std::nullopt;
@@ -14,16 +28,6 @@ std::optional<double> shock_per_contact(const CornerModel& corner, const CornerP
   const Vec3 rise = contact_velocity(corner.tyre, pose.wheel_centre, pose.spin_axis, ground.up, pose.wheel_by_arm());
   return shortens / rise.dot(ground.up);
 }
-
-double shock_length(const CornerModel& corner, const CornerPose& pose) {
-  return distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
-}
-
-Ground ground_of(const Ground& ground, Side side) {
-  return side == Side::left ? ground : ground.mirrored_frame();
-}
-
-}  // namespace
 
 std::optional<PerEnd<PerSide<double>>> wheel_loads(const Car& car, const CarFigures& standing) {
   if (!(car.mass_kg > 0.0) || !car.cg_x_mm) return std::nullopt;
@@ -46,13 +50,13 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
                                         const Ground& corner_ground, double wheel_load_n) {
   const CornerModel& corner = model.corner(end, side);
   const Axle& axle = model.car->axle(end);
-  const double rate = corner.geometry.size_of(Size::spring_rate);
+  const SpringLaw spring = spring_of(corner);
   const auto ratio = shock_per_contact(corner, pose, corner_ground);
-  if (!(rate > 0.0) || !ratio) return std::nullopt;
+  if (!(spring.rate_n_per_mm > 0.0) || !ratio) return std::nullopt;
   SpringState s;
   s.motion_ratio = *ratio;
   s.force_n = (wheel_load_n - axle.unsprung_kg * gravity_m_s2) / *ratio;
-  s.length_mm = corner.geometry.size_of(Size::spring_free) - s.force_n / rate;
+  s.length_mm = corner.geometry.size_of(Size::spring_free) - spring.compression(s.force_n);
   s.collar_mm = shock_length(corner, pose) - axle.spring_seat_mm - s.length_mm;
   return s;
 }
@@ -85,8 +89,9 @@ std::optional<double> axle_push(const CarModel& model, const CarFigures& standin
     const auto spring = spring_under(model, end, side, before, ground_of(ground, side), (*loads)[at(end)][at(side)]);
     const auto ratio = shock_per_contact(corner, after, ground_of(lower, side));
     if (!spring || !ratio) return std::nullopt;
-    const double force = spring->force_n + corner.geometry.size_of(Size::spring_rate) *
-                                               (shock_length(corner, before) - shock_length(corner, after));
+    const double compressed = corner.geometry.size_of(Size::spring_free) - spring->length_mm;
+    const double force =
+        spring_of(corner).force(compressed + shock_length(corner, before) - shock_length(corner, after));
     sum += force * *ratio + model.car->axle(end).unsprung_kg * gravity_m_s2;
   }
   return sum;

@@ -2,12 +2,13 @@
 // pushes back when the chassis is pulled down.
 //
 // Left and right of an axle share its load by the centre of gravity's place across the car; a twist in the collars is
-// not part of it yet. Linear springs. By virtual work along the arm's motion: N v = F s, with v the contact's speed up
-// and s the shock's shortening.
+// not part of it (see balance.hpp for that). By virtual work along the arm's motion: N v = F s, with v the contact's
+// speed up and s the shock's shortening.
 #pragma once
 
 #include <optional>
 
+#include "core/load/spring.hpp"
 #include "core/measure/car_figures.hpp"
 
 namespace lowkite {
@@ -20,6 +21,13 @@ constexpr double grams(double newton) {
 
 /// What each wheel carries as the car stands, N; none without a mass and a centre of gravity.
 std::optional<PerEnd<PerSide<double>>> wheel_loads(const Car& car, const CarFigures& standing);
+
+/// The spring on a corner's shock; a rate of 0 where none is described.
+SpringLaw spring_of(const CornerModel& corner);
+
+/// Shortening of the shock per rise of the contact over the ground, all given in the corner's frame; none without a
+/// shock.
+std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& corner_ground);
 
 struct SpringState {
   double force_n = 0.0;       ///< in the spring

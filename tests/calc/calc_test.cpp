@@ -314,6 +314,24 @@ TEST(Recipe, WritesTheBestAsASetupThatHoldsWhatWasHeld) {
   fs::remove(best);
 }
 
+TEST(Load, TellsWeightsAttitudeAndWhatACollarDoes) {
+  const Outcome r = calc("load " + heron + " " + carpet + " --lateral 1.2 --longitudinal -0.3 --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  EXPECT_GT(j["moving"]["roll_deg"].get<double>(), 1.0);
+  EXPECT_NEAR(j["at_rest"]["cross_percent"].get<double>(), 50.0, 1e-4);
+  double sum = 0.0;
+  for (const char* axle : {"front", "rear"})
+    for (const char* side : {"left", "right"}) sum += j["moving"]["axles"][axle][side]["load_g"].get<double>();
+  EXPECT_NEAR(sum, 1350.0, 0.5);
+  EXPECT_GT(j["one_mm_of_collar"]["front"]["left"]["cross_percent"].get<double>(), 50.5);
+  EXPECT_NE(calc("load " + heron + " " + carpet).out.find("one collar"), std::string::npos);
+  const Outcome tips = calc("load " + heron + " --lateral 4");
+  EXPECT_EQ(tips.status, 1);
+  EXPECT_NE(tips.err.find("tip"), std::string::npos);
+  EXPECT_EQ(calc("load " + heron + " --lateral lots").status, 2);
+}
+
 TEST(Convert, TakesASetupToATableAndBack) {
   const Outcome table = calc("convert " + heron + " " + carpet);
   ASSERT_EQ(table.status, 0) << table.err;

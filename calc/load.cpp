@@ -1,0 +1,121 @@
+// How the car stands on its springs: at rest, under acceleration, and what a collar does.
+#include <iostream>
+
+#include <fmt/format.h>
+
+#include "calc/inputs.hpp"
+#include "core/io/json_document.hpp"
+#include "core/load/balance.hpp"
+
+namespace lowkite::calc {
+namespace {
+
+Json json_of(const Balance& b) {
+  Json j{{"roll_deg", degrees(b.attitude.roll_rad)},
+         {"pitch_deg", degrees(b.pitch_rad)},
+         {"cross_percent", 100.0 * b.cross()},
+         {"left_percent", 100.0 * b.left()},
+         {"plate_g", grams(b.plate_n)}};
+  for (const End end : both_ends) {
+    Json& axle = j["axles"][std::string(name_of(end))];
+    axle["ride_height_mm"] = b.attitude.ride_height_mm[at(end)];
+    axle["transfer_g"] = grams(b.transfer_n(end));
+    for (const Side side : both_sides) {
+      const WheelState& w = b.wheel[at(end)][at(side)];
+      axle[std::string(name_of(side))] = {{"load_g", grams(w.load_n)},
+                                          {"lateral_n", w.lateral_n},
+                                          {"longitudinal_n", w.longitudinal_n},
+                                          {"spring_n", w.spring_n},
+                                          {"shock_mm", w.shock_mm},
+                                          {"stroke_left_mm", w.stroke_left_mm},
+                                          {"camber_deg", degrees(w.camber_rad)},
+                                          {"toe_deg", degrees(w.toe_rad)},
+                                          {"lifted", w.lifted}};
+    }
+  }
+  return j;
+}
+
+void print(const Balance& b) {
+  std::cout << fmt::format("  roll {:.2f} deg, pitch {:.2f} deg nose down, cross weight {:.1f} %, left {:.1f} %\n",
+                           degrees(b.attitude.roll_rad), degrees(b.pitch_rad), 100.0 * b.cross(), 100.0 * b.left());
+  for (const End end : both_ends) {
+    std::cout << fmt::format("  {:<5} ride height {:.2f} mm", name_of(end), b.attitude.ride_height_mm[at(end)]);
+    for (const Side side : both_sides) {
+      const WheelState& w = b.wheel[at(end)][at(side)];
+      std::cout << fmt::format(", {} {:.0f} g{} camber {:.1f} deg", name_of(side), grams(w.load_n),
+                               w.lifted ? " (lifted)" : "", degrees(w.camber_rad));
+    }
+    std::cout << "\n";
+  }
+  if (b.plate_n > 0.0) std::cout << fmt::format("  the plate is on the ground with {:.0f} g\n", grams(b.plate_n));
+}
+
+}  // namespace
+
+int load_car_on_springs(const LoadOptions& options) {
+  const auto both = load(options.inputs);
+  if (!both) return refuse(both.error());
+  const auto model = build_model(both->car, both->setup);
+  if (!model) return refuse({fault_of(options.inputs, "values", model.error().message, "values with which it closes")});
+  const auto loaded = LoadedCar::of(*model);
+  if (!loaded) return refuse({fault_of(options.inputs, "", loaded.error(), "a car with springs and weights")});
+  const Collars& collars = loaded->level_collars();
+  const auto rest = loaded->balance(collars, {});
+  if (!rest) return refuse({fault_of(options.inputs, "", rest.error(), "a setup that stands")});
+  const auto moving = loaded->balance(collars, {options.lateral_g, options.longitudinal_g});
+  if (!moving)
+    return refuse({fault_of(options.inputs, fmt::format("at {} g", options.lateral_g), moving.error(), "less")});
+  const bool text = options.format != Format::json;
+  Json out{{"at_rest", json_of(*rest)}, {"moving", json_of(*moving)}};
+  if (text) {
+    std::cout << fmt::format("{} - {}\n\nat rest\n", both->car.name, both->setup.name);
+    print(*rest);
+    std::cout << fmt::format("\n{:.2f} g to the left, {:.2f} g forward\n", options.lateral_g, options.longitudinal_g);
+    print(*moving);
+    std::cout << "\n";
+  }
+  for (const End end : both_ends) {
+    const AxleRates r = loaded->rates(end);
+    if (text)
+      std::cout << fmt::format(
+          "{:<5} at the wheel {:.3f} N/mm, {:.1f} Hz; roll {:.0f} N mm/deg, {:.0f} of it by the bar; sag {:.1f} mm; "
+          "collar {:.2f} mm below its pin\n",
+          name_of(end), r.wheel_n_per_mm, r.ride_hz, r.roll_n_mm_per_deg, r.roll_by_bar_n_mm_per_deg, r.sag_mm,
+          collars[at(end)][0]);
+    out["rates"][std::string(name_of(end))] = {{"wheel_n_per_mm", r.wheel_n_per_mm},
+                                               {"ride_hz", r.ride_hz},
+                                               {"roll_n_mm_per_deg", r.roll_n_mm_per_deg},
+                                               {"roll_by_bar_n_mm_per_deg", r.roll_by_bar_n_mm_per_deg},
+                                               {"sag_mm", r.sag_mm},
+                                               {"collar_mm", collars[at(end)][0]}};
+  }
+  out["roll_gradient_deg_per_g"] = loaded->roll_gradient_deg_per_g();
+  if (text) std::cout << fmt::format("roll gradient {:.2f} deg/g\n\n", loaded->roll_gradient_deg_per_g());
+  if (text) std::cout << "one collar 1 mm further down\n";
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      Collars turned = collars;
+      turned[at(end)][at(side)] += 1.0;
+      const auto b = loaded->balance(turned, {}, 0.0, &*rest);
+      if (!b) continue;
+      if (text) {
+        std::cout << fmt::format("  {:<5} {:<5} cross {:+.2f} %, ride height front {:+.2f} rear {:+.2f} mm; ",
+                                 name_of(end), name_of(side), 100.0 * (b->cross() - rest->cross()),
+                                 b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
+                                 b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
+        for (const End e : both_ends)
+          for (const Side s : both_sides)
+            std::cout << fmt::format(
+                "{}{} {:+.0f} g", e == End::front && s == Side::left ? "" : ", ",
+                e == End::front ? (s == Side::left ? "FL" : "FR") : (s == Side::left ? "RL" : "RR"),
+                grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n));
+        std::cout << "\n";
+      }
+      out["one_mm_of_collar"][std::string(name_of(end))][std::string(name_of(side))] = json_of(*b);
+    }
+  if (!text) std::cout << out.dump(2) << "\n";
+  return done;
+}
+
+}  // namespace lowkite::calc

@@ -1,0 +1,111 @@
+// The car on its springs: how it stands and what each wheel carries, still or under acceleration.
+//
+// A corner's wheel load follows from virtual work along its arm's motion: what the ground pushes with (up, sideways,
+// lengthways) against spring, bar, third spring and the wheel's own weight. So roll centres, jacking, anti-dive and
+// anti-squat come out by themselves. Three balances of the whole car (vertical, roll, pitch) give its attitude.
+//
+// Lateral force is shared between the axles by the balance of yaw and within an axle by load; driving and braking force
+// by the car's shares and within an axle by load. Driving is held by the chassis through the shafts, so the path of the
+// wheel's centre counts; braking likewise unless the car brakes on its hubs. The centre of gravity moves with the
+// chassis. A rigid tyre; a wheel on its droop screw takes up its load over `contact_rate`.
+// Left out: the tyre's own spring and slip, damping (a steady state has none), friction in the
+// joints, play in the bar's links.
+#pragma once
+
+#include <optional>
+#include <string>
+
+#include "core/load/static_load.hpp"
+#include "core/measure/stops.hpp"
+
+namespace lowkite {
+
+/// What gives when a wheel leaves its droop screw, a shock meets its end or the plate the ground, N/mm: about as much
+/// as a tyre.
+constexpr double contact_rate = 8.0;
+
+/// In g. `lateral` positive: to the left, as in a left turn; `longitudinal` positive: speeding up.
+struct Acceleration {
+  double lateral_g = 0.0;
+  double longitudinal_g = 0.0;
+
+  bool operator==(const Acceleration&) const = default;
+};
+
+/// Where the collars sit: mm from the shock's upper mount down. One more millimetre lifts that corner.
+using Collars = PerEnd<PerSide<double>>;
+
+struct WheelState {
+  double load_n = 0.0;          ///< what a scale under it shows; 0 when it is lifted
+  double lateral_n = 0.0;       ///< from the ground, positive to the left
+  double longitudinal_n = 0.0;  ///< positive forward
+  double spring_n = 0.0;
+  double shock_mm = 0.0;        ///< between its mounts
+  double stroke_left_mm = 0.0;  ///< of the shock, until it is pushed in; 0 where its lengths are not described
+  double camber_rad = 0.0;      ///< to the ground
+  double toe_rad = 0.0;         ///< to the car
+  bool lifted = false;
+};
+
+struct Balance {
+  Attitude attitude;  ///< ride heights are negative where the plate would be in the ground
+  CarPose pose;
+  PerEnd<PerSide<WheelState>> wheel;
+  double plate_n = 0.0;    ///< what the ground carries through the plate; 0 while it is clear
+  double pitch_rad = 0.0;  ///< nose down, against the attitude at rest
+
+  [[nodiscard]] double axle_n(End e) const { return wheel[at(e)][0].load_n + wheel[at(e)][1].load_n; }
+  /// Load moved from the inner to the outer wheel of an axle, N; positive to the right.
+  [[nodiscard]] double transfer_n(End e) const { return 0.5 * (wheel[at(e)][1].load_n - wheel[at(e)][0].load_n); }
+  /// Front left and rear right together, of all four; 0.5 = not twisted.
+  [[nodiscard]] double cross() const;
+  [[nodiscard]] double left() const;  ///< both left wheels, of all four
+  [[nodiscard]] double total_n() const { return axle_n(End::front) + axle_n(End::rear); }
+};
+
+/// How an axle pushes back at rest.
+struct AxleRates {
+  double wheel_n_per_mm = 0.0;     ///< at one wheel, both moving alike
+  double roll_n_mm_per_deg = 0.0;  ///< springs and bar, at the ground
+  double roll_by_bar_n_mm_per_deg = 0.0;
+  double ride_hz = 0.0;  ///< of the mass that the axle carries over its wheels
+  double sag_mm = 0.0;  ///< from the wheel hanging free to ride height, at the wheel; what the droop screw leaves of it
+};
+
+/// A model ready to be balanced. Keeps a reference to it.
+class LoadedCar {
+ public:
+  /// Fails with a sentence that says what the car file does not describe.
+  static tl::expected<LoadedCar, std::string> of(const CarModel& model);
+
+  /// Collars that hold the setup's ride heights, level, with 50 % cross weight.
+  [[nodiscard]] const Collars& level_collars() const { return level_; }
+  /// Collars that hold these ride heights level with that share on front left and rear right together. Fails when the
+  /// car cannot stand like that.
+  [[nodiscard]] tl::expected<Collars, std::string> collars_for(const PerEnd<double>& ride_height_mm,
+                                                               double cross = 0.5) const;
+
+  /// How the car stands on these collars under this acceleration. `near`: a balance that lies near. Fails with a
+  /// sentence when there is none.
+  [[nodiscard]] tl::expected<Balance, std::string> balance(const Collars& collars, const Acceleration& a,
+                                                           double servo_rad = 0.0, const Balance* near = nullptr) const;
+
+  [[nodiscard]] AxleRates rates(End end) const;
+  [[nodiscard]] const CarModel& model() const { return *model_; }
+  /// Degrees of roll per g sideways, from rest.
+  [[nodiscard]] double roll_gradient_deg_per_g() const;
+
+ private:
+  struct Inputs;
+  struct Forces;
+  explicit LoadedCar(const CarModel& model) : model_(&model) {}
+  tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs) const;
+
+  const CarModel* model_;
+  PerEnd<PerSide<double>> droop_angle_{};  ///< of the arm on its droop stop
+  PerEnd<double> bar_{};                   ///< N mm per rad
+  CarPose standing_;
+  Collars level_{};
+};
+
+}  // namespace lowkite

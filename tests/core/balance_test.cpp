@@ -1,0 +1,253 @@
+// The car on its springs: against statics, the textbook's split of load transfer, finite differences of energy, and its
+// own mirror image.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/io/car_file.hpp"
+#include "core/load/balance.hpp"
+#include "core/load/bar.hpp"
+#include "core/measure/sweep.hpp"
+#include "tests/core/samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+TEST(Spring, HasTheRateOfItsWire) {
+  // Shigley, Mechanical Engineering Design, ex. 10-1 (from memory): d 0.037 in, D 0.400 in, 10.5 active coils,
+  // G 11.85 Mpsi: 4.131 lbf/in = 0.72347 N/mm.
+  constexpr double in = 25.4;
+  const double psi = 4.4482216152605 / (in * in);
+  EXPECT_NEAR(helical_rate(0.037 * in, 0.400 * in, 10.5, 11.85e6 * psi), 0.72347, 2e-4);
+  EXPECT_NEAR(newton_per_mm_of_lbf_per_in(4.131), 0.72347, 5e-5);
+  EXPECT_NEAR(newton_per_mm_of_gf_per_mm(50.0), 0.4903325, 1e-9);
+}
+
+TEST(Spring, WithTwoRatesIsItsOwnInverse) {
+  const SpringLaw s{0.4, 0.9, 6.0};
+  EXPECT_EQ(s.force(-1.0), 0.0) << "a loose spring does not pull";
+  EXPECT_DOUBLE_EQ(s.force(6.0), 2.4);
+  EXPECT_DOUBLE_EQ(s.force(8.0), 2.4 + 1.8);
+  EXPECT_EQ(s.rate(7.0), 0.9);
+  for (const double f : {0.5, 2.4, 5.0}) EXPECT_NEAR(s.force(s.compression(f)), f, 1e-12);
+}
+
+TEST(BarWire, TwistsAsRoarkSays) {
+  // Roark's formulas, torsion of a round bar (from memory): G J / L for a wire of 1.2 mm, 60 mm long, G 81.5 GPa.
+  EXPECT_NEAR(bar_stiffness(1.2, 60.0, 0.0), 276.52, 0.01);
+  EXPECT_NEAR(bar_stiffness(1.2, 60.0, 18.0) / bar_stiffness(1.1, 60.0, 18.0), 1.4163, 1e-4) << "the fourth power";
+  EXPECT_LT(bar_stiffness(1.2, 60.0, 18.0), bar_stiffness(1.2, 60.0, 0.0)) << "its arms bend";
+}
+
+class BalanceTest : public testing::Test {
+ protected:
+  void use(const Car& car, const CarSetup& setup) {
+    car_ = car;
+    auto built = build_model(car_, setup);
+    ASSERT_TRUE(built);
+    model_ = std::move(*built);
+    auto loaded = LoadedCar::of(model_);
+    ASSERT_TRUE(loaded) << loaded.error();
+    loaded_.emplace(std::move(*loaded));
+  }
+  void SetUp() override {
+    const auto car = load_car(data_path("cars/heron-tc190.kite-car.json"));
+    ASSERT_TRUE(car);
+    use(*car, kit_setup(*car));
+  }
+  Balance at_g(double lateral, double longitudinal = 0.0) {
+    auto b = loaded_->balance(loaded_->level_collars(), {lateral, longitudinal});
+    EXPECT_TRUE(b) << b.error();
+    return *b;
+  }
+  double weight() const { return car_.mass_kg * gravity_m_s2; }
+  Car car_;
+  CarModel model_;
+  std::optional<LoadedCar> loaded_;
+};
+
+TEST_F(BalanceTest, AtRestTheCarStandsAsItIsSetUp) {
+  const Balance b = at_g(0.0);
+  for (const End end : both_ends) EXPECT_NEAR(b.attitude.ride_height_mm[at(end)], model_.ride_height_mm[at(end)], 1e-5);
+  EXPECT_NEAR(b.attitude.roll_rad, 0.0, 1e-8);
+  EXPECT_NEAR(b.total_n(), weight(), 1e-4);
+  EXPECT_NEAR(b.cross(), 0.5, 1e-6);
+  // The same as the scales of the bench are told.
+  const auto figures = figures_at(model_, static_attitude(model_));
+  const auto scales = wheel_loads(car_, *figures);
+  const auto collar = collar_place(model_, *figures, End::rear, Side::right);
+  ASSERT_TRUE(scales && collar);
+  for (const End end : both_ends)
+    for (const Side side : both_sides)
+      EXPECT_NEAR(b.wheel[at(end)][at(side)].load_n, (*scales)[at(end)][at(side)], 2e-3);
+  EXPECT_NEAR(loaded_->level_collars()[at(End::rear)][at(Side::right)], *collar, 0.02);
+}
+
+TEST_F(BalanceTest, CarriesTheLoadTransferOfTheTextbook) {
+  // Gillespie; Milliken & Milliken ch. 18 (from memory): m a h = sum of transfer times track, whatever the springs.
+  for (const double g : {0.2, 0.8, 1.4}) {
+    const Balance b = at_g(g);
+    double moment = 0.0;
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const CornerPose& p = b.pose.axle[at(end)].corner[at(side)];
+        const Ground ground = side == Side::left ? b.pose.ground : b.pose.ground.mirrored_frame();
+        Vec3 contact = contact_point(model_.corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground.up);
+        if (side == Side::right) contact = mirrored(contact);
+        moment -= b.wheel[at(end)][at(side)].load_n * contact.dot(b.pose.ground.left);
+      }
+    const Vec3 cg(*car_.cg_x_mm, car_.cg_y_mm, car_.cg_height_mm);
+    const double expected = weight() * (g * b.pose.ground.height(cg) - cg.dot(b.pose.ground.left));
+    EXPECT_NEAR(moment, expected, 1e-2 * g);
+  }
+}
+
+TEST_F(BalanceTest, SharesItBetweenTheAxlesAsStiffnessAndRollCentresSay) {
+  // Milliken & Milliken ch. 18 (from memory), small accelerations: each axle carries its share of the lateral force
+  // over its roll centre's height at once, the rest by its share of the roll stiffness.
+  constexpr double g = 0.02;
+  const Balance b = at_g(g);
+  const auto f = figures_at(model_, static_attitude(model_));
+  ASSERT_TRUE(f);
+  const auto x = [&](End e) {
+    return 0.5 * (f->axle[at(e)].wheel[0].contact.x() + f->axle[at(e)].wheel[1].contact.x());
+  };
+  const double front = (*car_.cg_x_mm - x(End::rear)) / (x(End::front) - x(End::rear));
+  const PerEnd<double> force{weight() * g * front, weight() * g * (1.0 - front)};
+  PerEnd<double> centre{}, stiffness{};
+  for (const End e : both_ends) {
+    centre[at(e)] = f->axle[at(e)].roll_centre.moving->height;
+    stiffness[at(e)] = loaded_->rates(e).roll_n_mm_per_deg;
+  }
+  const double cg = b.pose.ground.height({*car_.cg_x_mm, 0.0, car_.cg_height_mm});
+  const double axis = front * centre[0] + (1.0 - front) * centre[1];
+  const double rolling = weight() * g * (cg - axis);
+  for (const End e : both_ends) {
+    const double expected =
+        (force[at(e)] * centre[at(e)] + rolling * stiffness[at(e)] / (stiffness[0] + stiffness[1])) /
+        f->axle[at(e)].track_mm;
+    EXPECT_NEAR(b.transfer_n(e) / expected, 1.0, 0.06) << name_of(e);
+  }
+  // Roll follows from the same two; gravity rolls the car on over its own height.
+  const double roll = rolling / (stiffness[0] + stiffness[1] - weight() * (cg - axis) * radians(1.0));
+  EXPECT_NEAR(degrees(b.attitude.roll_rad) / roll, 1.0, 0.06);
+}
+
+TEST_F(BalanceTest, TurningTheOtherWayIsTheMirrorImage) {
+  const Balance left = at_g(1.1, -0.3);
+  const Balance right = at_g(-1.1, -0.3);
+  EXPECT_NEAR(left.attitude.roll_rad, -right.attitude.roll_rad, 1e-7);
+  for (const End end : both_ends) {
+    EXPECT_NEAR(left.attitude.ride_height_mm[at(end)], right.attitude.ride_height_mm[at(end)], 1e-4);
+    EXPECT_NEAR(left.wheel[at(end)][0].load_n, right.wheel[at(end)][1].load_n, 1e-4);
+  }
+}
+
+TEST_F(BalanceTest, WheelLoadsAreTheSlopeOfTheSpringsEnergy) {
+  // Virtual work against finite differences: the car pressed down a hair stores the springs' and bars' work.
+  const Collars& collars = loaded_->level_collars();
+  const auto energy = [&](double down) {
+    Attitude a = static_attitude(model_);
+    for (double& h : a.ride_height_mm) h -= down;
+    const auto pose = pose_car(model_, a);
+    EXPECT_TRUE(pose);
+    double sum = 0.0;
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const CornerModel& c = model_.corner(end, side);
+        const CornerPose& p = pose->axle[at(end)].corner[at(side)];
+        const double length = distance_between(c, p, attachment::shock_upper, attachment::shock_lower);
+        const double in = c.geometry.size_of(Size::spring_free) -
+                          (length - car_.axle(end).spring_seat_mm - collars[at(end)][at(side)]);
+        sum += 0.5 * spring_of(c).rate_n_per_mm * in * in;
+        // What the wheel's own weight gains against the chassis, which stays.
+        sum += car_.axle(end).unsprung_kg * gravity_m_s2 * (p.wheel_centre.z());
+      }
+    return sum;
+  };
+  constexpr double h = 1e-3;
+  const double slope = (energy(h) - energy(-h)) / (2.0 * h);
+  EXPECT_NEAR(slope, weight(), 2e-3 * weight()) << "all four together carry the car";
+}
+
+TEST_F(BalanceTest, BrakingLoadsTheFrontAndASofterBarRollsMore) {
+  const Balance rest = at_g(0.0);
+  const Balance braking = at_g(0.0, -0.5);
+  EXPECT_GT(braking.axle_n(End::front), rest.axle_n(End::front));
+  EXPECT_GT(braking.pitch_rad, 0.0);
+  EXPECT_NEAR(braking.total_n(), weight(), 1e-3);
+  // Common practice, no source: a softer bar at one end leaves more of the transfer to the other.
+  const Balance stiff = at_g(1.0);
+  Car soft = car_;
+  soft.axles[0].kit_size[static_cast<std::size_t>(Size::bar_wire)] = 0.9;
+  use(soft, kit_setup(soft));
+  const Balance rolled = at_g(1.0);
+  EXPECT_GT(rolled.attitude.roll_rad, stiff.attitude.roll_rad);
+  EXPECT_LT(rolled.transfer_n(End::front), stiff.transfer_n(End::front));
+  EXPECT_GT(rolled.transfer_n(End::rear), stiff.transfer_n(End::rear));
+}
+
+TEST_F(BalanceTest, AThirdSpringHoldsHeaveAndLeavesRollAlone) {
+  const double roll = loaded_->rates(End::rear).roll_n_mm_per_deg;
+  const double heave = loaded_->rates(End::rear).wheel_n_per_mm;
+  Car third = car_;
+  third.axles[1].kit_size[static_cast<std::size_t>(Size::heave_rate)] = 1.0;
+  use(third, kit_setup(third));
+  EXPECT_NEAR(loaded_->rates(End::rear).roll_n_mm_per_deg, roll, 0.02 * roll);
+  EXPECT_GT(loaded_->rates(End::rear).wheel_n_per_mm, heave + 0.05);
+}
+
+TEST_F(BalanceTest, OneCollarTurnedShowsAsCrossWeightAndComesBack) {
+  Collars twisted = loaded_->level_collars();
+  twisted[at(End::front)][at(Side::left)] += 0.5;
+  const auto b = loaded_->balance(twisted, {});
+  ASSERT_TRUE(b) << b.error();
+  EXPECT_GT(b->cross(), 0.5) << "that corner and the one across carry more";
+  EXPECT_GT(b->wheel[1][1].load_n, at_g(0.0).wheel[1][1].load_n);
+  EXPECT_NEAR(b->total_n(), weight(), 1e-3);
+  // The collars for what it stands at now, level, are not those; for the plan they are.
+  const auto back = loaded_->collars_for(model_.ride_height_mm, 0.5);
+  ASSERT_TRUE(back);
+  EXPECT_EQ(*back, loaded_->level_collars());
+  const auto crossed = loaded_->collars_for(model_.ride_height_mm, 0.52);
+  ASSERT_TRUE(crossed);
+  const auto stands = loaded_->balance(*crossed, {});
+  ASSERT_TRUE(stands);
+  EXPECT_NEAR(stands->cross(), 0.52, 1e-5);
+  EXPECT_NEAR(stands->attitude.roll_rad, 0.0, 1e-6);
+}
+
+TEST_F(BalanceTest, AWheelLiftsOnItsDroopScrewAndComesBackDown) {
+  Balance b = at_g(0.0);
+  bool lifted = false;
+  for (double g = 0.1; g < 2.2; g += 0.1) {
+    const auto next = loaded_->balance(loaded_->level_collars(), {g, 0.6}, 0.0, &b);
+    if (!next) break;
+    b = *next;
+    EXPECT_GT(b.wheel[0][1].load_n, 0.0) << "the outer wheel never";
+    lifted = lifted || b.wheel[0][0].lifted;
+    EXPECT_NEAR(b.total_n() + b.plate_n, weight(), 1e-3);
+  }
+  EXPECT_TRUE(lifted) << "the inner front wheel on power";
+  EXPECT_FALSE(at_g(0.3, 0.0).wheel[0][0].lifted);
+}
+
+TEST_F(BalanceTest, TipsOverWhereNoTrackHoldsIt) {
+  const auto b = loaded_->balance(loaded_->level_collars(), {3.0, 0.0});
+  ASSERT_FALSE(b);
+  EXPECT_NE(b.error().find("tip"), std::string::npos);
+}
+
+TEST(Balance, SaysWhatACarFileDoesNotTell) {
+  const auto pan = load_car(data_path("cars/sanderling-12.kite-car.json"));
+  ASSERT_TRUE(pan);
+  const auto model = build_model(*pan, kit_setup(*pan));
+  ASSERT_TRUE(model);
+  const auto loaded = LoadedCar::of(*model);
+  ASSERT_FALSE(loaded);
+  EXPECT_NE(loaded.error().find("spring"), std::string::npos);
+}
+
+}  // namespace
+}  // namespace lowkite::test
