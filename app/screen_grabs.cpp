@@ -3,12 +3,14 @@
 #include <cstdio>
 
 #include <QApplication>
+#include <QCheckBox>
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QElapsedTimer>
 #include <QListWidget>
 #include <QPixmap>
 #include <QPushButton>
+#include <QSlider>
 #include <QTableWidget>
 #include <QToolButton>
 
@@ -157,6 +159,13 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().showLower(PlanWorkspace::Lower::rollCentre);
   window.plan().model().setConstructionStep(4);
   grab(QStringLiteral("plan-roll-centre"));
+  window.plan().showLower(PlanWorkspace::Lower::curves);
+  window.plan().showLower(PlanWorkspace::Lower::springs);
+  window.findChild<QSlider*>(QStringLiteral("load.lateral"))->setValue(14);
+  window.findChild<QSlider*>(QStringLiteral("load.longitudinal"))->setValue(-3);
+  window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(true);
+  grab(QStringLiteral("plan-springs"));
+  window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(false);
   window.plan().showLower(PlanWorkspace::Lower::curves);
   window.plan().setZoom(1);
   window.plan().model().setSides(Sides::left);

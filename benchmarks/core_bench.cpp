@@ -2,6 +2,7 @@
 #include <benchmark/benchmark.h>
 
 #include "core/io/car_file.hpp"
+#include "core/load/balance.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/plan/recipe.hpp"
 
@@ -51,6 +52,21 @@ void OneAxleAllFigures(benchmark::State& state) {
   }
 }
 BENCHMARK(OneAxleAllFigures);
+
+// Goal: 100 us.
+void AttitudeUnderLoad(benchmark::State& state) {
+  static const LoadedCar loaded = *LoadedCar::of(model());
+  const bool warm = state.range(0) != 0;
+  double g = 0.8;
+  auto near = loaded.balance(loaded.level_collars(), {g, -0.2});
+  for (auto _ : state) {
+    auto b = loaded.balance(loaded.level_collars(), {g, -0.2}, 0.0, warm ? &*near : nullptr);
+    benchmark::DoNotOptimize(b);
+    if (warm) near = std::move(b);
+    g = g < 1.2 ? g + 0.01 : 0.8;
+  }
+}
+BENCHMARK(AttitudeUnderLoad)->ArgName("warm")->Arg(0)->Arg(1)->Unit(benchmark::kMicrosecond);
 
 // Goal: 20 us.
 void WholeCarAllFigures(benchmark::State& state) {

@@ -82,7 +82,7 @@ AttitudeBar::AttitudeBar(PlanModel& model, QWidget* parent) : QWidget(parent), m
     auto* text = new QLabel(this);
     text->setObjectName(name + QStringLiteral(".text"));
     text->setFont(figureFont(12));
-    text->setFixedWidth(i % 2 == 0 ? 122 : 134);
+    text->setFixedWidth(i % 2 == 0 ? 122 : 144);
     const int row = i / 2;
     const int column = (i % 2) * 2;
     grid->addWidget(text, row, column);

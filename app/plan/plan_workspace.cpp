@@ -28,6 +28,7 @@
 #include "app/plan/curve_panel.h"
 #include "app/plan/figure_panel.h"
 #include "app/plan/gauge_panel.h"
+#include "app/plan/load_panel.h"
 #include "app/plan/recipe_panel.h"
 #include "app/plan/reset_strip.h"
 #include "app/plan/sensitivity_panel.h"
@@ -115,7 +116,8 @@ QWidget* PlanWorkspace::makeMiddle() {
                new CarView(model_, CarView::From::around, drawingPages_)};
   for (DrawingView* d : drawings_) drawingPages_->addWidget(d);
   lower_ = new Segmented(QStringLiteral("lower"),
-                         {tr("Curves"), tr("Roll centre, step by step"), tr("Steering and lock")}, panel);
+                         {tr("Curves"), tr("Roll centre, step by step"), tr("Steering and lock"), tr("On its springs")},
+                         panel);
   connect(lower_, &Segmented::chosen, this, [this](int i) { showLower(static_cast<Lower>(i)); });
   lowerPages_ = new QStackedWidget(panel);
   curves_ = new CurvePanel(model_, lowerPages_);
@@ -123,6 +125,7 @@ QWidget* PlanWorkspace::makeMiddle() {
   lowerPages_->addWidget(curves_);
   lowerPages_->addWidget(new ConstructionPanel(model_, lowerPages_));
   lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
+  lowerPages_->addWidget(new LoadPanel(model_, lowerPages_));
   // As high as it needs to be where there is room for it, and less while a list of faults takes some.
   lowerPages_->setMinimumHeight(150);
   lowerPages_->setMaximumHeight(208);
@@ -276,6 +279,7 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("&Curves"), Qt::CTRL | Qt::Key_K, [this] { showLower(Lower::curves); });
   entry(tr("Roll centre, &step by step"), Qt::CTRL | Qt::Key_R, [this] { showLower(Lower::rollCentre); });
   entry(tr("Steering and loc&k"), Qt::CTRL | Qt::Key_T, [this] { showLower(Lower::steering); });
+  entry(tr("On its s&prings"), Qt::CTRL | Qt::SHIFT | Qt::Key_L, [this] { showLower(Lower::springs); });
   entry(tr("Fi&gures"), Qt::CTRL | Qt::Key_F, [this] { showBeside(Beside::figures); });
   entry(tr("Gau&ges"), Qt::CTRL | Qt::Key_G, [this] { showBeside(Beside::gauges); });
   entry(tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, [this] { showBeside(Beside::movers); });

@@ -35,7 +35,7 @@ class PlanWorkspace : public QWidget, public Workspace {
   enum class View { front, above, side, around };
   void showView(View view);
   /// What stands under the drawing.
-  enum class Lower { curves, rollCentre, steering };
+  enum class Lower { curves, rollCentre, steering, springs };
   void showLower(Lower page);
   /// What stands beside it.
   enum class Beside { figures, gauges, movers, check, recipe, compare, setups };

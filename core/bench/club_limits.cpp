@@ -22,7 +22,7 @@ std::vector<LimitBroken> broken_limits(const CarModel& model, const CarPose& sta
   // A limit is met to what its gauge can tell; a hundredth of a millimetre breaks nothing.
   constexpr double tolerance = 0.005;
   std::vector<LimitBroken> broken;
-  const double mass_g = 1000.0 * model.car->mass_kg;
+  const double mass_g = 1000.0 * model.mass.kg;
   if (limits.least_mass_g && mass_g > 0.0 && mass_g < *limits.least_mass_g - tolerance)
     broken.push_back({LimitKind::mass, mass_g, *limits.least_mass_g, End::front});
   for (const End end : both_ends) {

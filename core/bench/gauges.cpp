@@ -299,7 +299,7 @@ std::optional<double> reading(const Gauge& g, const CarModel& model, const Figur
       return bench.down_stop_blocks_mm + point_in_chassis(corner, *pose, attachment::arm_gauge).z();
     }
     case K::corner_scale: {
-      const auto loads = wheel_loads(*model.car, source.standing);
+      const auto loads = wheel_loads(model, source.standing);
       return loads ? std::optional(grams((*loads)[at(g.end)][at(side)])) : std::nullopt;
     }
     case K::pull_down: {

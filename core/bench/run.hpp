@@ -15,8 +15,8 @@ enum class StepState : std::uint8_t { open, done, skipped };
 struct StepRecord {
   PerSide<std::vector<double>> readings;  ///< in the gauge's unit, in the order in which they were taken; averaged
   StepState state = StepState::open;
-  std::string reason;           ///< why it was skipped
-  std::string when;             ///< ISO date and time of the last change
+  std::string reason;             ///< why it was skipped
+  std::string when;               ///< ISO date and time of the last change
   std::vector<PullPoint> pull{};  ///< spring pressure: grams over depth, in the order in which they were taken
 
   bool operator==(const StepRecord&) const = default;

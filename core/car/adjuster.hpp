@@ -50,10 +50,18 @@ struct SizeChange {
   double by = 0.0;
 };
 
+/// Moves a heavy part, or adds to it.
+struct MassChange {
+  int mass = -1;  ///< index into Car::masses
+  Vec3 move_mm = Vec3::Zero();
+  double add_g = 0.0;
+};
+
 struct Effect {
   std::vector<PointMove> moves;
   std::vector<PointTurn> turns;
   std::vector<SizeChange> sizes;
+  std::vector<MassChange> masses;
 };
 
 /// A number with stops. The effect of a value v is (v - kit) times the effect per unit.

@@ -38,7 +38,11 @@ std::vector<int> Car::adjusters_from_the_wheel(End end) const {
       return 0.5 * (y(link.inner) + y(link.outer));
     }
     const int place = a.place();
-    return place == no_point ? 0.0 : y(place);
+    if (place != no_point) return y(place);
+    const Positions* p = a.positions();
+    const bool heavy = p && std::any_of(p->list.begin(), p->list.end(),
+                                        [](const Position& each) { return !each.effect.masses.empty(); });
+    return heavy ? -1.0 : 0.0;  // what lies on the plate comes last
   };
   std::vector<int> order;
   for (std::size_t i = 0; i < adjusters.size(); ++i)

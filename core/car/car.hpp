@@ -84,6 +84,14 @@ struct CarSteering {
 /// Where braking torque is held: on the chassis (through the drive shafts) or on the hubs.
 enum class Brakes : std::uint8_t { shafts, hubs };
 
+/// A heavy part that may be moved, swapped or added to, as the kit has it. Its weight is part of the car's.
+struct MassPart {
+  std::string id;
+  std::string name;
+  double grams = 0.0;
+  Vec3 place = Vec3::Zero();  ///< of its centre of gravity
+};
+
 struct Car {
   std::string id;
   std::string name;
@@ -102,6 +110,7 @@ struct Car {
   std::optional<double> cg_x_mm;
   double cg_y_mm = 0.0;
   double mass_kg = 0.0;  ///< ready to race; 0 = not described
+  std::vector<MassPart> masses;
   std::vector<Adjuster> adjusters;
 
   [[nodiscard]] const Axle& axle(End e) const { return axles[at(e)]; }

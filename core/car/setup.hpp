@@ -23,8 +23,8 @@ struct Setup {
   std::string name;
   std::string date;
   std::string track;
-  std::string notes;     ///< why it was made
-  std::string based_on;  ///< the name of the setup it was made from; empty: the kit
+  std::string notes;                        ///< why it was made
+  std::string based_on;                     ///< the name of the setup it was made from; empty: the kit
   PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points; the collars hold it
   std::vector<Setting> values;              ///< parallel to Car::adjusters
 

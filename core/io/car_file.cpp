@@ -55,6 +55,7 @@ class CarReader {
     if (faults_.empty()) read_steering();
     if (faults_.empty())
       for (const End end : both_ends) read_limits(end);
+    if (faults_.empty()) read_masses();
     if (faults_.empty()) read_adjusters();
     if (faults_.empty()) check_as_a_whole();
     if (!faults_.empty()) return tl::unexpected(faults_);
@@ -247,9 +248,8 @@ class CarReader {
     axle.spring_seat_mm = j.value("spring_seat_mm", 0.0);
     axle.unsprung_kg = j.value("unsprung_g", 0.0) / 1000.0;
     if (const auto bar = j.find("bar"); bar != j.end())
-      axle.bar =
-          BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(), bar->value("play_mm", 0.0),
-                    bar->value("wire_length_mm", 0.0)};
+      axle.bar = BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(),
+                           bar->value("play_mm", 0.0), bar->value("wire_length_mm", 0.0)};
     axle.travel = {j["travel"]["bump_mm"].get<double>(), j["travel"]["droop_mm"].get<double>()};
     read_points(end, j, name, axle);
   }
@@ -356,6 +356,43 @@ class CarReader {
     if ((a - b).norm() < least_length_mm)
       fault(place, fmt::format("{} has no length ({:.3f} mm)", what, (a - b).norm()),
             fmt::format("ends at least {} mm apart", least_length_mm));
+  }
+
+  void read_masses() {
+    const auto found = doc_.find("masses");
+    if (found == doc_.end()) return;
+    double sum = 0.0;
+    for (const Json& j : *found) {
+      MassPart m{j["id"].get<std::string>(), j["name"].get<std::string>(), j["g"].get<double>(), vec(j["at"])};
+      for (const MassPart& other : car_.masses)
+        if (other.id == m.id) fault({"masses", m.id}, "two parts have this id", "an id of its own for each part");
+      sum += m.grams;
+      car_.masses.push_back(std::move(m));
+    }
+    if (!(car_.mass_kg > 0.0))
+      fault({"masses"}, "the car's own mass_g is missing", "mass_g: the car ready to race, these parts with it");
+    else if (sum > 1000.0 * car_.mass_kg)
+      fault({"masses"}, fmt::format("the parts weigh {} g together, the car {} g", sum, 1000.0 * car_.mass_kg),
+            "parts that are part of mass_g");
+  }
+
+  std::vector<MassChange> read_mass_changes(const Json& j, const std::vector<std::string>& place) {
+    std::vector<MassChange> changes;
+    for (const auto& [id, value] : j.items()) {
+      const auto part =
+          std::find_if(car_.masses.begin(), car_.masses.end(), [&](const MassPart& m) { return m.id == id; });
+      if (part == car_.masses.end()) {
+        auto here = place;
+        here.push_back(id);
+        fault(here, fmt::format("the car has no part \"{}\" among its masses", id),
+              car_.masses.empty() ? "a list \"masses\" in the car" : names_of(car_.masses));
+        continue;
+      }
+      MassChange c{static_cast<int>(part - car_.masses.begin()), Vec3::Zero(), value.value("add_g", 0.0)};
+      if (value.contains("move")) c.move_mm = vec(value["move"]);
+      changes.push_back(c);
+    }
+    return changes;
   }
 
   void read_adjusters() {
@@ -520,6 +557,8 @@ class CarReader {
         position.effect.moves = read_moves(*move, a, {"adjusters", a.id, "positions", position.label, "move"});
       if (const auto change = p.find("change"); change != p.end())
         position.effect.sizes = read_changes(*change, a, {"adjusters", a.id, "positions", position.label, "change"});
+      if (const auto masses = p.find("masses"); masses != p.end())
+        position.effect.masses = read_mass_changes(*masses, {"adjusters", a.id, "positions", position.label, "masses"});
       if (const auto turn = p.find("turn"); turn != p.end()) read_turn(*turn, a, position);
       list.list.push_back(std::move(position));
     }

@@ -54,10 +54,6 @@ double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
   return pose.twist(carrier).at(lower).dot((upper - lower).normalized());
 }
 
-Vec3 centre_of_gravity(const Car& car) {
-  return {*car.cg_x_mm, car.cg_y_mm, car.cg_height_mm};
-}
-
 }  // namespace
 
 double Balance::cross() const {
@@ -72,6 +68,7 @@ struct LoadedCar::Inputs {
   const Collars* collars;
   Acceleration a;
   SteerInput steer_left, steer_right;
+  const CarPose* near = nullptr;  ///< where each wheel is looked for first
 };
 
 /// What pushes on the car in one attitude, and the three sums that must vanish.
@@ -132,8 +129,7 @@ PerSide<double> shared_loads(const PerSide<CornerState>& c, double lateral_n, do
 }  // namespace
 
 tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model) {
-  const Car& car = *model.car;
-  if (!(car.mass_kg > 0.0) || !car.cg_x_mm || !(car.cg_height_mm > 0.0))
+  if (!(model.mass.kg > 0.0) || !model.mass.cg)
     return tl::unexpected(std::string("the car file tells no mass or no centre of gravity"));
   for (const End end : both_ends) {
     const CornerModel& corner = model.corner(end, Side::left);
@@ -172,8 +168,8 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   const Ground ground = ground_under(car, attitude);
   b.pose = standing_;
   b.pose.ground = ground;
-  const double weight = car.mass_kg * gravity_m_s2;
-  const Vec3 cg = centre_of_gravity(car);
+  const double weight = model_->mass.kg * gravity_m_s2;
+  const Vec3 cg = *model_->mass.cg;
   const double lateral = weight * inputs.a.lateral_g;
   const double lengthways = weight * inputs.a.longitudinal_g;
   PerEnd<PerSide<CornerState>> corners;
@@ -195,7 +191,8 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
       if (k.lifted) {
         k.pose = *hanging;
       } else {
-        const double start = std::max(droop, standing_.axle[at(end)].corner[at(side)].arm_angle);
+        const CarPose& from = inputs.near ? *inputs.near : standing_;
+        const double start = std::max(droop, from.axle[at(end)].corner[at(side)].arm_angle);
         auto pose = pose_on_ground(corner, k.ground, input, start);
         if (!pose) return tl::unexpected(pose.error().message());
         k.pose = *pose;
@@ -315,11 +312,13 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
   std::string trouble = "the car finds no steady stand at this acceleration: it would tip over or run up its own links";
   for (int stage = 1; stage <= stages; ++stage) {
     inputs.a = {a.lateral_g * stage / stages, a.longitudinal_g * stage / stages};
+    inputs.near = nullptr;
     auto now = forces(attitude_at(u), inputs);
     if (!now) return tl::unexpected(now.error());
     // Newton's steps, shorter until they help. At a kink (a wheel lifts, a stop is met) the slope on this side may lead
     // nowhere: then slopes are taken over wider steps, which see both sides.
     std::size_t reach = 0;
+    inputs.near = &now->balance.pose;
     for (int step = 0; step < most_steps && now->off.norm() > close_enough_n && reach < slope_reach.size(); ++step) {
       Eigen::Matrix3d slope;
       bool whole = true;
@@ -340,7 +339,7 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
         auto there = forces(attitude_at(u + share * go), inputs);
         if (!there || there->off.norm() > now->off.norm() * (1.0 - 1e-4 * share)) continue;
         u += share * go;
-        now = std::move(there);
+        *now = std::move(*there);
         better = true;
       }
       reach = better ? 0 : reach + 1;
@@ -369,8 +368,8 @@ tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& 
   const Attitude level{.ride_height_mm = ride_height_mm};
   const auto pose = pose_car(*model_, level);
   if (!pose) return tl::unexpected(pose.error().message);
-  const Vec3 cg = centre_of_gravity(car);
-  const double weight = car.mass_kg * gravity_m_s2;
+  const Vec3 cg = *model_->mass.cg;
+  const double weight = model_->mass.kg * gravity_m_s2;
   // Four loads from four conditions: weight, roll, pitch, cross weight.
   Eigen::Matrix4d m;
   Eigen::Vector4d want(weight, weight * cg.dot(pose->ground.left), weight * cg.dot(pose->ground.forward),

@@ -29,18 +29,19 @@ std::optional<double> shock_per_contact(const CornerModel& corner, const CornerP
   return shortens / rise.dot(ground.up);
 }
 
-std::optional<PerEnd<PerSide<double>>> wheel_loads(const Car& car, const CarFigures& standing) {
-  if (!(car.mass_kg > 0.0) || !car.cg_x_mm) return std::nullopt;
+std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const CarFigures& standing) {
+  const MassState& mass = model.mass;
+  if (!(mass.kg > 0.0) || !mass.cg) return std::nullopt;
   const auto x = [&](End e) {
     const auto& wheels = standing.axle[at(e)].wheel;
     return 0.5 * (wheels[0].contact.x() + wheels[1].contact.x());
   };
-  const double weight = car.mass_kg * gravity_m_s2;
-  const double front = (*car.cg_x_mm - x(End::rear)) / (x(End::front) - x(End::rear));
+  const double weight = mass.kg * gravity_m_s2;
+  const double front = (mass.cg->x() - x(End::rear)) / (x(End::front) - x(End::rear));
   PerEnd<PerSide<double>> loads;
   for (const End e : both_ends) {
     const double on_axle = weight * (e == End::front ? front : 1.0 - front);
-    const double left = 0.5 + car.cg_y_mm / standing.axle[at(e)].track_mm;
+    const double left = 0.5 + mass.cg->y() / standing.axle[at(e)].track_mm;
     loads[at(e)] = {on_axle * left, on_axle * (1.0 - left)};
   }
   return loads;
@@ -62,7 +63,7 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
 }
 
 std::optional<double> collar_place(const CarModel& model, const CarFigures& standing, End end, Side side) {
-  const auto loads = wheel_loads(*model.car, standing);
+  const auto loads = wheel_loads(model, standing);
   const auto pose = pose_axle(model, end, static_attitude(model));
   if (!loads || !pose) return std::nullopt;
   const Ground ground = ground_under(*model.car, static_attitude(model));
@@ -72,7 +73,7 @@ std::optional<double> collar_place(const CarModel& model, const CarFigures& stan
 }
 
 std::optional<double> axle_push(const CarModel& model, const CarFigures& standing, End end, double down_mm) {
-  const auto loads = wheel_loads(*model.car, standing);
+  const auto loads = wheel_loads(model, standing);
   const Attitude level = static_attitude(model);
   const auto stands = pose_axle(model, end, level);
   Attitude pulled = level;

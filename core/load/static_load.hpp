@@ -20,7 +20,7 @@ constexpr double grams(double newton) {
 }
 
 /// What each wheel carries as the car stands, N; none without a mass and a centre of gravity.
-std::optional<PerEnd<PerSide<double>>> wheel_loads(const Car& car, const CarFigures& standing);
+std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const CarFigures& standing);
 
 /// The spring on a corner's shock; a rate of 0 where none is described.
 SpringLaw spring_of(const CornerModel& corner);

@@ -19,7 +19,7 @@ SideViewFigures read_side_view(const Car& car, End end, const WheelFigures& w, c
     const double above = -w.centre_per_travel.dot(corner_ground.forward) / w.pitch_per_travel_rad;
     s.swing_centre = FrontPoint{ahead, corner_ground.height(w.wheel_centre) + above};
   }
-  if (!(car.cg_height_mm > 0.0) || !(cg_over_ground_mm > 0.0)) return s;
+  if (!(cg_over_ground_mm > 0.0)) return s;
   const Axle& axle = car.axle(end);
   const double toward_middle = end == End::front ? 1.0 : -1.0;
   const double per_share = 100.0 * toward_middle * wheelbase_mm / cg_over_ground_mm;
@@ -56,7 +56,8 @@ CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& 
   }
   const double wheelbase = 0.5 * (car.wheelbase_mm[0] + car.wheelbase_mm[1]);
   const double middle_x = 0.5 * (pose.axle[0].corner[0].wheel_centre.x() + pose.axle[1].corner[0].wheel_centre.x());
-  const double cg = pose.ground.height({middle_x, 0.0, model.car->cg_height_mm});
+  const double cg_z = model.mass.cg ? model.mass.cg->z() : model.car->cg_height_mm;
+  const double cg = cg_z > 0.0 ? pose.ground.height({middle_x, 0.0, cg_z}) : 0.0;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       AxleFigures& axle = car.axle[at(end)];

@@ -92,9 +92,43 @@ tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner,
   return assemble(*corner.spec, g, corner.tyre, end, side);
 }
 
+MassState masses_of(const Car& car, const Setup& setup) {
+  MassState m;
+  m.kg = car.mass_kg;
+  if (car.cg_x_mm && car.cg_height_mm > 0.0) m.cg = Vec3(*car.cg_x_mm, car.cg_y_mm, car.cg_height_mm);
+  for (const MassPart& part : car.masses) m.part.push_back(part.place);
+  if (!(car.mass_kg > 0.0) || car.masses.empty()) return m;
+  std::vector<double> grams;
+  for (const MassPart& part : car.masses) grams.push_back(part.grams);
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Positions* positions = car.adjusters[i].positions();
+    if (!positions) continue;
+    const auto add = [&](double value, double share) {
+      for (const MassChange& c : positions->list[static_cast<std::size_t>(std::lround(value))].effect.masses) {
+        m.part[static_cast<std::size_t>(c.mass)] += share * c.move_mm;
+        grams[static_cast<std::size_t>(c.mass)] += share * c.add_g;
+      }
+    };
+    for (const Side side : both_sides) {
+      add(setup.values[i].on(side), 0.5);
+      add(car.adjusters[i].kit, -0.5);
+    }
+  }
+  double total = 1000.0 * car.mass_kg;
+  Vec3 moment = m.cg ? Vec3(total * *m.cg) : Vec3::Zero();
+  for (std::size_t k = 0; k < grams.size(); ++k) {
+    total += grams[k] - car.masses[k].grams;
+    moment += grams[k] * m.part[k] - car.masses[k].grams * car.masses[k].place;
+  }
+  m.kg = total / 1000.0;
+  if (m.cg) m.cg = moment / total;
+  return m;
+}
+
 tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& setup) {
   CarModel model;
   model.car = &car;
+  model.mass = masses_of(car, setup);
   model.ride_height_mm = setup.ride_height_mm;
   for (const End end : both_ends)
     for (const Side side : both_sides) {

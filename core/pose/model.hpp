@@ -22,8 +22,19 @@ struct CornerFailure {
   std::string message;  ///< one sentence with the numbers, for people
 };
 
+/// What the car weighs as it is set up, and where.
+struct MassState {
+  double kg = 0.0;         ///< 0 = not described
+  std::optional<Vec3> cg;  ///< of the whole car in the chassis; none without a described place
+  std::vector<Vec3> part;  ///< place of each heavy part, parallel to Car::masses
+};
+
+/// The heavy parts where the setup has them. A part has one place: settings that differ left and right meet halfway.
+MassState masses_of(const Car& car, const Setup& setup);
+
 struct CarModel {
   const Car* car = nullptr;
+  MassState mass;
   PerEnd<double> ride_height_mm{};
   PerEnd<PerSide<CornerModel>> corners;
   SteeringGeometry steering_geometry;        ///< meaningful when there is a steering

@@ -17,6 +17,7 @@
 #include "app/plan/car_view.h"
 #include "app/plan/curve_panel.h"
 #include "app/plan/gauge_panel.h"
+#include "app/plan/load_panel.h"
 #include "app/plan/sensitivity_panel.h"
 #include "app/plan/steering_panel.h"
 #include "app/shared/wording.h"
@@ -338,6 +339,37 @@ TEST_F(Views, TheCheckLeadsToThePlace) {
   EXPECT_GE(model().part(), 0);
 }
 
+TEST_F(Views, OnItsSpringsTheCarLeansAndTheDrawingsFollow) {
+  click(QStringLiteral("lower.3"));
+  auto* panel = find<LoadPanel>(QStringLiteral("load"));
+  ASSERT_TRUE(panel->now());
+  EXPECT_NEAR(panel->now()->attitude.roll_rad, 0.0, 1e-6);
+  find<QSlider>(QStringLiteral("load.lateral"))->setValue(12);
+  EXPECT_TRUE(text(QStringLiteral("load.lateral.text")).contains(QStringLiteral("left turn, 1.2 g")));
+  const double leans = panel->now()->attitude.roll_rad;
+  EXPECT_GT(degrees(leans), 1.0);
+  EXPECT_NEAR(model().attitude().roll_rad, 0.0, 1e-9) << "the drawings follow only when asked";
+  click(QStringLiteral("load.show"));
+  settle();
+  EXPECT_NEAR(model().attitude().roll_rad, leans, 1e-9);
+  // A harder bar at the front: less roll, more of the transfer there, against the baseline.
+  model().setPart(part("front_bar"));
+  model().stepPart(1);
+  settle();
+  ASSERT_TRUE(panel->now() && panel->before());
+  EXPECT_LT(panel->now()->attitude.roll_rad, panel->before()->attitude.roll_rad);
+  EXPECT_GT(panel->now()->transfer_n(End::front), panel->before()->transfer_n(End::front));
+  EXPECT_FALSE(find<QTableWidget>(QStringLiteral("load.table"))->item(0, 2)->text().isEmpty());
+  find<QSlider>(QStringLiteral("load.lateral"))->setValue(25);
+  EXPECT_TRUE(text(QStringLiteral("load.news")).contains(QStringLiteral("tip over")));
+  click(QStringLiteral("load.show"));
+  settle();
+  EXPECT_EQ(model().attitude(), ViewAttitude{});
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  openCar("sanderling-12");
+  EXPECT_TRUE(text(QStringLiteral("load.news")).contains(QStringLiteral("spring")));
+}
+
 TEST_F(Views, ClosingTheWindowWhilePartsAreTriedIsHarmless) {
   click(QStringLiteral("beside.2"));
   EXPECT_TRUE(find<SensitivityPanel>(QStringLiteral("sensitivity"))->busy());
@@ -359,6 +391,7 @@ TEST_F(Views, EveryShippedCarIsDrawnInEveryView) {
     EXPECT_TRUE(model().failure().isEmpty()) << id;
     click(QStringLiteral("beside.1"));
     EXPECT_GT(find<QTableWidget>(QStringLiteral("gauges.table"))->rowCount(), 1) << id;
+    click(QStringLiteral("lower.3"));
     click(QStringLiteral("lower.2"));
     click(QStringLiteral("lower.1"));
     click(QStringLiteral("lower.0"));

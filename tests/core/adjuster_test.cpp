@@ -95,8 +95,10 @@ TEST(OrderFromTheWheelInward, StartsAtTheWheelAndEndsAtTheInnerPins) {
   const std::string& first = car.adjusters[static_cast<std::size_t>(order.front())].id;
   EXPECT_TRUE(first == "front_hub_shims" || first == "front_caster_block") << first;
   // The steering comes after everything that hangs on the wheel; before it, the arm's inner pins.
-  EXPECT_TRUE(car.adjusters[static_cast<std::size_t>(order.back())].steering);
-  const auto wheels_side = std::find_if(order.rbegin(), order.rend(),
+  // What lies on the plate is last of all.
+  EXPECT_EQ(car.adjusters[static_cast<std::size_t>(order.back())].id, "front_ballast");
+  EXPECT_TRUE(car.adjusters[static_cast<std::size_t>(order[order.size() - 2])].steering);
+  const auto wheels_side = std::find_if(order.rbegin() + 1, order.rend(),
                                         [&](int i) { return !car.adjusters[static_cast<std::size_t>(i)].steering; });
   const std::string& last = car.adjusters[static_cast<std::size_t>(*wheels_side)].id;
   EXPECT_TRUE(last.find("pin") != std::string::npos || last.find("arm") != std::string::npos) << last;

@@ -75,7 +75,7 @@ TEST_F(BalanceTest, AtRestTheCarStandsAsItIsSetUp) {
   EXPECT_NEAR(b.cross(), 0.5, 1e-6);
   // The same as the scales of the bench are told.
   const auto figures = figures_at(model_, static_attitude(model_));
-  const auto scales = wheel_loads(car_, *figures);
+  const auto scales = wheel_loads(model_, *figures);
   const auto collar = collar_place(model_, *figures, End::rear, Side::right);
   ASSERT_TRUE(scales && collar);
   for (const End end : both_ends)

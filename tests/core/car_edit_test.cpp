@@ -125,9 +125,9 @@ TEST(PartFields, NumbersAreTakenAsRacersTypeThem) {
 
 TEST(PartFields, AnEntryIsRemovedByAnEmptyOne) {
   CarFile kit = heron();
-  const CarField mass = field_called(part_fields(kit.source), "/mass_g");
-  EXPECT_FALSE(put_field(kit.source, mass, ""));
-  EXPECT_EQ(recheck(kit.source, "heron")->car->mass_kg, 0.0);
+  const CarField unsprung = field_called(part_fields(kit.source), "/axles/front/unsprung_g");
+  EXPECT_FALSE(put_field(kit.source, unsprung, ""));
+  EXPECT_EQ(recheck(kit.source, "heron")->car->axle(End::front).unsprung_kg, 0.0);
 }
 
 TEST(AdjusterFields, TheShimsInTheBoxMakeTheSteps) {

@@ -30,7 +30,7 @@ TEST(WheelLoads, BalanceTheWeightAtItsCentreOfGravity) {
   for (Car car : test::every_shipped_car()) {
     car.cg_y_mm = 1.5;
     const Variant v = standing(car);
-    const auto loads = wheel_loads(car, v.source.standing);
+    const auto loads = wheel_loads(v.model, v.source.standing);
     ASSERT_TRUE(loads) << car.id;
     double sum = 0.0, pitch = 0.0, roll = 0.0;
     for (const End e : both_ends)
@@ -82,7 +82,7 @@ TEST(AHarderSpring, NeedsItsCollarHigherForTheSameHeight) {
 TEST(AnAxle, CarriesItsWeightAndPushesHarderWhenPulledDown) {
   const Car car = test::touring();
   const Variant v = standing(car);
-  const auto loads = wheel_loads(car, v.source.standing);
+  const auto loads = wheel_loads(v.model, v.source.standing);
   for (const End e : both_ends) {
     const double still = *axle_push(v.model, v.source.standing, e, 0.0);
     EXPECT_NEAR(still, (*loads)[at(e)][0] + (*loads)[at(e)][1], 1e-9);

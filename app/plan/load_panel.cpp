@@ -1,0 +1,255 @@
+#include "app/plan/load_panel.h"
+
+#include <cmath>
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QSignalBlocker>
+#include <QSlider>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/shared/tables.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr double gPerStep = 0.1;
+enum Column { what, was, is, columnCount };
+
+QString lateralWords(double g) {
+  return g == 0.0  ? LoadPanel::tr("straight on")
+         : g > 0.0 ? LoadPanel::tr("left turn, %1 g").arg(number(g, 1))
+                   : LoadPanel::tr("right turn, %1 g").arg(number(-g, 1));
+}
+
+QString longitudinalWords(double g) {
+  return g == 0.0  ? LoadPanel::tr("steady speed")
+         : g > 0.0 ? LoadPanel::tr("on power, %1 g").arg(number(g, 1))
+                   : LoadPanel::tr("braking, %1 g").arg(number(-g, 1));
+}
+
+}  // namespace
+
+/// The four wheels from above, front up, each with a bar as high as what it carries; the baseline as an outline.
+class WheelLoadView : public QWidget {
+ public:
+  explicit WheelLoadView(QWidget* parent) : QWidget(parent) {
+    setObjectName(QStringLiteral("load.wheels"));
+    setFixedWidth(130);
+  }
+  void show(const std::optional<Balance>& now, const std::optional<Balance>& before) {
+    now_ = now;
+    before_ = before;
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    if (!now_) return;
+    const Tokens& t = tokens(palette());
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const double most = now_->total_n();
+    const double half = 0.5 * height();
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const WheelState& w = now_->wheel[at(end)][at(side)];
+        const double x = side == Side::left ? 4.0 : width() - 26.0;
+        const double foot = (end == End::front ? 1.0 : 2.0) * half - 6.0;
+        const double full = half - 12.0;
+        const auto bar = [&](double n) {
+          const double high = std::max(1.0, full * std::min(1.0, n / (0.6 * most)));
+          return QRectF(x, foot - high, 22.0, high);
+        };
+        p.fillRect(bar(w.load_n), w.lifted ? t.warn : t.ink);
+        if (before_) {
+          p.setPen(QPen(t.base, 1.5, Qt::DashLine));
+          p.drawRect(bar(before_->wheel[at(end)][at(side)].load_n));
+        }
+        p.setPen(w.lifted ? t.warn : t.ink);
+        p.setFont(figureFont(12, true));
+        const QString text = w.lifted ? LoadPanel::tr("lifted") : LoadPanel::tr("%1 g").arg(number(grams(w.load_n), 0));
+        const QRectF place(side == Side::left ? x + 25.0 : x - 49.0, foot - 18.0, 46.0, 16.0);
+        p.drawText(place, (side == Side::left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, text);
+      }
+    p.setPen(t.soft);
+    p.setFont(textFont(labelSize));
+    for (const End end : both_ends)
+      p.drawText(QRectF(0.0, (end == End::front ? 0.0 : half) + 2.0, width(), 14.0), Qt::AlignCenter, endTitle(end));
+  }
+
+ private:
+  std::optional<Balance> now_, before_;
+};
+
+LoadPanel::LoadPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+  setObjectName(QStringLiteral("load"));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(8, 2, 8, 2);
+  row->setSpacing(8);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(0);
+  const auto slider = [&](const QString& name, const QString& said, int least, int most, QLabel*& text) {
+    text = new QLabel(this);
+    text->setObjectName(name + QStringLiteral(".text"));
+    text->setFont(figureFont(12));
+    auto* s = new QSlider(Qt::Horizontal, this);
+    s->setObjectName(name);
+    s->setAccessibleName(said);
+    s->setRange(least, most);
+    s->setMinimumHeight(targetHeight);
+    s->setFixedWidth(118);
+    connect(s, &QSlider::valueChanged, this, &LoadPanel::refresh);
+    left->addWidget(text);
+    left->addWidget(s);
+    return s;
+  };
+  lateral_ = slider(QStringLiteral("load.lateral"), tr("Cornering"), -25, 25, lateralText_);
+  longitudinal_ = slider(QStringLiteral("load.longitudinal"), tr("Braking and power"), -15, 15, longitudinalText_);
+  show_ = new QCheckBox(tr("drawings follow"), this);
+  show_->setObjectName(QStringLiteral("load.show"));
+  connect(show_, &QCheckBox::toggled, this, [this](bool on) {
+    if (on)
+      hold();
+    else
+      model_.setAttitude({});
+  });
+  left->addWidget(show_);
+  news_ = new QLabel(this);
+  news_->setObjectName(QStringLiteral("load.news"));
+  news_->setWordWrap(true);
+  news_->setFont(textFont(labelSize));
+  news_->setFixedWidth(126);
+  left->addWidget(news_, 1);
+  row->addLayout(left);
+  wheels_ = new WheelLoadView(this);
+  row->addWidget(wheels_);
+  table_ = new QTableWidget(this);
+  table_->setObjectName(QStringLiteral("load.table"));
+  dressTable(*table_, {{QString()}, {tr("Baseline"), 62, Qt::AlignRight}, {tr("Re-set"), 50, Qt::AlignRight}});
+  table_->setSelectionMode(QAbstractItemView::NoSelection);
+  row->addWidget(table_, 1);
+  connect(&model_, &PlanModel::comparisonChanged, this, &LoadPanel::refresh);
+}
+
+LoadPanel::~LoadPanel() = default;
+
+void LoadPanel::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+Acceleration LoadPanel::acceleration() const {
+  return {gPerStep * lateral_->value(), gPerStep * longitudinal_->value()};
+}
+
+void LoadPanel::solve(Sprung& sprung, const std::shared_ptr<const Variant>& variant) {
+  if (sprung.variant != variant) {
+    sprung = {};
+    sprung.variant = variant;
+    auto car = LoadedCar::of(variant->model);
+    if (car)
+      sprung.car = std::move(*car);
+    else
+      sprung.wrong = QString::fromStdString(car.error());
+  }
+  sprung.balance.reset();
+  if (!sprung.car) return;
+  auto balance = sprung.car->balance(sprung.car->level_collars(), acceleration());
+  sprung.wrong.clear();
+  if (balance)
+    sprung.balance = std::move(*balance);
+  else
+    sprung.wrong = QString::fromStdString(balance.error());
+}
+
+void LoadPanel::refresh() {
+  const Comparison* c = model_.comparison();
+  lateralText_->setText(lateralWords(acceleration().lateral_g));
+  longitudinalText_->setText(longitudinalWords(acceleration().longitudinal_g));
+  if (!c || !isVisible()) return;
+  solve(now_, c->reset);
+  solve(before_, c->baseline);
+  wheels_->show(now_.balance, before_.balance);
+  QString news = now_.wrong.left(1).toUpper() + now_.wrong.mid(1);
+  if (now_.balance && now_.balance->plate_n > 0.05)
+    news = tr("The plate is on the ground with %1 g.").arg(number(grams(now_.balance->plate_n), 0));
+  news_->setText(news);
+  fillTable();
+  if (show_->isChecked()) hold();
+}
+
+void LoadPanel::fillTable() {
+  struct Line {
+    QString text;
+    std::optional<double> was, is;
+    int decimals;
+  };
+  std::vector<Line> lines;
+  const auto line = [&](const QString& text, int decimals, auto read) {
+    const auto of = [&](const Sprung& s) {
+      return s.balance ? std::optional<double>(read(*s.car, *s.balance)) : std::nullopt;
+    };
+    lines.push_back({text, of(before_), of(now_), decimals});
+  };
+  line(tr("roll, deg"), 2, [](const LoadedCar&, const Balance& b) { return degrees(b.attitude.roll_rad); });
+  line(tr("nose down, deg"), 2, [](const LoadedCar&, const Balance& b) { return degrees(b.pitch_rad); });
+  line(tr("roll per g, deg"), 2, [](const LoadedCar& c, const Balance&) { return c.roll_gradient_deg_per_g(); });
+  line(tr("front transfer, %"), 1, [](const LoadedCar&, const Balance& b) {
+    const double all = b.transfer_n(End::front) + b.transfer_n(End::rear);
+    return std::abs(all) > 1e-6 ? 100.0 * b.transfer_n(End::front) / all : 50.0;
+  });
+  line(tr("cross weight, %"), 1, [](const LoadedCar&, const Balance& b) { return 100.0 * b.cross(); });
+  for (const End end : both_ends) {
+    const QString e = endTitle(end);
+    line(tr("%1 height, mm").arg(e), 1,
+         [end](const LoadedCar&, const Balance& b) { return b.attitude.ride_height_mm[at(end)]; });
+    line(tr("%1 camber L, deg").arg(e), 1,
+         [end](const LoadedCar&, const Balance& b) { return degrees(b.wheel[at(end)][0].camber_rad); });
+    line(tr("%1 camber R, deg").arg(e), 1,
+         [end](const LoadedCar&, const Balance& b) { return degrees(b.wheel[at(end)][1].camber_rad); });
+    line(tr("%1 stroke, mm").arg(e), 1, [end](const LoadedCar&, const Balance& b) {
+      return std::min(b.wheel[at(end)][0].stroke_left_mm, b.wheel[at(end)][1].stroke_left_mm);
+    });
+    line(tr("%1 N mm per deg").arg(e), 0,
+         [end](const LoadedCar& c, const Balance&) { return c.rates(end).roll_n_mm_per_deg; });
+    line(tr("%1 wheel, N/mm").arg(e), 3,
+         [end](const LoadedCar& c, const Balance&) { return c.rates(end).wheel_n_per_mm; });
+    line(tr("%1 ride, Hz").arg(e), 1, [end](const LoadedCar& c, const Balance&) { return c.rates(end).ride_hz; });
+  }
+  const Tokens& t = tokens(palette());
+  table_->setRowCount(static_cast<int>(lines.size()));
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Line& l = lines[static_cast<std::size_t>(row)];
+    const auto shown = [&](const std::optional<double>& v) { return v ? number(*v, l.decimals) : tr("none"); };
+    const bool moved = shown(l.was) != shown(l.is);
+    const std::array<QString, columnCount> texts{l.text, shown(l.was), shown(l.is)};
+    for (int i = 0; i < columnCount; ++i) {
+      auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+      item->setFont(i == what ? textFont(12) : figureFont(12, i == is));
+      item->setTextAlignment((i == what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+      item->setForeground(i == is && moved ? t.kite : i == was ? t.base : t.ink);
+      item->setToolTip(l.text);
+      table_->setItem(row, i, item);
+    }
+    table_->setRowHeight(row, 22);
+  }
+}
+
+void LoadPanel::hold() {
+  if (!now_.balance) return;
+  const Attitude& a = now_.balance->attitude;
+  const auto& rest = now_.variant->model.ride_height_mm;
+  ViewAttitude view = model_.attitude();
+  view.bump_mm = 0.5 * (rest[0] + rest[1] - a.ride_height_mm[0] - a.ride_height_mm[1]);
+  view.roll_rad = a.roll_rad;
+  view.pitch_rad = now_.balance->pitch_rad;
+  if (view != model_.attitude()) model_.setAttitude(view);
+}
+
+}  // namespace lowkite::app

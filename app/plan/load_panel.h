@@ -1,0 +1,61 @@
+// The car on its springs: accelerations by slider, what each wheel carries, how it leans and what is left; the drawings
+// follow when asked.
+#pragma once
+
+#include <memory>
+#include <optional>
+
+#include <QWidget>
+
+#include "app/plan/plan_model.h"
+#include "core/load/balance.hpp"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QSlider;
+class QTableWidget;
+
+namespace lowkite::app {
+
+class WheelLoadView;
+
+class LoadPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit LoadPanel(PlanModel& model, QWidget* parent = nullptr);
+  ~LoadPanel() override;
+
+  [[nodiscard]] const std::optional<Balance>& now() const { return now_.balance; }
+  [[nodiscard]] const std::optional<Balance>& before() const { return before_.balance; }
+  [[nodiscard]] Acceleration acceleration() const;
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  /// One setup on its springs, kept while it stays the same.
+  struct Sprung {
+    std::shared_ptr<const Variant> variant;
+    std::optional<LoadedCar> car;
+    std::optional<Balance> balance;
+    QString wrong;
+  };
+  void refresh();
+  void solve(Sprung& sprung, const std::shared_ptr<const Variant>& variant);
+  void fillTable();
+  void hold();
+
+  PlanModel& model_;
+  QSlider* lateral_;
+  QSlider* longitudinal_;
+  QLabel* lateralText_;
+  QLabel* longitudinalText_;
+  QCheckBox* show_;
+  WheelLoadView* wheels_;
+  QTableWidget* table_;
+  QLabel* news_;
+  Sprung now_, before_;
+};
+
+}  // namespace lowkite::app

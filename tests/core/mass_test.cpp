@@ -1,0 +1,80 @@
+// Heavy parts that are moved and added: what the scales then show.
+#include <gtest/gtest.h>
+
+#include "core/io/atomic_file.hpp"
+#include "core/io/car_file.hpp"
+#include "core/load/balance.hpp"
+#include "tests/core/samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+class MassTest : public testing::Test {
+ protected:
+  void SetUp() override {
+    auto car = load_car(data_path("cars/heron-tc190.kite-car.json"));
+    ASSERT_TRUE(car);
+    car_ = *car;
+  }
+  CarSetup with(const char* part, double position) {
+    CarSetup s = kit_setup(car_);
+    s.at_index(car_.find_adjuster(part)) = {position, position};
+    return s;
+  }
+  Balance rest(const CarSetup& s) {
+    const auto model = build_model(car_, s);
+    EXPECT_TRUE(model);
+    const auto loaded = LoadedCar::of(*model);
+    EXPECT_TRUE(loaded) << loaded.error();
+    return *loaded->balance(loaded->level_collars(), {});
+  }
+  Car car_;
+};
+
+TEST_F(MassTest, TheKitWeighsWhatTheFileSays) {
+  const MassState m = masses_of(car_, kit_setup(car_));
+  EXPECT_DOUBLE_EQ(m.kg, car_.mass_kg);
+  ASSERT_TRUE(m.cg);
+  EXPECT_NEAR((*m.cg - Vec3(*car_.cg_x_mm, car_.cg_y_mm, car_.cg_height_mm)).norm(), 0.0, 1e-9);
+}
+
+TEST_F(MassTest, ABatteryMovedBackShowsOnTheScalesAsStaticsSays) {
+  // Statics: the centre of gravity moves by m d / M, and the axles' loads by m g d over the wheelbase.
+  const Balance kit = rest(kit_setup(car_));
+  const Balance back = rest(with("battery_place", 2.0));
+  const double moved = 0.288 * gravity_m_s2 * 8.0;
+  const auto f = build_model(car_, kit_setup(car_));
+  const auto figures = figures_at(*f, static_attitude(*f));
+  const double wheelbase = figures->wheelbase_mm[0];
+  EXPECT_NEAR(back.axle_n(End::rear) - kit.axle_n(End::rear), moved / wheelbase, 2e-3);
+  EXPECT_NEAR(back.total_n(), kit.total_n(), 1e-3);
+}
+
+TEST_F(MassTest, BallastAddsWhereItLies) {
+  const CarSetup heavy = with("front_ballast", 2.0);
+  const MassState m = masses_of(car_, heavy);
+  EXPECT_NEAR(m.kg, car_.mass_kg + 0.020, 1e-12);
+  const Balance kit = rest(kit_setup(car_));
+  const Balance b = rest(heavy);
+  EXPECT_NEAR(b.total_n() - kit.total_n(), 0.020 * gravity_m_s2, 1e-3);
+  EXPECT_GT(b.axle_n(End::front) - kit.axle_n(End::front), 0.020 * gravity_m_s2) << "ahead of the front axle";
+}
+
+TEST_F(MassTest, FaultsNameTheField) {
+  const auto text = read_file(data_path("cars/heron-tc190.kite-car.json"));
+  ASSERT_TRUE(text);
+  const auto broken = [&](auto change) {
+    Json j = Json::parse(*text);
+    change(j);
+    const auto car = read_car(j.dump(), "m.json");
+    EXPECT_FALSE(car);
+    return car ? std::string() : car.error().front().line();
+  };
+  EXPECT_NE(broken([](Json& j) { j["masses"][0]["g"] = 5000; }).find("masses"), std::string::npos);
+  EXPECT_NE(broken([](Json& j) { j["masses"][1]["id"] = "battery"; }).find("two parts"), std::string::npos);
+  EXPECT_NE(broken([](Json& j) { j.erase("masses"); }).find("no part \"battery\""), std::string::npos);
+  EXPECT_NE(broken([](Json& j) { j.erase("mass_g"); }).find("mass_g"), std::string::npos);
+}
+
+}  // namespace
+}  // namespace lowkite::test
