@@ -167,12 +167,7 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   grab(QStringLiteral("plan-springs"));
   window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(false);
   window.plan().showLower(PlanWorkspace::Lower::curves);
-  window.plan().setZoom(1);
-  window.plan().model().setSides(Sides::left);
   stepped("front_tie_outer_shims", 2);
-  grab(QStringLiteral("plan-left-corner"));
-  window.plan().setZoom(0);
-  window.plan().model().setSides(Sides::both);
   window.plan().showView(PlanWorkspace::View::above);
   window.plan().showLower(PlanWorkspace::Lower::steering);
   window.plan().model().setAttitude({.servo_rad = radians(22.0)});

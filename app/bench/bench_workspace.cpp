@@ -23,6 +23,7 @@
 #include "app/paper/bench_sheet.h"
 #include "app/shared/club_rules.h"
 #include "app/shared/gauge_words.h"
+#include "app/shared/scrolled.h"
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
@@ -96,7 +97,7 @@ QWidget* BenchWorkspace::makeLeft() {
   auto* below = new Segmented(QStringLiteral("bench.below"), {tr("Bench kit"), tr("Club limits"), tr("Gauges")}, panel);
   auto* pages = new QStackedWidget(panel);
   pages->addWidget(makeKit());
-  pages->addWidget(makeClub());
+  pages->addWidget(scrolled(makeClub(), this));
   pages->addWidget(makeInstruments());
   pages->setFixedHeight(124);
   connect(below, &Segmented::chosen, pages, &QStackedWidget::setCurrentIndex);
@@ -175,6 +176,10 @@ QWidget* BenchWorkspace::makeClub() {
                       l.least_ride_height_mm.value_or(0.0), 1);
   mostWidth_ =
       spin(QStringLiteral("club.width"), tr("Width at most"), 500.0, 0.5, tr(" mm"), l.most_width_mm.value_or(0.0), 2);
+  leastBattery_ = spin(QStringLiteral("club.battery.least"), tr("Battery behind front axle, at least"), 400.0, 1.0,
+                       tr(" mm"), l.least_battery_behind_mm.value_or(0.0), 3);
+  mostBattery_ = spin(QStringLiteral("club.battery.most"), tr("and at most"), 400.0, 1.0, tr(" mm"),
+                      l.most_battery_behind_mm.value_or(0.0), 4);
   return box;
 }
 
@@ -219,7 +224,8 @@ void BenchWorkspace::takeClub() {
   const auto limit = [](const QDoubleSpinBox* s) {
     return s->value() > 0.0 ? std::optional(s->value()) : std::nullopt;
   };
-  club_.setLimits({limit(leastMass_), limit(leastHeight_), limit(mostWidth_)});
+  club_.setLimits(
+      {limit(leastMass_), limit(leastHeight_), limit(mostWidth_), limit(leastBattery_), limit(mostBattery_)});
 }
 
 QWidget* BenchWorkspace::makeFoot() {

@@ -79,6 +79,8 @@ class BenchWorkspace : public QWidget, public Workspace {
   QDoubleSpinBox* leastMass_ = nullptr;
   QDoubleSpinBox* leastHeight_ = nullptr;
   QDoubleSpinBox* mostWidth_ = nullptr;
+  QDoubleSpinBox* leastBattery_ = nullptr;
+  QDoubleSpinBox* mostBattery_ = nullptr;
   QLabel* progress_ = nullptr;
   QPushButton* measured_ = nullptr;
   QToolButton* sheet_ = nullptr;

@@ -21,7 +21,9 @@ void save(const char* key, const std::optional<double>& value) {
 }  // namespace
 
 ClubRules::ClubRules(QObject* parent)
-    : QObject(parent), limits_{saved("least_mass_g"), saved("least_ride_height_mm"), saved("most_width_mm")} {}
+    : QObject(parent),
+      limits_{saved("least_mass_g"), saved("least_ride_height_mm"), saved("most_width_mm"),
+              saved("least_battery_behind_mm"), saved("most_battery_behind_mm")} {}
 
 void ClubRules::setLimits(const ClubLimits& limits) {
   if (limits == limits_) return;
@@ -29,6 +31,8 @@ void ClubRules::setLimits(const ClubLimits& limits) {
   save("least_mass_g", limits.least_mass_g);
   save("least_ride_height_mm", limits.least_ride_height_mm);
   save("most_width_mm", limits.most_width_mm);
+  save("least_battery_behind_mm", limits.least_battery_behind_mm);
+  save("most_battery_behind_mm", limits.most_battery_behind_mm);
   Q_EMIT changed();
 }
 
@@ -47,6 +51,12 @@ QString ClubRules::warning(const CarModel& model) const {
         break;
       case LimitKind::width:
         parts << tr("%1 width %2 mm, at most %3 mm").arg(endTitle(b.end), number(b.is, 1), number(b.allowed, 1));
+        break;
+      case LimitKind::battery_ahead:
+        parts << tr("battery %1 mm behind the front axle, at least %2 mm").arg(number(b.is, 1), number(b.allowed, 1));
+        break;
+      case LimitKind::battery_back:
+        parts << tr("battery %1 mm behind the front axle, at most %2 mm").arg(number(b.is, 1), number(b.allowed, 1));
         break;
     }
   }

@@ -25,6 +25,14 @@ std::vector<LimitBroken> broken_limits(const CarModel& model, const CarPose& sta
   const double mass_g = 1000.0 * model.mass.kg;
   if (limits.least_mass_g && mass_g > 0.0 && mass_g < *limits.least_mass_g - tolerance)
     broken.push_back({LimitKind::mass, mass_g, *limits.least_mass_g, End::front});
+  for (std::size_t i = 0; i < model.car->masses.size(); ++i) {
+    if (model.car->masses[i].id != "battery") continue;
+    const double behind = -model.mass.part[i].x();
+    if (limits.least_battery_behind_mm && behind < *limits.least_battery_behind_mm - tolerance)
+      broken.push_back({LimitKind::battery_ahead, behind, *limits.least_battery_behind_mm, End::front});
+    if (limits.most_battery_behind_mm && behind > *limits.most_battery_behind_mm + tolerance)
+      broken.push_back({LimitKind::battery_back, behind, *limits.most_battery_behind_mm, End::rear});
+  }
   for (const End end : both_ends) {
     const double height = model.ride_height_mm[at(end)];
     if (limits.least_ride_height_mm && height < *limits.least_ride_height_mm - tolerance)

@@ -10,14 +10,17 @@
 namespace lowkite {
 
 struct ClubLimits {
-  std::optional<double> least_mass_g;
-  std::optional<double> least_ride_height_mm;
-  std::optional<double> most_width_mm;
+  std::optional<double> least_mass_g{};
+  std::optional<double> least_ride_height_mm{};
+  std::optional<double> most_width_mm{};
+  /// Where the battery's middle may lie, behind the nominal front axle.
+  std::optional<double> least_battery_behind_mm{};
+  std::optional<double> most_battery_behind_mm{};
 
   bool operator==(const ClubLimits&) const = default;
 };
 
-enum class LimitKind : std::uint8_t { mass, ride_height, width };
+enum class LimitKind : std::uint8_t { mass, ride_height, width, battery_ahead, battery_back };
 
 struct LimitBroken {
   LimitKind kind = LimitKind::mass;

@@ -191,6 +191,25 @@ TEST_F(BenchTest, ClubLimitsWarnHereAndInPlanAndAreRemembered) {
   EXPECT_TRUE(here.contains(QStringLiteral("1350 g, at least 1400 g"))) << here.toStdString();
   EXPECT_FALSE(here.contains(QStringLiteral("ride height"))) << "5.4 mm is enough";
   find<QDoubleSpinBox>(QStringLiteral("club.mass"))->setValue(0);
+  find<QDoubleSpinBox>(QStringLiteral("club.height"))->setValue(0);
+  find<QDoubleSpinBox>(QStringLiteral("club.battery.most"))->setValue(155.0);
+  document().setValue(part("battery_place"), Sides::both, 2.0);
+  settle();
+  click(QStringLiteral("workspace.2"));
+  settle();
+  const auto warned = [&] {
+    for (const QLabel* l : window_->plan().findChildren<QLabel*>())
+      if (l->isVisible() &&
+          l->text().contains(QStringLiteral("battery 158.0 mm behind the front axle, at most 155.0 mm")))
+        return true;
+    return false;
+  };
+  EXPECT_TRUE(warned()) << "eight millimetres back is over the line";
+  document().setValue(part("battery_place"), Sides::both, 1.0);
+  settle();
+  EXPECT_FALSE(warned());
+  find<QDoubleSpinBox>(QStringLiteral("club.battery.most"))->setValue(0.0);
+  click(QStringLiteral("workspace.1"));
   find<QDoubleSpinBox>(QStringLiteral("club.width"))->setValue(185.0);
   settle();
   click(QStringLiteral("workspace.2"));
