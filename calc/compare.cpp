@@ -1,4 +1,5 @@
 // Two setups side by side: parts, figures and gauges.
+#include <cmath>
 #include <filesystem>
 #include <iostream>
 
@@ -7,6 +8,7 @@
 #include "calc/inputs.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/load/load_figures.hpp"
 #include "core/plan/difference.hpp"
 
 namespace lowkite::calc {
@@ -121,6 +123,22 @@ int compare(const CompareOptions& options) {
     const GaugeSpec& g = d.gauge.spec();
     tell({g.id, d.gauge.label, symbol(g.unit), d.gauge.end, d.side, d.both_sides, d.a, d.b, g.decimals, d.told},
          "gauges");
+  }
+  std::vector<LoadSource> sources;
+  for (const Variant& v : variants)
+    if (const auto loaded = LoadedCar::of(v.model))
+      if (auto source = read_load(*loaded, {1.0, 0.0})) sources.push_back(std::move(*source));
+  if (sources.size() == 2) {
+    if (text) std::cout << "\non its springs, 1 g to the left\n";
+    out["under_1_g"] = Json::array();
+    for (const End end : both_ends)
+      for (const LoadFigure& f : load_figures()) {
+        if (!f.per_axle && end == End::rear) continue;
+        const double x = f.read(sources[0], end);
+        const double y = f.read(sources[1], end);
+        tell({f.id, f.label, f.unit, end, Side::left, true, x, y, f.decimals, std::abs(y - x) >= f.resolution()},
+             "under_1_g");
+      }
   }
   if (!text) std::cout << out.dump(2) << "\n";
   return done;

@@ -22,6 +22,7 @@
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
 #include "core/io/setup_family.hpp"
+#include "core/load/load_figures.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -60,7 +61,7 @@ ComparePanel::ComparePanel(PlanModel& model, QWidget* parent) : QFrame(parent), 
   };
   first_ = choice(tr("A"), QStringLiteral("compare.a"));
   second_ = choice(tr("B"), QStringLiteral("compare.b"));
-  pages_ = new Segmented(QStringLiteral("compare.page"), {tr("Parts"), tr("Figures"), tr("Gauges")}, this);
+  pages_ = new Segmented(QStringLiteral("compare.page"), {tr("Parts"), tr("Figures"), tr("Gauges"), tr("1 g")}, this);
   connect(pages_, &Segmented::chosen, this, &ComparePanel::refresh);
   onlyDifferent_ = new QCheckBox(tr("only what differs"), this);
   onlyDifferent_->setObjectName(QStringLiteral("compare.onlyDifferent"));
@@ -201,6 +202,9 @@ void ComparePanel::refresh() {
     case Page::gauges:
       fillGauges();
       break;
+    case Page::springs:
+      fillSprings();
+      break;
   }
 }
 
@@ -306,6 +310,32 @@ void ComparePanel::fillGauges() {
                         .arg(QString::number(g.resolution), unitText(g.unit)));
   }
   news_->setText(tr("Gauges that would read differently: %1").arg(told));
+}
+
+void ComparePanel::fillSprings() {
+  std::array<std::optional<LoadSource>, 2> sources;
+  for (std::size_t i = 0; i < sources.size(); ++i) {
+    const auto loaded = LoadedCar::of((i == 0 ? a_ : b_).variant->model);
+    auto source = loaded ? read_load(*loaded, {1.0, 0.0}) : tl::unexpected(loaded.error());
+    if (!source) {
+      news_->setText(tr("%1: %2").arg(i == 0 ? tr("A") : tr("B"), QString::fromStdString(source.error())));
+      return;
+    }
+    sources[i] = std::move(*source);
+  }
+  int told = 0;
+  for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
+    for (const LoadFigure& f : load_figures()) {
+      if (f.per_axle != end.has_value()) continue;
+      const double x = f.read(*sources[0], end.value_or(End::front));
+      const double y = f.read(*sources[1], end.value_or(End::front));
+      const bool differs = std::abs(y - x) >= f.resolution();
+      if (onlyDifferent_->isChecked() && !differs) continue;
+      told += differs;
+      addRow(loadFigureLabel(f, end), number(x, f.decimals), number(y, f.decimals),
+             differs ? signedNumber(y - x, f.decimals) : QString(), differs, {});
+    }
+  news_->setText(tr("In a left turn of 1 g. Figures apart: %1").arg(told));
 }
 
 void ComparePanel::takeOver() {

@@ -34,7 +34,7 @@ class ComparePanel : public QFrame {
   void showEvent(QShowEvent* event) override;
 
  private:
-  enum class Page { parts, figures, gauges };
+  enum class Page { parts, figures, gauges, springs };
   /// One of the two: a car with a setup, evaluated standing level at its ride height.
   struct Compared {
     std::shared_ptr<const Car> car;
@@ -48,6 +48,7 @@ class ComparePanel : public QFrame {
   void fillParts();
   void fillFigures();
   void fillGauges();
+  void fillSprings();
   void addHeading(const QString& text);
   void addRow(const QString& what, const QString& a, const QString& b, const QString& difference, bool told,
               const QString& reason);

@@ -42,9 +42,9 @@ class WheelLoadView : public QWidget {
     setObjectName(QStringLiteral("load.wheels"));
     setFixedWidth(130);
   }
-  void show(const std::optional<Balance>& now, const std::optional<Balance>& before) {
-    now_ = now;
-    before_ = before;
+  void show(const Balance* now, const Balance* before) {
+    now_ = now ? std::optional(*now) : std::nullopt;
+    before_ = before ? std::optional(*before) : std::nullopt;
     update();
   }
 
@@ -158,14 +158,14 @@ void LoadPanel::solve(Sprung& sprung, const std::shared_ptr<const Variant>& vari
     else
       sprung.wrong = QString::fromStdString(car.error());
   }
-  sprung.balance.reset();
+  sprung.source.reset();
   if (!sprung.car) return;
-  auto balance = sprung.car->balance(sprung.car->level_collars(), acceleration());
+  auto source = read_load(*sprung.car, acceleration());
   sprung.wrong.clear();
-  if (balance)
-    sprung.balance = std::move(*balance);
+  if (source)
+    sprung.source = std::move(*source);
   else
-    sprung.wrong = QString::fromStdString(balance.error());
+    sprung.wrong = QString::fromStdString(source.error());
 }
 
 void LoadPanel::refresh() {
@@ -175,10 +175,10 @@ void LoadPanel::refresh() {
   if (!c || !isVisible()) return;
   solve(now_, c->reset);
   solve(before_, c->baseline);
-  wheels_->show(now_.balance, before_.balance);
+  wheels_->show(now(), before());
   QString news = now_.wrong.left(1).toUpper() + now_.wrong.mid(1);
-  if (now_.balance && now_.balance->plate_n > 0.05)
-    news = tr("The plate is on the ground with %1 g.").arg(number(grams(now_.balance->plate_n), 0));
+  if (now() && now()->plate_n > 0.05)
+    news = tr("The plate is on the ground with %1 g.").arg(number(grams(now()->plate_n), 0));
   news_->setText(news);
   fillTable();
   if (show_->isChecked()) hold();
@@ -191,37 +191,14 @@ void LoadPanel::fillTable() {
     int decimals;
   };
   std::vector<Line> lines;
-  const auto line = [&](const QString& text, int decimals, auto read) {
-    const auto of = [&](const Sprung& s) {
-      return s.balance ? std::optional<double>(read(*s.car, *s.balance)) : std::nullopt;
-    };
-    lines.push_back({text, of(before_), of(now_), decimals});
-  };
-  line(tr("roll, deg"), 2, [](const LoadedCar&, const Balance& b) { return degrees(b.attitude.roll_rad); });
-  line(tr("nose down, deg"), 2, [](const LoadedCar&, const Balance& b) { return degrees(b.pitch_rad); });
-  line(tr("roll per g, deg"), 2, [](const LoadedCar& c, const Balance&) { return c.roll_gradient_deg_per_g(); });
-  line(tr("front transfer, %"), 1, [](const LoadedCar&, const Balance& b) {
-    const double all = b.transfer_n(End::front) + b.transfer_n(End::rear);
-    return std::abs(all) > 1e-6 ? 100.0 * b.transfer_n(End::front) / all : 50.0;
-  });
-  line(tr("cross weight, %"), 1, [](const LoadedCar&, const Balance& b) { return 100.0 * b.cross(); });
-  for (const End end : both_ends) {
-    const QString e = endTitle(end);
-    line(tr("%1 height, mm").arg(e), 1,
-         [end](const LoadedCar&, const Balance& b) { return b.attitude.ride_height_mm[at(end)]; });
-    line(tr("%1 camber L, deg").arg(e), 1,
-         [end](const LoadedCar&, const Balance& b) { return degrees(b.wheel[at(end)][0].camber_rad); });
-    line(tr("%1 camber R, deg").arg(e), 1,
-         [end](const LoadedCar&, const Balance& b) { return degrees(b.wheel[at(end)][1].camber_rad); });
-    line(tr("%1 stroke, mm").arg(e), 1, [end](const LoadedCar&, const Balance& b) {
-      return std::min(b.wheel[at(end)][0].stroke_left_mm, b.wheel[at(end)][1].stroke_left_mm);
-    });
-    line(tr("%1 N mm per deg").arg(e), 0,
-         [end](const LoadedCar& c, const Balance&) { return c.rates(end).roll_n_mm_per_deg; });
-    line(tr("%1 wheel, N/mm").arg(e), 3,
-         [end](const LoadedCar& c, const Balance&) { return c.rates(end).wheel_n_per_mm; });
-    line(tr("%1 ride, Hz").arg(e), 1, [end](const LoadedCar& c, const Balance&) { return c.rates(end).ride_hz; });
-  }
+  for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
+    for (const LoadFigure& f : load_figures()) {
+      if (f.per_axle != end.has_value()) continue;
+      const auto of = [&](const Sprung& s) {
+        return s.source ? std::optional(f.read(*s.source, end.value_or(End::front))) : std::nullopt;
+      };
+      lines.push_back({loadFigureLabel(f, end), of(before_), of(now_), f.decimals});
+    }
   const Tokens& t = tokens(palette());
   table_->setRowCount(static_cast<int>(lines.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
@@ -242,13 +219,13 @@ void LoadPanel::fillTable() {
 }
 
 void LoadPanel::hold() {
-  if (!now_.balance) return;
-  const Attitude& a = now_.balance->attitude;
+  if (!now()) return;
+  const Attitude& a = now()->attitude;
   const auto& rest = now_.variant->model.ride_height_mm;
   ViewAttitude view = model_.attitude();
   view.bump_mm = 0.5 * (rest[0] + rest[1] - a.ride_height_mm[0] - a.ride_height_mm[1]);
   view.roll_rad = a.roll_rad;
-  view.pitch_rad = now_.balance->pitch_rad;
+  view.pitch_rad = now()->pitch_rad;
   if (view != model_.attitude()) model_.setAttitude(view);
 }
 

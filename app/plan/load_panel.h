@@ -8,7 +8,7 @@
 #include <QWidget>
 
 #include "app/plan/plan_model.h"
-#include "core/load/balance.hpp"
+#include "core/load/load_figures.hpp"
 
 class QCheckBox;
 class QComboBox;
@@ -26,8 +26,8 @@ class LoadPanel : public QWidget {
   explicit LoadPanel(PlanModel& model, QWidget* parent = nullptr);
   ~LoadPanel() override;
 
-  [[nodiscard]] const std::optional<Balance>& now() const { return now_.balance; }
-  [[nodiscard]] const std::optional<Balance>& before() const { return before_.balance; }
+  [[nodiscard]] const Balance* now() const { return now_.source ? &now_.source->balance : nullptr; }
+  [[nodiscard]] const Balance* before() const { return before_.source ? &before_.source->balance : nullptr; }
   [[nodiscard]] Acceleration acceleration() const;
 
  protected:
@@ -38,7 +38,7 @@ class LoadPanel : public QWidget {
   struct Sprung {
     std::shared_ptr<const Variant> variant;
     std::optional<LoadedCar> car;
-    std::optional<Balance> balance;
+    std::optional<LoadSource> source;
     QString wrong;
   };
   void refresh();

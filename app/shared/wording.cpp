@@ -150,6 +150,13 @@ QString groupTitle(FigureGroup group) {
   return {};
 }
 
+QString loadFigureLabel(const LoadFigure& figure, std::optional<End> end) {
+  const QString text =
+      tr("%1, %2").arg(tr(std::string(figure.label).c_str()),
+                       QString::fromUtf8(figure.unit.data(), static_cast<qsizetype>(figure.unit.size())));
+  return end ? tr("%1 %2").arg(endTitle(*end), text) : text;
+}
+
 QString partTitle(const Adjuster& adjuster) {
   const QString name = QString::fromStdString(adjuster.name);
   const QString end = endTitle(adjuster.end);

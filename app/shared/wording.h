@@ -3,6 +3,7 @@
 
 #include <QString>
 
+#include "core/load/load_figures.hpp"
 #include "core/measure/figures.hpp"
 #include "core/plan/bench_reset.hpp"
 
@@ -35,6 +36,8 @@ bool moved(const FigureSpec& figure, const std::optional<double>& from, const st
 
 QString figureLabel(const FigureSpec& figure);
 QString unitText(Unit unit);
+/// "front camber L, deg", "roll, deg".
+QString loadFigureLabel(const LoadFigure& figure, std::optional<End> end);
 QString groupTitle(FigureGroup group);
 QString endTitle(End end);
 QString sideTitle(Side side);

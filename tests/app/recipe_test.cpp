@@ -206,6 +206,9 @@ TEST_F(Compares, PartsFiguresAndGaugesOfTwoSetupsOfTheCar) {
   click(QStringLiteral("compare.onlyDifferent"));
   click(QStringLiteral("compare.page.2"));
   EXPECT_TRUE(column(QStringLiteral("compare.table"), 0).join(QLatin1Char(' ')).contains(QStringLiteral("down-stop")));
+  click(QStringLiteral("compare.page.3"));
+  EXPECT_TRUE(
+      column(QStringLiteral("compare.table"), 0).join(QLatin1Char(' ')).contains(QStringLiteral("front transfer, %")));
 }
 
 TEST_F(Compares, BothAreShownInTheDrawingAndUndoneInOneStep) {

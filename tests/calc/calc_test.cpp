@@ -276,6 +276,7 @@ TEST(Compare, TellsPartsFiguresAndGaugesOfTwoSetups) {
   const auto centre = std::find_if(j["figures"].begin(), j["figures"].end(),
                                    [](const Json& f) { return f["id"] == "roll_centre" && f["axle"] == "rear"; });
   ASSERT_NE(centre, j["figures"].end());
+  ASSERT_FALSE(j["under_1_g"].empty());
   EXPECT_NE(r.out.find("down_stop"), std::string::npos) << "a droop screw shows on its gauge";
   EXPECT_NEAR((*centre)["a"].get<double>(), a["axles"]["rear"]["roll_centre"]["value"].get<double>(), 1e-9);
 }

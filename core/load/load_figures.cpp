@@ -1,0 +1,70 @@
+#include "core/load/load_figures.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+namespace lowkite {
+namespace {
+
+constexpr bool car = false;
+constexpr bool axle = true;
+
+const WheelState& wheel(const LoadSource& s, End e, Side side) {
+  return s.balance.wheel[at(e)][at(side)];
+}
+
+constexpr auto figures = std::to_array<LoadFigure>({
+    {"roll", "roll", "deg", 2, car, [](const LoadSource& s, End) { return degrees(s.balance.attitude.roll_rad); }},
+    {"pitch", "nose down", "deg", 2, car, [](const LoadSource& s, End) { return degrees(s.balance.pitch_rad); }},
+    {"roll_gradient", "roll per g", "deg", 2, car, [](const LoadSource& s, End) { return s.roll_gradient_deg_per_g; }},
+    {"front_transfer", "front transfer", "%", 1, car,
+     [](const LoadSource& s, End) {
+       const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
+       return std::abs(all) > 1e-6 ? 100.0 * s.balance.transfer_n(End::front) / all : 50.0;
+     }},
+    {"cross_weight", "cross weight", "%", 1, car, [](const LoadSource& s, End) { return 100.0 * s.balance.cross(); }},
+    {"height", "height", "mm", 1, axle,
+     [](const LoadSource& s, End e) { return s.balance.attitude.ride_height_mm[at(e)]; }},
+    {"load_left", "load L", "g", 0, axle,
+     [](const LoadSource& s, End e) { return grams(wheel(s, e, Side::left).load_n); }},
+    {"load_right", "load R", "g", 0, axle,
+     [](const LoadSource& s, End e) { return grams(wheel(s, e, Side::right).load_n); }},
+    {"camber_left", "camber L", "deg", 1, axle,
+     [](const LoadSource& s, End e) { return degrees(wheel(s, e, Side::left).camber_rad); }},
+    {"camber_right", "camber R", "deg", 1, axle,
+     [](const LoadSource& s, End e) { return degrees(wheel(s, e, Side::right).camber_rad); }},
+    {"stroke", "stroke", "mm", 1, axle,
+     [](const LoadSource& s, End e) {
+       return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
+     }},
+    {"roll_stiffness", "roll", "N mm/deg", 0, axle,
+     [](const LoadSource& s, End e) { return s.rates[at(e)].roll_n_mm_per_deg; }},
+    {"bar_stiffness", "by its bar", "N mm/deg", 0, axle,
+     [](const LoadSource& s, End e) { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
+    {"wheel_rate", "wheel", "N/mm", 3, axle, [](const LoadSource& s, End e) { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"ride_frequency", "ride", "Hz", 1, axle, [](const LoadSource& s, End e) { return s.rates[at(e)].ride_hz; }},
+    {"sag", "sag", "mm", 1, axle, [](const LoadSource& s, End e) { return s.rates[at(e)].sag_mm; }},
+});
+
+}  // namespace
+
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a) {
+  auto balance = loaded.balance(loaded.level_collars(), a);
+  if (!balance) return tl::unexpected(balance.error());
+  LoadSource s;
+  s.balance = std::move(*balance);
+  for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
+  s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
+  return s;
+}
+
+double LoadFigure::resolution() const {
+  return 0.5 * std::pow(10.0, -decimals);
+}
+
+std::span<const LoadFigure> load_figures() {
+  return figures;
+}
+
+}  // namespace lowkite

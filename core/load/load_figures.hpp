@@ -1,0 +1,36 @@
+// The list of figures of a car on its springs: what each is called, its unit and how finely it is worth telling.
+//
+// The window, comparisons and reports walk this list. A new figure is a row in load_figures.cpp.
+#pragma once
+
+#include <span>
+#include <string_view>
+
+#include "core/load/balance.hpp"
+
+namespace lowkite {
+
+/// A car on its springs under one acceleration, with what its axles answer at rest.
+struct LoadSource {
+  Balance balance;
+  PerEnd<AxleRates> rates;
+  double roll_gradient_deg_per_g = 0.0;
+};
+
+/// Fails with a sentence like LoadedCar::balance.
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a);
+
+struct LoadFigure {
+  std::string_view id;
+  std::string_view label;
+  std::string_view unit;
+  int decimals;   ///< what is worth telling; half of the last one is "the same"
+  bool per_axle;  ///< false: one for the car
+  double (*read)(const LoadSource&, End);
+
+  [[nodiscard]] double resolution() const;
+};
+
+std::span<const LoadFigure> load_figures();
+
+}  // namespace lowkite
