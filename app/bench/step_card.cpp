@@ -17,6 +17,7 @@
 #include "app/shared/gauge_words.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
+#include "core/load/scales.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -268,6 +269,7 @@ void StepCard::refresh() {
                         tr("%1 Cross weight %2 %, left %3 %, front %4 %, %5 g in all.")
                             .arg(square ? QStringLiteral("\u2713") : QStringLiteral("!"), number(w->cross_percent, 1),
                                  number(w->left_percent, 1), number(w->front_percent, 1), number(w->total_g, 0)));
+      lines << scaleWords(*w, square);
     }
   const auto last = model_.lastTime(step->id);
   if (step->gauge && (last[0] || last[1])) {
@@ -279,6 +281,30 @@ void StepCard::refresh() {
   }
   besides_->setText(lines.join(QStringLiteral("<br>")));
   refreshLive();
+}
+
+QStringList StepCard::scaleWords(const WeightSummary& w, bool square) const {
+  constexpr double worth_moving_mm = 0.4;
+  const auto built = build_model(model_.document().car(), model_.run().planned);
+  const auto loaded = built ? LoadedCar::of(*built) : tl::unexpected(std::string());
+  const auto advice = loaded ? explain_scales(*loaded, w.grams) : std::nullopt;
+  QStringList lines;
+  if (!advice) return lines;
+  if (!square) {
+    QStringList ways;
+    for (const End end : both_ends) {
+      const double mm = advice->collar_mm[at(end)];
+      ways << tr("%1: %2 collar %3 mm down, %4 collar %3 mm up")
+                  .arg(endTitle(end), mm > 0.0 ? tr("left") : tr("right"), number(std::abs(mm), 1),
+                       mm > 0.0 ? tr("right") : tr("left"));
+    }
+    lines << tr("To 50 %, at one end only. %1.").arg(ways.join(tr("; or ")));
+  }
+  if (std::abs(advice->aside_mm) > worth_moving_mm)
+    lines << tr("The weight lies %1 mm to the %2: no collar changes that. %3 g moved 100 mm across would.")
+                 .arg(number(std::abs(advice->aside_mm), 1), advice->aside_mm > 0.0 ? tr("left") : tr("right"),
+                      number(w.total_g * std::abs(advice->aside_mm) / 100.0, 0));
+  return lines;
 }
 
 std::optional<Instruments::Live> StepCard::liveOf(Side side) const {

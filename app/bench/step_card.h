@@ -46,6 +46,8 @@ class StepCard : public QFrame {
   void refresh();
   void refreshSide(Side side, const BenchStep& step);
   void refreshLive();
+  /// What the four scales ask of collars and weights.
+  [[nodiscard]] QStringList scaleWords(const WeightSummary& w, bool square) const;
   [[nodiscard]] std::optional<Instruments::Live> liveOf(Side side) const;
 
   BenchModel& model_;

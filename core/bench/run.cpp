@@ -196,6 +196,7 @@ std::optional<WeightSummary> weight_summary(const BenchRun& run) {
     }
   }
   WeightSummary w;
+  w.grams = g;
   w.total_g = g[0][0] + g[0][1] + g[1][0] + g[1][1];
   if (!(w.total_g > 0.0)) return std::nullopt;
   w.front_percent = 100.0 * (g[0][0] + g[0][1]) / w.total_g;

@@ -80,6 +80,7 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
 
 /// What four corner scales say together.
 struct WeightSummary {
+  PerEnd<PerSide<double>> grams{};
   double total_g = 0.0;
   double front_percent = 0.0;
   double left_percent = 0.0;

@@ -230,6 +230,9 @@ TEST_F(BenchTest, FourScalesSayCrossWeight) {
   read("right", 350);
   EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("Cross weight 51.1 %")))
       << text(QStringLiteral("step.besides")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("To 50 %, at one end only")))
+      << text(QStringLiteral("step.besides")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("collar")));
 }
 
 TEST_F(BenchTest, ShortListsAreShort) {

@@ -8,6 +8,7 @@
 #include "core/io/car_file.hpp"
 #include "core/load/balance.hpp"
 #include "core/load/bar.hpp"
+#include "core/load/scales.hpp"
 #include "core/measure/sweep.hpp"
 #include "tests/core/samples.hpp"
 
@@ -231,6 +232,39 @@ TEST_F(BalanceTest, AWheelLiftsOnItsDroopScrewAndComesBackDown) {
   }
   EXPECT_TRUE(lifted) << "the inner front wheel on power";
   EXPECT_FALSE(at_g(0.3, 0.0).wheel[0][0].lifted);
+}
+
+TEST_F(BalanceTest, ScalesSayWhichCollarAndHowFar) {
+  Collars twisted = loaded_->level_collars();
+  twisted[at(End::front)][at(Side::left)] += 0.7;
+  const auto grams_of = [&](const Collars& collars) {
+    const auto b = loaded_->balance(collars, {});
+    EXPECT_TRUE(b);
+    PerEnd<PerSide<double>> g{};
+    for (const End end : both_ends)
+      for (const Side side : both_sides) g[at(end)][at(side)] = grams(b->wheel[at(end)][at(side)].load_n);
+    return g;
+  };
+  const auto advice = explain_scales(*loaded_, grams_of(twisted));
+  ASSERT_TRUE(advice);
+  EXPECT_GT(advice->cross, 0.503);
+  EXPECT_LT(advice->collar_mm[at(End::front)], 0.0) << "the left collar comes back up";
+  EXPECT_NEAR(advice->aside_mm, 0.0, 0.05) << "a collar moves no weight";
+  EXPECT_NEAR(advice->ahead_mm, 0.0, 0.3);
+  for (const End end : both_ends) {
+    Collars mended = twisted;
+    mended[at(end)][at(Side::left)] += advice->collar_mm[at(end)];
+    mended[at(end)][at(Side::right)] -= advice->collar_mm[at(end)];
+    const auto b = loaded_->balance(mended, {});
+    ASSERT_TRUE(b);
+    EXPECT_NEAR(b->cross(), 0.5, 0.0015) << name_of(end);
+  }
+  // Statics: 10 g more on both left wheels is a centre of gravity to the left.
+  auto heavy = grams_of(loaded_->level_collars());
+  for (auto& axle : heavy) axle[at(Side::left)] += 10.0;
+  const double half_track = 0.5 * 165.5;
+  EXPECT_NEAR(explain_scales(*loaded_, heavy)->aside_mm, 20.0 * half_track / 1370.0, 0.02);
+  EXPECT_FALSE(explain_scales(*loaded_, {}));
 }
 
 TEST_F(BalanceTest, TipsOverWhereNoTrackHoldsIt) {

@@ -1,0 +1,38 @@
+#include "core/load/scales.hpp"
+
+namespace lowkite {
+
+std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<PerSide<double>>& grams) {
+  constexpr double by_mm = 0.25;
+  const double total = grams[0][0] + grams[0][1] + grams[1][0] + grams[1][1];
+  for (const auto& axle : grams)
+    for (const double g : axle)
+      if (!(g > 0.0)) return std::nullopt;
+  const auto rest = car.balance(car.level_collars(), {});
+  if (!rest) return std::nullopt;
+  ScaleAdvice advice;
+  advice.cross = (grams[0][0] + grams[1][1]) / total;
+  for (const End end : both_ends) {
+    Collars turned = car.level_collars();
+    turned[at(end)][at(Side::left)] += by_mm;
+    turned[at(end)][at(Side::right)] -= by_mm;
+    const auto b = car.balance(turned, {}, 0.0, &*rest);
+    if (!b) return std::nullopt;
+    advice.collar_mm[at(end)] = (0.5 - advice.cross) / ((b->cross() - rest->cross()) / by_mm);
+  }
+  // Moments of the four readings about the ground under the middle of the front axle.
+  Vec3 place = Vec3::Zero();
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const CornerPose& p = rest->pose.axle[at(end)].corner[at(side)];
+      const Ground ground = side == Side::left ? rest->pose.ground : rest->pose.ground.mirrored_frame();
+      Vec3 contact = contact_point(car.model().corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground.up);
+      if (side == Side::right) contact = mirrored(contact);
+      place += grams[at(end)][at(side)] / total * contact;
+    }
+  advice.aside_mm = place.dot(rest->pose.ground.left);
+  advice.ahead_mm = (place - *car.model().mass.cg).dot(rest->pose.ground.forward);
+  return advice;
+}
+
+}  // namespace lowkite
