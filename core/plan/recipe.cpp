@@ -287,12 +287,48 @@ struct Scored {
   bool operator<(const Scored& other) const { return key() < other.key(); }
 };
 
+/// True when a part moves nothing that a recipe reads: springs, bars and heavy parts change no figure of geometry with
+/// the ride height held. Its candidates have the figures of those without it.
+bool changes_no_figure(const Adjuster& a, const std::vector<RecipeAim>& aims) {
+  const Positions* positions = a.positions();
+  if (!positions) return false;
+  const bool weights_count = std::any_of(aims.begin(), aims.end(), [](const RecipeAim& aim) {
+    return aim.figure->needs == Needs::braked || aim.figure->needs == Needs::driven;
+  });
+  const auto geometric = [](const SizeChange& c) {
+    switch (c.size) {
+      case Size::spring_rate:
+      case Size::spring_free:
+      case Size::spring_rate_2:
+      case Size::spring_transition:
+      case Size::heave_rate:
+      case Size::bar_link:
+      case Size::bar_wire:
+        return false;
+      case Size::shock_extended:
+      case Size::shock_compressed:
+      case Size::tyre_radius:
+      case Size::shaft_length:
+      case Size::slide_droop:
+      case Size::slide_bump:
+        return true;
+    }
+    return true;
+  };
+  return std::all_of(positions->list.begin(), positions->list.end(), [&](const Position& p) {
+    return p.effect.moves.empty() && p.effect.turns.empty() && (p.effect.masses.empty() || !weights_count) &&
+           std::none_of(p.effect.sizes.begin(), p.effect.sizes.end(), geometric);
+  });
+}
+
 /// All candidates, shared out between threads by their first change.
 class Search {
  public:
   Search(const Car& car, const Setup& start, const CarTargets& targets, const RecipeOrder& order,
          const std::function<bool(double)>& progress)
       : car_(car), start_(start), targets_(targets), order_(order), progress_(progress) {
+    for (const int part : order.parts)
+      idle_.push_back(changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims));
     for (const int part : order.parts)
       values_.push_back(other_values(car.adjusters[static_cast<std::size_t>(part)], start.at_index(part).left));
     total_ = candidates_of(car, start, order);
@@ -329,6 +365,7 @@ class Search {
     std::vector<double> without;
     std::uint64_t judged = 0;
     std::uint64_t allowed = 0;
+    bool allowed_now = false;  ///< what stands in `values`
   };
 
   void work() {
@@ -349,13 +386,21 @@ class Search {
     hand.values[part] = value;
     hand.changes.push_back({adjuster, before, value});
     hand.changed.push_back(adjuster);
-    judge(hand);
+    const bool allowed_before = hand.allowed_now;
+    // With an idle part on top the figures stay, and whoever reads the list need not see it again.
+    if (idle_[part] && hand.changes.size() > 1) {
+      if (++hand.judged % tell_every == 0) tell(hand);
+      if (hand.allowed_now) ++hand.allowed;
+    } else {
+      judge(hand);
+    }
     if (hand.changes.size() < static_cast<std::size_t>(order_.most_parts))
       for (std::size_t next = part + 1; next < values_.size() && !stop_; ++next)
         for (const double v : values_[next]) {
           if (stop_) break;
           change(hand, next, v);
         }
+    hand.allowed_now = allowed_before;
     hand.changed.pop_back();
     hand.changes.pop_back();
     hand.values[part] = before;
@@ -363,9 +408,11 @@ class Search {
 
   void judge(Hand& hand) {
     if (++hand.judged % tell_every == 0) tell(hand);
+    hand.allowed_now = false;
     if (!hand.judge.judge(hand.values, hand.figures) || !keeps_what_is_held(order_.aims, hand.figures)) return;
     if (order_.box && !box_makes(car_, hand.changes, *order_.box)) return;
     ++hand.allowed;
+    hand.allowed_now = true;
     Scored s{miss_of(order_.aims, hand.figures), work_for(car_, hand.changed, 0).minutes, {}, {}};
     const std::size_t most = spare * order_.results;
     if (hand.best.size() >= most && !(s < hand.best.back())) return;
@@ -414,6 +461,7 @@ class Search {
   const RecipeOrder& order_;
   const std::function<bool(double)>& progress_;
   std::vector<std::vector<double>> values_;
+  std::vector<bool> idle_;  ///< by part; those come last
   std::vector<std::pair<std::size_t, std::size_t>> tasks_;
   std::uint64_t total_ = 0;
   std::atomic<std::size_t> next_ = 0;
@@ -540,7 +588,11 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   if (const auto stands = evaluate(car, start, {}, curve_samples); !stands)
     return tl::unexpected(stands.error().message);
   const CarTargets targets = targets_of(base->source.standing);
-  Search search(car, start, targets, order, progress);
+  RecipeOrder searched = order;
+  std::stable_partition(searched.parts.begin(), searched.parts.end(), [&](int part) {
+    return !changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims);
+  });
+  Search search(car, start, targets, searched, progress);
   search.run();
   Recipe recipe;
   recipe.judged = search.judged();

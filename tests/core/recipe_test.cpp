@@ -240,6 +240,24 @@ TEST_F(RecipeTest, ChangesThatDoNothingAreNotTold) {
   for (const RecipeResult& r : found->results) EXPECT_EQ(r.changes.size(), 1u) << "a spring moves no roll centre";
 }
 
+TEST_F(RecipeTest, PartsThatMoveNoFigureAreCountedAsIfJudged) {
+  RecipeOrder hubs = order(End::rear, {"rear_link_inner_shims"}, 2);
+  want(hubs, "roll_centre", 1.0, 0.2);
+  hold(hubs, "camber_gain", 0.02);
+  RecipeOrder both = order(End::rear, {"rear_spring", "rear_link_inner_shims"}, 2);
+  both.aims = hubs.aims;
+  const auto few = find_recipe(car_, kit_, kit_, hubs);
+  const auto more = find_recipe(car_, kit_, kit_, both);
+  ASSERT_TRUE(few && more);
+  ASSERT_GT(few->allowed, 0u);
+  EXPECT_LT(few->allowed, few->of) << "some leave what is held";
+  // Two other springs: by themselves, and with every stack of shims.
+  EXPECT_EQ(more->of, few->of + 2 + 2 * few->of);
+  EXPECT_EQ(more->judged, more->of);
+  EXPECT_EQ(more->allowed, few->allowed + 2 + 2 * few->allowed);
+  EXPECT_EQ(more->results.front().changes.front().adjuster, few->results.front().changes.front().adjuster);
+}
+
 TEST(ShimBoxText, IsReadInAnyOrderAndRefusedWhenItIsNone) {
   const auto box = parse_shim_box("1x6; 0,5x4  0.5 x 2 2mm*1");
   ASSERT_TRUE(box);
