@@ -134,10 +134,11 @@ int compare(const CompareOptions& options) {
     for (const End end : both_ends)
       for (const LoadFigure& f : load_figures()) {
         if (!f.per_axle && end == End::rear) continue;
-        const double x = f.read(sources[0], end);
-        const double y = f.read(sources[1], end);
-        tell({f.id, f.label, f.unit, end, Side::left, true, x, y, f.decimals, std::abs(y - x) >= f.resolution()},
-             "under_1_g");
+        const auto x = f.read(sources[0], end);
+        const auto y = f.read(sources[1], end);
+        if (!x && !y) continue;
+        const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
+        tell({f.id, f.label, f.unit, end, Side::left, true, x, y, f.decimals, differs}, "under_1_g");
       }
   }
   if (!text) std::cout << out.dump(2) << "\n";

@@ -83,12 +83,15 @@ int load_car_on_springs(const LoadOptions& options) {
           "collar {:.2f} mm below its pin\n",
           name_of(end), r.wheel_n_per_mm, r.ride_hz, r.roll_n_mm_per_deg, r.roll_by_bar_n_mm_per_deg, r.sag_mm,
           collars[at(end)][0]);
-    out["rates"][std::string(name_of(end))] = {{"wheel_n_per_mm", r.wheel_n_per_mm},
-                                               {"ride_hz", r.ride_hz},
-                                               {"roll_n_mm_per_deg", r.roll_n_mm_per_deg},
-                                               {"roll_by_bar_n_mm_per_deg", r.roll_by_bar_n_mm_per_deg},
-                                               {"sag_mm", r.sag_mm},
-                                               {"collar_mm", collars[at(end)][0]}};
+    out["rates"][std::string(name_of(end))] = {
+        {"wheel_n_per_mm", r.wheel_n_per_mm},
+        {"ride_hz", r.ride_hz},
+        {"roll_n_mm_per_deg", r.roll_n_mm_per_deg},
+        {"roll_by_bar_n_mm_per_deg", r.roll_by_bar_n_mm_per_deg},
+        {"sag_mm", r.sag_mm},
+        {"damping_n_s_per_mm", r.damping_n_s_per_mm ? Json(*r.damping_n_s_per_mm) : Json()},
+        {"damping_ratio", r.damping_ratio ? Json(*r.damping_ratio) : Json()},
+        {"collar_mm", collars[at(end)][0]}};
   }
   out["roll_gradient_deg_per_g"] = loaded->roll_gradient_deg_per_g();
   if (text) std::cout << fmt::format("roll gradient {:.2f} deg/g\n\n", loaded->roll_gradient_deg_per_g());

@@ -327,13 +327,14 @@ void ComparePanel::fillSprings() {
   for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
     for (const LoadFigure& f : load_figures()) {
       if (f.per_axle != end.has_value()) continue;
-      const double x = f.read(*sources[0], end.value_or(End::front));
-      const double y = f.read(*sources[1], end.value_or(End::front));
-      const bool differs = std::abs(y - x) >= f.resolution();
+      const auto x = f.read(*sources[0], end.value_or(End::front));
+      const auto y = f.read(*sources[1], end.value_or(End::front));
+      if (!x && !y) continue;
+      const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
       if (onlyDifferent_->isChecked() && !differs) continue;
       told += differs;
-      addRow(loadFigureLabel(f, end), number(x, f.decimals), number(y, f.decimals),
-             differs ? signedNumber(y - x, f.decimals) : QString(), differs, {});
+      addRow(loadFigureLabel(f, end), x ? number(*x, f.decimals) : tr("none"), y ? number(*y, f.decimals) : tr("none"),
+             differs && x && y ? signedNumber(*y - *x, f.decimals) : QString(), differs, {});
     }
   news_->setText(tr("In a left turn of 1 g. Figures apart: %1").arg(told));
 }

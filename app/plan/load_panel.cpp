@@ -195,9 +195,11 @@ void LoadPanel::fillTable() {
     for (const LoadFigure& f : load_figures()) {
       if (f.per_axle != end.has_value()) continue;
       const auto of = [&](const Sprung& s) {
-        return s.source ? std::optional(f.read(*s.source, end.value_or(End::front))) : std::nullopt;
+        return s.source ? f.read(*s.source, end.value_or(End::front)) : std::optional<double>();
       };
-      lines.push_back({loadFigureLabel(f, end), of(before_), of(now_), f.decimals});
+      const auto was = of(before_);
+      const auto is = of(now_);
+      if (was || is) lines.push_back({loadFigureLabel(f, end), was, is, f.decimals});
     }
   const Tokens& t = tokens(palette());
   table_->setRowCount(static_cast<int>(lines.size()));

@@ -44,6 +44,11 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::spring_rate_2:
     case Size::spring_transition:
     case Size::heave_rate:
+    case Size::damper_bore:
+    case Size::piston_holes:
+    case Size::piston_hole:
+    case Size::piston_thickness:
+    case Size::oil_cst:
       return attachment::shock_lower;
     case Size::bar_link:
     case Size::bar_wire:

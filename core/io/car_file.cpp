@@ -31,6 +31,11 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"spring_rate_2_n_per_mm", Size::spring_rate_2},
     {"spring_transition_mm", Size::spring_transition},
     {"heave_rate_n_per_mm", Size::heave_rate},
+    {"damper_bore_mm", Size::damper_bore},
+    {"piston_holes", Size::piston_holes},
+    {"piston_hole_mm", Size::piston_hole},
+    {"piston_thickness_mm", Size::piston_thickness},
+    {"oil_cst", Size::oil_cst},
 }};
 
 template <class Specs>

@@ -106,9 +106,14 @@ enum class Size : std::uint8_t {
   bar_wire,           ///< diameter of the anti-roll bar's wire
   spring_rate_2,      ///< N/mm, of a spring with two rates
   spring_transition,  ///< its compression where the second rate begins
-  heave_rate          ///< N/mm at the shocks' mounts, of a third spring that works on both wheels together
+  heave_rate,         ///< N/mm at the shocks' mounts, of a third spring that works on both wheels together
+  damper_bore,        ///< inside diameter of the shock's body
+  piston_holes,       ///< how many holes the piston has
+  piston_hole,        ///< their diameter
+  piston_thickness,   ///< their length
+  oil_cst             ///< cSt of the oil at 25 deg C
 };
-constexpr int size_count = 13;
+constexpr int size_count = 18;
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "core/load/bar.hpp"
+#include "core/load/damper.hpp"
 #include "core/measure/sweep.hpp"
 
 namespace lowkite {
@@ -52,6 +53,15 @@ double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
   const Vec3 lower = point_in_chassis(corner, pose, attachment::shock_lower);
   const Body carrier = corner.spec->point_spec(attachment::shock_lower).body;
   return pose.twist(carrier).at(lower).dot((upper - lower).normalized());
+}
+
+/// The damper's inside, where the car file tells all of it.
+std::optional<Piston> piston_of(const CornerModel& corner) {
+  const CornerGeometry& g = corner.geometry;
+  const Piston p{g.size_of(Size::damper_bore), g.size_of(Size::piston_holes), g.size_of(Size::piston_hole),
+                 g.size_of(Size::piston_thickness)};
+  const bool whole = p.bore_mm > 0.0 && p.holes >= 1.0 && p.hole_mm > 0.0 && p.thickness_mm > 0.0;
+  return whole && g.size_of(Size::oil_cst) > 0.0 ? std::optional(p) : std::nullopt;
 }
 
 }  // namespace
@@ -450,6 +460,13 @@ AxleRates LoadedCar::rates(End end) const {
   const auto rest_loads = loads(*this, 0.0, 0.0);
   const double sprung_kg = 0.5 * (rest_loads[0] + rest_loads[1]) / gravity_m_s2 - car.axle(end).unsprung_kg;
   r.ride_hz = std::sqrt(1000.0 * r.wheel_n_per_mm / sprung_kg) / (2.0 * std::numbers::pi);
+  const CornerModel& corner = model_->corner(end, Side::left);
+  if (const auto piston = piston_of(corner)) {
+    const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
+    r.damping_n_s_per_mm = damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
+    // N/mm and N s/mm: 1000 times as much a metre.
+    r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * std::sqrt(1000.0 * r.wheel_n_per_mm * sprung_kg));
+  }
   const double hanging = droop_angle_[at(end)][0];
   if (const auto low_pose =
           model_->corner(end, Side::left).linkage->solve(hanging, end == End::front ? inputs.steer_left : SteerInput{}))

@@ -69,6 +69,9 @@ struct AxleRates {
   double roll_n_mm_per_deg = 0.0;  ///< springs and bar, at the ground
   double roll_by_bar_n_mm_per_deg = 0.0;
   double ride_hz = 0.0;  ///< of the mass that the axle carries over its wheels
+  /// Of the shocks at low speed at one wheel, N s/mm, oil at 25 deg C; none where pistons and oil are not described.
+  std::optional<double> damping_n_s_per_mm;
+  std::optional<double> damping_ratio;  ///< to critical, both wheels moving alike
   double sag_mm = 0.0;  ///< from the wheel hanging free to ride height, at the wheel; what the droop screw leaves of it
 };
 

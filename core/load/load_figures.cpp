@@ -7,6 +7,8 @@
 namespace lowkite {
 namespace {
 
+using Value = std::optional<double>;
+
 constexpr bool car = false;
 constexpr bool axle = true;
 
@@ -15,36 +17,46 @@ const WheelState& wheel(const LoadSource& s, End e, Side side) {
 }
 
 constexpr auto figures = std::to_array<LoadFigure>({
-    {"roll", "roll", "deg", 2, car, [](const LoadSource& s, End) { return degrees(s.balance.attitude.roll_rad); }},
-    {"pitch", "nose down", "deg", 2, car, [](const LoadSource& s, End) { return degrees(s.balance.pitch_rad); }},
-    {"roll_gradient", "roll per g", "deg", 2, car, [](const LoadSource& s, End) { return s.roll_gradient_deg_per_g; }},
+    {"roll", "roll", "deg", 2, car, [](const LoadSource& s, End) -> Value { return degrees(s.balance.attitude.roll_rad); }},
+    {"pitch", "nose down", "deg", 2, car, [](const LoadSource& s, End) -> Value { return degrees(s.balance.pitch_rad); }},
+    {"roll_gradient", "roll per g", "deg", 2, car, [](const LoadSource& s, End) -> Value { return s.roll_gradient_deg_per_g; }},
     {"front_transfer", "front transfer", "%", 1, car,
-     [](const LoadSource& s, End) {
+     [](const LoadSource& s, End) -> Value {
        const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
        return std::abs(all) > 1e-6 ? 100.0 * s.balance.transfer_n(End::front) / all : 50.0;
      }},
-    {"cross_weight", "cross weight", "%", 1, car, [](const LoadSource& s, End) { return 100.0 * s.balance.cross(); }},
+    {"cross_weight", "cross weight", "%", 1, car, [](const LoadSource& s, End) -> Value { return 100.0 * s.balance.cross(); }},
     {"height", "height", "mm", 1, axle,
-     [](const LoadSource& s, End e) { return s.balance.attitude.ride_height_mm[at(e)]; }},
+     [](const LoadSource& s, End e) -> Value { return s.balance.attitude.ride_height_mm[at(e)]; }},
     {"load_left", "load L", "g", 0, axle,
-     [](const LoadSource& s, End e) { return grams(wheel(s, e, Side::left).load_n); }},
+     [](const LoadSource& s, End e) -> Value { return grams(wheel(s, e, Side::left).load_n); }},
     {"load_right", "load R", "g", 0, axle,
-     [](const LoadSource& s, End e) { return grams(wheel(s, e, Side::right).load_n); }},
+     [](const LoadSource& s, End e) -> Value { return grams(wheel(s, e, Side::right).load_n); }},
     {"camber_left", "camber L", "deg", 1, axle,
-     [](const LoadSource& s, End e) { return degrees(wheel(s, e, Side::left).camber_rad); }},
+     [](const LoadSource& s, End e) -> Value { return degrees(wheel(s, e, Side::left).camber_rad); }},
     {"camber_right", "camber R", "deg", 1, axle,
-     [](const LoadSource& s, End e) { return degrees(wheel(s, e, Side::right).camber_rad); }},
+     [](const LoadSource& s, End e) -> Value { return degrees(wheel(s, e, Side::right).camber_rad); }},
     {"stroke", "stroke", "mm", 1, axle,
-     [](const LoadSource& s, End e) {
+     [](const LoadSource& s, End e) -> Value {
        return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
      }},
     {"roll_stiffness", "roll", "N mm/deg", 0, axle,
-     [](const LoadSource& s, End e) { return s.rates[at(e)].roll_n_mm_per_deg; }},
+     [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].roll_n_mm_per_deg; }},
     {"bar_stiffness", "by its bar", "N mm/deg", 0, axle,
-     [](const LoadSource& s, End e) { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
-    {"wheel_rate", "wheel", "N/mm", 3, axle, [](const LoadSource& s, End e) { return s.rates[at(e)].wheel_n_per_mm; }},
-    {"ride_frequency", "ride", "Hz", 1, axle, [](const LoadSource& s, End e) { return s.rates[at(e)].ride_hz; }},
-    {"sag", "sag", "mm", 1, axle, [](const LoadSource& s, End e) { return s.rates[at(e)].sag_mm; }},
+     [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
+    {"wheel_rate", "wheel", "N/mm", 3, axle, [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"ride_frequency", "ride", "Hz", 1, axle, [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].ride_hz; }},
+    {"damping", "damping", "N s/m", 1, axle,
+     [](const LoadSource& s, End e) -> Value {
+       const auto& c = s.rates[at(e)].damping_n_s_per_mm;
+       return c ? Value(1000.0 * *c) : std::nullopt;
+     }},
+    {"damping_ratio", "of critical", "%", 0, axle,
+     [](const LoadSource& s, End e) -> Value {
+       const auto& z = s.rates[at(e)].damping_ratio;
+       return z ? Value(100.0 * *z) : std::nullopt;
+     }},
+    {"sag", "sag", "mm", 1, axle, [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].sag_mm; }},
 });
 
 }  // namespace

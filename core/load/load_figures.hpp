@@ -24,9 +24,9 @@ struct LoadFigure {
   std::string_view id;
   std::string_view label;
   std::string_view unit;
-  int decimals;   ///< what is worth telling; half of the last one is "the same"
-  bool per_axle;  ///< false: one for the car
-  double (*read)(const LoadSource&, End);
+  int decimals;                                           ///< what is worth telling; half of the last one is "the same"
+  bool per_axle;                                          ///< false: one for the car
+  std::optional<double> (*read)(const LoadSource&, End);  ///< none: the car file does not describe it
 
   [[nodiscard]] double resolution() const;
 };

@@ -304,6 +304,11 @@ bool changes_no_figure(const Adjuster& a, const std::vector<RecipeAim>& aims) {
       case Size::heave_rate:
       case Size::bar_link:
       case Size::bar_wire:
+      case Size::damper_bore:
+      case Size::piston_holes:
+      case Size::piston_hole:
+      case Size::piston_thickness:
+      case Size::oil_cst:
         return false;
       case Size::shock_extended:
       case Size::shock_compressed:

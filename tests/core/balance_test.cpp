@@ -8,6 +8,7 @@
 #include "core/io/car_file.hpp"
 #include "core/load/balance.hpp"
 #include "core/load/bar.hpp"
+#include "core/load/damper.hpp"
 #include "core/load/scales.hpp"
 #include "core/measure/sweep.hpp"
 #include "tests/core/samples.hpp"
@@ -265,6 +266,20 @@ TEST_F(BalanceTest, ScalesSayWhichCollarAndHowFar) {
   const double half_track = 0.5 * 165.5;
   EXPECT_NEAR(explain_scales(*loaded_, heavy)->aside_mm, 20.0 * half_track / 1370.0, 0.02);
   EXPECT_FALSE(explain_scales(*loaded_, {}));
+}
+
+TEST_F(BalanceTest, DampingAtTheWheelIsThePistonsThroughTheMotionRatio) {
+  const auto f = figures_at(model_, static_attitude(model_));
+  for (const End end : both_ends) {
+    const AxleRates r = loaded_->rates(end);
+    ASSERT_TRUE(r.damping_n_s_per_mm && r.damping_ratio);
+    const double ratio = f->axle[at(end)].parts[0].shock->motion_ratio;
+    EXPECT_NEAR(*r.damping_n_s_per_mm / (damper_rate({10.0, 3.0, 1.1, 2.0}, {400.0}) * ratio * ratio), 1.0, 0.02);
+    // sqrt(k/m)/2 pi and c / 2 sqrt(k m), any vibration text: the two share k and m.
+    const double k = 1000.0 * r.wheel_n_per_mm;
+    const double mass = k / std::pow(2.0 * std::numbers::pi * r.ride_hz, 2);
+    EXPECT_NEAR(*r.damping_ratio, 1000.0 * *r.damping_n_s_per_mm / (2.0 * std::sqrt(k * mass)), 1e-9);
+  }
 }
 
 TEST_F(BalanceTest, TipsOverWhereNoTrackHoldsIt) {

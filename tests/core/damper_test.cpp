@@ -1,0 +1,58 @@
+// Dampers: the laws of flow through holes, by dimension and by their limits.
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+
+#include "core/load/damper.hpp"
+
+namespace lowkite::test {
+namespace {
+
+const Piston piston{10.0, 3.0, 1.1, 2.0};
+const Oil oil{400.0};
+
+TEST(Damper, AtLowSpeedIsHagenPoiseuille) {
+  // White, Fluid Mechanics (from memory): dp = 128 mu L Q / (n pi d^4), all in SI units.
+  const double pi = std::numbers::pi;
+  const double a = pi / 4.0 * 0.010 * 0.010;
+  const double mu = 400e-6 * oil_density;
+  const double v = 0.001;
+  const double dp = 128.0 * mu * 0.002 * (a * v) / (3.0 * pi * std::pow(0.0011, 4));
+  EXPECT_NEAR(damper_force(piston, oil, 1.0), dp * a, 2e-3 * dp * a) << "the orifices do next to nothing yet";
+  EXPECT_NEAR(damper_rate(piston, oil), dp * a, 1e-12) << "N s/mm";
+}
+
+TEST(Damper, AtHighSpeedTheOrificesTakeOver) {
+  const double v = packing_speed(piston, oil);
+  const double laminar = damper_rate(piston, oil) * v;
+  EXPECT_NEAR(damper_force(piston, oil, v), 2.0 * laminar, 1e-9 * laminar);
+  // Bernoulli through a hole, far above: four times the force at twice the speed.
+  EXPECT_NEAR(damper_force(piston, oil, 2000.0 * v) / damper_force(piston, oil, 1000.0 * v), 4.0, 0.01);
+  EXPECT_EQ(damper_force(piston, oil, -50.0), -damper_force(piston, oil, 50.0));
+}
+
+TEST(Damper, FewLargeHolesAndThinOilPackLaterThanManySmallOnes) {
+  // Common practice, no source: small holes pack up on fast hits.
+  const Piston small{10.0, 6.0, 0.9, 2.0};
+  const Piston large{10.0, 2.0, 1.4, 2.0};
+  const Oil thin = same_damping(small, oil, 25.0, large, 25.0);
+  EXPECT_NEAR(damper_rate(small, oil), damper_rate(large, thin), 1e-12);
+  EXPECT_NE(packing_speed(small, oil), packing_speed(large, thin));
+}
+
+TEST(Damper, OilGetsThinInTheHeat) {
+  EXPECT_DOUBLE_EQ(oil.cst_at(25.0), 400.0);
+  EXPECT_NEAR(oil.cst_at(99.0) / oil.cst_at(38.0), 0.4, 0.01) << "viscosity-temperature coefficient 0.6 (from memory)";
+  const Oil hot = same_damping(piston, oil, 25.0, piston, 40.0);
+  EXPECT_GT(hot.cst, oil.cst) << "a thicker bottle for a hot day";
+  EXPECT_NEAR(damper_rate(piston, hot, 40.0), damper_rate(piston, oil, 25.0), 1e-12);
+}
+
+TEST(Damper, WeightsAreLabels) {
+  EXPECT_EQ(weight_of(Oil{360.0}), 30);
+  EXPECT_FALSE(weight_of(Oil{5000.0}));
+}
+
+}  // namespace
+}  // namespace lowkite::test
