@@ -60,7 +60,15 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
     {"/sizes/shock_compressed_mm", "shock", "pushed in, pin to pin", "mm", true},
     {"/sizes/spring_rate_n_per_mm", "spring", "rate", "N/mm", true},
     {"/sizes/spring_free_mm", "spring", "free length", "mm", true},
+    {"/sizes/spring_rate_2_n_per_mm", "spring", "second rate, 0 = one rate", "N/mm", true},
+    {"/sizes/spring_transition_mm", "spring", "second rate from, compressed by", "mm", true},
+    {"/sizes/heave_rate_n_per_mm", "third spring", "rate at the shocks' mounts", "N/mm", true},
     {"/spring_seat_mm", "spring", "seat above the lower pin", "mm", true},
+    {"/sizes/damper_bore_mm", "damper", "bore of the body", "mm", true},
+    {"/sizes/piston_holes", "damper", "holes in the piston", "", true},
+    {"/sizes/piston_hole_mm", "damper", "diameter of a hole", "mm", true},
+    {"/sizes/piston_thickness_mm", "damper", "thickness of the piston", "mm", true},
+    {"/sizes/oil_cst", "damper", "oil at 25 deg C", "cSt", true},
     {"/sizes/slide_droop_mm", "stub axle", "slides down", "mm", false},
     {"/sizes/slide_bump_mm", "stub axle", "slides up", "mm", false},
     {"/sizes/shaft_length_mm", "drive shaft", "joint to pin", "mm", true},
@@ -69,6 +77,8 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
     {"/bar/pivot_x_mm", "anti-roll bar", "holder, x", "mm", false},
     {"/bar/pivot_z_mm", "anti-roll bar", "holder, z", "mm", false},
     {"/bar/play_mm", "anti-roll bar", "play of its links", "mm", false},
+    {"/bar/wire_length_mm", "anti-roll bar", "wire that twists, length", "mm", false},
+    {"/sizes/bar_wire_mm", "anti-roll bar", "wire, diameter", "mm", true},
     {"/droop_pad_z_mm", "droop screw", "its pad over the underside", "mm", true},
     {"/limits/knuckle_stop_deg/inside", "knuckle stop", "inside wheel", "deg", false},
     {"/limits/knuckle_stop_deg/outside", "knuckle stop", "outside wheel", "deg", false},
@@ -125,6 +135,14 @@ void add_effects(const Json& at, const std::string& pointer, const std::string& 
   if (const auto change = at.find("change"); change != at.end())
     for (const auto& [id, v] : change->items())
       fields.push_back({pointer + "/change/" + id, group, "changes " + id, "", Kind::number, {}});
+  if (const auto masses = at.find("masses"); masses != at.end())
+    for (const auto& [id, v] : masses->items()) {
+      if (v.contains("move"))
+        fields.push_back(
+            {pointer + "/masses/" + id + "/move", group, "moves the " + id + " (x y z)", "mm", Kind::numbers, {}});
+      if (v.contains("add_g"))
+        fields.push_back({pointer + "/masses/" + id + "/add_g", group, "adds to the " + id, "g", Kind::number, {}});
+    }
   if (at.contains("turn")) fields.push_back({pointer + "/turn/deg", group, "turns by", "deg", Kind::number, {}});
 }
 
@@ -240,6 +258,14 @@ std::vector<CarField> part_fields(const Json& source) {
   add("/plate/rear_half_width_mm", "Plate", "half width, rear", "mm");
   add("/steering/servo_most_deg", "Steering", "servo turns each way", "deg", false);
   fields.push_back({"/brakes", "Car", "braking torque is held by", "", Kind::choice, {"shafts", "hubs"}});
+  if (const auto masses = source.find("masses"); masses != source.end() && masses->is_array())
+    for (std::size_t i = 0; i < masses->size(); ++i) {
+      const std::string at = fmt::format("/masses/{}/", i);
+      const std::string group = "Weight of " + (*masses)[i].value("name", "a part");
+      fields.push_back({at + "name", group, "name", "", Kind::text, {}});
+      fields.push_back({at + "g", group, "weight", "g", Kind::number, {}});
+      fields.push_back({at + "at", group, "middle, x y z", "mm", Kind::numbers, {}});
+    }
   for (const End end : both_ends) {
     const std::string name(name_of(end));
     for (const AxleField& f : axle_fields) {

@@ -130,6 +130,19 @@ TEST(PartFields, AnEntryIsRemovedByAnEmptyOne) {
   EXPECT_EQ(recheck(kit.source, "heron")->car->axle(End::front).unsprung_kg, 0.0);
 }
 
+TEST(PartFields, HeavyPartsAndWhatIsInsideAShockAreEdited) {
+  CarFile kit = heron();
+  const auto fields = part_fields(kit.source);
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, "/masses/0/g"), "301,5"));
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, "/masses/0/at"), "-140 36 14"));
+  EXPECT_FALSE(put_field(kit.source, field_called(fields, "/axles/rear/sizes/oil_cst"), "450"));
+  const auto edited = recheck(kit.source, "heron");
+  ASSERT_TRUE(edited) << edited.error().front().line();
+  EXPECT_EQ(edited->car->masses[0].grams, 301.5);
+  EXPECT_EQ(edited->car->masses[0].place.x(), -140.0);
+  EXPECT_EQ(edited->car->axle(End::rear).kit_size[static_cast<std::size_t>(Size::oil_cst)], 450.0);
+}
+
 TEST(AdjusterFields, TheShimsInTheBoxMakeTheSteps) {
   CarFile kit = heron();
   const std::size_t i = index_of(*kit.car, "front_link_inner_shims");
