@@ -76,12 +76,23 @@ struct LoadOptions {
   Format format = Format::text;
 };
 
+struct OilOptions {
+  std::string piston;  ///< "3x1.1"
+  std::string to;      ///< empty: the same piston
+  double cst = 0.0;
+  double bore_mm = 10.0;
+  double thickness_mm = 2.0;
+  double celsius = 25.0;
+  double to_celsius = 25.0;
+};
+
 int validate(const std::vector<std::string>& files);
 int report(const Inputs& inputs, Format format);
 int corner(const CornerOptions& options);
 int sweep(const SweepOptions& options);
 int sensitivity(const SensitivityOptions& options);
 int load_car_on_springs(const LoadOptions& options);
+int oil(const OilOptions& options);
 int compare(const CompareOptions& options);
 int recipe(const RecipeOptions& options);
 /// A setup file as a table, or a table as a setup file, on standard output.

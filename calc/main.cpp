@@ -111,6 +111,17 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(-5.0, 5.0));
   load_command->add_flag("--json", as_json, "As JSON");
 
+  OilOptions oil_options;
+  auto* oil_command = app.add_subcommand("oil", "Which oil keeps the damping with another piston or in another heat");
+  oil_command->add_option("--piston", oil_options.piston, "Holes x diameter in mm: 3x1.1")->required();
+  oil_command->add_option("--oil", oil_options.cst, "cSt at 25 deg C")->required()->check(CLI::Range(10.0, 100000.0));
+  oil_command->add_option("--to", oil_options.to, "The other piston; left out: the same");
+  oil_command->add_option("--bore", oil_options.bore_mm, "Inside diameter of the body, mm")
+      ->check(CLI::Range(3.0, 40.0));
+  oil_command->add_option("--thickness", oil_options.thickness_mm, "Of the piston, mm")->check(CLI::Range(0.2, 20.0));
+  oil_command->add_option("--celsius", oil_options.celsius, "Temperature now")->check(CLI::Range(-20.0, 90.0));
+  oil_command->add_option("--to-celsius", oil_options.to_celsius, "Temperature then")->check(CLI::Range(-20.0, 90.0));
+
   Inputs convert_inputs;
   auto* convert_command = app.add_subcommand(
       "convert", "A setup file as a table (CSV), or such a table as a setup file, on standard output");
@@ -141,6 +152,7 @@ int main(int argc, char** argv) {
     recipe_options.format = as_json ? Format::json : Format::text;
     return recipe(recipe_options);
   }
+  if (*oil_command) return oil(oil_options);
   if (*load_command) {
     load_options.format = as_json ? Format::json : Format::text;
     return load_car_on_springs(load_options);

@@ -333,6 +333,18 @@ TEST(Load, TellsWeightsAttitudeAndWhatACollarDoes) {
   EXPECT_EQ(calc("load " + heron + " --lateral lots").status, 2);
 }
 
+TEST(Oil, KeepsTheDampingInTheHeatAndRefusesNonsense) {
+  const Outcome hot = calc("oil --piston 3x1.1 --oil 400 --to-celsius 35");
+  ASSERT_EQ(hot.status, 0) << hot.err;
+  EXPECT_NE(hot.out.find("465 cSt"), std::string::npos) << hot.out;
+  const Outcome other = calc("oil --piston 3x1.1 --oil 400 --to 4x1.0");
+  // Hagen-Poiseuille: n d^4 is in proportion to the oil.
+  EXPECT_NE(other.out.find(fmt::format("{:.0f} cSt", 400.0 * 4.0 / (3.0 * 1.1 * 1.1 * 1.1 * 1.1))), std::string::npos)
+      << other.out;
+  EXPECT_EQ(calc("oil --piston 3by1 --oil 400").status, 2);
+  EXPECT_EQ(calc("oil --piston 3x11 --oil 400").status, 2) << "a hole wider than the body";
+}
+
 TEST(Convert, TakesASetupToATableAndBack) {
   const Outcome table = calc("convert " + heron + " " + carpet);
   ASSERT_EQ(table.status, 0) << table.err;
