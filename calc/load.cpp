@@ -93,8 +93,9 @@ int load_car_on_springs(const LoadOptions& options) {
         {"damping_ratio", r.damping_ratio ? Json(*r.damping_ratio) : Json()},
         {"collar_mm", collars[at(end)][0]}};
   }
-  out["roll_gradient_deg_per_g"] = loaded->roll_gradient_deg_per_g();
-  if (text) std::cout << fmt::format("roll gradient {:.2f} deg/g\n\n", loaded->roll_gradient_deg_per_g());
+  const auto gradient = loaded->roll_gradient_deg_per_g();
+  out["roll_gradient_deg_per_g"] = gradient ? Json(*gradient) : Json();
+  if (text && gradient) std::cout << fmt::format("roll gradient {:.2f} deg/g\n\n", *gradient);
   if (text) std::cout << "one collar 1 mm further down\n";
   for (const End end : both_ends)
     for (const Side side : both_sides) {

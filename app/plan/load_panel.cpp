@@ -149,9 +149,12 @@ Acceleration LoadPanel::acceleration() const {
 }
 
 void LoadPanel::solve(Sprung& sprung, const std::shared_ptr<const Variant>& variant) {
+  if (sprung.variant == variant && sprung.source && sprung.under == acceleration()) return;
+  sprung.under = acceleration();
   if (sprung.variant != variant) {
     sprung = {};
     sprung.variant = variant;
+    sprung.under = acceleration();
     auto car = LoadedCar::of(variant->model);
     if (car)
       sprung.car = std::move(*car);

@@ -39,6 +39,7 @@ class LoadPanel : public QWidget {
     std::shared_ptr<const Variant> variant;
     std::optional<LoadedCar> car;
     std::optional<LoadSource> source;
+    Acceleration under;
     QString wrong;
   };
   void refresh();

@@ -209,6 +209,7 @@ void RecipePanel::refresh() {
   // with another tyre" is asked by editing the car under it.
   const bool edited = shownCar_ && shownEnd_ == model_.end() && shownCar_->id == model_.document().car().id;
   shownCar_ = model_.document().sharedCar();
+  giveUp();
   if (edited) {
     fillParts();
     fillSame();
@@ -228,9 +229,17 @@ void RecipePanel::refresh() {
     if (const auto now = present(*find_figure("roll_centre"))) setAim(0, "roll_centre", false, *now + 1.0, 0.1);
     if (const auto now = present(*find_figure("camber_gain"))) setAim(1, "camber_gain", true, *now, 0.02);
   }
+  tellCount();
+}
+
+void RecipePanel::giveUp() {
+  // What was found, or is being looked for, is for another axle or car.
+  if (cancel_) *cancel_ = true;
+  cancel_.reset();
+  search_->setText(tr("Search"));
+  progress_->setValue(0);
   result_.reset();
   fillTable();
-  tellCount();
 }
 
 void RecipePanel::addAim() {
@@ -445,6 +454,7 @@ void RecipePanel::search() {
   QSettings().setValue(boxKey, box_->text());
   result_.reset();
   fillTable();
+  asked_ = o->aims;
   cancel_ = std::make_shared<std::atomic<bool>>(false);
   search_->setText(tr("Stop"));
   news_->setText(tr("Searching ..."));
@@ -503,10 +513,8 @@ void RecipePanel::fillTable() {
     QStringList changes;
     for (const RecipeChange& c : r.changes) changes << changeText(*resultFor_, c);
     QStringList gives;
-    for (std::size_t i = 0; i < aims_.size() && i < r.reached.size(); ++i) {
-      const FigureSpec* f = figureOf(*aims_[i].figure);
-      if (f && !aims_[i].hold->isChecked()) gives << figureWithUnit(*f, r.reached[i], 1);
-    }
+    for (std::size_t i = 0; i < asked_.size(); ++i)
+      if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.reached[i], 1);
     const std::array<QString, columnCount> texts{
         changes.join(QLatin1Char('\n')),
         (r.meets() ? QStringLiteral("\u2713 ") : QStringLiteral("\u2248 ")) + gives.join(QLatin1Char('\n')),

@@ -66,6 +66,7 @@ class RecipePanel : public QFrame {
   void tellCount();
   [[nodiscard]] std::optional<RecipeOrder> order(QString* wrong);
   void search();
+  void giveUp();
   void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found);
   void fillTable();
   void showSteps();
@@ -90,6 +91,7 @@ class RecipePanel : public QFrame {
   QPushButton* try_;
   std::optional<Recipe> result_;
   std::shared_ptr<const Car> resultFor_;
+  std::vector<RecipeAim> asked_;  ///< of the search that runs or ran: the lines may be edited meanwhile
   End shownEnd_ = End::front;
   std::shared_ptr<const Car> shownCar_;
   std::shared_ptr<std::atomic<bool>> cancel_;

@@ -9,7 +9,6 @@
 
 #include "core/load/bar.hpp"
 #include "core/load/damper.hpp"
-#include "core/measure/sweep.hpp"
 
 namespace lowkite {
 namespace {
@@ -34,25 +33,9 @@ double sign_of(Side side) {
   return side == Side::left ? 1.0 : -1.0;
 }
 
-Ground ground_of(const Ground& ground, Side side) {
-  return side == Side::left ? ground : ground.mirrored_frame();
-}
-
 /// A point of the corner's frame in the car's.
 Vec3 in_car(Side side, const Vec3& p) {
   return side == Side::left ? p : mirrored(p);
-}
-
-double shock_length(const CornerModel& corner, const CornerPose& pose) {
-  return distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
-}
-
-/// Shortening of the shock per rad of arm.
-double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
-  const Vec3 upper = point_in_chassis(corner, pose, attachment::shock_upper);
-  const Vec3 lower = point_in_chassis(corner, pose, attachment::shock_lower);
-  const Body carrier = corner.spec->point_spec(attachment::shock_lower).body;
-  return pose.twist(carrier).at(lower).dot((upper - lower).normalized());
 }
 
 /// The damper's inside, where the car file tells all of it.
@@ -474,10 +457,10 @@ AxleRates LoadedCar::rates(End end) const {
   return r;
 }
 
-double LoadedCar::roll_gradient_deg_per_g() const {
+std::optional<double> LoadedCar::roll_gradient_deg_per_g() const {
   constexpr double little_g = 0.05;
   const auto there = balance(level_, {little_g, 0.0});
-  return there ? degrees(there->attitude.roll_rad) / little_g : 0.0;
+  return there ? std::optional(degrees(there->attitude.roll_rad) / little_g) : std::nullopt;
 }
 
 }  // namespace lowkite

@@ -95,8 +95,8 @@ class LoadedCar {
 
   [[nodiscard]] AxleRates rates(End end) const;
   [[nodiscard]] const CarModel& model() const { return *model_; }
-  /// Degrees of roll per g sideways, from rest.
-  [[nodiscard]] double roll_gradient_deg_per_g() const;
+  /// Degrees of roll per g sideways, from rest; none where no stand is found.
+  [[nodiscard]] std::optional<double> roll_gradient_deg_per_g() const;
 
  private:
   struct Inputs;

@@ -14,7 +14,7 @@ namespace lowkite {
 struct LoadSource {
   Balance balance;
   PerEnd<AxleRates> rates;
-  double roll_gradient_deg_per_g = 0.0;
+  std::optional<double> roll_gradient_deg_per_g;
 };
 
 /// Fails with a sentence like LoadedCar::balance.

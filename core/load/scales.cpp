@@ -25,7 +25,7 @@ std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<Per
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const CornerPose& p = rest->pose.axle[at(end)].corner[at(side)];
-      const Ground ground = side == Side::left ? rest->pose.ground : rest->pose.ground.mirrored_frame();
+      const Ground ground = ground_of(rest->pose.ground, side);
       Vec3 contact = contact_point(car.model().corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground.up);
       if (side == Side::right) contact = mirrored(contact);
       place += grams[at(end)][at(side)] / total * contact;

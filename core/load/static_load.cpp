@@ -1,17 +1,20 @@
 #include "core/load/static_load.hpp"
 
 namespace lowkite {
-namespace {
-
 double shock_length(const CornerModel& corner, const CornerPose& pose) {
   return distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
+}
+
+double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
+  const Vec3 upper = point_in_chassis(corner, pose, attachment::shock_upper);
+  const Vec3 lower = point_in_chassis(corner, pose, attachment::shock_lower);
+  const Body carrier = corner.spec->point_spec(attachment::shock_lower).body;
+  return pose.twist(carrier).at(lower).dot((upper - lower).normalized());
 }
 
 Ground ground_of(const Ground& ground, Side side) {
   return side == Side::left ? ground : ground.mirrored_frame();
 }
-
-}  // namespace
 
 SpringLaw spring_of(const CornerModel& corner) {
   const CornerGeometry& g = corner.geometry;
@@ -21,12 +24,8 @@ SpringLaw spring_of(const CornerModel& corner) {
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& ground) {
   if (!corner.geometry.has(attachment::shock_upper) || !corner.geometry.has(attachment::shock_lower))
     return std::nullopt;
-  const Vec3 upper = point_in_chassis(corner, pose, attachment::shock_upper);
-  const Vec3 lower = point_in_chassis(corner, pose, attachment::shock_lower);
-  const Body carrier = corner.spec->point_spec(attachment::shock_lower).body;
-  const double shortens = pose.twist(carrier).at(lower).dot((upper - lower).normalized());
   const Vec3 rise = contact_velocity(corner.tyre, pose.wheel_centre, pose.spin_axis, ground.up, pose.wheel_by_arm());
-  return shortens / rise.dot(ground.up);
+  return shock_per_arm(corner, pose) / rise.dot(ground.up);
 }
 
 std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const CarFigures& standing) {

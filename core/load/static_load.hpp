@@ -25,6 +25,13 @@ std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const 
 /// The spring on a corner's shock; a rate of 0 where none is described.
 SpringLaw spring_of(const CornerModel& corner);
 
+/// Between the shock's mounts, and how fast it shortens per rad of arm. Preconditions: the corner has both mounts.
+double shock_length(const CornerModel& corner, const CornerPose& pose);
+double shock_per_arm(const CornerModel& corner, const CornerPose& pose);
+
+/// The car's ground in the frame of one side's corners.
+Ground ground_of(const Ground& ground, Side side);
+
 /// Shortening of the shock per rise of the contact over the ground, all given in the corner's frame; none without a
 /// shock.
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& corner_ground);

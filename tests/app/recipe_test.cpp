@@ -144,6 +144,27 @@ TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
   }
 }
 
+TEST_F(Recipes, AResultKeepsTheFiguresThatWereAskedFor) {
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(panel_->busy());
+  panel_->setAim(0, "camber", false, -2.0, 0.1);  // the line is edited while it runs
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 60000));
+  const QString gives = find<QTableWidget>(QStringLiteral("recipe.table"))->item(0, 1)->text();
+  EXPECT_TRUE(gives.endsWith(QStringLiteral(" mm"))) << "a roll centre, no camber: " << gives.toStdString();
+}
+
+TEST_F(Recipes, TheOtherAxleGivesUpTheSearch) {
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(panel_->busy());
+  click(QStringLiteral("axle.0"));
+  settle();
+  EXPECT_FALSE(panel_->busy());
+  QTest::qWait(200);
+  EXPECT_FALSE(panel_->result()) << "what was found for the rear is not shown for the front";
+  EXPECT_EQ(find<QPushButton>(QStringLiteral("recipe.search"))->text(), QStringLiteral("Search"));
+}
+
 TEST_F(Recipes, LinesComeAndGoAndTheOtherAxleHasItsOwn) {
   click(QStringLiteral("recipe.more"));
   ASSERT_NE(window_->findChild<QComboBox*>(QStringLiteral("recipe.aim2.figure")), nullptr);
