@@ -8,6 +8,7 @@
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/screen_grabs.h"
+#include "app/track/track_workspace.h"
 
 int main(int argc, char** argv) {
   using namespace lowkite::app;
@@ -53,7 +54,11 @@ int main(int argc, char** argv) {
   applyTheme(app, startDark ? Shade::dark : Shade::light);
   // Pictures are taken on a clean table: no runs or recovery copies of the racer's, and none left behind.
   const QTemporaryDir clean;
-  MainWindow window(grabbing ? clean.path() : dataFolder + QStringLiteral("/autosave"));
+  // The demo has a log of its own: an invented season is never mixed with the racer's.
+  const bool demoLog = grabbing || parser.isSet(demo);
+  MainWindow window((grabbing ? clean.path() : demoLog ? dataFolder + QStringLiteral("/demo") : dataFolder) +
+                    QStringLiteral("/autosave"));
+  if (demoLog && !parser.isSet(drawing)) window.track().model().fillWithDemo();
   if (startDark) window.setShade(Shade::dark);
   if (parser.isSet(drawing))
     return drawTo(window, files, parser.value(axle) == QLatin1String("rear"), parser.value(drawing)) ? 0 : 1;

@@ -20,11 +20,13 @@
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/paper/setup_sheet.h"
+#include "app/paper/track_sheets.h"
 #include "app/plan/plan_workspace.h"
 #include "app/shared/banner.h"
 #include "app/shared/bench_tools.h"
 #include "app/shared/fault_panel.h"
 #include "app/shared/segmented.h"
+#include "app/track/track_workspace.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/setup_table.hpp"
 
@@ -48,7 +50,12 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   plan_ = new PlanWorkspace(document_, club_, pages_);
   car_ = new CarWorkspace(document_, plan_->model(), pages_);
   bench_ = new BenchWorkspace(document_, club_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
-  workspaces_ = {car_, bench_, plan_};
+  // Beside the folder of unsaved work: the log outlives it.
+  const QString log = QFileInfo(QDir(autosaveFolder).absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
+  track_ = new TrackWorkspace(document_, log, pages_);
+  workspaces_ = {car_, bench_, plan_, track_};
+  undo_.addStack(&document_.undoStack());
+  undo_.addStack(&track_->model().undoStack());
   QStringList titles;
   for (Workspace* w : workspaces_) {
     pages_->addWidget(w->page());
@@ -63,6 +70,12 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   connect(bench_, &BenchWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(plan_, &PlanWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(plan_, &PlanWorkspace::openWanted, this, [this](const QString& path) { open(path); });
+  connect(track_, &TrackWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
+  connect(track_, &TrackWorkspace::openInPlan, this, &MainWindow::openInPlan);
+  connect(track_, &TrackWorkspace::benchWanted, this, [this] {
+    showWorkspace(Job::bench);
+    bench_->model().start(BenchList::full);
+  });
   column->addWidget(banner_);
   column->addWidget(faults_);
   column->addWidget(pages_, 1);
@@ -92,6 +105,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {},
                                         tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
   };
+  askLogPath = [this] { return QFileDialog::getOpenFileName(this, tr("A log to add"), {}, tr("Logs (*.json)")); };
   askTablePath = [this] {
     return QFileDialog::getOpenFileName(this, tr("A setup as a table"), {}, tr("Tables (*.csv *.txt)"));
   };
@@ -108,6 +122,7 @@ MainWindow::~MainWindow() {
 void MainWindow::showWorkspace(Job job) {
   choice_->setCurrent(static_cast<int>(job));
   pages_->setCurrentIndex(static_cast<int>(job));
+  undo_.setActiveStack(job == Job::track ? &track_->model().undoStack() : &document_.undoStack());
 }
 
 Workspace& MainWindow::shown() const {
@@ -148,15 +163,18 @@ void MainWindow::makeFileMenu() {
   drawing->setObjectName(QStringLiteral("menu.drawing"));
   drawing->addAction(tr("SVG..."), this, [this] { exportDrawing(QStringLiteral("svg")); });
   drawing->addAction(tr("PDF..."), this, [this] { exportDrawing(QStringLiteral("pdf")); });
+  QMenu* log = menu->addMenu(tr("&Log"));
+  log->setObjectName(QStringLiteral("menu.log"));
+  fillLogMenu(*log);
   menu->addSeparator();
   menu->addAction(tr("&Quit"), QKeySequence::Quit, this, &QWidget::close);
 }
 
 void MainWindow::makeEditMenu() {
   QMenu* menu = menuBar()->addMenu(tr("&Edit"));
-  QAction* undo = document_.undoStack().createUndoAction(this, tr("&Undo"));
+  QAction* undo = undo_.createUndoAction(this, tr("&Undo"));
   undo->setShortcut(QKeySequence::Undo);
-  QAction* redo = document_.undoStack().createRedoAction(this, tr("&Redo"));
+  QAction* redo = undo_.createRedoAction(this, tr("&Redo"));
   redo->setShortcut(QKeySequence::Redo);
   menu->addAction(undo);
   menu->addAction(redo);
@@ -186,6 +204,8 @@ void MainWindow::makeViewMenu() {
   menu->addSeparator();
   car_->fillViewMenu(*menu);
   menu->addSeparator();
+  track_->fillViewMenu(*menu);
+  menu->addSeparator();
   QAction* dark = menu->addAction(tr("&Dark"));
   dark->setObjectName(QStringLiteral("action.dark"));
   dark->setCheckable(true);
@@ -207,7 +227,7 @@ void MainWindow::showKeys() {
   banner_->tell(
       tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
          "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-         "Alt+1, 2, 3: Car, Bench, Plan.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  "
+         "Alt+1, 2, 3, 4: Car, Bench, Plan, Track.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  "
          "Ctrl+0, 8, "
          "9: whole axle, left, right "
          "corner.  "
@@ -395,6 +415,51 @@ void MainWindow::importTable() {
   taken.based_on = document_.setup().based_on;
   document_.putSetup(taken, tr("Import %1").arg(QFileInfo(path).fileName()));
   banner_->tell(tr("%1 was taken over as one change: Undo brings back what was.").arg(QFileInfo(path).fileName()));
+}
+
+void MainWindow::fillLogMenu(QMenu& menu) {
+  const auto to = [&](const QString& text, const QString& suggestion) {
+    menu.addAction(text, this, [this, suggestion] {
+      if (const QString path = askExportPath(suggestion); !path.isEmpty()) track_->model().exportTo(path);
+    });
+  };
+  to(tr("Export everything, JSON..."), tr("log.json"));
+  to(tr("Export the runs, CSV..."), tr("runs.csv"));
+  to(tr("Export the laps, CSV..."), tr("laps.csv"));
+  to(tr("Back it up..."), tr("log-copy.sqlite"));
+  menu.addAction(tr("Add a log, JSON..."), this, [this] {
+    if (const QString path = askLogPath(); !path.isEmpty()) track_->model().importFrom(path);
+  });
+  menu.addSeparator();
+  menu.addAction(tr("The day on one page, PDF..."), this, [this] { exportDay(false); });
+  menu.addAction(tr("History of the setup, PDF..."), this, [this] { exportDay(true); });
+}
+
+void MainWindow::exportDay(bool history) {
+  TrackModel& track = track_->model();
+  if (!track.open() || !track.day()) {
+    banner_->tell(tr("There is no day in the log yet."));
+    return;
+  }
+  if (history && !document_.hasCar()) return;
+  const QString path = askExportPath(history ? tr("history.pdf") : tr("day.pdf"));
+  if (path.isEmpty()) return;
+  const Car* car = document_.hasCar() ? &document_.car() : nullptr;
+  if (history) {
+    told(writePdf(historySheet(track.everything(), *car, track.lapRule()), QPageSize::A4, path), path);
+    return;
+  }
+  for (const LoggedDay& d : track.everything())
+    if (d.day.id == track.day()->id) told(writePdf(daySheet(d, car, track.lapRule()), QPageSize::A4, path), path);
+}
+
+void MainWindow::openInPlan(const Setup& setup, const QString& what) {
+  if (!document_.hasCar()) return;
+  Setup next = setup;
+  next.name = document_.setup().name;
+  document_.putSetup(next, what);
+  showWorkspace(Job::plan);
+  banner_->tell(tr("%1: put into the setup as one change. Undo brings back what was.").arg(what));
 }
 
 void MainWindow::offerRecovery() {

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include <QMainWindow>
+#include <QUndoGroup>
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
@@ -26,6 +27,7 @@ class FaultPanel;
 class BenchWorkspace;
 class CarWorkspace;
 class PlanWorkspace;
+class TrackWorkspace;
 class Segmented;
 class Workspace;
 
@@ -43,8 +45,9 @@ class MainWindow : public QMainWindow {
   [[nodiscard]] PlanWorkspace& plan() { return *plan_; }
   [[nodiscard]] BenchWorkspace& bench() { return *bench_; }
   [[nodiscard]] CarWorkspace& carWorkspace() { return *car_; }
+  [[nodiscard]] TrackWorkspace& track() { return *track_; }
   /// The workspaces in the order of the job.
-  enum class Job { car, bench, plan };
+  enum class Job { car, bench, plan, track };
   void showWorkspace(Job job);
   [[nodiscard]] FaultPanel& faultPanel() { return *faults_; }
   [[nodiscard]] Banner& banner() { return *banner_; }
@@ -72,6 +75,7 @@ class MainWindow : public QMainWindow {
   std::function<QString(const QString& suggestion)> askExportPath;
   std::function<QString()> askTablePath;
   std::function<bool(QPrinter&)> askPrinter;
+  std::function<QString()> askLogPath;
 
  protected:
   void closeEvent(QCloseEvent* event) override;
@@ -93,6 +97,9 @@ class MainWindow : public QMainWindow {
   void exportTable();
   void importTable();
   void told(bool written, const QString& path);
+  void fillLogMenu(QMenu& menu);
+  void exportDay(bool history);
+  void openInPlan(const Setup& setup, const QString& what);
 
   Document document_;
   Autosave autosave_;
@@ -103,6 +110,8 @@ class MainWindow : public QMainWindow {
   CarWorkspace* car_;
   BenchWorkspace* bench_;
   PlanWorkspace* plan_;
+  TrackWorkspace* track_;
+  QUndoGroup undo_;  ///< the setup's edits, or the log's while Track is shown
   std::vector<Workspace*> workspaces_;  ///< in the order of the job
   QStackedWidget* pages_;
   Segmented* choice_;

@@ -22,9 +22,16 @@
 #include "app/plan/plan_workspace.h"
 #include "app/plan/recipe_panel.h"
 #include "app/plan/sensitivity_panel.h"
+#include "app/plan/springs/motion_page.h"
+#include "app/plan/springs/springs_panel.h"
+#include "app/plan/springs/wish_page.h"
 #include "app/shared/banner.h"
 #include "app/shared/bench_tools.h"
 #include "app/shared/fault_panel.h"
+#include "app/track/advice_page.h"
+#include "app/track/learn_page.h"
+#include "app/track/track_workspace.h"
+#include "app/paper/track_sheets.h"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
 
@@ -120,6 +127,33 @@ void measureCar(MainWindow& window) {
   list->setCurrentRow(52);
 }
 
+/// Until work beside the window is done.
+template <class Page>
+void waitFor(MainWindow& window, const Page& page) {
+  settle(window);
+  QElapsedTimer clock;
+  clock.start();
+  while (page.busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+}
+
+/// A day of the invented season in hand, and a run of it that did not feel right.
+void chooseRun(MainWindow& window) {
+  window.showWorkspace(MainWindow::Job::track);
+  settle(window);
+  TrackModel& track = window.track().model();
+  for (const DaySummary& d : track.days()) {
+    track.chooseDay(d.day.id);
+    // The second run or a later one, so that there is one before it.
+    for (std::size_t i = 1; i < track.runs().size(); ++i) {
+      const Run& run = track.runs()[i].run;
+      const bool felt = std::any_of(run.feelings.begin(), run.feelings.end(), [](const Feeling& f) { return f.amount != 0 && f.sense == Sense::rear_grip; });
+      if (run.car_id != window.document().car().id || !felt) continue;
+      track.chooseRun(run.id);
+      return;
+    }
+  }
+}
+
 Faults sampleFaults() {
   // A real car file with a few slips of the pen, checked by the real loader.
   const auto text = read_file(data_folder() / "cars" / "heron-tc190.kite-car.json");
@@ -164,7 +198,25 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.findChild<QSlider*>(QStringLiteral("load.lateral"))->setValue(14);
   window.findChild<QSlider*>(QStringLiteral("load.longitudinal"))->setValue(-3);
   window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(true);
-  grab(QStringLiteral("plan-springs"));
+  window.plan().showBeside(PlanWorkspace::Beside::springs);
+  stepped("rear_bar", 2);
+  grab(QStringLiteral("plan-corner"));
+  window.plan().springs().showPage(SpringsPanel::Page::motion);
+  window.plan().springs().motion().setEvent(RoadEvent::steer_step);
+  waitFor(window, window.plan().springs().motion());
+  grab(QStringLiteral("plan-motion"));
+  window.plan().springs().showPage(SpringsPanel::Page::dampers);
+  grab(QStringLiteral("plan-dampers"));
+  window.plan().springs().showPage(SpringsPanel::Page::collars);
+  grab(QStringLiteral("plan-collars"));
+  window.plan().springs().showPage(SpringsPanel::Page::wish);
+  window.plan().springs().wish().setLine(0, "front_transfer", End::front, 1, 58.0, 0.5);
+  window.findChild<QPushButton*>(QStringLiteral("wish.search"))->click();
+  waitFor(window, window.plan().springs().wish());
+  grab(QStringLiteral("plan-wish"));
+  window.document().undoStack().undo();
+  window.document().undoStack().undo();
+  window.plan().showBeside(PlanWorkspace::Beside::figures);
   window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(false);
   window.plan().showLower(PlanWorkspace::Lower::curves);
   stepped("front_tie_outer_shims", 2);
@@ -240,6 +292,35 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   grab(QStringLiteral("car-points"));
   window.carWorkspace().showPage(CarWorkspace::Page::adjusters);
   grab(QStringLiteral("car-adjusters"));
+  window.take(openDemo());
+  chooseRun(window);
+  grab(QStringLiteral("track-run"));
+  window.track().showPage(TrackWorkspace::Page::feel);
+  grab(QStringLiteral("track-feel"));
+  window.track().showPage(TrackWorkspace::Page::laps);
+  grab(QStringLiteral("track-laps"));
+  window.track().showPage(TrackWorkspace::Page::runs);
+  grab(QStringLiteral("track-compare"));
+  window.track().showPage(TrackWorkspace::Page::advice);
+  waitFor(window, window.track().advice());
+  grab(QStringLiteral("track-advice"));
+  window.track().advice().showPage(AdvicePage::Page::score);
+  grab(QStringLiteral("track-score"));
+  window.track().advice().showPage(AdvicePage::Page::own);
+  grab(QStringLiteral("track-own-rule"));
+  window.track().showPage(TrackWorkspace::Page::ahead);
+  grab(QStringLiteral("track-ahead"));
+  window.track().showPage(TrackWorkspace::Page::learn);
+  if (auto* topics = window.findChild<QListWidget*>(QStringLiteral("learn.topics"))) topics->setCurrentRow(5);
+  window.findChild<QSlider*>(QStringLiteral("learn.slider"))->setValue(60);
+  grab(QStringLiteral("track-learn"));
+  window.track().learn().showPractice(true);
+  window.track().learn().setSeed(11);
+  window.findChild<QPushButton*>(QStringLiteral("learn.guess.2"))->click();
+  grab(QStringLiteral("track-practice"));
+  for (const LoggedDay& d : window.track().model().everything())
+    if (window.track().model().day() && d.day.id == window.track().model().day()->id)
+      good &= writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4, QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
   window.showWorkspace(MainWindow::Job::plan);
   window.take(openDemo());
   window.faultPanel().show(sampleFaults());

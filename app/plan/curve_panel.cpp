@@ -21,6 +21,7 @@
 #include <QVBoxLayout>
 #include <QValueAxis>
 
+#include "app/shared/line_chart.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
 #include "core/io/csv.hpp"
@@ -68,33 +69,6 @@ double readingOf(SweepOver over, const ViewAttitude& a, bool rack) {
       return rack ? a.rack_mm : degrees(a.servo_rad);
   }
   return 0.0;
-}
-
-/// A round distance between ticks (1, 2 or 5 times a power of ten) that gives about `ticks` of them.
-double tickStep(double span, int ticks) {
-  const double raw = span / ticks;
-  const double power = std::pow(10.0, std::floor(std::log10(raw)));
-  for (const double round : {1.0, 2.0, 5.0})
-    if (raw <= round * power * 1.001) return round * power;
-  return 10.0 * power;
-}
-
-/// Puts an axis on a range with round ticks counted from zero. A range that still fits stays, so that the eye keeps its
-/// measure from step to step - and laying out an axis is the dearest thing that a chart does.
-void setAxis(QValueAxis& axis, double low, double high, int ticks) {
-  const bool fits = axis.min() <= low && axis.max() >= high && axis.max() - axis.min() <= 1.8 * (high - low);
-  if (fits && axis.tickType() == QValueAxis::TicksDynamic) return;
-  const double step = tickStep(high - low, ticks);
-  const double half = step / 2.0;
-  low = std::floor(low / half) * half;
-  high = std::ceil(high / half) * half;
-  axis.setTickType(QValueAxis::TicksDynamic);
-  axis.setTickAnchor(0.0);
-  axis.setTickInterval(step);
-  axis.setLabelFormat(step < 0.0999  ? QStringLiteral("%.2f")
-                      : step < 0.999 ? QStringLiteral("%.1f")
-                                     : QStringLiteral("%.0f"));
-  axis.setRange(low, high);
 }
 
 void setPoints(QLineSeries& line, const QList<QPointF>& points) {

@@ -87,7 +87,7 @@ class WheelLoadView : public QWidget {
   std::optional<Balance> now_, before_;
 };
 
-LoadPanel::LoadPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), model_(cars.model()) {
   setObjectName(QStringLiteral("load"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(8, 2, 8, 2);
@@ -134,7 +134,7 @@ LoadPanel::LoadPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model
   dressTable(*table_, {{QString()}, {tr("Baseline"), 62, Qt::AlignRight}, {tr("Re-set"), 50, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   row->addWidget(table_, 1);
-  connect(&model_, &PlanModel::comparisonChanged, this, &LoadPanel::refresh);
+  connect(&cars_, &SprungCars::changed, this, &LoadPanel::refresh);
 }
 
 LoadPanel::~LoadPanel() = default;
@@ -148,27 +148,17 @@ Acceleration LoadPanel::acceleration() const {
   return {gPerStep * lateral_->value(), gPerStep * longitudinal_->value()};
 }
 
-void LoadPanel::solve(Sprung& sprung, const std::shared_ptr<const Variant>& variant) {
-  if (sprung.variant == variant && sprung.source && sprung.under == acceleration()) return;
-  sprung.under = acceleration();
-  if (sprung.variant != variant) {
-    sprung = {};
-    sprung.variant = variant;
-    sprung.under = acceleration();
-    auto car = LoadedCar::of(variant->model);
-    if (car)
-      sprung.car = std::move(*car);
-    else
-      sprung.wrong = QString::fromStdString(car.error());
-  }
-  sprung.source.reset();
+void LoadPanel::solve(Read& read, const SprungCar& sprung) {
+  if (read.variant == sprung.variant && read.source && read.under == acceleration()) return;
+  read = {sprung.variant, std::nullopt, acceleration(), sprung.wrong};
   if (!sprung.car) return;
   auto source = read_load(*sprung.car, acceleration());
-  sprung.wrong.clear();
-  if (source)
-    sprung.source = std::move(*source);
-  else
-    sprung.wrong = QString::fromStdString(source.error());
+  if (source) {
+    read.source = std::move(*source);
+  } else {
+    const QString why = QString::fromStdString(source.error());
+    read.wrong = why.left(1).toUpper() + why.mid(1) + QLatin1Char('.');
+  }
 }
 
 void LoadPanel::refresh() {
@@ -176,10 +166,10 @@ void LoadPanel::refresh() {
   lateralText_->setText(lateralWords(acceleration().lateral_g));
   longitudinalText_->setText(longitudinalWords(acceleration().longitudinal_g));
   if (!c || !isVisible()) return;
-  solve(now_, c->reset);
-  solve(before_, c->baseline);
+  solve(now_, cars_.now());
+  solve(before_, cars_.before());
   wheels_->show(now(), before());
-  QString news = now_.wrong.left(1).toUpper() + now_.wrong.mid(1);
+  QString news = now_.wrong;
   if (now() && now()->plate_n > 0.05)
     news = tr("The plate is on the ground with %1 g.").arg(number(grams(now()->plate_n), 0));
   news_->setText(news);
@@ -197,7 +187,7 @@ void LoadPanel::fillTable() {
   for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
     for (const LoadFigure& f : load_figures()) {
       if (f.per_axle != end.has_value()) continue;
-      const auto of = [&](const Sprung& s) {
+      const auto of = [&](const Read& s) {
         return s.source ? f.read(*s.source, end.value_or(End::front)) : std::optional<double>();
       };
       const auto was = of(before_);

@@ -8,7 +8,7 @@
 #include <QWidget>
 
 #include "app/plan/plan_model.h"
-#include "core/load/load_figures.hpp"
+#include "app/plan/springs/sprung_cars.h"
 
 class QCheckBox;
 class QComboBox;
@@ -23,7 +23,7 @@ class WheelLoadView;
 class LoadPanel : public QWidget {
   Q_OBJECT
  public:
-  explicit LoadPanel(PlanModel& model, QWidget* parent = nullptr);
+  explicit LoadPanel(SprungCars& cars, QWidget* parent = nullptr);
   ~LoadPanel() override;
 
   [[nodiscard]] const Balance* now() const { return now_.source ? &now_.source->balance : nullptr; }
@@ -34,19 +34,19 @@ class LoadPanel : public QWidget {
   void showEvent(QShowEvent* event) override;
 
  private:
-  /// One setup on its springs, kept while it stays the same.
-  struct Sprung {
+  /// One setup under the acceleration asked for, kept while both stay the same.
+  struct Read {
     std::shared_ptr<const Variant> variant;
-    std::optional<LoadedCar> car;
     std::optional<LoadSource> source;
     Acceleration under;
     QString wrong;
   };
   void refresh();
-  void solve(Sprung& sprung, const std::shared_ptr<const Variant>& variant);
+  void solve(Read& read, const SprungCar& sprung);
   void fillTable();
   void hold();
 
+  SprungCars& cars_;
   PlanModel& model_;
   QSlider* lateral_;
   QSlider* longitudinal_;
@@ -56,7 +56,7 @@ class LoadPanel : public QWidget {
   WheelLoadView* wheels_;
   QTableWidget* table_;
   QLabel* news_;
-  Sprung now_, before_;
+  Read now_, before_;
 };
 
 }  // namespace lowkite::app

@@ -32,6 +32,7 @@
 #include "app/plan/recipe_panel.h"
 #include "app/plan/reset_strip.h"
 #include "app/plan/sensitivity_panel.h"
+#include "app/plan/springs/springs_panel.h"
 #include "app/plan/setups_panel.h"
 #include "app/plan/steering_panel.h"
 #include "app/shared/scrolled.h"
@@ -41,6 +42,7 @@ namespace lowkite::app {
 
 PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, QWidget* parent) : QWidget(parent), model_(document) {
   setObjectName(QStringLiteral("plan"));
+  sprung_ = new SprungCars(model_, this);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);
   column->setSpacing(8);
@@ -125,7 +127,7 @@ QWidget* PlanWorkspace::makeMiddle() {
   lowerPages_->addWidget(curves_);
   lowerPages_->addWidget(new ConstructionPanel(model_, lowerPages_));
   lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
-  lowerPages_->addWidget(new LoadPanel(model_, lowerPages_));
+  lowerPages_->addWidget(new LoadPanel(*sprung_, lowerPages_));
   // As high as it needs to be where there is room for it, and less while a list of faults takes some.
   lowerPages_->setMinimumHeight(150);
   lowerPages_->setMaximumHeight(208);
@@ -148,7 +150,7 @@ QWidget* PlanWorkspace::makeRight() {
   column->setSpacing(6);
   beside_ = new Segmented(
       QStringLiteral("beside"),
-      {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check"), tr("Recipe"), tr("Compare"), tr("Setups")}, box,
+      {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check"), tr("Recipe"), tr("Compare"), tr("Setups"), tr("Springs")}, box,
       4);
   connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
   besidePages_ = new QStackedWidget(box);
@@ -162,6 +164,9 @@ QWidget* PlanWorkspace::makeRight() {
   besidePages_->addWidget(scrolled(new RecipePanel(model_, besidePages_), besidePages_));
   besidePages_->addWidget(compare);
   besidePages_->addWidget(setups);
+  springs_ = new SpringsPanel(*sprung_, besidePages_);
+  connect(springs_, &SpringsPanel::told, this, &PlanWorkspace::told);
+  besidePages_->addWidget(springs_);
   connect(setups, &SetupsPanel::compareWanted, this, [this, compare](const QString& path) {
     compare->choose(path);
     showBeside(Beside::compare);
@@ -287,6 +292,7 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("Reci&pe"), Qt::CTRL | Qt::Key_I, [this] { showBeside(Beside::recipe); });
   entry(tr("C&ompare two setups"), Qt::CTRL | Qt::SHIFT | Qt::Key_O, [this] { showBeside(Beside::compare); });
   entry(tr("Set&ups of this car"), Qt::CTRL | Qt::Key_U, [this] { showBeside(Beside::setups); });
+  entry(tr("Springs, dampers, &weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W, [this] { showBeside(Beside::springs); });
   entry(tr("Back to &level"), Qt::CTRL | Qt::Key_L, [this] { model_.setAttitude({}); });
   QAction* finer = entry(tr("One more &decimal"), Qt::CTRL | Qt::Key_D, [] {});
   finer->setObjectName(QStringLiteral("action.decimals"));

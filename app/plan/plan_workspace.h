@@ -18,6 +18,8 @@ class CurvePanel;
 class DrawingView;
 class FigurePanel;
 class GaugePanel;
+class SpringsPanel;
+class SprungCars;
 class Segmented;
 
 class PlanWorkspace : public QWidget, public Workspace {
@@ -38,13 +40,14 @@ class PlanWorkspace : public QWidget, public Workspace {
   enum class Lower { curves, rollCentre, steering, springs };
   void showLower(Lower page);
   /// What stands beside it.
-  enum class Beside { figures, gauges, movers, check, recipe, compare, setups };
+  enum class Beside { figures, gauges, movers, check, recipe, compare, setups, springs };
   void showBeside(Beside page);
   /// 0: axle, 1: left corner, 2: right corner, 3: car.
   void setZoom(int zoom);
   /// Writes the drawing on show as SVG or PDF, by the path's suffix; false when the file cannot be written.
   bool writeDrawing(const QString& path);
   [[nodiscard]] CurvePanel& curves() { return *curves_; }
+  [[nodiscard]] SpringsPanel& springs() { return *springs_; }
 
  Q_SIGNALS:
   void told(const QString& news);
@@ -58,6 +61,8 @@ class PlanWorkspace : public QWidget, public Workspace {
   [[nodiscard]] bool keysMoveParts() const;
 
   PlanModel model_;
+  SprungCars* sprung_ = nullptr;
+  SpringsPanel* springs_ = nullptr;
   std::vector<DrawingView*> drawings_;  ///< by View
   QStackedWidget* drawingPages_ = nullptr;
   FigurePanel* figures_ = nullptr;

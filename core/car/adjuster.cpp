@@ -49,6 +49,7 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::piston_hole:
     case Size::piston_thickness:
     case Size::oil_cst:
+    case Size::heave_damping:
       return attachment::shock_lower;
     case Size::bar_link:
     case Size::bar_wire:
@@ -61,6 +62,38 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
       return no_point;
   }
   return no_point;
+}
+
+/// Sizes that a wheel's path, its stops or its angles follow from; the others only push or damp.
+bool is_geometric(Size size) {
+  switch (size) {
+    case Size::spring_rate:
+    case Size::spring_free:
+    case Size::spring_rate_2:
+    case Size::spring_transition:
+    case Size::heave_rate:
+    case Size::bar_link:
+    case Size::bar_wire:
+    case Size::damper_bore:
+    case Size::piston_holes:
+    case Size::piston_hole:
+    case Size::piston_thickness:
+    case Size::oil_cst:
+    case Size::heave_damping:
+      return false;
+    case Size::shock_extended:
+    case Size::shock_compressed:
+    case Size::tyre_radius:
+    case Size::shaft_length:
+    case Size::slide_droop:
+    case Size::slide_bump:
+      return true;
+  }
+  return true;
+}
+
+bool any_size(const std::vector<SizeChange>& sizes, bool geometric) {
+  return std::any_of(sizes.begin(), sizes.end(), [&](const SizeChange& c) { return is_geometric(c.size) == geometric; });
 }
 
 /// Shims are counted in thousandths of a millimetre, so that 0.1 + 0.2 is 0.3.
@@ -143,6 +176,37 @@ void Adjuster::apply(double value, LinkageGeometry& linkage) const {
   if (chosen == as_kit) return;
   add(positions()->list[as_kit].effect, -1.0, linkage);
   add(positions()->list[chosen].effect, 1.0, linkage);
+}
+
+std::vector<double> Adjuster::values_besides(double now) const {
+  std::vector<double> values;
+  if (positions())
+    for (double v = least(); v <= most(); v += 1.0) values.push_back(v);
+  else
+    values = range()->stops;
+  std::erase_if(values, [&](double v) { return std::abs(v - now) < stop_tolerance; });
+  return values;
+}
+
+bool Adjuster::moves_geometry() const {
+  if (const Range* r = range())
+    return !r->moves_per_unit.empty() || r->link != no_point || any_size(r->sizes_per_unit, true);
+  const auto& list = positions()->list;
+  return std::any_of(list.begin(), list.end(), [](const Position& p) {
+    return !p.effect.moves.empty() || !p.effect.turns.empty() || any_size(p.effect.sizes, true);
+  });
+}
+
+bool Adjuster::moves_weight() const {
+  const Positions* p = positions();
+  return p && std::any_of(p->list.begin(), p->list.end(), [](const Position& each) { return !each.effect.masses.empty(); });
+}
+
+bool Adjuster::moves_load() const {
+  if (const Range* r = range()) return any_size(r->sizes_per_unit, false);
+  const auto& list = positions()->list;
+  return moves_weight() ||
+         std::any_of(list.begin(), list.end(), [](const Position& p) { return any_size(p.effect.sizes, false); });
 }
 
 int Adjuster::place() const {

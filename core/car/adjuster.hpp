@@ -110,6 +110,14 @@ struct Adjuster {
   [[nodiscard]] bool can_be(double value) const;
   /// Puts points, lengths and sizes of a corner or the steering, all at their kit state, where `value` has them.
   void apply(double value, LinkageGeometry& linkage) const;
+  /// Every value besides `now` that the parts in the box can make.
+  [[nodiscard]] std::vector<double> values_besides(double now) const;
+  /// True when some value moves a point, a link or a size of the linkage: what a wheel's path and angles follow from.
+  [[nodiscard]] bool moves_geometry() const;
+  /// True when some value moves a heavy part.
+  [[nodiscard]] bool moves_weight() const;
+  /// True when some value changes a spring, a bar, a damper or a weight.
+  [[nodiscard]] bool moves_load() const;
   /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; no_point for a turnbuckle.
   [[nodiscard]] int place() const;
 };

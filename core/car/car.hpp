@@ -52,6 +52,12 @@ struct TravelRange {
   double droop_mm = 5.0;
 };
 
+/// What a spring pushes with when it is compressed by so much.
+struct SpringPoint {
+  double mm = 0.0;
+  double n = 0.0;
+};
+
 struct Axle {
   const MechanismSpec* mechanism = nullptr;
   PerSide<std::array<Vec3, max_points>> points;  ///< corner frame
@@ -64,6 +70,9 @@ struct Axle {
   double droop_pad_z_mm = 0.0;                ///< height of the plate's surface under the droop screw
   std::optional<ShaftCup> cup;
   std::optional<BarHolder> bar;
+  /// The kit's spring as measured, from {0, 0} on, both rising; empty: it has the rates of `kit_size`. Other springs
+  /// differ from it by their rate.
+  std::vector<SpringPoint> spring_table;
   double spring_seat_mm = 0.0;  ///< from the shock's lower mount up to the spring's lower end
   double unsprung_kg = 0.0;     ///< of one wheel with what moves along with it
   AxleLimits limits;

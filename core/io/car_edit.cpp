@@ -63,6 +63,7 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
     {"/sizes/spring_rate_2_n_per_mm", "spring", "second rate, 0 = one rate", "N/mm", true},
     {"/sizes/spring_transition_mm", "spring", "second rate from, compressed by", "mm", true},
     {"/sizes/heave_rate_n_per_mm", "third spring", "rate at the shocks' mounts", "N/mm", true},
+    {"/sizes/heave_damping_n_s_per_mm", "third spring", "damping at the shocks' mounts", "N s/mm", true},
     {"/spring_seat_mm", "spring", "seat above the lower pin", "mm", true},
     {"/sizes/damper_bore_mm", "damper", "bore of the body", "mm", true},
     {"/sizes/piston_holes", "damper", "holes in the piston", "", true},

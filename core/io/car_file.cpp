@@ -36,6 +36,7 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"piston_hole_mm", Size::piston_hole},
     {"piston_thickness_mm", Size::piston_thickness},
     {"oil_cst", Size::oil_cst},
+    {"heave_damping_n_s_per_mm", Size::heave_damping},
 }};
 
 template <class Specs>
@@ -251,12 +252,32 @@ class CarReader {
     if (const auto cup = j.find("cup"); cup != j.end())
       axle.cup = ShaftCup{(*cup)["depth_mm"].get<double>(), cup->value("least_hold_mm", 2.0)};
     axle.spring_seat_mm = j.value("spring_seat_mm", 0.0);
+    if (const auto table = j.find("spring_table"); table != j.end()) read_spring_table(*table, name, axle);
     axle.unsprung_kg = j.value("unsprung_g", 0.0) / 1000.0;
     if (const auto bar = j.find("bar"); bar != j.end())
       axle.bar = BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(),
                            bar->value("play_mm", 0.0), bar->value("wire_length_mm", 0.0)};
     axle.travel = {j["travel"]["bump_mm"].get<double>(), j["travel"]["droop_mm"].get<double>()};
     read_points(end, j, name, axle);
+  }
+
+  /// Points of compression and force, both rising from nothing.
+  void read_spring_table(const Json& j, const std::string& name, Axle& axle) {
+    std::vector<SpringPoint> points;
+    for (const Json& row : j) points.push_back({row[0].get<double>(), row[1].get<double>()});
+    for (std::size_t i = 0; i < points.size(); ++i) {
+      const SpringPoint before = i == 0 ? SpringPoint{} : points[i - 1];
+      const bool rises = i == 0 ? points[i].mm == 0.0 && points[i].n == 0.0
+                                : points[i].mm > before.mm && points[i].n > before.n;
+      if (rises) continue;
+      fault({"axles", name, "spring_table", fmt::format("{}", i + 1)},
+            fmt::format("{} mm and {} N after {} mm and {} N", points[i].mm, points[i].n, before.mm, before.n),
+            "rows of compression in mm and force in N, from [0, 0] on, both rising");
+      return;
+    }
+    axle.spring_table = std::move(points);
+    double& rate = axle.kit_size[static_cast<std::size_t>(Size::spring_rate)];
+    if (rate <= 0.0) rate = axle.spring_table[1].n / axle.spring_table[1].mm;
   }
 
   std::optional<Size> size_named(std::vector<std::string> place, const std::string& id) {
@@ -624,6 +645,18 @@ class CarReader {
 };
 
 }  // namespace
+
+std::optional<Size> size_by_name(std::string_view name) {
+  for (const auto& [known, size] : size_names)
+    if (known == name) return size;
+  return std::nullopt;
+}
+
+std::string_view name_of_size(Size size) {
+  for (const auto& [name, known] : size_names)
+    if (known == size) return name;
+  return {};
+}
 
 tl::expected<Car, Faults> read_car(const std::string& text, const std::string& file) {
   const auto document = parse_json(text, file);

@@ -30,6 +30,8 @@ const Parsed& parsed(FileKind kind) {
   static const auto car = load(FileKind::car);
   static const auto setup = load(FileKind::setup);
   static const auto bench = load(FileKind::bench);
+  static const auto log = load(FileKind::log);
+  static const auto rules = load(FileKind::rules);
   switch (kind) {
     case FileKind::car:
       return *car;
@@ -37,6 +39,10 @@ const Parsed& parsed(FileKind kind) {
       return *setup;
     case FileKind::bench:
       return *bench;
+    case FileKind::log:
+      return *log;
+    case FileKind::rules:
+      return *rules;
   }
   return *car;
 }

@@ -111,9 +111,10 @@ enum class Size : std::uint8_t {
   piston_holes,       ///< how many holes the piston has
   piston_hole,        ///< their diameter
   piston_thickness,   ///< their length
-  oil_cst             ///< cSt of the oil at 25 deg C
+  oil_cst,            ///< cSt of the oil at 25 deg C
+  heave_damping       ///< N s/mm at the shocks' mounts, of a third damper that works on both wheels together
 };
-constexpr int size_count = 18;
+constexpr int size_count = 19;
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

@@ -8,7 +8,7 @@
 #include <fmt/format.h>
 
 #include "core/load/bar.hpp"
-#include "core/load/damper.hpp"
+#include "core/load/mass_figures.hpp"
 
 namespace lowkite {
 namespace {
@@ -36,15 +36,6 @@ double sign_of(Side side) {
 /// A point of the corner's frame in the car's.
 Vec3 in_car(Side side, const Vec3& p) {
   return side == Side::left ? p : mirrored(p);
-}
-
-/// The damper's inside, where the car file tells all of it.
-std::optional<Piston> piston_of(const CornerModel& corner) {
-  const CornerGeometry& g = corner.geometry;
-  const Piston p{g.size_of(Size::damper_bore), g.size_of(Size::piston_holes), g.size_of(Size::piston_hole),
-                 g.size_of(Size::piston_thickness)};
-  const bool whole = p.bore_mm > 0.0 && p.holes >= 1.0 && p.hole_mm > 0.0 && p.thickness_mm > 0.0;
-  return whole && g.size_of(Size::oil_cst) > 0.0 ? std::optional(p) : std::nullopt;
 }
 
 }  // namespace
@@ -346,6 +337,9 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
         b.wheel[at(end)][at(side)].camber_rad = read.axle[at(end)].wheel[at(side)].camber_rad;
         b.wheel[at(end)][at(side)].toe_rad = read.axle[at(end)].wheel[at(side)].toe_rad;
       }
+    for (const End end : both_ends)
+      if (const auto& centre = read.axle[at(end)].roll_centre.moving) b.roll_centre_mm[at(end)] = centre->height;
+    b.rise_mm = b.pose.ground.height(*model_->mass.cg) - standing_.ground.height(*model_->mass.cg);
     const Car& car = *model_->car;
     const auto pitch_of = [&](const PerEnd<double>& h) {
       return std::atan2(h[1] - h[0], car.gauge_x_mm[0] - car.gauge_x_mm[1]);
@@ -450,11 +444,44 @@ AxleRates LoadedCar::rates(End end) const {
     // N/mm and N s/mm: 1000 times as much a metre.
     r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * std::sqrt(1000.0 * r.wheel_n_per_mm * sprung_kg));
   }
+  if (const double third = corner.geometry.size_of(Size::heave_rate); third > 0.0) {
+    const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
+    r.heave_n_per_mm = 0.5 * third * ratio * ratio;
+  }
   const double hanging = droop_angle_[at(end)][0];
   if (const auto low_pose =
           model_->corner(end, Side::left).linkage->solve(hanging, end == End::front ? inputs.steer_left : SteerInput{}))
     r.sag_mm = axle.corner[0].wheel_centre.z() - low_pose->wheel_centre.z();
   return r;
+}
+
+std::optional<LoadedCar::RollMotion> LoadedCar::roll_motion() const {
+  const auto body = sprung_mass(*model_, standing_);
+  const CarFigures f = ::lowkite::read_car(*model_, standing_, static_attitude(*model_));
+  if (!body) return std::nullopt;
+  double axis = 0.0, stiffness = 0.0, damping = 0.0;
+  bool damped = true;
+  const double x_front = f.axle[0].wheel[0].contact.x();
+  const double x_rear = f.axle[1].wheel[0].contact.x();
+  for (const End end : both_ends) {
+    const auto& centre = f.axle[at(end)].roll_centre.moving;
+    const double front = (body->cg.x() - x_rear) / (x_front - x_rear);
+    axis += (end == End::front ? front : 1.0 - front) * (centre ? centre->height : 0.0);
+    const AxleRates r = rates(end);
+    stiffness += r.roll_n_mm_per_deg * degrees(1.0);
+    const double half_track = 0.5 * f.axle[at(end)].track_mm;
+    damped &= r.damping_n_s_per_mm.has_value();
+    damping += 2.0 * r.damping_n_s_per_mm.value_or(0.0) * half_track * half_track;
+  }
+  const double arm = standing_.ground.height(body->cg) - axis;
+  // N mm/rad over kg mm^2 is 1000 / s^2. Its own weight leans the body on.
+  const double net = stiffness - body->kg * gravity_m_s2 * arm;
+  const double inertia = body->inertia.roll_kg_mm2 + body->kg * arm * arm;
+  if (!(net > 0.0)) return std::nullopt;
+  RollMotion m;
+  m.hz = std::sqrt(1000.0 * net / inertia) / (2.0 * std::numbers::pi);
+  if (damped) m.damping_ratio = 1000.0 * damping / (2.0 * std::sqrt(1000.0 * net * inertia));
+  return m;
 }
 
 std::optional<double> LoadedCar::roll_gradient_deg_per_g() const {

@@ -53,6 +53,8 @@ struct Balance {
   PerEnd<PerSide<WheelState>> wheel;
   double plate_n = 0.0;    ///< what the ground carries through the plate; 0 while it is clear
   double pitch_rad = 0.0;  ///< nose down, against the attitude at rest
+  double rise_mm = 0.0;    ///< of the centre of gravity over the ground, against rest: jacking is positive
+  PerEnd<std::optional<double>> roll_centre_mm;  ///< height over the ground as it stands; none: at infinity
 
   [[nodiscard]] double axle_n(End e) const { return wheel[at(e)][0].load_n + wheel[at(e)][1].load_n; }
   /// Load moved from the inner to the outer wheel of an axle, N; positive to the right.
@@ -72,6 +74,7 @@ struct AxleRates {
   /// Of the shocks at low speed at one wheel, N s/mm, oil at 25 deg C; none where pistons and oil are not described.
   std::optional<double> damping_n_s_per_mm;
   std::optional<double> damping_ratio;  ///< to critical, both wheels moving alike
+  double heave_n_per_mm = 0.0;  ///< of the wheel rate, what the third spring gives; roll knows nothing of it
   double sag_mm = 0.0;  ///< from the wheel hanging free to ride height, at the wheel; what the droop screw leaves of it
 };
 
@@ -94,6 +97,13 @@ class LoadedCar {
                                                            double servo_rad = 0.0, const Balance* near = nullptr) const;
 
   [[nodiscard]] AxleRates rates(End end) const;
+  /// How the body rolls on its springs about its roll axis, as one mass on both axles. None without a whole description
+  /// of the masses.
+  struct RollMotion {
+    double hz = 0.0;
+    std::optional<double> damping_ratio;  ///< to critical, at low speed; none where an axle's pistons are not described
+  };
+  [[nodiscard]] std::optional<RollMotion> roll_motion() const;
   [[nodiscard]] const CarModel& model() const { return *model_; }
   /// Degrees of roll per g sideways, from rest; none where no stand is found.
   [[nodiscard]] std::optional<double> roll_gradient_deg_per_g() const;

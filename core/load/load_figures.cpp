@@ -25,6 +25,21 @@ constexpr auto figures = std::to_array<LoadFigure>({
        const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
        return std::abs(all) > 1e-6 ? 100.0 * s.balance.transfer_n(End::front) / all : 50.0;
      }},
+    {"rise", "jacking, rise", "mm", 2, car, [](const LoadSource& s, End) -> Value { return s.balance.rise_mm; }},
+    {"roll_frequency", "roll", "Hz", 1, car,
+     [](const LoadSource& s, End) -> Value { return s.roll_motion ? Value(s.roll_motion->hz) : std::nullopt; }},
+    {"roll_damping_ratio", "of critical in roll", "%", 0, car,
+     [](const LoadSource& s, End) -> Value {
+       return s.roll_motion && s.roll_motion->damping_ratio ? Value(100.0 * *s.roll_motion->damping_ratio) : std::nullopt;
+     }},
+    {"roll_axis_slope", "roll axis, rear over front", "mm", 1, car,
+     [](const LoadSource& s, End) -> Value {
+       const auto& rc = s.balance.roll_centre_mm;
+       return rc[0] && rc[1] ? Value(*rc[1] - *rc[0]) : std::nullopt;
+     }},
+    {"front_weight", "front weight", "%", 1, car,
+     [](const LoadSource& s, End) -> Value { return 100.0 * s.balance.axle_n(End::front) / s.balance.total_n(); }},
+    {"left_weight", "left weight", "%", 1, car, [](const LoadSource& s, End) -> Value { return 100.0 * s.balance.left(); }},
     {"cross_weight", "cross weight", "%", 1, car, [](const LoadSource& s, End) -> Value { return 100.0 * s.balance.cross(); }},
     {"height", "height", "mm", 1, axle,
      [](const LoadSource& s, End e) -> Value { return s.balance.attitude.ride_height_mm[at(e)]; }},
@@ -36,6 +51,14 @@ constexpr auto figures = std::to_array<LoadFigure>({
      [](const LoadSource& s, End e) -> Value { return degrees(wheel(s, e, Side::left).camber_rad); }},
     {"camber_right", "camber R", "deg", 1, axle,
      [](const LoadSource& s, End e) -> Value { return degrees(wheel(s, e, Side::right).camber_rad); }},
+    {"toe_left", "toe-in L", "deg", 1, axle,
+     [](const LoadSource& s, End e) -> Value { return degrees(wheel(s, e, Side::left).toe_rad); }},
+    {"toe_right", "toe-in R", "deg", 1, axle,
+     [](const LoadSource& s, End e) -> Value { return degrees(wheel(s, e, Side::right).toe_rad); }},
+    {"roll_centre_then", "roll centre then", "mm", 1, axle,
+     [](const LoadSource& s, End e) -> Value { return s.balance.roll_centre_mm[at(e)]; }},
+    {"grip_lost", "grip lost, assumed tyre", "%", 1, axle,
+     [](const LoadSource& s, End e) -> Value { return 100.0 * s.grip.lost[at(e)]; }},
     {"stroke", "stroke", "mm", 1, axle,
      [](const LoadSource& s, End e) -> Value {
        return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
@@ -45,6 +68,10 @@ constexpr auto figures = std::to_array<LoadFigure>({
     {"bar_stiffness", "by its bar", "N mm/deg", 0, axle,
      [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
     {"wheel_rate", "wheel", "N/mm", 3, axle, [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"third_spring", "by its third spring", "N/mm", 3, axle,
+     [](const LoadSource& s, End e) -> Value {
+       return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;
+     }},
     {"ride_frequency", "ride", "Hz", 1, axle, [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].ride_hz; }},
     {"damping", "damping", "N s/m", 1, axle,
      [](const LoadSource& s, End e) -> Value {
@@ -61,12 +88,15 @@ constexpr auto figures = std::to_array<LoadFigure>({
 
 }  // namespace
 
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a) {
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a,
+                                                const TyreAssumption& tyre) {
   auto balance = loaded.balance(loaded.level_collars(), a);
   if (!balance) return tl::unexpected(balance.error());
   LoadSource s;
   s.balance = std::move(*balance);
   for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
+  s.roll_motion = loaded.roll_motion();
+  s.grip = grip_balance(s.balance, a.lateral_g, tyre);
   s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
   return s;
 }
@@ -77,6 +107,12 @@ double LoadFigure::resolution() const {
 
 std::span<const LoadFigure> load_figures() {
   return figures;
+}
+
+const LoadFigure* find_load_figure(std::string_view id) {
+  for (const LoadFigure& f : figures)
+    if (f.id == id) return &f;
+  return nullptr;
 }
 
 }  // namespace lowkite

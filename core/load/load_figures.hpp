@@ -6,7 +6,7 @@
 #include <span>
 #include <string_view>
 
-#include "core/load/balance.hpp"
+#include "core/load/grip.hpp"
 
 namespace lowkite {
 
@@ -14,11 +14,14 @@ namespace lowkite {
 struct LoadSource {
   Balance balance;
   PerEnd<AxleRates> rates;
+  std::optional<LoadedCar::RollMotion> roll_motion;
+  GripBalance grip;
   std::optional<double> roll_gradient_deg_per_g;
 };
 
 /// Fails with a sentence like LoadedCar::balance.
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a);
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a,
+                                                const TyreAssumption& tyre = {});
 
 struct LoadFigure {
   std::string_view id;
@@ -32,5 +35,7 @@ struct LoadFigure {
 };
 
 std::span<const LoadFigure> load_figures();
+/// By id; nullptr when there is none.
+const LoadFigure* find_load_figure(std::string_view id);
 
 }  // namespace lowkite

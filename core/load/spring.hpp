@@ -1,13 +1,22 @@
 // Springs: what a spring pushes with, and rates from the units and the wire that racers meet.
 #pragma once
 
+#include <optional>
+#include <span>
+#include <string_view>
+
+#include "core/car/car.hpp"
+
 namespace lowkite {
 
-/// A coil spring on a shock: one rate, or a second one from a transition on. A shock's spring cannot pull.
+/// A coil spring on a shock: one rate, a second one from a transition on, or a measured table. A shock's spring cannot
+/// pull. Beyond its table a spring goes on as it ends.
 struct SpringLaw {
   double rate_n_per_mm = 0.0;
   double second_rate_n_per_mm = 0.0;  ///< beyond `transition_mm`; 0: the same rate throughout
   double transition_mm = 0.0;         ///< of compression
+  std::span<const SpringPoint> table{};  ///< in place of the rates; outlives the law
+  double beside_table_n_per_mm = 0.0;    ///< rate on top of the table
 
   /// N, for a compression in mm; 0 when the spring is loose.
   [[nodiscard]] double force(double compressed_mm) const;
@@ -27,6 +36,10 @@ constexpr double newton_per_mm_of_gf_per_mm(double rate) {
 /// Rate of a helical spring of round wire, N/mm: G d^4 / (8 D^3 n). Diameters in mm (`coil` = mean diameter), `shear`
 /// in N/mm^2. Shigley, Mechanical Engineering Design, helical springs (from memory).
 double helical_rate(double wire_mm, double coil_mm, double active_coils, double shear_n_per_mm2);
+
+/// A spring's rate as racers write it, N/mm: "0.49", "2.8 lbf/in", "50 gf/mm", or the wire of a coil,
+/// "wire 1.2 coil 13 turns 5.5" (mm, mean diameter, active coils; music wire). None when it is none of them.
+std::optional<double> rate_from_text(std::string_view text);
 
 /// Music wire, EN 10270-1 (from memory), N/mm^2.
 constexpr double wire_shear = 81500.0;

@@ -16,9 +16,19 @@ Ground ground_of(const Ground& ground, Side side) {
   return side == Side::left ? ground : ground.mirrored_frame();
 }
 
+std::optional<Piston> piston_of(const CornerModel& corner) {
+  const CornerGeometry& g = corner.geometry;
+  const Piston p{g.size_of(Size::damper_bore), g.size_of(Size::piston_holes), g.size_of(Size::piston_hole),
+                 g.size_of(Size::piston_thickness)};
+  const bool whole = p.bore_mm > 0.0 && p.holes >= 1.0 && p.hole_mm > 0.0 && p.thickness_mm > 0.0;
+  return whole && g.size_of(Size::oil_cst) > 0.0 ? std::optional(p) : std::nullopt;
+}
+
 SpringLaw spring_of(const CornerModel& corner) {
   const CornerGeometry& g = corner.geometry;
-  return {g.size_of(Size::spring_rate), g.size_of(Size::spring_rate_2), g.size_of(Size::spring_transition)};
+  const double rate = g.size_of(Size::spring_rate);
+  return {rate, g.size_of(Size::spring_rate_2), g.size_of(Size::spring_transition), corner.spring_table,
+          rate - corner.kit_spring_rate};
 }
 
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& ground) {

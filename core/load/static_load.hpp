@@ -8,6 +8,7 @@
 
 #include <optional>
 
+#include "core/load/damper.hpp"
 #include "core/load/spring.hpp"
 #include "core/measure/car_figures.hpp"
 
@@ -24,6 +25,8 @@ std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const 
 
 /// The spring on a corner's shock; a rate of 0 where none is described.
 SpringLaw spring_of(const CornerModel& corner);
+/// The damper's inside on a corner's shock; none where the car file does not tell all of it.
+std::optional<Piston> piston_of(const CornerModel& corner);
 
 /// Between the shock's mounts, and how fast it shortens per rad of arm. Preconditions: the corner has both mounts.
 double shock_length(const CornerModel& corner, const CornerPose& pose);

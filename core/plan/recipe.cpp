@@ -15,7 +15,6 @@ namespace {
 constexpr int most_steps = 12;  // of the search for the wheel's place; three or four are usual
 constexpr double on_the_ground_mm = 1e-7;
 constexpr int curve_samples = 9;
-constexpr double same_value = 1e-9;
 constexpr std::uint64_t tell_every = 512;  // candidates between two words to the asker
 /// More are kept than asked for: some fall out when threads and screws are looked at with whole steps.
 constexpr std::size_t spare = 4;
@@ -27,17 +26,6 @@ bool follows_from_wheels(const FigureSpec& f) {
       "scrub_radius", "trail",       "caster",    "kingpin_inclination", "caster_gain",
       "bump_steer",   "roll_centre", "wheelbase", "roll_centre_locked",  "roll_centre_drawn"};
   return std::find(ids.begin(), ids.end(), f.id) != ids.end();
-}
-
-std::vector<double> other_values(const Adjuster& a, double now) {
-  std::vector<double> values;
-  if (const Positions* p = a.positions()) {
-    for (std::size_t i = 0; i < p->list.size(); ++i) values.push_back(static_cast<double>(i));
-  } else {
-    values = a.range()->stops;
-  }
-  std::erase_if(values, [&](double v) { return std::abs(v - now) < same_value; });
-  return values;
 }
 
 /// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
@@ -290,40 +278,10 @@ struct Scored {
 /// True when a part moves nothing that a recipe reads: springs, bars and heavy parts change no figure of geometry with
 /// the ride height held. Its candidates have the figures of those without it.
 bool changes_no_figure(const Adjuster& a, const std::vector<RecipeAim>& aims) {
-  const Positions* positions = a.positions();
-  if (!positions) return false;
   const bool weights_count = std::any_of(aims.begin(), aims.end(), [](const RecipeAim& aim) {
     return aim.figure->needs == Needs::braked || aim.figure->needs == Needs::driven;
   });
-  const auto geometric = [](const SizeChange& c) {
-    switch (c.size) {
-      case Size::spring_rate:
-      case Size::spring_free:
-      case Size::spring_rate_2:
-      case Size::spring_transition:
-      case Size::heave_rate:
-      case Size::bar_link:
-      case Size::bar_wire:
-      case Size::damper_bore:
-      case Size::piston_holes:
-      case Size::piston_hole:
-      case Size::piston_thickness:
-      case Size::oil_cst:
-        return false;
-      case Size::shock_extended:
-      case Size::shock_compressed:
-      case Size::tyre_radius:
-      case Size::shaft_length:
-      case Size::slide_droop:
-      case Size::slide_bump:
-        return true;
-    }
-    return true;
-  };
-  return std::all_of(positions->list.begin(), positions->list.end(), [&](const Position& p) {
-    return p.effect.moves.empty() && p.effect.turns.empty() && (p.effect.masses.empty() || !weights_count) &&
-           std::none_of(p.effect.sizes.begin(), p.effect.sizes.end(), geometric);
-  });
+  return a.positions() && !a.moves_geometry() && !(weights_count && a.moves_weight());
 }
 
 /// All candidates, shared out between threads by their first change.
@@ -335,7 +293,7 @@ class Search {
     for (const int part : order.parts)
       idle_.push_back(changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims));
     for (const int part : order.parts)
-      values_.push_back(other_values(car.adjusters[static_cast<std::size_t>(part)], start.at_index(part).left));
+      values_.push_back(car.adjusters[static_cast<std::size_t>(part)].values_besides(start.at_index(part).left));
     total_ = candidates_of(car, start, order);
     for (std::size_t i = 0; i < values_.size(); ++i)
       for (std::size_t j = 0; j < values_[i].size(); ++j) tasks_.emplace_back(i, j);
@@ -522,7 +480,7 @@ std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrde
   ways[0] = 1;
   for (const int part : order.parts) {
     const std::uint64_t n =
-        other_values(car.adjusters[static_cast<std::size_t>(part)], start.at_index(part).left).size();
+        car.adjusters[static_cast<std::size_t>(part)].values_besides(start.at_index(part).left).size();
     for (std::size_t k = ways.size() - 1; k > 0; --k) ways[k] += n * ways[k - 1];
   }
   std::uint64_t sum = 0;

@@ -23,6 +23,10 @@ double difference(const FigureSpec& f, double from, double to) {
 
 }  // namespace
 
+std::span<const std::string_view> watched_figures() {
+  return watched;
+}
+
 int Sensitivity::find(std::string_view figure) const {
   for (std::size_t i = 0; i < figures.size(); ++i)
     if (figures[i]->id == figure) return static_cast<int>(i);

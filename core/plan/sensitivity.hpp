@@ -3,6 +3,8 @@
 
 #include <functional>
 #include <optional>
+#include <span>
+#include <string_view>
 #include <vector>
 
 #include "core/measure/figures.hpp"
@@ -35,6 +37,9 @@ struct Sensitivity {
   /// Rows that move `figure`, those first that move it most for the least that they drag along.
   [[nodiscard]] std::vector<const SensitivityRow*> ranked(int figure) const;
 };
+
+/// Figures that a racer would notice being dragged along, by their ids.
+std::span<const std::string_view> watched_figures();
 
 /// `put_back`: camber and toe re-set exactly after each step. `go_on` is asked between parts; false stops, and what was
 /// found so far is returned.

@@ -42,7 +42,12 @@ tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setu
   const CornerGeometry g = corner_geometry(car, setup, end, side);
   Tyre tyre = axle.tyre;
   tyre.radius_mm = g.size_of(Size::tyre_radius);
-  return assemble(*axle.mechanism, g, tyre, end, side);
+  auto model = assemble(*axle.mechanism, g, tyre, end, side);
+  if (model) {
+    model->spring_table = axle.spring_table;
+    model->kit_spring_rate = axle.kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  }
+  return model;
 }
 
 SteeringGeometry steering_geometry(const Car& car, const Setup& setup, const PerSide<CornerModel>& front) {
@@ -89,7 +94,12 @@ tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner,
                                                       const std::array<double, max_links>& length) {
   CornerGeometry g = corner.geometry;
   g.length = length;
-  return assemble(*corner.spec, g, corner.tyre, end, side);
+  auto model = assemble(*corner.spec, g, corner.tyre, end, side);
+  if (model) {
+    model->spring_table = corner.spring_table;
+    model->kit_spring_rate = corner.kit_spring_rate;
+  }
+  return model;
 }
 
 MassState masses_of(const Car& car, const Setup& setup) {

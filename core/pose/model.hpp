@@ -11,6 +11,8 @@ struct CornerModel {
   CornerGeometry geometry;
   std::shared_ptr<const Corner> linkage;
   Tyre tyre;
+  std::span<const SpringPoint> spring_table;  ///< the axle's, in the car
+  double kit_spring_rate = 0.0;               ///< N/mm, that the table stands for
   double design_wheel_z_mm = 0.0;  ///< wheel-centre height of the kit car in its design position
 };
 

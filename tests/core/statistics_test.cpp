@@ -56,5 +56,74 @@ TEST(Statistics, TooLittleTellsNothing) {
   EXPECT_FALSE(fit_line(same, any)) << "a line straight up has no slope";
 }
 
+// Two rows of lap times for what follows; reference values from SciPy 1.10.1 on the same numbers.
+const std::vector<double> first_laps{14.83, 14.71, 14.92, 14.66, 14.75, 14.80, 14.69, 14.95};
+const std::vector<double> second_laps{14.52, 14.61, 14.49, 14.70, 14.58, 14.55};
+const std::vector<double> third_laps{14.70, 14.74, 14.62, 14.81, 14.68};
+
+TEST(Statistics, QuantilesAreThoseOfSciPy) {
+  // numpy.quantile, its usual method.
+  EXPECT_NEAR(*quantile(first_laps, 0.25), 14.705, 1e-12);
+  EXPECT_NEAR(*median(first_laps), 14.775, 1e-12);
+  EXPECT_NEAR(*quantile(first_laps, 0.75), 14.8525, 1e-12);
+  EXPECT_NEAR(*quantile(second_laps, 0.9), 14.655, 1e-12);
+  EXPECT_EQ(*quantile(first_laps, 0.0), 14.66);
+  EXPECT_EQ(*quantile(first_laps, 1.0), 14.95);
+  EXPECT_FALSE(median({}));
+}
+
+TEST(Statistics, TheDifferenceOfMeansIsWelchs) {
+  // scipy.stats: t.ppf with Satterthwaite's degrees of freedom, 11.978.
+  const auto i = difference_of_means(first_laps, second_laps);
+  ASSERT_TRUE(i);
+  EXPECT_NEAR(i->estimate, -0.21375, 1e-12);
+  EXPECT_NEAR(i->low, -0.31910657061870934, 1e-9);
+  EXPECT_NEAR(i->high, -0.10839342938129619, 1e-9);
+  EXPECT_FALSE(i->holds(0.0));
+  const auto other_way = difference_of_means(second_laps, first_laps);
+  EXPECT_NEAR(other_way->low, -i->high, 1e-12);
+}
+
+TEST(Statistics, AContrastOfThreeRunsIsSatterthwaites) {
+  const std::array<Weighed, 3> groups{{{-0.5, first_laps}, {1.0, second_laps}, {-0.5, third_laps}}};
+  const auto i = contrast_of_means(groups);
+  ASSERT_TRUE(i);
+  EXPECT_NEAR(i->estimate, -0.174375, 1e-12);
+  EXPECT_NEAR(i->low, -0.26003273097397583, 1e-9);
+  EXPECT_NEAR(i->high, -0.08871726902603028, 1e-9);
+}
+
+TEST(Statistics, TheBootstrapIsNearSciPysAndAlwaysTheSame) {
+  // scipy.stats.bootstrap, percentile, 99,999 resamples: -0.340 to -0.095. Medians of few laps come in steps.
+  const auto i = difference_of_medians(first_laps, second_laps, 0.95, 20000);
+  ASSERT_TRUE(i);
+  EXPECT_NEAR(i->low, -0.340, 0.011);
+  EXPECT_NEAR(i->high, -0.095, 0.011);
+  const auto again = difference_of_medians(first_laps, second_laps, 0.95, 20000);
+  EXPECT_EQ(i->low, again->low);
+}
+
+TEST(Statistics, FewTrialsLeaveMuchOpen) {
+  // scipy.stats.beta(s + 1, n - s + 1): mean, ppf(0.1), ppf(0.9).
+  const Interval none = share_of_successes(0, 0);
+  EXPECT_NEAR(none.estimate, 0.5, 1e-12);
+  EXPECT_NEAR(none.low, 0.1, 1e-9);
+  const Interval three = share_of_successes(3, 4);
+  EXPECT_NEAR(three.estimate, 2.0 / 3.0, 1e-12);
+  EXPECT_NEAR(three.low, 0.4161096253804711, 1e-9);
+  EXPECT_NEAR(three.high, 0.8877650414541415, 1e-9);
+  const Interval seven = share_of_successes(7, 10);
+  EXPECT_NEAR(seven.low, 0.48923896259342803, 1e-9);
+  EXPECT_LT(seven.high - seven.low, three.high - three.low);
+}
+
+TEST(Statistics, IntervalsOfTooLittleAreNone) {
+  const std::vector<double> one{14.0};
+  const std::vector<double> same{14.0, 14.0, 14.0};
+  EXPECT_FALSE(difference_of_means(one, second_laps));
+  EXPECT_FALSE(difference_of_means(same, same)) << "no scatter, no interval";
+  EXPECT_FALSE(difference_of_medians(one, second_laps));
+}
+
 }  // namespace
 }  // namespace lowkite

@@ -1,0 +1,231 @@
+#include "app/plan/springs/corner_page.h"
+
+#include <cmath>
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/plan/springs/fields.h"
+#include "app/shared/line_chart.h"
+#include "app/shared/segmented.h"
+#include "app/shared/tables.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr int samples = 31;
+
+enum What { loads, roll, heights, camber };
+
+double valueOf(int what, const Balance& b, End end, Side side) {
+  switch (what) {
+    case loads:
+      return grams(b.wheel[at(end)][at(side)].load_n);
+    case heights:
+      return b.attitude.ride_height_mm[at(end)];
+    case camber:
+      return degrees(b.wheel[at(end)][at(side)].camber_rad);
+    default:
+      return degrees(b.attitude.roll_rad);
+  }
+}
+
+QString wheelName(End end, Side side) {
+  return CornerPage::tr("%1 %2").arg(endTitle(end), sideTitle(side).toLower());
+}
+
+}  // namespace
+
+CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars) {
+  setObjectName(QStringLiteral("corner"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 6, 8, 6);
+  column->setSpacing(4);
+  lateral_ = numberField(this, QStringLiteral("corner.lateral"), tr("Most cornering"), 0.1, 3.0, 1.2, 1, 0.1, tr(" g"));
+  braking_ = numberField(this, QStringLiteral("corner.braking"), tr("Braking on the way in"), 0.0, 1.5, 0.4, 1, 0.1, tr(" g"));
+  power_ = numberField(this, QStringLiteral("corner.power"), tr("Power on the way out"), 0.0, 1.5, 0.3, 1, 0.1, tr(" g"));
+  auto* asked = new QGridLayout;
+  asked->setHorizontalSpacing(6);
+  asked->setVerticalSpacing(1);
+  int i = 0;
+  for (const auto& [field, text] : {std::pair(braking_, tr("brake")), std::pair(lateral_, tr("corner")), std::pair(power_, tr("power"))}) {
+    asked->addWidget(quietLabel(text, this), 0, i);
+    asked->addWidget(field, 1, i++);
+    connect(field, &QDoubleSpinBox::valueChanged, this, &CornerPage::refresh);
+  }
+  way_ = new Segmented(QStringLiteral("corner.way"), {tr("Left"), tr("Right")}, this);
+  way_->setCurrent(0);
+  connect(way_, &Segmented::chosen, this, &CornerPage::refresh);
+  asked->addWidget(way_, 1, i);
+  column->addLayout(asked);
+  auto* row = new QHBoxLayout;
+  phase_ = new Segmented(QStringLiteral("corner.phase"), {tr("Entry"), tr("Middle"), tr("Exit")}, this);
+  phase_->setCurrent(1);
+  connect(phase_, &Segmented::chosen, this, &CornerPage::showPlace);
+  what_ = new QComboBox(this);
+  what_->setObjectName(QStringLiteral("corner.what"));
+  what_->setAccessibleName(tr("What the chart shows"));
+  what_->setMinimumHeight(targetHeight);
+  what_->addItems({tr("wheel loads, g"), tr("roll, deg"), tr("ride heights, mm"), tr("camber to the ground, deg")});
+  connect(what_, &QComboBox::currentIndexChanged, this, &CornerPage::showPlace);
+  row->addWidget(phase_);
+  row->addWidget(what_, 1);
+  column->addLayout(row);
+  chart_ = new LineChart(QStringLiteral("corner.chart"), this);
+  column->addWidget(chart_, 2);
+  table_ = new QTableWidget(this);
+  table_->setObjectName(QStringLiteral("corner.table"));
+  dressTable(*table_, {{tr("There")}, {tr("Baseline"), 70, Qt::AlignRight}, {tr("Re-set"), 64, Qt::AlignRight}});
+  table_->setSelectionMode(QAbstractItemView::NoSelection);
+  table_->setMinimumHeight(90);
+  column->addWidget(table_, 3);
+  grip_ = new QLabel(this);
+  grip_->setObjectName(QStringLiteral("corner.grip"));
+  grip_->setWordWrap(true);
+  column->addWidget(grip_);
+  const TyreAssumption usual;
+  exponent_ = numberField(this, QStringLiteral("corner.exponent"), tr("How fast a tyre's friction falls with its load: load to the power of minus this"),
+                          0.0, 0.6, usual.load_exponent, 2, 0.05, {});
+  lean_ = numberField(this, QStringLiteral("corner.lean"), tr("Lean into the turn at which a tyre holds most"), -3.0, 6.0,
+                      usual.best_lean_deg, 1, 0.5, tr(" deg"));
+  auto* tyre = new QHBoxLayout;
+  tyre->addWidget(quietLabel(tr("Assumed tyre: load exponent \u00B1 %1, best lean \u00B1 %2 deg")
+                                 .arg(number(usual.load_exponent_band, 2), number(usual.best_lean_band_deg, 0)), this), 1);
+  for (QDoubleSpinBox* s : {exponent_, lean_}) {
+    s->setFixedWidth(88);
+    tyre->addWidget(s);
+    connect(s, &QDoubleSpinBox::valueChanged, this, &CornerPage::showPlace);
+  }
+  column->addLayout(tyre);
+  connect(&cars_, &SprungCars::changed, this, &CornerPage::refresh);
+}
+
+void CornerPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+CornerPath CornerPage::path() const {
+  return {lateral_->value(), braking_->value(), power_->value(), way_->current() == 0};
+}
+
+TyreAssumption CornerPage::tyre() const {
+  TyreAssumption t;
+  t.load_exponent = exponent_->value();
+  t.best_lean_deg = lean_->value();
+  return t;
+}
+
+std::size_t CornerPage::place() const {
+  // The middle of each part of the way.
+  constexpr std::array places{0.5 * middle_from, 0.5, 0.5 * (1.0 + middle_to)};
+  return static_cast<std::size_t>(std::lround(places[static_cast<std::size_t>(phase_->current())] * (samples - 1)));
+}
+
+void CornerPage::refresh() {
+  if (!isVisible()) return;
+  const SprungCar& now = cars_.now();
+  const SprungCar& before = cars_.before();
+  now_.clear();
+  before_.clear();
+  if (now.car) now_ = through_corner(*now.car, now.car->level_collars(), path(), samples);
+  if (before.car) before_ = cars_.differ() ? through_corner(*before.car, before.car->level_collars(), path(), samples) : now_;
+  showPlace();
+}
+
+void CornerPage::showPlace() {
+  const int what = what_->currentIndex();
+  std::vector<ChartLine> lines;
+  const auto add = [&](const std::vector<PathPoint>& way, LineKind kind, End end, Side side, const QString& name) {
+    ChartLine l{kind, {}, name};
+    for (const PathPoint& p : way)
+      if (p.balance) l.points << QPointF(100.0 * p.along, valueOf(what, *p.balance, end, side));
+    lines.push_back(std::move(l));
+  };
+  const Side outer = path().to_the_left ? Side::right : Side::left;
+  const Side inner = path().to_the_left ? Side::left : Side::right;
+  const bool differ = cars_.differ();
+  const auto both = [&](End end, Side side, const QString& name) {
+    if (differ) add(before_, LineKind::before, end, side, {});
+    add(now_, end == End::front ? LineKind::now : LineKind::second, end, side, name);
+  };
+  if (what == roll) {
+    both(End::front, outer, tr("car"));
+  } else if (what == heights) {
+    for (const End e : both_ends) both(e, outer, endTitle(e));
+  } else {
+    for (const End e : both_ends) both(e, outer, wheelName(e, outer));
+    if (what == loads)
+      for (const End e : both_ends) both(e, inner, wheelName(e, inner));
+  }
+  chart_->show(tr("along the corner, % (brake \u2192 middle \u2192 power)"), what_->currentText(), lines,
+               what == loads ? 100.0 : 0.5);
+  table_->setRowCount(0);
+  if (now_.empty() || before_.empty()) {
+    grip_->setText(cars_.now().wrong);
+    chart_->mark(std::nullopt);
+    return;
+  }
+  const PathPoint& there = now_[place()];
+  const PathPoint& then = before_[place()];
+  chart_->mark(100.0 * there.along);
+  if (!there.balance || !then.balance) {
+    grip_->setText(tr("The car finds no steady stand there: it would tip over or run up its own links."));
+    return;
+  }
+  const Tokens& t = tokens(palette());
+  const auto source = [&](const Balance& b, const SprungCar& sprung) {
+    LoadSource s;
+    s.balance = b;
+    s.grip = grip_balance(b, there.a.lateral_g, tyre());
+    for (const End e : both_ends) s.rates[at(e)] = sprung.car->rates(e);
+    return s;
+  };
+  const LoadSource is = source(*there.balance, cars_.now());
+  const LoadSource was = source(*then.balance, cars_.before());
+  for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
+    for (const LoadFigure& f : load_figures()) {
+      static constexpr std::array shown{"roll", "pitch", "rise", "front_transfer", "roll_axis_slope", "height", "load_left",
+                                        "load_right", "camber_left", "camber_right", "toe_left", "toe_right",
+                                        "roll_centre_then", "stroke", "grip_lost"};
+      if (f.per_axle != end.has_value()) continue;
+      if (std::none_of(shown.begin(), shown.end(), [&](const char* id) { return f.id == id; })) continue;
+      const auto x = f.read(was, end.value_or(End::front));
+      const auto y = f.read(is, end.value_or(End::front));
+      if (!x && !y) continue;
+      const auto text = [&](const std::optional<double>& v) { return v ? number(*v, f.decimals) : tr("none"); };
+      table_->insertRow(table_->rowCount());
+      putRow(*table_, table_->rowCount() - 1, {loadFigureLabel(f, end), text(x), text(y)}, t, text(x) != text(y));
+    }
+  const GripBalance& g = is.grip;
+  const auto percent = [](double share) { return number(100.0 * share, 1); };
+  QString verdict;
+  switch (g.verdict) {
+    case GripVerdict::front_gives_up_more:
+      verdict = tr("The front gives up more of its grip");
+      break;
+    case GripVerdict::rear_gives_up_more:
+      verdict = tr("The rear gives up more of its grip");
+      break;
+    case GripVerdict::cannot_be_told:
+      verdict = tr("Which end gives up more grip cannot be told");
+      break;
+  }
+  QString text = tr("<b>%1</b>: front %2 %, rear %3 %; rear over front %4 to %5 % within the band. From load and camber alone; "
+                    "no lap time follows.")
+                     .arg(verdict, percent(g.lost[0]), percent(g.lost[1]), percent(g.least), percent(g.most));
+  QStringList events;
+  for (const End e : both_ends)
+    for (const Side s : both_sides)
+      if (there.balance->wheel[at(e)][at(s)].lifted) events << tr("%1 wheel lifted").arg(wheelName(e, s));
+  if (there.balance->plate_n > 0.05) events << tr("plate on the ground with %1 g").arg(number(grams(there.balance->plate_n), 0));
+  if (!events.isEmpty()) text += tr(" <b>%1.</b>").arg(events.join(QStringLiteral("; ")));
+  grip_->setText(text);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,55 @@
+#include "app/plan/springs/springs_panel.h"
+
+#include <cmath>
+
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "app/plan/springs/collar_page.h"
+#include "app/plan/springs/corner_page.h"
+#include "app/plan/springs/damper_page.h"
+#include "app/plan/springs/motion_page.h"
+#include "app/plan/springs/wish_page.h"
+#include "app/shared/scrolled.h"
+#include "app/shared/segmented.h"
+#include "app/shared/wording.h"
+
+namespace lowkite::app {
+
+SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("springs"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(1, 6, 1, 1);
+  column->setSpacing(2);
+  choice_ = new Segmented(QStringLiteral("springs.page"), {tr("Corner"), tr("Bumps"), tr("Dampers"), tr("Collars"), tr("Wish")}, this);
+  connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
+  pages_ = new QStackedWidget(this);
+  corner_ = new CornerPage(cars, pages_);
+  motion_ = new MotionPage(cars, pages_);
+  wish_ = new WishPage(cars, pages_);
+  auto* collars = new CollarPage(cars, pages_);
+  pages_->addWidget(corner_);
+  pages_->addWidget(motion_);
+  pages_->addWidget(new DamperPage(cars, pages_));
+  pages_->addWidget(scrolled(collars, pages_));
+  pages_->addWidget(wish_);
+  column->addWidget(choice_, 0, Qt::AlignHCenter);
+  column->addWidget(pages_, 1);
+  showPage(Page::corner);
+  connect(collars, &CollarPage::cgHeightFound, this, [this, &cars](double mm) {
+    Document& d = cars.model().document();
+    Json source = d.state().carSource;
+    source["centre_of_gravity"]["height_mm"] = std::round(10.0 * mm) / 10.0;
+    const auto done = d.editCar(std::move(source), tr("Height of the centre of gravity"));
+    Q_EMIT told(done ? tr("The car's centre of gravity is %1 mm over the plate's underside now.").arg(number(mm, 1))
+                     : QString::fromStdString(done.error().front().line()));
+  });
+}
+
+void SpringsPanel::showPage(Page page) {
+  choice_->setCurrent(static_cast<int>(page));
+  pages_->setCurrentIndex(static_cast<int>(page));
+}
+
+}  // namespace lowkite::app

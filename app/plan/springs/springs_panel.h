@@ -1,0 +1,39 @@
+// The car on its springs, page by page: through a corner, over bumps, dampers, collars and weights, and what is wanted.
+#pragma once
+
+#include <QFrame>
+
+#include "app/plan/springs/sprung_cars.h"
+
+class QStackedWidget;
+
+namespace lowkite::app {
+
+class CornerPage;
+class MotionPage;
+class Segmented;
+class WishPage;
+
+class SpringsPanel : public QFrame {
+  Q_OBJECT
+ public:
+  explicit SpringsPanel(SprungCars& cars, QWidget* parent = nullptr);
+
+  enum class Page { corner, motion, dampers, collars, wish };
+  void showPage(Page page);
+  [[nodiscard]] CornerPage& corner() { return *corner_; }
+  [[nodiscard]] MotionPage& motion() { return *motion_; }
+  [[nodiscard]] WishPage& wish() { return *wish_; }
+
+ Q_SIGNALS:
+  void told(const QString& news);
+
+ private:
+  Segmented* choice_;
+  QStackedWidget* pages_;
+  CornerPage* corner_;
+  MotionPage* motion_;
+  WishPage* wish_;
+};
+
+}  // namespace lowkite::app

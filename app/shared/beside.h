@@ -1,0 +1,64 @@
+// Work beside the window: on copies of its own, given up when something else is asked or the window closes.
+#pragma once
+
+#include <atomic>
+#include <functional>
+#include <memory>
+
+#include <QApplication>
+#include <QObject>
+#include <QPointer>
+#include <QThreadPool>
+
+namespace lowkite::app {
+
+/// One piece of work at a time; a new one gives up the one before. Ask and receive in the window's thread.
+class Beside : public QObject {
+ public:
+  using Cancelled = std::shared_ptr<std::atomic<bool>>;
+
+  explicit Beside(QObject* parent) : QObject(parent) {}
+  ~Beside() override { giveUp(); }
+
+  [[nodiscard]] bool busy() const { return cancel_ != nullptr; }
+  void giveUp() {
+    if (cancel_) *cancel_ = true;
+    cancel_.reset();
+  }
+
+  /// `work(cancelled)` runs elsewhere and must not touch the window; what it returns is handed to `take` here, unless
+  /// it was given up meanwhile.
+  template <class Work, class Take>
+  void start(Work work, Take take) {
+    giveUp();
+    cancel_ = std::make_shared<std::atomic<bool>>(false);
+    QThreadPool::globalInstance()->start(
+        [self = QPointer<Beside>(this), cancel = cancel_, work = std::move(work), take = std::move(take)]() mutable {
+          auto result = work(*cancel);
+          if (*cancel) return;
+          QMetaObject::invokeMethod(
+              qApp,
+              [self, cancel, take = std::move(take), result = std::move(result)]() mutable {
+                if (!self || *cancel) return;
+                self->cancel_.reset();
+                take(std::move(result));
+              },
+              Qt::QueuedConnection);
+        });
+  }
+  /// From the work's thread: runs `tell` in the window's, unless given up.
+  static void tell(QPointer<QObject> to, const Cancelled& cancel, std::function<void()> tell) {
+    QMetaObject::invokeMethod(
+        qApp,
+        [to, cancel, tell = std::move(tell)] {
+          if (to && !*cancel) tell();
+        },
+        Qt::QueuedConnection);
+  }
+  [[nodiscard]] const Cancelled& cancelled() const { return cancel_; }
+
+ private:
+  Cancelled cancel_;
+};
+
+}  // namespace lowkite::app

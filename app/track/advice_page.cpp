@@ -1,0 +1,488 @@
+#include "app/track/advice_page.h"
+
+#include <algorithm>
+
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QPushButton>
+#include <QSettings>
+#include <QStackedWidget>
+#include <QTableWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/shared/scrolled.h"
+#include "app/shared/segmented.h"
+#include "app/shared/tables.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+#include "app/track/feel_page.h"
+#include "core/io/car_edit.hpp"
+#include "core/log/run_comparison.hpp"
+
+namespace lowkite::app {
+namespace {
+
+QString fromCore(std::string_view text) {
+  return AdvicePage::tr(std::string(text).c_str());
+}
+
+QString shareText(const Tally& t) {
+  if (t.trials == 0) return AdvicePage::tr("not tried yet");
+  const Interval i = t.share();
+  return AdvicePage::tr("%1 of %2 (%3 to %4 %)").arg(t.agreed).arg(t.trials).arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0));
+}
+
+QString stepText(const Car& car, const Advice& a) {
+  if (a.step.adjuster >= 0) {
+    const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.step.adjuster)];
+    return AdvicePage::tr("%1: %2 \u2192 %3").arg(partTitle(part), valueText(part, a.step.from), valueText(part, a.step.to));
+  }
+  const bool height = a.rule->part.hold == RulePart::Hold::ride_height;
+  const FigureSpec* toe = find_figure("toe");
+  const auto value = [&](double v) {
+    return height ? AdvicePage::tr("%1 mm").arg(number(v, 1))
+                  : a.rule->part.hold == RulePart::Hold::toe ? figureWithUnit(*toe, v, 0) : AdvicePage::tr("%1 deg").arg(number(v, 1));
+  };
+  const QString what = height ? AdvicePage::tr("ride height") : a.rule->part.hold == RulePart::Hold::toe ? AdvicePage::tr("toe") : AdvicePage::tr("camber");
+  return AdvicePage::tr("%1 %2: %3 \u2192 %4").arg(endTitle(a.rule->end), what, value(a.step.from), value(a.step.to));
+}
+
+QString modelText(const Advice& a) {
+  if (a.claims.empty()) return AdvicePage::tr("claims no figure");
+  QStringList words;
+  if (a.confirmed() > 0) words << AdvicePage::tr("\u2713 %1").arg(a.confirmed());
+  if (a.contradicted() > 0) words << AdvicePage::tr("\u2715 %1").arg(a.contradicted());
+  const int rest = static_cast<int>(a.claims.size()) - a.confirmed() - a.contradicted();
+  if (rest > 0) words << AdvicePage::tr("\u2013 %1").arg(rest);
+  return words.join(QStringLiteral("  "));
+}
+
+}  // namespace
+
+AdvicePage::AdvicePage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model), beside_(this) {
+  setObjectName(QStringLiteral("advicePage"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(12, 8, 12, 8);
+  column->setSpacing(6);
+  choice_ = new Segmented(QStringLiteral("advice.page"), {tr("What to change next"), tr("Score of the rules"), tr("My own rule")}, this);
+  connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
+  schools_ = new QToolButton(this);
+  schools_->setObjectName(QStringLiteral("advice.schools"));
+  schools_->setPopupMode(QToolButton::InstantPopup);
+  schools_->setMinimumHeight(targetHeight);
+  schoolMenu_ = new QMenu(schools_);
+  schoolMenu_->setObjectName(QStringLiteral("advice.schoolMenu"));
+  schools_->setMenu(schoolMenu_);
+  auto* top = new QHBoxLayout;
+  top->addWidget(choice_);
+  top->addStretch(1);
+  top->addWidget(schools_);
+  column->addLayout(top);
+  pages_ = new QStackedWidget(this);
+  pages_->addWidget(makeAdvice());
+  pages_->addWidget(makeScore());
+  pages_->addWidget(scrolled(makeOwn(), pages_));
+  column->addWidget(pages_, 1);
+  showPage(Page::advice);
+  connect(schoolMenu_, &QMenu::aboutToShow, this, &AdvicePage::fillSchools);
+  connect(&model_, &TrackModel::chosen, this, &AdvicePage::refresh);
+  connect(&model_, &TrackModel::rulesChanged, this, &AdvicePage::refresh);
+}
+
+void AdvicePage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+void AdvicePage::showPage(Page page) {
+  choice_->setCurrent(static_cast<int>(page));
+  pages_->setCurrentIndex(static_cast<int>(page));
+  refresh();
+}
+
+QWidget* AdvicePage::makeAdvice() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  felt_ = new QLabel(box);
+  felt_->setObjectName(QStringLiteral("advice.felt"));
+  felt_->setWordWrap(true);
+  table_ = new QTableWidget(box);
+  table_->setObjectName(QStringLiteral("advice.table"));
+  dressTable(*table_, {{tr("Change"), 0}, {tr("Rule"), 250}, {tr("Model"), 96}, {tr("Your own runs"), 150}});
+  reasons_ = new QLabel(box);
+  reasons_->setObjectName(QStringLiteral("advice.reasons"));
+  reasons_->setWordWrap(true);
+  reasons_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  reasons_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  auto* why = scrolled(reasons_, box);
+  passed_ = new QLabel(box);
+  passed_->setObjectName(QStringLiteral("advice.passed"));
+  passed_->setProperty("role", "quiet");
+  passed_->setWordWrap(true);
+  plan_ = new QPushButton(tr("Try it in Plan"), box);
+  plan_->setObjectName(QStringLiteral("advice.plan"));
+  plan_->setProperty("primary", true);
+  plan_->setMinimumHeight(48);
+  plan_->setMinimumWidth(160);
+  plan_->setEnabled(false);
+  column->addWidget(felt_);
+  column->addWidget(table_, 3);
+  column->addWidget(why, 2);
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(passed_, 1);
+  foot->addWidget(plan_);
+  column->addLayout(foot);
+  connect(table_, &QTableWidget::currentCellChanged, this, &AdvicePage::fillReasons);
+  const auto open = [this] {
+    const int row = table_->currentRow();
+    if (!result_ || row < 0 || static_cast<std::size_t>(row) >= result_->list.size() || model_.document().sharedCar() != car_) return;
+    const Advice& a = result_->list[static_cast<std::size_t>(row)];
+    Q_EMIT openInPlan(a.setup, stepText(*car_, a));
+  };
+  connect(plan_, &QPushButton::clicked, this, open);
+  connect(table_, &QTableWidget::cellDoubleClicked, this, open);
+  return box;
+}
+
+QWidget* AdvicePage::makeScore() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  scoreNews_ = new QLabel(box);
+  scoreNews_->setObjectName(QStringLiteral("advice.scoreNews"));
+  scoreNews_->setWordWrap(true);
+  score_ = new QTableWidget(box);
+  score_->setObjectName(QStringLiteral("advice.score"));
+  dressTable(*score_, {{tr("Rule or school")}, {tr("agreed"), 90, Qt::AlignRight}, {tr("your runs let believe"), 190, Qt::AlignRight}});
+  score_->setSelectionMode(QAbstractItemView::NoSelection);
+  column->addWidget(scoreNews_);
+  column->addWidget(score_, 1);
+  return box;
+}
+
+QWidget* AdvicePage::makeOwn() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(0, 8, 0, 0);
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(6);
+  auto* intro = new QLabel(tr("A rule of your own stands beside ours, is tried on the model like them, and your runs keep its score. It lies in a file that may be "
+                              "edited by hand as well; docs/formats tells its form."),
+                           box);
+  intro->setWordWrap(true);
+  grid->addWidget(intro, 0, 0, 1, 4);
+  const auto field = [&](int row, int at, int span, const QString& text, QWidget* w, const QString& name) {
+    auto* l = new QLabel(text, box);
+    l->setProperty("role", "quiet");
+    w->setObjectName(name);
+    w->setMinimumHeight(targetHeight);
+    w->setAccessibleName(text);
+    grid->addWidget(l, 2 * row - 1, at, 1, span);
+    grid->addWidget(w, 2 * row, at, 1, span);
+  };
+  auto* name = new QLineEdit(box);
+  field(1, 0, 2, tr("What it is called"), name, QStringLiteral("own.name"));
+  auto* why = new QLineEdit(box);
+  field(1, 2, 2, tr("Why it should work"), why, QStringLiteral("own.why"));
+  auto* end = new QComboBox(box);
+  for (const End e : both_ends) end->addItem(endTitle(e));
+  field(2, 0, 1, tr("End"), end, QStringLiteral("own.end"));
+  auto* part = new QComboBox(box);
+  struct Offer {
+    const char* text;
+    RulePart::Kind kind;
+    const char* point;
+    Size size;
+    RulePart::Hold hold;
+    double step;
+  };
+  static constexpr auto offers = std::to_array<Offer>({
+      {"camber link, inner ball", RulePart::Kind::point, "link_inner", Size::spring_rate, RulePart::Hold::toe, 1.0},
+      {"camber link, outer ball", RulePart::Kind::point, "link_outer", Size::spring_rate, RulePart::Hold::toe, 1.0},
+      {"arm mounts", RulePart::Kind::point, "arm_inner_front", Size::spring_rate, RulePart::Hold::toe, 0.5},
+      {"axle height at the hub", RulePart::Kind::point, "wheel_centre", Size::spring_rate, RulePart::Hold::toe, 0.5},
+      {"droop", RulePart::Kind::point, "droop_tip", Size::spring_rate, RulePart::Hold::toe, 0.5},
+      {"spring rate", RulePart::Kind::size, "", Size::spring_rate, RulePart::Hold::toe, 0.05},
+      {"bar wire", RulePart::Kind::size, "", Size::bar_wire, RulePart::Hold::toe, 0.1},
+      {"shock oil", RulePart::Kind::size, "", Size::oil_cst, RulePart::Hold::toe, 50.0},
+      {"caster", RulePart::Kind::caster, "", Size::spring_rate, RulePart::Hold::toe, 2.0},
+      {"weight, forward (more) or back (less)", RulePart::Kind::weight, "", Size::spring_rate, RulePart::Hold::toe, 0.5},
+      {"toe-in", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::toe, 0.5},
+      {"camber angle", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::camber, 0.5},
+      {"ride height", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::ride_height, 0.5},
+  });
+  for (const Offer& o : offers) part->addItem(tr(o.text));
+  field(2, 1, 1, tr("Part"), part, QStringLiteral("own.part"));
+  auto* way = new QComboBox(box);
+  way->addItems({tr("up, more"), tr("down, less")});
+  field(2, 2, 1, tr("Which way"), way, QStringLiteral("own.way"));
+  auto* step = new QDoubleSpinBox(box);
+  step->setRange(0.01, 1000.0);
+  step->setDecimals(2);
+  step->setValue(1.0);
+  field(2, 3, 1, tr("One usual step (mm, deg, N/mm, cSt)"), step, QStringLiteral("own.step"));
+  connect(part, &QComboBox::currentIndexChanged, step, [step](int i) { step->setValue(offers[static_cast<std::size_t>(i)].step); });
+  auto* phase = new QComboBox(box);
+  for (const auto& p : phases()) phase->addItem(fromCore(p.label));
+  phase->setCurrentIndex(static_cast<int>(Phase::exit));
+  field(3, 0, 1, tr("It helps in"), phase, QStringLiteral("own.phase"));
+  auto* helps = new QComboBox(box);
+  for (const SenseWords& w : senses())
+    for (const bool minus : {true, false})
+      helps->addItem(tr("when the car feels: %1 %2").arg(fromCore(w.label).toLower(), fromCore(minus ? w.minus : w.plus)));
+  field(3, 1, 3, tr("Against what"), helps, QStringLiteral("own.helps"));
+  auto* add = new QPushButton(tr("Keep this rule"), box);
+  add->setObjectName(QStringLiteral("own.add"));
+  add->setProperty("primary", true);
+  add->setMinimumHeight(48);
+  grid->addWidget(add, 7, 3);
+  grid->setRowStretch(8, 1);
+  connect(add, &QPushButton::clicked, this, [=, this] {
+    if (name->text().trimmed().isEmpty()) {
+      Q_EMIT model_.told(tr("The rule needs a name."));
+      return;
+    }
+    const Offer& o = offers[static_cast<std::size_t>(part->currentIndex())];
+    Rule r;
+    r.name = name->text().trimmed().toStdString();
+    std::string id = "my_" + id_from_name(r.name);
+    std::replace(id.begin(), id.end(), '-', '_');
+    r.id = id.substr(0, 80);
+    r.why = why->text().trimmed().isEmpty() ? r.name : why->text().trimmed().toStdString();
+    r.end = end->currentIndex() == 0 ? End::front : End::rear;
+    r.part.kind = o.kind;
+    r.part.point = o.point;
+    r.part.axis = o.kind == RulePart::Kind::weight ? 0 : 2;
+    r.part.size = o.size;
+    r.part.hold = o.hold;
+    r.part.way = way->currentIndex() == 0 ? 1.0 : -1.0;
+    r.step = step->value();
+    const auto& w = senses()[static_cast<std::size_t>(helps->currentIndex() / 2)];
+    r.helps = {{{static_cast<Phase>(phase->currentIndex())}, w.sense, helps->currentIndex() % 2 == 0 ? 1.0 : -1.0}};
+    model_.addOwnRule(r);
+  });
+  return box;
+}
+
+void AdvicePage::fillSchools() {
+  schoolMenu_->clear();
+  for (const Question& q : model_.book().questions) {
+    QMenu* one = schoolMenu_->addMenu(fromCore(q.text));
+    one->setObjectName(QStringLiteral("school.%1").arg(QString::fromStdString(q.id)));
+    const auto chosen = model_.schools().find(q.id);
+    const QString now = chosen == model_.schools().end() ? QString() : QString::fromStdString(chosen->second);
+    const auto add = [&](const QString& text, const QString& id) {
+      QAction* a = one->addAction(text, this, [this, q = QString::fromStdString(q.id), id] { model_.setSchool(q, id); });
+      a->setCheckable(true);
+      a->setChecked(now == id);
+    };
+    add(tr("Both schools"), QString());
+    for (const School& s : q.schools) {
+      const auto tally = model_.score().schools.find(q.id + "/" + s.id);
+      add(tr("%1   [your runs: %2]").arg(fromCore(s.text), tally == model_.score().schools.end() ? tr("none yet") : shareText(tally->second)), QString::fromStdString(s.id));
+    }
+  }
+}
+
+void AdvicePage::refresh() {
+  if (!isVisible()) return;
+  const std::size_t chosen = model_.schools().size();
+  schools_->setText(chosen == 0 ? tr("Schools: both everywhere") : tr("Schools: %n chosen", nullptr, static_cast<int>(chosen)));
+  if (pages_->currentIndex() == static_cast<int>(Page::score))
+    fillScore();
+  else if (pages_->currentIndex() == static_cast<int>(Page::advice))
+    ask();
+}
+
+void AdvicePage::ask() {
+  const auto& record = model_.run();
+  const Document& d = model_.document();
+  table_->setRowCount(0);
+  reasons_->clear();
+  passed_->clear();
+  plan_->setEnabled(false);
+  result_.reset();
+  beside_.giveUp();
+  if (!record || !d.hasCar()) {
+    felt_->setText(tr("Advice follows from how a run felt. There is no run in hand."));
+    return;
+  }
+  QStringList list;
+  for (const Feeling& f : record->run.feelings)
+    if (f.amount != 0) list << feelingText(f);
+  if (list.isEmpty()) {
+    felt_->setText(tr("Nothing was felt to be wrong in the run of %1. Say how it felt under \u201CFeel\u201D, and the rules answer here.").arg(QString::fromStdString(record->run.started)));
+    return;
+  }
+  const auto day = model_.day();
+  felt_->setText(tr("Felt: %1. %2. Trying the rules on the model ...").arg(list.join(QStringLiteral("; ")), day ? fromCore(label_in(surfaces(), day->surface)) : QString()));
+  AdviceAsk ask;
+  ask.feelings = record->run.feelings;
+  if (day) {
+    ask.surface = day->surface;
+    ask.grip = day->grip;
+  }
+  ask.schools = model_.schools();
+  ask.tallies = model_.score().rules;
+  if (const auto box = parse_shim_box(QSettings().value(QStringLiteral("recipe/box")).toString().toStdString()); box && !box->empty()) ask.box = box;
+  car_ = d.sharedCar();
+  book_ = model_.book();
+  const auto driven = setup_of(record->run, *car_);
+  beside_.start(
+      [book = book_, car = car_, setup = driven.value_or(d.setup()), ask](const std::atomic<bool>& cancelled) mutable {
+        auto found = advise(book, *car, setup, ask, [&] { return !cancelled; });
+        // The rules are looked up again in the page's own book: this one goes.
+        std::vector<std::string> ids, passed;
+        if (found) {
+          for (Advice& a : found->list) ids.push_back(a.rule->id);
+          for (PassedOver& p : found->passed) passed.push_back(p.rule->id);
+        }
+        return std::tuple(std::move(found), std::move(ids), std::move(passed));
+      },
+      [this](auto got) {
+        auto& [found, ids, passed] = got;
+        if (found) {
+          for (std::size_t i = 0; i < ids.size(); ++i) found->list[i].rule = book_.rule(ids[i]);
+          for (std::size_t i = 0; i < passed.size(); ++i) found->passed[i].rule = book_.rule(passed[i]);
+        }
+        take(std::move(found));
+      });
+}
+
+void AdvicePage::take(tl::expected<Advices, std::string> found) {
+  if (!found) {
+    felt_->setText(tr("The setup of this run cannot stand on the model: %1.").arg(QString::fromStdString(found.error())));
+    return;
+  }
+  result_ = std::move(*found);
+  felt_->setText(felt_->text().section(tr(" Trying"), 0, 0));
+  fillAdvice();
+}
+
+void AdvicePage::fillAdvice() {
+  const Tokens& t = tokens(palette());
+  for (const Advice& a : result_->list) {
+    const int row = table_->rowCount();
+    table_->insertRow(row);
+    const std::array<QString, 4> cells{stepText(*car_, a), fromCore(a.rule->name) + (a.rule->own ? tr(" (yours)") : QString()), modelText(a), shareText(a.tally)};
+    for (int c = 0; c < 4; ++c) {
+      auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
+      item->setToolTip(cells[static_cast<std::size_t>(c)]);
+      item->setFont(textFont(13, c == 0));
+      if (c == 2) item->setForeground(a.contradicted() > 0 ? t.bad : a.confirmed() > 0 ? t.good : t.soft);
+      table_->setItem(row, c, item);
+    }
+    table_->setRowHeight(row, 34);
+  }
+  QStringList passed;
+  for (const PassedOver& p : result_->passed) passed << tr("%1 (%2)").arg(fromCore(p.rule->name), fromCore(p.why));
+  passed_->setText(passed.isEmpty() ? QString() : tr("Passed over: %1.").arg(passed.mid(0, 4).join(QStringLiteral("; "))) + (passed.size() > 4 ? tr(" And %1 more.").arg(passed.size() - 4) : QString()));
+  passed_->setToolTip(passed.join(QStringLiteral("\n")));
+  if (result_->list.empty())
+    reasons_->setText(tr("No rule answers this feeling on this car and surface."));
+  else
+    table_->setCurrentCell(0, 0);
+}
+
+QString AdvicePage::reasons(const Advice& a) const {
+  QStringList p;
+  p << QStringLiteral("<b>%1</b>").arg(fromCore(a.rule->why).toHtmlEscaped());
+  QStringList answers;
+  for (const Feeling& f : a.for_what) answers << feelingText(f);
+  p << tr("Answers: %1.").arg(answers.join(QStringLiteral("; ")).toHtmlEscaped());
+  if (const Question* q = book_.question(a.rule->question)) {
+    QString school;
+    for (const School& s : q->schools)
+      if (s.id == a.rule->school) school = fromCore(s.text);
+    p << tr("%1 \u2013 one school: %2").arg(fromCore(q->text), school).toHtmlEscaped();
+  }
+  for (const TriedClaim& c : a.claims) {
+    const QString label = c.claim.figure ? figureLabel(*c.claim.figure) : loadFigureLabel(*c.claim.load, c.claim.load->per_axle ? std::optional(c.claim.end) : std::nullopt);
+    const int decimals = c.claim.figure ? c.claim.figure->decimals : c.claim.load->decimals;
+    const QString unit = c.claim.figure ? unitText(c.claim.figure->unit) : fromCore(c.claim.load->unit);
+    const QString says = c.claim.way > 0.0 ? tr("more") : tr("less");
+    const QString values = c.before && c.after ? tr("%1 \u2192 %2 %3").arg(number(*c.before, decimals), number(*c.after, decimals), unit) : QString();
+    switch (c.verdict) {
+      case ClaimVerdict::confirmed:
+        p << tr("\u2713 It says %1 %2, and on this car it is: %3.").arg(says, label, values);
+        break;
+      case ClaimVerdict::contradicted:
+        p << tr("\u2715 <b>It says %1 %2, but on this car it is the other way: %3.</b>").arg(says, label, values);
+        break;
+      case ClaimVerdict::too_small:
+        p << tr("\u2013 It says %1 %2; on this car the step is too small to tell: %3.").arg(says, label, values);
+        break;
+      case ClaimVerdict::not_here:
+        p << tr("\u2013 It says %1 %2; this car has no such figure.").arg(says, label);
+        break;
+    }
+  }
+  QStringList drags;
+  for (std::size_t i = 0; i < std::min<std::size_t>(4, a.drags.size()); ++i) drags << figureLabel(*a.drags[i].first);
+  if (!drags.isEmpty()) p << tr("It drags along: %1.").arg(drags.join(QStringLiteral(", ")));
+  if (car_)
+    if (const QStringList reset = resetSentences(*car_, a.alignment); !reset.isEmpty()) p << tr("Re-set: %1").arg(reset.join(QLatin1Char(' ')));
+  if (!a.rule->costs.empty()) {
+    QStringList costs;
+    for (const std::string& c : a.rule->costs) costs << fromCore(c);
+    p << tr("Costs: %1.").arg(costs.join(QStringLiteral("; ")));
+  }
+  if (!a.in_box) p << tr("\u26A0 The shims for it are not in your box.");
+  for (const std::size_t k : a.against)
+    if (result_ && k < result_->list.size())
+      p << tr("\u26A0 Another rule in this list turns the same part the other way: %1.").arg(fromCore(result_->list[k].rule->name));
+  p << tr("Your own runs: %1.").arg(shareText(a.tally));
+  return p.join(QStringLiteral("<br>"));
+}
+
+void AdvicePage::fillReasons() {
+  const int row = table_->currentRow();
+  const bool there = result_ && row >= 0 && static_cast<std::size_t>(row) < result_->list.size();
+  plan_->setEnabled(there);
+  reasons_->setText(there ? reasons(result_->list[static_cast<std::size_t>(row)]) : QString());
+}
+
+void AdvicePage::fillScore() {
+  const ScoreBook& s = model_.score();
+  score_->setRowCount(0);
+  scoreNews_->setText(s.trials.empty()
+                          ? tr("No trial yet. A trial is two runs of one day that differ by one part, with how both felt.")
+                          : tr("%n trial(s): two runs of one day that differ by one part that a rule speaks about. In brackets, the share that these few runs let believe (80 %).", nullptr, static_cast<int>(s.trials.size())));
+  const auto add = [&](const QString& what, const Tally& tally, bool bold) {
+    const int row = score_->rowCount();
+    score_->insertRow(row);
+    const Interval i = tally.share();
+    const std::array<QString, 3> cells{what, tr("%1 of %2").arg(tally.agreed).arg(tally.trials), tr("%1 to %2 %").arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0))};
+    for (int c = 0; c < 3; ++c) {
+      auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
+      item->setFont(c == 0 ? textFont(13, bold) : figureFont(13));
+      item->setTextAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+      item->setToolTip(cells[static_cast<std::size_t>(c)]);
+      score_->setItem(row, c, item);
+    }
+    score_->setRowHeight(row, 30);
+  };
+  for (const Question& q : model_.book().questions)
+    for (const School& school : q.schools)
+      if (const auto tally = s.schools.find(q.id + "/" + school.id); tally != s.schools.end())
+        add(tr("%1: %2").arg(fromCore(q.text), fromCore(school.text)), tally->second, true);
+  std::vector<std::pair<const Rule*, Tally>> rules;
+  for (const Rule& r : model_.book().rules)
+    if (const auto tally = s.rules.find(r.id); tally != s.rules.end()) rules.emplace_back(&r, tally->second);
+  std::stable_sort(rules.begin(), rules.end(), [](const auto& a, const auto& b) { return a.second.share().estimate > b.second.share().estimate; });
+  for (const auto& [rule, tally] : rules) {
+    QString school;
+    if (const Question* q = model_.book().question(rule->question)) school = tr(" \u2013 %1").arg(fromCore(q->text).toLower());
+    add(fromCore(rule->name) + school, tally, false);
+  }
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,71 @@
+// From what was felt to what could be changed next: rules of both schools, tried on the model, with the score that the
+// racer's own runs keep. A racer's own rules stand beside ours.
+#pragma once
+
+#include <optional>
+
+#include <QWidget>
+
+#include "app/track/track_model.h"
+
+class QLabel;
+class QLineEdit;
+class QMenu;
+class QPushButton;
+class QStackedWidget;
+class QTableWidget;
+class QToolButton;
+
+namespace lowkite::app {
+
+class Segmented;
+
+class AdvicePage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit AdvicePage(TrackModel& model, QWidget* parent = nullptr);
+
+  [[nodiscard]] bool busy() const { return beside_.busy(); }
+  [[nodiscard]] const std::optional<Advices>& result() const { return result_; }
+  enum class Page { advice, score, own };
+  void showPage(Page page);
+
+ Q_SIGNALS:
+  /// The change as a setup of the open car, camber and toe put back.
+  void openInPlan(const Setup& setup, const QString& what);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* makeAdvice();
+  QWidget* makeScore();
+  QWidget* makeOwn();
+  void refresh();
+  void ask();
+  void take(tl::expected<Advices, std::string> found);
+  void fillAdvice();
+  void fillReasons();
+  void fillSchools();
+  void fillScore();
+  [[nodiscard]] QString reasons(const Advice& a) const;
+
+  TrackModel& model_;
+  Segmented* choice_;
+  QStackedWidget* pages_;
+  QLabel* felt_;
+  QToolButton* schools_;
+  QMenu* schoolMenu_;
+  QTableWidget* table_;
+  QLabel* reasons_;
+  QLabel* passed_;
+  QPushButton* plan_;
+  QTableWidget* score_;
+  QLabel* scoreNews_;
+  Beside beside_;
+  std::shared_ptr<const Car> car_;
+  RuleBook book_;  ///< that the advice points into
+  std::optional<Advices> result_;
+};
+
+}  // namespace lowkite::app

@@ -1,0 +1,206 @@
+#include "app/track/ahead_page.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListWidget>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/document/open_files.h"
+#include "app/shared/theme.h"
+#include "app/shared/wording.h"
+#include "core/io/library.hpp"
+#include "core/io/setup_family.hpp"
+
+namespace lowkite::app {
+namespace {
+
+QString fromCore(std::string_view text) {
+  return AheadPage::tr(std::string(text).c_str());
+}
+
+}  // namespace
+
+AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+  setObjectName(QStringLiteral("aheadPage"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(12, 8, 12, 8);
+  column->setSpacing(8);
+  const auto heading = [&](const QString& text) {
+    auto* l = new QLabel(text, this);
+    l->setFont(textFont(15, true));
+    return l;
+  };
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(8);
+  grid->setVerticalSpacing(2);
+  track_ = new QLineEdit(this);
+  track_->setObjectName(QStringLiteral("ahead.track"));
+  surface_ = new QComboBox(this);
+  surface_->setObjectName(QStringLiteral("ahead.surface"));
+  for (const auto& s : surfaces()) surface_->addItem(fromCore(s.label), static_cast<int>(s.value));
+  grip_ = new QComboBox(this);
+  grip_->setObjectName(QStringLiteral("ahead.grip"));
+  for (const auto& g : grips()) grip_->addItem(fromCore(g.label), static_cast<int>(g.value));
+  ground_ = new QLineEdit(this);
+  ground_->setObjectName(QStringLiteral("ahead.ground"));
+  int at = 0;
+  for (const auto& [text, field] : {std::pair<QString, QWidget*>(tr("Track"), track_), {tr("Surface"), surface_}, {tr("Grip"), grip_}, {tr("Ground expected, \u00B0C"), ground_}}) {
+    auto* l = new QLabel(text, this);
+    l->setProperty("role", "quiet");
+    field->setMinimumHeight(44);
+    field->setAccessibleName(text);
+    grid->addWidget(l, 0, at);
+    grid->addWidget(field, 1, at++);
+  }
+  grid->setColumnStretch(0, 2);
+  column->addWidget(heading(tr("The day ahead")));
+  column->addLayout(grid);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(16);
+  auto* left = new QVBoxLayout;
+  left->addWidget(heading(tr("A setup to start from")));
+  list_ = new QListWidget(this);
+  list_->setObjectName(QStringLiteral("ahead.list"));
+  list_->setMaximumHeight(220);
+  left->addWidget(list_, 2);
+  reasons_ = new QLabel(this);
+  reasons_->setObjectName(QStringLiteral("ahead.reasons"));
+  reasons_->setWordWrap(true);
+  reasons_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  left->addWidget(reasons_, 1);
+  plan_ = new QPushButton(tr("Take it into Plan"), this);
+  plan_->setObjectName(QStringLiteral("ahead.plan"));
+  plan_->setProperty("primary", true);
+  plan_->setMinimumHeight(48);
+  bench_ = new QPushButton(tr("Bench list before the first run"), this);
+  bench_->setObjectName(QStringLiteral("ahead.bench"));
+  bench_->setMinimumHeight(48);
+  auto* buttons = new QHBoxLayout;
+  buttons->addWidget(plan_);
+  buttons->addWidget(bench_);
+  left->addLayout(buttons);
+  auto* right = new QVBoxLayout;
+  right->addWidget(heading(tr("To pack for these plans")));
+  plans_ = new QListWidget(this);
+  plans_->setObjectName(QStringLiteral("ahead.plans"));
+  right->addWidget(plans_, 2);
+  packing_ = new QLabel(this);
+  packing_->setObjectName(QStringLiteral("ahead.packing"));
+  packing_->setWordWrap(true);
+  packing_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  packing_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  right->addWidget(packing_, 2);
+  row->addLayout(left, 1);
+  row->addLayout(right, 1);
+  column->addLayout(row, 1);
+  connect(track_, &QLineEdit::editingFinished, this, &AheadPage::refresh);
+  connect(ground_, &QLineEdit::editingFinished, this, &AheadPage::refresh);
+  for (QComboBox* b : {surface_, grip_}) connect(b, &QComboBox::activated, this, &AheadPage::refresh);
+  connect(list_, &QListWidget::currentRowChanged, this, [this] {
+    if (!filling_) showProposal();
+  });
+  connect(plans_, &QListWidget::itemChanged, this, [this] {
+    if (!filling_) showPacking();
+  });
+  connect(plan_, &QPushButton::clicked, this, [this] {
+    const int i = list_->currentRow();
+    if (i >= 0 && static_cast<std::size_t>(i) < proposals_.size())
+      Q_EMIT openInPlan(proposals_[static_cast<std::size_t>(i)].setup, tr("Setup to start from"));
+  });
+  connect(bench_, &QPushButton::clicked, this, &AheadPage::benchWanted);
+  connect(&model_, &TrackModel::chosen, this, [this] {
+    if (isVisible()) refresh();
+  });
+}
+
+void AheadPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (surface_->currentIndex() <= 0)
+    if (const auto d = model_.day()) {
+      // The next day is mostly like the last one.
+      track_->setText(QString::fromStdString(d->track));
+      surface_->setCurrentIndex(surface_->findData(static_cast<int>(d->surface)));
+      grip_->setCurrentIndex(grip_->findData(static_cast<int>(d->grip)));
+      ground_->setText(d->ground_celsius ? QString::number(*d->ground_celsius) : QString());
+    }
+  refresh();
+}
+
+void AheadPage::refresh() {
+  const Document& d = model_.document();
+  filling_ = true;
+  list_->clear();
+  plans_->clear();
+  proposals_.clear();
+  family_.clear();
+  if (d.hasCar()) {
+    DayAhead ahead;
+    ahead.track = track_->text().toStdString();
+    ahead.surface = static_cast<Surface>(surface_->currentData().toInt());
+    ahead.grip = static_cast<Grip>(grip_->currentData().toInt());
+    bool good = false;
+    const double celsius = QString(ground_->text()).replace(QLatin1Char(','), QLatin1Char('.')).toDouble(&good);
+    if (good) ahead.ground_celsius = celsius;
+    proposals_ = starting_setups(model_.everything(), d.car(), ahead, 4, model_.lapRule());
+    for (const StartProposal& p : proposals_) {
+      auto* item = new QListWidgetItem(p.from == StartProposal::From::log
+                                           ? tr("%1 \u2013 %2, driven on %3").arg(QString::fromStdString(p.setup.name), tr("%1 % alike").arg(number(100.0 * p.likeness, 0)), QString::fromStdString(p.date))
+                                           : tr("%1").arg(QString::fromStdString(p.setup.name)),
+                                       list_);
+      item->setSizeHint({0, 40});
+      family_.push_back(p.setup);
+    }
+    for (const FamilyMember& m : setup_family(d.car(), {(data_folder() / "setups"), ownSetupsFolder().toStdString()}))
+      if (!m.path.empty()) family_.push_back(m.setup);
+    for (std::size_t i = 0; i < family_.size(); ++i) {
+      auto* item = new QListWidgetItem(QString::fromStdString(family_[i].name), plans_);
+      item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
+      item->setCheckState(i < proposals_.size() ? Qt::Checked : Qt::Unchecked);
+      item->setSizeHint({0, 34});
+    }
+  }
+  filling_ = false;
+  list_->setCurrentRow(0);
+  showProposal();
+  showPacking();
+}
+
+void AheadPage::showProposal() {
+  const int i = list_->currentRow();
+  const bool there = i >= 0 && static_cast<std::size_t>(i) < proposals_.size();
+  plan_->setEnabled(there);
+  bench_->setEnabled(model_.document().hasCar());
+  if (!there) {
+    reasons_->setText(tr("Open a car first."));
+    return;
+  }
+  const StartProposal& p = proposals_[static_cast<std::size_t>(i)];
+  QStringList lines;
+  for (const std::string& r : p.reasons) lines << QString::fromStdString(r);
+  if (proposals_.size() == 1) lines << tr("The log holds no run of this car on this surface.");
+  reasons_->setText(lines.join(QLatin1Char('\n')));
+}
+
+void AheadPage::showPacking() {
+  const Document& d = model_.document();
+  if (!d.hasCar()) return;
+  std::vector<Setup> chosen;
+  for (int i = 0; i < plans_->count(); ++i)
+    if (plans_->item(i)->checkState() == Qt::Checked) chosen.push_back(family_[static_cast<std::size_t>(i)]);
+  QStringList lines;
+  for (const PackLine& l : packing_list(d.car(), d.setup(), chosen)) {
+    QStringList why;
+    for (const std::string& w : l.why) why << QString::fromStdString(w);
+    why.removeDuplicates();
+    lines << tr("%1 \u00D7 %2   (%3)").arg(l.count).arg(QString::fromStdString(l.what), why.join(QStringLiteral(", ")));
+  }
+  packing_->setText(chosen.empty()  ? tr("Tick the setups that you may want to try.")
+                    : lines.isEmpty() ? tr("Nothing that is not on the car already.")
+                                      : lines.join(QLatin1Char('\n')));
+}
+
+}  // namespace lowkite::app

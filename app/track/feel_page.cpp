@@ -1,0 +1,155 @@
+#include "app/track/feel_page.h"
+
+#include <algorithm>
+
+#include <QButtonGroup>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/shared/segmented.h"
+#include "app/shared/theme.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr int most = 2;
+constexpr int bigTarget = 52;
+
+QString word(std::string_view text) {
+  return FeelPage::tr(std::string(text).c_str());
+}
+
+template <class E>
+QStringList labels(std::span<const Named<E>> list) {
+  QStringList l;
+  for (const Named<E>& n : list) {
+    QString t = word(n.label);
+    t[0] = t[0].toUpper();
+    l << t;
+  }
+  return l;
+}
+
+}  // namespace
+
+QString feelingText(const Feeling& f) {
+  const SenseWords& w = words_of(f.sense);
+  const QString where = f.turn == TurnWay::both ? word(label_in(phases(), f.phase))
+                                                : FeelPage::tr("%1, %2").arg(word(label_in(phases(), f.phase)), word(label_in(turn_ways(), f.turn)));
+  const QString much = std::abs(f.amount) > 1 ? FeelPage::tr(" (a lot)") : QString();
+  return FeelPage::tr("%1: %2 %3%4").arg(where, word(w.label).toLower(), word(f.amount < 0 ? w.minus : w.plus), much);
+}
+
+FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+  setObjectName(QStringLiteral("feelPage"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(12, 8, 12, 8);
+  column->setSpacing(10);
+  const auto big = [](Segmented* s) {
+    for (auto* b : s->findChildren<QAbstractButton*>()) b->setMinimumHeight(bigTarget);
+  };
+  phase_ = new Segmented(QStringLiteral("feel.phase"), labels(phases()), this);
+  phase_->setCurrent(static_cast<int>(Phase::middle));
+  big(phase_);
+  turn_ = new Segmented(QStringLiteral("feel.turn"), labels(turn_ways()), this);
+  turn_->setCurrent(0);
+  big(turn_);
+  connect(phase_, &Segmented::chosen, this, &FeelPage::refresh);
+  connect(turn_, &Segmented::chosen, this, &FeelPage::refresh);
+  column->addWidget(phase_, 0, Qt::AlignLeft);
+  column->addWidget(turn_, 0, Qt::AlignLeft);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(6);
+  grid->setVerticalSpacing(8);
+  for (int i = 0; i < senseCount; ++i) {
+    const SenseWords& w = senses()[static_cast<std::size_t>(i)];
+    auto* name = new QLabel(word(w.label), this);
+    name->setFont(textFont(16, true));
+    auto* minus = new QLabel(word(w.minus), this);
+    auto* plus = new QLabel(word(w.plus), this);
+    minus->setFont(textFont(14));
+    plus->setFont(textFont(14));
+    minus->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    grid->addWidget(name, i, 0);
+    grid->addWidget(minus, i, 1);
+    auto* group = new QButtonGroup(this);
+    group->setExclusive(true);
+    for (int amount = -most; amount <= most; ++amount) {
+      auto* b = new QToolButton(this);
+      b->setObjectName(QStringLiteral("feel.%1.%2").arg(QString::fromUtf8(w.id.data(), static_cast<qsizetype>(w.id.size()))).arg(amount + most));
+      b->setCheckable(true);
+      b->setMinimumSize(64, bigTarget);
+      b->setText(amount == 0 ? tr("good") : amount < 0 ? tr(amount == -most ? "\u25C0\u25C0" : "\u25C0") : tr(amount == most ? "\u25B6\u25B6" : "\u25B6"));
+      b->setAccessibleName(amount == 0 ? tr("%1 as it should be").arg(word(w.label))
+                                       : tr("%1 %2%3").arg(word(w.label), word(amount < 0 ? w.minus : w.plus), std::abs(amount) > 1 ? tr(", a lot") : QString()));
+      b->setToolTip(b->accessibleName());
+      group->addButton(b, amount + most);
+      grid->addWidget(b, i, 2 + amount + most);
+    }
+    connect(group, &QButtonGroup::idClicked, this, [this, i](int id) { feel(i, id - most); });
+    scale_[static_cast<std::size_t>(i)] = group;
+    grid->addWidget(plus, i, 3 + 2 * most);
+  }
+  grid->setColumnStretch(3 + 2 * most, 1);
+  column->addLayout(grid);
+  summary_ = new QLabel(this);
+  summary_->setObjectName(QStringLiteral("feel.summary"));
+  summary_->setWordWrap(true);
+  summary_->setFont(textFont(15));
+  summary_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  column->addWidget(summary_, 1);
+  connect(&model_, &TrackModel::chosen, this, &FeelPage::refresh);
+  refresh();
+}
+
+Phase FeelPage::phase() const {
+  return static_cast<Phase>(phase_->current());
+}
+
+TurnWay FeelPage::turn() const {
+  return static_cast<TurnWay>(turn_->current());
+}
+
+void FeelPage::feel(int sense, int amount) {
+  if (!model_.run()) return;
+  RunRecord next = *model_.run();
+  auto& list = next.run.feelings;
+  const Sense s = senses()[static_cast<std::size_t>(sense)].sense;
+  std::erase_if(list, [&](const Feeling& f) { return f.phase == phase() && f.sense == s && f.turn == turn(); });
+  list.push_back({phase(), s, turn(), amount});
+  std::stable_sort(list.begin(), list.end(), [](const Feeling& a, const Feeling& b) { return a.phase < b.phase; });
+  model_.putRun(next, tr("How it felt"));
+}
+
+void FeelPage::refresh() {
+  const auto& record = model_.run();
+  for (int i = 0; i < senseCount; ++i) {
+    QButtonGroup* group = scale_[static_cast<std::size_t>(i)];
+    std::optional<int> amount;
+    if (record)
+      for (const Feeling& f : record->run.feelings)
+        if (f.phase == phase() && f.turn == turn() && f.sense == senses()[static_cast<std::size_t>(i)].sense) amount = f.amount;
+    group->setExclusive(false);
+    for (QAbstractButton* b : group->buttons()) {
+      b->setEnabled(record.has_value());
+      b->setChecked(amount && group->id(b) == *amount + most);
+    }
+    group->setExclusive(true);
+  }
+  if (!record) {
+    summary_->setText(tr("There is no run to speak about yet."));
+    return;
+  }
+  QStringList list;
+  for (const Feeling& f : record->run.feelings)
+    if (f.amount != 0) list << feelingText(f);
+  summary_->setText(!list.isEmpty()                    ? tr("The run of %1 \u2013 %2.").arg(QString::fromStdString(record->run.started), list.join(QStringLiteral("; ")))
+                    : record->run.feelings.empty() ? tr("Nothing was said of the run of %1 yet. Choose a part of the lap, then touch what was felt there.").arg(QString::fromStdString(record->run.started))
+                                                   : tr("The run of %1 \u2013 all as it should be.").arg(QString::fromStdString(record->run.started)));
+}
+
+}  // namespace lowkite::app

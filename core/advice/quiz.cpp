@@ -1,0 +1,59 @@
+#include "core/advice/quiz.hpp"
+
+#include <array>
+#include <cmath>
+#include <random>
+
+namespace lowkite {
+namespace {
+
+constexpr std::array<std::string_view, 10> asked{"roll_centre", "camber_gain", "bump_steer", "track",        "caster",
+                                                 "trail",       "wheelbase",   "droop",      "motion_ratio", "anti_braking"};
+constexpr int curve_samples = 9;
+
+}  // namespace
+
+Guess QuizQuestion::answer() const {
+  if (std::abs(after - before) < figure->resolution()) return Guess::stays;
+  return after > before ? Guess::rises : Guess::falls;
+}
+
+std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::uint32_t seed) {
+  std::mt19937 random(seed);
+  const auto base = evaluate(car, setup, {}, curve_samples);
+  if (!base || car.adjusters.empty()) return std::nullopt;
+  const CarTargets targets = targets_of(base->source.standing);
+  for (int tries = 0; tries < 60; ++tries) {
+    const std::size_t i = random() % car.adjusters.size();
+    const Adjuster& a = car.adjusters[i];
+    if (a.threaded() || a.steering || !a.moves_geometry()) continue;
+    const auto others = a.values_besides(setup.values[i].left);
+    if (others.empty()) continue;
+    QuizQuestion q;
+    q.adjuster = static_cast<int>(i);
+    q.end = a.end;
+    q.from = setup.values[i].left;
+    q.to = others[random() % others.size()];
+    Setup changed = setup;
+    changed.values[i] = {q.to, q.to};
+    auto work = reset_alignment(car, changed, targets, {.step_turns = 0.0});
+    if (!work) continue;
+    q.setup = std::move(work->setup);
+    const auto after = evaluate(car, q.setup, {}, curve_samples);
+    if (!after) continue;
+    const FigureSpec* figure = find_figure(asked[random() % asked.size()]);
+    if (!figure || !applies(*figure, car, q.end)) continue;
+    const auto x = figure->read(base->source, q.end, Side::left);
+    const auto y = figure->read(after->source, q.end, Side::left);
+    if (!x || !y) continue;
+    q.figure = figure;
+    q.before = *x;
+    q.after = *y;
+    // "Stays" is an answer, but not the usual one.
+    if (q.answer() == Guess::stays && random() % 4 != 0) continue;
+    return q;
+  }
+  return std::nullopt;
+}
+
+}  // namespace lowkite

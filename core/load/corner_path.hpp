@@ -1,0 +1,43 @@
+// A car through a corner as a row of steady stands: on the brake and turning in, in the middle, out on power.
+#pragma once
+
+#include <string_view>
+#include <vector>
+
+#include "core/load/balance.hpp"
+
+namespace lowkite {
+
+/// What the driver asks for, in g; all three are positive numbers.
+struct CornerPath {
+  double lateral_g = 1.2;
+  double braking_g = 0.5;
+  double power_g = 0.4;
+  bool to_the_left = true;
+
+  bool operator==(const CornerPath&) const = default;
+};
+
+enum class CornerPhase : std::uint8_t { entry, middle, exit };
+std::string_view name_of(CornerPhase phase);
+
+struct PathPoint {
+  double along = 0.0;  ///< 0 = brakes on and straight ahead, 1 = straight again and on power
+  CornerPhase phase = CornerPhase::entry;
+  Acceleration a;
+  std::optional<Balance> balance;  ///< none: the car finds no stand there
+};
+
+/// Where the middle begins and ends, along the path.
+constexpr double middle_from = 0.4;
+constexpr double middle_to = 0.6;
+
+/// What the driver asks for at one place of the path: along an ellipse from braking to cornering, round the middle at
+/// full cornering, and along another to full power. Steps of speed and the line itself are left out.
+Acceleration asked_at(const CornerPath& path, double along);
+
+/// The stands at `samples` (>= 2) even places of the path. Damping and the time that a car takes to lean are left out.
+std::vector<PathPoint> through_corner(const LoadedCar& car, const Collars& collars, const CornerPath& path,
+                                      int samples);
+
+}  // namespace lowkite

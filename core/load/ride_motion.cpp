@@ -1,0 +1,521 @@
+#include "core/load/ride_motion.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+#include <boost/numeric/odeint/integrate/integrate_const.hpp>
+#include <boost/numeric/odeint/stepper/generation/generation_dense_output_runge_kutta.hpp>
+#include <boost/numeric/odeint/stepper/generation/generation_runge_kutta_dopri5.hpp>
+#include <boost/numeric/odeint/stepper/generation/make_dense_output.hpp>
+#include <boost/numeric/odeint/stepper/runge_kutta_dopri5.hpp>
+#include <fmt/format.h>
+
+#include "core/load/damper.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr std::array events = std::to_array<RoadEventSpec>({
+    {RoadEvent::bump, "bump", "a bump, both sides"},
+    {RoadEvent::kerb, "kerb", "a kerb under one side"},
+    {RoadEvent::landing, "landing", "a landing"},
+    {RoadEvent::steer_step, "steer_step", "a step of the steering"},
+});
+
+constexpr double sample_s = 0.001;
+constexpr double kerb_ramp_mm = 20.0;
+constexpr int table_size = 61;
+/// Wheel and body, mm and mm/s: heave, roll, pitch, four wheels; then their speeds; then the dampers' work.
+constexpr std::size_t heave = 0, roll = 1, pitch = 2, first_wheel = 3, coordinates = 7, work = 14, state_size = 15;
+using State = std::array<double, state_size>;
+
+std::size_t wheel_index(End end, Side side) {
+  return 2 * at(end) + at(side);
+}
+
+/// One corner over its travel: what its spring pushes down on the wheel and how its shock follows.
+struct CornerTable {
+  double low = 0.0, high = 0.0;  ///< travel against rest: on the droop stop, and as far as the table goes
+  double room_mm = 0.0;          ///< travel left until the shock is pushed in; `high` where that is not described
+  bool room_known = false;
+  std::array<double, table_size> spring_n{};  ///< at the wheel
+  std::array<double, table_size> ratio{};     ///< shock against wheel
+  std::array<double, table_size> shock_mm{};  ///< shortened, against rest
+  std::array<double, table_size> held{};      ///< N mm that the spring holds, against rest
+
+  [[nodiscard]] double look_up(const std::array<double, table_size>& column, double travel) const {
+    const double x = std::clamp((travel - low) / (high - low), 0.0, 1.0) * (table_size - 1);
+    const auto i = std::min<std::size_t>(static_cast<std::size_t>(x), table_size - 2);
+    const double part = x - static_cast<double>(i);
+    return column[i] + part * (column[i + 1] - column[i]);
+  }
+};
+
+struct Axled {
+  PerSide<CornerTable> corner;
+  PerSide<double> rest_n{};     ///< on the tyre, at rest
+  double unsprung_kg = 0.0;
+  double x_mm = 0.0;            ///< ahead of the body's centre of gravity
+  PerSide<double> y_mm{};       ///< to the left of it
+  double bar_n_per_mm = 0.0;    ///< at each wheel, per mm between the two wheels' travels
+  double heave_n_per_mm = 0.0;  ///< at the shocks' mounts
+  double heave_n_s_per_mm = 0.0;
+  double geometric_n = 0.0;     ///< load that a newton of lateral force moves through the links, N/N
+  double lateral_share = 0.5;
+  /// What the axle's own wheels do at one g sideways. As far as a wheel leans with the body its links hand the moment on
+  /// to it; as far as it stays upright, the load moves at once.
+  double unsprung_n_per_g = 0.0;     ///< at once, at each wheel
+  double unsprung_n_mm_per_g = 0.0;  ///< to the body
+  std::optional<Piston> piston;
+  Oil oil;
+};
+
+class Car4 {
+ public:
+  Car4(const LoadedCar& car, const RoadCase& road, const SprungMass& body, PerEnd<Axled> axles, double body_height_mm,
+       PerEnd<double> plate_x_mm, PerEnd<double> plate_mm)
+      : road_(road),
+        body_(body),
+        axle_(std::move(axles)),
+        height_mm_(body_height_mm),
+        plate_x_mm_(plate_x_mm),
+        plate_mm_(plate_mm),
+        total_kg_(car.model().mass.kg) {
+    // What tables and lumped masses leave over at rest is taken off everywhere, so that a car at rest stays there.
+    const RoadCase asked = road_;
+    road_.event = RoadEvent::landing;  // a level road and no turn
+    State at_rest{};
+    (*this)(State{}, at_rest, 0.0);
+    std::copy_n(at_rest.begin() + coordinates, coordinates, left_over_.begin());
+    road_ = asked;
+  }
+
+  [[nodiscard]] State start() const {
+    State s{};
+    if (road_.event != RoadEvent::landing) return s;
+    // The wheels hang on their stops and have just reached the ground. What hangs: travel = low, tyre without load.
+    const double speed = -std::sqrt(2.0 * gravity_m_s2 * 1000.0 * road_.drop_mm);
+    double up = 0.0;
+    for (const End end : both_ends)
+      for (const Side side : both_sides)
+        up = std::max(up, unloaded(end, side) - axle_[at(end)].corner[at(side)].low);
+    s[heave] = up;
+    s[coordinates + heave] = speed;
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const std::size_t w = first_wheel + wheel_index(end, side);
+        s[w] = up + axle_[at(end)].corner[at(side)].low;
+        s[coordinates + w] = speed;
+      }
+    return s;
+  }
+
+  void operator()(const State& s, State& d, double t) const {
+    for (std::size_t i = 0; i < coordinates; ++i) d[i] = s[coordinates + i];
+    double up_n = -body_.kg * gravity_m_s2;
+    double roll_n_mm = 0.0;   // that makes the body lean right
+    double pitch_n_mm = 0.0;  // that makes it dive
+    double damped = 0.0;
+    const double lateral_n = total_kg_ * gravity_m_s2 * lateral_g(t);
+    double through_links = 0.0;
+    for (const End end : both_ends) {
+      const Axled& a = axle_[at(end)];
+      PerSide<double> travel{}, speed{}, push{};
+      for (const Side side : both_sides) {
+        travel[at(side)] = travel_of(s, end, side);
+        speed[at(side)] = speed_of(s, end, side);
+      }
+      const double side_n = lateral_n * a.lateral_share;
+      const double moved = a.geometric_n * side_n;
+      through_links += moved * (a.y_mm[0] - a.y_mm[1]);
+      roll_n_mm += a.unsprung_n_mm_per_g * lateral_g(t);
+      double third = 0.0;
+      if (a.heave_n_per_mm > 0.0 || a.heave_n_s_per_mm > 0.0) {
+        double in = 0.0, rate = 0.0;
+        for (const Side side : both_sides) {
+          const CornerTable& c = a.corner[at(side)];
+          in += 0.5 * c.look_up(c.shock_mm, travel[at(side)]);
+          rate += 0.5 * c.look_up(c.ratio, travel[at(side)]) * speed[at(side)];
+        }
+        third = a.heave_n_per_mm * std::max(0.0, in) + a.heave_n_s_per_mm * rate;
+        damped += a.heave_n_s_per_mm * rate * rate;
+      }
+      for (const Side side : both_sides) {
+        const CornerTable& c = a.corner[at(side)];
+        const double u = travel[at(side)];
+        const double ratio = c.look_up(c.ratio, u);
+        const double shaft = ratio * speed[at(side)];
+        const double oil = a.piston ? damper_force(*a.piston, a.oil, shaft, road_.oil_celsius) : 0.0;
+        damped += oil * shaft;
+        const double other = travel[1 - at(side)];
+        double f = c.look_up(c.spring_n, u) + ratio * (oil + 0.5 * third) + a.bar_n_per_mm * (u - other);
+        if (u < c.low) f += contact_rate * (u - c.low);
+        if (u > c.room_mm) f += contact_rate * (u - c.room_mm);
+        push[at(side)] = f;
+        up_n += f;
+        roll_n_mm += f * a.y_mm[at(side)];
+        pitch_n_mm -= f * a.x_mm;
+      }
+      for (const Side side : both_sides) {
+        const double tyre = tyre_n(s, end, side, t);
+        // In a left turn the links press the right wheel down and lift the left one.
+        const double at_once = moved + a.unsprung_n_per_g * lateral_g(t);
+        const double by_links = side == Side::right ? at_once : -at_once;
+        const std::size_t w = first_wheel + wheel_index(end, side);
+        d[coordinates + w] =
+            1000.0 * (tyre - push[at(side)] - by_links - a.unsprung_kg * gravity_m_s2) / a.unsprung_kg;
+      }
+    }
+    for (const End end : both_ends) {
+      const double n = plate_n(s, end);
+      up_n += n;
+      pitch_n_mm -= n * plate_x_mm_[at(end)];
+    }
+    // Centrifugal force at the body's centre, less what goes through the links; and its weight once it leans.
+    roll_n_mm += body_.kg / total_kg_ * lateral_n * height_mm_ - through_links +
+                 body_.kg * gravity_m_s2 * height_mm_ * s[roll];
+    d[coordinates + heave] = 1000.0 * up_n / body_.kg;
+    d[coordinates + roll] = 1000.0 * roll_n_mm / body_.inertia.roll_kg_mm2;
+    d[coordinates + pitch] = 1000.0 * pitch_n_mm / body_.inertia.pitch_kg_mm2;
+    d[work] = damped;
+    for (std::size_t i = 0; i < coordinates; ++i) d[coordinates + i] -= left_over_[i];
+  }
+
+  [[nodiscard]] MotionSample sample(const State& s, double t) const {
+    MotionSample m;
+    m.t_s = t;
+    m.heave_mm = s[heave];
+    m.roll_deg = degrees(s[roll]);
+    m.pitch_deg = degrees(s[pitch]);
+    for (const End end : both_ends) {
+      m.clear_mm[at(end)] = plate_mm_[at(end)] + s[heave] - plate_x_mm_[at(end)] * s[pitch];
+      for (const Side side : both_sides) {
+        m.load_n[at(end)][at(side)] = tyre_n(s, end, side, t);
+        m.travel_mm[at(end)][at(side)] = travel_of(s, end, side);
+      }
+    }
+    return m;
+  }
+
+  /// What springs and bars hold against rest, and stops and plate, N mm.
+  [[nodiscard]] std::array<double, 2> held(const State& s) const {
+    double springs = 0.0, stops = 0.0;
+    for (const End end : both_ends) {
+      const Axled& a = axle_[at(end)];
+      double in = 0.0;
+      PerSide<double> u{};
+      for (const Side side : both_sides) {
+        const CornerTable& c = a.corner[at(side)];
+        u[at(side)] = travel_of(s, end, side);
+        springs += c.look_up(c.held, u[at(side)]);
+        in += 0.5 * c.look_up(c.shock_mm, u[at(side)]);
+        stops += 0.5 * contact_rate * std::pow(std::max(0.0, u[at(side)] - c.room_mm), 2);
+      }
+      springs += 0.5 * a.bar_n_per_mm * (u[0] - u[1]) * (u[0] - u[1]);
+      springs += 0.5 * a.heave_n_per_mm * std::pow(std::max(0.0, in), 2);
+      const double deep = std::max(0.0, -sample(s, 0.0).clear_mm[at(end)]);
+      stops += 0.5 * 2.0 * contact_rate * deep * deep;
+    }
+    return {springs, stops};
+  }
+
+  [[nodiscard]] double shock_mm(End end, Side side, double travel) const {
+    const CornerTable& c = axle_[at(end)].corner[at(side)];
+    return c.look_up(c.shock_mm, travel);
+  }
+  [[nodiscard]] const Axled& axle(End end) const { return axle_[at(end)]; }
+
+ private:
+  /// Travel of a wheel against its rest at which its tyre is just without load.
+  [[nodiscard]] double unloaded(End end, Side side) const {
+    return axle_[at(end)].rest_n[at(side)] / road_.tyre_n_per_mm;
+  }
+  [[nodiscard]] double body_at(const State& s, std::size_t from, End end, Side side) const {
+    const Axled& a = axle_[at(end)];
+    return s[from + heave] - a.x_mm * s[from + pitch] + a.y_mm[at(side)] * s[from + roll];
+  }
+  [[nodiscard]] double travel_of(const State& s, End end, Side side) const {
+    return s[first_wheel + wheel_index(end, side)] - body_at(s, 0, end, side);
+  }
+  [[nodiscard]] double speed_of(const State& s, End end, Side side) const {
+    return s[coordinates + first_wheel + wheel_index(end, side)] - body_at(s, coordinates, end, side);
+  }
+  [[nodiscard]] double lateral_g(double t) const {
+    if (road_.event != RoadEvent::steer_step) return 0.0;
+    return road_.lateral_g * std::clamp(t / road_.rise_s, 0.0, 1.0);
+  }
+  /// Height of the road under a wheel and how fast it rises, mm and mm/s.
+  [[nodiscard]] std::array<double, 2> road_under(End end, Side side, double t) const {
+    const double speed = 1000.0 * road_.speed_m_s;
+    const double behind = axle_[0].x_mm - axle_[at(end)].x_mm;
+    const double x = speed * t - behind;  // how far the wheel is into the obstacle
+    if (road_.event == RoadEvent::bump) {
+      if (x <= 0.0 || x >= road_.length_mm) return {0.0, 0.0};
+      const double turn = 2.0 * std::numbers::pi / road_.length_mm;
+      return {0.5 * road_.height_mm * (1.0 - std::cos(turn * x)),
+              0.5 * road_.height_mm * turn * std::sin(turn * x) * speed};
+    }
+    if (road_.event == RoadEvent::kerb && (side == Side::left) == road_.left_side) {
+      const double down = x - kerb_ramp_mm - road_.length_mm;
+      const auto ramp = [&](double along) -> std::array<double, 2> {
+        const double turn = std::numbers::pi / kerb_ramp_mm;
+        return {0.5 * road_.height_mm * (1.0 - std::cos(turn * along)),
+                0.5 * road_.height_mm * turn * std::sin(turn * along) * speed};
+      };
+      if (x <= 0.0 || down >= kerb_ramp_mm) return {0.0, 0.0};
+      if (x < kerb_ramp_mm) return ramp(x);
+      if (down <= 0.0) return {road_.height_mm, 0.0};
+      const auto falling = ramp(kerb_ramp_mm - down);
+      return {falling[0], -falling[1]};
+    }
+    return {0.0, 0.0};
+  }
+  [[nodiscard]] double tyre_n(const State& s, End end, Side side, double t) const {
+    const std::size_t w = first_wheel + wheel_index(end, side);
+    const auto [height, rising] = road_under(end, side, t);
+    const double squashed = axle_[at(end)].rest_n[at(side)] / road_.tyre_n_per_mm + height - s[w];
+    if (squashed <= 0.0) return 0.0;
+    return std::max(0.0, road_.tyre_n_per_mm * squashed + road_.tyre_n_s_per_mm * (rising - s[coordinates + w]));
+  }
+  [[nodiscard]] double plate_n(const State& s, End end) const {
+    const double clear = plate_mm_[at(end)] + s[heave] - plate_x_mm_[at(end)] * s[pitch];
+    return clear < 0.0 ? -2.0 * contact_rate * clear : 0.0;
+  }
+
+  RoadCase road_;
+  SprungMass body_;
+  PerEnd<Axled> axle_;
+  double height_mm_;  ///< of the body's centre over the ground
+  PerEnd<double> plate_x_mm_, plate_mm_;
+  double total_kg_;
+  std::array<double, coordinates> left_over_{};
+};
+
+/// The corner from its droop stop to the end of its travel, steering in the middle.
+tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, Side side) {
+  const CarModel& model = car.model();
+  const CornerModel& corner = model.corner(end, side);
+  const auto standing = pose_car(model, static_attitude(model));
+  if (!standing) return tl::unexpected(standing.error().message);
+  const auto steered = steer(model, 0.0);
+  const SteerInput input = corner.spec->steered && steered ? steered->corner[at(side)] : SteerInput{};
+  const CornerPose& rest = standing->axle[at(end)].corner[at(side)];
+  const Ground ground = ground_of(standing->ground, side);
+  const CornerStops stops = find_stops(model, end, side, rest, input);
+  const auto height = [&](const CornerPose& p) {
+    return ground.height(contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up));
+  };
+  // The plate may reach the ground first; the table goes on to where the shock ends.
+  const Stop* pushed_in = stops.find(StopKind::shock_compressed);
+  const double highest = pushed_in ? std::max(pushed_in->arm_angle, stops.bump.arm_angle) : stops.bump.arm_angle;
+  const auto angles = [&](double part) {
+    return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle);
+  };
+  // A droop stop above ride height (an arm that never leaves its screw) leaves nothing to integrate.
+  if (!(stops.droop.arm_angle < rest.arm_angle))
+    return tl::unexpected(fmt::format("the {} {} wheel stands on its droop stop", name_of(end), name_of(side)));
+  const double shock_rest = shock_length(corner, rest);
+  struct Row {
+    double travel, spring, ratio, shock;
+  };
+  std::vector<Row> rows;
+  const double free = corner.geometry.size_of(Size::spring_free);
+  const double seat = model.car->axle(end).spring_seat_mm;
+  const double collar = car.level_collars()[at(end)][at(side)];
+  constexpr int fine = 120;
+  const double beyond = 0.15;  // past the bump stop: the linkage goes on where the shock's end gives
+  for (int i = 0; i <= fine; ++i) {
+    const auto pose = corner.linkage->solve(angles((1.0 + beyond) * i / fine), input);
+    if (!pose) break;
+    const double length = shock_length(corner, *pose);
+    const auto ratio = shock_per_contact(corner, *pose, ground);
+    if (!ratio || !(*ratio > 0.0)) break;
+    const double force = spring_of(corner).force(free - (length - seat - collar));
+    const double travel = height(*pose);
+    if (!rows.empty() && travel <= rows.back().travel) break;
+    rows.push_back({travel, force * *ratio, *ratio, shock_rest - length});
+  }
+  if (rows.size() < 8) return tl::unexpected(fmt::format("the {} linkage moves too little", name_of(end)));
+  CornerTable t;
+  t.low = rows.front().travel;
+  t.high = rows.back().travel;
+  t.room_mm = t.high;
+  const double in = corner.geometry.size_of(Size::shock_compressed);
+  std::size_t k = 0;
+  for (std::size_t i = 0; i < table_size; ++i) {
+    const double travel = t.low + (t.high - t.low) * static_cast<double>(i) / (table_size - 1);
+    while (k + 2 < rows.size() && rows[k + 1].travel < travel) ++k;
+    const double part = (travel - rows[k].travel) / (rows[k + 1].travel - rows[k].travel);
+    const auto mix = [&](double Row::* f) { return rows[k].*f + part * (rows[k + 1].*f - rows[k].*f); };
+    t.spring_n[i] = mix(&Row::spring);
+    t.ratio[i] = mix(&Row::ratio);
+    t.shock_mm[i] = mix(&Row::shock);
+    if (i > 0) {
+      const double step = (t.high - t.low) / (table_size - 1);
+      t.held[i] = t.held[i - 1] + 0.5 * step * (t.spring_n[i] + t.spring_n[i - 1]);
+    }
+    if (in > 0.0 && !t.room_known && shock_rest - t.shock_mm[i] <= in) {
+      t.room_mm = travel;
+      t.room_known = true;
+    }
+  }
+  const double at_rest = t.look_up(t.held, 0.0);
+  for (double& e : t.held) e -= at_rest;
+  return t;
+}
+
+std::optional<std::string> senseless(const RoadCase& r) {
+  const auto outside = [](const char* what, double v, double least, double most, const char* unit) {
+    return v >= least && v <= most ? std::optional<std::string>()
+                                   : fmt::format("{} of {} {}: {} to {} {}", what, v, unit, least, most, unit);
+  };
+  for (const auto& fault :
+       {outside("a time", r.seconds, 0.05, 5.0, "s"), outside("a speed", r.speed_m_s, 0.5, 30.0, "m/s"),
+        outside("a height", r.height_mm, 0.0, 60.0, "mm"), outside("a length", r.length_mm, 5.0, 2000.0, "mm"),
+        outside("a drop", r.drop_mm, 0.0, 3000.0, "mm"), outside("a lateral acceleration", r.lateral_g, -4.0, 4.0, "g"),
+        outside("a rise", r.rise_s, 0.005, 2.0, "s"), outside("a tyre's rate", r.tyre_n_per_mm, 0.5, 100.0, "N/mm"),
+        outside("a tyre's damping", r.tyre_n_s_per_mm, 0.0, 0.5, "N s/mm"),
+        outside("an oil's temperature", r.oil_celsius, -20.0, 90.0, "deg C")})
+    if (fault) return fault;
+  return std::nullopt;
+}
+
+MotionSummary summed_up(const Car4& car, const std::vector<MotionSample>& samples, const std::vector<State>& states) {
+  MotionSummary sum;
+  std::size_t deepest = 0;
+  double lowest = 0.0;
+  for (const End end : both_ends) {
+    PerSide<double> squares{}, air{};
+    for (std::size_t i = 0; i < samples.size(); ++i)
+      for (const Side side : both_sides) {
+        const MotionSample& m = samples[i];
+        const double in = car.shock_mm(end, side, m.travel_mm[at(end)][at(side)]);
+        sum.most_stroke_mm[at(end)] = std::max(sum.most_stroke_mm[at(end)], in);
+        const double rest = car.axle(end).rest_n[at(side)];
+        squares[at(side)] += std::pow(m.load_n[at(end)][at(side)] / rest - 1.0, 2);
+        if (m.load_n[at(end)][at(side)] <= 0.0) air[at(side)] += sample_s;
+      }
+    const double n = static_cast<double>(samples.size());
+    sum.load_unrest[at(end)] = std::sqrt(std::max(squares[0], squares[1]) / n);
+    sum.air_s[at(end)] = std::max(air[0], air[1]);
+    const CornerTable& c = car.axle(end).corner[0];
+    if (c.room_known) sum.stroke_share[at(end)] = sum.most_stroke_mm[at(end)] / car.shock_mm(end, Side::left, c.room_mm);
+  }
+  std::array<double, 3> swing{};
+  const auto swung = [](const MotionSample& m) { return std::array{m.heave_mm, m.roll_deg, m.pitch_deg}; };
+  const std::array last = swung(samples.back());
+  for (std::size_t i = 0; i < samples.size(); ++i) {
+    const MotionSample& m = samples[i];
+    sum.most_roll_deg = std::abs(m.roll_deg) > std::abs(sum.most_roll_deg) ? m.roll_deg : sum.most_roll_deg;
+    sum.most_pitch_deg = std::abs(m.pitch_deg) > std::abs(sum.most_pitch_deg) ? m.pitch_deg : sum.most_pitch_deg;
+    if (m.heave_mm < lowest) {
+      lowest = m.heave_mm;
+      deepest = i;
+    }
+    if (!sum.plate_down_s && std::min(m.clear_mm[0], m.clear_mm[1]) < 0.0) {
+      sum.plate_down_s = m.t_s;
+      if (i > 0)
+        sum.plate_speed_mm_s = std::max(samples[i - 1].clear_mm[0] - m.clear_mm[0],
+                                        samples[i - 1].clear_mm[1] - m.clear_mm[1]) / sample_s;
+    }
+    const std::array now = swung(m);
+    for (std::size_t k = 0; k < 3; ++k) swing[k] = std::max(swing[k], std::abs(now[k] - last[k]));
+  }
+  for (std::size_t i = samples.size(); i-- > 0;) {
+    const std::array now = swung(samples[i]);
+    bool still = true;
+    for (std::size_t k = 0; k < 3; ++k) still &= std::abs(now[k] - last[k]) <= std::max(0.05 * swing[k], 1e-3);
+    if (!still) {
+      sum.settled_s = samples[i].t_s;
+      break;
+    }
+  }
+  const auto [springs, stops] = car.held(states[deepest]);
+  sum.springs_n_mm = springs;
+  sum.stops_n_mm = stops;
+  sum.dampers_n_mm = states[deepest][work];
+  return sum;
+}
+
+struct Stopped {};
+
+}  // namespace
+
+std::span<const RoadEventSpec> road_events() {
+  return events;
+}
+
+tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCase& road,
+                                             const std::function<bool()>& go_on) {
+  if (const auto fault = senseless(road)) return tl::unexpected(*fault);
+  const CarModel& model = car.model();
+  const auto standing = pose_car(model, static_attitude(model));
+  if (!standing) return tl::unexpected(standing.error().message);
+  const auto body = sprung_mass(model, *standing);
+  if (!body) return tl::unexpected(std::string("the heavy parts and wheels weigh more than the whole car"));
+  const auto rest = car.balance(car.level_collars(), {});
+  if (!rest) return tl::unexpected(rest.error());
+  const CarFigures figures = read_car(model, *standing, static_attitude(model));
+  const double wheelbase = figures.axle[0].wheel[0].wheel_centre.x() - figures.axle[1].wheel[0].wheel_centre.x();
+  PerEnd<Axled> axles;
+  for (const End end : both_ends) {
+    Axled& a = axles[at(end)];
+    a.unsprung_kg = model.car->axle(end).unsprung_kg;
+    if (!(a.unsprung_kg > 0.0))
+      return tl::unexpected(fmt::format("the car file tells no unsprung weight on the {} axle", name_of(end)));
+    a.x_mm = figures.axle[at(end)].wheel[0].contact.x() - body->cg.x();
+    const double ahead = model.mass.cg->x() - figures.axle[1].wheel[0].wheel_centre.x();
+    a.lateral_share = (end == End::front ? ahead : wheelbase - ahead) / wheelbase;
+    const double track = figures.axle[at(end)].track_mm;
+    const AxleRates rates = car.rates(end);
+    a.bar_n_per_mm = std::max(0.0, rates.roll_by_bar_n_mm_per_deg) * degrees(1.0) / (track * track);
+    const CornerModel& corner = model.corner(end, Side::left);
+    a.heave_n_per_mm = corner.geometry.size_of(Size::heave_rate);
+    a.heave_n_s_per_mm = corner.geometry.size_of(Size::heave_damping);
+    a.piston = piston_of(corner);
+    a.oil = Oil{corner.geometry.size_of(Size::oil_cst)};
+    const auto& centre = figures.axle[at(end)].roll_centre.moving;
+    a.geometric_n = centre ? centre->height / track : 0.0;
+    const double wheel_height = standing->ground.height(standing->axle[at(end)].corner[0].wheel_centre);
+    const double leans = 1.0 + figures.axle[at(end)].wheel[0].camber_gain_rad_per_mm * 0.5 * track;
+    const double moment = 2.0 * a.unsprung_kg * gravity_m_s2 * wheel_height;
+    a.unsprung_n_mm_per_g = moment * leans;
+    a.unsprung_n_per_g = moment * (1.0 - leans) / track;
+    for (const Side side : both_sides) {
+      const double y = figures.axle[at(end)].wheel[at(side)].contact.y();
+      a.y_mm[at(side)] = (side == Side::left ? y : -y) - body->cg.y();
+      a.rest_n[at(side)] = rest->wheel[at(end)][at(side)].load_n;
+      auto table = table_of(car, end, side);
+      if (!table) return tl::unexpected(table.error());
+      a.corner[at(side)] = *table;
+    }
+  }
+  const PerEnd<double> plate_x{model.car->gauge_x_mm[0] - body->cg.x(), model.car->gauge_x_mm[1] - body->cg.x()};
+  const Car4 system(car, road, *body, std::move(axles), standing->ground.height(body->cg), plate_x,
+                    model.ride_height_mm);
+  Motion motion;
+  std::vector<State> states;
+  const auto count = static_cast<std::size_t>(std::lround(road.seconds / sample_s)) + 1;
+  motion.samples.reserve(count);
+  states.reserve(count);
+  State s = system.start();
+  namespace ode = boost::numeric::odeint;
+  try {
+    ode::integrate_const(ode::make_dense_output(1e-7, 1e-7, 0.001, ode::runge_kutta_dopri5<State>()),
+                         std::cref(system), s, 0.0, road.seconds, sample_s, [&](const State& now, double t) {
+                           if (go_on && motion.samples.size() % 32 == 0 && !go_on()) throw Stopped{};
+                           motion.samples.push_back(system.sample(now, t));
+                           states.push_back(now);
+                         });
+  } catch (const Stopped&) {
+    if (motion.samples.empty()) return tl::unexpected(std::string("stopped"));
+  }
+  for (const State& each : states)
+    if (!std::isfinite(each[heave])) return tl::unexpected(std::string("the car found no way through this"));
+  motion.summary = summed_up(system, motion.samples, states);
+  return motion;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,161 @@
+// Recipes and sensitivity of the car on its springs, against brute force and against what the figures are by themselves.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/plan/load_recipe.hpp"
+#include "tests/core/samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+class LoadRecipeTest : public testing::Test {
+ protected:
+  Car car_ = touring();
+  CarSetup kit_ = kit_setup(car_);
+
+  double figure(const CarSetup& setup, const char* id, End end, const Acceleration& a) {
+    const auto model = build_model(car_, setup);
+    const auto loaded = LoadedCar::of(*model);
+    const auto source = read_load(*loaded, a);
+    return *find_load_figure(id)->read(*source, end);
+  }
+  int part(const char* id) { return car_.find_adjuster(id); }
+};
+
+TEST_F(LoadRecipeTest, SameRollStiffnessWithOtherSpringsIsFound) {
+  // Softer front springs and a thicker bar: how near to the old roll stiffness do the parts come?
+  const double wanted = figure(kit_, "roll_stiffness", End::front, {});
+  CarSetup start = kit_;
+  start.at_index(part("front_spring")) = {0.0, 0.0};
+  LoadOrder order;
+  order.aims = {{find_load_figure("roll_stiffness"), End::front, LoadAim::Kind::value, wanted, 0.05 * wanted, false}};
+  order.parts = {part("front_bar"), part("rear_bar")};
+  const auto recipe = find_load_recipe(car_, start, order);
+  ASSERT_TRUE(recipe) << recipe.error();
+  EXPECT_EQ(recipe->judged, recipe->of);
+  EXPECT_EQ(recipe->of, 2u + 3u + 2u * 3u);
+  // Brute force over the front bar alone: the rear one moves nothing there.
+  double best = 1e9, value = -1.0;
+  for (const double v : {0.0, 1.0, 2.0}) {
+    CarSetup s = start;
+    s.at_index(part("front_bar")) = {v, v};
+    const double off = std::abs(figure(s, "roll_stiffness", End::front, {}) - wanted);
+    if (v != 1.0 && off < best) {
+      best = off;
+      value = v;
+    }
+  }
+  ASSERT_FALSE(recipe->results.empty());
+  ASSERT_EQ(recipe->results[0].changes.size(), 1u) << "a bar that moves nothing is not told";
+  EXPECT_EQ(recipe->results[0].changes[0].adjuster, part("front_bar"));
+  EXPECT_EQ(recipe->results[0].changes[0].to, value);
+  EXPECT_NEAR(recipe->results[0].reached[0], figure(recipe->results[0].setup, "roll_stiffness", End::front, {}), 1e-6);
+}
+
+TEST_F(LoadRecipeTest, FrontAndRearAlikeAndHoldsHeld) {
+  LoadOrder order;
+  order.under = {0.8, 0.0};
+  order.aims = {{find_load_figure("ride_frequency"), End::front, LoadAim::Kind::alike, 0.0, 0.1, false},
+                {find_load_figure("roll"), End::front, LoadAim::Kind::value, figure(kit_, "roll", End::front, order.under),
+                 0.15, true}};
+  order.parts = light_load_parts(car_);
+  const auto recipe = find_load_recipe(car_, kit_, order);
+  ASSERT_TRUE(recipe) << recipe.error();
+  ASSERT_FALSE(recipe->results.empty());
+  EXPECT_LT(recipe->allowed, recipe->judged);
+  const double roll = figure(kit_, "roll", End::front, order.under);
+  for (const LoadResult& r : recipe->results) {
+    const double f = figure(r.setup, "ride_frequency", End::front, order.under);
+    const double b = figure(r.setup, "ride_frequency", End::rear, order.under);
+    EXPECT_NEAR(r.reached[0], b - f, 1e-6);
+    EXPECT_NEAR(figure(r.setup, "roll", End::front, order.under), roll, 0.1501);
+  }
+  for (std::size_t i = 1; i < recipe->results.size(); ++i)
+    if (!recipe->results[i - 1].meets()) {
+      EXPECT_FALSE(recipe->results[i].meets()) << "what meets the wish comes first";
+    }
+}
+
+TEST_F(LoadRecipeTest, FiftyFiftyByMovingParts) {
+  LoadOrder order;
+  const double now = figure(kit_, "front_weight", End::front, {});
+  order.aims = {{find_load_figure("front_weight"), End::front, LoadAim::Kind::value, now + 1.0, 0.3, false}};
+  order.parts = light_load_parts(car_);
+  const auto recipe = find_load_recipe(car_, kit_, order);
+  ASSERT_TRUE(recipe);
+  ASSERT_FALSE(recipe->results.empty());
+  EXPECT_GT(recipe->results[0].reached[0], now + 0.5);
+  bool weights = false;
+  for (const RecipeChange& c : recipe->results[0].changes)
+    weights |= car_.adjusters[static_cast<std::size_t>(c.adjuster)].moves_weight();
+  EXPECT_TRUE(weights);
+}
+
+TEST_F(LoadRecipeTest, GeometryIsPutBackBeforeItIsJudged) {
+  LoadOrder order;
+  order.aims = {{find_load_figure("roll_centre_then"), End::rear, LoadAim::Kind::value,
+                 figure(kit_, "roll_centre_then", End::rear, {}) + 1.0, 0.3, false}};
+  order.parts = {part("rear_link_inner_shims"), part("rear_arm_shims")};
+  order.most_parts = 1;
+  const auto recipe = find_load_recipe(car_, kit_, order);
+  ASSERT_TRUE(recipe);
+  ASSERT_FALSE(recipe->results.empty());
+  EXPECT_FALSE(recipe->results[0].alignment.steps.empty()) << "camber is put back";
+  EXPECT_NEAR(figure(recipe->results[0].setup, "camber_left", End::rear, {}), figure(kit_, "camber_left", End::rear, {}),
+              0.1);
+}
+
+TEST_F(LoadRecipeTest, StopsWhenAskedAndIsTheSameOnOneThread) {
+  LoadOrder order;
+  order.aims = {{find_load_figure("roll"), End::front, LoadAim::Kind::value, 1.0, 0.05, false}};
+  order.under = {1.0, 0.0};
+  order.parts = light_load_parts(car_);
+  order.most_parts = 1;
+  order.threads = 1;
+  const auto one = find_load_recipe(car_, kit_, order);
+  order.threads = 3;
+  const auto three = find_load_recipe(car_, kit_, order);
+  ASSERT_TRUE(one && three);
+  ASSERT_EQ(one->results.size(), three->results.size());
+  for (std::size_t i = 0; i < one->results.size(); ++i)
+    EXPECT_EQ(one->results[i].setup, three->results[i].setup) << i;
+  const auto stopped = find_load_recipe(car_, kit_, order, [](double) { return false; });
+  ASSERT_TRUE(stopped);
+  EXPECT_TRUE(stopped->stopped);
+  EXPECT_LT(stopped->judged, stopped->of);
+}
+
+TEST_F(LoadRecipeTest, AnOrderWithoutSenseSaysSo) {
+  LoadOrder order;
+  EXPECT_NE(find_load_recipe(car_, kit_, order).error().find("nothing is wanted"), std::string::npos);
+  order.aims = {{find_load_figure("roll"), End::front, LoadAim::Kind::alike, 0.0, 0.1, false}};
+  order.parts = load_parts(car_);
+  EXPECT_NE(find_load_recipe(car_, kit_, order).error().find("cannot be alike"), std::string::npos);
+  order.aims[0].kind = LoadAim::Kind::value;
+  order.most_parts = 4;
+  EXPECT_NE(find_load_recipe(car_, kit_, order).error().find("too many"), std::string::npos);
+  order.parts.clear();
+  EXPECT_NE(find_load_recipe(car_, kit_, order).error().find("no part"), std::string::npos);
+}
+
+TEST_F(LoadRecipeTest, AStepOfEveryPartDoesWhatItDoesAlone) {
+  const Acceleration a{1.0, 0.0};
+  const auto steps = load_sensitivity(car_, kit_, a);
+  ASSERT_TRUE(steps) << steps.error();
+  const auto figures = load_figures();
+  const auto index = static_cast<std::size_t>(find_load_figure("roll") - figures.data());
+  bool found = false;
+  for (const LoadStep& s : *steps) {
+    if (s.adjuster != part("front_bar")) continue;
+    found = true;
+    CarSetup stepped = kit_;
+    stepped.at_index(s.adjuster) = {s.value, s.value};
+    EXPECT_NEAR(*s.change[index][0], figure(stepped, "roll", End::front, a) - figure(kit_, "roll", End::front, a), 1e-9);
+    EXPECT_LT(*s.change[index][0], 0.0) << "a thicker bar rolls less";
+  }
+  EXPECT_TRUE(found);
+}
+
+}  // namespace
+}  // namespace lowkite::test

@@ -1,0 +1,358 @@
+// Rules as data, advice on scripted days with the order and the reasons that are expected, the score that the log keeps,
+// setups to start from, and the quiz.
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/advice/quiz.hpp"
+#include "core/advice/race_day.hpp"
+#include "core/advice/score.hpp"
+#include "tests/core/log/log_samples.hpp"
+
+namespace lowkite::test {
+namespace {
+
+const RuleBook& book() {
+  static const RuleBook shipped = [] {
+    auto read = load_rules(data_path("rules/rules.json"));
+    if (!read) throw std::runtime_error(read.error().front().line());
+    return *read;
+  }();
+  return shipped;
+}
+
+TEST(Rules, TheShippedOnesAreWholeAndBothSchoolsSpeak) {
+  EXPECT_GE(book().rules.size(), 40u);
+  EXPECT_GE(book().questions.size(), 6u);
+  for (const Question& q : book().questions)
+    for (const School& s : q.schools)
+      EXPECT_TRUE(std::any_of(book().rules.begin(), book().rules.end(),
+                              [&](const Rule& r) { return r.question == q.id && r.school == s.id; }))
+          << q.id << ": " << s.id << " has no rule";
+}
+
+TEST(Rules, EveryRuleFindsAPartOnSomeShippedCar) {
+  for (const Rule& rule : book().rules) {
+    bool found = false;
+    for (const Car& car : every_shipped_car()) found |= !steps_of(rule, car, kit_setup(car)).empty();
+    EXPECT_TRUE(found) << rule.id;
+  }
+}
+
+TEST(Rules, AreWrittenAndReadBackTheSame) {
+  const std::string text = write_own_rules(book().rules);
+  const auto again = read_rules(text, "mine.json", &book());
+  ASSERT_TRUE(again) << again.error().front().line();
+  EXPECT_EQ(write_own_rules(again->rules), text);
+  EXPECT_TRUE(again->rules.front().own);
+}
+
+TEST(Rules, FaultsNameTheRuleAndWhatIsAllowed) {
+  const auto fault = [](const std::string& rule) {
+    const auto read = read_rules(R"({"format": "lowkite-rules", "version": 1, "rules": [)" + rule + "]}", "mine.json", &book());
+    return read ? std::string("none") : read.error().front().line();
+  };
+  const std::string good =
+      R"({"id": "mine", "name": "n", "end": "rear", "part": {"point": "link_inner", "way": "+"}, "step": 1,
+          "helps": [{"phases": ["exit"], "sense": "rear_grip", "way": "+"}], "why": "w")";
+  EXPECT_EQ(fault(good + "}"), "none");
+  EXPECT_NE(fault(good + R"(, "question": "moon", "school": "x"})").find("moon"), std::string::npos);
+  EXPECT_NE(fault(good + R"(, "question": "droop", "school": "x"})").find("other_end"), std::string::npos);
+  EXPECT_NE(fault(good + R"(, "claims": [{"figure": "lap_time", "way": "-"}]})").find("lap_time"), std::string::npos);
+  EXPECT_NE(fault(good + "}, " + good + "}").find("twice"), std::string::npos);
+  std::string two = good;
+  two.replace(two.find("\"way\": \"+\"}"), 11, "\"size\": \"oil_cst\", \"way\": \"+\"}");
+  EXPECT_NE(fault(two + "}").find("exactly one"), std::string::npos);
+  std::string wrong_way = good;
+  wrong_way.replace(wrong_way.find("\"way\": \"+\""), 10, "\"way\": \"up\"");
+  EXPECT_NE(fault(wrong_way + "}").find("way"), std::string::npos);
+  EXPECT_NE(read_rules("{}", "mine.json").error().size(), 0u);
+}
+
+class AdviceTest : public testing::Test {
+ protected:
+  Car car_ = touring();
+  CarSetup kit_ = kit_setup(car_);
+
+  Advices ask(std::vector<Feeling> feelings, Schools schools = {}, Surface surface = Surface::carpet) {
+    AdviceAsk a;
+    a.feelings = std::move(feelings);
+    a.surface = surface;
+    a.schools = std::move(schools);
+    a.most = 100;
+    auto r = advise(book(), car_, kit_, a);
+    EXPECT_TRUE(r) << r.error();
+    return *r;
+  }
+  static const Advice* find(const Advices& a, const std::string& id) {
+    for (const Advice& x : a.list)
+      if (x.rule->id == id) return &x;
+    return nullptr;
+  }
+};
+
+const std::vector<Feeling> rear_steps_out{{Phase::exit, Sense::rear_grip, TurnWay::both, -2}};
+
+TEST_F(AdviceTest, ARearThatStepsOutIsAnsweredByWhatGivesItGrip) {
+  const Advices a = ask(rear_steps_out);
+  ASSERT_FALSE(a.list.empty());
+  for (const Advice& x : a.list) {
+    EXPECT_GT(x.mends, 0.0);
+    bool promised = false;
+    for (const RuleHelp& h : x.rule->helps) promised |= h.sense == Sense::rear_grip && h.way > 0.0;
+    EXPECT_TRUE(promised) << x.rule->id;
+  }
+  for (std::size_t i = 1; i < a.list.size(); ++i) EXPECT_GE(a.list[i - 1].score, a.list[i].score);
+  EXPECT_TRUE(find(a, "rear_toe_more"));
+  EXPECT_TRUE(find(a, "rear_bar_softer"));
+  EXPECT_FALSE(find(a, "rear_bar_harder"));
+}
+
+TEST_F(AdviceTest, TheModelConfirmsOrContradictsWhatARuleClaims) {
+  const Advices a = ask(rear_steps_out);
+  const Advice* down = find(a, "rear_inner_link_down_bites");
+  ASSERT_TRUE(down);
+  ASSERT_EQ(down->claims.size(), 2u);
+  // Common practice, no source: raising the inner ball lowers the roll centre and the camber gain; so the other way.
+  EXPECT_EQ(down->confirmed(), 2);
+  EXPECT_GT(*down->claims[1].after, *down->claims[1].before);
+  // Its own word against the model's: a rule that claims the opposite is contradicted and comes after.
+  RuleBook wrong = book();
+  for (Rule& r : wrong.rules)
+    if (r.id == "rear_inner_link_down_bites")
+      for (RuleClaim& c : r.claims) c.way = -c.way;
+  const auto b = advise(wrong, car_, kit_, {.feelings = rear_steps_out, .surface = Surface::carpet, .most = 100});
+  const Advice* contradicted = find(*b, "rear_inner_link_down_bites");
+  ASSERT_TRUE(contradicted);
+  EXPECT_EQ(contradicted->contradicted(), 2);
+  EXPECT_LT(contradicted->score, down->score);
+}
+
+TEST_F(AdviceTest, AStepIsARealOneWithItsReset) {
+  const Advices a = ask(rear_steps_out);
+  for (const Advice& x : a.list) {
+    if (x.step.adjuster < 0) continue;
+    const Adjuster& part = car_.adjusters[static_cast<std::size_t>(x.step.adjuster)];
+    EXPECT_TRUE(part.can_be(x.step.to)) << x.rule->id;
+    EXPECT_NE(x.step.to, x.step.from);
+    EXPECT_EQ(x.setup.at_index(x.step.adjuster).left, x.step.to);
+    const auto before = figures_at(*build_model(car_, kit_), static_attitude(*build_model(car_, kit_)));
+    const auto model = build_model(car_, x.setup);
+    const auto after = figures_at(*model, static_attitude(*model));
+    for (const End e : both_ends)
+      EXPECT_NEAR(degrees(after->axle[at(e)].wheel[0].camber_rad), degrees(before->axle[at(e)].wheel[0].camber_rad), 0.15)
+          << x.rule->id;
+  }
+}
+
+TEST_F(AdviceTest, ToeIsSetByItsLinkOrByThePartThatHasIt) {
+  // A solid rear hub has no link for toe: an insert of the arm's pin turns it in.
+  const Advices a = ask(rear_steps_out);
+  const Advice* toe = find(a, "rear_toe_more");
+  ASSERT_TRUE(toe);
+  ASSERT_GE(toe->step.adjuster, 0);
+  EXPECT_EQ(car_.adjusters[static_cast<std::size_t>(toe->step.adjuster)].kind, AdjusterKind::insert);
+  EXPECT_EQ(toe->confirmed(), 1);
+  const Advices front = ask({{Phase::entry, Sense::front_grip, TurnWay::both, -2}});
+  const Advice* out = find(front, "front_toe_out_turn_in");
+  ASSERT_TRUE(out);
+  EXPECT_NEAR(out->step.to - out->step.from, -0.5, 1e-9);
+  const auto model = build_model(car_, out->setup);
+  const auto f = figures_at(*model, static_attitude(*model));
+  EXPECT_NEAR(degrees(f->axle[0].wheel[0].toe_rad), out->step.to, 0.1);
+}
+
+TEST_F(AdviceTest, TheChosenSchoolSpeaksAndTheOtherIsNamed) {
+  const Advices both = ask(rear_steps_out);
+  EXPECT_TRUE(find(both, "rear_inner_link_down_bites"));
+  EXPECT_TRUE(find(both, "rear_inner_link_up_lever"));
+  // Two schools, one part, two ways: each is told that the other is there.
+  EXPECT_FALSE(find(both, "rear_inner_link_up_lever")->against.empty());
+  const Advices one = ask(rear_steps_out, {{"inner_link", "gain"}});
+  EXPECT_TRUE(find(one, "rear_inner_link_down_bites"));
+  EXPECT_FALSE(find(one, "rear_inner_link_up_lever"));
+  bool said = false;
+  for (const PassedOver& p : one.passed) said |= p.rule->id == "rear_inner_link_up_lever";
+  EXPECT_TRUE(said);
+}
+
+TEST_F(AdviceTest, SurfacesAndGripSortOut) {
+  const std::vector<Feeling> wide{{Phase::entry, Sense::front_grip, TurnWay::both, -1}};
+  EXPECT_FALSE(find(ask(wide, {}, Surface::loose_dirt), "front_toe_out_turn_in"));
+  EXPECT_TRUE(find(ask(wide, {}, Surface::loose_dirt), "front_toe_in_entry"));
+  EXPECT_FALSE(find(ask(wide, {}, Surface::carpet), "front_toe_in_entry"));
+}
+
+TEST_F(AdviceTest, TheRacersOwnRunsMoveARuleUpOrDown) {
+  AdviceAsk a{.feelings = rear_steps_out, .surface = Surface::carpet, .most = 100};
+  const auto fresh = advise(book(), car_, kit_, a);
+  a.tallies["rear_bar_softer"] = {9, 10};
+  a.tallies["rear_spring_softer"] = {0, 10};
+  const auto tallied = advise(book(), car_, kit_, a);
+  EXPECT_GT(find(*tallied, "rear_bar_softer")->score, find(*fresh, "rear_bar_softer")->score);
+  EXPECT_LT(find(*tallied, "rear_spring_softer")->score, find(*fresh, "rear_spring_softer")->score);
+}
+
+TEST_F(AdviceTest, TheBoxIsLookedInto) {
+  AdviceAsk a{.feelings = rear_steps_out, .surface = Surface::carpet, .most = 100};
+  a.box = ShimBox{};
+  const auto empty = advise(book(), car_, kit_, a);
+  const Advice* up = find(*empty, "rear_inner_link_up_lever");
+  ASSERT_TRUE(up);
+  EXPECT_FALSE(up->in_box) << "one millimetre more is not in an empty box";
+  const Advice* down = find(*empty, "rear_inner_link_down_bites");
+  ASSERT_TRUE(down);
+  EXPECT_TRUE(down->in_box || down->step.to != 0.0) << "taking a shim out needs none";
+}
+
+TEST_F(AdviceTest, NothingFeltNothingSaid) {
+  EXPECT_TRUE(ask({}).list.empty());
+  EXPECT_TRUE(ask({{Phase::exit, Sense::rear_grip, TurnWay::both, 0}}).list.empty());
+}
+
+TEST_F(AdviceTest, EveryShippedCarCanBeAsked) {
+  for (const Car& car : every_shipped_car())
+    for (const Sense s : {Sense::front_grip, Sense::rear_grip, Sense::roll, Sense::ride}) {
+      const auto a = advise(book(), car, kit_setup(car),
+                            {.feelings = {{Phase::middle, s, TurnWay::both, 1}, {Phase::bumps, s, TurnWay::both, -1}}});
+      EXPECT_TRUE(a) << car.name;
+    }
+}
+
+class Season : public testing::Test {
+ protected:
+  Car car_ = touring();
+  CarSetup kit_ = kit_setup(car_);
+
+  LoggedDay day(const std::string& date, std::vector<std::pair<CarSetup, std::vector<Feeling>>> runs,
+                std::vector<Verdict> verdicts = {}) {
+    LoggedDay d{sample_day(date), {}};
+    std::int64_t id = 100 * static_cast<std::int64_t>(counter_++);
+    for (std::size_t i = 0; i < runs.size(); ++i) {
+      RunRecord r = sample_run(1, "1" + std::to_string(i) + ":00", car_, runs[i].first);
+      r.run.id = ++id;
+      r.run.feelings = runs[i].second;
+      if (i < verdicts.size()) r.run.verdict = verdicts[i];
+      d.runs.push_back(std::move(r));
+    }
+    return d;
+  }
+  CarSetup with(const char* part, double value) {
+    CarSetup s = kit_;
+    s.at_index(car_.find_adjuster(part)) = {value, value};
+    return s;
+  }
+  int counter_ = 1;
+};
+
+TEST_F(Season, KeepsScoreOfOneThingAtATime) {
+  const std::vector<Feeling> loose{{Phase::exit, Sense::rear_grip, TurnWay::both, -2}};
+  const std::vector<Feeling> better{{Phase::exit, Sense::rear_grip, TurnWay::both, -1}};
+  // Twice a softer rear bar helped, once it did not.
+  const std::vector<LoggedDay> days{day("2026-10-01", {{kit_, loose}, {with("rear_bar", 0), better}}),
+                                    day("2026-10-08", {{kit_, loose}, {with("rear_bar", 0), better}}),
+                                    day("2026-10-15", {{kit_, loose}, {with("rear_bar", 0), loose}})};
+  const ScoreBook s = keep_score(days, book(), car_);
+  ASSERT_TRUE(s.rules.contains("rear_bar_softer"));
+  EXPECT_EQ(s.rules.at("rear_bar_softer").trials, 3);
+  EXPECT_EQ(s.rules.at("rear_bar_softer").agreed, 2);
+  const Interval share = s.rules.at("rear_bar_softer").share();
+  EXPECT_NEAR(share.estimate, 3.0 / 5.0, 1e-12);
+  EXPECT_GT(share.high - share.low, 0.4) << "three trials leave much open";
+  // The same change is the harder bar's rule turned round.
+  EXPECT_EQ(s.rules.at("rear_bar_harder").trials, 3);
+  for (const Trial& t : s.trials)
+    if (t.rule == "rear_bar_harder") {
+      EXPECT_TRUE(t.reversed);
+    }
+}
+
+TEST_F(Season, TwoChangesAtOnceAreNoTrial) {
+  CarSetup two = with("rear_bar", 0);
+  two.at_index(car_.find_adjuster("front_spring")) = {2.0, 2.0};
+  const ScoreBook s = keep_score({day("2026-10-01", {{kit_, {{Phase::exit, Sense::rear_grip, TurnWay::both, -2}}},
+                                                     {two, {{Phase::exit, Sense::rear_grip, TurnWay::both, 0}}}})},
+                                 book(), car_);
+  EXPECT_TRUE(s.trials.empty());
+}
+
+TEST_F(Season, TurnbucklesThatTheResetTurnedDoNotCount) {
+  CarSetup changed = with("rear_link_inner_shims", 1.0);
+  changed.at_index(car_.find_adjuster("rear_camber_link")) = {0.5, 0.5};
+  const ScoreBook s = keep_score({day("2026-10-01", {{kit_, {{Phase::exit, Sense::rear_grip, TurnWay::both, -2}}},
+                                                     {changed, {{Phase::exit, Sense::rear_grip, TurnWay::both, 0}}}})},
+                                 book(), car_);
+  ASSERT_TRUE(s.rules.contains("rear_inner_link_down_bites"));
+  EXPECT_EQ(s.rules.at("rear_inner_link_down_bites").agreed, 1);
+  // Schools keep score as well, and the other one lost this round.
+  EXPECT_GE(s.schools.at("inner_link/gain").agreed, 1);
+  EXPECT_EQ(s.rules.at("rear_inner_link_up_lever").agreed, 0);
+}
+
+TEST_F(Season, WithoutFeelingsTheRacersWordDecides) {
+  const ScoreBook s = keep_score({day("2026-10-01", {{kit_, {}}, {with("rear_bar", 0), {}}}, {Verdict::none, Verdict::worse})},
+                                 book(), car_);
+  ASSERT_EQ(s.rules.at("rear_bar_softer").trials, 1);
+  EXPECT_EQ(s.rules.at("rear_bar_softer").agreed, 0);
+  EXPECT_TRUE(s.trials[0].by_verdict);
+}
+
+TEST_F(Season, AStartComesFromLikeDaysAndTheKitIsTheOtherSchool) {
+  LoggedDay like = day("2026-10-01", {{with("rear_bar", 0), {}}, {with("rear_bar", 2), {}}});
+  like.runs[0].laps = sample_laps(12, 14.5, 1, 0.05);
+  like.runs[1].laps = sample_laps(12, 15.2, 2, 0.05);
+  LoggedDay dirt = day("2026-09-01", {{with("front_spring", 0), {}}});
+  dirt.day.surface = Surface::loose_dirt;
+  const auto found = starting_setups({like, dirt}, car_, {"Old Tannery hall", Surface::carpet, Grip::high, 21.0});
+  ASSERT_EQ(found.size(), 3u);
+  EXPECT_EQ(found[0].from, StartProposal::From::log);
+  EXPECT_EQ(found[0].setup.at_index(car_.find_adjuster("rear_bar")).left, 0.0) << "the quicker one first";
+  EXPECT_GT(found[1].slower, 0.03);
+  EXPECT_EQ(found.back().from, StartProposal::From::kit_first);
+  for (const StartProposal& p : found) EXPECT_FALSE(p.reasons.empty());
+  const auto unknown = starting_setups({like}, car_, {});
+  ASSERT_EQ(unknown.size(), 1u);
+  EXPECT_EQ(unknown[0].from, StartProposal::From::kit_first);
+}
+
+TEST_F(Season, ThePackingListHoldsWhatThePlansNeed) {
+  CarSetup hard = with("front_spring", 2);
+  hard.name = "hard";
+  hard.at_index(car_.find_adjuster("rear_link_inner_shims")) = {3.0, 3.0};
+  CarSetup higher = with("rear_link_inner_shims", 4.0);
+  higher.name = "higher";
+  const auto list = packing_list(car_, kit_, {hard, higher});
+  const auto find = [&](const std::string& what) {
+    return std::find_if(list.begin(), list.end(), [&](const PackLine& l) { return l.what == what; });
+  };
+  ASSERT_NE(find("Front: Spring, hard"), list.end());
+  EXPECT_EQ(find("Front: Spring, hard")->count, 2);
+  EXPECT_EQ(find("Front: Spring, hard")->why, std::vector<std::string>{"hard"});
+  // From 2 to 3 mm: one of 1 mm more on each side; to 4 mm: another of 2 mm.
+  ASSERT_NE(find("shim 1 mm"), list.end());
+  EXPECT_EQ(find("shim 1 mm")->count, 2);
+  ASSERT_NE(find("shim 2 mm"), list.end());
+  EXPECT_EQ(find("shim 2 mm")->count, 2);
+  EXPECT_TRUE(packing_list(car_, kit_, {kit_}).empty());
+}
+
+TEST(Quiz, AsksWhatTheModelAnswers) {
+  const Car car = touring();
+  const CarSetup kit = kit_setup(car);
+  int moved = 0;
+  for (std::uint32_t seed = 1; seed <= 12; ++seed) {
+    const auto q = ask_about(car, kit, seed);
+    ASSERT_TRUE(q) << seed;
+    const auto again = ask_about(car, kit, seed);
+    EXPECT_EQ(q->adjuster, again->adjuster);
+    EXPECT_EQ(q->figure, again->figure);
+    EXPECT_FALSE(car.adjusters[static_cast<std::size_t>(q->adjuster)].threaded());
+    const auto after = evaluate(car, q->setup, {}, 9);
+    EXPECT_NEAR(*q->figure->read(after->source, q->end, Side::left), q->after, 1e-9);
+    moved += q->answer() != Guess::stays;
+  }
+  EXPECT_GT(moved, 5);
+}
+
+}  // namespace
+}  // namespace lowkite::test
