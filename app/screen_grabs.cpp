@@ -210,7 +210,7 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().springs().showPage(SpringsPanel::Page::collars);
   grab(QStringLiteral("plan-collars"));
   window.plan().springs().showPage(SpringsPanel::Page::wish);
-  window.plan().springs().wish().setLine(0, "front_transfer", End::front, 1, 58.0, 0.5);
+  window.plan().springs().wish().setLine(0, "roll", End::front, 1, 1.4, 0.1);
   window.findChild<QPushButton*>(QStringLiteral("wish.search"))->click();
   waitFor(window, window.plan().springs().wish());
   grab(QStringLiteral("plan-wish"));

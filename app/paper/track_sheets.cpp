@@ -101,7 +101,7 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
     if (before && before->car_id == r.run.car_id)
       if (const QString c = changesOf(*before, r.run, car && car->id == r.run.car_id ? car : nullptr); !c.isEmpty()) words << tr("<b>Changed:</b> %1").arg(c);
     if (const QString felt = feltIn(r.run); !felt.isEmpty()) words << tr("<b>Felt:</b> %1").arg(felt);
-    if (r.run.verdict != Verdict::none) words << tr("<b>%1</b> than the run before").arg(QCoreApplication::translate("Core", std::string(label_in(verdicts(), r.run.verdict)).c_str()));
+    if (r.run.verdict != Verdict::none) words << (r.run.verdict == Verdict::same ? tr("<b>%1</b> as the run before") : tr("<b>%1</b> than the run before")).arg(QCoreApplication::translate("Core", std::string(label_in(verdicts(), r.run.verdict)).c_str()));
     if (!r.run.broke.empty()) words << tr("<b>Broke:</b> %1").arg(html(r.run.broke));
     if (!r.run.notes.empty()) words << html(r.run.notes);
     rows += QStringLiteral("<tr><td>%1</td><td>%2</td><td align='right'>%3</td><td align='right'>%4</td><td align='right'>%5</td><td align='right'>%6</td><td>%7</td></tr>")

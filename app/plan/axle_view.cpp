@@ -14,6 +14,7 @@ AxleView::AxleView(PlanModel& model, QWidget* parent) : DrawingView(model, QStri
   connect(&model_, &PlanModel::comparisonChanged, this, &AxleView::rebuild);
   connect(&model_, &PlanModel::selectionChanged, this, &AxleView::rebuild);
   connect(&model_, &PlanModel::constructionChanged, this, [this] { update(); });
+  connect(&model_, &PlanModel::forcesChanged, this, [this] { update(); });
   connect(&model_, &PlanModel::precisionChanged, this, [this] { update(); });
 }
 
@@ -82,6 +83,7 @@ void AxleView::paintOn(QPainter& p) {
   for (const Side side : both_sides) paintShims(p, now_->side[at(side)]);
   paintLozenges(p);
   paintRollCentre(p);
+  paintForces(p);
   paintLabels(p);
   paintScaleBar(p, scale_, narrow());
 }
@@ -293,6 +295,25 @@ void AxleView::paintRollCentre(QPainter& p) const {
   const double below = narrow() ? 27.0 : 8.0;
   p.drawText(QRectF(std::clamp(at.x() - 110, 4.0, width() - 224.0), origin_.y() + below, 220, 18), Qt::AlignCenter,
              text);
+}
+
+void AxleView::paintForces(QPainter& p) const {
+  const auto* forces = model_.forces();
+  if (!forces) return;
+  const Tokens& t = tokens(palette());
+  for (const Side side : both_sides) {
+    const GroundForce& f = (*forces)[at(model_.end())][at(side)];
+    const FrontPoint& c = now_->side[at(side)].construction.contact;
+    const QPointF foot = toScreen({c.across, c.height});
+    const QPointF up = toScreen({c.across, c.height + mmPerNewton * f.z()});
+    paintArrow(p, foot, up, t.good);
+    paintArrow(p, foot, toScreen({c.across + mmPerNewton * f.y(), c.height}), t.good);
+    p.setFont(figureFont(labelSize, true));
+    p.setPen(t.good);
+    p.drawText(QRectF(foot.x() + 6.0, 0.5 * (foot.y() + up.y()) - 16.0, 70.0, 16.0), Qt::AlignLeft, tr("%1 N").arg(number(f.z(), 1)));
+    if (std::abs(f.y()) > 0.05)
+      p.drawText(QRectF(foot.x() + 6.0, foot.y() - 17.0, 90.0, 16.0), Qt::AlignLeft, tr("%1 N aside").arg(number(std::abs(f.y()), 1)));
+  }
 }
 
 void AxleView::paintLabels(QPainter& p) const {

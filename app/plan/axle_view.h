@@ -33,6 +33,7 @@ class AxleView : public DrawingView {
   void paintGhost(QPainter& p) const;
   void paintConstruction(QPainter& p) const;
   void paintRollCentre(QPainter& p) const;
+  void paintForces(QPainter& p) const;
   void paintLabels(QPainter& p) const;
   [[nodiscard]] double px(double mm) const { return mm * scale_; }
   /// The wheels stand close to each other on the paper: no room for a label between theirs.

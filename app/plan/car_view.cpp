@@ -44,6 +44,7 @@ CarView::CarView(PlanModel& model, From from, QWidget* parent)
   setAccessibleName(from == From::above  ? tr("View of the car from above")
                     : from == From::side ? tr("View of the car from its left side")
                                          : tr("View of the car from any side"));
+  connect(&model_, &PlanModel::forcesChanged, this, [this] { update(); });
   connect(&model_, &PlanModel::comparisonChanged, this, &CarView::rebuild);
   connect(&model_, &PlanModel::selectionChanged, this, &CarView::rebuild);
   connect(&model_, &PlanModel::precisionChanged, this, [this] { update(); });
@@ -163,9 +164,24 @@ void CarView::paintOn(QPainter& p) {
   }
   for (const auto& [end, side] : corners) paintCorner(p, now_->corner[at(end)][at(side)]);
   if (from_ == From::side) paintSideFigures(p);
+  paintForces(p);
   paintLozenges(p);
   paintLabels(p);
   paintScaleBar(p, scale_);
+}
+
+void CarView::paintForces(QPainter& p) const {
+  const auto* forces = model_.forces();
+  if (!forces) return;
+  const Tokens& t = tokens(palette());
+  for (const auto& [end, side] : shown()) {
+    const SceneWheel& w = now_->corner[at(end)][at(side)].wheel;
+    const Vec3 foot(w.centre.x(), w.centre.y(), 0.0);
+    const GroundForce& f = (*forces)[at(end)][at(side)];
+    const QPointF from = toScreen(foot);
+    paintArrow(p, from, toScreen(foot + mmPerNewton * Vec3(f.x(), f.y(), 0.0)), t.good);
+    if (from_ != From::above) paintArrow(p, from, toScreen(foot + mmPerNewton * Vec3(0.0, 0.0, f.z())), t.good);
+  }
 }
 
 void CarView::paintGround(QPainter& p) const {

@@ -43,6 +43,7 @@ class CarView : public DrawingView {
   void paintGhost(QPainter& p) const;
   void paintTurn(QPainter& p) const;
   void paintSideFigures(QPainter& p) const;
+  void paintForces(QPainter& p) const;
   void paintLabels(QPainter& p) const;
   /// Which stop acts first either way, and a drive shaft that falls out or bottoms.
   void tellStops(const Comparison& c, Side side, const std::function<void(const QString&, const QColor&)>& tell) const;

@@ -26,6 +26,20 @@ QPainterPath lozenge(const QPointF& centre, double r) {
   return path;
 }
 
+void paintArrow(QPainter& p, const QPointF& from, const QPointF& tip, const QColor& colour) {
+  const QPointF way = tip - from;
+  const double length = std::hypot(way.x(), way.y());
+  if (length < 5.0) return;
+  const QPointF along = way / length;
+  const QPointF across(-along.y(), along.x());
+  const double head = std::min(9.0, 0.5 * length);
+  p.setPen(QPen(colour, 3.0, Qt::SolidLine, Qt::FlatCap));
+  p.drawLine(from, tip - along * head);
+  p.setPen(Qt::NoPen);
+  p.setBrush(colour);
+  p.drawPolygon(QPolygonF{tip, tip - along * head + across * (0.55 * head), tip - along * head - across * (0.55 * head)});
+}
+
 QColor faint(QColor c, double alpha) {
   c.setAlphaF(static_cast<float>(alpha));
   return c;

@@ -60,6 +60,11 @@ class DrawingView : public QWidget {
 
 QPainterPath lozenge(const QPointF& centre, double r);
 QColor faint(QColor c, double alpha);
+/// A force: from where it works to its tip.
+void paintArrow(QPainter& p, const QPointF& from, const QPointF& tip, const QColor& colour);
+/// Millimetres of the drawing for a newton.
+constexpr double mmPerNewton = 7.0;
+
 /// The pen of a part of the linkage, at `pxPerMm`.
 QPen penOf(Stroke stroke, const Tokens& tokens, double pxPerMm);
 

@@ -114,10 +114,12 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
   show_ = new QCheckBox(tr("drawings follow"), this);
   show_->setObjectName(QStringLiteral("load.show"));
   connect(show_, &QCheckBox::toggled, this, [this](bool on) {
-    if (on)
+    if (on) {
       hold();
-    else
+    } else {
+      model_.setForces(std::nullopt);
       model_.setAttitude({});
+    }
   });
   left->addWidget(show_);
   news_ = new QLabel(this);
@@ -222,6 +224,13 @@ void LoadPanel::hold() {
   view.roll_rad = a.roll_rad;
   view.pitch_rad = now()->pitch_rad;
   if (view != model_.attitude()) model_.setAttitude(view);
+  PerEnd<PerSide<GroundForce>> forces;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const WheelState& w = now()->wheel[at(end)][at(side)];
+      forces[at(end)][at(side)] = {w.longitudinal_n, w.lateral_n, w.load_n};
+    }
+  model_.setForces(forces);
 }
 
 }  // namespace lowkite::app

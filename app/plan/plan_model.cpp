@@ -127,6 +127,13 @@ void PlanModel::setConstructionStep(int step) {
   Q_EMIT constructionChanged();
 }
 
+void PlanModel::setForces(const std::optional<PerEnd<PerSide<GroundForce>>>& forces) {
+  if (!forces && !forces_) return;
+  forces_ = forces;
+  forcesFor_ = attitude_;
+  Q_EMIT forcesChanged();
+}
+
 void PlanModel::setExtraDecimals(int extra) {
   if (extra == extraDecimals_) return;
   extraDecimals_ = extra;

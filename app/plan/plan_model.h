@@ -15,6 +15,9 @@
 
 namespace lowkite::app {
 
+/// What the ground pushes with on one tyre, N: up, to the left, forward.
+using GroundForce = Vec3;
+
 class PlanModel : public QObject {
   Q_OBJECT
  public:
@@ -40,6 +43,11 @@ class PlanModel : public QObject {
   void setSides(Sides sides);
   void setPart(int adjuster);
   void setAttitude(const ViewAttitude& attitude);
+  /// Forces that go with the attitude as it is held; none once it is held otherwise.
+  [[nodiscard]] const PerEnd<PerSide<GroundForce>>* forces() const {
+    return forces_ && forcesFor_ == attitude_ ? &*forces_ : nullptr;
+  }
+  void setForces(const std::optional<PerEnd<PerSide<GroundForce>>>& forces);
   /// Moves the chassis and the steering on by this much, as far as they go.
   void nudge(const ViewAttitude& by);
   /// How far bump, roll, pitch and steering go either way. Bump: between `bump_mm` of `low` and `high`.
@@ -73,6 +81,7 @@ class PlanModel : public QObject {
   void comparisonChanged();
   void selectionChanged();  ///< end, sides or part
   void constructionChanged();
+  void forcesChanged();
   void precisionChanged();
 
  private:
@@ -84,6 +93,8 @@ class PlanModel : public QObject {
   Sides sides_ = Sides::both;
   int part_ = -1;
   ViewAttitude attitude_;
+  std::optional<PerEnd<PerSide<GroundForce>>> forces_;
+  ViewAttitude forcesFor_;
   ResetOptions holds_;
   int constructionStep_ = -1;
   int extraDecimals_ = 0;

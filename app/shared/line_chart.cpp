@@ -43,11 +43,11 @@ LineChart::LineChart(const QString& name, QWidget* parent) : QChartView(parent),
   setRenderHint(QPainter::Antialiasing);
   setFrameShape(QFrame::NoFrame);
   setFocusPolicy(Qt::NoFocus);
-  setMinimumHeight(90);
+  setMinimumHeight(120);
   setStyleSheet(QStringLiteral("background: transparent"));
   auto* chart = new QChart;
   chart->legend()->hide();
-  chart->setMargins(QMargins(0, 0, 6, 0));
+  chart->setMargins(QMargins(0, 12, 6, 0));
   chart->setBackgroundVisible(false);
   chart->layout()->setContentsMargins(0, 0, 0, 0);
   chart->addAxis(x_, Qt::AlignBottom);
@@ -60,7 +60,7 @@ void LineChart::show(const QString& xTitle, const QString& yTitle, const std::ve
   lines_ = lines;
   chart()->removeAllSeries();
   x_->setTitleText(xTitle);
-  y_->setTitleText(yTitle);
+  yTitle_ = yTitle;
   double left = 1e300, right = -1e300, low = 1e300, high = -1e300;
   const Tokens& t = tokens(palette());
   for (const ChartLine& l : lines) {
@@ -116,19 +116,40 @@ void LineChart::drawForeground(QPainter* painter, const QRectF& rect) {
     painter->setPen(QPen(t.ink, 1.0));
     painter->drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()));
   }
-  // Names stand at the lines' ends, moved apart where they would lie on each other.
-  painter->setFont(textFont(labelSize, true));
-  std::vector<double> taken;
+  painter->setFont(textFont(labelSize));
+  painter->setPen(t.soft);
+  painter->drawText(QRectF(area.left() + 4.0, area.top() - 12.0, area.width(), 16.0), Qt::AlignLeft | Qt::AlignVCenter, yTitle_);
+  // Names stand at the lines' ends, or at the mark, spread apart where the lines lie close.
+  struct Label {
+    double y;
+    const ChartLine* line;
+  };
+  std::vector<Label> labels;
   for (const ChartLine& l : lines_) {
     if (l.name.isEmpty() || l.points.isEmpty()) continue;
-    const QPointF end = chart()->mapToPosition(l.points.back(), chart()->series().front());
-    double y = std::clamp(end.y(), area.top() + 8.0, area.bottom() - 8.0);
-    for (int tries = 0; tries < 8; ++tries)
-      for (const double other : taken)
-        if (std::abs(other - y) < 14.0) y = other + 14.0 > area.bottom() - 4.0 ? other - 14.0 : other + 14.0;
-    taken.push_back(y);
-    painter->setPen(l.kind == LineKind::now ? t.kite : l.kind == LineKind::before ? t.base : t.ink);
-    painter->drawText(QRectF(area.left(), y - 9.0, area.width() - 4.0, 18.0), Qt::AlignRight | Qt::AlignVCenter, l.name);
+    QPointF at = l.points.back();
+    if (mark_)
+      at = *std::min_element(l.points.begin(), l.points.end(), [&](const QPointF& a, const QPointF& b) {
+        return std::abs(a.x() - *mark_) < std::abs(b.x() - *mark_);
+      });
+    labels.push_back({chart()->mapToPosition(at, chart()->series().front()).y(), &l});
+  }
+  std::sort(labels.begin(), labels.end(), [](const Label& a, const Label& b) { return a.y < b.y; });
+  constexpr double apart = 14.0;
+  for (std::size_t i = 1; i < labels.size(); ++i) labels[i].y = std::max(labels[i].y, labels[i - 1].y + apart);
+  if (!labels.empty()) {
+    // What was pushed below the plot moves everything above it up again.
+    double lowest = area.bottom() - 8.0;
+    for (std::size_t i = labels.size(); i-- > 0; lowest = labels[i].y - apart) labels[i].y = std::min(labels[i].y, lowest);
+  }
+  const double right = mark_ ? chart()->mapToPosition({*mark_, y_->min()}, chart()->series().front()).x() - 6.0 : area.right() - 4.0;
+  painter->setFont(textFont(labelSize, true));
+  for (const Label& l : labels) {
+    painter->setPen(l.line->kind == LineKind::now ? t.kite : l.line->kind == LineKind::before ? t.base : t.ink);
+    const QRectF place(area.left(), l.y - 8.0, right - area.left(), 16.0);
+    const QRectF words = painter->boundingRect(place, Qt::AlignRight | Qt::AlignVCenter, l.line->name);
+    painter->fillRect(words.adjusted(-2, 0, 2, 0), t.surface);
+    painter->drawText(place, Qt::AlignRight | Qt::AlignVCenter, l.line->name);
   }
   painter->restore();
 }
@@ -144,7 +165,7 @@ void LineChart::restyle() {
     axis->setLinePenColor(t.soft);
     axis->setGridLineVisible(axis == y_);
   }
-  if (!lines_.empty()) show(x_->titleText(), y_->titleText(), lines_);
+  if (!lines_.empty()) show(x_->titleText(), yTitle_, lines_);
 }
 
 void LineChart::changeEvent(QEvent* event) {

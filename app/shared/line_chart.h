@@ -49,6 +49,7 @@ class LineChart : public QChartView {
   QValueAxis* x_;
   QValueAxis* y_;
   std::vector<ChartLine> lines_;
+  QString yTitle_;
   std::optional<double> mark_;
 };
 

@@ -59,6 +59,9 @@ QString styleSheet(const Tokens& t) {
                                  background: %surface; border: 2px solid %ink; }
     QSlider::handle:horizontal:focus { border-color: %kite; }
     QPushButton[bench="true"], QToolButton[bench="true"] { min-height: 46px; }
+    QPushButton[big="true"], QToolButton[big="true"] { min-height: 54px; min-width: 86px; font-size: 16px; }
+    QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { width: 0; border: none; }
+    QListView::item:selected { background: %line; color: %ink; border-left: 4px solid %kite; }
     QDoubleSpinBox[bench="true"], QLineEdit[bench="true"] { min-height: 46px; }
     QLineEdit { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 8px; }
     QLineEdit:focus { border: 2px solid %kite; }

@@ -42,6 +42,10 @@ QString number(double value, int decimals) {
   return text.replace(QLatin1Char('-'), QChar(0x2212));
 }
 
+QString counted(int n, const QString& one, const QString& many) {
+  return (n == 1 ? one : many).arg(n);
+}
+
 QString signedNumber(double value, int decimals) {
   const QString text = number(value, decimals);
   return value > 0 && std::abs(value) >= halfLast(decimals) ? QLatin1Char('+') + text : text;

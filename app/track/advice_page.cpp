@@ -50,11 +50,12 @@ QString stepText(const Car& car, const Advice& a) {
                   : a.rule->part.hold == RulePart::Hold::toe ? figureWithUnit(*toe, v, 0) : AdvicePage::tr("%1 deg").arg(number(v, 1));
   };
   const QString what = height ? AdvicePage::tr("ride height") : a.rule->part.hold == RulePart::Hold::toe ? AdvicePage::tr("toe") : AdvicePage::tr("camber");
-  return AdvicePage::tr("%1 %2: %3 \u2192 %4").arg(endTitle(a.rule->end), what, value(a.step.from), value(a.step.to));
+  const QString end = a.rule->end == End::front ? AdvicePage::tr("Front") : AdvicePage::tr("Rear");
+  return AdvicePage::tr("%1: %2: %3 \u2192 %4").arg(end, what, value(a.step.from), value(a.step.to));
 }
 
 QString modelText(const Advice& a) {
-  if (a.claims.empty()) return AdvicePage::tr("claims no figure");
+  if (a.claims.empty()) return AdvicePage::tr("no claim");
   QStringList words;
   if (a.confirmed() > 0) words << AdvicePage::tr("\u2713 %1").arg(a.confirmed());
   if (a.contradicted() > 0) words << AdvicePage::tr("\u2715 %1").arg(a.contradicted());
@@ -130,7 +131,7 @@ QWidget* AdvicePage::makeAdvice() {
   plan_ = new QPushButton(tr("Try it in Plan"), box);
   plan_->setObjectName(QStringLiteral("advice.plan"));
   plan_->setProperty("primary", true);
-  plan_->setMinimumHeight(48);
+  plan_->setProperty("bench", true);
   plan_->setMinimumWidth(160);
   plan_->setEnabled(false);
   column->addWidget(felt_);
@@ -242,7 +243,7 @@ QWidget* AdvicePage::makeOwn() {
   auto* add = new QPushButton(tr("Keep this rule"), box);
   add->setObjectName(QStringLiteral("own.add"));
   add->setProperty("primary", true);
-  add->setMinimumHeight(48);
+  add->setProperty("bench", true);
   grid->addWidget(add, 7, 3);
   grid->setRowStretch(8, 1);
   connect(add, &QPushButton::clicked, this, [=, this] {
@@ -295,7 +296,7 @@ void AdvicePage::fillSchools() {
 void AdvicePage::refresh() {
   if (!isVisible()) return;
   const std::size_t chosen = model_.schools().size();
-  schools_->setText(chosen == 0 ? tr("Schools: both everywhere") : tr("Schools: %n chosen", nullptr, static_cast<int>(chosen)));
+  schools_->setText(chosen == 0 ? tr("Schools: both everywhere") : tr("Schools: %1 chosen").arg(chosen));
   if (pages_->currentIndex() == static_cast<int>(Page::score))
     fillScore();
   else if (pages_->currentIndex() == static_cast<int>(Page::advice))
@@ -323,7 +324,7 @@ void AdvicePage::ask() {
     return;
   }
   const auto day = model_.day();
-  felt_->setText(tr("Felt: %1. %2. Trying the rules on the model ...").arg(list.join(QStringLiteral("; ")), day ? fromCore(label_in(surfaces(), day->surface)) : QString()));
+  felt_->setText(tr("Felt \u2013 %1. Surface: %2. Trying the rules on the model ...").arg(list.join(QStringLiteral("; ")), day ? fromCore(label_in(surfaces(), day->surface)) : tr("not said")));
   AdviceAsk ask;
   ask.feelings = record->run.feelings;
   if (day) {
@@ -408,7 +409,9 @@ QString AdvicePage::reasons(const Advice& a) const {
     const QString label = c.claim.figure ? figureLabel(*c.claim.figure) : loadFigureLabel(*c.claim.load, c.claim.load->per_axle ? std::optional(c.claim.end) : std::nullopt);
     const int decimals = c.claim.figure ? c.claim.figure->decimals : c.claim.load->decimals;
     const QString unit = c.claim.figure ? unitText(c.claim.figure->unit) : fromCore(c.claim.load->unit);
-    const QString says = c.claim.way > 0.0 ? tr("more") : tr("less");
+    // Of a figure below nothing "more" would say the wrong thing.
+    const bool below = c.before && *c.before < 0.0;
+    const QString says = below ? (c.claim.way > 0.0 ? tr("less negative") : tr("more negative")) : c.claim.way > 0.0 ? tr("more") : tr("less");
     const QString values = c.before && c.after ? tr("%1 \u2192 %2 %3").arg(number(*c.before, decimals), number(*c.after, decimals), unit) : QString();
     switch (c.verdict) {
       case ClaimVerdict::confirmed:
@@ -455,7 +458,7 @@ void AdvicePage::fillScore() {
   score_->setRowCount(0);
   scoreNews_->setText(s.trials.empty()
                           ? tr("No trial yet. A trial is two runs of one day that differ by one part, with how both felt.")
-                          : tr("%n trial(s): two runs of one day that differ by one part that a rule speaks about. In brackets, the share that these few runs let believe (80 %).", nullptr, static_cast<int>(s.trials.size())));
+                          : tr("Trials: %1. Each is two runs of one day that differ by one part that a rule speaks about. At the right, the share of agreement that so few runs let believe (80 %).").arg(s.trials.size()));
   const auto add = [&](const QString& what, const Tally& tally, bool bold) {
     const int row = score_->rowCount();
     score_->insertRow(row);

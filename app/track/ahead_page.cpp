@@ -75,10 +75,10 @@ AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), mode
   plan_ = new QPushButton(tr("Take it into Plan"), this);
   plan_->setObjectName(QStringLiteral("ahead.plan"));
   plan_->setProperty("primary", true);
-  plan_->setMinimumHeight(48);
+  plan_->setProperty("bench", true);
   bench_ = new QPushButton(tr("Bench list before the first run"), this);
   bench_->setObjectName(QStringLiteral("ahead.bench"));
-  bench_->setMinimumHeight(48);
+  bench_->setProperty("bench", true);
   auto* buttons = new QHBoxLayout;
   buttons->addWidget(plan_);
   buttons->addWidget(bench_);
@@ -103,8 +103,13 @@ AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), mode
   connect(list_, &QListWidget::currentRowChanged, this, [this] {
     if (!filling_) showProposal();
   });
-  connect(plans_, &QListWidget::itemChanged, this, [this] {
-    if (!filling_) showPacking();
+  connect(plans_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    tick(item, !item->data(Qt::UserRole).toBool());
+    showPacking();
+  });
+  connect(plans_, &QListWidget::itemActivated, this, [this](QListWidgetItem* item) {
+    tick(item, !item->data(Qt::UserRole).toBool());
+    showPacking();
   });
   connect(plan_, &QPushButton::clicked, this, [this] {
     const int i = list_->currentRow();
@@ -153,14 +158,14 @@ void AheadPage::refresh() {
                                        list_);
       item->setSizeHint({0, 40});
       family_.push_back(p.setup);
+      if (!p.date.empty()) family_.back().name += " (" + p.date + ")";
     }
     for (const FamilyMember& m : setup_family(d.car(), {(data_folder() / "setups"), ownSetupsFolder().toStdString()}))
       if (!m.path.empty()) family_.push_back(m.setup);
     for (std::size_t i = 0; i < family_.size(); ++i) {
-      auto* item = new QListWidgetItem(QString::fromStdString(family_[i].name), plans_);
-      item->setFlags(item->flags() | Qt::ItemIsUserCheckable);
-      item->setCheckState(i < proposals_.size() ? Qt::Checked : Qt::Unchecked);
-      item->setSizeHint({0, 34});
+      auto* item = new QListWidgetItem(plans_);
+      item->setSizeHint({0, 40});
+      tick(item, i < proposals_.size());
     }
   }
   filling_ = false;
@@ -185,12 +190,19 @@ void AheadPage::showProposal() {
   reasons_->setText(lines.join(QLatin1Char('\n')));
 }
 
+/// A tick that a wet thumb hits: the whole row.
+void AheadPage::tick(QListWidgetItem* item, bool on) {
+  const QString name = QString::fromStdString(family_[static_cast<std::size_t>(plans_->row(item))].name);
+  item->setData(Qt::UserRole, on);
+  item->setText(on ? tr("\u2611  %1").arg(name) : tr("\u2610  %1").arg(name));
+}
+
 void AheadPage::showPacking() {
   const Document& d = model_.document();
   if (!d.hasCar()) return;
   std::vector<Setup> chosen;
   for (int i = 0; i < plans_->count(); ++i)
-    if (plans_->item(i)->checkState() == Qt::Checked) chosen.push_back(family_[static_cast<std::size_t>(i)]);
+    if (plans_->item(i)->data(Qt::UserRole).toBool()) chosen.push_back(family_[static_cast<std::size_t>(i)]);
   QStringList lines;
   for (const PackLine& l : packing_list(d.car(), d.setup(), chosen)) {
     QStringList why;

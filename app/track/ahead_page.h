@@ -10,6 +10,7 @@ class QComboBox;
 class QLabel;
 class QLineEdit;
 class QListWidget;
+class QListWidgetItem;
 class QPushButton;
 
 namespace lowkite::app {
@@ -32,6 +33,7 @@ class AheadPage : public QWidget {
   void refresh();
   void showProposal();
   void showPacking();
+  void tick(QListWidgetItem* item, bool on);
 
   TrackModel& model_;
   QLineEdit* track_;

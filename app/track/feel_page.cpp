@@ -17,7 +17,6 @@ namespace lowkite::app {
 namespace {
 
 constexpr int most = 2;
-constexpr int bigTarget = 52;
 
 QString word(std::string_view text) {
   return FeelPage::tr(std::string(text).c_str());
@@ -50,7 +49,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   column->setContentsMargins(12, 8, 12, 8);
   column->setSpacing(10);
   const auto big = [](Segmented* s) {
-    for (auto* b : s->findChildren<QAbstractButton*>()) b->setMinimumHeight(bigTarget);
+    for (auto* b : s->findChildren<QAbstractButton*>()) b->setProperty("big", true);
   };
   phase_ = new Segmented(QStringLiteral("feel.phase"), labels(phases()), this);
   phase_->setCurrent(static_cast<int>(Phase::middle));
@@ -64,7 +63,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   column->addWidget(turn_, 0, Qt::AlignLeft);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
-  grid->setVerticalSpacing(8);
+  grid->setVerticalSpacing(12);
   for (int i = 0; i < senseCount; ++i) {
     const SenseWords& w = senses()[static_cast<std::size_t>(i)];
     auto* name = new QLabel(word(w.label), this);
@@ -82,7 +81,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
       auto* b = new QToolButton(this);
       b->setObjectName(QStringLiteral("feel.%1.%2").arg(QString::fromUtf8(w.id.data(), static_cast<qsizetype>(w.id.size()))).arg(amount + most));
       b->setCheckable(true);
-      b->setMinimumSize(64, bigTarget);
+      b->setProperty("big", true);
       b->setText(amount == 0 ? tr("good") : amount < 0 ? tr(amount == -most ? "\u25C0\u25C0" : "\u25C0") : tr(amount == most ? "\u25B6\u25B6" : "\u25B6"));
       b->setAccessibleName(amount == 0 ? tr("%1 as it should be").arg(word(w.label))
                                        : tr("%1 %2%3").arg(word(w.label), word(amount < 0 ? w.minus : w.plus), std::abs(amount) > 1 ? tr(", a lot") : QString()));

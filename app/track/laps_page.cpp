@@ -87,10 +87,10 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   left->addWidget(typed_);
   add_ = new QPushButton(tr("Add these laps"), this);
   add_->setObjectName(QStringLiteral("laps.add"));
-  add_->setMinimumHeight(44);
+  add_->setProperty("bench", true);
   auto* import = new QPushButton(tr("From a timing system's table..."), this);
   import->setObjectName(QStringLiteral("laps.import"));
-  import->setMinimumHeight(44);
+  import->setProperty("bench", true);
   auto* buttons = new QHBoxLayout;
   buttons->addWidget(add_);
   buttons->addWidget(import);
@@ -272,8 +272,8 @@ void LapsPage::fillMapping() {
   QStringList first;
   for (std::size_t i = 0; i < std::min<std::size_t>(3, in->laps.size()); ++i)
     first << tr("%1: %2").arg(in->laps[i].number).arg(QString::fromStdString(lap_text(in->laps[i].seconds, 3)));
-  QString text = tr("%n lap(s): %1 ...", nullptr, static_cast<int>(in->laps.size())).arg(first.join(QStringLiteral(", ")));
-  if (in->missing > 0) text += tr(" %n missing.", nullptr, in->missing);
+  QString text = tr("%1: %2 ...").arg(counted(static_cast<int>(in->laps.size()), tr("%1 lap"), tr("%1 laps")), first.join(QStringLiteral(", ")));
+  if (in->missing > 0) text += tr(" %1 missing.").arg(in->missing);
   for (const std::string& r : in->remarks) text += QLatin1Char(' ') + QString::fromStdString(r) + QLatin1Char('.');
   preview_->setText(text);
 }
@@ -336,7 +336,7 @@ void LapsPage::refresh() {
   if (f->fade && !line.points.isEmpty())
     for (const double x : {line.points.front().x(), line.points.back().x()}) fade.points << QPointF(x, f->fade->at(x));
   // Laps far off would press the rest flat: they are told in the table.
-  dots.points.removeIf([&](const QPointF& p) { return p.y() > 1.25 * f->median_s || p.y() < 0.8 * f->median_s; });
+  dots.points.removeIf([&](const QPointF& p) { return p.y() > 1.05 * f->median_s || p.y() < 0.95 * f->median_s; });
   chart_->show(tr("lap"), tr("seconds"), {fade, line, dots}, 0.2);
   const auto s = [](double v) { return QString::fromStdString(lap_text(v)); };
   QString text = tr("<b>Best %1 s</b>, mean %2 s, median %3 s. Spread of one lap %4 s, the middle half within %5 s.")

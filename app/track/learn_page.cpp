@@ -166,7 +166,7 @@ QWidget* LearnPage::makePractice() {
   for (const auto& [guess, text] : guesses) {
     auto* b = new QPushButton(text, box);
     b->setObjectName(QStringLiteral("learn.guess.%1").arg(static_cast<int>(guess)));
-    b->setMinimumHeight(72);
+    b->setProperty("big", true);
     b->setFont(textFont(20, true));
     connect(b, &QPushButton::clicked, this, [this, g = guess] { answer(g); });
     guesses_.push_back(b);
@@ -185,7 +185,7 @@ QWidget* LearnPage::makePractice() {
   show_->setObjectName(QStringLiteral("learn.show"));
   auto* foot = new QHBoxLayout;
   for (QPushButton* b : {next_, show_}) {
-    b->setMinimumHeight(52);
+    b->setProperty("big", true);
     b->setMinimumWidth(180);
     foot->addWidget(b);
   }

@@ -126,7 +126,7 @@ RunPage::RunPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(m
   notes_->setObjectName(QStringLiteral("run.notes"));
   notes_->setAccessibleName(tr("Notes on the run"));
   notes_->setTabChangesFocus(true);
-  notes_->setMinimumHeight(56);
+  notes_->setFixedHeight(84);
   cell(run, 2, 0, 6, tr("Notes"), notes_);
   verdict_ = new Segmented(QStringLiteral("run.verdict"), {tr("not said"), tr("worse"), tr("the same"), tr("better")}, runBox_);
   column->addWidget(heading(tr("The run"), this));
@@ -151,13 +151,14 @@ RunPage::RunPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(m
   attach_->setObjectName(QStringLiteral("run.attach"));
   auto* buttons = new QHBoxLayout;
   for (QPushButton* b : {take_, plan_, attach_}) {
-    b->setMinimumHeight(44);
+    b->setProperty("bench", true);
     buttons->addWidget(b);
   }
   buttons->addStretch(1);
   column->addWidget(setup_);
-  column->addWidget(changes_, 1);
+  column->addWidget(changes_);
   column->addLayout(buttons);
+  column->addStretch(1);
 
   for (QLineEdit* e : {date_, track_, air_, ground_, humidity_, dayNotes_})
     connect(e, &QLineEdit::editingFinished, this, &RunPage::keepDay);

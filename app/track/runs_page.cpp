@@ -20,7 +20,8 @@ QString effectText(const std::optional<Interval>& i) {
   const double least = i->estimate < 0.0 ? -i->high : i->low;
   const double most = i->estimate < 0.0 ? -i->low : i->high;
   const QString way = i->estimate < 0.0 ? RunsPage::tr("faster") : RunsPage::tr("slower");
-  const QString range = RunsPage::tr("%1 to %2").arg(signedNumber(least, 2), signedNumber(most, 2));
+  // Signs only where the range holds both.
+  const QString range = least >= 0.0 ? RunsPage::tr("%1 to %2").arg(number(least, 2), number(most, 2)) : RunsPage::tr("%1 to %2").arg(signedNumber(least, 2), signedNumber(most, 2));
   return i->holds(0.0) ? RunsPage::tr("%1 s a lap %2, but it may be nothing (%3)").arg(seconds, way, range)
                        : RunsPage::tr("%1 s a lap %2 (%3)").arg(seconds, way, range);
 }
@@ -84,8 +85,9 @@ void RunsPage::fill() {
   const auto add = [&](const LoggedDay& d) {
     for (auto r = d.runs.rbegin(); r != d.runs.rend(); ++r)
       if (!run || r->run.car_id == run->run.car_id)
-        list.emplace_back(tr("%1 %2, %3 (%n lap(s))", nullptr, static_cast<int>(r->laps.size()))
-                              .arg(QString::fromStdString(d.day.date), QString::fromStdString(r->run.started), QString::fromStdString(d.day.track)),
+        list.emplace_back(tr("%1 %2, %3 (%4)")
+                              .arg(QString::fromStdString(d.day.date), QString::fromStdString(r->run.started), QString::fromStdString(d.day.track),
+                                   counted(static_cast<int>(r->laps.size()), tr("%1 lap"), tr("%1 laps"))),
                           r->run.id);
   };
   const auto& all = model_.everything();

@@ -427,7 +427,7 @@ bool TrackModel::importFrom(const QString& path) {
         },
         0));
   }
-  Q_EMIT told(tr("%n day(s) added; days that were there already were left alone.", nullptr, *added));
+  Q_EMIT told(tr("Days added: %1. Days that were there already were left alone.").arg(*added));
   return true;
 }
 

@@ -10,6 +10,7 @@
 #include <QTime>
 #include <QVBoxLayout>
 
+#include "app/shared/scrolled.h"
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
@@ -43,7 +44,7 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   const auto button = [&](const QString& name, const QString& text, const auto& run) {
     auto* b = new QPushButton(text, side);
     b->setObjectName(name);
-    b->setMinimumHeight(48);
+    b->setProperty("bench", true);
     connect(b, &QPushButton::clicked, this, run);
     return b;
   };
@@ -86,7 +87,7 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   right->setSpacing(4);
   choice_ = new Segmented(QStringLiteral("track.page"),
                           {tr("Day and run"), tr("Feel"), tr("Laps"), tr("Compare runs"), tr("Advice"), tr("Day ahead"), tr("Learn")}, main);
-  for (auto* b : choice_->findChildren<QAbstractButton*>()) b->setMinimumHeight(44);
+  for (auto* b : choice_->findChildren<QAbstractButton*>()) b->setProperty("bench", true);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   wrong_ = new QLabel(main);
   wrong_->setObjectName(QStringLiteral("track.wrong"));
@@ -99,13 +100,10 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   advice_ = new AdvicePage(model_, pages_);
   ahead_ = new AheadPage(model_, pages_);
   learn_ = new LearnPage(model_, pages_);
-  pages_->addWidget(run);
-  pages_->addWidget(new FeelPage(model_, pages_));
-  pages_->addWidget(laps_);
-  pages_->addWidget(new RunsPage(model_, pages_));
-  pages_->addWidget(advice_);
-  pages_->addWidget(ahead_);
-  pages_->addWidget(learn_);
+  for (QWidget* page : {static_cast<QWidget*>(run), static_cast<QWidget*>(new FeelPage(model_, pages_)), static_cast<QWidget*>(laps_),
+                        static_cast<QWidget*>(new RunsPage(model_, pages_)), static_cast<QWidget*>(advice_),
+                        static_cast<QWidget*>(ahead_), static_cast<QWidget*>(learn_)})
+    pages_->addWidget(scrolled(page, pages_));
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
   tabs->addWidget(choice_);
@@ -158,7 +156,7 @@ void TrackWorkspace::fillDays() {
   for (int i = 0; i < static_cast<int>(list.size()); ++i) {
     const DaySummary& d = list[static_cast<std::size_t>(i)];
     const QString surface = d.day.surface == Surface::unknown ? QString() : tr(", %1").arg(tr(std::string(label_in(surfaces(), d.day.surface)).c_str()));
-    const QString text = tr("%1  %2\n%n run(s)%3", nullptr, d.runs).arg(QString::fromStdString(d.day.date), QString::fromStdString(d.day.track), surface);
+    const QString text = tr("%1  %2\n%3%4").arg(QString::fromStdString(d.day.date), QString::fromStdString(d.day.track), counted(d.runs, tr("%1 run"), tr("%1 runs")), surface);
     QListWidgetItem* item = days_->item(i);
     if (!item) {
       item = new QListWidgetItem(days_);
@@ -175,7 +173,7 @@ void TrackWorkspace::fillRuns() {
   filling_ = true;
   runs_->clear();
   for (const RunSummary& r : model_.runs()) {
-    QString text = tr("%1  %n lap(s)", nullptr, r.laps).arg(QString::fromStdString(r.run.started));
+    QString text = tr("%1  %2").arg(QString::fromStdString(r.run.started), counted(r.laps, tr("%1 lap"), tr("%1 laps")));
     if (r.best_s > 0.0) text += tr(", best %1 s").arg(QString::fromStdString(lap_text(r.best_s)));
     QStringList more;
     if (!r.run.tyres.empty()) more << QString::fromStdString(r.run.tyres);

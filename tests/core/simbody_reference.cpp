@@ -135,4 +135,72 @@ std::array<Point, 2> steer(const Steering& steering, double horn_turn, std::vect
           plain(carrier[1].findStationLocationInGround(state, simtk(steering.tie_ball[1])))};
 }
 
+double starts_to_move(const SprungCar& car) {
+  constexpr double light = 1e-7;  // kg: arms and carriers weigh nothing in the model
+  constexpr double newton = 1000.0;  // kg mm/s^2
+  SimTK::MultibodySystem system;
+  SimTK::SimbodyMatterSubsystem matter(system);
+  SimTK::GeneralForceSubsystem forces(system);
+  SimTK::Force::UniformGravity(forces, matter, simtk(car.pull));
+  const auto body_of = [](double kg, const SimTK::Vec3& at, double radius) {
+    return SimTK::Body::Rigid(
+        SimTK::MassProperties(kg, at, SimTK::Inertia(kg * radius * radius).shiftFromMassCenter(at, kg)));
+  };
+  SimTK::MobilizedBody::Free chassis(matter.updGround(), SimTK::Transform(), body_of(car.kg, simtk(car.cg), 80.0),
+                                     SimTK::Transform());
+  std::vector<SimTK::MobilizedBody::Pin> arms;
+  std::vector<SimTK::MobilizedBody> wheels;
+  for (const SprungCorner& c : car.corners) {
+    const auto p = [&](const char* id) { return simtk(c.linkage.points.at(id)); };
+    const auto frame = [&](const char* a, const char* b) {
+      return hinge_frame(c.linkage.points.at(a), c.linkage.points.at(b));
+    };
+    const SimTK::Transform arm_pin = frame("arm_inner_rear", "arm_inner_front");
+    const SimTK::Transform outer_pin = frame("arm_outer_rear", "arm_outer_front");
+    const bool knuckle = c.linkage.points.count("kingpin_lower") > 0;
+    const SimTK::Body::Rigid wheel_body = body_of(c.wheel_kg, p("wheel_centre"), 20.0);
+    SimTK::MobilizedBody::Pin arm(chassis, arm_pin, body_of(light, p("arm_outer_front"), 10.0), arm_pin);
+    SimTK::MobilizedBody::Pin carrier(arm, outer_pin,
+                                      knuckle ? body_of(light, p("wheel_centre"), 10.0) : wheel_body, outer_pin);
+    SimTK::Constraint::Rod(chassis, p("link_inner"), carrier, p("link_outer"), c.linkage.lengths.at("camber_link"));
+    SimTK::MobilizedBody wheel = carrier;
+    if (knuckle) {
+      const SimTK::Transform kingpin = frame("kingpin_lower", "kingpin_upper");
+      SimTK::MobilizedBody::Pin turned(carrier, kingpin, wheel_body, kingpin);
+      SimTK::Constraint::Rod(chassis, p("tie_inner"), turned, p("tie_outer"), c.linkage.lengths.at("tie_rod"));
+      wheel = turned;
+    }
+    SimTK::Force::TwoPointLinearSpring(forces, chassis, simtk(c.shock_upper), arm, simtk(c.shock_lower),
+                                       c.rate * newton, c.loose_mm);
+    arms.push_back(arm);
+    wheels.push_back(wheel);
+  }
+  SimTK::Force::DiscreteForces ground(forces, matter);
+  SimTK::State state = system.realizeTopology();
+  system.realizeModel(state);
+  // The chassis stands where it is told; the linkages close about their arms.
+  const SimTK::Mat33 rows(SimTK::Row3(car.ground[0][0], car.ground[0][1], car.ground[0][2]),
+                          SimTK::Row3(car.ground[1][0], car.ground[1][1], car.ground[1][2]),
+                          SimTK::Row3(car.ground[2][0], car.ground[2][1], car.ground[2][2]));
+  chassis.setQToFitTransform(state, SimTK::Transform(SimTK::Rotation(rows, true), SimTK::Vec3(0, 0, car.offset_mm)));
+  for (std::size_t i = 0; i < arms.size(); ++i) arms[i].setOneQ(state, 0, car.corners[i].arm_turn);
+  SimTK::Assembler assembler(system);
+  assembler.setErrorTolerance(1e-10);
+  assembler.lockMobilizer(chassis);
+  for (const auto& arm : arms) assembler.lockMobilizer(arm);
+  assembler.assemble(state);
+  system.realize(state, SimTK::Stage::Position);
+  for (std::size_t i = 0; i < wheels.size(); ++i) {
+    const SimTK::Vec3 at = chassis.findStationLocationInGround(state, simtk(car.corners[i].contact));
+    const SimTK::Vec3 station = wheels[i].findStationAtGroundPoint(state, at);
+    ground.addForceToBodyPoint(state, wheels[i], station, newton * simtk(car.corners[i].force));
+  }
+  system.realize(state, SimTK::Stage::Acceleration);
+  double worst = 0.0;
+  const SimTK::SpatialVec moves = chassis.getBodyAcceleration(state);
+  for (int i = 0; i < 3; ++i) worst = std::max({worst, 100.0 * std::abs(moves[0][i]), std::abs(moves[1][i])});
+  for (const auto& arm : arms) worst = std::max(worst, 40.0 * std::abs(arm.getOneUDot(state, 0)));
+  return worst;
+}
+
 }  // namespace lowkite::reference

@@ -3,6 +3,7 @@
 // method with ours. Tolerances: 1e-6 mm and 1e-6 degrees, over full travel and steer.
 #include <gtest/gtest.h>
 
+#include "core/load/balance.hpp"
 #include "core/measure/wheel.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/core/simbody_reference.hpp"
@@ -147,6 +148,71 @@ TEST_P(SteeringAgainstSimbody, TieRodBallsAgreeOverTheServosTravel) {
 INSTANTIATE_TEST_SUITE_P(Chains, SteeringAgainstSimbody,
                          testing::Values("crank_pair", "crank_plate", "servo_saver", "slide_rack"),
                          [](const auto& sample) { return std::string(sample.param); });
+
+/// A car on its springs in the reference's terms: our attitude, arms and ground forces, its own bodies and springs.
+reference::SprungCar reference_car(const CarModel& model, const LoadedCar& loaded, const Balance& b,
+                                   const Acceleration& a) {
+  const Car& car = *model.car;
+  reference::SprungCar r;
+  const Ground& g = b.pose.ground;
+  r.ground = {plain(g.forward), plain(g.left), plain(g.up)};
+  r.offset_mm = g.offset;
+  r.pull = plain(1000.0 * gravity_m_s2 * Vec3(-a.longitudinal_g, -a.lateral_g, -1.0));
+  r.kg = model.mass.kg;
+  Vec3 moment = model.mass.kg * *model.mass.cg;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const CornerModel& corner = model.corner(end, side);
+      const CornerPose& pose = b.pose.axle[at(end)].corner[at(side)];
+      const auto on_side = [&](const Vec3& v) { return side == Side::left ? v : mirrored(v); };
+      reference::SprungCorner c;
+      c.linkage = reference_corner(*corner.spec, corner.geometry, side);
+      c.arm_turn = side == Side::left ? pose.arm_angle : -pose.arm_angle;
+      c.shock_upper = plain(on_side(corner.geometry.kit[attachment::shock_upper]));
+      c.shock_lower = plain(on_side(corner.geometry.kit[attachment::shock_lower]));
+      c.rate = corner.geometry.size_of(Size::spring_rate);
+      c.loose_mm = corner.geometry.size_of(Size::spring_free) + car.axle(end).spring_seat_mm +
+                   loaded.level_collars()[at(end)][at(side)];
+      c.wheel_kg = car.axle(end).unsprung_kg;
+      const Ground own = side == Side::left ? g : g.mirrored_frame();
+      const Vec3 contact = on_side(contact_point(corner.tyre, pose.wheel_centre, pose.spin_axis, own.up));
+      c.contact = plain(contact);
+      const WheelState& w = b.wheel[at(end)][at(side)];
+      c.force = {w.longitudinal_n, w.lateral_n, w.load_n};
+      r.kg -= c.wheel_kg;
+      // Our centre of gravity moves with the chassis, wheels at their place at rest included.
+      moment -= c.wheel_kg * on_side(pose.wheel_centre);
+      r.corners.push_back(std::move(c));
+    }
+  r.cg = plain(Vec3(moment / r.kg));
+  return r;
+}
+
+class StandsAgainstSimbody : public testing::TestWithParam<double> {};
+
+TEST_P(StandsAgainstSimbody, TheBalanceFoundIsOneOfTheSameBodiesSpringsAndGroundForces) {
+  // At rest and cornering, as far as no wheel hangs on its stop: put where our balance says, nothing in Simbody starts to move. Without bars, which are checked
+  // by Roark's formula and by their energy.
+  Car car = test::touring();
+  for (Axle& axle : car.axles) axle.bar.reset();
+  const CarModel model = *build_model(car, kit_setup(car));
+  const auto loaded = LoadedCar::of(model);
+  ASSERT_TRUE(loaded) << loaded.error();
+  const Acceleration a{GetParam(), 0.0};
+  const auto b = loaded->balance(loaded->level_collars(), a);
+  ASSERT_TRUE(b) << b.error();
+  for (const End end : both_ends)
+    for (const Side side : both_sides) ASSERT_FALSE(b->wheel[at(end)][at(side)].lifted);
+  const double moves = starts_to_move(reference_car(model, *loaded, *b, a));
+  EXPECT_LT(moves, 1e-4 * 9806.65) << "mm/s^2: a ten-thousandth of gravity; the two axles' contacts lie where ours do";
+  // The checker checked: half a newton less under one wheel and the car moves.
+  reference::SprungCar wrong = reference_car(model, *loaded, *b, a);
+  wrong.corners[0].force[2] -= 0.5;
+  EXPECT_GT(starts_to_move(wrong), 9806.65 * 0.03);
+}
+
+INSTANTIATE_TEST_SUITE_P(Cornering, StandsAgainstSimbody, testing::Values(0.0, 0.3, -0.6),
+                         [](const auto& sample) { return "At" + std::to_string(std::lround(100 * sample.param) + 100); });
 
 }  // namespace
 }  // namespace lowkite

@@ -53,17 +53,17 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   turns_ = new QTableWidget(this);
   turns_->setObjectName(QStringLiteral("collar.turns"));
   dressTable(*turns_, {{tr("Collar")},
-                       {tr("FL g"), 38, Qt::AlignRight},
-                       {tr("FR g"), 38, Qt::AlignRight},
-                       {tr("RL g"), 38, Qt::AlignRight},
-                       {tr("RR g"), 38, Qt::AlignRight},
-                       {tr("FL mm"), 42, Qt::AlignRight},
-                       {tr("FR mm"), 42, Qt::AlignRight},
-                       {tr("RL mm"), 42, Qt::AlignRight},
-                       {tr("RR mm"), 42, Qt::AlignRight}});
+                       {tr("FL\ng"), 36, Qt::AlignRight},
+                       {tr("FR\ng"), 36, Qt::AlignRight},
+                       {tr("RL\ng"), 36, Qt::AlignRight},
+                       {tr("RR\ng"), 36, Qt::AlignRight},
+                       {tr("FL\nmm"), 45, Qt::AlignRight},
+                       {tr("FR\nmm"), 45, Qt::AlignRight},
+                       {tr("RL\nmm"), 45, Qt::AlignRight},
+                       {tr("RR\nmm"), 45, Qt::AlignRight}});
   turns_->horizontalHeader()->setStyleSheet(QStringLiteral("QHeaderView::section { background: transparent; border: none; padding: 0; }"));
   turns_->setSelectionMode(QAbstractItemView::NoSelection);
-  turns_->setFixedHeight(124);
+  turns_->setFixedHeight(134);
   column->addWidget(turns_);
   heading(tr("Collars for these heights and this cross weight"));
   front_ = numberField(this, QStringLiteral("collar.front"), tr("Front ride height wanted"), 1, 60, 5, 1, 0.1, tr(" mm front"));

@@ -163,7 +163,7 @@ void CornerPage::showPlace() {
     if (what == loads)
       for (const End e : both_ends) both(e, inner, wheelName(e, inner));
   }
-  chart_->show(tr("along the corner, % (brake \u2192 middle \u2192 power)"), what_->currentText(), lines,
+  chart_->show(tr("% of the way through"), what_->currentText(), lines,
                what == loads ? 100.0 : 0.5);
   table_->setRowCount(0);
   if (now_.empty() || before_.empty()) {

@@ -29,11 +29,11 @@ SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent) {
   motion_ = new MotionPage(cars, pages_);
   wish_ = new WishPage(cars, pages_);
   auto* collars = new CollarPage(cars, pages_);
-  pages_->addWidget(corner_);
-  pages_->addWidget(motion_);
-  pages_->addWidget(new DamperPage(cars, pages_));
-  pages_->addWidget(scrolled(collars, pages_));
-  pages_->addWidget(wish_);
+  // In a low window they scroll rather than push it taller.
+  for (QWidget* page : {static_cast<QWidget*>(corner_), static_cast<QWidget*>(motion_),
+                        static_cast<QWidget*>(new DamperPage(cars, pages_)), static_cast<QWidget*>(collars),
+                        static_cast<QWidget*>(wish_)})
+    pages_->addWidget(scrolled(page, pages_));
   column->addWidget(choice_, 0, Qt::AlignHCenter);
   column->addWidget(pages_, 1);
   showPage(Page::corner);

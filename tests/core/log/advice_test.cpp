@@ -159,7 +159,7 @@ TEST_F(AdviceTest, ToeIsSetByItsLinkOrByThePartThatHasIt) {
   EXPECT_NEAR(out->step.to - out->step.from, -0.5, 1e-9);
   const auto model = build_model(car_, out->setup);
   const auto f = figures_at(*model, static_attitude(*model));
-  EXPECT_NEAR(degrees(f->axle[0].wheel[0].toe_rad), out->step.to, 0.1);
+  EXPECT_NEAR(degrees(f->axle[0].wheel[0].toe_rad), out->step.to, 0.2) << "within half of an eighth turn";
 }
 
 TEST_F(AdviceTest, TheChosenSchoolSpeaksAndTheOtherIsNamed) {

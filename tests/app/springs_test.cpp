@@ -1,0 +1,211 @@
+// Plan's springs, driven by real widgets: through a corner, over bumps, dampers, collars, and what is wanted.
+#include <QComboBox>
+#include <QDoubleSpinBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QSlider>
+#include <QCheckBox>
+#include <QTableWidget>
+
+#include "app/plan/springs/corner_page.h"
+#include "app/plan/springs/motion_page.h"
+#include "app/plan/springs/springs_panel.h"
+#include "app/plan/springs/wish_page.h"
+#include "app/shared/line_chart.h"
+#include "app/shared/wording.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class Springs : public WindowTest {
+ protected:
+  void SetUp() override {
+    WindowTest::SetUp();
+    click(QStringLiteral("beside.7"));
+  }
+  template <class Page>
+  bool waitFor(const Page& page) {
+    return QTest::qWaitFor([&] { return !page.busy(); }, 60000);
+  }
+  /// A cell of a table by the text of its first column.
+  QString cell(const QString& table, const QString& row, int column) {
+    auto* t = find<QTableWidget>(table);
+    for (int i = 0; i < t->rowCount(); ++i)
+      if (t->item(i, 0)->text() == row) return t->item(i, column)->text();
+    ADD_FAILURE() << "no row " << row.toStdString();
+    return {};
+  }
+  void setValue(const QString& field, double v) {
+    auto* s = find<QDoubleSpinBox>(field);
+    s->setFocus();
+    s->selectAll();
+    QTest::keyClicks(s, QString::number(v));
+    QTest::keyClick(s, Qt::Key_Return);
+    settle();
+  }
+  void stepPart(const char* id, int by) {
+    model().setPart(part(id));
+    model().stepPart(by);
+    settle();
+  }
+};
+
+TEST_F(Springs, ThroughACornerEveryFigureStandsBesideTheBaseline) {
+  SpringsPanel& panel = window_->plan().springs();
+  ASSERT_FALSE(panel.corner().now().empty());
+  for (const PathPoint& p : panel.corner().now()) EXPECT_TRUE(p.balance) << p.along;
+  const QString was = cell(QStringLiteral("corner.table"), QStringLiteral("roll, deg"), 2);
+  EXPECT_EQ(was, cell(QStringLiteral("corner.table"), QStringLiteral("roll, deg"), 1));
+  stepPart("front_bar", 1);
+  EXPECT_EQ(cell(QStringLiteral("corner.table"), QStringLiteral("roll, deg"), 1), was);
+  EXPECT_LT(cell(QStringLiteral("corner.table"), QStringLiteral("roll, deg"), 2).toDouble(), was.toDouble());
+  // The same figures as the core's.
+  const auto& now = panel.corner().now();
+  EXPECT_EQ(cell(QStringLiteral("corner.table"), QStringLiteral("roll, deg"), 2),
+            number(degrees(now[now.size() / 2].balance->attitude.roll_rad), 2));
+  EXPECT_TRUE(text(QStringLiteral("corner.grip")).contains(QStringLiteral("no lap time")));
+}
+
+TEST_F(Springs, EntryAndExitAreOtherPlaces) {
+  click(QStringLiteral("corner.phase.0"));
+  const double entry = cell(QStringLiteral("corner.table"), QStringLiteral("front height, mm"), 2).toDouble();
+  click(QStringLiteral("corner.phase.2"));
+  const double exit = cell(QStringLiteral("corner.table"), QStringLiteral("front height, mm"), 2).toDouble();
+  EXPECT_LT(entry, exit) << "on the brake the nose is lower than on power";
+  click(QStringLiteral("corner.way.1"));
+  EXPECT_FALSE(window_->plan().springs().corner().path().to_the_left);
+}
+
+TEST_F(Springs, TheAssumedTyreCanBeChangedAndDecides) {
+  const QString before = text(QStringLiteral("corner.grip"));
+  setValue(QStringLiteral("corner.exponent"), 0.4);
+  EXPECT_NE(text(QStringLiteral("corner.grip")), before);
+}
+
+TEST_F(Springs, OverABumpTheCarIsIntegratedBesideTheWindow) {
+  click(QStringLiteral("springs.page.1"));
+  MotionPage& motion = window_->plan().springs().motion();
+  ASSERT_TRUE(waitFor(motion));
+  ASSERT_TRUE(motion.now());
+  EXPECT_GT(motion.now()->samples.size(), 300u);
+  EXPECT_FALSE(find<LineChart>(QStringLiteral("motion.chart"))->lines().empty());
+  motion.setEvent(RoadEvent::landing);
+  ASSERT_TRUE(waitFor(motion));
+  setValue(QStringLiteral("motion.drop"), 600);
+  ASSERT_TRUE(waitFor(motion));
+  EXPECT_TRUE(text(QStringLiteral("motion.news")).contains(QStringLiteral("slaps"))) << text(QStringLiteral("motion.news")).toStdString();
+  EXPECT_NE(cell(QStringLiteral("motion.table"), QStringLiteral("Plate touches after"), 2), QStringLiteral("never"));
+}
+
+TEST_F(Springs, ThickerOilIsSeenInTheMotionAndTheDampers) {
+  click(QStringLiteral("springs.page.2"));
+  const QString slow = QStringLiteral("slow, at the wheel, N s/m");
+  const double before = cell(QStringLiteral("damper.table"), slow, 2).toDouble();
+  stepPart("front_oil", 1);
+  EXPECT_GT(cell(QStringLiteral("damper.table"), slow, 2).toDouble(), before);
+  EXPECT_EQ(cell(QStringLiteral("damper.table"), slow, 1).toDouble(), before);
+  // The same piston in the same heat asks for the same oil.
+  setValue(QStringLiteral("damper.holes"), 3);
+  setValue(QStringLiteral("damper.hole"), 1.1);
+  EXPECT_TRUE(text(QStringLiteral("damper.oil")).contains(QStringLiteral("450 cSt"))) << text(QStringLiteral("damper.oil")).toStdString();
+  setValue(QStringLiteral("damper.then"), 40);
+  EXPECT_FALSE(text(QStringLiteral("damper.oil")).contains(QStringLiteral(" 450 cSt"))) << "hotter oil must be thicker";
+}
+
+TEST_F(Springs, OneCollarMovesCrossWeightAndWantedHeightsMoveCollars) {
+  click(QStringLiteral("springs.page.3"));
+  auto* table = find<QTableWidget>(QStringLiteral("collar.turns"));
+  ASSERT_EQ(table->rowCount(), 4);
+  EXPECT_TRUE(table->item(0, 1)->text().startsWith(QLatin1Char('+'))) << "front left down loads front left";
+  EXPECT_TRUE(table->item(0, 4)->text().startsWith(QLatin1Char('+'))) << "and rear right";
+  EXPECT_FALSE(table->item(0, 2)->text().startsWith(QLatin1Char('+')));
+  setValue(QStringLiteral("collar.front"), 6.2);
+  EXPECT_TRUE(text(QStringLiteral("collar.wanted")).contains(QStringLiteral("down"))) << text(QStringLiteral("collar.wanted")).toStdString();
+}
+
+TEST_F(Springs, TheHeightOfTheWeightComesFromTheScales) {
+  click(QStringLiteral("springs.page.3"));
+  setValue(QStringLiteral("collar.level"), 667);
+  setValue(QStringLiteral("collar.raised"), 700);
+  setValue(QStringLiteral("collar.lift"), 100);
+  EXPECT_TRUE(text(QStringLiteral("collar.height")).contains(QStringLiteral("by the scales"))) << text(QStringLiteral("collar.height")).toStdString();
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("collar.take"))->isEnabled()) << "a shipped car stays as it is";
+}
+
+TEST_F(Springs, AWishIsSearchedTakenOverAndUndone) {
+  click(QStringLiteral("springs.page.4"));
+  WishPage& wish = window_->plan().springs().wish();
+  wish.setLine(0, "ride_frequency", End::front, 2, 0.0, 0.05);
+  wish.setLine(1, "roll", End::front, 0, 0.0, 0.1);
+  const auto before = document().setup();
+  click(QStringLiteral("wish.search"));
+  ASSERT_TRUE(waitFor(wish));
+  ASSERT_TRUE(wish.result());
+  ASSERT_FALSE(wish.result()->results.empty());
+  EXPECT_EQ(wish.result()->judged, wish.result()->of);
+  find<QTableWidget>(QStringLiteral("wish.table"))->setCurrentCell(0, 0);
+  click(QStringLiteral("wish.apply"));
+  EXPECT_NE(document().setup(), before);
+  EXPECT_EQ(document().setup().values, wish.result()->results[0].setup.values);
+  document().undoStack().undo();
+  settle();
+  EXPECT_EQ(document().setup(), before);
+}
+
+TEST_F(Springs, OneStepOfEveryPartIsRanked) {
+  click(QStringLiteral("springs.page.4"));
+  WishPage& wish = window_->plan().springs().wish();
+  wish.setLine(0, "roll", End::front, 1, 1.0, 0.1);
+  click(QStringLiteral("wish.steps"));
+  ASSERT_TRUE(waitFor(wish));
+  auto* table = find<QTableWidget>(QStringLiteral("wish.table"));
+  ASSERT_GT(table->rowCount(), 4);
+  const auto size = [&](int row) { return std::abs(QString(table->item(row, 1)->text()).replace(QChar(0x2212), QLatin1Char('-')).toDouble()); };
+  for (int i = 1; i < table->rowCount(); ++i) EXPECT_GE(size(i - 1), size(i)) << i;
+}
+
+TEST_F(Springs, ASearchIsStoppedAndClosingIsHarmless) {
+  click(QStringLiteral("springs.page.4"));
+  find<QComboBox>(QStringLiteral("wish.parts"))->setCurrentIndex(1);
+  settle();
+  click(QStringLiteral("wish.search"));
+  EXPECT_TRUE(window_->plan().springs().wish().busy());
+  click(QStringLiteral("wish.search"));
+  EXPECT_FALSE(window_->plan().springs().wish().busy());
+  click(QStringLiteral("wish.search"));
+  window_.reset();
+  QTest::qWait(200);
+}
+
+TEST_F(Springs, TheDrawingsShowTheForces) {
+  click(QStringLiteral("lower.3"));
+  find<QSlider>(QStringLiteral("load.lateral"))->setValue(10);
+  settle();
+  EXPECT_EQ(model().forces(), nullptr);
+  QTest::mouseClick(find<QCheckBox>(QStringLiteral("load.show")), Qt::LeftButton, {}, QPoint(8, 18));
+  settle();
+  ASSERT_NE(model().forces(), nullptr);
+  const auto& f = *model().forces();
+  double up = 0.0, aside = 0.0;
+  for (const End e : both_ends)
+    for (const Side s : both_sides) {
+      up += f[at(e)][at(s)].z();
+      aside += f[at(e)][at(s)].y();
+    }
+  EXPECT_NEAR(up, document().car().mass_kg * gravity_m_s2, 1e-3);
+  EXPECT_NEAR(aside, up, 0.05) << "one g to the left";
+  QTest::mouseClick(find<QCheckBox>(QStringLiteral("load.show")), Qt::LeftButton, {}, QPoint(8, 18));
+  settle();
+  EXPECT_EQ(model().forces(), nullptr) << "held by hand, the car is under no acceleration";
+}
+
+TEST_F(Springs, ACarWithoutSpringsSaysSo) {
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/sanderling-12.kite-car.json"))));
+  settle();
+  EXPECT_FALSE(text(QStringLiteral("corner.grip")).isEmpty());
+  for (int page = 1; page < 5; ++page) click(QStringLiteral("springs.page.%1").arg(page));
+}
+
+}  // namespace
+}  // namespace lowkite::app
