@@ -4,6 +4,10 @@
 #include <string>
 #include <vector>
 
+#include "core/io/json_document.hpp"
+#include "core/load/load_figures.hpp"
+#include "core/load/ride_motion.hpp"
+
 namespace lowkite::calc {
 
 enum ExitStatus : int { done = 0, wrong_input = 1, wrong_usage = 2 };
@@ -68,6 +72,18 @@ struct RecipeOptions {
   std::string out;       ///< where the best result is written as a setup
   Format format = Format::text;
 };
+
+struct MotionOptions {
+  Inputs inputs;
+  RoadCase road;
+  std::string event = "bump";
+  Format format = Format::text;
+};
+/// The car over a bump, a kerb, a landing or a step of the steering.
+int motion(const MotionOptions& options);
+
+/// Every load figure by its id: a value, or front and rear.
+Json load_figures_json(const LoadSource& source);
 
 struct LoadOptions {
   Inputs inputs;

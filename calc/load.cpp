@@ -53,6 +53,19 @@ void print(const Balance& b) {
 
 }  // namespace
 
+Json load_figures_json(const LoadSource& s) {
+  Json j;
+  const auto value = [](const std::optional<double>& v) { return v ? Json(*v) : Json(); };
+  for (const LoadFigure& f : load_figures()) {
+    Json& entry = j[std::string(f.id)];
+    if (f.per_axle)
+      for (const End e : both_ends) entry[std::string(name_of(e))] = value(f.read(s, e));
+    else
+      entry = value(f.read(s, End::front));
+  }
+  return j;
+}
+
 int load_car_on_springs(const LoadOptions& options) {
   const auto both = load(options.inputs);
   if (!both) return refuse(both.error());
@@ -68,6 +81,8 @@ int load_car_on_springs(const LoadOptions& options) {
     return refuse({fault_of(options.inputs, fmt::format("at {} g", options.lateral_g), moving.error(), "less")});
   const bool text = options.format != Format::json;
   Json out{{"at_rest", json_of(*rest)}, {"moving", json_of(*moving)}};
+  if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}))
+    out["figures"] = load_figures_json(*source);
   if (text) {
     std::cout << fmt::format("{} - {}\n\nat rest\n", both->car.name, both->setup.name);
     print(*rest);

@@ -111,6 +111,22 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(-5.0, 5.0));
   load_command->add_flag("--json", as_json, "As JSON");
 
+  MotionOptions motion_options;
+  auto* motion_command = app.add_subcommand("motion", "The car over a bump, a kerb, a landing or a step of the steering");
+  add_inputs(motion_command, motion_options.inputs);
+  motion_command->add_option("--event", motion_options.event, "bump, kerb, landing or steer_step")
+      ->check(CLI::IsMember({"bump", "kerb", "landing", "steer_step"}));
+  motion_command->add_option("--seconds", motion_options.road.seconds, "How long, s");
+  motion_command->add_option("--speed", motion_options.road.speed_m_s, "m/s");
+  motion_command->add_option("--height", motion_options.road.height_mm, "Of the bump or kerb, mm");
+  motion_command->add_option("--length", motion_options.road.length_mm, "Of the bump or kerb, mm");
+  motion_command->add_option("--drop", motion_options.road.drop_mm, "Free fall before the landing, mm");
+  motion_command->add_option("--lateral", motion_options.road.lateral_g, "Of the steer step, g, positive to the left");
+  motion_command->add_option("--celsius", motion_options.road.oil_celsius, "Of the shock oil, deg C");
+  motion_command->add_option("--tyre", motion_options.road.tyre_n_per_mm, "Rate of a tyre, N/mm");
+  auto* motion_csv = motion_command->add_flag("--csv", as_csv, "Every millisecond as CSV");
+  motion_command->add_flag("--json", as_json, "The summary as JSON")->excludes(motion_csv);
+
   OilOptions oil_options;
   auto* oil_command = app.add_subcommand("oil", "Which oil keeps the damping with another piston or in another heat");
   oil_command->add_option("--piston", oil_options.piston, "Holes x diameter in mm: 3x1.1")->required();
@@ -151,6 +167,10 @@ int main(int argc, char** argv) {
   if (*recipe_command) {
     recipe_options.format = as_json ? Format::json : Format::text;
     return recipe(recipe_options);
+  }
+  if (*motion_command) {
+    motion_options.format = as_json ? Format::json : as_csv ? Format::csv : Format::text;
+    return motion(motion_options);
   }
   if (*oil_command) return oil(oil_options);
   if (*load_command) {

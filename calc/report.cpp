@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "calc/commands.hpp"
 #include "calc/inputs.hpp"
 #include "core/bench/gauges.hpp"
 #include "core/io/json_document.hpp"
@@ -165,6 +166,26 @@ void print_report(const Car& car, const Variant& v) {
   print_gauges(car, v);
 }
 
+/// The car on its springs at rest, by the list that the window shows; nothing where the car file does not describe it.
+std::optional<LoadSource> at_rest(const Variant& v) {
+  const auto loaded = LoadedCar::of(v.model);
+  if (!loaded) return std::nullopt;
+  auto source = read_load(*loaded, {});
+  return source ? std::optional(std::move(*source)) : std::nullopt;
+}
+
+void print_springs(const LoadSource& s) {
+  std::cout << "\non its springs, at rest\n";
+  for (const LoadFigure& f : load_figures()) {
+    const auto told = [&](End e) {
+      const auto x = f.read(s, e);
+      return x ? fmt::format("{:.{}f} {}", *x, f.decimals, f.unit) : std::string("none");
+    };
+    std::cout << (f.per_axle ? fmt::format("  {:<30} front {}, rear {}\n", f.label, told(End::front), told(End::rear))
+                             : fmt::format("  {:<30} {}\n", f.label, told(End::front)));
+  }
+}
+
 }  // namespace
 
 int report(const Inputs& inputs, Format format) {
@@ -172,10 +193,15 @@ int report(const Inputs& inputs, Format format) {
   if (!both) return refuse(both.error());
   const auto v = evaluate(both->car, both->setup, {}, report_curve_samples);
   if (!v) return refuse({fault_of(inputs, "", v.error().message, "a setup with which the car can stand")});
-  if (format == Format::json)
-    std::cout << report_json(both->car, *v).dump(2) << "\n";
-  else
+  const auto springs = at_rest(*v);
+  if (format == Format::json) {
+    Json j = report_json(both->car, *v);
+    if (springs) j["on_springs"] = load_figures_json(*springs);
+    std::cout << j.dump(2) << "\n";
+  } else {
     print_report(both->car, *v);
+    if (springs) print_springs(*springs);
+  }
   return done;
 }
 

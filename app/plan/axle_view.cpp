@@ -310,9 +310,12 @@ void AxleView::paintForces(QPainter& p) const {
     paintArrow(p, foot, toScreen({c.across + mmPerNewton * f.y(), c.height}), t.good);
     p.setFont(figureFont(labelSize, true));
     p.setPen(t.good);
-    p.drawText(QRectF(foot.x() + 6.0, 0.5 * (foot.y() + up.y()) - 16.0, 70.0, 16.0), Qt::AlignLeft, tr("%1 N").arg(number(f.z(), 1)));
-    if (std::abs(f.y()) > 0.05)
-      p.drawText(QRectF(foot.x() + 6.0, foot.y() - 17.0, 90.0, 16.0), Qt::AlignLeft, tr("%1 N aside").arg(number(std::abs(f.y()), 1)));
+    const auto write = [&](double y, const QString& text) {
+      const double wide = p.fontMetrics().horizontalAdvance(text);
+      p.drawText(QPointF(std::min(foot.x() + 6.0, width() - wide - 4.0), y), text);
+    };
+    write(0.5 * (foot.y() + up.y()) - 4.0, tr("%1 N").arg(number(f.z(), 1)));
+    if (std::abs(f.y()) > 0.05) write(foot.y() - 5.0, tr("%1 N aside").arg(number(std::abs(f.y()), 1)));
   }
 }
 

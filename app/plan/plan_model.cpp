@@ -115,6 +115,24 @@ void PlanModel::setHolds(bool camber, bool toe) {
   markDirty();
 }
 
+void PlanModel::setHoldsCaster(bool caster) {
+  if (holds_.hold_caster == caster) return;
+  holds_.hold_caster = caster;
+  markDirty();
+}
+
+void PlanModel::setHoldsRideHeight(bool height) {
+  if (holds_.hold_ride_height == height) return;
+  holds_.hold_ride_height = height;
+  markDirty();
+}
+
+void PlanModel::setHoldsEndPoints(bool points) {
+  if (holds_.hold_end_points == points) return;
+  holds_.hold_end_points = points;
+  markDirty();
+}
+
 void PlanModel::setHoldsDroop(bool droop) {
   if (holds_.hold_droop == droop) return;
   holds_.hold_droop = droop;

@@ -36,6 +36,9 @@ class PlanModel : public QObject {
   [[nodiscard]] const ViewAttitude& attitude() const { return attitude_; }
   [[nodiscard]] const ResetOptions& holds() const { return holds_; }
   void setHoldsDroop(bool droop);
+  void setHoldsCaster(bool caster);
+  void setHoldsRideHeight(bool height);
+  void setHoldsEndPoints(bool points);
   [[nodiscard]] int constructionStep() const { return constructionStep_; }  ///< -1: hidden, 0: all, 1...: that one lit
   [[nodiscard]] int extraDecimals() const { return extraDecimals_; }
 

@@ -5,7 +5,9 @@
 #include <QCheckBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/shared/club_rules.h"
@@ -49,6 +51,26 @@ ResetStrip::ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent)
       model_.setHolds(camber_->isChecked(), toe_->isChecked());
       model_.setHoldsDroop(droop_->isChecked());
     });
+  // The rest of what a change may move: less often let go.
+  auto* more = new QToolButton(this);
+  more->setObjectName(QStringLiteral("hold.more"));
+  more->setText(tr("more"));
+  more->setToolTip(tr("Ride height by the collars, caster by the links, end points"));
+  more->setPopupMode(QToolButton::InstantPopup);
+  auto* menu = new QMenu(more);
+  menu->setObjectName(QStringLiteral("hold.menu"));
+  const auto entry = [&](const QString& name, const QString& text, auto set) {
+    QAction* a = menu->addAction(text);
+    a->setObjectName(name);
+    a->setCheckable(true);
+    a->setChecked(true);
+    connect(a, &QAction::toggled, this, set);
+  };
+  entry(QStringLiteral("hold.ride"), tr("ride height, by the collars"), [this](bool on) { model_.setHoldsRideHeight(on); });
+  entry(QStringLiteral("hold.caster"), tr("caster, by two upper links where there are"), [this](bool on) { model_.setHoldsCaster(on); });
+  entry(QStringLiteral("hold.endPoints"), tr("end points, at the transmitter"), [this](bool on) { model_.setHoldsEndPoints(on); });
+  more->setMenu(menu);
+  boxes->addWidget(more);
   holds->addWidget(heading);
   holds->addLayout(boxes);
   row->addLayout(holds);
@@ -98,17 +120,20 @@ void ResetStrip::refresh() {
       rest << left;
   for (const End end : both_ends) {
     // The collars where the springs are described; else what the car does without them.
-    if (const QString collars = collarSentence(*c->bench, end); !collars.isEmpty()) {
+    const bool held = model_.holds().hold_ride_height;
+    if (const QString collars = collarSentence(*c->bench, end); held && !collars.isEmpty()) {
       rest << collars;
       continue;
     }
     if (const auto& lower = c->sits_lower_mm[at(end)]; lower && std::abs(*lower) >= leastRide_mm)
-      rest << (*lower > 0
+      rest << (!held ? (*lower > 0 ? tr("%1 sits %2 mm lower, collars left alone").arg(endTitle(end), number(*lower, 1))
+                                   : tr("%1 sits %2 mm higher, collars left alone").arg(endTitle(end), number(-*lower, 1)))
+               : *lower > 0
                    ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
                    : tr("%1 sits about %2 mm higher until the collars are turned")
                          .arg(endTitle(end), number(-*lower, 1)));
   }
-  if (const QString points = endPointSentence(*c->bench); !points.isEmpty()) rest << points;
+  if (const QString points = endPointSentence(*c->bench); model_.holds().hold_end_points && !points.isEmpty()) rest << points;
   for (const ResetGap& gap : c->work.gaps)
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));

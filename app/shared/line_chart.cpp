@@ -44,6 +44,7 @@ LineChart::LineChart(const QString& name, QWidget* parent) : QChartView(parent),
   setFrameShape(QFrame::NoFrame);
   setFocusPolicy(Qt::NoFocus);
   setMinimumHeight(120);
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);  // as high as there is room for
   setStyleSheet(QStringLiteral("background: transparent"));
   auto* chart = new QChart;
   chart->legend()->hide();

@@ -51,7 +51,8 @@ AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), mode
   for (const auto& [text, field] : {std::pair<QString, QWidget*>(tr("Track"), track_), {tr("Surface"), surface_}, {tr("Grip"), grip_}, {tr("Ground expected, \u00B0C"), ground_}}) {
     auto* l = new QLabel(text, this);
     l->setProperty("role", "quiet");
-    field->setMinimumHeight(44);
+    field->setProperty("bench", true);
+    field->setMinimumHeight(46);
     field->setAccessibleName(text);
     grid->addWidget(l, 0, at);
     grid->addWidget(field, 1, at++);

@@ -70,7 +70,12 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   c.changed = *now;
 
   // Targets are what the gauges read on the board, whatever attitude is being looked at.
-  auto work = reset_alignment(car, changed, targets_of(c.baseline->source.standing), options);
+  // Collars left alone, the car sits as its springs let it, and angles are put back at that height.
+  Setup sitting = changed;
+  if (!options.hold_ride_height)
+    for (const End end : both_ends)
+      if (const auto lower = sits_lower_by(car, baseline, changed, end)) sitting.ride_height_mm[at(end)] -= *lower;
+  auto work = reset_alignment(car, sitting, targets_of(c.baseline->source.standing), options);
   if (!work) return failed(Which::reset, work.error());
   c.work = std::move(*work);
   auto after = c.work.setup == changed ? now : read(c.work.setup);

@@ -56,6 +56,7 @@ struct ComparisonFailure {
   CornerFailure corner;
 };
 
+/// With the ride height not held, `reset` stands as it comes to with its collars left alone.
 /// `previous`: an earlier comparison of the same car with as many samples; what has not changed is taken from it.
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
                                                     const ViewAttitude& view, const ResetOptions& options,

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <vector>
 
 #include <fmt/format.h>
 
@@ -10,6 +11,7 @@ namespace {
 
 constexpr int most_rounds = 60;
 constexpr double settled_mm = 1e-11;
+constexpr double same_caster_rad = 2e-4;  ///< a hundredth of a degree: no gauge tells it, and links are left alone
 constexpr double least_turns = 1e-9;  // rounding noise of an exact re-set, no twist of any hand
 
 /// What the steering, standing in its middle, does to each corner.
@@ -66,9 +68,10 @@ class CornerReset {
   tl::expected<void, CornerFailure> run() {
     const bool camber = options_.hold_camber && can_hold(car_, end_, LinkHolds::camber);
     const bool toe = options_.hold_toe && can_hold(car_, end_, LinkHolds::toe);
-    if (camber) {
+    const bool caster = options_.hold_caster && target_.caster_rad && can_hold_caster(car_, end_);
+    if (camber || caster) {
       // With both held the camber link comes out right for the toe that will be set after it.
-      const auto done = turn(LinkHolds::camber, camber, toe);
+      const auto done = turn(LinkHolds::camber, camber, toe, caster);
       if (!done) return done;
     }
     if (toe) {
@@ -79,7 +82,7 @@ class CornerReset {
   }
 
  private:
-  tl::expected<void, CornerFailure> turn(LinkHolds what, bool hold_camber, bool hold_toe) {
+  tl::expected<void, CornerFailure> turn(LinkHolds what, bool hold_camber, bool hold_toe, bool hold_caster = false) {
     auto corner = build_corner(car_, result_.setup, end_, side_);
     if (!corner) return tl::unexpected(corner.error());
     const std::array<double, max_links> before = corner->geometry.length;
@@ -88,11 +91,57 @@ class CornerReset {
     if (hold_camber) wanted.camber = target_.camber_rad;
     if (hold_toe) wanted.toe = target_.toe_rad;
     const MechanismSpec& spec = *corner->spec;
+    if (hold_caster) {
+      auto leant = caster_held(*corner, ground, wanted);
+      if (!leant) return tl::unexpected(leant.error());
+      *corner = std::move(*leant);
+    }
     const auto length = held_lengths(std::move(*corner), ground, wanted, steer_, end_, side_);
     if (!length) return tl::unexpected(length.error());
     for (std::size_t i = 0; i < spec.links.size(); ++i)
       if (spec.links[i].holds == what) set_length(static_cast<int>(i), (*length)[i] - before[i]);
     return {};
+  }
+
+  /// The corner with its two upper links turned against each other so that the kingpin leans as wanted once the other
+  /// angles are held; as it is where it leans so already, or where they cannot do it.
+  tl::expected<CornerModel, CornerFailure> caster_held(const CornerModel& corner, const Ground& ground,
+                                                       const WheelHold& wanted) const {
+    const MechanismSpec& spec = *corner.spec;
+    std::vector<std::size_t> upper;
+    for (std::size_t i = 0; i < spec.links.size(); ++i)
+      if (spec.links[i].holds == LinkHolds::camber) upper.push_back(i);
+    const auto against = [&](double mm) {
+      auto length = corner.geometry.length;
+      length[upper[0]] += mm;
+      length[upper[1]] -= mm;
+      return with_lengths(corner, end_, side_, length);
+    };
+    const auto off = [&](double mm) -> std::optional<double> {
+      const auto leant = against(mm);
+      if (!leant) return std::nullopt;
+      const auto length = held_lengths(*leant, ground, wanted, steer_, end_, side_);
+      const auto held = length ? with_lengths(corner, end_, side_, *length)
+                               : tl::expected<CornerModel, CornerFailure>(tl::unexpect, length.error());
+      const auto pose = held ? pose_on_ground(*held, ground, steer_)
+                             : tl::expected<CornerPose, PoseFailure>(tl::unexpect, PoseFailure{});
+      if (!pose) return std::nullopt;
+      return read_wheel(*held, *pose, ground).kingpin->caster_rad - *target_.caster_rad;
+    };
+    // The secant method: a few tenths of a millimetre, and next to a straight line.
+    double a = 0.0, b = 0.2;
+    auto at_a = off(a);
+    auto at_b = off(b);
+    if (!at_a || !at_b || std::abs(*at_a) < same_caster_rad) return corner;
+    for (int i = 0; i < 30 && std::abs(*at_b) > 1e-12 && *at_b != *at_a; ++i) {
+      const double next = b - *at_b * (b - a) / (*at_b - *at_a);
+      a = b;
+      at_a = at_b;
+      b = next;
+      at_b = off(b);
+      if (!at_b) return corner;
+    }
+    return std::abs(*at_b) < 1e-9 ? against(b) : corner;
   }
 
   void set_length(int link, double change_mm) {
@@ -147,12 +196,18 @@ bool can_hold(const Car& car, End end, LinkHolds what) {
   return true;
 }
 
+bool can_hold_caster(const Car& car, End end) {
+  const MechanismSpec& spec = *car.axle(end).mechanism;
+  const auto uppers = std::count_if(spec.links.begin(), spec.links.end(), [](const LinkSpec& l) { return l.holds == LinkHolds::camber; });
+  return spec.steered && uppers == 2 && can_hold(car, end, LinkHolds::camber);
+}
+
 CarTargets targets_of(const CarFigures& figures) {
   CarTargets targets;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const WheelFigures& w = figures.axle[at(end)].wheel[at(side)];
-      targets[at(end)][at(side)] = {w.camber_rad, w.toe_rad};
+      targets[at(end)][at(side)] = {w.camber_rad, w.toe_rad, w.kingpin ? std::optional(w.kingpin->caster_rad) : std::nullopt};
     }
   return targets;
 }

@@ -5,6 +5,7 @@
 // camber first and toe after it, as on the bench, so that the toe answers to the camber that was really reached.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include "core/measure/car_figures.hpp"
@@ -14,16 +15,20 @@ namespace lowkite {
 struct WheelTarget {
   double camber_rad = 0.0;
   double toe_rad = 0.0;
+  std::optional<double> caster_rad{};  ///< of wheels with a kingpin
 };
 using CarTargets = PerEnd<PerSide<WheelTarget>>;
 
-/// The camber and toe of a car as it stands.
+/// The camber, toe and caster of a car as it stands.
 CarTargets targets_of(const CarFigures& figures);
 
 struct ResetOptions {
   bool hold_camber = true;
   bool hold_toe = true;
-  bool hold_droop = true;     ///< by the droop screws (see bench_reset.hpp)
+  bool hold_droop = true;        ///< by the droop screws (see bench_reset.hpp)
+  bool hold_caster = true;       ///< by two upper links turned against each other, where a car has them
+  bool hold_ride_height = true;  ///< by the collars; else the car sits as it comes to (see comparison.hpp)
+  bool hold_end_points = true;   ///< by the transmitter: whether their change is told
   double step_turns = 0.125;  ///< least twist of a hand; 0 = exact
 };
 
@@ -60,6 +65,9 @@ struct ResetResult {
 /// Brings every wheel of `changed` back to its target at the changed setup's ride height.
 tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
                                                          const CarTargets& targets, const ResetOptions& options);
+
+/// True when two upper links can be turned against each other under a wheel with a kingpin.
+bool can_hold_caster(const Car& car, End end);
 
 /// True when every link that sets this angle can be turned, and there is one.
 bool can_hold(const Car& car, End end, LinkHolds what);

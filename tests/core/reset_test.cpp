@@ -101,6 +101,54 @@ TEST(EachHold, CanBeSwitchedOff) {
   EXPECT_GT(std::abs(toe->left_over[0][0].camber_rad), radians(0.05));
 }
 
+TEST(CasterByTwoUpperLinks, IsPutBackWhereACarHasThem) {
+  const Car car = test::shipped("godwit-ta");
+  ASSERT_TRUE(can_hold_caster(car, End::front));
+  EXPECT_FALSE(can_hold_caster(car, End::rear));
+  EXPECT_FALSE(can_hold_caster(test::touring(), End::front)) << "one camber link and blocks";
+  const CarTargets targets = kit_targets(car);
+  const auto caster = [&](const test::CarSetup& s) {
+    const auto model = build_model(car, s);
+    return degrees(figures_at(*model, static_attitude(*model))->axle[0].wheel[0].kingpin->caster_rad);
+  };
+  const double kit = caster(kit_setup(car));
+  int tried = 0;
+  for (const Adjuster& a : car.adjusters) {
+    if (a.end != End::front || a.threaded() || a.steering || !a.moves_geometry()) continue;
+    test::CarSetup s = kit_setup(car);
+    const double v = a.stepped(a.kit, a.stepped(a.kit, 1) != a.kit ? 1 : -1);
+    s.at_index(car.find_adjuster(a.id)) = {v, v};
+    const auto without = reset_alignment(car, s, targets, {.hold_caster = false, .step_turns = 0.0});
+    const auto held = reset_alignment(car, s, targets, {.step_turns = 0.0});
+    ASSERT_TRUE(without && held) << a.id;
+    if (std::abs(caster(without->setup) - kit) < 0.05) continue;
+    ++tried;
+    EXPECT_NEAR(caster(held->setup), kit, 1e-6) << a.id;
+    // Camber and toe are held along with it.
+    EXPECT_NEAR(held->left_over[0][0].camber_rad, 0.0, held_rad) << a.id;
+    EXPECT_NEAR(held->left_over[0][0].toe_rad, 0.0, held_rad) << a.id;
+    const auto by_hand = reset_alignment(car, s, targets, {});
+    EXPECT_NEAR(caster(by_hand->setup), kit, 0.2) << a.id << ", in eighths";
+  }
+  EXPECT_GT(tried, 0) << "no part of this car moves its caster";
+}
+
+TEST(RideHeightLetGo, TheCarSitsAsItsShocksLeaveIt) {
+  // Common practice, no source: half a millimetre under the rear hubs, and the car sits about that much lower.
+  const Car car = test::touring();
+  const test::CarSetup kit = kit_setup(car);
+  const test::CarSetup changed = with(car, "rear_hub_shims", 0.5);
+  const auto held = compare(car, kit, changed, {}, {}, 9);
+  const auto let_go = compare(car, kit, changed, {}, {.hold_ride_height = false}, 9);
+  ASSERT_TRUE(held && let_go);
+  EXPECT_EQ(held->reset->setup.ride_height_mm, kit.ride_height_mm);
+  EXPECT_NEAR(kit.ride_height_mm[1] - let_go->reset->setup.ride_height_mm[1], 0.5, 0.1);
+  EXPECT_NEAR(let_go->reset->setup.ride_height_mm[0], kit.ride_height_mm[0], 1e-6);
+  // Camber is put back at the height at which it then stands.
+  const auto camber = [](const Comparison& c) { return degrees(c.reset->source.standing.axle[1].wheel[0].camber_rad); };
+  EXPECT_NEAR(camber(*let_go), camber(*held), 0.15);
+}
+
 TEST(TheWorkOrder, IsFrontToRearAndCamberBeforeToe) {
   const Car car = test::touring();
   test::CarSetup s = with(car, "front_link_inner_shims", -2.0);

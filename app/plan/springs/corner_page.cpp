@@ -83,6 +83,7 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   dressTable(*table_, {{tr("There")}, {tr("Baseline"), 70, Qt::AlignRight}, {tr("Re-set"), 64, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->setMinimumHeight(90);
+  table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   column->addWidget(table_, 3);
   grip_ = new QLabel(this);
   grip_->setObjectName(QStringLiteral("corner.grip"));

@@ -55,6 +55,7 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   dressTable(*table_, {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->setMinimumHeight(130);
+  table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   column->addWidget(table_, 2);
   auto* heading = new QLabel(tr("Which oil keeps the same damping?"), this);
   heading->setFont(textFont(textSize, true));

@@ -95,6 +95,7 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   dressTable(*table_, {{tr("On the way")}, {tr("Baseline"), 76, Qt::AlignRight}, {tr("Re-set"), 76, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->setMinimumHeight(110);
+  table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   column->addWidget(table_, 4);
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("motion.news"));

@@ -141,6 +141,7 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
   table_->setObjectName(QStringLiteral("wish.table"));
   dressTable(*table_, {{tr("Change")}, {tr("gives"), 92, Qt::AlignRight}, {tr("work"), 60, Qt::AlignRight}});
   table_->setMinimumHeight(100);
+  table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   column->addWidget(table_, 1);
   apply_ = new QPushButton(tr("Take it over into the setup"), this);
   apply_->setObjectName(QStringLiteral("wish.apply"));
