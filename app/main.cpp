@@ -56,7 +56,9 @@ int main(int argc, char** argv) {
   const QTemporaryDir clean;
   // The demo has a log of its own: an invented season is never mixed with the racer's.
   const bool demoLog = grabbing || parser.isSet(demo);
-  MainWindow window((grabbing ? clean.path() : demoLog ? dataFolder + QStringLiteral("/demo") : dataFolder) +
+  MainWindow window((grabbing  ? clean.path()
+                     : demoLog ? dataFolder + QStringLiteral("/demo")
+                               : dataFolder) +
                     QStringLiteral("/autosave"));
   if (demoLog && !parser.isSet(drawing)) window.track().model().fillWithDemo();
   if (startDark) window.setShade(Shade::dark);

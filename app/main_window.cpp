@@ -72,6 +72,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   connect(plan_, &PlanWorkspace::openWanted, this, [this](const QString& path) { open(path); });
   connect(track_, &TrackWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(track_, &TrackWorkspace::openInPlan, this, &MainWindow::openInPlan);
+  connect(track_, &TrackWorkspace::tryInPlan, this, &MainWindow::tryInPlan);
   connect(track_, &TrackWorkspace::benchWanted, this, [this] {
     showWorkspace(Job::bench);
     bench_->model().start(BenchList::full);
@@ -105,7 +106,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {},
                                         tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
   };
-  askLogPath = [this] { return QFileDialog::getOpenFileName(this, tr("A log to add"), {}, tr("Logs (*.json)")); };
+  askLogPath = [this] { return QFileDialog::getOpenFileName(this, tr("A log to add"), {}, tr("Logs (*.json *.csv)")); };
   askTablePath = [this] {
     return QFileDialog::getOpenFileName(this, tr("A setup as a table"), {}, tr("Tables (*.csv *.txt)"));
   };
@@ -224,14 +225,14 @@ void MainWindow::makeHelpMenu() {
 }
 
 void MainWindow::showKeys() {
-  banner_->tell(
-      tr("Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
-         "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-         "Alt+1, 2, 3, 4: Car, Bench, Plan, Track.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  "
-         "Ctrl+0, 8, "
-         "9: whole axle, left, right "
-         "corner.  "
-         "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
+  banner_->tell(tr(
+      "Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
+      "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
+      "Alt+1, 2, 3, 4: Car, Bench, Plan, Track.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  "
+      "Ctrl+0, 8, "
+      "9: whole axle, left, right "
+      "corner.  "
+      "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
 }
 
 void MainWindow::fillRecent() {
@@ -427,7 +428,7 @@ void MainWindow::fillLogMenu(QMenu& menu) {
   to(tr("Export the runs, CSV..."), tr("runs.csv"));
   to(tr("Export the laps, CSV..."), tr("laps.csv"));
   to(tr("Back it up..."), tr("log-copy.sqlite"));
-  menu.addAction(tr("Add a log, JSON..."), this, [this] {
+  menu.addAction(tr("Add a log, JSON or CSV of laps..."), this, [this] {
     if (const QString path = askLogPath(); !path.isEmpty()) track_->model().importFrom(path);
   });
   menu.addSeparator();
@@ -460,6 +461,25 @@ void MainWindow::openInPlan(const Setup& setup, const QString& what) {
   document_.putSetup(next, what);
   showWorkspace(Job::plan);
   banner_->tell(tr("%1: put into the setup as one change. Undo brings back what was.").arg(what));
+}
+
+void MainWindow::tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo) {
+  if (!document_.hasCar()) return;
+  // As it was driven is what the change is held against; one step back undoes both.
+  Setup before = baseline;
+  Setup next = setup;
+  before.name = next.name = document_.setup().name;
+  document_.undoStack().beginMacro(what);
+  document_.putBaseline(before, what);
+  document_.putSetup(next, what);
+  document_.undoStack().endMacro();
+  PlanModel& plan = plan_->model();
+  plan.setHolds(letGo != LinkHolds::camber, letGo != LinkHolds::toe);
+  showWorkspace(Job::plan);
+  banner_->tell(
+      letGo == LinkHolds::nothing
+          ? tr("%1. What is to be put back after it stands along the bottom; Undo brings back what was.").arg(what)
+          : tr("%1. The angle that it sets is let go along the bottom; Undo brings back what was.").arg(what));
 }
 
 void MainWindow::offerRecovery() {

@@ -14,6 +14,7 @@
 #include "app/paper/sheet.h"
 #include "app/shared/club_rules.h"
 #include "app/shared/theme.h"
+#include "core/linkage/corner.hpp"
 
 class QMenu;
 class QStackedWidget;
@@ -100,6 +101,7 @@ class MainWindow : public QMainWindow {
   void fillLogMenu(QMenu& menu);
   void exportDay(bool history);
   void openInPlan(const Setup& setup, const QString& what);
+  void tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo);
 
   Document document_;
   Autosave autosave_;
@@ -111,7 +113,7 @@ class MainWindow : public QMainWindow {
   BenchWorkspace* bench_;
   PlanWorkspace* plan_;
   TrackWorkspace* track_;
-  QUndoGroup undo_;  ///< the setup's edits, or the log's while Track is shown
+  QUndoGroup undo_;                     ///< the setup's edits, or the log's while Track is shown
   std::vector<Workspace*> workspaces_;  ///< in the order of the job
   QStackedWidget* pages_;
   Segmented* choice_;

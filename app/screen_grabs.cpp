@@ -19,6 +19,7 @@
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/paper/setup_sheet.h"
+#include "app/paper/track_sheets.h"
 #include "app/plan/plan_workspace.h"
 #include "app/plan/recipe_panel.h"
 #include "app/plan/sensitivity_panel.h"
@@ -31,7 +32,6 @@
 #include "app/track/advice_page.h"
 #include "app/track/learn_page.h"
 #include "app/track/track_workspace.h"
-#include "app/paper/track_sheets.h"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
 
@@ -146,7 +146,8 @@ void chooseRun(MainWindow& window) {
     // The second run or a later one, so that there is one before it.
     for (std::size_t i = 1; i < track.runs().size(); ++i) {
       const Run& run = track.runs()[i].run;
-      const bool felt = std::any_of(run.feelings.begin(), run.feelings.end(), [](const Feeling& f) { return f.amount != 0 && f.sense == Sense::rear_grip; });
+      const bool felt = std::any_of(run.feelings.begin(), run.feelings.end(),
+                                    [](const Feeling& f) { return f.amount != 0 && f.sense == Sense::rear_grip; });
       if (run.car_id != window.document().car().id || !felt) continue;
       track.chooseRun(run.id);
       return;
@@ -320,7 +321,8 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   grab(QStringLiteral("track-practice"));
   for (const LoggedDay& d : window.track().model().everything())
     if (window.track().model().day() && d.day.id == window.track().model().day()->id)
-      good &= writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4, QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
+      good &= writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4,
+                       QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
   window.showWorkspace(MainWindow::Job::plan);
   window.take(openDemo());
   window.faultPanel().show(sampleFaults());

@@ -1,8 +1,11 @@
 // Speed of the core against the goals of docs/architecture.md. Run: build/release/bin/core_bench
 #include <benchmark/benchmark.h>
 
+#include "core/advice/advise.hpp"
 #include "core/io/car_file.hpp"
-#include "core/load/balance.hpp"
+#include "core/load/corner_path.hpp"
+#include "core/load/ride_motion.hpp"
+#include "core/log/log_store.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/plan/recipe.hpp"
 
@@ -202,6 +205,97 @@ void EndPointsOverTravel(benchmark::State& state) {
   }
 }
 BENCHMARK(EndPointsOverTravel);
+
+// Goal: 50 ms for 1,000 accelerations on two cores.
+void MapOfAThousandAccelerations(benchmark::State& state) {
+  static const LoadedCar loaded = *LoadedCar::of(model());
+  std::vector<Acceleration> map;
+  for (int i = 0; i < 40; ++i)
+    for (int k = 0; k < 25; ++k) {
+      // To and fro, so that each lies beside the one before it.
+      const int turned = i % 2 == 0 ? k : 24 - k;
+      map.push_back({1.2 * turned / 24.0, -0.5 + 0.8 * i / 39.0});
+    }
+  for (auto _ : state) {
+    auto stands = stands_under(loaded, loaded.level_collars(), map, static_cast<unsigned>(state.range(0)));
+    benchmark::DoNotOptimize(stands);
+  }
+}
+BENCHMARK(MapOfAThousandAccelerations)
+    ->ArgName("threads")
+    ->Arg(1)
+    ->Arg(2)
+    ->Unit(benchmark::kMillisecond)
+    ->UseRealTime();
+
+void MotionOverABump(benchmark::State& state) {
+  static const LoadedCar loaded = *LoadedCar::of(model());
+  for (auto _ : state) {
+    auto m = drive_over(loaded, {.event = RoadEvent::bump, .seconds = 0.6});
+    benchmark::DoNotOptimize(m);
+  }
+}
+BENCHMARK(MotionOverABump)->Unit(benchmark::kMillisecond);
+
+void AdviceOnOneFeeling(benchmark::State& state) {
+  const RuleBook book = *load_rules(LOWKITE_BENCH_DATA "/rules/rules.json");
+  const AdviceAsk ask{.feelings = {{Phase::exit, Sense::rear_grip, TurnWay::both, -2}}, .surface = Surface::carpet};
+  for (auto _ : state) {
+    auto a = advise(book, car(), kit_setup(car()), ask);
+    benchmark::DoNotOptimize(a);
+  }
+}
+BENCHMARK(AdviceOnOneFeeling)->Unit(benchmark::kMillisecond);
+
+/// 10,000 runs of 100 laps on 1,000 days, written once.
+const std::filesystem::path& long_log() {
+  static const std::filesystem::path path = [] {
+    const auto p = std::filesystem::temp_directory_path() / "lowkite-bench-log.sqlite";
+    for (const char* more : {"", "-wal", "-shm"}) std::filesystem::remove(p.string() + more);
+    auto log = *LogStore::open(p);
+    std::vector<Lap> laps(100);
+    for (int i = 0; i < 100; ++i)
+      laps[static_cast<std::size_t>(i)] = {i + 1, 14.0 + 0.01 * (i % 17), LapMark::ordinary};
+    (void)log.together([&]() -> tl::expected<void, Fault> {
+      for (int d = 0; d < 1000; ++d) {
+        Day day;
+        day.date = "2026-01-01";
+        const auto id = log.put(day);
+        for (int r = 0; r < 10; ++r) {
+          RunRecord record;
+          record.run.day = *id;
+          record.run.car_id = car().id;
+          record.laps = laps;
+          (void)log.put(record);
+        }
+      }
+      return {};
+    });
+    return p;
+  }();
+  return path;
+}
+
+// A log of 10,000 runs and a million laps: opened, its days listed, the newest day's runs and one run's laps read.
+void OpenALongLog(benchmark::State& state) {
+  const auto& path = long_log();
+  for (auto _ : state) {
+    auto log = LogStore::open(path);
+    auto days = log->days();
+    auto runs = log->runs(days->front().day.id);
+    auto laps = log->laps(runs->back().run.id);
+    benchmark::DoNotOptimize(laps);
+  }
+}
+BENCHMARK(OpenALongLog)->Unit(benchmark::kMillisecond);
+
+void StoreARunInALongLog(benchmark::State& state) {
+  auto log = *LogStore::open(long_log());
+  const auto runs = *log.runs(log.days()->front().day.id);
+  const RunRecord record = **log.run(runs.back().run.id);
+  for (auto _ : state) benchmark::DoNotOptimize(log.put(record));
+}
+BENCHMARK(StoreARunInALongLog)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace lowkite

@@ -32,6 +32,22 @@ tl::expected<CarAndSetup, Faults> load(const Inputs& inputs) {
   return both;
 }
 
+tl::expected<std::unique_ptr<const OnSprings>, Faults> put_on_springs(const Inputs& inputs) {
+  auto files = load(inputs);
+  if (!files) return tl::unexpected(files.error());
+  // The car lies where it stays before anything points into it.
+  auto on = std::make_unique<OnSprings>();
+  on->files = std::move(*files);
+  auto model = build_model(on->files.car, on->files.setup);
+  if (!model)
+    return tl::unexpected(Faults{fault_of(inputs, "values", model.error().message, "values with which it closes")});
+  on->model = std::move(*model);
+  auto loaded = LoadedCar::of(on->model);
+  if (!loaded) return tl::unexpected(Faults{fault_of(inputs, "", loaded.error(), "a car with springs and weights")});
+  on->loaded.emplace(std::move(*loaded));
+  return on;
+}
+
 Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed) {
   const std::string& file = inputs.setup.empty() ? inputs.car : inputs.setup;
   return {std::filesystem::path(file).filename().string(), place, wrong, allowed};

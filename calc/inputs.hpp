@@ -1,6 +1,7 @@
 // What the commands share: reading their inputs and refusing them.
 #pragma once
 
+#include <memory>
 #include <optional>
 #include <string>
 
@@ -9,6 +10,7 @@
 #include "calc/commands.hpp"
 #include "core/car/setup.hpp"
 #include "core/io/fault.hpp"
+#include "core/load/balance.hpp"
 
 namespace lowkite::calc {
 
@@ -22,6 +24,14 @@ struct CarAndSetup {
   Setup setup;
 };
 tl::expected<CarAndSetup, Faults> load(const Inputs& inputs);
+
+/// A car with its setup on its springs; held by a pointer, since the loaded car points into the rest.
+struct OnSprings {
+  CarAndSetup files;
+  CarModel model;
+  std::optional<LoadedCar> loaded;  ///< always there in what is returned
+};
+tl::expected<std::unique_ptr<const OnSprings>, Faults> put_on_springs(const Inputs& inputs);
 
 /// The car that a setup file is for: among `files`, beside the setup, or shipped.
 tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::string& id,

@@ -67,12 +67,9 @@ Json load_figures_json(const LoadSource& s) {
 }
 
 int load_car_on_springs(const LoadOptions& options) {
-  const auto both = load(options.inputs);
-  if (!both) return refuse(both.error());
-  const auto model = build_model(both->car, both->setup);
-  if (!model) return refuse({fault_of(options.inputs, "values", model.error().message, "values with which it closes")});
-  const auto loaded = LoadedCar::of(*model);
-  if (!loaded) return refuse({fault_of(options.inputs, "", loaded.error(), "a car with springs and weights")});
+  const auto on = put_on_springs(options.inputs);
+  if (!on) return refuse(on.error());
+  const LoadedCar* loaded = &*(*on)->loaded;
   const Collars& collars = loaded->level_collars();
   const auto rest = loaded->balance(collars, {});
   if (!rest) return refuse({fault_of(options.inputs, "", rest.error(), "a setup that stands")});
@@ -84,7 +81,7 @@ int load_car_on_springs(const LoadOptions& options) {
   if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}))
     out["figures"] = load_figures_json(*source);
   if (text) {
-    std::cout << fmt::format("{} - {}\n\nat rest\n", both->car.name, both->setup.name);
+    std::cout << fmt::format("{} - {}\n\nat rest\n", (*on)->files.car.name, (*on)->files.setup.name);
     print(*rest);
     std::cout << fmt::format("\n{:.2f} g to the left, {:.2f} g forward\n", options.lateral_g, options.longitudinal_g);
     print(*moving);

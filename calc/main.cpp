@@ -112,7 +112,8 @@ int main(int argc, char** argv) {
   load_command->add_flag("--json", as_json, "As JSON");
 
   MotionOptions motion_options;
-  auto* motion_command = app.add_subcommand("motion", "The car over a bump, a kerb, a landing or a step of the steering");
+  auto* motion_command =
+      app.add_subcommand("motion", "The car over a bump, a kerb, a landing or a step of the steering");
   add_inputs(motion_command, motion_options.inputs);
   motion_command->add_option("--event", motion_options.event, "bump, kerb, landing or steer_step")
       ->check(CLI::IsMember({"bump", "kerb", "landing", "steer_step"}));

@@ -28,10 +28,14 @@ void print_rows(const Motion& m) {
 }
 
 Json json_of(const MotionSummary& s) {
-  Json j{{"most_roll_deg", s.most_roll_deg},     {"most_pitch_deg", s.most_pitch_deg},
-         {"settled_s", s.settled_s},             {"plate_down_s", s.plate_down_s ? Json(*s.plate_down_s) : Json()},
-         {"plate_speed_mm_s", s.plate_speed_mm_s}, {"springs_n_mm", s.springs_n_mm},
-         {"stops_n_mm", s.stops_n_mm},           {"dampers_n_mm", s.dampers_n_mm}};
+  Json j{{"most_roll_deg", s.most_roll_deg},
+         {"most_pitch_deg", s.most_pitch_deg},
+         {"settled_s", s.settled_s},
+         {"plate_down_s", s.plate_down_s ? Json(*s.plate_down_s) : Json()},
+         {"plate_speed_mm_s", s.plate_speed_mm_s},
+         {"springs_n_mm", s.springs_n_mm},
+         {"stops_n_mm", s.stops_n_mm},
+         {"dampers_n_mm", s.dampers_n_mm}};
   for (const End e : both_ends)
     j["axles"][std::string(name_of(e))] = {{"most_stroke_mm", s.most_stroke_mm[at(e)]},
                                            {"stroke_share", s.stroke_share[at(e)]},
@@ -42,30 +46,28 @@ Json json_of(const MotionSummary& s) {
 
 void print_summary(const MotionSummary& s) {
   for (const End e : both_ends)
-    std::cout << fmt::format("  {:<5} stroke {:.1f} mm ({:.0f} %), load's unrest {:.0f} %, in the air {:.3f} s\n", name_of(e),
-                             s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)], 100.0 * s.load_unrest[at(e)],
-                             s.air_s[at(e)]);
+    std::cout << fmt::format("  {:<5} stroke {:.1f} mm ({:.0f} %), load's unrest {:.0f} %, in the air {:.3f} s\n",
+                             name_of(e), s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)],
+                             100.0 * s.load_unrest[at(e)], s.air_s[at(e)]);
   std::cout << fmt::format("  most roll {:.2f} deg, most pitch {:.2f} deg, settled after {:.2f} s\n", s.most_roll_deg,
                            s.most_pitch_deg, s.settled_s);
   if (s.plate_down_s)
-    std::cout << fmt::format("  the plate touches after {:.3f} s at {:.2f} m/s\n", *s.plate_down_s, s.plate_speed_mm_s / 1000.0);
-  std::cout << fmt::format("  at the deepest: springs {:.0f}, stops and plate {:.0f}, taken by the dampers {:.0f} N mm\n",
-                           s.springs_n_mm, s.stops_n_mm, s.dampers_n_mm);
+    std::cout << fmt::format("  the plate touches after {:.3f} s at {:.2f} m/s\n", *s.plate_down_s,
+                             s.plate_speed_mm_s / 1000.0);
+  std::cout << fmt::format(
+      "  at the deepest: springs {:.0f}, stops and plate {:.0f}, taken by the dampers {:.0f} N mm\n", s.springs_n_mm,
+      s.stops_n_mm, s.dampers_n_mm);
 }
 
 }  // namespace
 
 int motion(const MotionOptions& options) {
-  const auto both = load(options.inputs);
-  if (!both) return refuse(both.error());
-  const auto model = build_model(both->car, both->setup);
-  if (!model) return refuse({fault_of(options.inputs, "values", model.error().message, "values with which it closes")});
-  const auto loaded = LoadedCar::of(*model);
-  if (!loaded) return refuse({fault_of(options.inputs, "", loaded.error(), "a car with springs and weights")});
+  const auto on = put_on_springs(options.inputs);
+  if (!on) return refuse(on.error());
   RoadCase road = options.road;
   for (const RoadEventSpec& e : road_events())
     if (e.id == options.event) road.event = e.event;
-  const auto m = drive_over(*loaded, road);
+  const auto m = drive_over(*(*on)->loaded, road);
   if (!m) return refuse({fault_of(options.inputs, options.event, m.error(), "an event that the car can take")});
   switch (options.format) {
     case Format::csv:
@@ -75,7 +77,7 @@ int motion(const MotionOptions& options) {
       std::cout << json_of(m->summary).dump(2) << "\n";
       break;
     case Format::text:
-      std::cout << fmt::format("{} - {} - {}\n", both->car.name, both->setup.name, options.event);
+      std::cout << fmt::format("{} - {} - {}\n", (*on)->files.car.name, (*on)->files.setup.name, options.event);
       print_summary(m->summary);
       break;
   }

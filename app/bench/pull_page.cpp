@@ -1,6 +1,7 @@
 #include "app/bench/pull_page.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include <QChart>
 #include <QChartView>
@@ -70,6 +71,8 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   back_ = new QPushButton(tr("Take back"), this);
   back_->setObjectName(QStringLiteral("pull.back"));
   back_->setProperty("bench", true);
+  keep_ = new QPushButton(tr("Keep it as this car's spring"), this);
+  keep_->setObjectName(QStringLiteral("pull.keep"));
   other_ = new QComboBox(this);
   other_->setObjectName(QStringLiteral("pull.other"));
   other_->setAccessibleName(tr("Another pull-down to compare with"));
@@ -95,7 +98,11 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   keys_ = new QLabel(this);
   column->addWidget(keys_);
   column->addWidget(view, 1);
-  column->addWidget(other_, 0, Qt::AlignLeft);
+  auto* foot = new QHBoxLayout;
+  foot->addWidget(other_);
+  foot->addStretch(1);
+  foot->addWidget(keep_);
+  column->addLayout(foot);
   column->addWidget(words_);
   connect(add_, &QPushButton::clicked, this, [this] {
     depth_->interpretText();
@@ -107,6 +114,7 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
     grams_->selectAll();
   });
   connect(back_, &QPushButton::clicked, this, [this] { model_.takeBackPull(); });
+  connect(keep_, &QPushButton::clicked, this, &PullPage::keepSpring);
   connect(other_, &QComboBox::currentIndexChanged, this, [this] {
     if (model_.step()) show(*model_.step());
   });
@@ -158,6 +166,10 @@ void PullPage::show(const BenchStep& step) {
   fillOthers();
   const std::vector<PullPoint> read = model_.record(step.id).pull;
   back_->setEnabled(!read.empty());
+  const bool own = model_.document().hasCar() && !model_.document().carIsShipped();
+  keep_->setEnabled(own && read.size() >= 2);
+  keep_->setToolTip(own ? QString()
+                        : tr("A car that comes with the program stays as it is: make it your own under Car."));
   std::vector<PullPoint> modelled;
   const Setup setup = as_measured(model_.document().car(), model_.run());
   if (const auto car = build_model(model_.document().car(), setup))
@@ -168,6 +180,34 @@ void PullPage::show(const BenchStep& step) {
   }
   draw(read, modelled);
   words_->setText(words(read, end_));
+}
+
+void PullPage::keepSpring() {
+  Document& d = model_.document();
+  if (!model_.step() || !d.hasCar()) return;
+  const Setup setup = as_measured(d.car(), model_.run());
+  const auto car = build_model(d.car(), setup);
+  const auto table = car ? spring_read(*car, end_, model_.record(model_.step()->id).pull) : std::nullopt;
+  if (!table) {
+    Q_EMIT model_.told(tr("The readings do not rise from depth to depth: a spring cannot be read from them."));
+    return;
+  }
+  const CornerModel& corner = car->corner(end_, Side::left);
+  if (corner.geometry.size_of(Size::spring_rate) != corner.kit_spring_rate) {
+    Q_EMIT model_.told(
+        tr("Measure the kit's spring for this: the setup has another one fitted, and all others are told by their "
+           "difference to it."));
+    return;
+  }
+  Json source = d.state().carSource;
+  Json rows = Json::array();
+  for (const SpringPoint& p : *table)
+    rows.push_back({std::round(1000.0 * p.mm) / 1000.0, std::round(1000.0 * p.n) / 1000.0});
+  source["axles"][std::string(name_of(end_))]["spring_table"] = rows;
+  const auto done = d.editCar(std::move(source), tr("Spring as measured"));
+  Q_EMIT model_.told(
+      done ? tr("The %1 spring is the measured one now, in Plan too. Undo brings back what was.").arg(endTitle(end_))
+           : QString::fromStdString(done.error().front().line()));
 }
 
 void PullPage::draw(const std::vector<PullPoint>& read, const std::vector<PullPoint>& modelled) {

@@ -30,6 +30,7 @@ class PullPage : public QWidget {
   void makeChart();
   void draw(const std::vector<PullPoint>& read, const std::vector<PullPoint>& modelled);
   void fillOthers();
+  void keepSpring();
   [[nodiscard]] QString words(const std::vector<PullPoint>& read, End end) const;
 
   BenchModel& model_;
@@ -37,6 +38,7 @@ class PullPage : public QWidget {
   QDoubleSpinBox* grams_;
   QPushButton* add_;
   QPushButton* back_;
+  QPushButton* keep_;
   QComboBox* other_;
   QLabel* words_;
   QLabel* keys_ = nullptr;

@@ -24,10 +24,6 @@ namespace {
 
 constexpr int benchTarget = 48;  ///< least height of what a hand must hit on the bench
 
-QString fromCore(std::string_view text) {
-  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
-}
-
 QLabel* wrapped(QWidget* parent, const QString& name, int size, bool bold = false) {
   auto* label = new QLabel(parent);
   label->setObjectName(name);

@@ -25,10 +25,6 @@ namespace {
 
 constexpr int most_contradictions = 4;
 
-QString fromCore(const std::string& text) {
-  return QCoreApplication::translate("Core", text.c_str());
-}
-
 }  // namespace
 
 MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {

@@ -12,10 +12,6 @@ QString tr(const char* text) {
   return QCoreApplication::translate("BenchSheet", text);
 }
 
-QString fromCore(const std::string& text) {
-  return QCoreApplication::translate("Core", text.c_str());
-}
-
 QString cell(const QString& text, const char* attributes = "") {
   return QStringLiteral("<td %1>%2</td>").arg(QLatin1String(attributes), text);
 }

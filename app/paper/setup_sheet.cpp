@@ -23,10 +23,6 @@ QString tr(const char* text) {
   return QCoreApplication::translate("SetupSheet", text);
 }
 
-QString fromCore(std::string_view text) {
-  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
-}
-
 /// The axle as the front view shows it, on white.
 QImage drawn(const Car& car, const Variant& variant, End end) {
   const AxleScene scene = axleSceneOf(car, variant, carSceneOf(car, variant), end);

@@ -62,7 +62,8 @@ QImage lapsPicture(const LoggedDay& day, const LapRule& rule) {
   for (int i = 0; i <= 4; ++i) {
     const double s = low + span * i / 4.0;
     p.drawLine(QPointF(margin, y(s)), QPointF(width - margin, y(s)));
-    p.drawText(QRectF(0, y(s) - 14, margin - 6, 28), Qt::AlignRight | Qt::AlignVCenter, QString::fromStdString(lap_text(s)));
+    p.drawText(QRectF(0, y(s) - 14, margin - 6, 28), Qt::AlignRight | Qt::AlignVCenter,
+               QString::fromStdString(lap_text(s)));
   }
   for (const RunRecord& r : day.runs) {
     const auto seconds = counting(r.laps, rule);
@@ -75,7 +76,8 @@ QImage lapsPicture(const LoggedDay& day, const LapRule& rule) {
     p.setPen(QPen(Qt::black, 2));
     p.drawPolyline(line);
     for (const QPointF& dot : line) p.drawEllipse(dot, 3, 3);
-    p.drawText(QRectF(from, height - margin + 8, std::max(80.0, x - from), 28), Qt::AlignLeft, QString::fromStdString(r.run.started));
+    p.drawText(QRectF(from, height - margin + 8, std::max(80.0, x - from), 28), Qt::AlignLeft,
+               QString::fromStdString(r.run.started));
     x += gap * step;
   }
   return image;
@@ -86,9 +88,9 @@ QImage lapsPicture(const LoggedDay& day, const LapRule& rule) {
 Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
   const Day& d = day.day;
   QStringList facts;
-  if (d.surface != Surface::unknown) facts << QCoreApplication::translate("Core", std::string(label_in(surfaces(), d.surface)).c_str());
-  if (d.grip != Grip::unknown) facts << QCoreApplication::translate("Core", std::string(label_in(grips(), d.grip)).c_str());
-  if (d.bumps != Bumps::unknown) facts << QCoreApplication::translate("Core", std::string(label_in(bump_kinds(), d.bumps)).c_str());
+  if (d.surface != Surface::unknown) facts << fromCore(label_in(surfaces(), d.surface));
+  if (d.grip != Grip::unknown) facts << fromCore(label_in(grips(), d.grip));
+  if (d.bumps != Bumps::unknown) facts << fromCore(label_in(bump_kinds(), d.bumps));
   if (d.air_celsius) facts << tr("air %1 \u00B0C").arg(number(*d.air_celsius, 0));
   if (d.ground_celsius) facts << tr("ground %1 \u00B0C").arg(number(*d.ground_celsius, 0));
   if (d.humidity_percent) facts << tr("humidity %1 %").arg(number(*d.humidity_percent, 0));
@@ -99,24 +101,37 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
     const auto s = [](double v) { return QString::fromStdString(lap_text(v)); };
     QStringList words;
     if (before && before->car_id == r.run.car_id)
-      if (const QString c = changesOf(*before, r.run, car && car->id == r.run.car_id ? car : nullptr); !c.isEmpty()) words << tr("<b>Changed:</b> %1").arg(c);
+      if (const QString c = changesOf(*before, r.run, car && car->id == r.run.car_id ? car : nullptr); !c.isEmpty())
+        words << tr("<b>Changed:</b> %1").arg(c);
     if (const QString felt = feltIn(r.run); !felt.isEmpty()) words << tr("<b>Felt:</b> %1").arg(felt);
-    if (r.run.verdict != Verdict::none) words << (r.run.verdict == Verdict::same ? tr("<b>%1</b> as the run before") : tr("<b>%1</b> than the run before")).arg(QCoreApplication::translate("Core", std::string(label_in(verdicts(), r.run.verdict)).c_str()));
+    if (r.run.verdict != Verdict::none)
+      words << (r.run.verdict == Verdict::same ? tr("<b>%1</b> as the run before")
+                                               : tr("<b>%1</b> than the run before"))
+                   .arg(fromCore(label_in(verdicts(), r.run.verdict)));
     if (!r.run.broke.empty()) words << tr("<b>Broke:</b> %1").arg(html(r.run.broke));
     if (!r.run.notes.empty()) words << html(r.run.notes);
-    rows += QStringLiteral("<tr><td>%1</td><td>%2</td><td align='right'>%3</td><td align='right'>%4</td><td align='right'>%5</td><td align='right'>%6</td><td>%7</td></tr>")
+    rows += QStringLiteral(
+                "<tr><td>%1</td><td>%2</td><td align='right'>%3</td><td align='right'>%4</td><td "
+                "align='right'>%5</td><td align='right'>%6</td><td>%7</td></tr>")
                 .arg(html(r.run.started), html(r.run.tyres), f ? s(f->best_s) : QString(), f ? s(f->mean_s) : QString(),
-                     f ? QStringLiteral("\u00B1 %1").arg(number(f->deviation_s, 2)) : QString(), f && f->best_in_a_row_s ? s(*f->best_in_a_row_s) : QString(), words.join(QStringLiteral("<br>")));
+                     f ? QStringLiteral("\u00B1 %1").arg(number(f->deviation_s, 2)) : QString(),
+                     f && f->best_in_a_row_s ? s(*f->best_in_a_row_s) : QString(), words.join(QStringLiteral("<br>")));
     before = &r.run;
   }
   Sheet sheet;
   sheet.title = tr("Low Kite: a race day");
   sheet.drawings[QStringLiteral("laps")] = lapsPicture(day, rule);
-  sheet.html = QStringLiteral("<h2>%1, %2</h2><p>%3<br>%4</p><p><img src='laps' width='680'></p><table border='1' cellspacing='0' cellpadding='4' width='100%'>"
-                              "<tr><th>%5</th><th>%6</th><th>%7</th><th>%8</th><th>%9</th><th>%10</th><th align='left' width='46%'>%11</th></tr>%12</table><p>%13</p>")
+  sheet.html = QStringLiteral(
+                   "<h2>%1, %2</h2><p>%3<br>%4</p><p><img src='laps' width='680'></p><table border='1' cellspacing='0' "
+                   "cellpadding='4' width='100%'>"
+                   "<tr><th>%5</th><th>%6</th><th>%7</th><th>%8</th><th>%9</th><th>%10</th><th align='left' "
+                   "width='46%'>%11</th></tr>%12</table><p>%13</p>")
                    .arg(html(d.track), html(d.date), facts.join(QStringLiteral(", ")).toHtmlEscaped(), html(d.notes))
-                   .arg(tr("Run"), tr("Tyres"), tr("Best, s"), tr("Mean, s"), tr("Spread"), tr("Five in a row, s"), tr("What was done and felt"), rows,
-                        tr("Laps slower than the run's median by more than %1 % are set aside as traffic or a crash, as are marked ones.").arg(number(100.0 * rule.slower_share, 0)));
+                   .arg(tr("Run"), tr("Tyres"), tr("Best, s"), tr("Mean, s"), tr("Spread"), tr("Five in a row, s"),
+                        tr("What was done and felt"), rows,
+                        tr("Laps slower than the run's median by more than %1 % are set aside as traffic or a crash, "
+                           "as are marked ones.")
+                            .arg(number(100.0 * rule.slower_share, 0)));
   return sheet;
 }
 
@@ -130,16 +145,22 @@ Sheet historySheet(const std::vector<LoggedDay>& days, const Car& car, const Lap
       if (!before || !changes.isEmpty()) {
         const auto f = lap_figures(r.laps, rule);
         const auto setup = setup_of(r.run, car);
-        rows += QStringLiteral("<tr><td>%1 %2</td><td>%3</td><td>%4</td><td>%5</td><td align='right'>%6</td><td>%7</td></tr>")
-                    .arg(html(d.day.date), html(r.run.started), html(d.day.track), setup ? html(setup->name) : QString(), changes,
-                         f ? QString::fromStdString(lap_text(f->mean_s)) : QString(), feltIn(r.run));
+        rows +=
+            QStringLiteral(
+                "<tr><td>%1 %2</td><td>%3</td><td>%4</td><td>%5</td><td align='right'>%6</td><td>%7</td></tr>")
+                .arg(html(d.day.date), html(r.run.started), html(d.day.track), setup ? html(setup->name) : QString(),
+                     changes, f ? QString::fromStdString(lap_text(f->mean_s)) : QString(), feltIn(r.run));
       }
       before = r.run;
     }
   Sheet sheet;
   sheet.title = tr("Low Kite: history of a setup");
-  sheet.html = QStringLiteral("<h2>%1</h2><table border='1' cellspacing='0' cellpadding='4' width='100%'><tr><th>%2</th><th>%3</th><th>%4</th><th width='34%'>%5</th><th>%6</th><th>%7</th></tr>%8</table>")
-                   .arg(tr("How the %1 came to its setup").arg(html(car.name)), tr("Run"), tr("Track"), tr("Setup"), tr("Changed"), tr("Mean, s"), tr("Felt"), rows);
+  sheet.html = QStringLiteral(
+                   "<h2>%1</h2><table border='1' cellspacing='0' cellpadding='4' "
+                   "width='100%'><tr><th>%2</th><th>%3</th><th>%4</th><th "
+                   "width='34%'>%5</th><th>%6</th><th>%7</th></tr>%8</table>")
+                   .arg(tr("How the %1 came to its setup").arg(html(car.name)), tr("Run"), tr("Track"), tr("Setup"),
+                        tr("Changed"), tr("Mean, s"), tr("Felt"), rows);
   return sheet;
 }
 

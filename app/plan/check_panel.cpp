@@ -10,14 +10,6 @@
 #include "app/shared/wording.h"
 
 namespace lowkite::app {
-namespace {
-
-QString fromCore(const std::string& text) {
-  return QCoreApplication::translate("Core", text.c_str());
-}
-
-}  // namespace
-
 CheckPanel::CheckPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("check"));

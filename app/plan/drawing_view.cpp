@@ -37,7 +37,8 @@ void paintArrow(QPainter& p, const QPointF& from, const QPointF& tip, const QCol
   p.drawLine(from, tip - along * head);
   p.setPen(Qt::NoPen);
   p.setBrush(colour);
-  p.drawPolygon(QPolygonF{tip, tip - along * head + across * (0.55 * head), tip - along * head - across * (0.55 * head)});
+  p.drawPolygon(
+      QPolygonF{tip, tip - along * head + across * (0.55 * head), tip - along * head - across * (0.55 * head)});
 }
 
 QColor faint(QColor c, double alpha) {

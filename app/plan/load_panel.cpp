@@ -158,8 +158,7 @@ void LoadPanel::solve(Read& read, const SprungCar& sprung) {
   if (source) {
     read.source = std::move(*source);
   } else {
-    const QString why = QString::fromStdString(source.error());
-    read.wrong = why.left(1).toUpper() + why.mid(1) + QLatin1Char('.');
+    read.wrong = sentenceOf(source.error());
   }
 }
 

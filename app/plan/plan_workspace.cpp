@@ -32,8 +32,8 @@
 #include "app/plan/recipe_panel.h"
 #include "app/plan/reset_strip.h"
 #include "app/plan/sensitivity_panel.h"
-#include "app/plan/springs/springs_panel.h"
 #include "app/plan/setups_panel.h"
+#include "app/plan/springs/springs_panel.h"
 #include "app/plan/steering_panel.h"
 #include "app/shared/scrolled.h"
 #include "app/shared/segmented.h"
@@ -129,7 +129,7 @@ QWidget* PlanWorkspace::makeMiddle() {
   lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
   lowerPages_->addWidget(new LoadPanel(*sprung_, lowerPages_));
   // As high as it needs to be where there is room for it, and less while a list of faults takes some.
-  lowerPages_->setMinimumHeight(150);
+  lowerPages_->setMinimumHeight(140);
   lowerPages_->setMaximumHeight(208);
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
@@ -148,10 +148,10 @@ QWidget* PlanWorkspace::makeRight() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  beside_ = new Segmented(
-      QStringLiteral("beside"),
-      {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check"), tr("Recipe"), tr("Compare"), tr("Setups"), tr("Springs")}, box,
-      4);
+  beside_ = new Segmented(QStringLiteral("beside"),
+                          {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check"), tr("Recipe"), tr("Compare"),
+                           tr("Setups"), tr("Springs")},
+                          box, 4);
   connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
   besidePages_ = new QStackedWidget(box);
   figures_ = new FigurePanel(model_, besidePages_);

@@ -66,9 +66,12 @@ ResetStrip::ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent)
     a->setChecked(true);
     connect(a, &QAction::toggled, this, set);
   };
-  entry(QStringLiteral("hold.ride"), tr("ride height, by the collars"), [this](bool on) { model_.setHoldsRideHeight(on); });
-  entry(QStringLiteral("hold.caster"), tr("caster, by two upper links where there are"), [this](bool on) { model_.setHoldsCaster(on); });
-  entry(QStringLiteral("hold.endPoints"), tr("end points, at the transmitter"), [this](bool on) { model_.setHoldsEndPoints(on); });
+  entry(QStringLiteral("hold.ride"), tr("ride height, by the collars"),
+        [this](bool on) { model_.setHoldsRideHeight(on); });
+  entry(QStringLiteral("hold.caster"), tr("caster, by two upper links where there are"),
+        [this](bool on) { model_.setHoldsCaster(on); });
+  entry(QStringLiteral("hold.endPoints"), tr("end points, at the transmitter"),
+        [this](bool on) { model_.setHoldsEndPoints(on); });
   more->setMenu(menu);
   boxes->addWidget(more);
   holds->addWidget(heading);
@@ -126,14 +129,16 @@ void ResetStrip::refresh() {
       continue;
     }
     if (const auto& lower = c->sits_lower_mm[at(end)]; lower && std::abs(*lower) >= leastRide_mm)
-      rest << (!held ? (*lower > 0 ? tr("%1 sits %2 mm lower, collars left alone").arg(endTitle(end), number(*lower, 1))
-                                   : tr("%1 sits %2 mm higher, collars left alone").arg(endTitle(end), number(-*lower, 1)))
+      rest << (!held ? (*lower > 0
+                            ? tr("%1 sits %2 mm lower, collars left alone").arg(endTitle(end), number(*lower, 1))
+                            : tr("%1 sits %2 mm higher, collars left alone").arg(endTitle(end), number(-*lower, 1)))
                : *lower > 0
                    ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
                    : tr("%1 sits about %2 mm higher until the collars are turned")
                          .arg(endTitle(end), number(-*lower, 1)));
   }
-  if (const QString points = endPointSentence(*c->bench); model_.holds().hold_end_points && !points.isEmpty()) rest << points;
+  if (const QString points = endPointSentence(*c->bench); model_.holds().hold_end_points && !points.isEmpty())
+    rest << points;
   for (const ResetGap& gap : c->work.gaps)
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));

@@ -2,7 +2,6 @@
 #pragma once
 
 #include <atomic>
-#include <functional>
 #include <memory>
 
 #include <QApplication>
@@ -15,8 +14,6 @@ namespace lowkite::app {
 /// One piece of work at a time; a new one gives up the one before. Ask and receive in the window's thread.
 class Beside : public QObject {
  public:
-  using Cancelled = std::shared_ptr<std::atomic<bool>>;
-
   explicit Beside(QObject* parent) : QObject(parent) {}
   ~Beside() override { giveUp(); }
 
@@ -46,19 +43,9 @@ class Beside : public QObject {
               Qt::QueuedConnection);
         });
   }
-  /// From the work's thread: runs `tell` in the window's, unless given up.
-  static void tell(QPointer<QObject> to, const Cancelled& cancel, std::function<void()> tell) {
-    QMetaObject::invokeMethod(
-        qApp,
-        [to, cancel, tell = std::move(tell)] {
-          if (to && !*cancel) tell();
-        },
-        Qt::QueuedConnection);
-  }
-  [[nodiscard]] const Cancelled& cancelled() const { return cancel_; }
 
  private:
-  Cancelled cancel_;
+  std::shared_ptr<std::atomic<bool>> cancel_;
 };
 
 }  // namespace lowkite::app

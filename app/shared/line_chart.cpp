@@ -38,7 +38,8 @@ void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   axis.setRange(low, high);
 }
 
-LineChart::LineChart(const QString& name, QWidget* parent) : QChartView(parent), x_(new QValueAxis), y_(new QValueAxis) {
+LineChart::LineChart(const QString& name, QWidget* parent)
+    : QChartView(parent), x_(new QValueAxis), y_(new QValueAxis) {
   setObjectName(name);
   setRenderHint(QPainter::Antialiasing);
   setFrameShape(QFrame::NoFrame);
@@ -119,7 +120,8 @@ void LineChart::drawForeground(QPainter* painter, const QRectF& rect) {
   }
   painter->setFont(textFont(labelSize));
   painter->setPen(t.soft);
-  painter->drawText(QRectF(area.left() + 4.0, area.top() - 12.0, area.width(), 16.0), Qt::AlignLeft | Qt::AlignVCenter, yTitle_);
+  painter->drawText(QRectF(area.left() + 4.0, area.top() - 12.0, area.width(), 16.0), Qt::AlignLeft | Qt::AlignVCenter,
+                    yTitle_);
   // Names stand at the lines' ends, or at the mark, spread apart where the lines lie close.
   struct Label {
     double y;
@@ -141,9 +143,11 @@ void LineChart::drawForeground(QPainter* painter, const QRectF& rect) {
   if (!labels.empty()) {
     // What was pushed below the plot moves everything above it up again.
     double lowest = area.bottom() - 8.0;
-    for (std::size_t i = labels.size(); i-- > 0; lowest = labels[i].y - apart) labels[i].y = std::min(labels[i].y, lowest);
+    for (std::size_t i = labels.size(); i-- > 0; lowest = labels[i].y - apart)
+      labels[i].y = std::min(labels[i].y, lowest);
   }
-  const double right = mark_ ? chart()->mapToPosition({*mark_, y_->min()}, chart()->series().front()).x() - 6.0 : area.right() - 4.0;
+  const double right =
+      mark_ ? chart()->mapToPosition({*mark_, y_->min()}, chart()->series().front()).x() - 6.0 : area.right() - 4.0;
   painter->setFont(textFont(labelSize, true));
   for (const Label& l : labels) {
     painter->setPen(l.line->kind == LineKind::now ? t.kite : l.line->kind == LineKind::before ? t.base : t.ink);

@@ -15,11 +15,11 @@ namespace lowkite::app {
 
 /// What a line stands for decides how it is drawn, so that no meaning hangs on colour alone.
 enum class LineKind {
-  now,       ///< thick
-  before,    ///< the baseline: dashed
-  quiet,     ///< thin
-  second,    ///< another one beside `now`: dots and dashes
-  points     ///< single values
+  now,     ///< thick
+  before,  ///< the baseline: dashed
+  quiet,   ///< thin
+  second,  ///< another one beside `now`: dots and dashes
+  points   ///< single values
 };
 
 struct ChartLine {

@@ -12,15 +12,20 @@ QString tr(const char* text) {
   return QCoreApplication::translate("Wording", text);
 }
 
-QString fromCore(std::string_view text) {
-  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
-}
-
 double halfLast(int decimals) {
   return 0.5 * std::pow(10.0, -decimals);
 }
 
 }  // namespace
+
+QString fromCore(std::string_view text) {
+  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
+}
+
+QString sentenceOf(const std::string& failure) {
+  const QString text = fromCore(failure);
+  return text.left(1).toUpper() + text.mid(1) + (text.endsWith(QLatin1Char('.')) ? QString() : QStringLiteral("."));
+}
 
 QString turnsInEighths(double turns) {
   const auto eighths = std::lround(std::abs(turns) * 8.0);

@@ -1,6 +1,8 @@
 // Numbers and parts in a racer's words. The core grades; here it is put into language.
 #pragma once
 
+#include <string_view>
+
 #include <QString>
 
 #include "core/load/load_figures.hpp"
@@ -8,6 +10,11 @@
 #include "core/plan/bench_reset.hpp"
 
 namespace lowkite::app {
+
+/// The core's own words (labels, titles, reasons) in the racer's language.
+QString fromCore(std::string_view text);
+/// A failure that the core tells in half a sentence, as a whole one.
+QString sentenceOf(const std::string& failure);
 
 /// "3/8", "1 1/4", "2"; the value is taken as a whole number of eighths.
 QString turnsInEighths(double turns);

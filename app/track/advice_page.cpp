@@ -28,28 +28,31 @@
 namespace lowkite::app {
 namespace {
 
-QString fromCore(std::string_view text) {
-  return AdvicePage::tr(std::string(text).c_str());
-}
-
 QString shareText(const Tally& t) {
   if (t.trials == 0) return AdvicePage::tr("not tried yet");
   const Interval i = t.share();
-  return AdvicePage::tr("%1 of %2 (%3 to %4 %)").arg(t.agreed).arg(t.trials).arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0));
+  return AdvicePage::tr("%1 of %2 (%3 to %4 %)")
+      .arg(t.agreed)
+      .arg(t.trials)
+      .arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0));
 }
 
 QString stepText(const Car& car, const Advice& a) {
   if (a.step.adjuster >= 0) {
     const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.step.adjuster)];
-    return AdvicePage::tr("%1: %2 \u2192 %3").arg(partTitle(part), valueText(part, a.step.from), valueText(part, a.step.to));
+    return AdvicePage::tr("%1: %2 \u2192 %3")
+        .arg(partTitle(part), valueText(part, a.step.from), valueText(part, a.step.to));
   }
   const bool height = a.rule->part.hold == RulePart::Hold::ride_height;
   const FigureSpec* toe = find_figure("toe");
   const auto value = [&](double v) {
-    return height ? AdvicePage::tr("%1 mm").arg(number(v, 1))
-                  : a.rule->part.hold == RulePart::Hold::toe ? figureWithUnit(*toe, v, 0) : AdvicePage::tr("%1 deg").arg(number(v, 1));
+    return height                                     ? AdvicePage::tr("%1 mm").arg(number(v, 1))
+           : a.rule->part.hold == RulePart::Hold::toe ? figureWithUnit(*toe, v, 0)
+                                                      : AdvicePage::tr("%1 deg").arg(number(v, 1));
   };
-  const QString what = height ? AdvicePage::tr("ride height") : a.rule->part.hold == RulePart::Hold::toe ? AdvicePage::tr("toe") : AdvicePage::tr("camber");
+  const QString what = height                                     ? AdvicePage::tr("ride height")
+                       : a.rule->part.hold == RulePart::Hold::toe ? AdvicePage::tr("toe")
+                                                                  : AdvicePage::tr("camber");
   const QString end = a.rule->end == End::front ? AdvicePage::tr("Front") : AdvicePage::tr("Rear");
   return AdvicePage::tr("%1: %2: %3 \u2192 %4").arg(end, what, value(a.step.from), value(a.step.to));
 }
@@ -71,7 +74,8 @@ AdvicePage::AdvicePage(TrackModel& model, QWidget* parent) : QWidget(parent), mo
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
   column->setSpacing(6);
-  choice_ = new Segmented(QStringLiteral("advice.page"), {tr("What to change next"), tr("Score of the rules"), tr("My own rule")}, this);
+  choice_ = new Segmented(QStringLiteral("advice.page"),
+                          {tr("What to change next"), tr("Score of the rules"), tr("My own rule")}, this);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   schools_ = new QToolButton(this);
   schools_->setObjectName(QStringLiteral("advice.schools"));
@@ -144,9 +148,12 @@ QWidget* AdvicePage::makeAdvice() {
   connect(table_, &QTableWidget::currentCellChanged, this, &AdvicePage::fillReasons);
   const auto open = [this] {
     const int row = table_->currentRow();
-    if (!result_ || row < 0 || static_cast<std::size_t>(row) >= result_->list.size() || model_.document().sharedCar() != car_) return;
+    if (!result_ || row < 0 || static_cast<std::size_t>(row) >= result_->list.size() ||
+        model_.document().sharedCar() != car_)
+      return;
     const Advice& a = result_->list[static_cast<std::size_t>(row)];
-    Q_EMIT openInPlan(a.setup, stepText(*car_, a));
+    const bool angle = a.step.adjuster < 0 && a.rule->part.hold != RulePart::Hold::ride_height;
+    Q_EMIT tryInPlan(a.stepped, driven_, stepText(*car_, a), angle ? held_by(a.rule->part.hold) : LinkHolds::nothing);
   };
   connect(plan_, &QPushButton::clicked, this, open);
   connect(table_, &QTableWidget::cellDoubleClicked, this, open);
@@ -162,7 +169,9 @@ QWidget* AdvicePage::makeScore() {
   scoreNews_->setWordWrap(true);
   score_ = new QTableWidget(box);
   score_->setObjectName(QStringLiteral("advice.score"));
-  dressTable(*score_, {{tr("Rule or school")}, {tr("agreed"), 90, Qt::AlignRight}, {tr("your runs let believe"), 190, Qt::AlignRight}});
+  dressTable(
+      *score_,
+      {{tr("Rule or school")}, {tr("agreed"), 90, Qt::AlignRight}, {tr("your runs let believe"), 190, Qt::AlignRight}});
   score_->setSelectionMode(QAbstractItemView::NoSelection);
   column->addWidget(scoreNews_);
   column->addWidget(score_, 1);
@@ -175,7 +184,8 @@ QWidget* AdvicePage::makeOwn() {
   grid->setContentsMargins(0, 8, 0, 0);
   grid->setHorizontalSpacing(8);
   grid->setVerticalSpacing(6);
-  auto* intro = new QLabel(tr("A rule of your own stands beside ours, is tried on the model like them, and your runs keep its score. It lies in a file that may be "
+  auto* intro = new QLabel(tr("A rule of your own stands beside ours, is tried on the model like them, and your runs "
+                              "keep its score. It lies in a file that may be "
                               "edited by hand as well; docs/formats tells its form."),
                            box);
   intro->setWordWrap(true);
@@ -215,7 +225,8 @@ QWidget* AdvicePage::makeOwn() {
       {"bar wire", RulePart::Kind::size, "", Size::bar_wire, RulePart::Hold::toe, 0.1},
       {"shock oil", RulePart::Kind::size, "", Size::oil_cst, RulePart::Hold::toe, 50.0},
       {"caster", RulePart::Kind::caster, "", Size::spring_rate, RulePart::Hold::toe, 2.0},
-      {"weight, forward (more) or back (less)", RulePart::Kind::weight, "", Size::spring_rate, RulePart::Hold::toe, 0.5},
+      {"weight, forward (more) or back (less)", RulePart::Kind::weight, "", Size::spring_rate, RulePart::Hold::toe,
+       0.5},
       {"toe-in", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::toe, 0.5},
       {"camber angle", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::camber, 0.5},
       {"ride height", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::ride_height, 0.5},
@@ -230,7 +241,8 @@ QWidget* AdvicePage::makeOwn() {
   step->setDecimals(2);
   step->setValue(1.0);
   field(2, 3, 1, tr("One usual step (mm, deg, N/mm, cSt)"), step, QStringLiteral("own.step"));
-  connect(part, &QComboBox::currentIndexChanged, step, [step](int i) { step->setValue(offers[static_cast<std::size_t>(i)].step); });
+  connect(part, &QComboBox::currentIndexChanged, step,
+          [step](int i) { step->setValue(offers[static_cast<std::size_t>(i)].step); });
   auto* phase = new QComboBox(box);
   for (const auto& p : phases()) phase->addItem(fromCore(p.label));
   phase->setCurrentIndex(static_cast<int>(Phase::exit));
@@ -238,7 +250,8 @@ QWidget* AdvicePage::makeOwn() {
   auto* helps = new QComboBox(box);
   for (const SenseWords& w : senses())
     for (const bool minus : {true, false})
-      helps->addItem(tr("when the car feels: %1 %2").arg(fromCore(w.label).toLower(), fromCore(minus ? w.minus : w.plus)));
+      helps->addItem(
+          tr("when the car feels: %1 %2").arg(fromCore(w.label).toLower(), fromCore(minus ? w.minus : w.plus)));
   field(3, 1, 3, tr("Against what"), helps, QStringLiteral("own.helps"));
   auto* add = new QPushButton(tr("Keep this rule"), box);
   add->setObjectName(QStringLiteral("own.add"));
@@ -281,14 +294,17 @@ void AdvicePage::fillSchools() {
     const auto chosen = model_.schools().find(q.id);
     const QString now = chosen == model_.schools().end() ? QString() : QString::fromStdString(chosen->second);
     const auto add = [&](const QString& text, const QString& id) {
-      QAction* a = one->addAction(text, this, [this, q = QString::fromStdString(q.id), id] { model_.setSchool(q, id); });
+      QAction* a =
+          one->addAction(text, this, [this, q = QString::fromStdString(q.id), id] { model_.setSchool(q, id); });
       a->setCheckable(true);
       a->setChecked(now == id);
     };
     add(tr("Both schools"), QString());
     for (const School& s : q.schools) {
       const auto tally = model_.score().schools.find(q.id + "/" + s.id);
-      add(tr("%1   [your runs: %2]").arg(fromCore(s.text), tally == model_.score().schools.end() ? tr("none yet") : shareText(tally->second)), QString::fromStdString(s.id));
+      add(tr("%1   [your runs: %2]")
+              .arg(fromCore(s.text), tally == model_.score().schools.end() ? tr("none yet") : shareText(tally->second)),
+          QString::fromStdString(s.id));
     }
   }
 }
@@ -320,11 +336,15 @@ void AdvicePage::ask() {
   for (const Feeling& f : record->run.feelings)
     if (f.amount != 0) list << feelingText(f);
   if (list.isEmpty()) {
-    felt_->setText(tr("Nothing was felt to be wrong in the run of %1. Say how it felt under \u201CFeel\u201D, and the rules answer here.").arg(QString::fromStdString(record->run.started)));
+    felt_->setText(tr("Nothing was felt to be wrong in the run of %1. Say how it felt under \u201CFeel\u201D, and the "
+                      "rules answer here.")
+                       .arg(QString::fromStdString(record->run.started)));
     return;
   }
   const auto day = model_.day();
-  felt_->setText(tr("Felt \u2013 %1. Surface: %2. Trying the rules on the model ...").arg(list.join(QStringLiteral("; ")), day ? fromCore(label_in(surfaces(), day->surface)) : tr("not said")));
+  felt_->setText(
+      tr("Felt \u2013 %1. Surface: %2. Trying the rules on the model ...")
+          .arg(list.join(QStringLiteral("; ")), day ? fromCore(label_in(surfaces(), day->surface)) : tr("not said")));
   AdviceAsk ask;
   ask.feelings = record->run.feelings;
   if (day) {
@@ -333,12 +353,14 @@ void AdvicePage::ask() {
   }
   ask.schools = model_.schools();
   ask.tallies = model_.score().rules;
-  if (const auto box = parse_shim_box(QSettings().value(QStringLiteral("recipe/box")).toString().toStdString()); box && !box->empty()) ask.box = box;
+  if (const auto box = parse_shim_box(QSettings().value(QStringLiteral("recipe/box")).toString().toStdString());
+      box && !box->empty())
+    ask.box = box;
   car_ = d.sharedCar();
   book_ = model_.book();
-  const auto driven = setup_of(record->run, *car_);
+  driven_ = setup_of(record->run, *car_).value_or(d.setup());
   beside_.start(
-      [book = book_, car = car_, setup = driven.value_or(d.setup()), ask](const std::atomic<bool>& cancelled) mutable {
+      [book = book_, car = car_, setup = driven_, ask](const std::atomic<bool>& cancelled) mutable {
         auto found = advise(book, *car, setup, ask, [&] { return !cancelled; });
         // The rules are looked up again in the page's own book: this one goes.
         std::vector<std::string> ids, passed;
@@ -360,7 +382,8 @@ void AdvicePage::ask() {
 
 void AdvicePage::take(tl::expected<Advices, std::string> found) {
   if (!found) {
-    felt_->setText(tr("The setup of this run cannot stand on the model: %1.").arg(QString::fromStdString(found.error())));
+    felt_->setText(
+        tr("The setup of this run cannot stand on the model: %1.").arg(QString::fromStdString(found.error())));
     return;
   }
   result_ = std::move(*found);
@@ -373,7 +396,9 @@ void AdvicePage::fillAdvice() {
   for (const Advice& a : result_->list) {
     const int row = table_->rowCount();
     table_->insertRow(row);
-    const std::array<QString, 4> cells{stepText(*car_, a), fromCore(a.rule->name) + (a.rule->own ? tr(" (yours)") : QString()), modelText(a), shareText(a.tally)};
+    const std::array<QString, 4> cells{stepText(*car_, a),
+                                       fromCore(a.rule->name) + (a.rule->own ? tr(" (yours)") : QString()),
+                                       modelText(a), shareText(a.tally)};
     for (int c = 0; c < 4; ++c) {
       auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
       item->setToolTip(cells[static_cast<std::size_t>(c)]);
@@ -385,7 +410,9 @@ void AdvicePage::fillAdvice() {
   }
   QStringList passed;
   for (const PassedOver& p : result_->passed) passed << tr("%1 (%2)").arg(fromCore(p.rule->name), fromCore(p.why));
-  passed_->setText(passed.isEmpty() ? QString() : tr("Passed over: %1.").arg(passed.mid(0, 4).join(QStringLiteral("; "))) + (passed.size() > 4 ? tr(" And %1 more.").arg(passed.size() - 4) : QString()));
+  passed_->setText(passed.isEmpty() ? QString()
+                                    : tr("Passed over: %1.").arg(passed.mid(0, 4).join(QStringLiteral("; "))) +
+                                          (passed.size() > 4 ? tr(" And %1 more.").arg(passed.size() - 4) : QString()));
   passed_->setToolTip(passed.join(QStringLiteral("\n")));
   if (result_->list.empty())
     reasons_->setText(tr("No rule answers this feeling on this car and surface."));
@@ -406,13 +433,20 @@ QString AdvicePage::reasons(const Advice& a) const {
     p << tr("%1 \u2013 one school: %2").arg(fromCore(q->text), school).toHtmlEscaped();
   }
   for (const TriedClaim& c : a.claims) {
-    const QString label = c.claim.figure ? figureLabel(*c.claim.figure) : loadFigureLabel(*c.claim.load, c.claim.load->per_axle ? std::optional(c.claim.end) : std::nullopt);
+    const QString label =
+        c.claim.figure
+            ? figureLabel(*c.claim.figure)
+            : loadFigureLabel(*c.claim.load, c.claim.load->per_axle ? std::optional(c.claim.end) : std::nullopt);
     const int decimals = c.claim.figure ? c.claim.figure->decimals : c.claim.load->decimals;
     const QString unit = c.claim.figure ? unitText(c.claim.figure->unit) : fromCore(c.claim.load->unit);
     // Of a figure below nothing "more" would say the wrong thing.
     const bool below = c.before && *c.before < 0.0;
-    const QString says = below ? (c.claim.way > 0.0 ? tr("less negative") : tr("more negative")) : c.claim.way > 0.0 ? tr("more") : tr("less");
-    const QString values = c.before && c.after ? tr("%1 \u2192 %2 %3").arg(number(*c.before, decimals), number(*c.after, decimals), unit) : QString();
+    const QString says = below               ? (c.claim.way > 0.0 ? tr("less negative") : tr("more negative"))
+                         : c.claim.way > 0.0 ? tr("more")
+                                             : tr("less");
+    const QString values =
+        c.before && c.after ? tr("%1 \u2192 %2 %3").arg(number(*c.before, decimals), number(*c.after, decimals), unit)
+                            : QString();
     switch (c.verdict) {
       case ClaimVerdict::confirmed:
         p << tr("\u2713 It says %1 %2, and on this car it is: %3.").arg(says, label, values);
@@ -432,7 +466,8 @@ QString AdvicePage::reasons(const Advice& a) const {
   for (std::size_t i = 0; i < std::min<std::size_t>(4, a.drags.size()); ++i) drags << figureLabel(*a.drags[i].first);
   if (!drags.isEmpty()) p << tr("It drags along: %1.").arg(drags.join(QStringLiteral(", ")));
   if (car_)
-    if (const QStringList reset = resetSentences(*car_, a.alignment); !reset.isEmpty()) p << tr("Re-set: %1").arg(reset.join(QLatin1Char(' ')));
+    if (const QStringList reset = resetSentences(*car_, a.alignment); !reset.isEmpty())
+      p << tr("Re-set: %1").arg(reset.join(QLatin1Char(' ')));
   if (!a.rule->costs.empty()) {
     QStringList costs;
     for (const std::string& c : a.rule->costs) costs << fromCore(c);
@@ -441,7 +476,8 @@ QString AdvicePage::reasons(const Advice& a) const {
   if (!a.in_box) p << tr("\u26A0 The shims for it are not in your box.");
   for (const std::size_t k : a.against)
     if (result_ && k < result_->list.size())
-      p << tr("\u26A0 Another rule in this list turns the same part the other way: %1.").arg(fromCore(result_->list[k].rule->name));
+      p << tr("\u26A0 Another rule in this list turns the same part the other way: %1.")
+               .arg(fromCore(result_->list[k].rule->name));
   p << tr("Your own runs: %1.").arg(shareText(a.tally));
   return p.join(QStringLiteral("<br>"));
 }
@@ -456,14 +492,17 @@ void AdvicePage::fillReasons() {
 void AdvicePage::fillScore() {
   const ScoreBook& s = model_.score();
   score_->setRowCount(0);
-  scoreNews_->setText(s.trials.empty()
-                          ? tr("No trial yet. A trial is two runs of one day that differ by one part, with how both felt.")
-                          : tr("Trials: %1. Each is two runs of one day that differ by one part that a rule speaks about. At the right, the share of agreement that so few runs let believe (80 %).").arg(s.trials.size()));
+  scoreNews_->setText(
+      s.trials.empty() ? tr("No trial yet. A trial is two runs of one day that differ by one part, with how both felt.")
+                       : tr("Trials: %1. Each is two runs of one day that differ by one part that a rule speaks about. "
+                            "At the right, the share of agreement that so few runs let believe (80 %).")
+                             .arg(s.trials.size()));
   const auto add = [&](const QString& what, const Tally& tally, bool bold) {
     const int row = score_->rowCount();
     score_->insertRow(row);
     const Interval i = tally.share();
-    const std::array<QString, 3> cells{what, tr("%1 of %2").arg(tally.agreed).arg(tally.trials), tr("%1 to %2 %").arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0))};
+    const std::array<QString, 3> cells{what, tr("%1 of %2").arg(tally.agreed).arg(tally.trials),
+                                       tr("%1 to %2 %").arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0))};
     for (int c = 0; c < 3; ++c) {
       auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
       item->setFont(c == 0 ? textFont(13, bold) : figureFont(13));
@@ -480,10 +519,12 @@ void AdvicePage::fillScore() {
   std::vector<std::pair<const Rule*, Tally>> rules;
   for (const Rule& r : model_.book().rules)
     if (const auto tally = s.rules.find(r.id); tally != s.rules.end()) rules.emplace_back(&r, tally->second);
-  std::stable_sort(rules.begin(), rules.end(), [](const auto& a, const auto& b) { return a.second.share().estimate > b.second.share().estimate; });
+  std::stable_sort(rules.begin(), rules.end(),
+                   [](const auto& a, const auto& b) { return a.second.share().estimate > b.second.share().estimate; });
   for (const auto& [rule, tally] : rules) {
     QString school;
-    if (const Question* q = model_.book().question(rule->question)) school = tr(" \u2013 %1").arg(fromCore(q->text).toLower());
+    if (const Question* q = model_.book().question(rule->question))
+      school = tr(" \u2013 %1").arg(fromCore(q->text).toLower());
     add(fromCore(rule->name) + school, tally, false);
   }
 }

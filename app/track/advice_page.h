@@ -31,8 +31,9 @@ class AdvicePage : public QWidget {
   void showPage(Page page);
 
  Q_SIGNALS:
-  /// The change as a setup of the open car, camber and toe put back.
-  void openInPlan(const Setup& setup, const QString& what);
+  /// The change as a setup of the open car, and the one it is compared with: the re-set is then told in Plan. `letGo`:
+  /// the angle that the change itself sets.
+  void tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -65,6 +66,7 @@ class AdvicePage : public QWidget {
   Beside beside_;
   std::shared_ptr<const Car> car_;
   RuleBook book_;  ///< that the advice points into
+  Setup driven_;   ///< what the advice starts from
   std::optional<Advices> result_;
 };
 

@@ -16,14 +16,6 @@
 #include "core/io/setup_family.hpp"
 
 namespace lowkite::app {
-namespace {
-
-QString fromCore(std::string_view text) {
-  return AheadPage::tr(std::string(text).c_str());
-}
-
-}  // namespace
-
 AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model) {
   setObjectName(QStringLiteral("aheadPage"));
   auto* column = new QVBoxLayout(this);
@@ -48,7 +40,10 @@ AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), mode
   ground_ = new QLineEdit(this);
   ground_->setObjectName(QStringLiteral("ahead.ground"));
   int at = 0;
-  for (const auto& [text, field] : {std::pair<QString, QWidget*>(tr("Track"), track_), {tr("Surface"), surface_}, {tr("Grip"), grip_}, {tr("Ground expected, \u00B0C"), ground_}}) {
+  for (const auto& [text, field] : {std::pair<QString, QWidget*>(tr("Track"), track_),
+                                    {tr("Surface"), surface_},
+                                    {tr("Grip"), grip_},
+                                    {tr("Ground expected, \u00B0C"), ground_}}) {
     auto* l = new QLabel(text, this);
     l->setProperty("role", "quiet");
     field->setProperty("bench", true);
@@ -153,10 +148,13 @@ void AheadPage::refresh() {
     if (good) ahead.ground_celsius = celsius;
     proposals_ = starting_setups(model_.everything(), d.car(), ahead, 4, model_.lapRule());
     for (const StartProposal& p : proposals_) {
-      auto* item = new QListWidgetItem(p.from == StartProposal::From::log
-                                           ? tr("%1 \u2013 %2, driven on %3").arg(QString::fromStdString(p.setup.name), tr("%1 % alike").arg(number(100.0 * p.likeness, 0)), QString::fromStdString(p.date))
-                                           : tr("%1").arg(QString::fromStdString(p.setup.name)),
-                                       list_);
+      auto* item = new QListWidgetItem(
+          p.from == StartProposal::From::log
+              ? tr("%1 \u2013 %2, driven on %3")
+                    .arg(QString::fromStdString(p.setup.name), tr("%1 % alike").arg(number(100.0 * p.likeness, 0)),
+                         QString::fromStdString(p.date))
+              : tr("%1").arg(QString::fromStdString(p.setup.name)),
+          list_);
       item->setSizeHint({0, 40});
       family_.push_back(p.setup);
       if (!p.date.empty()) family_.back().name += " (" + p.date + ")";
@@ -211,7 +209,7 @@ void AheadPage::showPacking() {
     why.removeDuplicates();
     lines << tr("%1 \u00D7 %2   (%3)").arg(l.count).arg(QString::fromStdString(l.what), why.join(QStringLiteral(", ")));
   }
-  packing_->setText(chosen.empty()  ? tr("Tick the setups that you may want to try.")
+  packing_->setText(chosen.empty()    ? tr("Tick the setups that you may want to try.")
                     : lines.isEmpty() ? tr("Nothing that is not on the car already.")
                                       : lines.join(QLatin1Char('\n')));
 }

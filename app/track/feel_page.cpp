@@ -12,21 +12,18 @@
 
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
+#include "app/shared/wording.h"
 
 namespace lowkite::app {
 namespace {
 
 constexpr int most = 2;
 
-QString word(std::string_view text) {
-  return FeelPage::tr(std::string(text).c_str());
-}
-
 template <class E>
 QStringList labels(std::span<const Named<E>> list) {
   QStringList l;
   for (const Named<E>& n : list) {
-    QString t = word(n.label);
+    QString t = fromCore(n.label);
     t[0] = t[0].toUpper();
     l << t;
   }
@@ -37,10 +34,12 @@ QStringList labels(std::span<const Named<E>> list) {
 
 QString feelingText(const Feeling& f) {
   const SenseWords& w = words_of(f.sense);
-  const QString where = f.turn == TurnWay::both ? word(label_in(phases(), f.phase))
-                                                : FeelPage::tr("%1, %2").arg(word(label_in(phases(), f.phase)), word(label_in(turn_ways(), f.turn)));
+  const QString where = f.turn == TurnWay::both ? fromCore(label_in(phases(), f.phase))
+                                                : FeelPage::tr("%1, %2").arg(fromCore(label_in(phases(), f.phase)),
+                                                                             fromCore(label_in(turn_ways(), f.turn)));
   const QString much = std::abs(f.amount) > 1 ? FeelPage::tr(" (a lot)") : QString();
-  return FeelPage::tr("%1: %2 %3%4").arg(where, word(w.label).toLower(), word(f.amount < 0 ? w.minus : w.plus), much);
+  return FeelPage::tr("%1: %2 %3%4")
+      .arg(where, fromCore(w.label).toLower(), fromCore(f.amount < 0 ? w.minus : w.plus), much);
 }
 
 FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model) {
@@ -66,10 +65,10 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   grid->setVerticalSpacing(12);
   for (int i = 0; i < senseCount; ++i) {
     const SenseWords& w = senses()[static_cast<std::size_t>(i)];
-    auto* name = new QLabel(word(w.label), this);
+    auto* name = new QLabel(fromCore(w.label), this);
     name->setFont(textFont(16, true));
-    auto* minus = new QLabel(word(w.minus), this);
-    auto* plus = new QLabel(word(w.plus), this);
+    auto* minus = new QLabel(fromCore(w.minus), this);
+    auto* plus = new QLabel(fromCore(w.plus), this);
     minus->setFont(textFont(14));
     plus->setFont(textFont(14));
     minus->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
@@ -79,12 +78,17 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
     group->setExclusive(true);
     for (int amount = -most; amount <= most; ++amount) {
       auto* b = new QToolButton(this);
-      b->setObjectName(QStringLiteral("feel.%1.%2").arg(QString::fromUtf8(w.id.data(), static_cast<qsizetype>(w.id.size()))).arg(amount + most));
+      b->setObjectName(QStringLiteral("feel.%1.%2")
+                           .arg(QString::fromUtf8(w.id.data(), static_cast<qsizetype>(w.id.size())))
+                           .arg(amount + most));
       b->setCheckable(true);
       b->setProperty("big", true);
-      b->setText(amount == 0 ? tr("good") : amount < 0 ? tr(amount == -most ? "\u25C0\u25C0" : "\u25C0") : tr(amount == most ? "\u25B6\u25B6" : "\u25B6"));
-      b->setAccessibleName(amount == 0 ? tr("%1 as it should be").arg(word(w.label))
-                                       : tr("%1 %2%3").arg(word(w.label), word(amount < 0 ? w.minus : w.plus), std::abs(amount) > 1 ? tr(", a lot") : QString()));
+      b->setText(amount == 0  ? tr("good")
+                 : amount < 0 ? tr(amount == -most ? "\u25C0\u25C0" : "\u25C0")
+                              : tr(amount == most ? "\u25B6\u25B6" : "\u25B6"));
+      b->setAccessibleName(amount == 0 ? tr("%1 as it should be").arg(fromCore(w.label))
+                                       : tr("%1 %2%3").arg(fromCore(w.label), fromCore(amount < 0 ? w.minus : w.plus),
+                                                           std::abs(amount) > 1 ? tr(", a lot") : QString()));
       b->setToolTip(b->accessibleName());
       group->addButton(b, amount + most);
       grid->addWidget(b, i, 2 + amount + most);
@@ -131,7 +135,8 @@ void FeelPage::refresh() {
     std::optional<int> amount;
     if (record)
       for (const Feeling& f : record->run.feelings)
-        if (f.phase == phase() && f.turn == turn() && f.sense == senses()[static_cast<std::size_t>(i)].sense) amount = f.amount;
+        if (f.phase == phase() && f.turn == turn() && f.sense == senses()[static_cast<std::size_t>(i)].sense)
+          amount = f.amount;
     group->setExclusive(false);
     for (QAbstractButton* b : group->buttons()) {
       b->setEnabled(record.has_value());
@@ -146,9 +151,13 @@ void FeelPage::refresh() {
   QStringList list;
   for (const Feeling& f : record->run.feelings)
     if (f.amount != 0) list << feelingText(f);
-  summary_->setText(!list.isEmpty()                    ? tr("The run of %1 \u2013 %2.").arg(QString::fromStdString(record->run.started), list.join(QStringLiteral("; ")))
-                    : record->run.feelings.empty() ? tr("Nothing was said of the run of %1 yet. Choose a part of the lap, then touch what was felt there.").arg(QString::fromStdString(record->run.started))
-                                                   : tr("The run of %1 \u2013 all as it should be.").arg(QString::fromStdString(record->run.started)));
+  summary_->setText(
+      !list.isEmpty() ? tr("The run of %1 \u2013 %2.")
+                            .arg(QString::fromStdString(record->run.started), list.join(QStringLiteral("; ")))
+      : record->run.feelings.empty()
+          ? tr("Nothing was said of the run of %1 yet. Choose a part of the lap, then touch what was felt there.")
+                .arg(QString::fromStdString(record->run.started))
+          : tr("The run of %1 \u2013 all as it should be.").arg(QString::fromStdString(record->run.started)));
 }
 
 }  // namespace lowkite::app

@@ -30,7 +30,7 @@ QString standingText(LapStanding s, LapMark m) {
     case LapStanding::counts:
       return LapsPage::tr("counts");
     case LapStanding::marked:
-      return LapsPage::tr(std::string(label_in(lap_marks(), m)).c_str());
+      return fromCore(label_in(lap_marks(), m));
     case LapStanding::too_slow:
       return LapsPage::tr("set aside: slow");
     case LapStanding::too_fast:
@@ -55,8 +55,9 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   auto* marks = new QHBoxLayout;
   marks->setSpacing(4);
   for (const Named<LapMark>& m : lap_marks()) {
-    auto* b = new QPushButton(tr(std::string(m.label).c_str()), this);
-    b->setObjectName(QStringLiteral("laps.mark.%1").arg(QString::fromUtf8(m.id.data(), static_cast<qsizetype>(m.id.size()))));
+    auto* b = new QPushButton(fromCore(m.label), this);
+    b->setObjectName(
+        QStringLiteral("laps.mark.%1").arg(QString::fromUtf8(m.id.data(), static_cast<qsizetype>(m.id.size()))));
     b->setToolTip(tr("Marks the lap in hand"));
     connect(b, &QPushButton::clicked, this, [this, mark = m.value] {
       const int at = table_->currentRow();
@@ -81,7 +82,8 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   typed_ = new QPlainTextEdit(this);
   typed_->setObjectName(QStringLiteral("laps.typed"));
   typed_->setAccessibleName(tr("Laps, typed or pasted"));
-  typed_->setPlaceholderText(tr("14.83  14,91  1:02.3 \u2013 one after the other or a line each; numbers in front are kept"));
+  typed_->setPlaceholderText(
+      tr("14.83  14,91  1:02.3 \u2013 one after the other or a line each; numbers in front are kept"));
   typed_->setFixedHeight(64);
   typed_->setTabChangesFocus(true);
   left->addWidget(typed_);
@@ -148,7 +150,8 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   slower_->setMinimumHeight(targetHeight);
   slower_->setValue(100.0 * model_.lapRule().slower_share);
   auto* rule = new QHBoxLayout;
-  auto* ruleText = new QLabel(tr("Set aside as traffic or a crash, unless marked: slower than the median by more than"), this);
+  auto* ruleText =
+      new QLabel(tr("Set aside as traffic or a crash, unless marked: slower than the median by more than"), this);
   ruleText->setProperty("role", "quiet");
   ruleText->setWordWrap(true);
   rule->addWidget(ruleText, 1);
@@ -160,7 +163,8 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   row->addLayout(right, 6);
 
   askTable = [this] {
-    return QFileDialog::getOpenFileName(this, tr("A table with lap times"), {}, tr("Tables (*.csv *.txt *.tsv);;All files (*)"));
+    return QFileDialog::getOpenFileName(this, tr("A table with lap times"), {},
+                                        tr("Tables (*.csv *.txt *.tsv);;All files (*)"));
   };
   connect(add_, &QPushButton::clicked, this, &LapsPage::addTyped);
   connect(import, &QPushButton::clicked, this, [this] {
@@ -173,7 +177,8 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
       if (b == driverColumn_) {
         const QSignalBlocker quiet(driver_);
         driver_->clear();
-        for (const std::string& d : read_->different(driverColumn_->currentData().toInt(), heading_)) driver_->addItem(QString::fromStdString(d));
+        for (const std::string& d : read_->different(driverColumn_->currentData().toInt(), heading_))
+          driver_->addItem(QString::fromStdString(d));
       }
       fillMapping();
     });
@@ -220,7 +225,8 @@ bool LapsPage::openTable(const QString& path) {
   auto guess = guess_mapping(*table);
   if (const auto found = kept.find(table->signature()); found != kept.end()) guess = found->second;
   if (!guess) {
-    wrong_->setText(tr("%1: no column holds lap times; allowed: 14.83, 14,83 or 1:02.34.").arg(QFileInfo(path).fileName()));
+    wrong_->setText(
+        tr("%1: no column holds lap times; allowed: 14.83, 14,83 or 1:02.34.").arg(QFileInfo(path).fileName()));
     return false;
   }
   wrong_->clear();
@@ -233,8 +239,9 @@ bool LapsPage::openTable(const QString& path) {
     if (!none.isEmpty()) box->addItem(none, -1);
     for (int c = 0; c < static_cast<int>(read_->columns()); ++c) {
       const auto& head = read_->rows.front();
-      box->addItem(heading_ && static_cast<std::size_t>(c) < head.size() ? QString::fromStdString(head[static_cast<std::size_t>(c)])
-                                                                        : tr("column %1").arg(c + 1),
+      box->addItem(heading_ && static_cast<std::size_t>(c) < head.size()
+                       ? QString::fromStdString(head[static_cast<std::size_t>(c)])
+                       : tr("column %1").arg(c + 1),
                    c);
     }
     box->setCurrentIndex(std::max(0, box->findData(chosen)));
@@ -243,7 +250,8 @@ bool LapsPage::openTable(const QString& path) {
   columns(number_, tr("as they come"), guess->number_column);
   columns(driverColumn_, tr("only mine"), guess->driver_column);
   driver_->clear();
-  for (const std::string& d : read_->different(guess->driver_column, heading_)) driver_->addItem(QString::fromStdString(d));
+  for (const std::string& d : read_->different(guess->driver_column, heading_))
+    driver_->addItem(QString::fromStdString(d));
   driver_->setCurrentIndex(std::max(0, driver_->findText(QString::fromStdString(guess->driver))));
   filling_ = false;
   mapBox_->show();
@@ -272,7 +280,9 @@ void LapsPage::fillMapping() {
   QStringList first;
   for (std::size_t i = 0; i < std::min<std::size_t>(3, in->laps.size()); ++i)
     first << tr("%1: %2").arg(in->laps[i].number).arg(QString::fromStdString(lap_text(in->laps[i].seconds, 3)));
-  QString text = tr("%1: %2 ...").arg(counted(static_cast<int>(in->laps.size()), tr("%1 lap"), tr("%1 laps")), first.join(QStringLiteral(", ")));
+  QString text = tr("%1: %2 ...")
+                     .arg(counted(static_cast<int>(in->laps.size()), tr("%1 lap"), tr("%1 laps")),
+                          first.join(QStringLiteral(", ")));
   if (in->missing > 0) text += tr(" %1 missing.").arg(in->missing);
   for (const std::string& r : in->remarks) text += QLatin1Char(' ') + QString::fromStdString(r) + QLatin1Char('.');
   preview_->setText(text);
@@ -315,7 +325,8 @@ void LapsPage::refresh() {
     const bool counts = standing[i] == LapStanding::counts;
     const int at = table_->rowCount();
     table_->insertRow(at);
-    const std::array<QString, columnCount> cells{QString::number(l.number), QString::fromStdString(lap_text(l.seconds, 3)), standingText(standing[i], l.mark)};
+    const std::array<QString, columnCount> cells{
+        QString::number(l.number), QString::fromStdString(lap_text(l.seconds, 3)), standingText(standing[i], l.mark)};
     for (int c = 0; c < columnCount; ++c) {
       auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
       item->setFont(figureFont(13, counts && c == secondsColumn));
@@ -339,12 +350,16 @@ void LapsPage::refresh() {
   dots.points.removeIf([&](const QPointF& p) { return p.y() > 1.05 * f->median_s || p.y() < 0.95 * f->median_s; });
   chart_->show(tr("lap"), tr("seconds"), {fade, line, dots}, 0.2);
   const auto s = [](double v) { return QString::fromStdString(lap_text(v)); };
-  QString text = tr("<b>Best %1 s</b>, mean %2 s, median %3 s. Spread of one lap %4 s, the middle half within %5 s.")
-                     .arg(s(f->best_s), s(f->mean_s), s(f->median_s), number(f->deviation_s, 2), number(f->middle_half_s, 2));
+  QString text =
+      tr("<b>Best %1 s</b>, mean %2 s, median %3 s. Spread of one lap %4 s, the middle half within %5 s.")
+          .arg(s(f->best_s), s(f->mean_s), s(f->median_s), number(f->deviation_s, 2), number(f->middle_half_s, 2));
   if (f->best_in_a_row_s) text += tr(" Best %1 in a row %2 s.").arg(f->row).arg(s(*f->best_in_a_row_s));
   if (f->fade)
-    text += f->fades() ? tr(" %1 by %2 \u00B1 %3 s a lap.").arg(f->fade->slope > 0 ? tr("Fades") : tr("Gets quicker"), number(std::abs(f->fade->slope), 3), number(f->fade->slope_error, 3))
-                       : tr(" No fade that could be told (%1 \u00B1 %2 s a lap).").arg(signedNumber(f->fade->slope, 3), number(f->fade->slope_error, 3));
+    text += f->fades() ? tr(" %1 by %2 \u00B1 %3 s a lap.")
+                             .arg(f->fade->slope > 0 ? tr("Fades") : tr("Gets quicker"),
+                                  number(std::abs(f->fade->slope), 3), number(f->fade->slope_error, 3))
+                       : tr(" No fade that could be told (%1 \u00B1 %2 s a lap).")
+                             .arg(signedNumber(f->fade->slope, 3), number(f->fade->slope_error, 3));
   text += tr(" %1 laps count, %2 are set aside").arg(f->counted).arg(f->set_aside);
   text += f->missing > 0 ? tr(", %1 were not recorded.").arg(f->missing) : QStringLiteral(".");
   figures_->setText(text);

@@ -33,41 +33,93 @@ struct Topic {
 };
 
 constexpr auto topicList = std::to_array<Topic>({
-    {"Toe", "Which way a wheel points, seen from above, each wheel by itself. In: the fronts of the tyres point to each other. Out: away. It is set with the tie rod, "
-            "or at a solid rear hub with the arm pin's inserts. Move the slider: where the tie rod swings on another arc than the wheel, toe changes with travel.",
-     above, bump, {"toe", "bump_steer", "bump_steer_total", ""}},
-    {"Camber", "How far a wheel leans. Negative: its top leans inward. In a corner the body rolls and takes the outer wheel's top outward with it; camber gain takes "
-               "some of that back. Roll the car with the slider and watch the outer tyre.",
-     front, roll, {"camber", "camber_gain", "camber_in_roll", ""}},
-    {"Caster", "The kingpin leans back at its top. Steered, the outer wheel then leans into the turn and the inner one out; the wheel also wants to run straight, since "
-               "the ground pushes behind the kingpin. Steer with the slider.",
-     side, steering, {"caster", "trail", "camber", ""}},
-    {"Kingpin and scrub", "The line about which a front wheel steers. Seen from the front it leans inward (kingpin inclination); where it meets the ground beside the "
-                          "tyre's middle is the scrub radius: the lever of a bump or the brakes on your steering.",
-     front, steering, {"kingpin_inclination", "scrub_radius", "trail", ""}},
-    {"Trail", "How far the kingpin's line meets the ground ahead of the tyre's contact. It is the lever with which the tyre steers itself straight. More caster, more trail.",
-     side, none, {"trail", "caster", "", ""}},
-    {"Roll centre", "Seen from the front, each wheel swings about an instant centre: where its arm's line and its camber link's line meet. A line from there to the "
-                    "contact of the same wheel crosses the car's middle at the roll centre. The farther below the weight it lies, the longer the lever that rolls the car.",
-     front, roll, {"roll_centre", "roll_centre_locked", "roll_centre_drawn", ""}, true},
-    {"Ackermann", "In a turn the inner wheel runs on a smaller circle than the outer one. 100 % means that both point along their circles; less means that the inner one "
-                  "is steered less than that. Steer with the slider.",
-     above, steering, {"ackermann", "steer_angle", "", ""}},
-    {"Bump steer", "Toe that changes as the wheel rises. Least where the tie rod points at the wheel's instant centre and has the length that goes with it; shims under "
-                   "its balls turn it there.",
-     front, bump, {"bump_steer", "bump_steer_total", "toe", ""}},
-    {"Anti-dive and anti-squat", "On the brake the weight moves forward; how much of it the links carry by themselves, without the springs, is the anti-dive of the front. "
-                                 "At the rear on power it is anti-squat. The lean of the arm's pins seen from the side makes it.",
-     side, pitch, {"anti_braking", "anti_power", "", ""}},
-    {"Droop", "How far a wheel can hang below its place at ride height, until the droop screw stops the arm. More droop at one end lets weight move to the other end before "
-              "a wheel lifts.",
-     front, bump, {"droop", "ride_height", "", ""}},
-    {"Roll stiffness", "What holds the body against rolling: springs through their lever, and the bar. The end that is stiffer moves more load from its inner to its outer "
-                       "tyre, and two unevenly loaded tyres hold less than two even ones: stiffer takes grip from that end and gives it to the other.",
-     front, roll, {"motion_ratio", "roll_centre", "", ""}},
-    {"Heave and roll", "Both wheels rising alike is heave; one up and one down is roll. Springs work in both, a bar in roll alone, a third spring in heave alone: so the "
-                       "car can be soft in roll and yet not touch the ground.",
-     front, bump, {"motion_ratio", "ride_height", "", ""}},
+    {"Toe",
+     "Which way a wheel points, seen from above, each wheel by itself. In: the fronts of the tyres point to each "
+     "other. Out: away. It is set with the tie rod, "
+     "or at a solid rear hub with the arm pin's inserts. Move the slider: where the tie rod swings on another arc than "
+     "the wheel, toe changes with travel.",
+     above,
+     bump,
+     {"toe", "bump_steer", "bump_steer_total", ""}},
+    {"Camber",
+     "How far a wheel leans. Negative: its top leans inward. In a corner the body rolls and takes the outer wheel's "
+     "top outward with it; camber gain takes "
+     "some of that back. Roll the car with the slider and watch the outer tyre.",
+     front,
+     roll,
+     {"camber", "camber_gain", "camber_in_roll", ""}},
+    {"Caster",
+     "The kingpin leans back at its top. Steered, the outer wheel then leans into the turn and the inner one out; the "
+     "wheel also wants to run straight, since "
+     "the ground pushes behind the kingpin. Steer with the slider.",
+     side,
+     steering,
+     {"caster", "trail", "camber", ""}},
+    {"Kingpin and scrub",
+     "The line about which a front wheel steers. Seen from the front it leans inward (kingpin inclination); where it "
+     "meets the ground beside the "
+     "tyre's middle is the scrub radius: the lever of a bump or the brakes on your steering.",
+     front,
+     steering,
+     {"kingpin_inclination", "scrub_radius", "trail", ""}},
+    {"Trail",
+     "How far the kingpin's line meets the ground ahead of the tyre's contact. It is the lever with which the tyre "
+     "steers itself straight. More caster, more trail.",
+     side,
+     none,
+     {"trail", "caster", "", ""}},
+    {"Roll centre",
+     "Seen from the front, each wheel swings about an instant centre: where its arm's line and its camber link's line "
+     "meet. A line from there to the "
+     "contact of the same wheel crosses the car's middle at the roll centre. The farther below the weight it lies, the "
+     "longer the lever that rolls the car.",
+     front,
+     roll,
+     {"roll_centre", "roll_centre_locked", "roll_centre_drawn", ""},
+     true},
+    {"Ackermann",
+     "In a turn the inner wheel runs on a smaller circle than the outer one. 100 % means that both point along their "
+     "circles; less means that the inner one "
+     "is steered less than that. Steer with the slider.",
+     above,
+     steering,
+     {"ackermann", "steer_angle", "", ""}},
+    {"Bump steer",
+     "Toe that changes as the wheel rises. Least where the tie rod points at the wheel's instant centre and has the "
+     "length that goes with it; shims under "
+     "its balls turn it there.",
+     front,
+     bump,
+     {"bump_steer", "bump_steer_total", "toe", ""}},
+    {"Anti-dive and anti-squat",
+     "On the brake the weight moves forward; how much of it the links carry by themselves, without the springs, is the "
+     "anti-dive of the front. "
+     "At the rear on power it is anti-squat. The lean of the arm's pins seen from the side makes it.",
+     side,
+     pitch,
+     {"anti_braking", "anti_power", "", ""}},
+    {"Droop",
+     "How far a wheel can hang below its place at ride height, until the droop screw stops the arm. More droop at one "
+     "end lets weight move to the other end before "
+     "a wheel lifts.",
+     front,
+     bump,
+     {"droop", "ride_height", "", ""}},
+    {"Roll stiffness",
+     "What holds the body against rolling: springs through their lever, and the bar. The end that is stiffer moves "
+     "more load from its inner to its outer "
+     "tyre, and two unevenly loaded tyres hold less than two even ones: stiffer takes grip from that end and gives it "
+     "to the other.",
+     front,
+     roll,
+     {"motion_ratio", "roll_centre", "", ""}},
+    {"Heave and roll",
+     "Both wheels rising alike is heave; one up and one down is roll. Springs work in both, a bar in roll alone, a "
+     "third spring in heave alone: so the "
+     "car can be soft in roll and yet not touch the ground.",
+     front,
+     bump,
+     {"motion_ratio", "ride_height", "", ""}},
 });
 
 }  // namespace
@@ -118,7 +170,9 @@ QWidget* LearnPage::makeTopics() {
   top->setObjectName(QStringLiteral("learn.above"));
   auto* aside = new CarView(plan_, CarView::From::side, drawings_);
   aside->setObjectName(QStringLiteral("learn.side"));
-  for (DrawingView* d : {static_cast<DrawingView*>(axle), static_cast<DrawingView*>(top), static_cast<DrawingView*>(aside)}) drawings_->addWidget(d);
+  for (DrawingView* d :
+       {static_cast<DrawingView*>(axle), static_cast<DrawingView*>(top), static_cast<DrawingView*>(aside)})
+    drawings_->addWidget(d);
   inside->addWidget(drawings_);
   right->addWidget(frame, 1);
   auto* slide = new QHBoxLayout;
@@ -162,7 +216,9 @@ QWidget* LearnPage::makePractice() {
   column->addWidget(quiz_);
   auto* row = new QHBoxLayout;
   row->setSpacing(12);
-  const std::array<std::pair<Guess, QString>, 3> guesses{{{Guess::falls, tr("\u25BC It falls")}, {Guess::stays, tr("\u25A0 It stays")}, {Guess::rises, tr("\u25B2 It rises")}}};
+  const std::array<std::pair<Guess, QString>, 3> guesses{{{Guess::falls, tr("\u25BC It falls")},
+                                                          {Guess::stays, tr("\u25A0 It stays")},
+                                                          {Guess::rises, tr("\u25B2 It rises")}}};
   for (const auto& [guess, text] : guesses) {
     auto* b = new QPushButton(text, box);
     b->setObjectName(QStringLiteral("learn.guess.%1").arg(static_cast<int>(guess)));
@@ -270,7 +326,8 @@ void LearnPage::showTopic() {
       sliderText_->setText(tr("nose down by %1 deg").arg(number(degrees(a.pitch_rad), 1)));
       break;
     case steering:
-      sliderText_->setText(a.rack_mm != 0.0 ? tr("steered by %1 mm").arg(number(a.rack_mm, 1)) : tr("servo at %1 deg").arg(number(degrees(a.servo_rad), 0)));
+      sliderText_->setText(a.rack_mm != 0.0 ? tr("steered by %1 mm").arg(number(a.rack_mm, 1))
+                                            : tr("servo at %1 deg").arg(number(degrees(a.servo_rad), 0)));
       break;
     case none:
       sliderText_->setText(QString());
@@ -286,15 +343,17 @@ void LearnPage::showTopic() {
       const auto l = f->read(c->changed->source, end, Side::left);
       const auto r = f->read(c->changed->source, end, Side::right);
       const QString left = figureWithUnit(*f, l, 0);
-      lines << (f->per_wheel && figureWithUnit(*f, r, 0) != left ? tr("%1 %2: left %3, right %4").arg(endTitle(end), figureLabel(*f), left, figureWithUnit(*f, r, 0))
-                                                                 : tr("%1 %2: %3").arg(endTitle(end), figureLabel(*f), left));
+      lines << (f->per_wheel && figureWithUnit(*f, r, 0) != left
+                    ? tr("%1 %2: left %3, right %4").arg(endTitle(end), figureLabel(*f), left, figureWithUnit(*f, r, 0))
+                    : tr("%1 %2: %3").arg(endTitle(end), figureLabel(*f), left));
     }
   }
   if (t.title == std::string_view("Roll stiffness")) {
     if (const auto loaded = LoadedCar::of(c->changed->model))
       for (const End end : both_ends) {
         const AxleRates rates = loaded->rates(end);
-        lines << tr("%1: %2 N mm/deg, %3 of it by the bar").arg(endTitle(end), number(rates.roll_n_mm_per_deg, 0), number(rates.roll_by_bar_n_mm_per_deg, 0));
+        lines << tr("%1: %2 N mm/deg, %3 of it by the bar")
+                     .arg(endTitle(end), number(rates.roll_n_mm_per_deg, 0), number(rates.roll_by_bar_n_mm_per_deg, 0));
       }
   }
   figures_->setText(lines.join(QStringLiteral("     ")));
@@ -312,7 +371,8 @@ void LearnPage::ask() {
   }
   const Adjuster& a = d.car().adjusters[static_cast<std::size_t>(question_->adjuster)];
   quiz_->setText(tr("<b>%1</b>: %2 \u2192 %3, camber and toe put back.<br>What does the <b>%4</b> of the %5 do?")
-                     .arg(partTitle(a), valueText(a, question_->from), valueText(a, question_->to), figureLabel(*question_->figure),
+                     .arg(partTitle(a), valueText(a, question_->from), valueText(a, question_->to),
+                          figureLabel(*question_->figure),
                           question_->end == End::front ? tr("front axle") : tr("rear axle")));
 }
 
@@ -321,12 +381,15 @@ void LearnPage::answer(Guess guess) {
   const Guess truth = question_->answer();
   ++asked_;
   right_ += guess == truth;
-  const QString words = truth == Guess::rises ? tr("it rises") : truth == Guess::falls ? tr("it falls") : tr("it stays");
+  const QString words = truth == Guess::rises   ? tr("it rises")
+                        : truth == Guess::falls ? tr("it falls")
+                                                : tr("it stays");
   const FigureSpec& f = *question_->figure;
   const Tokens& t = tokens(palette());
   result_->setStyleSheet(QStringLiteral("color: %1").arg((guess == truth ? t.good : t.bad).name()));
   result_->setText(tr("%1: %2, from %3 to %4. %5 of %6 right so far.")
-                       .arg(guess == truth ? tr("\u2713 Right") : tr("\u2715 No"), words, figureWithUnit(f, question_->before, 0), figureWithUnit(f, question_->after, 0))
+                       .arg(guess == truth ? tr("\u2713 Right") : tr("\u2715 No"), words,
+                            figureWithUnit(f, question_->before, 0), figureWithUnit(f, question_->after, 0))
                        .arg(right_)
                        .arg(asked_));
   for (QPushButton* b : guesses_) b->setEnabled(false);

@@ -47,8 +47,7 @@ QComboBox* choiceOf(QWidget* parent, const QString& name, const QString& said, s
   box->setObjectName(name);
   box->setAccessibleName(said);
   box->setMinimumHeight(targetHeight);
-  for (const Named<E>& n : list)
-    box->addItem(RunPage::tr(std::string(n.label).c_str()), static_cast<int>(n.value));
+  for (const Named<E>& n : list) box->addItem(fromCore(n.label), static_cast<int>(n.value));
   return box;
 }
 
@@ -128,7 +127,8 @@ RunPage::RunPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(m
   notes_->setTabChangesFocus(true);
   notes_->setFixedHeight(84);
   cell(run, 2, 0, 6, tr("Notes"), notes_);
-  verdict_ = new Segmented(QStringLiteral("run.verdict"), {tr("not said"), tr("worse"), tr("the same"), tr("better")}, runBox_);
+  verdict_ = new Segmented(QStringLiteral("run.verdict"), {tr("not said"), tr("worse"), tr("the same"), tr("better")},
+                           runBox_);
   column->addWidget(heading(tr("The run"), this));
   column->addWidget(runBox_);
   auto* verdictRow = new QHBoxLayout;
@@ -229,26 +229,33 @@ void RunPage::refresh() {
   const auto setup = car ? setup_of(r, *car) : std::nullopt;
   plan_->setEnabled(setup.has_value());
   if (!record)
-    setup_->setText(day ? tr("No run yet. \u201CNew run\u201D takes the setup at work along.") : tr("No day yet. \u201CNew day\u201D begins one."));
+    setup_->setText(day ? tr("No run yet. \u201CNew run\u201D takes the setup at work along.")
+                        : tr("No day yet. \u201CNew day\u201D begins one."));
   else if (r.setup.empty())
     setup_->setText(tr("No setup is kept with this run."));
   else if (!car)
     setup_->setText(tr("Driven with another car than the open one: %1.").arg(QString::fromStdString(r.car_id)));
   else
-    setup_->setText(tr("Setup: <b>%1</b>%2").arg(setup ? QString::fromStdString(setup->name).toHtmlEscaped() : tr("it no longer fits the car"),
-                                                r.measured.empty() ? QString() : tr(", bench readings kept")));
+    setup_->setText(
+        tr("Setup: <b>%1</b>%2")
+            .arg(setup ? QString::fromStdString(setup->name).toHtmlEscaped() : tr("it no longer fits the car"),
+                 r.measured.empty() ? QString() : tr(", bench readings kept")));
   QString changes;
   if (const auto before = model_.runBefore(); before && record) {
     const auto list = setup_changes(before->run.setup, r.setup, car);
     QStringList lines;
     for (const SetupChange& c : list)
-      lines << tr("%1: %2 \u2192 %3").arg(QString::fromStdString(c.what), QString::fromStdString(c.from), QString::fromStdString(c.to));
-    changes = list.empty() ? tr("Nothing was changed since the run of %1.").arg(QString::fromStdString(before->run.started))
-                           : tr("Changed since the run of %1: %2.").arg(QString::fromStdString(before->run.started), lines.join(QStringLiteral("; ")));
+      lines << tr("%1: %2 \u2192 %3")
+                   .arg(QString::fromStdString(c.what), QString::fromStdString(c.from), QString::fromStdString(c.to));
+    changes = list.empty()
+                  ? tr("Nothing was changed since the run of %1.").arg(QString::fromStdString(before->run.started))
+                  : tr("Changed since the run of %1: %2.")
+                        .arg(QString::fromStdString(before->run.started), lines.join(QStringLiteral("; ")));
     std::size_t parts = 0;
     for (const SetupChange& c : list)
       parts += c.adjuster < 0 || !car || !car->adjusters[static_cast<std::size_t>(c.adjuster)].threaded();
-    if (parts > 1) changes += tr(" One thing at a time: with %1 changes at once nobody can tell which one worked.").arg(parts);
+    if (parts > 1)
+      changes += tr(" One thing at a time: with %1 changes at once nobody can tell which one worked.").arg(parts);
   }
   changes_->setText(changes);
   filling_ = false;
@@ -262,7 +269,8 @@ void RunPage::keepDay() {
   if (iso.match(date_->text().trimmed()).hasMatch()) {
     day->date = date_->text().trimmed().toStdString();
   } else {
-    Q_EMIT model_.told(tr("Date: \u201C%1\u201D is none; allowed: year-month-day, such as 2026-10-09.").arg(date_->text()));
+    Q_EMIT model_.told(
+        tr("Date: \u201C%1\u201D is none; allowed: year-month-day, such as 2026-10-09.").arg(date_->text()));
     date_->setText(QString::fromStdString(day->date));
   }
   day->track = track_->text().toStdString();

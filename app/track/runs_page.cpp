@@ -21,7 +21,8 @@ QString effectText(const std::optional<Interval>& i) {
   const double most = i->estimate < 0.0 ? -i->low : i->high;
   const QString way = i->estimate < 0.0 ? RunsPage::tr("faster") : RunsPage::tr("slower");
   // Signs only where the range holds both.
-  const QString range = least >= 0.0 ? RunsPage::tr("%1 to %2").arg(number(least, 2), number(most, 2)) : RunsPage::tr("%1 to %2").arg(signedNumber(least, 2), signedNumber(most, 2));
+  const QString range = least >= 0.0 ? RunsPage::tr("%1 to %2").arg(number(least, 2), number(most, 2))
+                                     : RunsPage::tr("%1 to %2").arg(signedNumber(least, 2), signedNumber(most, 2));
   return i->holds(0.0) ? RunsPage::tr("%1 s a lap %2, but it may be nothing (%3)").arg(seconds, way, range)
                        : RunsPage::tr("%1 s a lap %2 (%3)").arg(seconds, way, range);
 }
@@ -80,22 +81,20 @@ void RunsPage::fill() {
   a_->clear();
   b_->clear();
   const auto& run = model_.run();
-  // Runs of this car on any day; those of the day in hand come first.
+  // Runs of this car on any day; those of the day in hand come first, the newest before the older ones.
   std::vector<std::pair<QString, std::int64_t>> list;
-  const auto add = [&](const LoggedDay& d) {
-    for (auto r = d.runs.rbegin(); r != d.runs.rend(); ++r)
-      if (!run || r->run.car_id == run->run.car_id)
-        list.emplace_back(tr("%1 %2, %3 (%4)")
-                              .arg(QString::fromStdString(d.day.date), QString::fromStdString(r->run.started), QString::fromStdString(d.day.track),
-                                   counted(static_cast<int>(r->laps.size()), tr("%1 lap"), tr("%1 laps"))),
-                          r->run.id);
-  };
-  const auto& all = model_.everything();
+  const auto all = run ? model_.runsWithoutLaps(run->run.car_id) : std::vector<LoggedDay>{};
   const auto day = model_.day();
-  for (const LoggedDay& d : all)
-    if (day && d.day.id == day->id) add(d);
-  for (auto d = all.rbegin(); d != all.rend() && list.size() < 400; ++d)
-    if (!day || d->day.id != day->id) add(*d);
+  constexpr std::size_t longest = 400;
+  for (const bool today : {true, false})
+    for (auto d = all.rbegin(); d != all.rend() && list.size() < longest; ++d) {
+      if ((day && d->day.id == day->id) != today) continue;
+      for (auto r = d->runs.rbegin(); r != d->runs.rend(); ++r)
+        list.emplace_back(tr("%1 %2, %3")
+                              .arg(QString::fromStdString(d->day.date), QString::fromStdString(r->run.started),
+                                   QString::fromStdString(d->day.track)),
+                          r->run.id);
+    }
   for (const auto& [text, id] : list)
     for (QComboBox* b : {a_, b_}) b->addItem(text, QVariant::fromValue<qlonglong>(id));
   const auto choose = [](QComboBox* b, qlonglong id) {
@@ -103,7 +102,8 @@ void RunsPage::fill() {
     if (at >= 0) b->setCurrentIndex(at);
     return at >= 0;
   };
-  const bool same_day = run && std::any_of(model_.runs().begin(), model_.runs().end(), [&](const RunSummary& r) { return r.run.id == was_b; });
+  const bool same_day = run && std::any_of(model_.runs().begin(), model_.runs().end(),
+                                           [&](const RunSummary& r) { return r.run.id == was_b; });
   if (run && !(same_day && choose(b_, was_b) && choose(a_, was_a))) {
     choose(b_, run->run.id);
     if (const auto before = model_.runBefore())
@@ -139,17 +139,22 @@ void RunsPage::compare() {
   verdict_->setStyleSheet(QStringLiteral("color: %1").arg(colour.name()));
   QString text;
   if (c.a && c.b)
-    text = tr("Mean %1 s and %2 s, best %3 s and %4 s. By the medians, resampled: %5. 95 % intervals; laps are taken as independent of each other. ")
-               .arg(QString::fromStdString(lap_text(c.a->mean_s)), QString::fromStdString(lap_text(c.b->mean_s)), QString::fromStdString(lap_text(c.a->best_s)),
-                    QString::fromStdString(lap_text(c.b->best_s)), effectText(c.median_s));
+    text = tr("Mean %1 s and %2 s, best %3 s and %4 s. By the medians, resampled: %5. 95 % intervals; laps are taken "
+              "as independent of each other. ")
+               .arg(QString::fromStdString(lap_text(c.a->mean_s)), QString::fromStdString(lap_text(c.b->mean_s)),
+                    QString::fromStdString(lap_text(c.a->best_s)), QString::fromStdString(lap_text(c.b->best_s)),
+                    effectText(c.median_s));
   QStringList lines;
   for (const SetupChange& s : c.changes)
-    lines << tr("%1: %2 \u2192 %3").arg(QString::fromStdString(s.what), QString::fromStdString(s.from), QString::fromStdString(s.to));
-  text += lines.isEmpty() ? tr("<b>The same setup.</b>") : tr("<b>Changed: %1.</b>").arg(lines.join(QStringLiteral("; ")).toHtmlEscaped());
+    lines << tr("%1: %2 \u2192 %3")
+                 .arg(QString::fromStdString(s.what), QString::fromStdString(s.from), QString::fromStdString(s.to));
+  text += lines.isEmpty() ? tr("<b>The same setup.</b>")
+                          : tr("<b>Changed: %1.</b>").arg(lines.join(QStringLiteral("; ")).toHtmlEscaped());
   changes_->setText(text);
   QStringList warnings;
   for (const Caution& w : c.cautions) warnings << QStringLiteral("\u26A0 ") + QString::fromStdString(w.text);
-  cautions_->setText(warnings.isEmpty() ? tr("Nothing else that the log knows of was different.") : warnings.join(QStringLiteral("  ")));
+  cautions_->setText(warnings.isEmpty() ? tr("Nothing else that the log knows of was different.")
+                                        : warnings.join(QStringLiteral("  ")));
   cautions_->setStyleSheet(warnings.isEmpty() ? QString() : QStringLiteral("color: %1").arg(t.warn.name()));
   const auto line = [&](const RunRecord& r, LineKind kind, const QString& name) {
     ChartLine l{kind, {}, name};
@@ -161,21 +166,27 @@ void RunsPage::compare() {
   chart_->show(tr("lap"), tr("seconds"), {line(*a, LineKind::before, tr("A")), line(*b, LineKind::now, tr("B"))}, 0.2);
   // There and back within the day of B.
   std::vector<RunRecord> of_day;
-  for (const LoggedDay& logged : model_.everything())
-    if (logged.day.id == b->run.day) of_day = logged.runs;
+  if (const auto runs = model_.store()->runs(b->run.day))
+    for (const RunSummary& r : *runs)
+      if (auto whole = model_.fetch(r.run.id)) of_day.push_back(std::move(*whole));
   QStringList backs;
   for (const auto& [i, k, m] : back_to_backs(of_day, car)) {
     const auto r = back_to_back(of_day[i], of_day[k], of_day[m], model_.lapRule());
     if (!r) continue;
     backs << tr("%1 \u2013 %2 \u2013 %3: the middle one %4; meanwhile the day %5.")
-                 .arg(QString::fromStdString(of_day[i].run.started), QString::fromStdString(of_day[k].run.started), QString::fromStdString(of_day[m].run.started),
-                      effectText(r->effect_s),
-                      r->drifted ? tr("got %1 s a lap %2").arg(number(std::abs(r->drift_s.estimate), 2), r->drift_s.estimate < 0 ? tr("faster") : tr("slower")) : tr("stayed as it was"));
+                 .arg(QString::fromStdString(of_day[i].run.started), QString::fromStdString(of_day[k].run.started),
+                      QString::fromStdString(of_day[m].run.started), effectText(r->effect_s),
+                      r->drifted ? tr("got %1 s a lap %2")
+                                       .arg(number(std::abs(r->drift_s.estimate), 2),
+                                            r->drift_s.estimate < 0 ? tr("faster") : tr("slower"))
+                                 : tr("stayed as it was"));
   }
   if (!backs.isEmpty())
     back_->setText(tr("There and back (A \u2013 B \u2013 A). ") + backs.join(QLatin1Char(' ')));
   else if (!c.changes.empty() && day_a->id == day_b->id)
-    back_->setText(tr("To be sure, go back: put A's setup on again and run once more. A \u2013 B \u2013 A takes out what the track and the tyres did meanwhile."));
+    back_->setText(
+        tr("To be sure, go back: put A's setup on again and run once more. A \u2013 B \u2013 A takes out what the "
+           "track and the tyres did meanwhile."));
   else
     back_->clear();
 }

@@ -55,7 +55,8 @@ TrackModel::TrackModel(Document& document, const QString& path, QObject* parent)
   const QSettings s;
   rule_.slower_share = s.value(slowerKey, rule_.slower_share).toDouble();
   const QVariantMap kept = s.value(schoolsKey).toMap();
-  for (auto it = kept.begin(); it != kept.end(); ++it) schools_[it.key().toStdString()] = it.value().toString().toStdString();
+  for (auto it = kept.begin(); it != kept.end(); ++it)
+    schools_[it.key().toStdString()] = it.value().toString().toStdString();
   const auto anew = [this] {
     score_.reset();
     Q_EMIT chosen();
@@ -360,10 +361,24 @@ const std::vector<LoggedDay>& TrackModel::everything() {
   return *everything_;
 }
 
+std::vector<LoggedDay> TrackModel::runsWithoutLaps(const std::string& car_id) const {
+  std::vector<LoggedDay> list;
+  if (!store_) return list;
+  auto runs = store_->runs_of_car(car_id);
+  if (!runs) return list;
+  std::map<std::int64_t, Day> days;
+  for (const DaySummary& d : days_) days[d.day.id] = d.day;
+  for (RunSummary& r : *runs) {
+    if (list.empty() || list.back().day.id != r.run.day) list.push_back({days[r.run.day], {}});
+    list.back().runs.push_back({std::move(r.run), {}});
+  }
+  return list;
+}
+
 const ScoreBook& TrackModel::score() {
   if (!score_ || scoredFor_ != document_.sharedCar()) {
     scoredFor_ = document_.sharedCar();
-    score_ = scoredFor_ ? keep_score(everything(), book(), *scoredFor_) : ScoreBook{};
+    score_ = scoredFor_ ? keep_score(runsWithoutLaps(scoredFor_->id), book(), *scoredFor_) : ScoreBook{};
   }
   return *score_;
 }
@@ -377,9 +392,9 @@ bool TrackModel::exportTo(const QString& path) {
     return done.has_value();
   }
   const auto& days = everything();
-  const std::string text = info.suffix() == QLatin1String("json")      ? write_log(days)
+  const std::string text = info.suffix() == QLatin1String("json")            ? write_log(days)
                            : info.fileName().contains(QLatin1String("laps")) ? laps_as_csv(days, rule_)
-                                                                        : runs_as_csv(days, rule_);
+                                                                             : runs_as_csv(days, rule_);
   const auto done = replace_file(path.toStdString(), text);
   Q_EMIT told(done ? tr("Written: %1").arg(path) : QString::fromStdString(done.error().line()));
   return done.has_value();
@@ -392,7 +407,9 @@ bool TrackModel::importFrom(const QString& path) {
     Q_EMIT told(QString::fromStdString(text.error().line()));
     return false;
   }
-  const auto days = read_log(*text, QFileInfo(path).fileName().toStdString());
+  const std::string name = QFileInfo(path).fileName().toStdString();
+  const bool table = path.endsWith(QStringLiteral(".csv"), Qt::CaseInsensitive);
+  const auto days = table ? read_laps_csv(*text, name) : read_log(*text, name);
   if (!days) {
     Q_EMIT told(QString::fromStdString(days.error().front().line()));
     return false;

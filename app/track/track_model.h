@@ -47,7 +47,8 @@ class TrackModel : public QObject {
   void addDay(const QString& date);
   void putDay(const Day& day, const QString& what);
   void removeDay();
-  /// A new run of the day in hand with the setup at work on the car that is open; tyres and battery as in the run before.
+  /// A new run of the day in hand with the setup at work on the car that is open; tyres and battery as in the run
+  /// before.
   void addRun(const QString& started);
   /// `merge`: edits of the same thing in a row are undone as one (0: never).
   void putRun(const RunRecord& run, const QString& what, int merge = 0);
@@ -68,6 +69,9 @@ class TrackModel : public QObject {
 
   /// Everything in the log, oldest day first; read anew after each change.
   [[nodiscard]] const std::vector<LoggedDay>& everything();
+  /// Runs of a car with how they felt and what they were driven with, oldest day first, without their laps: long logs
+  /// are read fast.
+  [[nodiscard]] std::vector<LoggedDay> runsWithoutLaps(const std::string& car_id) const;
   /// The score of the open car's runs.
   [[nodiscard]] const ScoreBook& score();
 
@@ -79,8 +83,8 @@ class TrackModel : public QObject {
 
  Q_SIGNALS:
   void daysChanged();
-  void runsChanged();    ///< the list of the day in hand
-  void chosen();         ///< another day or run is in hand, or the one in hand was edited
+  void runsChanged();  ///< the list of the day in hand
+  void chosen();       ///< another day or run is in hand, or the one in hand was edited
   void rulesChanged();
   void told(const QString& news);
 

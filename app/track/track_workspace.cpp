@@ -57,13 +57,15 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   left->addWidget(heading(tr("Days")));
   left->addWidget(days_, 3);
   auto* dayButtons = new QHBoxLayout;
-  dayButtons->addWidget(button(QStringLiteral("track.newDay"), tr("New day"), [this] { model_.addDay(QDate::currentDate().toString(Qt::ISODate)); }));
+  dayButtons->addWidget(button(QStringLiteral("track.newDay"), tr("New day"),
+                               [this] { model_.addDay(QDate::currentDate().toString(Qt::ISODate)); }));
   dayButtons->addWidget(button(QStringLiteral("track.removeDay"), tr("Remove"), [this] { model_.removeDay(); }));
   left->addLayout(dayButtons);
   left->addWidget(heading(tr("Runs of the day")));
   left->addWidget(runs_, 4);
   auto* runButtons = new QHBoxLayout;
-  auto* fresh = button(QStringLiteral("track.newRun"), tr("New run"), [this] { model_.addRun(QTime::currentTime().toString(QStringLiteral("HH:mm"))); });
+  auto* fresh = button(QStringLiteral("track.newRun"), tr("New run"),
+                       [this] { model_.addRun(QTime::currentTime().toString(QStringLiteral("HH:mm"))); });
   fresh->setProperty("primary", true);
   runButtons->addWidget(fresh);
   runButtons->addWidget(button(QStringLiteral("track.removeRun"), tr("Remove"), [this] { model_.removeRun(); }));
@@ -85,8 +87,10 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   auto* right = new QVBoxLayout(main);
   right->setContentsMargins(4, 8, 4, 4);
   right->setSpacing(4);
-  choice_ = new Segmented(QStringLiteral("track.page"),
-                          {tr("Day and run"), tr("Feel"), tr("Laps"), tr("Compare runs"), tr("Advice"), tr("Day ahead"), tr("Learn")}, main);
+  choice_ = new Segmented(
+      QStringLiteral("track.page"),
+      {tr("Day and run"), tr("Feel"), tr("Laps"), tr("Compare runs"), tr("Advice"), tr("Day ahead"), tr("Learn")},
+      main);
   for (auto* b : choice_->findChildren<QAbstractButton*>()) b->setProperty("bench", true);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   wrong_ = new QLabel(main);
@@ -100,9 +104,9 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   advice_ = new AdvicePage(model_, pages_);
   ahead_ = new AheadPage(model_, pages_);
   learn_ = new LearnPage(model_, pages_);
-  for (QWidget* page : {static_cast<QWidget*>(run), static_cast<QWidget*>(new FeelPage(model_, pages_)), static_cast<QWidget*>(laps_),
-                        static_cast<QWidget*>(new RunsPage(model_, pages_)), static_cast<QWidget*>(advice_),
-                        static_cast<QWidget*>(ahead_), static_cast<QWidget*>(learn_)})
+  for (QWidget* page : {static_cast<QWidget*>(run), static_cast<QWidget*>(new FeelPage(model_, pages_)),
+                        static_cast<QWidget*>(laps_), static_cast<QWidget*>(new RunsPage(model_, pages_)),
+                        static_cast<QWidget*>(advice_), static_cast<QWidget*>(ahead_), static_cast<QWidget*>(learn_)})
     pages_->addWidget(scrolled(page, pages_));
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
@@ -114,7 +118,7 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   row->addWidget(main, 1);
 
   connect(run, &RunPage::openInPlan, this, [this](const Setup& s) { Q_EMIT openInPlan(s, tr("Setup of a run")); });
-  connect(advice_, &AdvicePage::openInPlan, this, &TrackWorkspace::openInPlan);
+  connect(advice_, &AdvicePage::tryInPlan, this, &TrackWorkspace::tryInPlan);
   connect(ahead_, &AheadPage::openInPlan, this, &TrackWorkspace::openInPlan);
   connect(ahead_, &AheadPage::benchWanted, this, &TrackWorkspace::benchWanted);
   connect(learn_, &LearnPage::openInPlan, this, &TrackWorkspace::openInPlan);
@@ -155,8 +159,11 @@ void TrackWorkspace::fillDays() {
   while (days_->count() > static_cast<int>(list.size())) delete days_->takeItem(days_->count() - 1);
   for (int i = 0; i < static_cast<int>(list.size()); ++i) {
     const DaySummary& d = list[static_cast<std::size_t>(i)];
-    const QString surface = d.day.surface == Surface::unknown ? QString() : tr(", %1").arg(tr(std::string(label_in(surfaces(), d.day.surface)).c_str()));
-    const QString text = tr("%1  %2\n%3%4").arg(QString::fromStdString(d.day.date), QString::fromStdString(d.day.track), counted(d.runs, tr("%1 run"), tr("%1 runs")), surface);
+    const QString surface =
+        d.day.surface == Surface::unknown ? QString() : tr(", %1").arg(fromCore(label_in(surfaces(), d.day.surface)));
+    const QString text = tr("%1  %2\n%3%4")
+                             .arg(QString::fromStdString(d.day.date), QString::fromStdString(d.day.track),
+                                  counted(d.runs, tr("%1 run"), tr("%1 runs")), surface);
     QListWidgetItem* item = days_->item(i);
     if (!item) {
       item = new QListWidgetItem(days_);
@@ -173,11 +180,12 @@ void TrackWorkspace::fillRuns() {
   filling_ = true;
   runs_->clear();
   for (const RunSummary& r : model_.runs()) {
-    QString text = tr("%1  %2").arg(QString::fromStdString(r.run.started), counted(r.laps, tr("%1 lap"), tr("%1 laps")));
+    QString text =
+        tr("%1  %2").arg(QString::fromStdString(r.run.started), counted(r.laps, tr("%1 lap"), tr("%1 laps")));
     if (r.best_s > 0.0) text += tr(", best %1 s").arg(QString::fromStdString(lap_text(r.best_s)));
     QStringList more;
     if (!r.run.tyres.empty()) more << QString::fromStdString(r.run.tyres);
-    if (r.run.verdict != Verdict::none) more << tr(std::string(label_in(verdicts(), r.run.verdict)).c_str());
+    if (r.run.verdict != Verdict::none) more << fromCore(label_in(verdicts(), r.run.verdict));
     text += QLatin1Char('\n') + (more.isEmpty() ? tr("nothing said yet") : more.join(tr(", ")));
     auto* item = new QListWidgetItem(text, runs_);
     item->setSizeHint({0, 46});
@@ -209,7 +217,8 @@ QString TrackWorkspace::figuresAsText() const {
     const auto f = whole ? lap_figures(whole->laps, model_.lapRule()) : std::nullopt;
     text += QString::fromStdString(r.run.started) + QLatin1Char('\t') + QString::number(r.laps);
     if (f)
-      for (const double v : {f->best_s, f->mean_s, f->median_s, f->deviation_s}) text += QLatin1Char('\t') + QString::number(v, 'f', 3);
+      for (const double v : {f->best_s, f->mean_s, f->median_s, f->deviation_s})
+        text += QLatin1Char('\t') + QString::number(v, 'f', 3);
     text += QLatin1Char('\n');
   }
   return text;

@@ -41,6 +41,7 @@ class TrackWorkspace : public QWidget, public Workspace {
   void told(const QString& news);
   /// A setup of the open car to be looked at in Plan, as one edit.
   void openInPlan(const Setup& setup, const QString& what);
+  void tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo);
   void benchWanted();
 
  protected:

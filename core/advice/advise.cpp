@@ -123,6 +123,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
       (rule.part.hold == RulePart::Hold::toe ? t.toe_rad : t.camber_rad) += by;
     }
   }
+  advice.stepped = setup;
   auto alignment = reset_alignment(car, setup, targets, {});
   if (!alignment) return std::nullopt;
   advice.alignment = std::move(*alignment);
@@ -130,6 +131,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
                   [](const ResetStep& t) { return t.thread_ends; }))
     return std::nullopt;
   advice.setup = advice.alignment.setup;
+  if (step.adjuster < 0) advice.stepped = advice.setup;
   const auto after = evaluate(car, advice.setup, {}, curve_samples);
   if (!after) return std::nullopt;
   const bool loads = std::any_of(rule.claims.begin(), rule.claims.end(), [](const RuleClaim& c) { return c.load; });
@@ -226,8 +228,8 @@ double moves_for(const Rule& rule, const Car& car, int adjuster, double value) {
 
 namespace {
 
-/// An angle that no link sets (the toe of a solid hub): the parts that move it, found by trying each of their values with
-/// the other angle put back.
+/// An angle that no link sets (the toe of a solid hub): the parts that move it, found by trying each of their values
+/// with the other angle put back.
 std::vector<RuleStep> parts_for_angle(const Rule& rule, const Car& car, const Setup& setup) {
   std::vector<RuleStep> steps;
   const auto base = evaluate(car, setup, {}, curve_samples);
@@ -243,7 +245,8 @@ std::vector<RuleStep> parts_for_angle(const Rule& rule, const Car& car, const Se
       Setup changed = setup;
       changed.values[i] = {v, v};
       const auto work = reset_alignment(car, changed, targets, {.step_turns = 0.0});
-      const auto model = work ? build_model(car, work->setup) : tl::expected<CarModel, CornerFailure>(tl::unexpect, work.error());
+      const auto model =
+          work ? build_model(car, work->setup) : tl::expected<CarModel, CornerFailure>(tl::unexpect, work.error());
       const auto f = model ? figures_at(*model, static_attitude(*model))
                            : tl::expected<CarFigures, CornerFailure>(tl::unexpect, CornerFailure{});
       if (!f) continue;

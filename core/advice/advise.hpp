@@ -52,18 +52,19 @@ struct TriedClaim {
 struct RuleStep {
   int adjuster = -1;  ///< -1: an angle or a height is set otherwise (RulePart::Kind::hold)
   double from = 0.0;
-  double to = 0.0;     ///< of the adjuster; of a hold: deg or mm
-  double amount = 0.0; ///< how far what the rule takes in hand moves: mm, deg, or the size's unit
+  double to = 0.0;      ///< of the adjuster; of a hold: deg or mm
+  double amount = 0.0;  ///< how far what the rule takes in hand moves: mm, deg, or the size's unit
 };
 
 struct Advice {
   const Rule* rule = nullptr;
   RuleStep step;
-  Setup setup;           ///< with the step done and camber and toe put back
+  Setup setup;    ///< with the step done and camber and toe put back
+  Setup stepped;  ///< with the step alone: what the re-set starts from; a hold's is `setup`
   ResetResult alignment;
   double score = 0.0;
-  double mends = 0.0;    ///< amounts of what was felt that the rule promises to mend
-  double worsens = 0.0;  ///< amounts that it promises to make worse
+  double mends = 0.0;             ///< amounts of what was felt that the rule promises to mend
+  double worsens = 0.0;           ///< amounts that it promises to make worse
   std::vector<Feeling> for_what;  ///< what of the felt it answers
   std::vector<TriedClaim> claims;
   /// Figures that move besides what the rule claims, the most moved first, with how many readable steps.

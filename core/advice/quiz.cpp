@@ -7,8 +7,9 @@
 namespace lowkite {
 namespace {
 
-constexpr std::array<std::string_view, 10> asked{"roll_centre", "camber_gain", "bump_steer", "track",        "caster",
-                                                 "trail",       "wheelbase",   "droop",      "motion_ratio", "anti_braking"};
+constexpr std::array<std::string_view, 10> asked{"roll_centre",  "camber_gain", "bump_steer", "track",
+                                                 "caster",       "trail",       "wheelbase",  "droop",
+                                                 "motion_ratio", "anti_braking"};
 constexpr int curve_samples = 9;
 
 }  // namespace

@@ -22,8 +22,8 @@ struct QuizQuestion {
   [[nodiscard]] Guess answer() const;
 };
 
-/// One of many; the same `seed` asks the same. Never a part that the re-set would turn back. None where nothing of the car
-/// can be asked about.
+/// One of many; the same `seed` asks the same. Never a part that the re-set would turn back. None where nothing of the
+/// car can be asked about.
 std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::uint32_t seed);
 
 }  // namespace lowkite

@@ -60,8 +60,9 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
       p.date = d.day.date;
       p.likeness = likeness_of(d.day, ahead, p.reasons);
       p.slower = f->median_s / best - 1.0;
-      p.reasons.push_back(p.slower < 1e-9 ? "The quickest of the car's runs that day."
-                                          : fmt::format("{:.1f} % slower than the car's quickest run that day.", 100.0 * p.slower));
+      p.reasons.push_back(p.slower < 1e-9
+                              ? "The quickest of the car's runs that day."
+                              : fmt::format("{:.1f} % slower than the car's quickest run that day.", 100.0 * p.slower));
       if (r.run.verdict == Verdict::better) p.reasons.emplace_back("You called it better than the run before.");
       if (r.run.verdict == Verdict::worse) p.reasons.emplace_back("You called it worse than the run before.");
       found.push_back(std::move(p));
@@ -106,7 +107,8 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
         first.setup.values[i] = s;
         break;
       }
-    first.reasons.push_back(fmt::format("{}: {:.0f} % of the runs on such days have it so.", part_name(a), 100.0 * share));
+    first.reasons.push_back(
+        fmt::format("{}: {:.0f} % of the runs on such days have it so.", part_name(a), 100.0 * share));
   }
   list.push_back(std::move(first));
   return list;

@@ -25,15 +25,15 @@ struct StartProposal {
   };
   From from = From::log;
   Setup setup;
-  std::int64_t run = 0;   ///< 0 for the kit
+  std::int64_t run = 0;  ///< 0 for the kit
   std::string date;
   double likeness = 0.0;  ///< of that day to the day ahead, 0 to 1
   double slower = 0.0;    ///< that run's median against the day's best of this car, a share; 0 = it was the best
   std::vector<std::string> reasons;  ///< in sentences
 };
 
-/// Best first: like days first, and of them the quicker runs; setups that are equal count once. The kit's proposal comes
-/// last. Empty without a surface, or where the log holds no run of the car on it: then only the kit is left.
+/// Best first: like days first, and of them the quicker runs; setups that are equal count once. The kit's proposal
+/// comes last. Empty without a surface, or where the log holds no run of the car on it: then only the kit is left.
 std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, const Car& car, const DayAhead& ahead,
                                            std::size_t most = 3, const LapRule& rule = {});
 
@@ -43,8 +43,8 @@ struct PackLine {
   int count = 1;
   std::vector<std::string> why;  ///< names of the setups that need it
 };
-/// What the plans need that is not on the car as `on_the_car` has it: both sides, shims counted by thickness for the plan
-/// that needs most of them.
+/// What the plans need that is not on the car as `on_the_car` has it: both sides, shims counted by thickness for the
+/// plan that needs most of them.
 std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans);
 
 }  // namespace lowkite

@@ -13,9 +13,10 @@
 namespace lowkite {
 namespace {
 
-constexpr auto hold_names = std::to_array<Named<RulePart::Hold>>({{RulePart::Hold::camber, "camber", "camber"},
-                                                                  {RulePart::Hold::toe, "toe", "toe"},
-                                                                  {RulePart::Hold::ride_height, "ride_height", "ride height"}});
+constexpr auto hold_names =
+    std::to_array<Named<RulePart::Hold>>({{RulePart::Hold::camber, "camber", "camber"},
+                                          {RulePart::Hold::toe, "toe", "toe"},
+                                          {RulePart::Hold::ride_height, "ride_height", "ride height"}});
 constexpr std::array<const char*, 3> axis_names{"x", "y", "z"};
 
 double way_in(const Json& j) {
@@ -211,7 +212,8 @@ tl::expected<RuleBook, Faults> load_rules(const std::filesystem::path& shipped, 
   if (!mine) return mine;
   book->questions.insert(book->questions.end(), mine->questions.begin(), mine->questions.end());
   for (Rule& r : mine->rules) {
-    const auto there = std::find_if(book->rules.begin(), book->rules.end(), [&](const Rule& o) { return o.id == r.id; });
+    const auto there =
+        std::find_if(book->rules.begin(), book->rules.end(), [&](const Rule& o) { return o.id == r.id; });
     if (there != book->rules.end())
       *there = std::move(r);
     else

@@ -55,8 +55,8 @@ struct RuleClaim {
 struct Rule {
   std::string id;
   std::string name;
-  std::string question;  ///< id of the question on which schools disagree; empty: none does
-  std::string school;    ///< which of its schools says this
+  std::string question;           ///< id of the question on which schools disagree; empty: none does
+  std::string school;             ///< which of its schools says this
   std::vector<Surface> surfaces;  ///< empty: any
   std::vector<Grip> grip;         ///< empty: any
   End end = End::front;

@@ -61,8 +61,10 @@ double angle_of(const Car& car, const Setup& setup, const Rule& rule) {
 int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& after, const std::vector<int>& parts) {
   if (rule.part.kind == RulePart::Kind::hold) {
     // Toe of a solid hub is set by a part; elsewhere links do it, and a part changed is another change.
-    const bool by_part = rule.part.hold != RulePart::Hold::ride_height && !can_hold(car, rule.end, held_by(rule.part.hold));
-    if (by_part ? parts.size() != 1 || car.adjusters[static_cast<std::size_t>(parts[0])].end != rule.end : !parts.empty())
+    const bool by_part =
+        rule.part.hold != RulePart::Hold::ride_height && !can_hold(car, rule.end, held_by(rule.part.hold));
+    if (by_part ? parts.size() != 1 || car.adjusters[static_cast<std::size_t>(parts[0])].end != rule.end
+                : !parts.empty())
       return 0;
     double by = 0.0;
     bool same_height = true;
@@ -83,7 +85,8 @@ int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& a
   if (rule.part.kind == RulePart::Kind::point && rule.part.point == "droop_tip") {
     if (!parts.empty()) return 0;
     for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-      if (before.values[i] != after.values[i] && moves_for(rule, car, static_cast<int>(i), car.adjusters[i].kit + 1.0) != 0.0)
+      if (before.values[i] != after.values[i] &&
+          moves_for(rule, car, static_cast<int>(i), car.adjusters[i].kit + 1.0) != 0.0)
         mine.push_back(static_cast<int>(i));
   }
   if (mine.size() != 1) return 0;
@@ -118,8 +121,8 @@ ScoreBook keep_score(const std::vector<LoggedDay>& days, const RuleBook& book, c
             if (way == 0) continue;
             const auto result = outcome(rule, *last, record.run, way < 0);
             if (!result) continue;
-            score.trials.push_back({rule.id, last->id, record.run.id, day.day.date, way < 0, result->by_verdict,
-                                    result->agreed});
+            score.trials.push_back(
+                {rule.id, last->id, record.run.id, day.day.date, way < 0, result->by_verdict, result->agreed});
             for (Tally* t : {&score.rules[rule.id],
                              rule.question.empty() ? nullptr : &score.schools[rule.question + "/" + rule.school]}) {
               if (!t) continue;

@@ -80,4 +80,34 @@ std::optional<SpringSaid> spring_said(const Car& car, const Setup& setup, End en
   return s;
 }
 
+std::optional<std::vector<SpringPoint>> spring_read(const CarModel& model, End end, std::span<const PullPoint> points) {
+  const CornerModel& corner = model.corner(end, Side::left);
+  std::vector<PullPoint> sorted(points.begin(), points.end());
+  std::sort(sorted.begin(), sorted.end(),
+            [](const PullPoint& a, const PullPoint& b) { return a.depth_mm < b.depth_mm; });
+  std::vector<SpringPoint> shortened;  // shock against its longest here, and the spring's force
+  for (const PullPoint& p : sorted) {
+    Attitude pulled = static_attitude(model);
+    for (double& h : pulled.ride_height_mm) h -= p.depth_mm;
+    const auto pose = pose_axle(model, end, pulled);
+    if (!pose) return std::nullopt;
+    const auto ratio = shock_per_contact(corner, pose->corner[0], ground_under(*model.car, pulled));
+    if (!ratio) return std::nullopt;
+    const double own_n = model.car->axle(end).unsprung_kg * gravity_m_s2;
+    const SpringPoint next{-shock_length(corner, pose->corner[0]),
+                           (0.5 * p.grams / 1000.0 * gravity_m_s2 - own_n) / *ratio};
+    if (!(next.n > 0.0)) return std::nullopt;
+    if (!shortened.empty() && !(next.mm > shortened.back().mm && next.n > shortened.back().n)) return std::nullopt;
+    shortened.push_back(next);
+  }
+  if (shortened.size() < 2) return std::nullopt;
+  // Below the least force that was read it goes straight on to nothing: how far the collar presses it needs not be
+  // known.
+  const double first_rate = (shortened[1].n - shortened[0].n) / (shortened[1].mm - shortened[0].mm);
+  const double first_mm = shortened[0].n / first_rate;
+  std::vector<SpringPoint> table{{0.0, 0.0}};
+  for (const SpringPoint& p : shortened) table.push_back({first_mm + p.mm - shortened[0].mm, p.n});
+  return table;
+}
+
 }  // namespace lowkite

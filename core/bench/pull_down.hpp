@@ -49,4 +49,9 @@ struct SpringSaid {
 /// None where the setup's springs are not described or the depths are too few. Linear springs.
 std::optional<SpringSaid> spring_said(const Car& car, const Setup& setup, End end, std::span<const PullPoint> points);
 
+/// The spring itself, as the scales say it: compression and force at each depth, brought through the motion ratio, from
+/// {0, 0} on; below the least force read it is taken to be straight. None where the car describes no shock, or where
+/// the readings do not rise. A car file takes it as its `spring_table`.
+std::optional<std::vector<SpringPoint>> spring_read(const CarModel& model, End end, std::span<const PullPoint> points);
+
 }  // namespace lowkite

@@ -93,7 +93,8 @@ bool is_geometric(Size size) {
 }
 
 bool any_size(const std::vector<SizeChange>& sizes, bool geometric) {
-  return std::any_of(sizes.begin(), sizes.end(), [&](const SizeChange& c) { return is_geometric(c.size) == geometric; });
+  return std::any_of(sizes.begin(), sizes.end(),
+                     [&](const SizeChange& c) { return is_geometric(c.size) == geometric; });
 }
 
 /// Shims are counted in thousandths of a millimetre, so that 0.1 + 0.2 is 0.3.
@@ -199,7 +200,8 @@ bool Adjuster::moves_geometry() const {
 
 bool Adjuster::moves_weight() const {
   const Positions* p = positions();
-  return p && std::any_of(p->list.begin(), p->list.end(), [](const Position& each) { return !each.effect.masses.empty(); });
+  return p &&
+         std::any_of(p->list.begin(), p->list.end(), [](const Position& each) { return !each.effect.masses.empty(); });
 }
 
 bool Adjuster::moves_load() const {

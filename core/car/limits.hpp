@@ -62,6 +62,8 @@ struct BarHolder {
   double pivot_z_mm = 0.0;
   double play_mm = 0.0;
   double wire_length_mm = 0.0;  ///< of wire that twists, between its arms; 0 = not described
+  /// The kit's bar as measured, one arm against the other; 0: by its wire. Other wires differ by their fourth power.
+  double rate_n_mm_per_rad = 0.0;
 };
 
 /// Nearest distance between two segments, mm (Ericson, Real-Time Collision Detection, 5.1.9; from memory).

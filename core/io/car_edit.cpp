@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/io/car_file.hpp"
+#include "core/load/spring.hpp"
 
 namespace lowkite {
 namespace {
@@ -79,6 +80,7 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
     {"/bar/pivot_z_mm", "anti-roll bar", "holder, z", "mm", false},
     {"/bar/play_mm", "anti-roll bar", "play of its links", "mm", false},
     {"/bar/wire_length_mm", "anti-roll bar", "wire that twists, length", "mm", false},
+    {"/bar/rate_n_mm_per_rad", "anti-roll bar", "rate as measured, 0 = by its wire", "N mm/rad", false},
     {"/sizes/bar_wire_mm", "anti-roll bar", "wire, diameter", "mm", true},
     {"/droop_pad_z_mm", "droop screw", "its pad over the underside", "mm", true},
     {"/limits/knuckle_stop_deg/inside", "knuckle stop", "inside wheel", "deg", false},
@@ -347,9 +349,13 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
   }
   switch (field.kind) {
     case Kind::number: {
-      const auto v = number_in(typed);
-      if (!v) return fault("a number");
-      source[at] = *v;
+      // Springs come with rates in whatever unit their maker likes, or with nothing but their wire.
+      const bool rate = field.unit == "N/mm";
+      const auto plain = number_in(typed);
+      const auto v = plain || !rate ? plain : rate_from_text(typed);
+      if (!v)
+        return fault(rate ? "a rate such as 0.49, 2.8 lbf/in, 50 gf/mm, or wire 1.2 coil 13 turns 5.5" : "a number");
+      source[at] = rate ? tidy(*v) : *v;
       return std::nullopt;
     }
     case Kind::numbers: {

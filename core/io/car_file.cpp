@@ -255,8 +255,9 @@ class CarReader {
     if (const auto table = j.find("spring_table"); table != j.end()) read_spring_table(*table, name, axle);
     axle.unsprung_kg = j.value("unsprung_g", 0.0) / 1000.0;
     if (const auto bar = j.find("bar"); bar != j.end())
-      axle.bar = BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(),
-                           bar->value("play_mm", 0.0), bar->value("wire_length_mm", 0.0)};
+      axle.bar =
+          BarHolder{(*bar)["pivot_x_mm"].get<double>(), (*bar)["pivot_z_mm"].get<double>(), bar->value("play_mm", 0.0),
+                    bar->value("wire_length_mm", 0.0), bar->value("rate_n_mm_per_rad", 0.0)};
     axle.travel = {j["travel"]["bump_mm"].get<double>(), j["travel"]["droop_mm"].get<double>()};
     read_points(end, j, name, axle);
   }
@@ -267,8 +268,8 @@ class CarReader {
     for (const Json& row : j) points.push_back({row[0].get<double>(), row[1].get<double>()});
     for (std::size_t i = 0; i < points.size(); ++i) {
       const SpringPoint before = i == 0 ? SpringPoint{} : points[i - 1];
-      const bool rises = i == 0 ? points[i].mm == 0.0 && points[i].n == 0.0
-                                : points[i].mm > before.mm && points[i].n > before.n;
+      const bool rises =
+          i == 0 ? points[i].mm == 0.0 && points[i].n == 0.0 : points[i].mm > before.mm && points[i].n > before.n;
       if (rises) continue;
       fault({"axles", name, "spring_table", fmt::format("{}", i + 1)},
             fmt::format("{} mm and {} N after {} mm and {} N", points[i].mm, points[i].n, before.mm, before.n),

@@ -19,7 +19,8 @@ constexpr double close_enough_n = 1e-6;
 constexpr double good_enough_n = 1e-4;  ///< where a kink keeps the last digits from settling
 constexpr double kink_mm = 0.05;
 constexpr double kink_n = 0.2;
-constexpr double lifted_n = 0.02;  ///< less than a scale could show
+constexpr double lifted_n = 0.02;      ///< less than a scale could show
+constexpr double good_progress = 0.2;  ///< of what was off, after a step with slopes that still serve
 constexpr int most_steps = 300;
 constexpr int most_halvings = 14;
 constexpr double farthest = 4.0;  ///< of one step, mm
@@ -303,10 +304,13 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     // nowhere: then slopes are taken over wider steps, which see both sides.
     std::size_t reach = 0;
     inputs.near = &now->balance.pose;
+    // Slopes are dear: they serve for the next step too while steps with them still come on well.
+    Eigen::Matrix3d slope;
+    bool fresh = false, usable = false;
     for (int step = 0; step < most_steps && now->off.norm() > close_enough_n && reach < slope_reach.size(); ++step) {
-      Eigen::Matrix3d slope;
+      fresh = !usable;
       bool whole = true;
-      for (int i = 0; i < 3 && whole; ++i) {
+      for (int i = 0; i < 3 && whole && fresh; ++i) {
         Eigen::Vector3d moved = u;
         moved[i] += slope_reach[reach];
         const auto there = forces(attitude_at(moved), inputs);
@@ -319,14 +323,18 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
       if (const double far = go.cwiseAbs().maxCoeff(); far > farthest) go *= farthest / far;
       bool better = false;
       double share = 1.0;
+      const double before = now->off.norm();
+      bool full = false;
       for (int half = 0; half < most_halvings && !better && whole && go.allFinite(); ++half, share *= 0.5) {
         auto there = forces(attitude_at(u + share * go), inputs);
         if (!there || there->off.norm() > now->off.norm() * (1.0 - 1e-4 * share)) continue;
         u += share * go;
         *now = std::move(*there);
         better = true;
+        full = half == 0;
       }
-      reach = better ? 0 : reach + 1;
+      usable = full && now->off.norm() < good_progress * before;
+      if (better || fresh) reach = better ? 0 : reach + 1;
     }
     if (now->off.norm() > good_enough_n) return tl::unexpected(trouble);
     if (stage < stages) continue;
@@ -418,6 +426,9 @@ AxleRates LoadedCar::rates(End end) const {
              : PerSide<double>{};
   };
   AxleRates r;
+  const auto deeper = loads(*this, pressed_mm + by_mm, 0.0);
+  const auto less_deep = loads(*this, pressed_mm - by_mm, 0.0);
+  r.wheel_n_per_mm_pressed = (deeper[0] + deeper[1] - less_deep[0] - less_deep[1]) / (4.0 * by_mm);
   const auto low = loads(*this, by_mm, 0.0);
   const auto high = loads(*this, -by_mm, 0.0);
   r.wheel_n_per_mm = (low[0] + low[1] - high[0] - high[1]) / (4.0 * by_mm);
@@ -449,9 +460,13 @@ AxleRates LoadedCar::rates(End end) const {
     r.heave_n_per_mm = 0.5 * third * ratio * ratio;
   }
   const double hanging = droop_angle_[at(end)][0];
-  if (const auto low_pose =
-          model_->corner(end, Side::left).linkage->solve(hanging, end == End::front ? inputs.steer_left : SteerInput{}))
+  if (const auto low_pose = model_->corner(end, Side::left)
+                                .linkage->solve(hanging, end == End::front ? inputs.steer_left : SteerInput{})) {
     r.sag_mm = axle.corner[0].wheel_centre.z() - low_pose->wheel_centre.z();
+    const double compressed = corner.geometry.size_of(Size::spring_free) -
+                              (shock_length(corner, *low_pose) - car.axle(end).spring_seat_mm - level_[at(end)][0]);
+    r.preload_n = spring_of(corner).force(compressed);
+  }
   return r;
 }
 

@@ -66,6 +66,9 @@ struct Balance {
 };
 
 /// How an axle pushes back at rest.
+/// How far the car is pressed down where a rate's change over travel is told.
+constexpr double pressed_mm = 3.0;
+
 struct AxleRates {
   double wheel_n_per_mm = 0.0;     ///< at one wheel, both moving alike
   double roll_n_mm_per_deg = 0.0;  ///< springs and bar, at the ground
@@ -74,7 +77,9 @@ struct AxleRates {
   /// Of the shocks at low speed at one wheel, N s/mm, oil at 25 deg C; none where pistons and oil are not described.
   std::optional<double> damping_n_s_per_mm;
   std::optional<double> damping_ratio;  ///< to critical, both wheels moving alike
-  double heave_n_per_mm = 0.0;  ///< of the wheel rate, what the third spring gives; roll knows nothing of it
+  double heave_n_per_mm = 0.0;          ///< of the wheel rate, what the third spring gives; roll knows nothing of it
+  double preload_n = 0.0;               ///< of one spring with its wheel hanging on the droop stop
+  double wheel_n_per_mm_pressed = 0.0;  ///< the wheel rate with the car pressed down by `pressed_mm`
   double sag_mm = 0.0;  ///< from the wheel hanging free to ride height, at the wheel; what the droop screw leaves of it
 };
 

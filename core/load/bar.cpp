@@ -50,6 +50,10 @@ double bar_stiffness(const CarModel& model, End end) {
   const auto& bar = model.car->axle(end).bar;
   const CornerGeometry& g = model.corner(end, Side::left).geometry;
   const double wire = g.size_of(Size::bar_wire);
+  if (bar && bar->rate_n_mm_per_rad > 0.0) {
+    const double kit_wire = model.car->axle(end).kit_size[static_cast<std::size_t>(Size::bar_wire)];
+    return bar->rate_n_mm_per_rad * (wire > 0.0 && kit_wire > 0.0 ? std::pow(wire / kit_wire, 4) : 1.0);
+  }
   if (!bar || !(wire > 0.0) || !(bar->wire_length_mm > 0.0)) return 0.0;
   const Vec3& ball = g.set[attachment::bar_end];
   return bar_stiffness(wire, bar->wire_length_mm, std::hypot(ball.x() - bar->pivot_x_mm, ball.z() - bar->pivot_z_mm));

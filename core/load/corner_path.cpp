@@ -1,7 +1,9 @@
 #include "core/load/corner_path.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <thread>
 
 namespace lowkite {
 
@@ -29,24 +31,43 @@ Acceleration asked_at(const CornerPath& path, double along) {
   return {sense * path.lateral_g * std::cos(turn), path.power_g * std::sin(turn)};
 }
 
+std::vector<std::optional<Balance>> stands_under(const LoadedCar& car, const Collars& collars,
+                                                 std::span<const Acceleration> accelerations, unsigned threads) {
+  std::vector<std::optional<Balance>> stands(accelerations.size());
+  const auto work = [&](std::size_t from, std::size_t to) {
+    const Balance* near = nullptr;
+    for (std::size_t i = from; i < to; ++i) {
+      auto stand = car.balance(collars, accelerations[i], 0.0, near);
+      if (!stand && near) stand = car.balance(collars, accelerations[i]);
+      if (stand) stands[i] = std::move(*stand);
+      near = stands[i] ? &*stands[i] : nullptr;
+    }
+  };
+  const std::size_t hands = std::max<std::size_t>(1, threads > 0 ? threads : std::thread::hardware_concurrency());
+  std::vector<std::jthread> crew;
+  for (std::size_t h = 1; h < hands; ++h)
+    crew.emplace_back(work, stands.size() * h / hands, stands.size() * (h + 1) / hands);
+  work(0, stands.size() / hands);
+  crew.clear();  // waits
+  return stands;
+}
+
 std::vector<PathPoint> through_corner(const LoadedCar& car, const Collars& collars, const CornerPath& path,
                                       int samples) {
   std::vector<PathPoint> points;
-  const Balance* near = nullptr;
-  points.reserve(static_cast<std::size_t>(samples));  // `near` points into it
+  std::vector<Acceleration> asked;
   for (int i = 0; i < samples; ++i) {
     PathPoint p;
     p.along = static_cast<double>(i) / (samples - 1);
-    p.phase = p.along < middle_from    ? CornerPhase::entry
+    p.phase = p.along < middle_from  ? CornerPhase::entry
               : p.along <= middle_to ? CornerPhase::middle
                                      : CornerPhase::exit;
     p.a = asked_at(path, p.along);
-    auto stand = car.balance(collars, p.a, 0.0, near);
-    if (!stand && near) stand = car.balance(collars, p.a);
-    if (stand) p.balance = std::move(*stand);
+    asked.push_back(p.a);
     points.push_back(std::move(p));
-    near = points.back().balance ? &*points.back().balance : nullptr;
   }
+  auto stands = stands_under(car, collars, asked);
+  for (std::size_t i = 0; i < points.size(); ++i) points[i].balance = std::move(stands[i]);
   return points;
 }
 

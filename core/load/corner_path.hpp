@@ -1,6 +1,8 @@
 // A car through a corner as a row of steady stands: on the brake and turning in, in the middle, out on power.
 #pragma once
 
+#include <optional>
+#include <span>
 #include <string_view>
 #include <vector>
 
@@ -35,6 +37,11 @@ constexpr double middle_to = 0.6;
 /// What the driver asks for at one place of the path: along an ellipse from braking to cornering, round the middle at
 /// full cornering, and along another to full power. Steps of speed and the line itself are left out.
 Acceleration asked_at(const CornerPath& path, double along);
+
+/// The stands under a row of accelerations, each started from the one before it; none where there is no stand. Shared
+/// out between so many threads (0: as many as the machine has) in rows of neighbours.
+std::vector<std::optional<Balance>> stands_under(const LoadedCar& car, const Collars& collars,
+                                                 std::span<const Acceleration> accelerations, unsigned threads = 1);
 
 /// The stands at `samples` (>= 2) even places of the path. Damping and the time that a car takes to lean are left out.
 std::vector<PathPoint> through_corner(const LoadedCar& car, const Collars& collars, const CornerPath& path,

@@ -68,6 +68,10 @@ constexpr auto figures = std::to_array<LoadFigure>({
     {"bar_stiffness", "by its bar", "N mm/deg", 0, axle,
      [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
     {"wheel_rate", "wheel", "N/mm", 3, axle, [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"wheel_rate_pressed", "wheel, pressed 3 mm down", "N/mm", 3, axle,
+     [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].wheel_n_per_mm_pressed; }},
+    {"preload", "preload, wheel hanging", "N", 2, axle,
+     [](const LoadSource& s, End e) -> Value { return s.rates[at(e)].preload_n; }},
     {"third_spring", "by its third spring", "N/mm", 3, axle,
      [](const LoadSource& s, End e) -> Value {
        return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;

@@ -16,8 +16,8 @@ Inertia about(const std::vector<Body>& bodies, const Vec3& centre) {
   Vec3 sum = Vec3::Zero();
   for (const Body& b : bodies) {
     const Vec3 d = b.place - centre;
-    sum += b.own + b.kg * Vec3(d.y() * d.y() + d.z() * d.z(), d.x() * d.x() + d.z() * d.z(),
-                               d.x() * d.x() + d.y() * d.y());
+    sum += b.own +
+           b.kg * Vec3(d.y() * d.y() + d.z() * d.z(), d.x() * d.x() + d.z() * d.z(), d.x() * d.x() + d.y() * d.y());
   }
   return {sum.x(), sum.y(), sum.z()};
 }

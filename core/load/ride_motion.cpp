@@ -5,12 +5,12 @@
 #include <cmath>
 #include <numbers>
 
+#include <fmt/format.h>
 #include <boost/numeric/odeint/integrate/integrate_const.hpp>
 #include <boost/numeric/odeint/stepper/generation/generation_dense_output_runge_kutta.hpp>
 #include <boost/numeric/odeint/stepper/generation/generation_runge_kutta_dopri5.hpp>
 #include <boost/numeric/odeint/stepper/generation/make_dense_output.hpp>
 #include <boost/numeric/odeint/stepper/runge_kutta_dopri5.hpp>
-#include <fmt/format.h>
 
 #include "core/load/damper.hpp"
 
@@ -55,17 +55,17 @@ struct CornerTable {
 
 struct Axled {
   PerSide<CornerTable> corner;
-  PerSide<double> rest_n{};     ///< on the tyre, at rest
+  PerSide<double> rest_n{};  ///< on the tyre, at rest
   double unsprung_kg = 0.0;
   double x_mm = 0.0;            ///< ahead of the body's centre of gravity
   PerSide<double> y_mm{};       ///< to the left of it
   double bar_n_per_mm = 0.0;    ///< at each wheel, per mm between the two wheels' travels
   double heave_n_per_mm = 0.0;  ///< at the shocks' mounts
   double heave_n_s_per_mm = 0.0;
-  double geometric_n = 0.0;     ///< load that a newton of lateral force moves through the links, N/N
+  double geometric_n = 0.0;  ///< load that a newton of lateral force moves through the links, N/N
   double lateral_share = 0.5;
-  /// What the axle's own wheels do at one g sideways. As far as a wheel leans with the body its links hand the moment on
-  /// to it; as far as it stays upright, the load moves at once.
+  /// What the axle's own wheels do at one g sideways. As far as a wheel leans with the body its links hand the moment
+  /// on to it; as far as it stays upright, the load moves at once.
   double unsprung_n_per_g = 0.0;     ///< at once, at each wheel
   double unsprung_n_mm_per_g = 0.0;  ///< to the body
   std::optional<Piston> piston;
@@ -99,8 +99,7 @@ class Car4 {
     const double speed = -std::sqrt(2.0 * gravity_m_s2 * 1000.0 * road_.drop_mm);
     double up = 0.0;
     for (const End end : both_ends)
-      for (const Side side : both_sides)
-        up = std::max(up, unloaded(end, side) - axle_[at(end)].corner[at(side)].low);
+      for (const Side side : both_sides) up = std::max(up, unloaded(end, side) - axle_[at(end)].corner[at(side)].low);
     s[heave] = up;
     s[coordinates + heave] = speed;
     for (const End end : both_ends)
@@ -164,8 +163,7 @@ class Car4 {
         const double at_once = moved + a.unsprung_n_per_g * lateral_g(t);
         const double by_links = side == Side::right ? at_once : -at_once;
         const std::size_t w = first_wheel + wheel_index(end, side);
-        d[coordinates + w] =
-            1000.0 * (tyre - push[at(side)] - by_links - a.unsprung_kg * gravity_m_s2) / a.unsprung_kg;
+        d[coordinates + w] = 1000.0 * (tyre - push[at(side)] - by_links - a.unsprung_kg * gravity_m_s2) / a.unsprung_kg;
       }
     }
     for (const End end : both_ends) {
@@ -174,8 +172,8 @@ class Car4 {
       pitch_n_mm -= n * plate_x_mm_[at(end)];
     }
     // Centrifugal force at the body's centre, less what goes through the links; and its weight once it leans.
-    roll_n_mm += body_.kg / total_kg_ * lateral_n * height_mm_ - through_links +
-                 body_.kg * gravity_m_s2 * height_mm_ * s[roll];
+    roll_n_mm +=
+        body_.kg / total_kg_ * lateral_n * height_mm_ - through_links + body_.kg * gravity_m_s2 * height_mm_ * s[roll];
     d[coordinates + heave] = 1000.0 * up_n / body_.kg;
     d[coordinates + roll] = 1000.0 * roll_n_mm / body_.inertia.roll_kg_mm2;
     d[coordinates + pitch] = 1000.0 * pitch_n_mm / body_.inertia.pitch_kg_mm2;
@@ -310,9 +308,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
   // The plate may reach the ground first; the table goes on to where the shock ends.
   const Stop* pushed_in = stops.find(StopKind::shock_compressed);
   const double highest = pushed_in ? std::max(pushed_in->arm_angle, stops.bump.arm_angle) : stops.bump.arm_angle;
-  const auto angles = [&](double part) {
-    return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle);
-  };
+  const auto angles = [&](double part) { return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle); };
   // A droop stop above ride height (an arm that never leaves its screw) leaves nothing to integrate.
   if (!(stops.droop.arm_angle < rest.arm_angle))
     return tl::unexpected(fmt::format("the {} {} wheel stands on its droop stop", name_of(end), name_of(side)));
@@ -348,7 +344,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     const double travel = t.low + (t.high - t.low) * static_cast<double>(i) / (table_size - 1);
     while (k + 2 < rows.size() && rows[k + 1].travel < travel) ++k;
     const double part = (travel - rows[k].travel) / (rows[k + 1].travel - rows[k].travel);
-    const auto mix = [&](double Row::* f) { return rows[k].*f + part * (rows[k + 1].*f - rows[k].*f); };
+    const auto mix = [&](double Row::*f) { return rows[k].*f + part * (rows[k + 1].*f - rows[k].*f); };
     t.spring_n[i] = mix(&Row::spring);
     t.ratio[i] = mix(&Row::ratio);
     t.shock_mm[i] = mix(&Row::shock);
@@ -401,7 +397,8 @@ MotionSummary summed_up(const Car4& car, const std::vector<MotionSample>& sample
     sum.load_unrest[at(end)] = std::sqrt(std::max(squares[0], squares[1]) / n);
     sum.air_s[at(end)] = std::max(air[0], air[1]);
     const CornerTable& c = car.axle(end).corner[0];
-    if (c.room_known) sum.stroke_share[at(end)] = sum.most_stroke_mm[at(end)] / car.shock_mm(end, Side::left, c.room_mm);
+    if (c.room_known)
+      sum.stroke_share[at(end)] = sum.most_stroke_mm[at(end)] / car.shock_mm(end, Side::left, c.room_mm);
   }
   std::array<double, 3> swing{};
   const auto swung = [](const MotionSample& m) { return std::array{m.heave_mm, m.roll_deg, m.pitch_deg}; };
@@ -417,8 +414,8 @@ MotionSummary summed_up(const Car4& car, const std::vector<MotionSample>& sample
     if (!sum.plate_down_s && std::min(m.clear_mm[0], m.clear_mm[1]) < 0.0) {
       sum.plate_down_s = m.t_s;
       if (i > 0)
-        sum.plate_speed_mm_s = std::max(samples[i - 1].clear_mm[0] - m.clear_mm[0],
-                                        samples[i - 1].clear_mm[1] - m.clear_mm[1]) / sample_s;
+        sum.plate_speed_mm_s =
+            std::max(samples[i - 1].clear_mm[0] - m.clear_mm[0], samples[i - 1].clear_mm[1] - m.clear_mm[1]) / sample_s;
     }
     const std::array now = swung(m);
     for (std::size_t k = 0; k < 3; ++k) swing[k] = std::max(swing[k], std::abs(now[k] - last[k]));
@@ -503,8 +500,8 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
   State s = system.start();
   namespace ode = boost::numeric::odeint;
   try {
-    ode::integrate_const(ode::make_dense_output(1e-7, 1e-7, 0.001, ode::runge_kutta_dopri5<State>()),
-                         std::cref(system), s, 0.0, road.seconds, sample_s, [&](const State& now, double t) {
+    ode::integrate_const(ode::make_dense_output(1e-7, 1e-7, 0.001, ode::runge_kutta_dopri5<State>()), std::cref(system),
+                         s, 0.0, road.seconds, sample_s, [&](const State& now, double t) {
                            if (go_on && motion.samples.size() % 32 == 0 && !go_on()) throw Stopped{};
                            motion.samples.push_back(system.sample(now, t));
                            states.push_back(now);

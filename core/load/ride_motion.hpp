@@ -32,15 +32,15 @@ std::span<const RoadEventSpec> road_events();
 struct RoadCase {
   RoadEvent event = RoadEvent::bump;
   double seconds = 0.8;
-  double speed_m_s = 8.0;           ///< bump, kerb: how soon the rear wheels follow
-  double height_mm = 4.0;           ///< bump: a half wave's height; kerb: its height
-  double length_mm = 120.0;         ///< bump: of the half wave; kerb: of its top, with ramps of 20 mm
-  bool left_side = true;            ///< kerb: which wheels run over it
-  double drop_mm = 150.0;           ///< landing: free fall of the wheels, level
-  double lateral_g = 1.0;           ///< steer step: built up over `rise_s`, positive to the left
+  double speed_m_s = 8.0;    ///< bump, kerb: how soon the rear wheels follow
+  double height_mm = 4.0;    ///< bump: a half wave's height; kerb: its height
+  double length_mm = 120.0;  ///< bump: of the half wave; kerb: of its top, with ramps of 20 mm
+  bool left_side = true;     ///< kerb: which wheels run over it
+  double drop_mm = 150.0;    ///< landing: free fall of the wheels, level
+  double lateral_g = 1.0;    ///< steer step: built up over `rise_s`, positive to the left
   double rise_s = 0.1;
-  double tyre_n_per_mm = 8.0;       ///< a tyre on its insert, upright; a guess unless measured
-  double tyre_n_s_per_mm = 0.004;   ///< its damping; a guess
+  double tyre_n_per_mm = 8.0;      ///< a tyre on its insert, upright; a guess unless measured
+  double tyre_n_s_per_mm = 0.004;  ///< its damping; a guess
   double oil_celsius = 25.0;
 
   bool operator==(const RoadCase&) const = default;
@@ -49,12 +49,12 @@ struct RoadCase {
 /// The car at one moment, against how it stands at rest.
 struct MotionSample {
   double t_s = 0.0;
-  double heave_mm = 0.0;               ///< of the body's centre of gravity, positive up
-  double roll_deg = 0.0;               ///< positive to the right
-  double pitch_deg = 0.0;              ///< positive nose down
-  PerEnd<PerSide<double>> load_n{};    ///< on each tyre
-  PerEnd<PerSide<double>> travel_mm{}; ///< of the wheel against the body, positive in bump
-  PerEnd<double> clear_mm{};           ///< under the plate at the gauge points, over level ground
+  double heave_mm = 0.0;                ///< of the body's centre of gravity, positive up
+  double roll_deg = 0.0;                ///< positive to the right
+  double pitch_deg = 0.0;               ///< positive nose down
+  PerEnd<PerSide<double>> load_n{};     ///< on each tyre
+  PerEnd<PerSide<double>> travel_mm{};  ///< of the wheel against the body, positive in bump
+  PerEnd<double> clear_mm{};            ///< under the plate at the gauge points, over level ground
 };
 
 struct MotionSummary {

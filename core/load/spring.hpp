@@ -13,8 +13,8 @@ namespace lowkite {
 /// pull. Beyond its table a spring goes on as it ends.
 struct SpringLaw {
   double rate_n_per_mm = 0.0;
-  double second_rate_n_per_mm = 0.0;  ///< beyond `transition_mm`; 0: the same rate throughout
-  double transition_mm = 0.0;         ///< of compression
+  double second_rate_n_per_mm = 0.0;     ///< beyond `transition_mm`; 0: the same rate throughout
+  double transition_mm = 0.0;            ///< of compression
   std::span<const SpringPoint> table{};  ///< in place of the rates; outlives the law
   double beside_table_n_per_mm = 0.0;    ///< rate on top of the table
 

@@ -79,8 +79,7 @@ bool looks_like_time(const std::string& cell) {
 
 bool has_word(const std::string& cell, std::initializer_list<std::string_view> words) {
   const std::string text = lower(cell);
-  return std::any_of(words.begin(), words.end(),
-                     [&](std::string_view w) { return text.find(w) != std::string::npos; });
+  return std::any_of(words.begin(), words.end(), [&](std::string_view w) { return text.find(w) != std::string::npos; });
 }
 
 bool is_heading(const std::vector<std::string>& row) {

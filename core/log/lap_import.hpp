@@ -49,8 +49,8 @@ std::optional<LapMapping> guess_mapping(const TimingTable& table);
 
 struct ImportedLaps {
   std::vector<Lap> laps;
-  int skipped = 0;   ///< rows without a time
-  int missing = 0;   ///< gaps in the numbers
+  int skipped = 0;  ///< rows without a time
+  int missing = 0;  ///< gaps in the numbers
   std::vector<std::string> remarks;
 };
 /// Fails when the mapping does not belong to the table or no row holds a time.

@@ -114,8 +114,8 @@ tl::expected<std::vector<Lap>, std::string> laps_from_text(const std::string& te
     while (!line.empty() && (line.back() == '\r' || line.back() == ' ' || line.back() == ';')) line.pop_back();
     if (line.find_first_not_of(" \t;") == std::string::npos) continue;
     std::smatch m;
-    if (std::regex_match(line, m, numbered) && lap_from_text(m[2].str()) && m[2].str().find_first_of(".,:'") != std::string::npos &&
-        m[1].str().size() < 4) {
+    if (std::regex_match(line, m, numbered) && lap_from_text(m[2].str()) &&
+        m[2].str().find_first_of(".,:'") != std::string::npos && m[1].str().size() < 4) {
       // "12 14.83" is a numbered lap; two times on a line have decimals both.
       add(m[2].str(), std::stoi(m[1].str()));
       continue;

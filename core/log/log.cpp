@@ -33,8 +33,9 @@ constexpr auto sense_list = std::to_array<SenseWords>({
     {Sense::roll, "roll", "Roll", "too flat", "rolls over"},
     {Sense::ride, "ride", "Ride", "harsh", "wallows"},
 });
-constexpr auto turn_list = std::to_array<Named<TurnWay>>(
-    {{TurnWay::both, "both", "both ways"}, {TurnWay::left, "left", "left turns"}, {TurnWay::right, "right", "right turns"}});
+constexpr auto turn_list = std::to_array<Named<TurnWay>>({{TurnWay::both, "both", "both ways"},
+                                                          {TurnWay::left, "left", "left turns"},
+                                                          {TurnWay::right, "right", "right turns"}});
 constexpr auto mark_list = std::to_array<Named<LapMark>>({{LapMark::ordinary, "ordinary", "counts"},
                                                           {LapMark::traffic, "traffic", "traffic"},
                                                           {LapMark::crash, "crash", "crash"},

@@ -95,9 +95,9 @@ enum class Verdict : std::uint8_t { none, worse, same, better };
 std::span<const Named<Verdict>> verdicts();
 
 struct Run {
-  std::int64_t id = 0;   ///< 0: not stored yet
+  std::int64_t id = 0;  ///< 0: not stored yet
   std::int64_t day = 0;
-  std::string started;   ///< "14:35"; runs of a day are in this order, then in that of their ids
+  std::string started;  ///< "14:35"; runs of a day are in this order, then in that of their ids
   std::string car_id;
   std::string setup;     ///< text of a setup file: as it was on the car
   std::string measured;  ///< text of a bench run: its readings; empty: none

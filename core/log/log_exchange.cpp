@@ -1,11 +1,15 @@
 #include "core/log/log_exchange.hpp"
 
 #include <algorithm>
+#include <cctype>
+#include <map>
+#include <regex>
 
 #include <fmt/format.h>
 
 #include "core/io/csv.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/log/lap_import.hpp"
 
 namespace lowkite {
 namespace {
@@ -211,7 +215,9 @@ std::string runs_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule)
   for (const LoggedDay& d : days)
     for (const RunRecord& r : d.runs) {
       const auto f = lap_figures(r.laps, rule);
-      const auto lap = [&](double LapFigures::* field) { return f ? fmt::format("{:.3f}", (*f).*field) : std::string(); };
+      const auto lap = [&](double LapFigures::*field) {
+        return f ? fmt::format("{:.3f}", (*f).*field) : std::string();
+      };
       text += csv_row({d.day.date, r.run.started, d.day.track, std::string(id_in(surfaces(), d.day.surface)),
                        std::string(id_in(grips(), d.day.grip)), number_cell(d.day.air_celsius),
                        number_cell(d.day.ground_celsius), r.run.car_id, r.run.tyres,
@@ -231,11 +237,61 @@ std::string laps_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule)
       const auto standing = standings(r.laps, rule);
       for (std::size_t i = 0; i < r.laps.size(); ++i) {
         const Lap& l = r.laps[i];
-        text += csv_row({d.day.date, r.run.started, r.run.car_id, std::to_string(l.number), fmt::format("{:.3f}", l.seconds),
-                         std::string(id_in(lap_marks(), l.mark)), standing[i] == LapStanding::counts ? "yes" : "no"});
+        text += csv_row({d.day.date, r.run.started, r.run.car_id, std::to_string(l.number),
+                         fmt::format("{:.3f}", l.seconds), std::string(id_in(lap_marks(), l.mark)),
+                         standing[i] == LapStanding::counts ? "yes" : "no"});
       }
     }
   return text;
+}
+
+tl::expected<std::vector<LoggedDay>, Faults> read_laps_csv(const std::string& text, const std::string& file) {
+  static const std::regex date(R"(\d{4}-\d{2}-\d{2})");
+  const std::string utf8 = to_utf8(text);
+  const CsvRows rows = parse_csv(utf8, csv_delimiter(utf8));
+  Faults faults;
+  std::map<std::string, std::size_t> column;
+  if (!rows.empty())
+    for (std::size_t c = 0; c < rows.front().size(); ++c) column[rows.front()[c]] = c;
+  for (const char* wanted : {"date", "lap", "seconds"})
+    if (!column.contains(wanted))
+      faults.push_back({file, "row 1", fmt::format("there is no column \"{}\"", wanted),
+                        "a first row that names date, started, car, lap, seconds and mark"});
+  if (!faults.empty()) return tl::unexpected(faults);
+  std::vector<LoggedDay> days;
+  for (std::size_t i = 1; i < rows.size(); ++i) {
+    const auto cell = [&](const char* name) {
+      const auto c = column.find(name);
+      return c != column.end() && c->second < rows[i].size() ? rows[i][c->second] : std::string();
+    };
+    const std::string place = fmt::format("row {}", i + 1);
+    const auto seconds = lap_from_text(cell("seconds"));
+    const std::string number = cell("lap");
+    const bool counted = !number.empty() && number.size() < 6 &&
+                         std::all_of(number.begin(), number.end(), [](unsigned char c) { return std::isdigit(c); });
+    if (!std::regex_match(cell("date"), date))
+      faults.push_back({file, place, fmt::format("date \"{}\"", cell("date")), "year-month-day, such as 2026-10-09"});
+    if (!seconds) faults.push_back({file, place, fmt::format("seconds \"{}\"", cell("seconds")), "14.83 or 1:02.34"});
+    if (!counted) faults.push_back({file, place, fmt::format("lap \"{}\"", number), "a whole number"});
+    if (!faults.empty()) {
+      if (faults.size() > 20) break;
+      continue;
+    }
+    if (days.empty() || days.back().day.date != cell("date")) {
+      days.push_back({});
+      days.back().day.date = cell("date");
+    }
+    auto& runs = days.back().runs;
+    if (runs.empty() || runs.back().run.started != cell("started") || runs.back().run.car_id != cell("car")) {
+      runs.push_back({});
+      runs.back().run.started = cell("started");
+      runs.back().run.car_id = cell("car");
+    }
+    runs.back().laps.push_back(
+        {std::stoi(number), *seconds, value_of(lap_marks(), cell("mark")).value_or(LapMark::ordinary)});
+  }
+  if (!faults.empty()) return tl::unexpected(faults);
+  return days;
 }
 
 }  // namespace lowkite

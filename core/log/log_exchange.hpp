@@ -32,4 +32,8 @@ std::string runs_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule 
 /// One row a lap, with whether it counts.
 std::string laps_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule = {});
 
+/// Days and runs from such a table of laps: date, started, car, lap, seconds, mark, in any order, from any spreadsheet.
+/// Every row that is wrong is a fault with its number.
+tl::expected<std::vector<LoggedDay>, Faults> read_laps_csv(const std::string& text, const std::string& file);
+
 }  // namespace lowkite

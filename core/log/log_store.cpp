@@ -162,12 +162,14 @@ struct LogStore::Inside {
     }
   }
 
-  std::vector<RunSummary> summaries(const std::string& where, const std::function<void(SQLite::Statement&)>& bind) const {
+  std::vector<RunSummary> summaries(const std::string& where,
+                                    const std::function<void(SQLite::Statement&)>& bind) const {
     SQLite::Statement s(db, fmt::format("SELECT {}, laps, best_s FROM run {}", run_columns, where));
     bind(s);
     std::vector<RunSummary> list;
     while (s.executeStep())
-      list.push_back({run_from(s), s.getColumn(after_run_columns).getInt(), s.getColumn(after_run_columns + 1).getDouble()});
+      list.push_back(
+          {run_from(s), s.getColumn(after_run_columns).getInt(), s.getColumn(after_run_columns + 1).getDouble()});
     for (RunSummary& r : list) read_feelings(r.run);
     return list;
   }
@@ -250,9 +252,8 @@ tl::expected<std::vector<RunSummary>, Fault> LogStore::runs(std::int64_t day) co
 
 tl::expected<std::vector<RunSummary>, Fault> LogStore::runs_of_car(const std::string& car_id) const {
   return inside_->guarded([&] {
-    return inside_->summaries(
-        "WHERE car = ? ORDER BY (SELECT date FROM day WHERE day.id = run.day), day, started, id",
-        [&](SQLite::Statement& s) { s.bind(1, car_id); });
+    return inside_->summaries("WHERE car = ? ORDER BY (SELECT date FROM day WHERE day.id = run.day), day, started, id",
+                              [&](SQLite::Statement& s) { s.bind(1, car_id); });
   });
 }
 
@@ -371,8 +372,8 @@ tl::expected<std::int64_t, Fault> LogStore::put(const RunRecord& record) {
         lap.exec();
         lap.reset();
       }
-      SQLite::Statement feeling(db,
-                                "INSERT INTO feeling (run, place, phase, sense, turn, amount) VALUES (?, ?, ?, ?, ?, ?)");
+      SQLite::Statement feeling(
+          db, "INSERT INTO feeling (run, place, phase, sense, turn, amount) VALUES (?, ?, ?, ?, ?, ?)");
       for (std::size_t i = 0; i < run.feelings.size(); ++i) {
         const Feeling& f = run.feelings[i];
         feeling.bind(1, id);

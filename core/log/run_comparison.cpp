@@ -69,8 +69,8 @@ std::vector<SetupChange> setup_changes(const std::string& before, const std::str
         const double x = a->setup.ride_height_mm[at(end)];
         const double y = b->setup.ride_height_mm[at(end)];
         if (std::abs(x - y) > 1e-6)
-          list.push_back({fmt::format("{} ride height", end == End::front ? "Front" : "Rear"), fmt::format("{:g} mm", x),
-                          fmt::format("{:g} mm", y), -1});
+          list.push_back({fmt::format("{} ride height", end == End::front ? "Front" : "Rear"),
+                          fmt::format("{:g} mm", x), fmt::format("{:g} mm", y), -1});
       }
       for (std::size_t i = 0; i < car->adjusters.size(); ++i) {
         const Adjuster& part = car->adjusters[i];
@@ -129,7 +129,8 @@ RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car,
   const int fewest = std::min(c.a ? c.a->counted : 0, c.b ? c.b->counted : 0);
   if (fewest < few_laps) caution(CautionKind::few_laps, fmt::format("Only {} laps count in one of the runs.", fewest));
   for (const Run* r : {&ra, &rb})
-    if (!r->broke.empty()) caution(CautionKind::broke, fmt::format("Something broke in the run of {}: {}.", r->started, r->broke));
+    if (!r->broke.empty())
+      caution(CautionKind::broke, fmt::format("Something broke in the run of {}: {}.", r->started, r->broke));
   return c;
 }
 

@@ -13,7 +13,7 @@ namespace lowkite {
 
 /// One thing that two setups have differently.
 struct SetupChange {
-  std::string what;   ///< "Front: camber link, inner ball", or the part's id where the car is not at hand
+  std::string what;  ///< "Front: camber link, inner ball", or the part's id where the car is not at hand
   std::string from, to;
   int adjuster = -1;  ///< of the car, where it is at hand; -1 for ride heights
 };
@@ -58,16 +58,16 @@ struct DatedRun {
   const RunRecord& record;
 };
 
-/// Effect first: seconds a lap with their interval. Laps of a run are taken as independent of each other, which a fading
-/// tyre is not: a difference of less than the fade is to be doubted.
+/// Effect first: seconds a lap with their interval. Laps of a run are taken as independent of each other, which a
+/// fading tyre is not: a difference of less than the fade is to be doubted.
 RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car, const LapRule& rule = {});
 
 /// A - B - A: the middle run against the mean of the two round it.
 struct BackToBack {
-  Interval effect_s;  ///< B less A; negative = B is faster
-  Interval drift_s;   ///< second A less first: what the track, the tyres and the driver did meanwhile
-  bool drifted = false;          ///< the drift is more than chance could make
-  bool same_setups = true;       ///< the two A runs had the same setup
+  Interval effect_s;        ///< B less A; negative = B is faster
+  Interval drift_s;         ///< second A less first: what the track, the tyres and the driver did meanwhile
+  bool drifted = false;     ///< the drift is more than chance could make
+  bool same_setups = true;  ///< the two A runs had the same setup
   LapVerdict verdict = LapVerdict::cannot_be_told;
 };
 /// None with fewer than two counting laps in any of the three.

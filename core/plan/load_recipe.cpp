@@ -138,8 +138,8 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
     if (!(a.tolerance > 0.0))
       return tl::unexpected(fmt::format("{}: the tolerance is {}; allowed: more than 0", a.figure->label, a.tolerance));
     if (a.kind == LoadAim::Kind::alike && !a.figure->per_axle)
-      return tl::unexpected(fmt::format("{} is one figure of the car; front and rear cannot be alike in it",
-                                        a.figure->label));
+      return tl::unexpected(
+          fmt::format("{} is one figure of the car; front and rear cannot be alike in it", a.figure->label));
   }
   if (order.parts.empty()) return tl::unexpected(std::string("no part may be changed; allow at least one"));
   const auto targets = targets_as_it_stands(car, start);
@@ -170,8 +170,8 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
         setup.at_index(c.adjuster) = {c.to, c.to};
         changed.push_back(c.adjuster);
       }
-      const auto on = put_on_springs(car, setup, any_geometric(car, all[i]) ? &*targets : nullptr, 0.0, order.under,
-                                     order.tyre);
+      const auto on =
+          put_on_springs(car, setup, any_geometric(car, all[i]) ? &*targets : nullptr, 0.0, order.under, order.tyre);
       ++judged;
       const auto result = on ? judge(order, on->source) : std::nullopt;
       const std::scoped_lock hold(lock);
@@ -211,9 +211,8 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
       for (std::size_t k = 0; k < s.judged.reached.size(); ++k)
         if (std::abs(o.judged.reached[k] - s.judged.reached[k]) > 1e-6) return false;
       return std::all_of(all[o.index].begin(), all[o.index].end(), [&](const RecipeChange& c) {
-        return std::any_of(all[s.index].begin(), all[s.index].end(), [&](const RecipeChange& d) {
-          return c.adjuster == d.adjuster && c.to == d.to;
-        });
+        return std::any_of(all[s.index].begin(), all[s.index].end(),
+                           [&](const RecipeChange& d) { return c.adjuster == d.adjuster && c.to == d.to; });
       });
     });
   };
@@ -228,8 +227,8 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
       setup.at_index(c.adjuster) = {c.to, c.to};
       changed.push_back(c.adjuster);
     }
-    auto on = put_on_springs(car, setup, any_geometric(car, r.changes) ? &*targets : nullptr, 0.125, order.under,
-                             order.tyre);
+    auto on =
+        put_on_springs(car, setup, any_geometric(car, r.changes) ? &*targets : nullptr, 0.125, order.under, order.tyre);
     if (!on) continue;
     if (std::any_of(on->alignment.steps.begin(), on->alignment.steps.end(),
                     [](const ResetStep& t) { return t.thread_ends; }))

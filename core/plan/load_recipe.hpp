@@ -32,7 +32,7 @@ struct LoadAim {
 };
 
 struct LoadOrder {
-  Acceleration under;      ///< in which the figures are read
+  Acceleration under;  ///< in which the figures are read
   std::vector<LoadAim> aims;
   std::vector<int> parts;  ///< adjusters of either axle that may be changed
   int most_parts = 2;
@@ -43,7 +43,7 @@ struct LoadOrder {
 
 struct LoadResult {
   std::vector<RecipeChange> changes;
-  Setup setup;                ///< camber and toe put back, turns rounded as a hand does them
+  Setup setup;  ///< camber and toe put back, turns rounded as a hand does them
   ResetResult alignment;
   std::vector<double> reached;  ///< by aim, of that setup; the difference rear less front where they are to be alike
   double miss = 0.0;            ///< as in RecipeResult

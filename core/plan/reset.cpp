@@ -12,7 +12,7 @@ namespace {
 constexpr int most_rounds = 60;
 constexpr double settled_mm = 1e-11;
 constexpr double same_caster_rad = 2e-4;  ///< a hundredth of a degree: no gauge tells it, and links are left alone
-constexpr double least_turns = 1e-9;  // rounding noise of an exact re-set, no twist of any hand
+constexpr double least_turns = 1e-9;      // rounding noise of an exact re-set, no twist of any hand
 
 /// What the steering, standing in its middle, does to each corner.
 tl::expected<PerEnd<PerSide<SteerInput>>, CornerFailure> centred(const Car& car, const Setup& setup) {
@@ -198,7 +198,8 @@ bool can_hold(const Car& car, End end, LinkHolds what) {
 
 bool can_hold_caster(const Car& car, End end) {
   const MechanismSpec& spec = *car.axle(end).mechanism;
-  const auto uppers = std::count_if(spec.links.begin(), spec.links.end(), [](const LinkSpec& l) { return l.holds == LinkHolds::camber; });
+  const auto uppers = std::count_if(spec.links.begin(), spec.links.end(),
+                                    [](const LinkSpec& l) { return l.holds == LinkHolds::camber; });
   return spec.steered && uppers == 2 && can_hold(car, end, LinkHolds::camber);
 }
 
@@ -207,7 +208,8 @@ CarTargets targets_of(const CarFigures& figures) {
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const WheelFigures& w = figures.axle[at(end)].wheel[at(side)];
-      targets[at(end)][at(side)] = {w.camber_rad, w.toe_rad, w.kingpin ? std::optional(w.kingpin->caster_rad) : std::nullopt};
+      targets[at(end)][at(side)] = {w.camber_rad, w.toe_rad,
+                                    w.kingpin ? std::optional(w.kingpin->caster_rad) : std::nullopt};
     }
   return targets;
 }

@@ -29,7 +29,7 @@ struct ResetOptions {
   bool hold_caster = true;       ///< by two upper links turned against each other, where a car has them
   bool hold_ride_height = true;  ///< by the collars; else the car sits as it comes to (see comparison.hpp)
   bool hold_end_points = true;   ///< by the transmitter: whether their change is told
-  double step_turns = 0.125;  ///< least twist of a hand; 0 = exact
+  double step_turns = 0.125;     ///< least twist of a hand; 0 = exact
 };
 
 /// One turnbuckle to turn.

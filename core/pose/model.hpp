@@ -13,7 +13,7 @@ struct CornerModel {
   Tyre tyre;
   std::span<const SpringPoint> spring_table;  ///< the axle's, in the car
   double kit_spring_rate = 0.0;               ///< N/mm, that the table stands for
-  double design_wheel_z_mm = 0.0;  ///< wheel-centre height of the kit car in its design position
+  double design_wheel_z_mm = 0.0;             ///< wheel-centre height of the kit car in its design position
 };
 
 /// Which corner cannot be assembled, and why.

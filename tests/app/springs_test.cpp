@@ -1,10 +1,10 @@
 // Plan's springs, driven by real widgets: through a corner, over bumps, dampers, collars, and what is wanted.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
 #include <QPushButton>
 #include <QSlider>
-#include <QCheckBox>
 #include <QTableWidget>
 
 #include "app/plan/springs/corner_page.h"
@@ -94,7 +94,8 @@ TEST_F(Springs, OverABumpTheCarIsIntegratedBesideTheWindow) {
   ASSERT_TRUE(waitFor(motion));
   setValue(QStringLiteral("motion.drop"), 600);
   ASSERT_TRUE(waitFor(motion));
-  EXPECT_TRUE(text(QStringLiteral("motion.news")).contains(QStringLiteral("slaps"))) << text(QStringLiteral("motion.news")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("motion.news")).contains(QStringLiteral("slaps")))
+      << text(QStringLiteral("motion.news")).toStdString();
   EXPECT_NE(cell(QStringLiteral("motion.table"), QStringLiteral("Plate touches after"), 2), QStringLiteral("never"));
 }
 
@@ -108,7 +109,8 @@ TEST_F(Springs, ThickerOilIsSeenInTheMotionAndTheDampers) {
   // The same piston in the same heat asks for the same oil.
   setValue(QStringLiteral("damper.holes"), 3);
   setValue(QStringLiteral("damper.hole"), 1.1);
-  EXPECT_TRUE(text(QStringLiteral("damper.oil")).contains(QStringLiteral("450 cSt"))) << text(QStringLiteral("damper.oil")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("damper.oil")).contains(QStringLiteral("450 cSt")))
+      << text(QStringLiteral("damper.oil")).toStdString();
   setValue(QStringLiteral("damper.then"), 40);
   EXPECT_FALSE(text(QStringLiteral("damper.oil")).contains(QStringLiteral(" 450 cSt"))) << "hotter oil must be thicker";
 }
@@ -121,7 +123,8 @@ TEST_F(Springs, OneCollarMovesCrossWeightAndWantedHeightsMoveCollars) {
   EXPECT_TRUE(table->item(0, 4)->text().startsWith(QLatin1Char('+'))) << "and rear right";
   EXPECT_FALSE(table->item(0, 2)->text().startsWith(QLatin1Char('+')));
   setValue(QStringLiteral("collar.front"), 6.2);
-  EXPECT_TRUE(text(QStringLiteral("collar.wanted")).contains(QStringLiteral("down"))) << text(QStringLiteral("collar.wanted")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("collar.wanted")).contains(QStringLiteral("down")))
+      << text(QStringLiteral("collar.wanted")).toStdString();
 }
 
 TEST_F(Springs, TheHeightOfTheWeightComesFromTheScales) {
@@ -129,7 +132,8 @@ TEST_F(Springs, TheHeightOfTheWeightComesFromTheScales) {
   setValue(QStringLiteral("collar.level"), 667);
   setValue(QStringLiteral("collar.raised"), 700);
   setValue(QStringLiteral("collar.lift"), 100);
-  EXPECT_TRUE(text(QStringLiteral("collar.height")).contains(QStringLiteral("by the scales"))) << text(QStringLiteral("collar.height")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("collar.height")).contains(QStringLiteral("by the scales")))
+      << text(QStringLiteral("collar.height")).toStdString();
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("collar.take"))->isEnabled()) << "a shipped car stays as it is";
 }
 
@@ -161,7 +165,9 @@ TEST_F(Springs, OneStepOfEveryPartIsRanked) {
   ASSERT_TRUE(waitFor(wish));
   auto* table = find<QTableWidget>(QStringLiteral("wish.table"));
   ASSERT_GT(table->rowCount(), 4);
-  const auto size = [&](int row) { return std::abs(QString(table->item(row, 1)->text()).replace(QChar(0x2212), QLatin1Char('-')).toDouble()); };
+  const auto size = [&](int row) {
+    return std::abs(QString(table->item(row, 1)->text()).replace(QChar(0x2212), QLatin1Char('-')).toDouble());
+  };
   for (int i = 1; i < table->rowCount(); ++i) EXPECT_GE(size(i - 1), size(i)) << i;
 }
 

@@ -12,6 +12,7 @@
 #include <QSlider>
 #include <QTableWidget>
 
+#include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
 #include "app/shared/banner.h"
 #include "app/shared/line_chart.h"
@@ -21,7 +22,6 @@
 #include "app/track/learn_page.h"
 #include "app/track/track_workspace.h"
 #include "core/log/run_comparison.hpp"
-#include "app/bench/bench_workspace.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -35,9 +35,7 @@ class TrackTest : public WindowTest {
     settle();
   }
   TrackModel& track() { return window_->track().model(); }
-  void page(TrackWorkspace::Page p) {
-    click(QStringLiteral("track.page.%1").arg(static_cast<int>(p)));
-  }
+  void page(TrackWorkspace::Page p) { click(QStringLiteral("track.page.%1").arg(static_cast<int>(p))); }
   void type(const QString& field, const QString& text) {
     auto* e = find<QLineEdit>(field);
     e->setFocus();
@@ -195,7 +193,8 @@ TEST_F(TrackTest, ATimingTableIsMappedOnceAndRemembered) {
   window_->track().laps().askTable = [&] { return path; };
   click(QStringLiteral("laps.import"));
   auto* driver = find<QComboBox>(QStringLiteral("laps.map.driver"));
-  EXPECT_TRUE(text(QStringLiteral("laps.map.preview")).contains(QStringLiteral("2 laps"))) << text(QStringLiteral("laps.map.preview")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("laps.map.preview")).contains(QStringLiteral("2 laps")))
+      << text(QStringLiteral("laps.map.preview")).toStdString();
   driver->setCurrentIndex(driver->findText(QStringLiteral("Bo")));
   settle();
   click(QStringLiteral("laps.map.take"));
@@ -214,7 +213,8 @@ TEST_F(TrackTest, ATimingTableIsMappedOnceAndRemembered) {
 TEST_F(TrackTest, TwoRunsAreComparedEffectFirst) {
   twoRuns();
   page(TrackWorkspace::Page::runs);
-  EXPECT_TRUE(text(QStringLiteral("runs.verdict")).contains(QStringLiteral("0.30 s a lap faster"))) << text(QStringLiteral("runs.verdict")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("runs.verdict")).contains(QStringLiteral("0.30 s a lap faster")))
+      << text(QStringLiteral("runs.verdict")).toStdString();
   EXPECT_TRUE(text(QStringLiteral("runs.changes")).contains(QStringLiteral("Rear: Bar wire")));
   EXPECT_TRUE(text(QStringLiteral("runs.back")).contains(QStringLiteral("go back")));
   page(TrackWorkspace::Page::run);
@@ -225,7 +225,8 @@ TEST_F(TrackTest, TwoRunsAreComparedEffectFirst) {
   click(QStringLiteral("track.newRun"));
   typeLaps(QStringLiteral("15.0 15.1 15.05 14.95 15.02 15.08 "));
   page(TrackWorkspace::Page::runs);
-  EXPECT_TRUE(text(QStringLiteral("runs.back")).contains(QStringLiteral("There and back"))) << text(QStringLiteral("runs.back")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("runs.back")).contains(QStringLiteral("There and back")))
+      << text(QStringLiteral("runs.back")).toStdString();
 }
 
 TEST_F(TrackTest, SeveralChangesAtOnceAreReminded) {
@@ -235,7 +236,8 @@ TEST_F(TrackTest, SeveralChangesAtOnceAreReminded) {
   settle();
   page(TrackWorkspace::Page::run);
   click(QStringLiteral("run.takeSetup"));
-  EXPECT_TRUE(text(QStringLiteral("run.changes")).contains(QStringLiteral("One thing at a time"))) << text(QStringLiteral("run.changes")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("run.changes")).contains(QStringLiteral("One thing at a time")))
+      << text(QStringLiteral("run.changes")).toStdString();
 }
 
 TEST_F(TrackTest, AdviceFollowsFromWhatWasFeltAndOpensInPlan) {
@@ -253,11 +255,14 @@ TEST_F(TrackTest, AdviceFollowsFromWhatWasFeltAndOpensInPlan) {
   auto* table = find<QTableWidget>(QStringLiteral("advice.table"));
   EXPECT_EQ(table->rowCount(), static_cast<int>(advice.result()->list.size()));
   EXPECT_TRUE(text(QStringLiteral("advice.reasons")).contains(QStringLiteral("Answers: exit: rear steps out")));
-  const auto wanted = advice.result()->list[0].setup;
+  const Advice wanted = advice.result()->list[0];
   const auto before = document().setup();
   click(QStringLiteral("advice.plan"));
-  EXPECT_EQ(document().setup().values, wanted.values);
+  EXPECT_EQ(document().setup().values, wanted.stepped.values);
   EXPECT_TRUE(window_->plan().isVisible());
+  settle();
+  // The re-set that the advice told is the one that Plan tells.
+  EXPECT_EQ(model().comparison()->work.setup.values, wanted.setup.values);
   key(Qt::Key_Z, Qt::ControlModifier);
   EXPECT_EQ(document().setup(), before);
 }
@@ -271,7 +276,8 @@ TEST_F(TrackTest, ASchoolIsChosenAndKept) {
   AdvicePage& advice = window_->track().advice();
   ASSERT_TRUE(waitFor(advice));
   const auto has = [&](const char* id) {
-    return std::any_of(advice.result()->list.begin(), advice.result()->list.end(), [&](const Advice& a) { return a.rule->id == id; });
+    return std::any_of(advice.result()->list.begin(), advice.result()->list.end(),
+                       [&](const Advice& a) { return a.rule->id == id; });
   };
   EXPECT_TRUE(has("rear_inner_link_up_lever"));
   auto* menu = find<QMenu>(QStringLiteral("advice.schoolMenu"));
@@ -324,7 +330,8 @@ TEST_F(TrackTest, AnOwnRuleStandsBesideOurs) {
   f.close();
   track().rereadRules();
   EXPECT_GT(track().book().rules.size(), 40u);
-  EXPECT_TRUE(window_->banner().text().contains(QStringLiteral("my-rules.json"))) << window_->banner().text().toStdString();
+  EXPECT_TRUE(window_->banner().text().contains(QStringLiteral("my-rules.json")))
+      << window_->banner().text().toStdString();
 }
 
 TEST_F(TrackTest, TheDayAheadProposesAndPacks) {
@@ -336,7 +343,8 @@ TEST_F(TrackTest, TheDayAheadProposesAndPacks) {
   auto* plans = find<QListWidget>(QStringLiteral("ahead.plans"));
   const QString packed = text(QStringLiteral("ahead.packing"));
   for (int i = 0; i < plans->count(); ++i)
-    if (plans->item(i)->data(Qt::UserRole).toBool()) QTest::mouseClick(plans->viewport(), Qt::LeftButton, {}, plans->visualItemRect(plans->item(i)).center());
+    if (plans->item(i)->data(Qt::UserRole).toBool())
+      QTest::mouseClick(plans->viewport(), Qt::LeftButton, {}, plans->visualItemRect(plans->item(i)).center());
   settle();
   EXPECT_NE(text(QStringLiteral("ahead.packing")), packed);
   find<QListWidget>(QStringLiteral("ahead.list"))->setCurrentRow(0);

@@ -373,4 +373,28 @@ TEST(Recipe, RefusesWhatIsNoOrder) {
 }
 
 }  // namespace
+TEST(Motion, IsToldAsTextSummaryAndRows) {
+  const Outcome text = calc("motion " + heron + " --event landing --drop 100");
+  EXPECT_EQ(text.status, 0) << text.err;
+  EXPECT_NE(text.out.find("taken by the dampers"), std::string::npos);
+  const Outcome json = calc("motion " + heron + " --event steer_step --lateral 0.5 --json");
+  EXPECT_GT(Json::parse(json.out)["most_roll_deg"].get<double>(), 0.1);
+  const Outcome csv = calc("motion " + heron + " --event bump --seconds 0.1 --csv");
+  EXPECT_EQ(std::count(csv.out.begin(), csv.out.end(), '\n'), 102);
+  const Outcome wrong = calc("motion " + heron + " --speed 0");
+  EXPECT_EQ(wrong.status, 1);
+  EXPECT_NE(wrong.err.find("speed"), std::string::npos);
+  EXPECT_EQ(calc("motion " + heron + " --event flight").status, 2);
+}
+
+TEST(Report, HoldsTheFiguresOfTheCarOnItsSprings) {
+  const Json report = Json::parse(calc("report " + heron + " --json").out);
+  const Json load = Json::parse(calc("load " + heron + " --json").out);
+  EXPECT_EQ(report["on_springs"], load["figures"]) << "the same figures from both";
+  EXPECT_NEAR(report["on_springs"]["cross_weight"].get<double>(), 50.0, 1e-3);
+  EXPECT_GT(report["on_springs"]["ride_frequency"]["front"].get<double>(), 1.0);
+  EXPECT_FALSE(Json::parse(calc("report " + test::data_path("cars/wren-28.kite-car.json") + " --json").out)
+                   .contains("on_springs"));
+}
+
 }  // namespace lowkite

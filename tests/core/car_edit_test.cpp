@@ -136,6 +136,10 @@ TEST(PartFields, HeavyPartsAndWhatIsInsideAShockAreEdited) {
   EXPECT_FALSE(put_field(kit.source, field_called(fields, "/masses/0/g"), "301,5"));
   EXPECT_FALSE(put_field(kit.source, field_called(fields, "/masses/0/at"), "-140 36 14"));
   EXPECT_FALSE(put_field(kit.source, field_called(fields, "/axles/rear/sizes/oil_cst"), "450"));
+  const CarField& rate = field_called(fields, "/axles/rear/sizes/spring_rate_n_per_mm");
+  EXPECT_FALSE(put_field(kit.source, rate, "2.8 lbf/in"));
+  EXPECT_NEAR(kit.source["axles"]["rear"]["sizes"]["spring_rate_n_per_mm"].get<double>(), 0.490355, 1e-6);
+  EXPECT_NE(put_field(kit.source, rate, "2.8 stones")->allowed.find("lbf/in"), std::string::npos);
   const auto edited = recheck(kit.source, "heron");
   ASSERT_TRUE(edited) << edited.error().front().line();
   EXPECT_EQ(edited->car->masses[0].grams, 301.5);

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "core/load/bar.hpp"
 #include "core/load/corner_path.hpp"
 #include "core/load/grip.hpp"
 #include "core/load/load_figures.hpp"
@@ -102,7 +103,8 @@ class OnSprings : public testing::Test {
 
 TEST_F(OnSprings, ASofterBarAtOneEndMovesGripThere) {
   // Common practice, no source: stiffer at one end takes grip from that end and gives it to the other.
-  // By load alone: this car leans its rear tyres so far that camber takes back what the bar gives, which the figures show.
+  // By load alone: this car leans its rear tyres so far that camber takes back what the bar gives, which the figures
+  // show.
   const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0};
   const auto before = grip_lost(at_g(1.0).balance, 1.0, tyre);
   set("rear_bar", -1);
@@ -161,6 +163,53 @@ TEST_F(OnSprings, ThroughACornerTheLoadGoesWhereTheCarIsAsked) {
   // The same stand as asked for by itself.
   const auto alone = loaded_->balance(loaded_->level_collars(), path[7].a);
   EXPECT_NEAR(alone->attitude.roll_rad, path[7].balance->attitude.roll_rad, 1e-6);
+}
+
+TEST_F(OnSprings, AMeasuredBarStandsInPlaceOfItsWire) {
+  const double by_wire = loaded_->rates(End::front).roll_by_bar_n_mm_per_deg;
+  const double stiffness = bar_stiffness(model_, End::front);
+  car_.axles[0].bar->rate_n_mm_per_rad = 2.0 * stiffness;
+  fresh();
+  EXPECT_NEAR(loaded_->rates(End::front).roll_by_bar_n_mm_per_deg / by_wire, 2.0, 1e-3);
+  set("front_bar", 1);
+  EXPECT_NEAR(bar_stiffness(model_, End::front) / (2.0 * stiffness), std::pow(1.3 / 1.2, 4), 1e-9);
+}
+
+TEST_F(OnSprings, PreloadAndTheRateOverTravelAreToldOfAnAxle) {
+  const AxleRates r = loaded_->rates(End::front);
+  EXPECT_GT(r.preload_n, 0.0);
+  const auto rest = loaded_->balance(loaded_->level_collars(), {});
+  EXPECT_LT(r.preload_n, rest->wheel[0][0].spring_n) << "hanging, the spring pushes less than under the car";
+  // A second rate that begins just past ride height shows when the car is pressed down, and not before.
+  const double in = rest->wheel[0][0].spring_n / car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate_2)] = 1.5;
+  car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_transition)] = in + 0.6;
+  fresh();
+  const AxleRates two = loaded_->rates(End::front);
+  EXPECT_NEAR(two.wheel_n_per_mm, r.wheel_n_per_mm, 0.01 * r.wheel_n_per_mm);
+  EXPECT_GT(two.wheel_n_per_mm_pressed, 2.0 * r.wheel_n_per_mm_pressed);
+}
+
+TEST_F(OnSprings, AnUnequalSpringWithItsCollarsLeftAloneShowsAsCrossWeight) {
+  const Collars as_they_were = loaded_->level_collars();
+  setup_.at_index(car_.find_adjuster("front_spring")).left = 2.0;
+  fresh();
+  const auto stands = loaded_->balance(as_they_were, {});
+  ASSERT_TRUE(stands);
+  EXPECT_GT(stands->cross(), 0.503) << "a harder spring at the front left loads front left and rear right";
+  EXPECT_NEAR(loaded_->balance(loaded_->level_collars(), {})->cross(), 0.5, 1e-6) << "until the collars are turned";
+}
+
+TEST_F(OnSprings, AMapIsTheSameOnOneThreadAndOnTwo) {
+  std::vector<Acceleration> map;
+  for (int i = 0; i < 12; ++i) map.push_back({0.1 * i, -0.3});
+  const auto one = stands_under(*loaded_, loaded_->level_collars(), map, 1);
+  const auto two = stands_under(*loaded_, loaded_->level_collars(), map, 2);
+  ASSERT_EQ(one.size(), map.size());
+  for (std::size_t i = 0; i < map.size(); ++i) {
+    ASSERT_TRUE(one[i] && two[i]) << i;
+    EXPECT_NEAR(one[i]->attitude.roll_rad, two[i]->attitude.roll_rad, 1e-7) << i;
+  }
 }
 
 TEST_F(OnSprings, TheOtherWayRoundIsTheMirrorImage) {
@@ -228,7 +277,8 @@ TEST_F(OnSprings, ATableThatIsALineIsTheSameCar) {
   fresh();
   EXPECT_NEAR(at_g(0.9).balance.attitude.roll_rad, before, 1e-9);
   set("front_spring", 1);
-  EXPECT_LT(at_g(0.9).balance.attitude.roll_rad, before) << "a harder spring of the list is harder beside the table too";
+  EXPECT_LT(at_g(0.9).balance.attitude.roll_rad, before)
+      << "a harder spring of the list is harder beside the table too";
 }
 
 TEST(SpringText, IsReadInEveryUnitThatRacersMeet) {

@@ -1,4 +1,5 @@
-// Recipes and sensitivity of the car on its springs, against brute force and against what the figures are by themselves.
+// Recipes and sensitivity of the car on its springs, against brute force and against what the figures are by
+// themselves.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -57,8 +58,8 @@ TEST_F(LoadRecipeTest, FrontAndRearAlikeAndHoldsHeld) {
   LoadOrder order;
   order.under = {0.8, 0.0};
   order.aims = {{find_load_figure("ride_frequency"), End::front, LoadAim::Kind::alike, 0.0, 0.1, false},
-                {find_load_figure("roll"), End::front, LoadAim::Kind::value, figure(kit_, "roll", End::front, order.under),
-                 0.15, true}};
+                {find_load_figure("roll"), End::front, LoadAim::Kind::value,
+                 figure(kit_, "roll", End::front, order.under), 0.15, true}};
   order.parts = light_load_parts(car_);
   const auto recipe = find_load_recipe(car_, kit_, order);
   ASSERT_TRUE(recipe) << recipe.error();
@@ -102,8 +103,8 @@ TEST_F(LoadRecipeTest, GeometryIsPutBackBeforeItIsJudged) {
   ASSERT_TRUE(recipe);
   ASSERT_FALSE(recipe->results.empty());
   EXPECT_FALSE(recipe->results[0].alignment.steps.empty()) << "camber is put back";
-  EXPECT_NEAR(figure(recipe->results[0].setup, "camber_left", End::rear, {}), figure(kit_, "camber_left", End::rear, {}),
-              0.1);
+  EXPECT_NEAR(figure(recipe->results[0].setup, "camber_left", End::rear, {}),
+              figure(kit_, "camber_left", End::rear, {}), 0.1);
 }
 
 TEST_F(LoadRecipeTest, StopsWhenAskedAndIsTheSameOnOneThread) {
@@ -118,8 +119,7 @@ TEST_F(LoadRecipeTest, StopsWhenAskedAndIsTheSameOnOneThread) {
   const auto three = find_load_recipe(car_, kit_, order);
   ASSERT_TRUE(one && three);
   ASSERT_EQ(one->results.size(), three->results.size());
-  for (std::size_t i = 0; i < one->results.size(); ++i)
-    EXPECT_EQ(one->results[i].setup, three->results[i].setup) << i;
+  for (std::size_t i = 0; i < one->results.size(); ++i) EXPECT_EQ(one->results[i].setup, three->results[i].setup) << i;
   const auto stopped = find_load_recipe(car_, kit_, order, [](double) { return false; });
   ASSERT_TRUE(stopped);
   EXPECT_TRUE(stopped->stopped);
@@ -151,7 +151,8 @@ TEST_F(LoadRecipeTest, AStepOfEveryPartDoesWhatItDoesAlone) {
     found = true;
     CarSetup stepped = kit_;
     stepped.at_index(s.adjuster) = {s.value, s.value};
-    EXPECT_NEAR(*s.change[index][0], figure(stepped, "roll", End::front, a) - figure(kit_, "roll", End::front, a), 1e-9);
+    EXPECT_NEAR(*s.change[index][0], figure(stepped, "roll", End::front, a) - figure(kit_, "roll", End::front, a),
+                1e-9);
     EXPECT_LT(*s.change[index][0], 0.0) << "a thicker bar rolls less";
   }
   EXPECT_TRUE(found);

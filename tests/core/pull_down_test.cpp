@@ -151,5 +151,25 @@ TEST(EndPoints, TheSmallestOverTheTravelIsTheOneToSet) {
   EXPECT_NEAR(v->side[0].answer->change, -2.0, 1e-9);
 }
 
+TEST(PullDown, GivesTheSpringItselfAsATable) {
+  Car car = touring();
+  const auto model = build_model(car, kit_setup(car));
+  const std::vector<double> pulled{0.0, 1.0, 2.0, 3.0};
+  const auto table = spring_read(*model, End::front, modelled_pull(*model, End::front, pulled));
+  ASSERT_TRUE(table);
+  ASSERT_EQ(table->size(), 5u);
+  const double rate = car.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  for (std::size_t i = 1; i < table->size(); ++i)
+    EXPECT_NEAR(((*table)[i].n - (*table)[i - 1].n) / ((*table)[i].mm - (*table)[i - 1].mm), rate, 0.01 * rate) << i;
+  // A car with this table presses as it was read.
+  car.axles[0].spring_table = *table;
+  const auto again = build_model(car, kit_setup(car));
+  const auto before = modelled_pull(*model, End::front, pulled);
+  const auto after = modelled_pull(*again, End::front, pulled);
+  for (std::size_t i = 0; i < pulled.size(); ++i) EXPECT_NEAR(after[i].grams, before[i].grams, 0.5) << i;
+  EXPECT_FALSE(spring_read(*model, End::front, std::vector<PullPoint>{{0, 700}, {1, 690}})) << "it does not rise";
+  EXPECT_FALSE(spring_read(*model, End::front, std::vector<PullPoint>{{0, 700}}));
+}
+
 }  // namespace
 }  // namespace lowkite::test

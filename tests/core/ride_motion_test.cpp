@@ -109,9 +109,8 @@ TEST_F(MotionTest, EnergyIsKeptWithoutDampers) {
 TEST_F(MotionTest, WorkOfFallEndsInSpringsStopsTyresAndOil) {
   const double drop = 30.0;
   const Motion m = over({.event = RoadEvent::landing, .seconds = 0.4, .drop_mm = drop});
-  const auto deepest = std::min_element(m.samples.begin(), m.samples.end(), [](const auto& a, const auto& b) {
-    return a.heave_mm < b.heave_mm;
-  });
+  const auto deepest = std::min_element(m.samples.begin(), m.samples.end(),
+                                        [](const auto& a, const auto& b) { return a.heave_mm < b.heave_mm; });
   const double sprung = sprung_mass(model_, *pose_car(model_, static_attitude(model_)))->kg;
   // From hanging in the air down to the deepest moment: the body's weight works over drop, droop and compression.
   const double fallen = drop + m.samples.front().heave_mm - deepest->heave_mm;

@@ -136,7 +136,7 @@ std::array<Point, 2> steer(const Steering& steering, double horn_turn, std::vect
 }
 
 double starts_to_move(const SprungCar& car) {
-  constexpr double light = 1e-7;  // kg: arms and carriers weigh nothing in the model
+  constexpr double light = 1e-7;     // kg: arms and carriers weigh nothing in the model
   constexpr double newton = 1000.0;  // kg mm/s^2
   SimTK::MultibodySystem system;
   SimTK::SimbodyMatterSubsystem matter(system);
@@ -160,8 +160,8 @@ double starts_to_move(const SprungCar& car) {
     const bool knuckle = c.linkage.points.count("kingpin_lower") > 0;
     const SimTK::Body::Rigid wheel_body = body_of(c.wheel_kg, p("wheel_centre"), 20.0);
     SimTK::MobilizedBody::Pin arm(chassis, arm_pin, body_of(light, p("arm_outer_front"), 10.0), arm_pin);
-    SimTK::MobilizedBody::Pin carrier(arm, outer_pin,
-                                      knuckle ? body_of(light, p("wheel_centre"), 10.0) : wheel_body, outer_pin);
+    SimTK::MobilizedBody::Pin carrier(arm, outer_pin, knuckle ? body_of(light, p("wheel_centre"), 10.0) : wheel_body,
+                                      outer_pin);
     SimTK::Constraint::Rod(chassis, p("link_inner"), carrier, p("link_outer"), c.linkage.lengths.at("camber_link"));
     SimTK::MobilizedBody wheel = carrier;
     if (knuckle) {

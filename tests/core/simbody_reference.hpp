@@ -39,26 +39,26 @@ std::array<Point, 2> steer(const Steering& steering, double horn_turn, std::vect
 
 /// One wheel of a whole car: its linkage in the chassis, true sides.
 struct SprungCorner {
-  Corner linkage;          ///< of a pinned arm with a camber link; a knuckle where it has a kingpin
-  double arm_turn = 0.0;   ///< rad about the arm's pin, from rear to front
-  Point shock_upper{};     ///< on the chassis
-  Point shock_lower{};     ///< on the arm, as its points have it
-  double rate = 0.0;       ///< N/mm
-  double loose_mm = 0.0;   ///< between the shock's mounts at which the spring pushes nothing
+  Corner linkage;         ///< of a pinned arm with a camber link; a knuckle where it has a kingpin
+  double arm_turn = 0.0;  ///< rad about the arm's pin, from rear to front
+  Point shock_upper{};    ///< on the chassis
+  Point shock_lower{};    ///< on the arm, as its points have it
+  double rate = 0.0;      ///< N/mm
+  double loose_mm = 0.0;  ///< between the shock's mounts at which the spring pushes nothing
   double wheel_kg = 0.0;
-  Point contact{};         ///< in the chassis
-  Point force{};           ///< of the ground there, N, in the ground's axes
+  Point contact{};  ///< in the chassis
+  Point force{};    ///< of the ground there, N, in the ground's axes
 };
 struct SprungCar {
-  double kg = 0.0;  ///< without the wheels
-  Point cg{};       ///< of that, in the chassis
+  double kg = 0.0;                ///< without the wheels
+  Point cg{};                     ///< of that, in the chassis
   std::array<Point, 3> ground{};  ///< forward, left, up in the chassis
   double offset_mm = 0.0;         ///< height of the chassis' origin over the ground
   Point pull{};                   ///< of gravity and of what accelerates the car, mm/s^2, in the ground's axes
   std::vector<SprungCorner> corners;
 };
-/// How hard the car would start to move from there: the largest acceleration of any of its coordinates, as mm/s^2 (turns
-/// of the chassis over 100 mm, of the arms over 40 mm). 0: it stands.
+/// How hard the car would start to move from there: the largest acceleration of any of its coordinates, as mm/s^2
+/// (turns of the chassis over 100 mm, of the arms over 40 mm). 0: it stands.
 double starts_to_move(const SprungCar& car);
 
 }  // namespace lowkite::reference

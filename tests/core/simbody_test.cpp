@@ -191,8 +191,8 @@ reference::SprungCar reference_car(const CarModel& model, const LoadedCar& loade
 class StandsAgainstSimbody : public testing::TestWithParam<double> {};
 
 TEST_P(StandsAgainstSimbody, TheBalanceFoundIsOneOfTheSameBodiesSpringsAndGroundForces) {
-  // At rest and cornering, as far as no wheel hangs on its stop: put where our balance says, nothing in Simbody starts to move. Without bars, which are checked
-  // by Roark's formula and by their energy.
+  // At rest and cornering, as far as no wheel hangs on its stop: put where our balance says, nothing in Simbody starts
+  // to move. Without bars, which are checked by Roark's formula and by their energy.
   Car car = test::touring();
   for (Axle& axle : car.axles) axle.bar.reset();
   const CarModel model = *build_model(car, kit_setup(car));
@@ -211,8 +211,9 @@ TEST_P(StandsAgainstSimbody, TheBalanceFoundIsOneOfTheSameBodiesSpringsAndGround
   EXPECT_GT(starts_to_move(wrong), 9806.65 * 0.03);
 }
 
-INSTANTIATE_TEST_SUITE_P(Cornering, StandsAgainstSimbody, testing::Values(0.0, 0.3, -0.6),
-                         [](const auto& sample) { return "At" + std::to_string(std::lround(100 * sample.param) + 100); });
+INSTANTIATE_TEST_SUITE_P(Cornering, StandsAgainstSimbody, testing::Values(0.0, 0.3, -0.6), [](const auto& sample) {
+  return "At" + std::to_string(std::lround(100 * sample.param) + 100);
+});
 
 }  // namespace
 }  // namespace lowkite

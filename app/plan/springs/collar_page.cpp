@@ -46,7 +46,8 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   auto* top = new QHBoxLayout;
   auto* title = new QLabel(tr("One turn of one collar down"), this);
   title->setFont(textFont(textSize, true));
-  pitch_ = numberField(this, QStringLiteral("collar.pitch"), tr("Thread of the collars"), 0.2, 3.0, 1.0, 2, 0.25, tr(" mm a turn"));
+  pitch_ = numberField(this, QStringLiteral("collar.pitch"), tr("Thread of the collars"), 0.2, 3.0, 1.0, 2, 0.25,
+                       tr(" mm a turn"));
   top->addWidget(title, 1);
   top->addWidget(pitch_);
   column->addLayout(top);
@@ -61,14 +62,18 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
                        {tr("FR\nmm"), 45, Qt::AlignRight},
                        {tr("RL\nmm"), 45, Qt::AlignRight},
                        {tr("RR\nmm"), 45, Qt::AlignRight}});
-  turns_->horizontalHeader()->setStyleSheet(QStringLiteral("QHeaderView::section { background: transparent; border: none; padding: 0; }"));
+  turns_->horizontalHeader()->setStyleSheet(
+      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding: 0; }"));
   turns_->setSelectionMode(QAbstractItemView::NoSelection);
   turns_->setFixedHeight(134);
   column->addWidget(turns_);
   heading(tr("Collars for these heights and this cross weight"));
-  front_ = numberField(this, QStringLiteral("collar.front"), tr("Front ride height wanted"), 1, 60, 5, 1, 0.1, tr(" mm front"));
-  rear_ = numberField(this, QStringLiteral("collar.rear"), tr("Rear ride height wanted"), 1, 60, 5, 1, 0.1, tr(" mm rear"));
-  cross_ = numberField(this, QStringLiteral("collar.cross"), tr("Front left and rear right together, of all four"), 40, 60, 50, 1, 0.5, tr(" % cross"));
+  front_ = numberField(this, QStringLiteral("collar.front"), tr("Front ride height wanted"), 1, 60, 5, 1, 0.1,
+                       tr(" mm front"));
+  rear_ =
+      numberField(this, QStringLiteral("collar.rear"), tr("Rear ride height wanted"), 1, 60, 5, 1, 0.1, tr(" mm rear"));
+  cross_ = numberField(this, QStringLiteral("collar.cross"), tr("Front left and rear right together, of all four"), 40,
+                       60, 50, 1, 0.5, tr(" % cross"));
   auto* row = new QHBoxLayout;
   row->setSpacing(6);
   for (QDoubleSpinBox* s : {front_, rear_, cross_}) {
@@ -81,13 +86,19 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   wanted_->setWordWrap(true);
   column->addWidget(wanted_);
   heading(tr("Height of the centre of gravity"));
-  column->addWidget(quietLabel(tr("Suspension blocked. Read the front scales with the car level, then with the rear wheels raised on blocks; or tilt the car "
-                                  "sideways on a board until it is about to fall, a hand ready to catch it. Battery strapped in."),
-                               this));
-  level_ = numberField(this, QStringLiteral("collar.level"), tr("Both front scales, car level"), 0, 20000, 0, 0, 10, tr(" g level"));
-  raised_ = numberField(this, QStringLiteral("collar.raised"), tr("Both front scales, rear raised"), 0, 20000, 0, 0, 10, tr(" g raised"));
-  lift_ = numberField(this, QStringLiteral("collar.lift"), tr("How far the rear wheels were raised"), 0, 300, 100, 0, 10, tr(" mm raised"));
-  tilt_ = numberField(this, QStringLiteral("collar.tilt"), tr("Angle at which it tips over; 0 = not tried"), 0, 85, 0, 1, 1, tr("\u00B0 tipped"));
+  column->addWidget(
+      quietLabel(tr("Suspension blocked. Read the front scales with the car level, then with the rear wheels raised on "
+                    "blocks; or tilt the car "
+                    "sideways on a board until it is about to fall, a hand ready to catch it. Battery strapped in."),
+                 this));
+  level_ = numberField(this, QStringLiteral("collar.level"), tr("Both front scales, car level"), 0, 20000, 0, 0, 10,
+                       tr(" g level"));
+  raised_ = numberField(this, QStringLiteral("collar.raised"), tr("Both front scales, rear raised"), 0, 20000, 0, 0, 10,
+                        tr(" g raised"));
+  lift_ = numberField(this, QStringLiteral("collar.lift"), tr("How far the rear wheels were raised"), 0, 300, 100, 0,
+                      10, tr(" mm raised"));
+  tilt_ = numberField(this, QStringLiteral("collar.tilt"), tr("Angle at which it tips over; 0 = not tried"), 0, 85, 0,
+                      1, 1, tr("\u00B0 tipped"));
   auto* grid = new QGridLayout;
   grid->setSpacing(6);
   int i = 0;
@@ -138,14 +149,23 @@ void CollarPage::refresh() {
   }
   const auto standing = pose_car(model, static_attitude(model));
   QStringList facts;
-  facts << tr("%1 g, %2 % front, %3 % left").arg(number(1000.0 * model.mass.kg, 0), number(100.0 * rest->axle_n(End::front) / rest->total_n(), 1),
-                                              number(100.0 * rest->left(), 1));
+  facts << tr("%1 g, %2 % front, %3 % left")
+               .arg(number(1000.0 * model.mass.kg, 0), number(100.0 * rest->axle_n(End::front) / rest->total_n(), 1),
+                    number(100.0 * rest->left(), 1));
   facts << tr("centre of gravity %1 mm high, %2 mm behind the front axle")
                .arg(number(rest->pose.ground.height(*model.mass.cg), 1), number(-model.mass.cg->x(), 0));
   if (const auto inertia = standing ? inertia_of(model, *standing) : std::nullopt)
     facts << tr("inertia about %1 roll, %2 pitch, %3 yaw, kg mm\u00B2 (estimated)")
-                 .arg(number(inertia->roll_kg_mm2, 0), number(inertia->pitch_kg_mm2, 0), number(inertia->yaw_kg_mm2, 0));
-  summary_->setText(facts.join(tr("; ")) + QLatin1Char('.'));
+                 .arg(number(inertia->roll_kg_mm2, 0), number(inertia->pitch_kg_mm2, 0),
+                      number(inertia->yaw_kg_mm2, 0));
+  QString left_alone;
+  if (const SprungCar& before = cars_.before(); before.car && cars_.differ())
+    if (const auto b = car.balance(before.car->level_collars(), {}))
+      left_alone =
+          tr(" <b>With the baseline's collars left alone</b>: cross weight %1 %, front %2 mm, rear %3 mm, roll %4 deg.")
+              .arg(number(100.0 * b->cross(), 1), number(b->attitude.ride_height_mm[0], 1),
+                   number(b->attitude.ride_height_mm[1], 1), number(degrees(b->attitude.roll_rad), 2));
+  summary_->setText(facts.join(tr("; ")) + QLatin1Char('.') + left_alone);
   const Tokens& t = tokens(palette());
   for (const End end : both_ends)
     for (const Side side : both_sides) {
@@ -155,7 +175,8 @@ void CollarPage::refresh() {
       QStringList cells{cornerName(end, side)};
       for (const End e : both_ends)
         for (const Side s : both_sides)
-          cells << (b ? signedNumber(grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n), 0) : tr("?"));
+          cells << (b ? signedNumber(grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n), 0)
+                      : tr("?"));
       for (const End e : both_ends)
         for (const Side s : both_sides)
           cells << (b ? signedNumber(edgeHeight(model, *b, e, s) - edgeHeight(model, *rest, e, s), 2) : tr("?"));
@@ -208,13 +229,14 @@ void CollarPage::tellHeight() {
   QStringList texts;
   std::optional<double> over_ground;
   const double axle = g.height(pose->axle[0].corner[0].wheel_centre);
-  if (const auto h = cg_height_from_raised_end(1000.0 * model.mass.kg, level_->value(), raised_->value(), f.wheelbase_mm[0],
-                                               lift_->value(), axle)) {
+  if (const auto h = cg_height_from_raised_end(1000.0 * model.mass.kg, level_->value(), raised_->value(),
+                                               f.wheelbase_mm[0], lift_->value(), axle)) {
     texts << tr("by the scales %1 mm over the ground").arg(number(*h, 1));
     over_ground = h;
   }
-  if (const auto h = cg_height_from_tilt(0.25 * (f.axle[0].track_mm + f.axle[1].track_mm) + 0.5 * model.corner(End::front, Side::left).tyre.width_mm,
-                                         tilt_->value())) {
+  if (const auto h = cg_height_from_tilt(
+          0.25 * (f.axle[0].track_mm + f.axle[1].track_mm) + 0.5 * model.corner(End::front, Side::left).tyre.width_mm,
+          tilt_->value())) {
     texts << tr("by the tilt %1 mm over the ground").arg(number(*h, 1));
     over_ground = over_ground ? 0.5 * (*over_ground + *h) : *h;
   }
@@ -227,7 +249,9 @@ void CollarPage::tellHeight() {
   height_->setText(tr("%1; %2 mm over the plate's underside, where the car file has %3 mm.")
                        .arg(texts.join(tr(", ")), number(*found_mm_, 1), number(assumed, 1)));
   take_->setEnabled(*found_mm_ > 1.0 && *found_mm_ < 200.0 && !cars_.model().document().carIsShipped());
-  take_->setToolTip(cars_.model().document().carIsShipped() ? tr("A car that comes with the program stays as it is: make it your own under Car.") : QString());
+  take_->setToolTip(cars_.model().document().carIsShipped()
+                        ? tr("A car that comes with the program stays as it is: make it your own under Car.")
+                        : QString());
 }
 
 }  // namespace lowkite::app

@@ -1,5 +1,5 @@
-// Collars and weights: what one collar does to every corner, collars for wanted heights and cross weight, and the height
-// of the centre of gravity from scales or a tilt.
+// Collars and weights: what one collar does to every corner, collars for wanted heights and cross weight, and the
+// height of the centre of gravity from scales or a tilt.
 #pragma once
 
 #include <QWidget>

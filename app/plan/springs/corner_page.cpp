@@ -47,13 +47,16 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   column->setContentsMargins(8, 6, 8, 6);
   column->setSpacing(4);
   lateral_ = numberField(this, QStringLiteral("corner.lateral"), tr("Most cornering"), 0.1, 3.0, 1.2, 1, 0.1, tr(" g"));
-  braking_ = numberField(this, QStringLiteral("corner.braking"), tr("Braking on the way in"), 0.0, 1.5, 0.4, 1, 0.1, tr(" g"));
-  power_ = numberField(this, QStringLiteral("corner.power"), tr("Power on the way out"), 0.0, 1.5, 0.3, 1, 0.1, tr(" g"));
+  braking_ =
+      numberField(this, QStringLiteral("corner.braking"), tr("Braking on the way in"), 0.0, 1.5, 0.4, 1, 0.1, tr(" g"));
+  power_ =
+      numberField(this, QStringLiteral("corner.power"), tr("Power on the way out"), 0.0, 1.5, 0.3, 1, 0.1, tr(" g"));
   auto* asked = new QGridLayout;
   asked->setHorizontalSpacing(6);
   asked->setVerticalSpacing(1);
   int i = 0;
-  for (const auto& [field, text] : {std::pair(braking_, tr("brake")), std::pair(lateral_, tr("corner")), std::pair(power_, tr("power"))}) {
+  for (const auto& [field, text] :
+       {std::pair(braking_, tr("brake")), std::pair(lateral_, tr("corner")), std::pair(power_, tr("power"))}) {
     asked->addWidget(quietLabel(text, this), 0, i);
     asked->addWidget(field, 1, i++);
     connect(field, &QDoubleSpinBox::valueChanged, this, &CornerPage::refresh);
@@ -90,13 +93,16 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   grip_->setWordWrap(true);
   column->addWidget(grip_);
   const TyreAssumption usual;
-  exponent_ = numberField(this, QStringLiteral("corner.exponent"), tr("How fast a tyre's friction falls with its load: load to the power of minus this"),
-                          0.0, 0.6, usual.load_exponent, 2, 0.05, {});
-  lean_ = numberField(this, QStringLiteral("corner.lean"), tr("Lean into the turn at which a tyre holds most"), -3.0, 6.0,
-                      usual.best_lean_deg, 1, 0.5, tr(" deg"));
+  exponent_ = numberField(this, QStringLiteral("corner.exponent"),
+                          tr("How fast a tyre's friction falls with its load: load to the power of minus this"), 0.0,
+                          0.6, usual.load_exponent, 2, 0.05, {});
+  lean_ = numberField(this, QStringLiteral("corner.lean"), tr("Lean into the turn at which a tyre holds most"), -3.0,
+                      6.0, usual.best_lean_deg, 1, 0.5, tr(" deg"));
   auto* tyre = new QHBoxLayout;
   tyre->addWidget(quietLabel(tr("Assumed tyre: load exponent \u00B1 %1, best lean \u00B1 %2 deg")
-                                 .arg(number(usual.load_exponent_band, 2), number(usual.best_lean_band_deg, 0)), this), 1);
+                                 .arg(number(usual.load_exponent_band, 2), number(usual.best_lean_band_deg, 0)),
+                             this),
+                  1);
   for (QDoubleSpinBox* s : {exponent_, lean_}) {
     s->setFixedWidth(88);
     tyre->addWidget(s);
@@ -135,7 +141,8 @@ void CornerPage::refresh() {
   now_.clear();
   before_.clear();
   if (now.car) now_ = through_corner(*now.car, now.car->level_collars(), path(), samples);
-  if (before.car) before_ = cars_.differ() ? through_corner(*before.car, before.car->level_collars(), path(), samples) : now_;
+  if (before.car)
+    before_ = cars_.differ() ? through_corner(*before.car, before.car->level_collars(), path(), samples) : now_;
   showPlace();
 }
 
@@ -164,8 +171,7 @@ void CornerPage::showPlace() {
     if (what == loads)
       for (const End e : both_ends) both(e, inner, wheelName(e, inner));
   }
-  chart_->show(tr("% of the way through"), what_->currentText(), lines,
-               what == loads ? 100.0 : 0.5);
+  chart_->show(tr("% of the way through"), what_->currentText(), lines, what == loads ? 100.0 : 0.5);
   table_->setRowCount(0);
   if (now_.empty() || before_.empty()) {
     grip_->setText(cars_.now().wrong);
@@ -191,9 +197,21 @@ void CornerPage::showPlace() {
   const LoadSource was = source(*then.balance, cars_.before());
   for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
     for (const LoadFigure& f : load_figures()) {
-      static constexpr std::array shown{"roll", "pitch", "rise", "front_transfer", "roll_axis_slope", "height", "load_left",
-                                        "load_right", "camber_left", "camber_right", "toe_left", "toe_right",
-                                        "roll_centre_then", "stroke", "grip_lost"};
+      static constexpr std::array shown{"roll",
+                                        "pitch",
+                                        "rise",
+                                        "front_transfer",
+                                        "roll_axis_slope",
+                                        "height",
+                                        "load_left",
+                                        "load_right",
+                                        "camber_left",
+                                        "camber_right",
+                                        "toe_left",
+                                        "toe_right",
+                                        "roll_centre_then",
+                                        "stroke",
+                                        "grip_lost"};
       if (f.per_axle != end.has_value()) continue;
       if (std::none_of(shown.begin(), shown.end(), [&](const char* id) { return f.id == id; })) continue;
       const auto x = f.read(was, end.value_or(End::front));
@@ -217,14 +235,16 @@ void CornerPage::showPlace() {
       verdict = tr("Which end gives up more grip cannot be told");
       break;
   }
-  QString text = tr("<b>%1</b>: front %2 %, rear %3 %; rear over front %4 to %5 % within the band. From load and camber alone; "
-                    "no lap time follows.")
-                     .arg(verdict, percent(g.lost[0]), percent(g.lost[1]), percent(g.least), percent(g.most));
+  QString text =
+      tr("<b>%1</b>: front %2 %, rear %3 %; rear over front %4 to %5 % within the band. From load and camber alone; "
+         "no lap time follows.")
+          .arg(verdict, percent(g.lost[0]), percent(g.lost[1]), percent(g.least), percent(g.most));
   QStringList events;
   for (const End e : both_ends)
     for (const Side s : both_sides)
       if (there.balance->wheel[at(e)][at(s)].lifted) events << tr("%1 wheel lifted").arg(wheelName(e, s));
-  if (there.balance->plate_n > 0.05) events << tr("plate on the ground with %1 g").arg(number(grams(there.balance->plate_n), 0));
+  if (there.balance->plate_n > 0.05)
+    events << tr("plate on the ground with %1 g").arg(number(grams(there.balance->plate_n), 0));
   if (!events.isEmpty()) text += tr(" <b>%1.</b>").arg(events.join(QStringLiteral("; ")));
   grip_->setText(text);
 }

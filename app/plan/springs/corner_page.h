@@ -1,5 +1,5 @@
-// Through a corner: on the brake, in the middle, out on power; what each wheel carries on the way and which end gives up
-// more of its grip, by an assumption that the racer can see and change.
+// Through a corner: on the brake, in the middle, out on power; what each wheel carries on the way and which end gives
+// up more of its grip, by an assumption that the racer can see and change.
 #pragma once
 
 #include <vector>

@@ -52,7 +52,8 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   column->addWidget(chart_, 3);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("damper.table"));
-  dressTable(*table_, {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
+  dressTable(*table_,
+             {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->setMinimumHeight(130);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
@@ -60,10 +61,13 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   auto* heading = new QLabel(tr("Which oil keeps the same damping?"), this);
   heading->setFont(textFont(textSize, true));
   column->addWidget(heading);
-  holes_ = numberField(this, QStringLiteral("damper.holes"), tr("Holes in the other piston"), 1, 12, 3, 0, 1, tr(" holes"));
+  holes_ =
+      numberField(this, QStringLiteral("damper.holes"), tr("Holes in the other piston"), 1, 12, 3, 0, 1, tr(" holes"));
   hole_ = numberField(this, QStringLiteral("damper.hole"), tr("Their diameter"), 0.5, 3.0, 1.1, 1, 0.1, tr(" mm"));
-  celsius_ = numberField(this, QStringLiteral("damper.celsius"), tr("Temperature now"), -10, 60, 25, 0, 5, tr(" \u00B0C now"));
-  thenCelsius_ = numberField(this, QStringLiteral("damper.then"), tr("Temperature then"), -10, 60, 25, 0, 5, tr(" \u00B0C then"));
+  celsius_ =
+      numberField(this, QStringLiteral("damper.celsius"), tr("Temperature now"), -10, 60, 25, 0, 5, tr(" \u00B0C now"));
+  thenCelsius_ =
+      numberField(this, QStringLiteral("damper.then"), tr("Temperature then"), -10, 60, 25, 0, 5, tr(" \u00B0C then"));
   auto* row = new QGridLayout;
   row->setSpacing(6);
   int i = 0;
@@ -79,10 +83,12 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   column->addWidget(oil_);
   QStringList labels;
   for (const OilWeight& w : oil_weights()) labels << tr("%1 = %2").arg(w.weight).arg(number(w.cst, 0));
-  column->addWidget(quietLabel(tr("\u201CWeight\u201D = cSt, approximate and different from maker to maker: %1. Left out: the gap round the piston, "
-                                  "valves, bladders and air, friction, foam. Compare two fillings of one shock with it, not two shocks.")
-                                   .arg(labels.join(QStringLiteral(", "))),
-                               this));
+  column->addWidget(quietLabel(
+      tr("\u201CWeight\u201D = cSt, approximate and different from maker to maker: %1. Left out: the gap round the "
+         "piston, "
+         "valves, bladders and air, friction, foam. Compare two fillings of one shock with it, not two shocks.")
+          .arg(labels.join(QStringLiteral(", "))),
+      this));
   connect(&cars_, &SprungCars::changed, this, &DamperPage::refresh);
 }
 
@@ -116,7 +122,9 @@ void DamperPage::refresh() {
   const SprungCar& is = cars_.now();
   const SprungCar& was = cars_.before();
   if (!now || !before || !is.car || !was.car) {
-    oil_->setText(is.wrong.isEmpty() ? tr("The car file tells no piston or oil on this axle: put them in under Car, Parts.") : is.wrong);
+    oil_->setText(is.wrong.isEmpty()
+                      ? tr("The car file tells no piston or oil on this axle: put them in under Car, Parts.")
+                      : is.wrong);
     return;
   }
   const Tokens& t = tokens(palette());
@@ -125,12 +133,16 @@ void DamperPage::refresh() {
     putRow(*table_, table_->rowCount() - 1, {what, x, y}, t, x != y);
   };
   const auto none = tr("none");
-  const auto piston = [](const Filled& f) { return tr("%1 \u00D7 %2 mm").arg(number(f.piston.holes, 0), number(f.piston.hole_mm, 1)); };
+  const auto piston = [](const Filled& f) {
+    return tr("%1 \u00D7 %2 mm").arg(number(f.piston.holes, 0), number(f.piston.hole_mm, 1));
+  };
   add(tr("piston"), piston(*before), piston(*now));
   add(tr("oil, cSt"), number(before->oil.cst, 0), number(now->oil.cst, 0));
   const AxleRates x = was.car->rates(end());
   const AxleRates y = is.car->rates(end());
-  const auto value = [&](const std::optional<double>& v, double scale, int decimals) { return v ? number(scale * *v, decimals) : none; };
+  const auto value = [&](const std::optional<double>& v, double scale, int decimals) {
+    return v ? number(scale * *v, decimals) : none;
+  };
   add(tr("slow, at the wheel, N s/m"), value(x.damping_n_s_per_mm, 1000.0, 1), value(y.damping_n_s_per_mm, 1000.0, 1));
   add(tr("in heave, % of critical"), value(x.damping_ratio, 100.0, 0), value(y.damping_ratio, 100.0, 0));
   const auto rolls = [&](const SprungCar& c) {
@@ -140,7 +152,8 @@ void DamperPage::refresh() {
   add(tr("whole car in roll, % of critical"), rolls(was), rolls(is));
   add(tr("fast: force at 500 mm/s, N"), number(damper_force(before->piston, before->oil, 500.0), 1),
       number(damper_force(now->piston, now->oil, 500.0), 1));
-  add(tr("packs up above, mm/s"), number(packing_speed(before->piston, before->oil), 0), number(packing_speed(now->piston, now->oil), 0));
+  add(tr("packs up above, mm/s"), number(packing_speed(before->piston, before->oil), 0),
+      number(packing_speed(now->piston, now->oil), 0));
   tellOil();
 }
 
@@ -151,9 +164,10 @@ void DamperPage::tellOil() {
   other.holes = holes_->value();
   other.hole_mm = hole_->value();
   const Oil same = same_damping(now->piston, now->oil, celsius_->value(), other, thenCelsius_->value());
-  oil_->setText(tr("Slow damping as now: <b>%1</b> in the %2 \u00D7 %3 mm piston at %4 \u00B0C. It packs up above %5 mm/s (now %6).")
-                    .arg(oilText(same.cst), number(other.holes, 0), number(other.hole_mm, 1), number(thenCelsius_->value(), 0),
-                         number(packing_speed(other, same, thenCelsius_->value()), 0),
+  oil_->setText(tr("Slow damping as now: <b>%1</b> in the %2 \u00D7 %3 mm piston at %4 \u00B0C. It packs up above %5 "
+                   "mm/s (now %6).")
+                    .arg(oilText(same.cst), number(other.holes, 0), number(other.hole_mm, 1),
+                         number(thenCelsius_->value(), 0), number(packing_speed(other, same, thenCelsius_->value()), 0),
                          number(packing_speed(now->piston, now->oil, celsius_->value()), 0)));
 }
 

@@ -1,5 +1,5 @@
-// Dampers: force over shaft speed, damping against critical, and which oil keeps the same damping with another piston or
-// in another heat.
+// Dampers: force over shaft speed, damping against critical, and which oil keeps the same damping with another piston
+// or in another heat.
 #pragma once
 
 #include <QWidget>

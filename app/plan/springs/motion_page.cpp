@@ -75,12 +75,18 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   top->addWidget(what_, 2);
   column->addLayout(top);
   const RoadCase usual;
-  speed_ = numberField(this, QStringLiteral("motion.speed"), tr("Speed"), 0.5, 30.0, usual.speed_m_s, 1, 1.0, tr(" m/s"));
-  height_ = numberField(this, QStringLiteral("motion.height"), tr("Height of the bump or kerb"), 0.0, 60.0, usual.height_mm, 1, 1.0, tr(" mm"));
-  length_ = numberField(this, QStringLiteral("motion.length"), tr("Its length"), 5.0, 2000.0, usual.length_mm, 0, 20.0, tr(" mm"));
-  drop_ = numberField(this, QStringLiteral("motion.drop"), tr("How far it falls"), 0.0, 3000.0, usual.drop_mm, 0, 50.0, tr(" mm"));
-  lateral_ = numberField(this, QStringLiteral("motion.lateral"), tr("Cornering that it is steered into"), 0.1, 4.0, usual.lateral_g, 1, 0.1, tr(" g"));
-  celsius_ = numberField(this, QStringLiteral("motion.celsius"), tr("Temperature of the shock oil"), -10.0, 90.0, usual.oil_celsius, 0, 5.0, tr(" \u00B0C"));
+  speed_ =
+      numberField(this, QStringLiteral("motion.speed"), tr("Speed"), 0.5, 30.0, usual.speed_m_s, 1, 1.0, tr(" m/s"));
+  height_ = numberField(this, QStringLiteral("motion.height"), tr("Height of the bump or kerb"), 0.0, 60.0,
+                        usual.height_mm, 1, 1.0, tr(" mm"));
+  length_ = numberField(this, QStringLiteral("motion.length"), tr("Its length"), 5.0, 2000.0, usual.length_mm, 0, 20.0,
+                        tr(" mm"));
+  drop_ = numberField(this, QStringLiteral("motion.drop"), tr("How far it falls"), 0.0, 3000.0, usual.drop_mm, 0, 50.0,
+                      tr(" mm"));
+  lateral_ = numberField(this, QStringLiteral("motion.lateral"), tr("Cornering that it is steered into"), 0.1, 4.0,
+                         usual.lateral_g, 1, 0.1, tr(" g"));
+  celsius_ = numberField(this, QStringLiteral("motion.celsius"), tr("Temperature of the shock oil"), -10.0, 90.0,
+                         usual.oil_celsius, 0, 5.0, tr(" \u00B0C"));
   auto* fields = new QHBoxLayout;
   fields->setSpacing(6);
   for (QDoubleSpinBox* s : {speed_, height_, length_, drop_, lateral_, celsius_}) {
@@ -101,9 +107,10 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   news_->setObjectName(QStringLiteral("motion.news"));
   news_->setWordWrap(true);
   column->addWidget(news_);
-  column->addWidget(quietLabel(tr("Heave, pitch and roll on springs, dampers, bars and stops. Left out: slip, drive and brake torque, jacking, "
-                                  "friction, air in the oil. To compare two setups, not to foretell one."),
-                               this));
+  column->addWidget(quietLabel(
+      tr("Heave, pitch and roll on springs, dampers, bars and stops. Left out: slip, drive and brake torque, jacking, "
+         "friction, air in the oil. To compare two setups, not to foretell one."),
+      this));
   connect(event_, &QComboBox::currentIndexChanged, this, [this] {
     showFields();
     ask();
@@ -156,13 +163,13 @@ void MotionPage::ask() {
   news_->setText(tr("Driving ..."));
   // The variants and the car are kept alive by these copies; the loaded cars point into them.
   beside_.start(
-      [now = now, before = before, car = cars_.model().document().sharedCar(), road = road()](const std::atomic<bool>& cancelled) {
+      [now = now, before = before, car = cars_.model().document().sharedCar(),
+       road = road()](const std::atomic<bool>& cancelled) {
         Both both;
         const auto drive = [&](const SprungCar& c) -> std::optional<Motion> {
           auto m = drive_over(*c.car, road, [&] { return !cancelled; });
           if (m) return std::move(*m);
-          const QString why = QString::fromStdString(m.error());
-          both.wrong = why.left(1).toUpper() + why.mid(1) + QLatin1Char('.');
+          both.wrong = sentenceOf(m.error());
           return std::nullopt;
         };
         both.now = drive(now);
@@ -194,15 +201,18 @@ void MotionPage::take(Both both) {
   for (const End e : both_ends) {
     figure(tr("%1 stroke used, mm").arg(endTitle(e)), was.most_stroke_mm[at(e)], is.most_stroke_mm[at(e)], 1);
     if (is.stroke_share[at(e)] > 0.0)
-      figure(tr("%1 of its bump stroke, %").arg(endTitle(e)), 100.0 * was.stroke_share[at(e)], 100.0 * is.stroke_share[at(e)], 0);
+      figure(tr("%1 of its bump stroke, %").arg(endTitle(e)), 100.0 * was.stroke_share[at(e)],
+             100.0 * is.stroke_share[at(e)], 0);
   }
   for (const End e : both_ends)
-    figure(tr("%1 load's unrest, % of its rest").arg(endTitle(e)), 100.0 * was.load_unrest[at(e)], 100.0 * is.load_unrest[at(e)], 0);
+    figure(tr("%1 load's unrest, % of its rest").arg(endTitle(e)), 100.0 * was.load_unrest[at(e)],
+           100.0 * is.load_unrest[at(e)], 0);
   for (const End e : both_ends)
     if (was.air_s[at(e)] + is.air_s[at(e)] > 0.0)
       figure(tr("%1 wheel off the ground, s").arg(endTitle(e)), was.air_s[at(e)], is.air_s[at(e)], 3);
   const RoadEvent e = road().event;
-  if (e == RoadEvent::kerb || e == RoadEvent::steer_step) figure(tr("Most roll, deg"), was.most_roll_deg, is.most_roll_deg, 2);
+  if (e == RoadEvent::kerb || e == RoadEvent::steer_step)
+    figure(tr("Most roll, deg"), was.most_roll_deg, is.most_roll_deg, 2);
   figure(tr("Settled after, s"), was.settled_s, is.settled_s, 2);
   const auto plate = [](const MotionSummary& s) {
     return s.plate_down_s ? tr("%1 s").arg(number(*s.plate_down_s, 3)) : tr("never");

@@ -22,7 +22,8 @@ SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 6, 1, 1);
   column->setSpacing(2);
-  choice_ = new Segmented(QStringLiteral("springs.page"), {tr("Corner"), tr("Bumps"), tr("Dampers"), tr("Collars"), tr("Wish")}, this);
+  choice_ = new Segmented(QStringLiteral("springs.page"),
+                          {tr("Corner"), tr("Bumps"), tr("Dampers"), tr("Collars"), tr("Wish")}, this);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   pages_ = new QStackedWidget(this);
   corner_ = new CornerPage(cars, pages_);

@@ -1,5 +1,7 @@
 #include "app/plan/springs/sprung_cars.h"
 
+#include "app/shared/wording.h"
+
 namespace lowkite::app {
 namespace {
 
@@ -12,8 +14,7 @@ void bring(SprungCar& sprung, const std::shared_ptr<const Variant>& variant) {
   if (car) {
     sprung.car.emplace(std::move(*car));
   } else {
-    const QString why = QString::fromStdString(car.error());
-    sprung.wrong = why.left(1).toUpper() + why.mid(1) + QLatin1Char('.');
+    sprung.wrong = sentenceOf(car.error());
   }
 }
 

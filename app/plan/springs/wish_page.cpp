@@ -52,8 +52,11 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 6, 8, 6);
   column->setSpacing(4);
-  lateral_ = numberField(this, QStringLiteral("wish.lateral"), tr("Cornering in which it is read"), 0.0, 3.0, 1.0, 1, 0.1, tr(" g corner"));
-  longitudinal_ = numberField(this, QStringLiteral("wish.longitudinal"), tr("Speeding up (+) or braking (-) in which it is read"), -1.5, 1.5, 0.0, 1, 0.1, tr(" g power"));
+  lateral_ = numberField(this, QStringLiteral("wish.lateral"), tr("Cornering in which it is read"), 0.0, 3.0, 1.0, 1,
+                         0.1, tr(" g corner"));
+  longitudinal_ =
+      numberField(this, QStringLiteral("wish.longitudinal"), tr("Speeding up (+) or braking (-) in which it is read"),
+                  -1.5, 1.5, 0.0, 1, 0.1, tr(" g power"));
   auto* under = new QHBoxLayout;
   under->addWidget(quietLabel(tr("What is wanted, at"), this), 1);
   for (QDoubleSpinBox* s : {lateral_, longitudinal_}) {
@@ -84,8 +87,10 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
     l.kind->setAccessibleName(tr("What is asked of it"));
     l.kind->setMinimumHeight(targetHeight);
     l.kind->addItems({tr("not asked"), tr("to be"), tr("front = rear"), tr("stays")});
-    l.value = numberField(this, QStringLiteral("wish.%1.value").arg(i), tr("The value wanted"), -1e5, 1e5, 0.0, 2, 0.1, {});
-    l.tolerance = numberField(this, QStringLiteral("wish.%1.tolerance").arg(i), tr("How near is near enough"), 1e-3, 1e5, 0.1, 2, 0.05, {});
+    l.value =
+        numberField(this, QStringLiteral("wish.%1.value").arg(i), tr("The value wanted"), -1e5, 1e5, 0.0, 2, 0.1, {});
+    l.tolerance = numberField(this, QStringLiteral("wish.%1.tolerance").arg(i), tr("How near is near enough"), 1e-3,
+                              1e5, 0.1, 2, 0.05, {});
     l.tolerance->setPrefix(tr("\u00B1 "));
     for (QDoubleSpinBox* s : {l.value, l.tolerance}) {
       s->setButtonSymbols(QAbstractSpinBox::NoButtons);
@@ -95,7 +100,8 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
     grid->addWidget(l.kind, i, 1);
     grid->addWidget(l.value, i, 2);
     grid->addWidget(l.tolerance, i, 3);
-    connect(l.figure, &QComboBox::currentIndexChanged, this, [this, i] { fillNow(lines_[static_cast<std::size_t>(i)]); });
+    connect(l.figure, &QComboBox::currentIndexChanged, this,
+            [this, i] { fillNow(lines_[static_cast<std::size_t>(i)]); });
     connect(l.kind, &QComboBox::currentIndexChanged, this, [this, i] { fillNow(lines_[static_cast<std::size_t>(i)]); });
   }
   grid->setColumnStretch(0, 1);
@@ -152,9 +158,8 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
   connect(steps_, &QPushButton::clicked, this, &WishPage::oneStep);
   connect(apply_, &QPushButton::clicked, this, &WishPage::apply);
   connect(table_, &QTableWidget::cellDoubleClicked, this, &WishPage::apply);
-  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
-    apply_->setEnabled(row >= 0 && static_cast<std::size_t>(row) < rows_.size());
-  });
+  connect(table_, &QTableWidget::currentCellChanged, this,
+          [this](int row) { apply_->setEnabled(row >= 0 && static_cast<std::size_t>(row) < rows_.size()); });
   const auto start = [&](int i, const char* id, End end, Kind kind) {
     Line& l = lines_[static_cast<std::size_t>(i)];
     l.figure->setCurrentIndex(l.figure->findData(idOf(id, end)));
@@ -178,8 +183,8 @@ void WishPage::showEvent(QShowEvent* event) {
   tellCount();
 }
 
-/// The value as it stands, and a tolerance that the figure can tell; a value that was typed is overwritten only when the
-/// figure is another one.
+/// The value as it stands, and a tolerance that the figure can tell; a value that was typed is overwritten only when
+/// the figure is another one.
 void WishPage::fillNow(Line& l) {
   const Chosen c = chosenIn(*l.figure);
   const int kind = l.kind->currentIndex();
@@ -190,7 +195,8 @@ void WishPage::fillNow(Line& l) {
   const QSignalBlocker v(l.value), t(l.tolerance);
   l.value->setDecimals(c.figure->decimals);
   l.tolerance->setDecimals(c.figure->decimals + 1);
-  const QByteArray asked = l.figure->currentData().toByteArray() + QByteArray::number(kind) + QByteArray::number(lateral_->value());
+  const QByteArray asked =
+      l.figure->currentData().toByteArray() + QByteArray::number(kind) + QByteArray::number(lateral_->value());
   if (l.value->property("asked").toByteArray() == asked) return;
   l.value->setProperty("asked", asked);
   const auto source = read_load(*sprung.car, {lateral_->value(), longitudinal_->value()});
@@ -241,8 +247,11 @@ void WishPage::tellCount() {
   search_->setEnabled(true);
   steps_->setEnabled(true);
   const std::uint64_t n = load_candidates(d.car(), d.setup(), order());
-  news_->setText(n > most_load_candidates ? tr("%1 candidates are too many: fewer parts, or fewer at once.").arg(QLocale().toString(static_cast<qulonglong>(n)))
-                                          : tr("%1 candidates, each a whole car put on its springs with camber and toe put back.").arg(QLocale().toString(static_cast<qulonglong>(n))));
+  news_->setText(n > most_load_candidates
+                     ? tr("%1 candidates are too many: fewer parts, or fewer at once.")
+                           .arg(QLocale().toString(static_cast<qulonglong>(n)))
+                     : tr("%1 candidates, each a whole car put on its springs with camber and toe put back.")
+                           .arg(QLocale().toString(static_cast<qulonglong>(n))));
   search_->setEnabled(n <= most_load_candidates);
 }
 
@@ -269,7 +278,8 @@ void WishPage::search() {
   news_->setText(tr("Searching ..."));
   apply_->setEnabled(false);
   beside_.start(
-      [car = car_, setup = d.setup(), order = order(), page = QPointer<QObject>(this), self = this](const std::atomic<bool>& cancelled) {
+      [car = car_, setup = d.setup(), order = order(), page = QPointer<QObject>(this),
+       self = this](const std::atomic<bool>& cancelled) {
         std::atomic<int> told = 0;
         return find_load_recipe(*car, setup, order, [&](double share) {
           const int now = static_cast<int>(1000.0 * share);
@@ -295,8 +305,7 @@ void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
   table_->setRowCount(0);
   recipe_.reset();
   if (!found) {
-    const QString why = QString::fromStdString(found.error());
-    news_->setText(why.left(1).toUpper() + why.mid(1) + QLatin1Char('.'));
+    news_->setText(sentenceOf(found.error()));
     return;
   }
   recipe_ = std::move(*found);
@@ -308,15 +317,21 @@ void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
       gives << number(r.reached[i], asked.aims[i].figure->decimals);
     const int row = table_->rowCount();
     table_->insertRow(row);
-    putRow(*table_, row, {changesText(*car_, r.changes), gives.join(QStringLiteral("\n")), tr("%1 min").arg(number(r.work.minutes, 0))}, t, false);
+    putRow(
+        *table_, row,
+        {changesText(*car_, r.changes), gives.join(QStringLiteral("\n")), tr("%1 min").arg(number(r.work.minutes, 0))},
+        t, false);
     table_->item(row, 1)->setForeground(r.meets() ? t.good : t.ink);
     table_->setRowHeight(row, 8 + 17 * static_cast<int>(std::max(r.changes.size(), r.reached.size())));
     rows_.push_back(r.setup);
   }
   const bool met = !recipe_->results.empty() && recipe_->results.front().meets();
   news_->setText(tr("%1 candidates judged, %2 of them keep what is to stay. %3")
-                     .arg(QLocale().toString(static_cast<qulonglong>(recipe_->judged)), QLocale().toString(static_cast<qulonglong>(recipe_->allowed)),
-                          recipe_->results.empty() ? tr("Nothing changes it.") : met ? tr("\u2713 Met; least work first.") : tr("None meets it; the nearest come first.")));
+                     .arg(QLocale().toString(static_cast<qulonglong>(recipe_->judged)),
+                          QLocale().toString(static_cast<qulonglong>(recipe_->allowed)),
+                          recipe_->results.empty() ? tr("Nothing changes it.")
+                          : met                    ? tr("\u2713 Met; least work first.")
+                                                   : tr("None meets it; the nearest come first.")));
 }
 
 void WishPage::oneStep() {
@@ -324,10 +339,11 @@ void WishPage::oneStep() {
   if (!d.hasCar() || busy()) return;
   car_ = d.sharedCar();
   news_->setText(tr("Trying one step of every part ..."));
-  beside_.start([car = car_, setup = d.setup(), under = order().under](const std::atomic<bool>& cancelled) {
-    return load_sensitivity(*car, setup, under, [&] { return !cancelled; });
-  },
-                [this](tl::expected<std::vector<LoadStep>, std::string> found) { takeSteps(std::move(found)); });
+  beside_.start(
+      [car = car_, setup = d.setup(), under = order().under](const std::atomic<bool>& cancelled) {
+        return load_sensitivity(*car, setup, under, [&] { return !cancelled; });
+      },
+      [this](tl::expected<std::vector<LoadStep>, std::string> found) { takeSteps(std::move(found)); });
 }
 
 void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found) {
@@ -335,7 +351,7 @@ void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found)
   table_->setRowCount(0);
   recipe_.reset();
   if (!found) {
-    news_->setText(QString::fromStdString(found.error()));
+    news_->setText(sentenceOf(found.error()));
     return;
   }
   const Chosen c = chosenIn(*lines_[0].figure);
@@ -343,8 +359,10 @@ void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found)
   const auto index = static_cast<std::size_t>(c.figure - load_figures().data());
   std::vector<std::pair<double, const LoadStep*>> moved;
   for (const LoadStep& s : *found)
-    if (const auto& v = s.change[index][at(c.end)]; v && std::abs(*v) >= c.figure->resolution()) moved.emplace_back(*v, &s);
-  std::stable_sort(moved.begin(), moved.end(), [](const auto& a, const auto& b) { return std::abs(a.first) > std::abs(b.first); });
+    if (const auto& v = s.change[index][at(c.end)]; v && std::abs(*v) >= c.figure->resolution())
+      moved.emplace_back(*v, &s);
+  std::stable_sort(moved.begin(), moved.end(),
+                   [](const auto& a, const auto& b) { return std::abs(a.first) > std::abs(b.first); });
   const Tokens& t = tokens(palette());
   const Setup& setup = cars_.model().document().setup();
   for (const auto& [by, step] : moved) {

@@ -1,5 +1,5 @@
-// Rules as data, advice on scripted days with the order and the reasons that are expected, the score that the log keeps,
-// setups to start from, and the quiz.
+// Rules as data, advice on scripted days with the order and the reasons that are expected, the score that the log
+// keeps, setups to start from, and the quiz.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -49,7 +49,8 @@ TEST(Rules, AreWrittenAndReadBackTheSame) {
 
 TEST(Rules, FaultsNameTheRuleAndWhatIsAllowed) {
   const auto fault = [](const std::string& rule) {
-    const auto read = read_rules(R"({"format": "lowkite-rules", "version": 1, "rules": [)" + rule + "]}", "mine.json", &book());
+    const auto read =
+        read_rules(R"({"format": "lowkite-rules", "version": 1, "rules": [)" + rule + "]}", "mine.json", &book());
     return read ? std::string("none") : read.error().front().line();
   };
   const std::string good =
@@ -140,7 +141,8 @@ TEST_F(AdviceTest, AStepIsARealOneWithItsReset) {
     const auto model = build_model(car_, x.setup);
     const auto after = figures_at(*model, static_attitude(*model));
     for (const End e : both_ends)
-      EXPECT_NEAR(degrees(after->axle[at(e)].wheel[0].camber_rad), degrees(before->axle[at(e)].wheel[0].camber_rad), 0.15)
+      EXPECT_NEAR(degrees(after->axle[at(e)].wheel[0].camber_rad), degrees(before->axle[at(e)].wheel[0].camber_rad),
+                  0.15)
           << x.rule->id;
   }
 }
@@ -290,8 +292,8 @@ TEST_F(Season, TurnbucklesThatTheResetTurnedDoNotCount) {
 }
 
 TEST_F(Season, WithoutFeelingsTheRacersWordDecides) {
-  const ScoreBook s = keep_score({day("2026-10-01", {{kit_, {}}, {with("rear_bar", 0), {}}}, {Verdict::none, Verdict::worse})},
-                                 book(), car_);
+  const ScoreBook s = keep_score(
+      {day("2026-10-01", {{kit_, {}}, {with("rear_bar", 0), {}}}, {Verdict::none, Verdict::worse})}, book(), car_);
   ASSERT_EQ(s.rules.at("rear_bar_softer").trials, 1);
   EXPECT_EQ(s.rules.at("rear_bar_softer").agreed, 0);
   EXPECT_TRUE(s.trials[0].by_verdict);

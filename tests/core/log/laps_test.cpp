@@ -66,7 +66,8 @@ TEST(LapText, IsReadAsPeopleAndSystemsWriteIt) {
   EXPECT_DOUBLE_EQ(*lap_from_text("1:02:345"), 62.345);
   EXPECT_DOUBLE_EQ(*lap_from_text("0'14\"832"), 14.832);
   EXPECT_DOUBLE_EQ(*lap_from_text("75.2"), 75.2);
-  for (const char* wrong : {"", "fast", "-3", "0", "1:75.0", "14.8.3", "1:2:3:4"}) EXPECT_FALSE(lap_from_text(wrong)) << wrong;
+  for (const char* wrong : {"", "fast", "-3", "0", "1:75.0", "14.8.3", "1:2:3:4"})
+    EXPECT_FALSE(lap_from_text(wrong)) << wrong;
   EXPECT_EQ(lap_text(14.832), "14.83");
   EXPECT_EQ(lap_text(62.345, 3), "1:02.345");
   EXPECT_EQ(lap_text(59.999), "1:00.00");
@@ -108,7 +109,8 @@ TEST(LapImport, AwkwardTablesAreRead) {
       {"byte-order mark", "\xEF\xBB\xBFLap;Lap time\n1;14,832\n2;14,911\n3;62,345\n"},
       {"no heading", "1;14.832\n2;14.911\n3;62.345\n"},
       {"one column", "14.832\n14.911\n62.345\n"},
-      {"tabs and sums", "No\tTotal\tLap time\tGap\n1\t14.832\t14.832\t0.1\n2\t29.743\t14.911\t0.2\n3\t92.088\t62.345\t0.9\n"},
+      {"tabs and sums",
+       "No\tTotal\tLap time\tGap\n1\t14.832\t14.832\t0.1\n2\t29.743\t14.911\t0.2\n3\t92.088\t62.345\t0.9\n"},
       {"a title above", "Heat 3 of 4\n\nLap;Time\n1;14.832\n2;14.911\n3;62.345\n"},
       {"latin letters", "Runde;Zeit;Streckenl\xE4nge\n1;14,832;m\n2;14,911;m\n3;62,345;m\n"},
       {"quotes", "\"Lap\",\"Time\"\n\"1\",\"14.832\"\n\"2\",\"14.911\"\n\"3\",\"1:02.345\"\n"},

@@ -45,7 +45,8 @@ inline RunRecord sample_run(std::int64_t day, const std::string& started, const 
   r.run.length_s = 300.0;
   r.run.marked_by = "the next heat";
   r.run.notes = "a little lazy on the exit";
-  r.run.feelings = {{Phase::exit, Sense::rear_grip, TurnWay::left, -1}, {Phase::entry, Sense::front_grip, TurnWay::both, 2}};
+  r.run.feelings = {{Phase::exit, Sense::rear_grip, TurnWay::left, -1},
+                    {Phase::entry, Sense::front_grip, TurnWay::both, 2}};
   r.laps = sample_laps(16, about, seed);
   return r;
 }
