@@ -312,7 +312,11 @@ void AxleView::paintForces(QPainter& p) const {
     p.setPen(t.good);
     const auto write = [&](double y, const QString& text) {
       const double wide = p.fontMetrics().horizontalAdvance(text);
-      p.drawText(QPointF(std::min(foot.x() + 6.0, width() - wide - 4.0), y), text);
+      const QPointF start(std::min(foot.x() + 6.0, width() - wide - 4.0), y);
+      const double ascent = p.fontMetrics().ascent();
+      // The tyre's outline would run through the figure.
+      p.fillRect(QRectF(start.x() - 1.0, y - ascent + 2.0, wide + 2.0, ascent), palette().color(QPalette::Base));
+      p.drawText(start, text);
     };
     write(0.5 * (foot.y() + up.y()) - 4.0, tr("%1 N").arg(number(f.z(), 1)));
     if (std::abs(f.y()) > 0.05) write(foot.y() - 5.0, tr("%1 N aside").arg(number(std::abs(f.y()), 1)));

@@ -32,7 +32,7 @@ constexpr auto figures = std::to_array<LoadFigure>({
      [](const LoadSource& s, End) -> Value {
        return s.roll_motion && s.roll_motion->damping_ratio ? Value(100.0 * *s.roll_motion->damping_ratio) : std::nullopt;
      }},
-    {"roll_axis_slope", "roll axis, rear over front", "mm", 1, car,
+    {"roll_axis_slope", "roll axis, rear up", "mm", 1, car,
      [](const LoadSource& s, End) -> Value {
        const auto& rc = s.balance.roll_centre_mm;
        return rc[0] && rc[1] ? Value(*rc[1] - *rc[0]) : std::nullopt;
