@@ -26,7 +26,7 @@ std::span<const PointSpec> attachment_points() {
       {"shock_upper", "shock, upper mount", Body::chassis},
       {"shock_lower", "shock, lower mount", Body::arm},
       {"droop_tip", "droop screw, lower end", Body::arm},
-      {"arm_gauge", "arm's underside at the down-stop gauge", Body::arm},
+      {"arm_gauge", "arm's underside, down-stop gauge", Body::arm},
       {"shaft_cup", "differential cup, middle of its mouth", Body::chassis},
       {"shaft_joint", "drive shaft, outer joint", Body::knuckle},
       {"bar_arm", "anti-roll bar's link, ball on the arm", Body::arm},
