@@ -55,7 +55,7 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   dressTable(*table_,
              {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setMinimumHeight(130);
+  table_->setMinimumHeight(112);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   column->addWidget(table_, 2);
   auto* heading = new QLabel(tr("Which oil keeps the same damping?"), this);
@@ -85,8 +85,7 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   for (const OilWeight& w : oil_weights()) labels << tr("%1 = %2").arg(w.weight).arg(number(w.cst, 0));
   column->addWidget(quietLabel(
       tr("\u201CWeight\u201D = cSt, approximate and different from maker to maker: %1. Left out: the gap round the "
-         "piston, "
-         "valves, bladders and air, friction, foam. Compare two fillings of one shock with it, not two shocks.")
+         "piston, valves, bladders and air, friction, foam. Compare two fillings of one shock with it, not two shocks.")
           .arg(labels.join(QStringLiteral(", "))),
       this));
   connect(&cars_, &SprungCars::changed, this, &DamperPage::refresh);
