@@ -74,6 +74,14 @@ std::optional<double> optional_of(const SQLite::Column& c) {
   return c.isNull() ? std::nullopt : std::optional(c.getDouble());
 }
 
+/// 0 is a row not stored yet: the database numbers it.
+void bind_id(SQLite::Statement& s, std::int64_t id) {
+  if (id == 0)
+    s.bind(":id");
+  else
+    s.bind(":id", id);
+}
+
 void bind_optional(SQLite::Statement& s, const char* name, const std::optional<double>& v) {
   if (v)
     s.bind(name, *v);
@@ -295,10 +303,7 @@ tl::expected<std::int64_t, Fault> LogStore::put(const Day& day) {
                         ":humidity, :notes) ON CONFLICT (id) DO UPDATE SET date = :date, track = :track, surface = "
                         ":surface, grip = :grip, bumps = :bumps, air_celsius = :air, ground_celsius = :ground, "
                         "humidity_percent = :humidity, notes = :notes");
-    if (day.id == 0)
-      s.bind(":id");
-    else
-      s.bind(":id", day.id);
+    bind_id(s, day.id);
     s.bind(":date", day.date);
     s.bind(":track", day.track);
     s.bind(":surface", std::string(id_in(surfaces(), day.surface)));
@@ -328,10 +333,7 @@ tl::expected<std::int64_t, Fault> LogStore::put(const RunRecord& record) {
           ":measured, tyres = :tyres, tyre_runs = :tyre_runs, additive = :additive, battery = :battery, length_s = "
           ":length, broke = :broke, marked_by = :marked_by, notes = :notes, verdict = :verdict, laps = :laps, best_s = "
           ":best");
-      if (run.id == 0)
-        s.bind(":id");
-      else
-        s.bind(":id", run.id);
+      bind_id(s, run.id);
       s.bind(":day", run.day);
       s.bind(":started", run.started);
       s.bind(":car", run.car_id);
