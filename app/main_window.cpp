@@ -419,16 +419,17 @@ void MainWindow::importTable() {
 }
 
 void MainWindow::fillLogMenu(QMenu& menu) {
-  const auto to = [&](const QString& text, const QString& suggestion) {
-    menu.addAction(text, this, [this, suggestion] {
-      if (const QString path = askExportPath(suggestion); !path.isEmpty()) track_->model().exportTo(path);
+  using Export = TrackModel::Export;
+  const auto to = [&](Export what, const QString& text, const QString& suggestion) {
+    menu.addAction(text, this, [this, what, suggestion] {
+      if (const QString path = askExportPath(suggestion); !path.isEmpty()) track_->model().exportTo(path, what);
     });
   };
-  to(tr("Export everything, JSON..."), tr("log.json"));
-  to(tr("Export the runs, CSV..."), tr("runs.csv"));
-  to(tr("Export the laps, CSV..."), tr("laps.csv"));
-  to(tr("Back it up..."), tr("log-copy.sqlite"));
-  menu.addAction(tr("Add a log, JSON or CSV of laps..."), this, [this] {
+  to(Export::everything, tr("Export everything, JSON..."), tr("log.json"));
+  to(Export::runs, tr("Export the runs, CSV..."), tr("runs.csv"));
+  to(Export::laps, tr("Export the laps, CSV..."), tr("laps.csv"));
+  to(Export::copy, tr("Back it up..."), tr("log-copy.sqlite"));
+  menu.addAction(tr("Add a log, JSON or CSV of runs or laps..."), this, [this] {
     if (const QString path = askLogPath(); !path.isEmpty()) track_->model().importFrom(path);
   });
   menu.addSeparator();

@@ -1,4 +1,5 @@
 // How the car stands on its springs: at rest, under acceleration, and what a collar does.
+#include <cmath>
 #include <iostream>
 
 #include <fmt/format.h>
@@ -36,15 +37,37 @@ Json json_of(const Balance& b) {
   return j;
 }
 
+/// Rounded to what is printed, so that nothing reads as "-0.00".
+double plain(double v, double step) {
+  const double rounded = std::round(v / step) * step;
+  return rounded == 0.0 ? 0.0 : v;
+}
+
+/// Where the parts are that hold an axle's ride height.
+std::string held_by(const CarModel& model, End end, const PerSide<double>& collars) {
+  switch (spring_holder(*model.car, end)) {
+    case SpringHolder::collars:
+      return fmt::format("collar {:.2f} mm below its pin", collars[0]);
+    case SpringHolder::spacers:
+      return fmt::format("{:.2f} mm of spacers on its springs hold this height, {:.2f} mm are in", collars[0],
+                         model.corner(end, Side::left).geometry.size_of(Size::spring_spacer));
+    case SpringHolder::pod:
+      return fmt::format("collar in the middle {:.2f} mm below its pin, left side screw {:+.2f} mm down",
+                         0.5 * (collars[0] + collars[1]), plain(0.5 * (collars[0] - collars[1]), 0.01));
+  }
+  return {};
+}
+
 void print(const Balance& b) {
   std::cout << fmt::format("  roll {:.2f} deg, pitch {:.2f} deg nose down, cross weight {:.1f} %, left {:.1f} %\n",
-                           degrees(b.attitude.roll_rad), degrees(b.pitch_rad), 100.0 * b.cross(), 100.0 * b.left());
+                           plain(degrees(b.attitude.roll_rad), 0.01), plain(degrees(b.pitch_rad), 0.01),
+                           100.0 * b.cross(), 100.0 * b.left());
   for (const End end : both_ends) {
     std::cout << fmt::format("  {:<5} ride height {:.2f} mm", name_of(end), b.attitude.ride_height_mm[at(end)]);
     for (const Side side : both_sides) {
       const WheelState& w = b.wheel[at(end)][at(side)];
       std::cout << fmt::format(", {} {:.0f} g{} camber {:.1f} deg", name_of(side), grams(w.load_n),
-                               w.lifted ? " (lifted)" : "", degrees(w.camber_rad));
+                               w.lifted ? " (lifted)" : "", plain(degrees(w.camber_rad), 0.1));
     }
     std::cout << "\n";
   }
@@ -92,9 +115,9 @@ int load_car_on_springs(const LoadOptions& options) {
     if (text)
       std::cout << fmt::format(
           "{:<5} at the wheel {:.3f} N/mm, {:.1f} Hz; roll {:.0f} N mm/deg, {:.0f} of it by the bar; sag {:.1f} mm; "
-          "collar {:.2f} mm below its pin\n",
+          "{}\n",
           name_of(end), r.wheel_n_per_mm, r.ride_hz, r.roll_n_mm_per_deg, r.roll_by_bar_n_mm_per_deg, r.sag_mm,
-          collars[at(end)][0]);
+          held_by(loaded->model(), end, collars[at(end)]));
     out["rates"][std::string(name_of(end))] = {
         {"wheel_n_per_mm", r.wheel_n_per_mm},
         {"ride_hz", r.ride_hz},
@@ -108,28 +131,26 @@ int load_car_on_springs(const LoadOptions& options) {
   const auto gradient = loaded->roll_gradient_deg_per_g();
   out["roll_gradient_deg_per_g"] = gradient ? Json(*gradient) : Json();
   if (text && gradient) std::cout << fmt::format("roll gradient {:.2f} deg/g\n\n", *gradient);
-  if (text) std::cout << "one collar 1 mm further down\n";
-  for (const End end : both_ends)
-    for (const Side side : both_sides) {
-      Collars turned = collars;
-      turned[at(end)][at(side)] += 1.0;
-      const auto b = loaded->balance(turned, {}, 0.0, &*rest);
-      if (!b) continue;
-      if (text) {
-        std::cout << fmt::format("  {:<5} {:<5} cross {:+.2f} %, ride height front {:+.2f} rear {:+.2f} mm; ",
-                                 name_of(end), name_of(side), 100.0 * (b->cross() - rest->cross()),
-                                 b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
-                                 b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
-        for (const End e : both_ends)
-          for (const Side s : both_sides)
-            std::cout << fmt::format(
-                "{}{} {:+.0f} g", e == End::front && s == Side::left ? "" : ", ",
-                e == End::front ? (s == Side::left ? "FL" : "FR") : (s == Side::left ? "RL" : "RR"),
-                grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n));
-        std::cout << "\n";
-      }
-      out["one_mm_of_collar"][std::string(name_of(end))][std::string(name_of(side))] = json_of(*b);
+  if (text) std::cout << "one collar 1 mm further down (or as much more spacer)\n";
+  for (const CollarMove& move : collar_moves((*on)->files.car)) {
+    Collars turned = collars;
+    for (const Side side : both_sides) turned[at(move.end)][at(side)] += move.per_mm[at(side)];
+    const auto b = loaded->balance(turned, {}, 0.0, &*rest);
+    if (!b) continue;
+    if (text) {
+      std::cout << fmt::format("  {:<5} {:<11} cross {:+.2f} %, ride height front {:+.2f} rear {:+.2f} mm; ",
+                               name_of(move.end), name_of(move.what), 100.0 * (b->cross() - rest->cross()),
+                               b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
+                               b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
+      for (const End e : both_ends)
+        for (const Side s : both_sides)
+          std::cout << fmt::format("{}{} {:+.0f} g", e == End::front && s == Side::left ? "" : ", ",
+                                   e == End::front ? (s == Side::left ? "FL" : "FR") : (s == Side::left ? "RL" : "RR"),
+                                   grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n));
+      std::cout << "\n";
     }
+    out["one_mm_of_collar"][std::string(name_of(move.end))][std::string(name_of(move.what))] = json_of(*b);
+  }
   if (!text) std::cout << out.dump(2) << "\n";
   return done;
 }

@@ -12,12 +12,14 @@ PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), doc
   connect(&document_, &Document::carEdited, this, [this] {
     // What was compared belongs to another car: its numbers of parts mean nothing here.
     comparison_.reset();
+    instead_.reset();
     part_ = -1;
     Q_EMIT comparisonChanged();
     Q_EMIT selectionChanged();
   });
   connect(&document_, &Document::replaced, this, [this] {
     comparison_.reset();
+    instead_.reset();
     attitude_ = {};
     part_ = -1;
     Q_EMIT selectionChanged();
@@ -36,7 +38,9 @@ void PlanModel::flush() {
 
 void PlanModel::compute() {
   if (!document_.hasCar()) return;
-  auto result = compare(document_.car(), document_.baseline(), document_.setup(), attitude_, holds_, curveSamples,
+  const Setup& baseline = instead_ ? instead_->baseline : document_.baseline();
+  const Setup& changed = instead_ ? instead_->changed : document_.setup();
+  auto result = compare(document_.car(), baseline, changed, attitude_, holds_, curveSamples,
                         comparedCar_ == document_.sharedCar() ? comparison_.get() : nullptr);
   if (result) {
     comparedCar_ = document_.sharedCar();
@@ -57,6 +61,11 @@ void PlanModel::compute() {
     }
   }
   Q_EMIT comparisonChanged();
+}
+
+void PlanModel::compareInstead(const std::optional<Pair>& pair) {
+  instead_ = pair;
+  markDirty();
 }
 
 void PlanModel::setEnd(End end) {
@@ -179,7 +188,9 @@ void PlanModel::applyReset() {
 }
 
 bool PlanModel::partChanged(int adjuster) const {
-  return document_.setup().at_index(adjuster) != document_.baseline().at_index(adjuster);
+  const Setup& baseline = instead_ ? instead_->baseline : document_.baseline();
+  const Setup& changed = instead_ ? instead_->changed : document_.setup();
+  return changed.at_index(adjuster) != baseline.at_index(adjuster);
 }
 
 }  // namespace lowkite::app

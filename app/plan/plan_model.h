@@ -74,6 +74,11 @@ class PlanModel : public QObject {
   /// setup.
   [[nodiscard]] const Comparison* comparison() const { return comparison_.get(); }
   [[nodiscard]] const QString& failure() const { return failure_; }
+  /// Compares these two from now on in place of the document's baseline and setup; none: the document's again.
+  struct Pair {
+    Setup baseline, changed;
+  };
+  void compareInstead(const std::optional<Pair>& pair);
   /// True when the value of an adjuster differs from the baseline's.
   [[nodiscard]] bool partChanged(int adjuster) const;
 
@@ -99,6 +104,7 @@ class PlanModel : public QObject {
   std::optional<PerEnd<PerSide<GroundForce>>> forces_;
   ViewAttitude forcesFor_;
   ResetOptions holds_;
+  std::optional<Pair> instead_;
   int constructionStep_ = -1;
   int extraDecimals_ = 0;
   std::unique_ptr<const Comparison> comparison_;

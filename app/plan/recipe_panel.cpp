@@ -547,7 +547,7 @@ void RecipePanel::showSteps() {
   if (r.work.balls > 0) off << tr("%1 balls off").arg(r.work.balls);
   if (!off.isEmpty()) lines << off.join(QStringLiteral(", "));
   for (const RecipeChange& c : r.changes) lines << changeText(*resultFor_, c);
-  if (const QString collars = collarSentence(r.bench, shownEnd_); !collars.isEmpty()) lines << collars;
+  if (const QString collars = collarSentence(*shownCar_, r.bench, shownEnd_); !collars.isEmpty()) lines << collars;
   lines << droopSentences(*resultFor_, r.bench) << resetSentences(*resultFor_, r.alignment);
   if (const QString points = endPointSentence(r.bench); !points.isEmpty()) lines << points;
   QStringList numbered;

@@ -94,6 +94,16 @@ ResetStrip::ResetStrip(PlanModel& model, ClubRules& club, QWidget* parent)
   connect(&club_, &ClubRules::changed, this, &ResetStrip::refresh);
 }
 
+/// How an end stands whose springs are held by spacers, and what that leaves of its droop.
+QString ResetStrip::spacerSentence(const Comparison& c, End end, double lower) {
+  const FigureSpec& droop = *find_figure("droop");
+  const auto was = droop.read(c.baseline->source, end, Side::left);
+  const auto is = droop.read(c.reset->source, end, Side::left);
+  const QString stands = lower > 0 ? tr("%1 stands %2 mm lower on its springs").arg(endTitle(end), number(lower, 2))
+                                   : tr("%1 stands %2 mm higher on its springs").arg(endTitle(end), number(-lower, 2));
+  return was && is ? tr("%1, droop %2 mm").arg(stands, number(*is, 2)) : stands;
+}
+
 void ResetStrip::refresh() {
   const Comparison* c = model_.comparison();
   const bool valid = c && model_.failure().isEmpty();
@@ -124,18 +134,21 @@ void ResetStrip::refresh() {
   for (const End end : both_ends) {
     // The collars where the springs are described; else what the car does without them.
     const bool held = model_.holds().hold_ride_height;
-    if (const QString collars = collarSentence(*c->bench, end); held && !collars.isEmpty()) {
+    if (const QString collars = collarSentence(model_.document().car(), *c->bench, end); held && !collars.isEmpty()) {
       rest << collars;
       continue;
     }
-    if (const auto& lower = c->sits_lower_mm[at(end)]; lower && std::abs(*lower) >= leastRide_mm)
-      rest << (!held ? (*lower > 0
-                            ? tr("%1 sits %2 mm lower, collars left alone").arg(endTitle(end), number(*lower, 1))
-                            : tr("%1 sits %2 mm higher, collars left alone").arg(endTitle(end), number(-*lower, 1)))
-               : *lower > 0
-                   ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), number(*lower, 1))
-                   : tr("%1 sits about %2 mm higher until the collars are turned")
-                         .arg(endTitle(end), number(-*lower, 1)));
+    const auto& lower = c->sits_lower_mm[at(end)];
+    if (!lower || std::abs(*lower) < leastRide_mm) continue;
+    const QString by = number(std::abs(*lower), 1);
+    if (spring_holder(model_.document().car(), end) == SpringHolder::spacers)
+      rest << spacerSentence(*c, end, *lower);
+    else if (!held)
+      rest << (*lower > 0 ? tr("%1 sits %2 mm lower, collars left alone").arg(endTitle(end), by)
+                          : tr("%1 sits %2 mm higher, collars left alone").arg(endTitle(end), by));
+    else
+      rest << (*lower > 0 ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), by)
+                          : tr("%1 sits about %2 mm higher until the collars are turned").arg(endTitle(end), by));
   }
   if (const QString points = endPointSentence(*c->bench); model_.holds().hold_end_points && !points.isEmpty())
     rest << points;

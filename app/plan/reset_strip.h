@@ -20,6 +20,7 @@ class ResetStrip : public QFrame {
 
  private:
   void refresh();
+  static QString spacerSentence(const Comparison& c, End end, double lower);
 
   PlanModel& model_;
   ClubRules& club_;

@@ -20,9 +20,19 @@ QString coloured(const QColor& c, const QString& text) {
 
 /// Which part, which way, how far.
 QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
-  if (a.collars)
-    return tr("move the %1 spring collar %2 by %3 mm")
-        .arg(sideTitle(side), a.change > 0 ? tr("down the shock") : tr("up the shock"), number(std::abs(a.change), 1));
+  if (a.collars) {
+    const QString way = a.change > 0 ? tr("down the shock") : tr("up the shock");
+    const QString mm = number(std::abs(a.change), 1);
+    switch (spring_holder(car, g.end)) {
+      case SpringHolder::collars:
+        return tr("move the %1 spring collar %2 by %3 mm").arg(sideTitle(side), way, mm);
+      case SpringHolder::pod:
+        return tr("move the collar in the middle %1 by %2 mm").arg(way, mm);
+      case SpringHolder::spacers:
+        return tr("%1 spring: %2 %3 mm of spacers")
+            .arg(sideTitle(side), a.change > 0 ? tr("put in") : tr("take out"), number(std::abs(a.change), 2));
+    }
+  }
   if (a.end_point)
     return tr("set the end point so that the wheel turns %1 deg %2")
         .arg(number(std::abs(a.change), 1), a.change > 0 ? tr("more") : tr("less"));

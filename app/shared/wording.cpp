@@ -168,7 +168,9 @@ QString loadFigureLabel(const LoadFigure& figure, std::optional<End> end) {
 
 QString partTitle(const Adjuster& adjuster) {
   const QString name = QString::fromStdString(adjuster.name);
-  const QString end = endTitle(adjuster.end);
+  // A part that only moves weight belongs to the car, at whichever axle a hand finds it.
+  const bool weight = adjuster.moves_weight() && !adjuster.moves_geometry();
+  const QString end = weight ? tr("weights") : endTitle(adjuster.end);
   return tr("%1: %2").arg(end.left(1).toUpper() + end.mid(1), name.left(1).toLower() + name.mid(1));
 }
 
@@ -237,12 +239,37 @@ QStringList droopSentences(const Car& car, const BenchReset& bench) {
   return sentences;
 }
 
-QString collarSentence(const BenchReset& bench, End end) {
+QString collarMoveWords(const CollarMove& move, double mm) {
+  const bool fine = move.holder == SpringHolder::spacers || move.what == CollarMove::What::side_screws;
+  const QString by = number(std::abs(mm), fine ? 2 : 1);
+  const QString way = mm > 0.0 ? tr("down") : tr("up");
+  switch (move.what) {
+    case CollarMove::What::middle:
+      return tr("%1 middle collar %2 mm %3").arg(endTitle(move.end), by, way);
+    case CollarMove::What::side_screws:
+      return tr("%1 side springs: left screw %2 mm %3, right one as much %4")
+          .arg(endTitle(move.end), by, way, mm > 0.0 ? tr("up") : tr("down"));
+    case CollarMove::What::left:
+    case CollarMove::What::right:
+      break;
+  }
+  const QString side = move.what == CollarMove::What::left ? tr("left") : tr("right");
+  if (move.holder == SpringHolder::spacers)
+    return tr("%1 %2 spring: %3 mm %4 spacers").arg(endTitle(move.end), side, by, mm > 0.0 ? tr("more") : tr("less"));
+  return tr("%1 %2 collar %3 mm %4").arg(endTitle(move.end), side, by, way);
+}
+
+QString collarSentence(const Car& car, const BenchReset& bench, End end) {
+  const SpringHolder holder = spring_holder(car, end);
+  if (holder == SpringHolder::spacers) return {};  // they stay in: the car stands as they let it
   const auto& mm = bench.collar_mm[at(end)];
   if (!mm[0] || !mm[1]) return {};
   constexpr double least_mm = 0.05;
   if (std::abs(*mm[0]) < least_mm && std::abs(*mm[1]) < least_mm) return {};
   const auto way = [](double by) { return by > 0 ? tr("down") : tr("up"); };
+  if (holder == SpringHolder::pod)
+    return tr("%1 middle collar %2 mm %3 the shock holds the ride height")
+        .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));
   if (std::abs(*mm[0] - *mm[1]) < least_mm)
     return tr("%1 collars %2 mm %3 the shock hold the ride height")
         .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));

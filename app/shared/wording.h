@@ -56,8 +56,10 @@ QString sideTitle(Side side);
 QStringList resetSentences(const Car& car, const ResetResult& work);
 /// Droop screws to turn, both sides of a pair told together, and what cannot be put back.
 QStringList droopSentences(const Car& car, const BenchReset& bench);
+/// "Front left collar 0.6 mm down" and its like, whatever holds the springs there.
+QString collarMoveWords(const CollarMove& move, double mm);
 /// "Front collars 0.6 mm down" and its like; where nothing is to be moved, "".
-QString collarSentence(const BenchReset& bench, End end);
+QString collarSentence(const Car& car, const BenchReset& bench, End end);
 /// "end points: left 2.1 deg less" of the servo, or "".
 QString endPointSentence(const BenchReset& bench);
 /// What the rounding to eighths leaves, or "".

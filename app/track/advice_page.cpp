@@ -6,6 +6,7 @@
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -173,6 +174,9 @@ QWidget* AdvicePage::makeScore() {
       *score_,
       {{tr("Rule or school")}, {tr("agreed"), 90, Qt::AlignRight}, {tr("your runs let believe"), 190, Qt::AlignRight}});
   score_->setSelectionMode(QAbstractItemView::NoSelection);
+  // Long questions take two lines.
+  score_->verticalHeader()->setMinimumSectionSize(30);
+  score_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   column->addWidget(scoreNews_);
   column->addWidget(score_, 1);
   return box;
@@ -510,7 +514,6 @@ void AdvicePage::fillScore() {
       item->setToolTip(cells[static_cast<std::size_t>(c)]);
       score_->setItem(row, c, item);
     }
-    score_->setRowHeight(row, 30);
   };
   for (const Question& q : model_.book().questions)
     for (const School& school : q.schools)

@@ -1,5 +1,7 @@
 #include "app/track/learn_page.h"
 
+#include <algorithm>
+
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QListWidget>
@@ -124,7 +126,8 @@ constexpr auto topicList = std::to_array<Topic>({
 
 }  // namespace
 
-LearnPage::LearnPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model), plan_(model.document()) {
+LearnPage::LearnPage(TrackModel& model, QWidget* parent)
+    : QWidget(parent), model_(model), plan_(model.document()), practice_(model.document()) {
   setObjectName(QStringLiteral("learnPage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
@@ -163,16 +166,7 @@ QWidget* LearnPage::makeTopics() {
   frame->setProperty("panel", true);
   auto* inside = new QVBoxLayout(frame);
   inside->setContentsMargins(1, 1, 1, 1);
-  drawings_ = new QStackedWidget(frame);
-  auto* axle = new AxleView(plan_, drawings_);
-  axle->setObjectName(QStringLiteral("learn.front"));
-  auto* top = new CarView(plan_, CarView::From::above, drawings_);
-  top->setObjectName(QStringLiteral("learn.above"));
-  auto* aside = new CarView(plan_, CarView::From::side, drawings_);
-  aside->setObjectName(QStringLiteral("learn.side"));
-  for (DrawingView* d :
-       {static_cast<DrawingView*>(axle), static_cast<DrawingView*>(top), static_cast<DrawingView*>(aside)})
-    drawings_->addWidget(d);
+  drawings_ = makeDrawings(plan_, QStringLiteral("learn"), frame);
   inside->addWidget(drawings_);
   right->addWidget(frame, 1);
   auto* slide = new QHBoxLayout;
@@ -204,6 +198,20 @@ QWidget* LearnPage::makeTopics() {
   return box;
 }
 
+QStackedWidget* LearnPage::makeDrawings(PlanModel& plan, const QString& name, QWidget* parent) {
+  auto* stack = new QStackedWidget(parent);
+  stack->setObjectName(name + QStringLiteral(".drawings"));
+  const std::array<std::pair<DrawingView*, const char*>, 3> all{
+      {{new AxleView(plan, stack), "front"},
+       {new CarView(plan, CarView::From::above, stack), "above"},
+       {new CarView(plan, CarView::From::side, stack), "side"}}};
+  for (const auto& [view, from] : all) {
+    view->setObjectName(name + QLatin1Char('.') + QLatin1String(from));
+    stack->addWidget(view);
+  }
+  return stack;
+}
+
 QWidget* LearnPage::makePractice() {
   auto* box = new QWidget(this);
   auto* column = new QVBoxLayout(box);
@@ -229,6 +237,16 @@ QWidget* LearnPage::makePractice() {
     row->addWidget(b);
   }
   column->addLayout(row);
+  auto* frame = new QFrame(box);
+  frame->setProperty("panel", true);
+  auto* inside = new QVBoxLayout(frame);
+  inside->setContentsMargins(1, 1, 1, 1);
+  quizDrawings_ = makeDrawings(practice_, QStringLiteral("practice"), frame);
+  // It shows the question; stepping parts here would change the racer's setup.
+  quizDrawings_->setAttribute(Qt::WA_TransparentForMouseEvents);
+  quizDrawings_->setFocusPolicy(Qt::NoFocus);
+  inside->addWidget(quizDrawings_);
+  column->addWidget(frame, 1);
   result_ = new QLabel(box);
   result_->setObjectName(QStringLiteral("learn.result"));
   result_->setWordWrap(true);
@@ -247,7 +265,6 @@ QWidget* LearnPage::makePractice() {
   }
   foot->addStretch(1);
   column->addLayout(foot);
-  column->addStretch(1);
   connect(next_, &QPushButton::clicked, this, &LearnPage::ask);
   connect(show_, &QPushButton::clicked, this, [this] {
     if (question_) Q_EMIT openInPlan(question_->setup, tr("A change from practice"));
@@ -369,6 +386,7 @@ void LearnPage::ask() {
     quiz_->setText(tr("Open a car to practise on it."));
     return;
   }
+  showQuestion(false);
   const Adjuster& a = d.car().adjusters[static_cast<std::size_t>(question_->adjuster)];
   quiz_->setText(tr("<b>%1</b>: %2 \u2192 %3, camber and toe put back.<br>What does the <b>%4</b> of the %5 do?")
                      .arg(partTitle(a), valueText(a, question_->from), valueText(a, question_->to),
@@ -376,8 +394,24 @@ void LearnPage::ask() {
                           question_->end == End::front ? tr("front axle") : tr("rear axle")));
 }
 
+void LearnPage::showQuestion(bool answered) {
+  const Setup& now = model_.document().setup();
+  practice_.setEnd(question_->end);
+  practice_.setPart(question_->adjuster);
+  practice_.compareInstead(PlanModel::Pair{now, answered ? question_->setup : now});
+  practice_.flush();
+  const std::string_view id = question_->figure->id;
+  const auto among = [&](std::initializer_list<std::string_view> ids) {
+    return std::find(ids.begin(), ids.end(), id) != ids.end();
+  };
+  quizDrawings_->setCurrentIndex(among({"bump_steer"})                                     ? above
+                                 : among({"caster", "trail", "wheelbase", "anti_braking"}) ? side
+                                                                                           : front);
+}
+
 void LearnPage::answer(Guess guess) {
   if (!question_) return;
+  showQuestion(true);
   const Guess truth = question_->answer();
   ++asked_;
   right_ += guess == truth;

@@ -45,9 +45,13 @@ class LearnPage : public QWidget {
   void move();
   void ask();
   void answer(Guess guess);
+  void showQuestion(bool answered);
+  /// The three drawings of a model in one frame, in the order of View.
+  QStackedWidget* makeDrawings(PlanModel& plan, const QString& name, QWidget* parent);
 
   TrackModel& model_;
-  PlanModel plan_;  ///< of its own: looking here moves nothing in Plan
+  PlanModel plan_;      ///< of its own: looking here moves nothing in Plan
+  PlanModel practice_;  ///< shows the car asked about, and once answered what the change does to it
   Segmented* choice_;
   QStackedWidget* pages_;
   QListWidget* topics_;
@@ -56,6 +60,7 @@ class LearnPage : public QWidget {
   QSlider* slider_;
   QLabel* sliderText_;
   QStackedWidget* drawings_;
+  QStackedWidget* quizDrawings_;
   QLabel* quiz_;
   QLabel* result_;
   QPushButton* next_;

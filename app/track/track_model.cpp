@@ -383,18 +383,17 @@ const ScoreBook& TrackModel::score() {
   return *score_;
 }
 
-bool TrackModel::exportTo(const QString& path) {
+bool TrackModel::exportTo(const QString& path, Export what) {
   if (!open()) return false;
-  const QFileInfo info(path);
-  if (info.suffix() == QLatin1String("sqlite")) {
+  if (what == Export::copy) {
     const auto done = store_->back_up(path.toStdString());
     Q_EMIT told(done ? tr("Backed up: %1").arg(path) : QString::fromStdString(done.error().line()));
     return done.has_value();
   }
   const auto& days = everything();
-  const std::string text = info.suffix() == QLatin1String("json")            ? write_log(days)
-                           : info.fileName().contains(QLatin1String("laps")) ? laps_as_csv(days, rule_)
-                                                                             : runs_as_csv(days, rule_);
+  const std::string text = what == Export::everything ? write_log(days)
+                           : what == Export::laps     ? laps_as_csv(days, rule_)
+                                                      : runs_as_csv(days, rule_);
   const auto done = replace_file(path.toStdString(), text);
   Q_EMIT told(done ? tr("Written: %1").arg(path) : QString::fromStdString(done.error().line()));
   return done.has_value();
@@ -409,42 +408,38 @@ bool TrackModel::importFrom(const QString& path) {
   }
   const std::string name = QFileInfo(path).fileName().toStdString();
   const bool table = path.endsWith(QStringLiteral(".csv"), Qt::CaseInsensitive);
-  const auto days = table ? read_laps_csv(*text, name) : read_log(*text, name);
+  const auto days = table ? read_log_csv(*text, name) : read_log(*text, name);
   if (!days) {
     Q_EMIT told(QString::fromStdString(days.error().front().line()));
     return false;
   }
-  std::vector<std::int64_t> before;
-  for (const DaySummary& d : days_) before.push_back(d.day.id);
-  const auto added = add_to(*store_, *days);
-  if (!added) {
-    Q_EMIT told(QString::fromStdString(added.error().line()));
+  auto merged = merge_into(*store_, *days);
+  if (!merged) {
+    Q_EMIT told(QString::fromStdString(merged.error().line()));
     return false;
   }
   refresh();
-  // The added days are taken back by an undo, and come again with a redo.
-  std::vector<std::int64_t> fresh;
-  for (const DaySummary& d : days_)
-    if (std::find(before.begin(), before.end(), d.day.id) == before.end()) fresh.push_back(d.day.id);
-  if (!fresh.empty()) {
-    auto ids = std::make_shared<std::vector<std::int64_t>>(std::move(fresh));
+  const auto count = [](const auto& list) { return static_cast<int>(list.size()); };
+  const QString came = tr("Days added: %1, runs added to known days: %2, days and runs filled in: %3. What the log had "
+                          "was left as it is.")
+                           .arg(count(merged->new_days))
+                           .arg(count(merged->new_runs))
+                           .arg(count(merged->days_before) + count(merged->runs_before));
+  if (const auto& m = *merged;
+      count(m.new_days) + count(m.new_runs) + count(m.days_before) + count(m.runs_before) > 0) {
+    // What came is taken back by an undo, and comes again with a redo.
+    auto last = std::make_shared<Merged>(std::move(*merged));
     undo_.push(new LogCommand(
         *this, tr("Import"),
-        [days = *days](LogStore& log) -> tl::expected<void, Fault> {
-          const auto again = add_to(log, days);
+        [days = *days, last](LogStore& log) -> tl::expected<void, Fault> {
+          auto again = merge_into(log, days);
           if (!again) return tl::unexpected(again.error());
+          *last = std::move(*again);
           return {};
         },
-        [ids](LogStore& log) {
-          return log.together([&]() -> tl::expected<void, Fault> {
-            for (const std::int64_t id : *ids)
-              if (auto done = log.remove_day(id); !done) return done;
-            return {};
-          });
-        },
-        0));
+        [last](LogStore& log) { return undo_merge(log, *last); }, 0));
   }
-  Q_EMIT told(tr("Days added: %1. Days that were there already were left alone.").arg(*added));
+  Q_EMIT told(came);
   return true;
 }
 

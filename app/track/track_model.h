@@ -76,7 +76,8 @@ class TrackModel : public QObject {
   [[nodiscard]] const ScoreBook& score();
 
   /// Files of the log. Each says in the banner what came of it; false when nothing was written or read.
-  bool exportTo(const QString& path);
+  enum class Export { everything, runs, laps, copy };
+  bool exportTo(const QString& path, Export what);
   bool importFrom(const QString& path);
   /// Fills an empty log with the invented season.
   void fillWithDemo();

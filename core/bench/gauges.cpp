@@ -44,7 +44,7 @@ bool has(const Car& car, End end, int attached) {
 }
 
 bool has_shock(const Car& car, End end) {
-  return car.axle(end).mechanism->independent && has(car, end, attachment::shock_upper) &&
+  return spring_holder(car, end) == SpringHolder::collars && has(car, end, attachment::shock_upper) &&
          has(car, end, attachment::shock_lower);
 }
 
@@ -337,13 +337,14 @@ tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& set
     // The spring's seat is moved by as much as the shock must grow: motion ratio times the missing height.
     const auto model = build_model(car, setup);
     if (!model) return tl::unexpected(model.error());
-    const auto figures = figures_at(*model, static_attitude(*model));
-    if (!figures) return tl::unexpected(figures.error());
-    const auto& shock = figures->axle[at(gauge.end)].parts[at(side)].shock;
-    if (!shock) return a;
+    const auto pose = pose_car(*model, static_attitude(*model));
+    if (!pose) return tl::unexpected(pose.error());
+    const auto ratio = shock_per_contact(model->corner(gauge.end, side), pose->axle[at(gauge.end)].corner[at(side)],
+                                         ground_of(pose->ground, side));
+    if (!ratio) return a;
     a.verdict = GaugeAnswer::Verdict::turn;
     a.collars = true;
-    a.change = -a.difference * shock->motion_ratio;
+    a.change = -a.difference * *ratio;
     return a;
   }
   const auto model = build_model(car, setup);

@@ -98,7 +98,7 @@ struct GaugeAnswer {
   double difference = 0.0;     ///< reading less target
   std::vector<int> adjusters;  ///< all to be changed alike
   double change = 0.0;         ///< turns or mm of shims; for ride height mm of shock length (positive = longer)
-  bool collars = false;        ///< ride height: the answer is the spring collars
+  bool collars = false;        ///< ride height: the answer is what holds the springs (see SpringHolder)
   bool end_point = false;      ///< lock: the answer is the transmitter's end point, degrees at the inside wheel
 };
 

@@ -50,7 +50,11 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::piston_thickness:
     case Size::oil_cst:
     case Size::heave_damping:
+    case Size::spring_spacer:
       return attachment::shock_lower;
+    case Size::side_rate:
+    case Size::side_preload:
+      return attachment::side_lower;
     case Size::bar_link:
     case Size::bar_wire:
       return attachment::bar_arm;
@@ -59,6 +63,7 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::tyre_radius:
     case Size::slide_droop:
     case Size::slide_bump:
+    case Size::kingpin_spring:
       return no_point;
   }
   return no_point;
@@ -80,6 +85,10 @@ bool is_geometric(Size size) {
     case Size::piston_thickness:
     case Size::oil_cst:
     case Size::heave_damping:
+    case Size::kingpin_spring:
+    case Size::spring_spacer:
+    case Size::side_rate:
+    case Size::side_preload:
       return false;
     case Size::shock_extended:
     case Size::shock_compressed:

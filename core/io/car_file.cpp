@@ -37,6 +37,10 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"piston_thickness_mm", Size::piston_thickness},
     {"oil_cst", Size::oil_cst},
     {"heave_damping_n_s_per_mm", Size::heave_damping},
+    {"kingpin_spring_mm", Size::kingpin_spring},
+    {"spring_spacer_mm", Size::spring_spacer},
+    {"side_rate_n_per_mm", Size::side_rate},
+    {"side_preload_mm", Size::side_preload},
 }};
 
 template <class Specs>

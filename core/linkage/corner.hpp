@@ -34,7 +34,7 @@ enum class Body : std::uint8_t {
 };
 constexpr int body_count = 6;  ///< of a corner
 
-constexpr int max_points = 24;
+constexpr int max_points = 26;
 constexpr int max_links = 4;
 constexpr int no_point = -1;
 
@@ -87,6 +87,8 @@ enum : int {
   shaft_joint,  ///< centre of the drive shaft's outer joint
   bar_arm,      ///< anti-roll bar's link, ball on the suspension arm
   bar_end,      ///< its ball on the bar, with the bar as the kit has it
+  side_upper,   ///< a pod's side spring, its end on the chassis
+  side_lower,   ///< and on the pod
   end
 };
 }  // namespace attachment
@@ -112,9 +114,13 @@ enum class Size : std::uint8_t {
   piston_hole,        ///< their diameter
   piston_thickness,   ///< their length
   oil_cst,            ///< cSt of the oil at 25 deg C
-  heave_damping       ///< N s/mm at the shocks' mounts, of a third damper that works on both wheels together
+  heave_damping,      ///< N s/mm at the shocks' mounts, of a third damper that works on both wheels together
+  kingpin_spring,     ///< mm between the seats of a spring on the kingpin, stub axle in the design position, no spacer
+  spring_spacer,      ///< mm of spacers that press a spring which has no collar
+  side_rate,          ///< N/mm of each of a pod's side springs
+  side_preload        ///< mm by which they are pressed as the car stands
 };
-constexpr int size_count = 19;
+constexpr int size_count = 23;
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.
@@ -152,18 +158,20 @@ struct SteerInput {
 };
 
 /// A solved corner: where every body is, and how it moves. Twists `by_arm` are per rad of arm angle with the steering
-/// still; `knuckle_by_steer` is per unit of steering with the arm still.
+/// still; `wheel_by_steer` is per unit of steering with the arm still.
 struct CornerPose {
   double arm_angle = 0.0;  ///< the corner's one coordinate, rad; stub axles slide `slide_mm_per_rad` a unit of it
   std::array<Placement, body_count> body;
   std::array<Twist, body_count> by_arm;
   Twist wheel_locked_by_arm;  ///< of the wheel's body, were it not free to turn about its kingpin
-  Twist wheel_by_steer;
+  Twist wheel_by_steer;       ///< of a live axle: per rad of its tilt
   Vec3 wheel_centre;
   Vec3 spin_axis;  ///< unit, outward
   bool has_kingpin = false;
   Vec3 kingpin_lower = Vec3::Zero();
   Vec3 kingpin_upper = Vec3::Zero();
+  double slide_mm = 0.0;       ///< of a stub axle up its kingpin from the design position
+  double slide_per_arm = 0.0;  ///< mm per rad of arm angle; 0 where nothing slides
   Body wheel_body = Body::knuckle;
 
   [[nodiscard]] const Placement& placement(Body b) const { return body[static_cast<std::size_t>(b)]; }

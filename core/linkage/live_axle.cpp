@@ -1,5 +1,5 @@
 // A pod that pitches about a pivot ahead of (or behind) its axle and tilts about the forward axis through that pivot,
-// so that both wheels stand on the ground. Only stance is asked of it: track, toe, wheelbase, weights.
+// so that both wheels stand on the ground. Asked of it: track, toe, wheelbase, and how it stands on its springs.
 #include "core/linkage/live_axle.hpp"
 
 #include <cmath>
@@ -30,13 +30,15 @@ class LiveAxle final : public Corner {
     const Axis pitch{g_.set[pod_pivot], Vec3(0.0, rises_, 0.0)};
     // The pivot stands on the centre plane, about which the axle tilts.
     const Axis tilt{{g_.set[pod_pivot].x(), 0.0, g_.set[pod_pivot].z()}, Vec3::UnitX()};
-    const Placement pod = turned_about(pitch, Turn::by(angle)) * turned_about(tilt, Turn::by(imposed.axle_tilt));
+    const Placement pitched = turned_about(pitch, Turn::by(angle));
+    const Placement pod = pitched * turned_about(tilt, Turn::by(imposed.axle_tilt));
     const Twist twist = turning_about(pitch, 1.0);
     for (const Body b : {Body::arm, Body::carrier, Body::knuckle}) {
       pose.body[at(b)] = pod;
       pose.by_arm[at(b)] = twist;
     }
     pose.wheel_locked_by_arm = twist;
+    pose.wheel_by_steer = turning_about({pitched.point(tilt.point), pitched.direction(tilt.direction)}, 1.0);
     pose.wheel_body = Body::knuckle;
     pose.wheel_centre = pod.point(g_.set[wheel_centre]);
     pose.spin_axis = pod.direction(g_.spin_axis);

@@ -31,6 +31,8 @@ std::span<const PointSpec> attachment_points() {
       {"shaft_joint", "drive shaft, outer joint", Body::knuckle},
       {"bar_arm", "anti-roll bar's link, ball on the arm", Body::arm},
       {"bar_end", "anti-roll bar's link, ball on the bar", Body::chassis},
+      {"side_upper", "side spring, end on the chassis", Body::chassis},
+      {"side_lower", "side spring, end on the pod", Body::arm},
   }};
   return all;
 }

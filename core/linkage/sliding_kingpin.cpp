@@ -55,6 +55,8 @@ class SlidingKingpin final : public Corner {
     pose.by_arm[at(Body::carrier)] = {};
     pose.kingpin_lower = leant_.point(g_.kit[kingpin_lower]);
     pose.kingpin_upper = leant_.point(g_.kit[kingpin_upper]);
+    pose.slide_mm = slide * slide_mm_per_rad;
+    pose.slide_per_arm = slide_mm_per_rad;
     return solved;
   }
 

@@ -53,6 +53,7 @@ class SwingingKingpin final : public Corner {
         foot_(foot_of(g)),
         ball_(ball_at_length(g, foot_)),
         line_(axis_through(g.kit[kingpin_upper], g.kit[kingpin_lower])),
+        design_reach_((g.kit[kingpin_upper] - g.kit[kingpin_lower]).norm()),
         wheel_(g, RodHinge(line_, {}, g.set[tie_outer], g.kit[tie_outer] - g.kit[tie_inner], g.length[tie_rod], tie),
                links[tie_rod], wheel_centre) {}
 
@@ -75,6 +76,8 @@ class SwingingKingpin final : public Corner {
     pose.by_arm[at(Body::upper_arm)] = arm_twist;
     pose.kingpin_lower = lower;
     pose.kingpin_upper = upper;
+    pose.slide_mm = k.norm() - design_reach_;
+    pose.slide_per_arm = velocity.dot(k) / k.norm();
     return solved;
   }
 
@@ -134,7 +137,8 @@ class SwingingKingpin final : public Corner {
   PinnedArm arm_;
   Vec3 foot_;
   Vec3 ball_;
-  Axis line_;  ///< from the upper to the lower ball, design coordinates
+  Axis line_;            ///< from the upper to the lower ball, design coordinates
+  double design_reach_;  ///< between the two in the kit's design position
   SteeredWheel wheel_;
 };
 

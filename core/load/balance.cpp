@@ -17,10 +17,8 @@ namespace {
 constexpr double roll_unit = 1.0 / 80.0;
 constexpr double close_enough_n = 1e-6;
 constexpr double good_enough_n = 1e-4;  ///< where a kink keeps the last digits from settling
-constexpr double kink_mm = 0.05;
-constexpr double kink_n = 0.2;
-constexpr double lifted_n = 0.02;      ///< less than a scale could show
-constexpr double good_progress = 0.2;  ///< of what was off, after a step with slopes that still serve
+constexpr double lifted_n = 0.02;       ///< less than a scale could show
+constexpr double good_progress = 0.2;   ///< of what was off, after a step with slopes that still serve
 constexpr int most_steps = 300;
 constexpr int most_halvings = 14;
 constexpr double farthest = 4.0;  ///< of one step, mm
@@ -30,16 +28,53 @@ constexpr std::array<double, 9> slope_reach{1e-5, 0.01, -0.01, 0.05, -0.05, 0.2,
 constexpr double roll_arm = 80.0;
 constexpr double pitch_arm = 130.0;
 
-double sign_of(Side side) {
-  return side == Side::left ? 1.0 : -1.0;
-}
-
 /// A point of the corner's frame in the car's.
 Vec3 in_car(Side side, const Vec3& p) {
   return side == Side::left ? p : mirrored(p);
 }
 
 }  // namespace
+
+double CollarMove::part_of(const PerSide<double>& change) const {
+  switch (what) {
+    case What::left:
+      return change[0];
+    case What::right:
+      return change[1];
+    case What::middle:
+      return 0.5 * (change[0] + change[1]);
+    case What::side_screws:
+      return 0.5 * (change[0] - change[1]);
+  }
+  return 0.0;
+}
+
+std::string_view name_of(CollarMove::What what) {
+  switch (what) {
+    case CollarMove::What::left:
+      return "left";
+    case CollarMove::What::right:
+      return "right";
+    case CollarMove::What::middle:
+      return "middle";
+    case CollarMove::What::side_screws:
+      return "side screws";
+  }
+  return {};
+}
+
+std::array<CollarMove, 4> collar_moves(const Car& car) {
+  using What = CollarMove::What;
+  std::array<CollarMove, 4> moves;
+  std::size_t i = 0;
+  for (const End end : both_ends) {
+    const SpringHolder holder = spring_holder(car, end);
+    const bool pod = holder == SpringHolder::pod;
+    moves[i++] = {pod ? What::middle : What::left, end, holder, {1.0, pod ? 1.0 : 0.0}};
+    moves[i++] = {pod ? What::side_screws : What::right, end, holder, {pod ? 1.0 : 0.0, pod ? -1.0 : 1.0}};
+  }
+  return moves;
+}
 
 double Balance::cross() const {
   return (wheel[0][0].load_n + wheel[1][1].load_n) / total_n();
@@ -62,68 +97,15 @@ struct LoadedCar::Forces {
   Eigen::Vector3d off = Eigen::Vector3d::Zero();  ///< N, N (roll over a half track), N (pitch over a half wheelbase)
 };
 
-namespace {
-
-/// max(0, x) and min(a, b) with their kinks rounded within a hair, so that Newton's method sees a slope on both sides.
-double smooth_above_zero(double x, double within) {
-  if (std::abs(x) >= within) return std::max(0.0, x);
-  return (x + within) * (x + within) / (4.0 * within);
-}
-double smooth_least(double a, double b) {
-  const double near = std::max(0.0, kink_n - std::abs(a - b));
-  return std::max(0.0, std::min(a, b) - near * near / (4.0 * kink_n));
-}
-
-/// One corner in one attitude, before its load is known.
-struct CornerState {
-  CornerPose pose;
-  Ground ground;  ///< in the corner's frame
-  Vec3 contact;
-  double up = 0.0;       ///< of the contact per rad of arm
-  double out = 0.0;      ///< of the rubber there, outward
-  double forward = 0.0;  ///< of what the lengthways force works on
-  double needs = 0.0;    ///< N mm per rad that the ground must hold
-  double most_n = 0.0;   ///< what it may carry while it just touches
-  double spring_n = 0.0;
-  double shortens = 0.0;  ///< the shock, per rad
-  double shock_mm = 0.0;
-  bool lifted = false;
-};
-
-/// The loads of an axle whose lateral and lengthways forces are shared by load: each wheel's virtual work holds.
-PerSide<double> shared_loads(const PerSide<CornerState>& c, double lateral_n, double lengthways_n) {
-  PerSide<double> n{};
-  const auto loads_at = [&](double sum) {
-    for (const Side side : both_sides) {
-      const CornerState& k = c[at(side)];
-      const double per_load =
-          k.up + (sum > 0.0 ? lateral_n / sum * sign_of(side) * k.out + lengthways_n / sum * k.forward : 0.0);
-      n[at(side)] = smooth_least(std::max(0.0, k.needs / per_load), k.most_n);
-    }
-    return n[0] + n[1];
-  };
-  double sum = loads_at(0.0);
-  for (int i = 0; i < 50 && sum > 0.0; ++i) {
-    const double next = loads_at(sum);
-    if (std::abs(next - sum) < 1e-12 * sum) break;
-    sum = next;
-  }
-  return n;
-}
-
-}  // namespace
-
 tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model) {
   if (!(model.mass.kg > 0.0) || !model.mass.cg)
     return tl::unexpected(std::string("the car file tells no mass or no centre of gravity"));
   for (const End end : both_ends) {
     const CornerModel& corner = model.corner(end, Side::left);
-    if (!corner.spec->independent)
-      return tl::unexpected(
-          fmt::format("the {} axle carries both wheels on one beam: its springs are not modelled", name_of(end)));
-    if (!corner.geometry.has(attachment::shock_upper) || !corner.geometry.has(attachment::shock_lower) ||
-        !(corner.geometry.size_of(Size::spring_rate) > 0.0))
+    if (spring_place(corner) == SpringPlace::none || !(corner.geometry.size_of(Size::spring_rate) > 0.0))
       return tl::unexpected(fmt::format("the car file tells no spring on the {} axle", name_of(end)));
+    if (spring_place(corner) == SpringPlace::pod && bar_stiffness(model, end) > 0.0)
+      return tl::unexpected(fmt::format("a bar on the {} axle's pod is not modelled", name_of(end)));
   }
   LoadedCar loaded(model);
   const auto standing = pose_car(model, static_attitude(model));
@@ -145,6 +127,21 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model) {
   return loaded;
 }
 
+AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& inputs) const {
+  AxleCase c;
+  c.model = model_;
+  c.end = end;
+  c.standing = &standing_.axle[at(end)];
+  c.near = inputs.near ? &inputs.near->axle[at(end)] : nullptr;
+  c.ground = ground;
+  if (model_->corner(end, Side::left).spec->steered) c.steer = {inputs.steer_left, inputs.steer_right};
+  c.droop_angle = droop_angle_[at(end)];
+  c.collar_mm = (*inputs.collars)[at(end)];
+  c.bar_n_mm_per_rad = bar_[at(end)];
+  c.a = inputs.a;
+  return c;
+}
+
 tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& attitude, const Inputs& inputs) const {
   const Car& car = *model_->car;
   Forces f;
@@ -157,77 +154,16 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   const Vec3 cg = *model_->mass.cg;
   const double lateral = weight * inputs.a.lateral_g;
   const double lengthways = weight * inputs.a.longitudinal_g;
-  PerEnd<PerSide<CornerState>> corners;
+  PerEnd<AxleStand> stands;
   for (const End end : both_ends) {
-    for (const Side side : both_sides) {
-      const CornerModel& corner = model_->corner(end, side);
-      const SteerInput& input = !corner.spec->steered ? SteerInput{}
-                                : side == Side::left  ? inputs.steer_left
-                                                      : inputs.steer_right;
-      CornerState& k = corners[at(end)][at(side)];
-      k.ground = ground_of(ground, side);
-      const double droop = droop_angle_[at(end)][at(side)];
-      auto hanging = corner.linkage->solve(droop, input);
-      if (!hanging) return tl::unexpected(corner_failure(end, side, hanging.error()).message);
-      const double clear =
-          k.ground.height(contact_point(corner.tyre, hanging->wheel_centre, hanging->spin_axis, k.ground.up));
-      k.lifted = clear >= 0.0;
-      k.most_n = smooth_above_zero(-clear, kink_mm) * contact_rate;
-      if (k.lifted) {
-        k.pose = *hanging;
-      } else {
-        const CarPose& from = inputs.near ? *inputs.near : standing_;
-        const double start = std::max(droop, from.axle[at(end)].corner[at(side)].arm_angle);
-        auto pose = pose_on_ground(corner, k.ground, input, start);
-        if (!pose) return tl::unexpected(pose.error().message());
-        k.pose = *pose;
-      }
-      k.contact = contact_point(corner.tyre, k.pose.wheel_centre, k.pose.spin_axis, k.ground.up);
-      const Twist& wheel = k.pose.wheel_by_arm();
-      const Vec3 rubber = wheel.at(k.contact);
-      const Vec3 centre = wheel.at(k.pose.wheel_centre);
-      const bool on_hubs = lengthways < 0.0 && car.brakes == Brakes::hubs;
-      k.up = contact_velocity(corner.tyre, k.pose.wheel_centre, k.pose.spin_axis, k.ground.up, wheel).dot(k.ground.up);
-      k.out = rubber.dot(k.ground.left);
-      k.forward = (on_hubs ? rubber : centre).dot(k.ground.forward);
-      k.shock_mm = shock_length(corner, k.pose);
-      k.shortens = shock_per_arm(corner, k.pose);
-      const double free = corner.geometry.size_of(Size::spring_free);
-      const double seat = car.axle(end).spring_seat_mm;
-      k.spring_n = spring_of(corner).force(free - (k.shock_mm - seat - (*inputs.collars)[at(end)][at(side)]));
-      const double pushed_in = corner.geometry.size_of(Size::shock_compressed) - k.shock_mm;
-      const double end_stop = pushed_in > 0.0 ? contact_rate * pushed_in : 0.0;
-      // The wheel's own weight, and what accelerates it along with the car.
-      const double own = car.axle(end).unsprung_kg * gravity_m_s2;
-      k.needs = (k.spring_n + end_stop) * k.shortens +
-                own * (centre.dot(k.ground.up) + inputs.a.lateral_g * sign_of(side) * centre.dot(k.ground.left) +
-                       inputs.a.longitudinal_g * centre.dot(k.ground.forward));
-    }
-    // What joins the two sides.
-    auto& [l, r] = corners[at(end)];
-    if (bar_[at(end)] > 0.0) {
-      const auto left = bar_arm(*model_, end, Side::left, l.pose);
-      const auto right = bar_arm(*model_, end, Side::right, r.pose);
-      if (left && right) {
-        const double moment = bar_[at(end)] * (left->angle - right->angle);
-        l.needs += moment * left->per_arm;
-        r.needs -= moment * right->per_arm;
-      }
-    }
-    if (const double heave = model_->corner(end, Side::left).geometry.size_of(Size::heave_rate); heave > 0.0) {
-      double in = 0.0;
-      for (const Side side : both_sides)
-        in += 0.5 * (shock_length(model_->corner(end, side), standing_.axle[at(end)].corner[at(side)]) -
-                     corners[at(end)][at(side)].shock_mm);
-      const double push = heave * std::max(0.0, in);
-      l.needs += 0.5 * push * l.shortens;
-      r.needs += 0.5 * push * r.shortens;
-    }
+    auto stand = stand_axle(axle_case(end, ground, inputs));
+    if (!stand) return tl::unexpected(stand.error());
+    stands[at(end)] = std::move(*stand);
   }
   // Yaw: the axles share the lateral force as the centre of gravity lies between them.
   const auto along = [&](End end) {
     double x = 0.0;
-    for (const Side side : both_sides) x += 0.5 * in_car(side, corners[at(end)][at(side)].contact).dot(ground.forward);
+    for (const Side side : both_sides) x += 0.5 * in_car(side, stands[at(end)][at(side)].contact).dot(ground.forward);
     return x;
   };
   const double x_front = along(End::front);
@@ -242,20 +178,21 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
                                                 : car.axles[0].driven_share + car.axles[1].driven_share;
     const double share =
         total_share > 0.0 ? (lengthways < 0.0 ? axle.braked_share : axle.driven_share) / total_share : 0.5;
-    const PerSide<double> loads = shared_loads(corners[at(end)], side_force, lengthways * share);
+    const auto carried = load_axle(axle_case(end, ground, inputs), stands[at(end)], side_force, lengthways * share);
+    if (!carried) return tl::unexpected(carried.error());
+    const PerSide<double>& loads = *carried;
     const double sum = loads[0] + loads[1];
     for (const Side side : both_sides) {
-      const CornerState& k = corners[at(end)][at(side)];
+      const WheelStand& k = stands[at(end)][at(side)];
       const CornerModel& corner = model_->corner(end, side);
       WheelState& w = b.wheel[at(end)][at(side)];
       w.load_n = loads[at(side)];
       w.lifted = w.load_n < lifted_n;
       w.lateral_n = sum > 0.0 ? side_force * w.load_n / sum : 0.0;
       w.longitudinal_n = sum > 0.0 ? lengthways * share * w.load_n / sum : 0.0;
-      w.spring_n = k.spring_n;
+      w.spring_n = k.spring_n / spring_share(corner);
       w.shock_mm = k.shock_mm;
-      if (const double in = corner.geometry.size_of(Size::shock_compressed); in > 0.0)
-        w.stroke_left_mm = k.shock_mm - in;
+      w.stroke_left_mm = stroke_left(corner, k.pose).value_or(0.0);
       b.pose.axle[at(end)].corner[at(side)] = k.pose;
       const Vec3 contact = in_car(side, k.contact);
       up_sum += w.load_n;
@@ -294,6 +231,11 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
   Eigen::Vector3d u(from.ride_height_mm[0], from.ride_height_mm[1], from.roll_rad / roll_unit);
   // Where the acceleration is far from what `near` was for, it is laid on in steps: a wheel lifts, a stop is met.
   const int stages = near ? 1 : 1 + static_cast<int>(2.0 * std::hypot(a.lateral_g, a.longitudinal_g));
+  // Slopes are dear: they serve for the next step too while steps with them still come on well, brought up to date by
+  // what each step has found (Broyden 1965).
+  Eigen::Matrix3d slope;
+  bool usable = near && near->slope;
+  if (usable) slope = *near->slope;
   std::string trouble = "the car finds no steady stand at this acceleration: it would tip over or run up its own links";
   for (int stage = 1; stage <= stages; ++stage) {
     inputs.a = {a.lateral_g * stage / stages, a.longitudinal_g * stage / stages};
@@ -304,9 +246,7 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     // nowhere: then slopes are taken over wider steps, which see both sides.
     std::size_t reach = 0;
     inputs.near = &now->balance.pose;
-    // Slopes are dear: they serve for the next step too while steps with them still come on well.
-    Eigen::Matrix3d slope;
-    bool fresh = false, usable = false;
+    bool fresh = false;
     for (int step = 0; step < most_steps && now->off.norm() > close_enough_n && reach < slope_reach.size(); ++step) {
       fresh = !usable;
       bool whole = true;
@@ -329,6 +269,8 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
         auto there = forces(attitude_at(u + share * go), inputs);
         if (!there || there->off.norm() > now->off.norm() * (1.0 - 1e-4 * share)) continue;
         u += share * go;
+        const Eigen::Vector3d found = there->off - now->off - slope * (share * go);
+        slope += found * go.transpose() / (share * go.squaredNorm());
         *now = std::move(*there);
         better = true;
         full = half == 0;
@@ -339,6 +281,7 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     if (now->off.norm() > good_enough_n) return tl::unexpected(trouble);
     if (stage < stages) continue;
     Balance b = std::move(now->balance);
+    if (usable) b.slope = slope;
     const auto read = ::lowkite::read_car(*model_, b.pose, b.attitude);
     for (const End end : both_ends)
       for (const Side side : both_sides) {
@@ -359,7 +302,6 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
 }
 
 tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& ride_height_mm, double cross) const {
-  const Car& car = *model_->car;
   const Attitude level{.ride_height_mm = ride_height_mm};
   const auto pose = pose_car(*model_, level);
   if (!pose) return tl::unexpected(pose.error().message);
@@ -381,27 +323,23 @@ tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& 
     }
   const Eigen::Vector4d loads = m.fullPivLu().solve(want);
   Collars collars;
+  Inputs inputs;
+  inputs.collars = &collars;
+  inputs.near = &*pose;
+  if (const auto steered = steer(*model_, 0.0)) {
+    inputs.steer_left = steered->corner[0];
+    inputs.steer_right = steered->corner[1];
+  }
   column = 0;
   for (const End end : both_ends) {
-    PerSide<std::optional<BarArm>> bar;
-    for (const Side side : both_sides)
-      bar[at(side)] = bar_arm(*model_, end, side, pose->axle[at(end)].corner[at(side)]);
-    for (const Side side : both_sides) {
-      const double load = loads[column++];
-      if (load <= 0.0) return tl::unexpected(std::string("a wheel would have to pull the car down"));
-      const CornerModel& corner = model_->corner(end, side);
-      const CornerPose& p = pose->axle[at(end)].corner[at(side)];
-      const Ground g = ground_of(pose->ground, side);
-      const double own = car.axle(end).unsprung_kg * gravity_m_s2;
-      const double up = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, g.up, p.wheel_by_arm()).dot(g.up);
-      double needs = load * up - own * p.wheel_by_arm().at(p.wheel_centre).dot(g.up);
-      if (bar[0] && bar[1] && bar_[at(end)] > 0.0)
-        needs -= sign_of(side) * bar_[at(end)] * (bar[0]->angle - bar[1]->angle) * bar[at(side)]->per_arm;
-      const double force = needs / shock_per_arm(corner, p);
-      if (force <= 0.0) return tl::unexpected(std::string("a spring would have to pull"));
-      collars[at(end)][at(side)] = shock_length(corner, p) - car.axle(end).spring_seat_mm -
-                                   (corner.geometry.size_of(Size::spring_free) - spring_of(corner).compression(force));
-    }
+    const PerSide<double> carries{loads[column], loads[column + 1]};
+    column += 2;
+    const AxleCase c = axle_case(end, pose->ground, inputs);
+    const auto stand = stand_axle(c);
+    if (!stand) return tl::unexpected(stand.error());
+    const auto down = collars_under(c, *stand, carries);
+    if (!down) return tl::unexpected(down.error());
+    collars[at(end)] = *down;
   }
   return collars;
 }
@@ -426,9 +364,12 @@ AxleRates LoadedCar::rates(End end) const {
              : PerSide<double>{};
   };
   AxleRates r;
-  const auto deeper = loads(*this, pressed_mm + by_mm, 0.0);
-  const auto less_deep = loads(*this, pressed_mm - by_mm, 0.0);
-  r.wheel_n_per_mm_pressed = (deeper[0] + deeper[1] - less_deep[0] - less_deep[1]) / (4.0 * by_mm);
+  // A car that stands lower than that would lie on its plate.
+  if (model_->ride_height_mm[at(end)] > pressed_mm + by_mm) {
+    const auto deeper = loads(*this, pressed_mm + by_mm, 0.0);
+    const auto less_deep = loads(*this, pressed_mm - by_mm, 0.0);
+    r.wheel_n_per_mm_pressed = (deeper[0] + deeper[1] - less_deep[0] - less_deep[1]) / (4.0 * by_mm);
+  }
   const auto low = loads(*this, by_mm, 0.0);
   const auto high = loads(*this, -by_mm, 0.0);
   r.wheel_n_per_mm = (low[0] + low[1] - high[0] - high[1]) / (4.0 * by_mm);
@@ -451,7 +392,8 @@ AxleRates LoadedCar::rates(End end) const {
   const CornerModel& corner = model_->corner(end, Side::left);
   if (const auto piston = piston_of(corner)) {
     const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
-    r.damping_n_s_per_mm = damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
+    r.damping_n_s_per_mm =
+        spring_share(corner) * damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
     // N/mm and N s/mm: 1000 times as much a metre.
     r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * std::sqrt(1000.0 * r.wheel_n_per_mm * sprung_kg));
   }
@@ -463,9 +405,11 @@ AxleRates LoadedCar::rates(End end) const {
   if (const auto low_pose = model_->corner(end, Side::left)
                                 .linkage->solve(hanging, end == End::front ? inputs.steer_left : SteerInput{})) {
     r.sag_mm = axle.corner[0].wheel_centre.z() - low_pose->wheel_centre.z();
+    const bool pod = spring_place(corner) == SpringPlace::pod;
+    const double collar = pod ? 0.5 * (level_[at(end)][0] + level_[at(end)][1]) : level_[at(end)][0];
     const double compressed = corner.geometry.size_of(Size::spring_free) -
-                              (shock_length(corner, *low_pose) - car.axle(end).spring_seat_mm - level_[at(end)][0]);
-    r.preload_n = spring_of(corner).force(compressed);
+                              (shock_length(corner, *low_pose) - spring_seat(car.axle(end), corner) - collar);
+    r.preload_n = spring_of(corner).force(compressed) / spring_share(corner);
   }
   return r;
 }
@@ -485,7 +429,8 @@ std::optional<LoadedCar::RollMotion> LoadedCar::roll_motion() const {
     const AxleRates r = rates(end);
     stiffness += r.roll_n_mm_per_deg * degrees(1.0);
     const double half_track = 0.5 * f.axle[at(end)].track_mm;
-    damped &= r.damping_n_s_per_mm.has_value();
+    // A damper in the middle of a pod does nothing in roll; what friction holds there is not described.
+    damped &= r.damping_n_s_per_mm.has_value() && spring_share(model_->corner(end, Side::left)) == 1.0;
     damping += 2.0 * r.damping_n_s_per_mm.value_or(0.0) * half_track * half_track;
   }
   const double arm = standing_.ground.height(body->cg) - axis;

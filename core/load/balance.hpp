@@ -12,28 +12,34 @@
 // joints, play in the bar's links.
 #pragma once
 
+#include <array>
 #include <optional>
 #include <string>
 
+#include "core/load/axle_load.hpp"
 #include "core/load/static_load.hpp"
 #include "core/measure/stops.hpp"
 
 namespace lowkite {
 
-/// What gives when a wheel leaves its droop screw, a shock meets its end or the plate the ground, N/mm: about as much
-/// as a tyre.
-constexpr double contact_rate = 8.0;
-
-/// In g. `lateral` positive: to the left, as in a left turn; `longitudinal` positive: speeding up.
-struct Acceleration {
-  double lateral_g = 0.0;
-  double longitudinal_g = 0.0;
-
-  bool operator==(const Acceleration&) const = default;
-};
-
-/// Where the collars sit: mm from the shock's upper mount down. One more millimetre lifts that corner.
+/// Where the collars sit: mm from the shock's upper mount down, or of spacers where springs have no collars. One more
+/// millimetre lifts that corner. Of a pod see `collars_under`.
 using Collars = PerEnd<PerSide<double>>;
+
+/// One thing that a hand can turn or put in to move an axle's springs.
+struct CollarMove {
+  enum class What : std::uint8_t { left, right, middle, side_screws } what{};
+  End end{};
+  SpringHolder holder{};
+  PerSide<double> per_mm{};  ///< of the axle's collars, per mm of this
+
+  /// How much of this a change of the axle's collars is made of, mm.
+  [[nodiscard]] double part_of(const PerSide<double>& change) const;
+};
+std::string_view name_of(CollarMove::What what);
+/// Front to rear: the collar or spacers of either side, or of a pod the collar in the middle and its side springs'
+/// screws against each other (left down, right up).
+std::array<CollarMove, 4> collar_moves(const Car& car);
 
 struct WheelState {
   double load_n = 0.0;          ///< what a scale under it shows; 0 when it is lifted
@@ -55,6 +61,8 @@ struct Balance {
   double pitch_rad = 0.0;  ///< nose down, against the attitude at rest
   double rise_mm = 0.0;    ///< of the centre of gravity over the ground, against rest: jacking is positive
   PerEnd<std::optional<double>> roll_centre_mm;  ///< height over the ground as it stands; none: at infinity
+  /// How the three sums change with the attitude there: where a balance that lies near starts from.
+  std::optional<Eigen::Matrix3d> slope;
 
   [[nodiscard]] double axle_n(End e) const { return wheel[at(e)][0].load_n + wheel[at(e)][1].load_n; }
   /// Load moved from the inner to the outer wheel of an axle, N; positive to the right.
@@ -65,10 +73,10 @@ struct Balance {
   [[nodiscard]] double total_n() const { return axle_n(End::front) + axle_n(End::rear); }
 };
 
-/// How an axle pushes back at rest.
 /// How far the car is pressed down where a rate's change over travel is told.
 constexpr double pressed_mm = 3.0;
 
+/// How an axle pushes back at rest.
 struct AxleRates {
   double wheel_n_per_mm = 0.0;     ///< at one wheel, both moving alike
   double roll_n_mm_per_deg = 0.0;  ///< springs and bar, at the ground
@@ -79,7 +87,8 @@ struct AxleRates {
   std::optional<double> damping_ratio;  ///< to critical, both wheels moving alike
   double heave_n_per_mm = 0.0;          ///< of the wheel rate, what the third spring gives; roll knows nothing of it
   double preload_n = 0.0;               ///< of one spring with its wheel hanging on the droop stop
-  double wheel_n_per_mm_pressed = 0.0;  ///< the wheel rate with the car pressed down by `pressed_mm`
+  /// The wheel rate with the car pressed down by `pressed_mm`; none where it stands lower than that.
+  std::optional<double> wheel_n_per_mm_pressed;
   double sag_mm = 0.0;  ///< from the wheel hanging free to ride height, at the wheel; what the droop screw leaves of it
 };
 
@@ -118,6 +127,7 @@ class LoadedCar {
   struct Forces;
   explicit LoadedCar(const CarModel& model) : model_(&model) {}
   tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs) const;
+  [[nodiscard]] AxleCase axle_case(End end, const Ground& ground, const Inputs& inputs) const;
 
   const CarModel* model_;
   PerEnd<PerSide<double>> droop_angle_{};  ///< of the arm on its droop stop

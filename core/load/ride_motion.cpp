@@ -59,7 +59,9 @@ struct Axled {
   double unsprung_kg = 0.0;
   double x_mm = 0.0;            ///< ahead of the body's centre of gravity
   PerSide<double> y_mm{};       ///< to the left of it
-  double bar_n_per_mm = 0.0;    ///< at each wheel, per mm between the two wheels' travels
+  double bar_n_per_mm = 0.0;    ///< at each wheel, per mm between the two wheels' travels; a pod's side springs too
+  bool solid = false;           ///< a pod: its shock follows both wheels together
+  double share = 1.0;           ///< of a damper that works on one wheel
   double heave_n_per_mm = 0.0;  ///< at the shocks' mounts
   double heave_n_s_per_mm = 0.0;
   double geometric_n = 0.0;  ///< load that a newton of lateral force moves through the links, N/N
@@ -71,6 +73,11 @@ struct Axled {
   std::optional<Piston> piston;
   Oil oil;
 };
+
+PerSide<double> together(const PerSide<double>& each) {
+  const double mean = 0.5 * (each[0] + each[1]);
+  return {mean, mean};
+}
 
 class Car4 {
  public:
@@ -126,6 +133,11 @@ class Car4 {
         travel[at(side)] = travel_of(s, end, side);
         speed[at(side)] = speed_of(s, end, side);
       }
+      const PerSide<double> apart = travel;
+      if (a.solid) {
+        travel = together(travel);
+        speed = together(speed);
+      }
       const double side_n = lateral_n * a.lateral_share;
       const double moved = a.geometric_n * side_n;
       through_links += moved * (a.y_mm[0] - a.y_mm[1]);
@@ -146,10 +158,10 @@ class Car4 {
         const double u = travel[at(side)];
         const double ratio = c.look_up(c.ratio, u);
         const double shaft = ratio * speed[at(side)];
-        const double oil = a.piston ? damper_force(*a.piston, a.oil, shaft, road_.oil_celsius) : 0.0;
+        const double oil = a.piston ? a.share * damper_force(*a.piston, a.oil, shaft, road_.oil_celsius) : 0.0;
         damped += oil * shaft;
-        const double other = travel[1 - at(side)];
-        double f = c.look_up(c.spring_n, u) + ratio * (oil + 0.5 * third) + a.bar_n_per_mm * (u - other);
+        const double twist = apart[at(side)] - apart[1 - at(side)];
+        double f = c.look_up(c.spring_n, u) + ratio * (oil + 0.5 * third) + a.bar_n_per_mm * twist;
         if (u < c.low) f += contact_rate * (u - c.low);
         if (u > c.room_mm) f += contact_rate * (u - c.room_mm);
         push[at(side)] = f;
@@ -204,14 +216,15 @@ class Car4 {
       const Axled& a = axle_[at(end)];
       double in = 0.0;
       PerSide<double> u{};
+      for (const Side side : both_sides) u[at(side)] = travel_of(s, end, side);
+      springs += 0.5 * a.bar_n_per_mm * (u[0] - u[1]) * (u[0] - u[1]);
+      if (a.solid) u = together(u);
       for (const Side side : both_sides) {
         const CornerTable& c = a.corner[at(side)];
-        u[at(side)] = travel_of(s, end, side);
         springs += c.look_up(c.held, u[at(side)]);
         in += 0.5 * c.look_up(c.shock_mm, u[at(side)]);
         stops += 0.5 * contact_rate * std::pow(std::max(0.0, u[at(side)] - c.room_mm), 2);
       }
-      springs += 0.5 * a.bar_n_per_mm * (u[0] - u[1]) * (u[0] - u[1]);
       springs += 0.5 * a.heave_n_per_mm * std::pow(std::max(0.0, in), 2);
       const double deep = std::max(0.0, -sample(s, 0.0).clear_mm[at(end)]);
       stops += 0.5 * 2.0 * contact_rate * deep * deep;
@@ -306,7 +319,8 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     return ground.height(contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up));
   };
   // The plate may reach the ground first; the table goes on to where the shock ends.
-  const Stop* pushed_in = stops.find(StopKind::shock_compressed);
+  const Stop* pushed_in =
+      stops.find(spring_place(corner) == SpringPlace::kingpin ? StopKind::slide_high : StopKind::shock_compressed);
   const double highest = pushed_in ? std::max(pushed_in->arm_angle, stops.bump.arm_angle) : stops.bump.arm_angle;
   const auto angles = [&](double part) { return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle); };
   // A droop stop above ride height (an arm that never leaves its screw) leaves nothing to integrate.
@@ -318,8 +332,10 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
   };
   std::vector<Row> rows;
   const double free = corner.geometry.size_of(Size::spring_free);
-  const double seat = model.car->axle(end).spring_seat_mm;
-  const double collar = car.level_collars()[at(end)][at(side)];
+  const double seat = spring_seat(model.car->axle(end), corner);
+  const Collars& collars = car.level_collars();
+  const double collar =
+      corner.spec->independent ? collars[at(end)][at(side)] : 0.5 * (collars[at(end)][0] + collars[at(end)][1]);
   constexpr int fine = 120;
   const double beyond = 0.15;  // past the bump stop: the linkage goes on where the shock's end gives
   for (int i = 0; i <= fine; ++i) {
@@ -331,14 +347,18 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     const double force = spring_of(corner).force(free - (length - seat - collar));
     const double travel = height(*pose);
     if (!rows.empty() && travel <= rows.back().travel) break;
-    rows.push_back({travel, force * *ratio, *ratio, shock_rest - length});
+    double push = force * *ratio;
+    if (has_side_spring(corner))
+      push += side_spring_n(corner, side_length(corner, rest) - side_length(corner, *pose)) *
+              side_per_contact(corner, *pose, ground);
+    rows.push_back({travel, push, *ratio, shock_rest - length});
   }
   if (rows.size() < 8) return tl::unexpected(fmt::format("the {} linkage moves too little", name_of(end)));
   CornerTable t;
   t.low = rows.front().travel;
   t.high = rows.back().travel;
   t.room_mm = t.high;
-  const double in = corner.geometry.size_of(Size::shock_compressed);
+  const auto left = stroke_left(corner, rest);
   std::size_t k = 0;
   for (std::size_t i = 0; i < table_size; ++i) {
     const double travel = t.low + (t.high - t.low) * static_cast<double>(i) / (table_size - 1);
@@ -352,7 +372,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
       const double step = (t.high - t.low) / (table_size - 1);
       t.held[i] = t.held[i - 1] + 0.5 * step * (t.spring_n[i] + t.spring_n[i - 1]);
     }
-    if (in > 0.0 && !t.room_known && shock_rest - t.shock_mm[i] <= in) {
+    if (left && !t.room_known && t.shock_mm[i] >= *left) {
       t.room_mm = travel;
       t.room_known = true;
     }
@@ -467,8 +487,11 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     a.lateral_share = (end == End::front ? ahead : wheelbase - ahead) / wheelbase;
     const double track = figures.axle[at(end)].track_mm;
     const AxleRates rates = car.rates(end);
-    a.bar_n_per_mm = std::max(0.0, rates.roll_by_bar_n_mm_per_deg) * degrees(1.0) / (track * track);
     const CornerModel& corner = model.corner(end, Side::left);
+    a.solid = !corner.spec->independent;
+    a.share = spring_share(corner);
+    const double across = a.solid ? rates.roll_n_mm_per_deg : rates.roll_by_bar_n_mm_per_deg;
+    a.bar_n_per_mm = std::max(0.0, across) * degrees(1.0) / (track * track);
     a.heave_n_per_mm = corner.geometry.size_of(Size::heave_rate);
     a.heave_n_s_per_mm = corner.geometry.size_of(Size::heave_damping);
     a.piston = piston_of(corner);
@@ -476,7 +499,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     const auto& centre = figures.axle[at(end)].roll_centre.moving;
     a.geometric_n = centre ? centre->height / track : 0.0;
     const double wheel_height = standing->ground.height(standing->axle[at(end)].corner[0].wheel_centre);
-    const double leans = 1.0 + figures.axle[at(end)].wheel[0].camber_gain_rad_per_mm * 0.5 * track;
+    const double leans = a.solid ? 0.0 : 1.0 + figures.axle[at(end)].wheel[0].camber_gain_rad_per_mm * 0.5 * track;
     const double moment = 2.0 * a.unsprung_kg * gravity_m_s2 * wheel_height;
     a.unsprung_n_mm_per_g = moment * leans;
     a.unsprung_n_per_g = moment * (1.0 - leans) / track;

@@ -3,10 +3,10 @@
 //
 // For comparing dampers, springs and bars between two setups, not for telling how a car drives. What stands in it: the
 // spring's and damper's force through the linkage's motion ratio over the whole travel, droop screw, end of the shock's
-// stroke, bars and third element, wheels as masses on tyres that push but do not pull, the plate on the ground, load
-// that goes through the links at once by the roll centres' heights at rest. What is left out: slip and grip, the car's
-// speed changing, the engine's and brakes' torque (so no anti-squat), jacking, friction, air in the oil, a tyre that
-// shortens over an edge (a bump is met at one point).
+// stroke, bars and third element, a pod's side springs (taken to stay pressed), wheels as masses on tyres that push but
+// do not pull, the plate on the ground, load that goes through the links at once by the roll centres' heights at rest.
+// What is left out: slip and grip, the car's speed changing, the engine's and brakes' torque (so no anti-squat),
+// jacking, friction, air in the oil, a tyre that shortens over an edge (a bump is met at one point).
 #pragma once
 
 #include <functional>

@@ -29,27 +29,28 @@ double SpringLaw::force(double x) const {
   if (x <= 0.0) return 0.0;
   if (table.size() >= 2) {
     const std::size_t i = stretch_at(table, x);
-    return table[i].n + slope_of(table, i) * (x - table[i].mm) + beside_table_n_per_mm * x;
+    return share * (table[i].n + slope_of(table, i) * (x - table[i].mm) + beside_table_n_per_mm * x);
   }
-  if (second_rate_n_per_mm <= 0.0 || x <= transition_mm) return rate_n_per_mm * x;
-  return rate_n_per_mm * transition_mm + second_rate_n_per_mm * (x - transition_mm);
+  if (second_rate_n_per_mm <= 0.0 || x <= transition_mm) return share * rate_n_per_mm * x;
+  return share * (rate_n_per_mm * transition_mm + second_rate_n_per_mm * (x - transition_mm));
 }
 
 double SpringLaw::rate(double x) const {
   if (x <= 0.0) return 0.0;
-  if (table.size() >= 2) return slope_of(table, stretch_at(table, x)) + beside_table_n_per_mm;
-  return second_rate_n_per_mm <= 0.0 || x <= transition_mm ? rate_n_per_mm : second_rate_n_per_mm;
+  if (table.size() >= 2) return share * (slope_of(table, stretch_at(table, x)) + beside_table_n_per_mm);
+  return share * (second_rate_n_per_mm <= 0.0 || x <= transition_mm ? rate_n_per_mm : second_rate_n_per_mm);
 }
 
 double SpringLaw::compression(double f) const {
   if (table.size() >= 2) {
     std::size_t i = 0;
     while (i + 2 < table.size() && force(table[i + 1].mm) < f) ++i;
-    return table[i].mm + (f - force(table[i].mm)) / (slope_of(table, i) + beside_table_n_per_mm);
+    return table[i].mm + (f - force(table[i].mm)) / (share * (slope_of(table, i) + beside_table_n_per_mm));
   }
+  const double whole = f / share;
   const double knee = rate_n_per_mm * transition_mm;
-  if (second_rate_n_per_mm <= 0.0 || f <= knee) return f / rate_n_per_mm;
-  return transition_mm + (f - knee) / second_rate_n_per_mm;
+  if (second_rate_n_per_mm <= 0.0 || whole <= knee) return whole / rate_n_per_mm;
+  return transition_mm + (whole - knee) / second_rate_n_per_mm;
 }
 
 double helical_rate(double wire_mm, double coil_mm, double active_coils, double shear_n_per_mm2) {

@@ -17,6 +17,7 @@ struct SpringLaw {
   double transition_mm = 0.0;            ///< of compression
   std::span<const SpringPoint> table{};  ///< in place of the rates; outlives the law
   double beside_table_n_per_mm = 0.0;    ///< rate on top of the table
+  double share = 1.0;                    ///< of the force that counts, where one spring holds two wheels
 
   /// N, for a compression in mm; 0 when the spring is loose.
   [[nodiscard]] double force(double compressed_mm) const;

@@ -1,42 +1,39 @@
 #include "core/load/static_load.hpp"
 
+#include <cmath>
+
+#include <boost/math/tools/toms748_solve.hpp>
+
 namespace lowkite {
-double shock_length(const CornerModel& corner, const CornerPose& pose) {
-  return distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
+namespace {
+
+constexpr double farthest_sink_mm = 20.0;
+
+/// The mean of an axle's two collars that hold the car with this end at `height`.
+std::optional<double> collars_at(const CarModel& model, const PerEnd<PerSide<double>>& loads, End end, double height) {
+  Attitude level = static_attitude(model);
+  level.ride_height_mm[at(end)] = height;
+  const auto pose = pose_axle(model, end, level);
+  if (!pose) return std::nullopt;
+  const Ground ground = ground_under(*model.car, level);
+  double sum = 0.0;
+  for (const Side side : both_sides) {
+    const auto spring =
+        spring_under(model, end, side, pose->corner[at(side)], ground_of(ground, side), loads[at(end)][at(side)]);
+    if (!spring) return std::nullopt;
+    sum += 0.5 * spring->collar_mm;
+  }
+  return sum;
 }
 
-double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
-  const Vec3 upper = point_in_chassis(corner, pose, attachment::shock_upper);
-  const Vec3 lower = point_in_chassis(corner, pose, attachment::shock_lower);
-  const Body carrier = corner.spec->point_spec(attachment::shock_lower).body;
-  return pose.twist(carrier).at(lower).dot((upper - lower).normalized());
+/// The mean of an axle's spring spacers.
+double spacers_of(const CarModel& model, End end) {
+  double sum = 0.0;
+  for (const Side side : both_sides) sum += 0.5 * model.corner(end, side).geometry.size_of(Size::spring_spacer);
+  return sum;
 }
 
-Ground ground_of(const Ground& ground, Side side) {
-  return side == Side::left ? ground : ground.mirrored_frame();
-}
-
-std::optional<Piston> piston_of(const CornerModel& corner) {
-  const CornerGeometry& g = corner.geometry;
-  const Piston p{g.size_of(Size::damper_bore), g.size_of(Size::piston_holes), g.size_of(Size::piston_hole),
-                 g.size_of(Size::piston_thickness)};
-  const bool whole = p.bore_mm > 0.0 && p.holes >= 1.0 && p.hole_mm > 0.0 && p.thickness_mm > 0.0;
-  return whole && g.size_of(Size::oil_cst) > 0.0 ? std::optional(p) : std::nullopt;
-}
-
-SpringLaw spring_of(const CornerModel& corner) {
-  const CornerGeometry& g = corner.geometry;
-  const double rate = g.size_of(Size::spring_rate);
-  return {rate, g.size_of(Size::spring_rate_2), g.size_of(Size::spring_transition), corner.spring_table,
-          rate - corner.kit_spring_rate};
-}
-
-std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& ground) {
-  if (!corner.geometry.has(attachment::shock_upper) || !corner.geometry.has(attachment::shock_lower))
-    return std::nullopt;
-  const Vec3 rise = contact_velocity(corner.tyre, pose.wheel_centre, pose.spin_axis, ground.up, pose.wheel_by_arm());
-  return shock_per_arm(corner, pose) / rise.dot(ground.up);
-}
+}  // namespace
 
 std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const CarFigures& standing) {
   const MassState& mass = model.mass;
@@ -65,9 +62,11 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
   if (!(spring.rate_n_per_mm > 0.0) || !ratio) return std::nullopt;
   SpringState s;
   s.motion_ratio = *ratio;
-  s.force_n = (wheel_load_n - axle.unsprung_kg * gravity_m_s2) / *ratio;
+  double at_wheel = wheel_load_n - axle.unsprung_kg * gravity_m_s2;
+  if (has_side_spring(corner)) at_wheel -= side_spring_n(corner, 0.0) * side_per_contact(corner, pose, corner_ground);
+  s.force_n = at_wheel / *ratio;
   s.length_mm = corner.geometry.size_of(Size::spring_free) - spring.compression(s.force_n);
-  s.collar_mm = shock_length(corner, pose) - axle.spring_seat_mm - s.length_mm;
+  s.collar_mm = shock_length(corner, pose) - spring_seat(axle, corner) - s.length_mm;
   return s;
 }
 
@@ -79,6 +78,41 @@ std::optional<double> collar_place(const CarModel& model, const CarFigures& stan
   const auto spring =
       spring_under(model, end, side, pose->corner[at(side)], ground_of(ground, side), (*loads)[at(end)][at(side)]);
   return spring ? std::optional(spring->collar_mm) : std::nullopt;
+}
+
+std::optional<double> sinks_by(const CarModel& before, const CarFigures& stood, const CarModel& after,
+                               const CarFigures& stands, End end) {
+  const auto loads_before = wheel_loads(before, stood);
+  const auto loads_after = wheel_loads(after, stands);
+  if (!loads_before || !loads_after) return std::nullopt;
+  const double height = before.ride_height_mm[at(end)];
+  const auto was = collars_at(before, *loads_before, end, height);
+  if (!was) return std::nullopt;
+  const double wanted = *was + spacers_of(after, end) - spacers_of(before, end);
+  const auto off = [&](double lower) -> std::optional<double> {
+    const auto there = collars_at(after, *loads_after, end, height - lower);
+    return there ? std::optional(*there - wanted) : std::nullopt;
+  };
+  // A lower car has its collars higher up: look on both sides, further and further.
+  auto here = off(0.0);
+  if (!here) return std::nullopt;
+  if (*here == 0.0) return 0.0;
+  double inside = 0.0;
+  for (double reach = *here > 0.0 ? 0.5 : -0.5; std::abs(reach) < farthest_sink_mm; reach *= 2.0) {
+    const auto there = off(reach);
+    if (!there) return std::nullopt;
+    if (*here * *there <= 0.0) {
+      std::uintmax_t rounds = 40;
+      const auto found = boost::math::tools::toms748_solve(
+          [&](double lower) { return off(lower).value_or(*there); }, std::min(inside, reach), std::max(inside, reach),
+          inside < reach ? *here : *there, inside < reach ? *there : *here,
+          boost::math::tools::eps_tolerance<double>(36), rounds);
+      return 0.5 * (found.first + found.second);
+    }
+    inside = reach;
+    here = there;
+  }
+  return std::nullopt;
 }
 
 std::optional<double> axle_push(const CarModel& model, const CarFigures& standing, End end, double down_mm) {
@@ -103,6 +137,9 @@ std::optional<double> axle_push(const CarModel& model, const CarFigures& standin
     const double force =
         spring_of(corner).force(compressed + shock_length(corner, before) - shock_length(corner, after));
     sum += force * *ratio + model.car->axle(end).unsprung_kg * gravity_m_s2;
+    if (has_side_spring(corner))
+      sum += side_spring_n(corner, side_length(corner, before) - side_length(corner, after)) *
+             side_per_contact(corner, after, ground_of(lower, side));
   }
   return sum;
 }

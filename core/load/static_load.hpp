@@ -8,8 +8,7 @@
 
 #include <optional>
 
-#include "core/load/damper.hpp"
-#include "core/load/spring.hpp"
+#include "core/load/spring_place.hpp"
 #include "core/measure/car_figures.hpp"
 
 namespace lowkite {
@@ -23,26 +22,10 @@ constexpr double grams(double newton) {
 /// What each wheel carries as the car stands, N; none without a mass and a centre of gravity.
 std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const CarFigures& standing);
 
-/// The spring on a corner's shock; a rate of 0 where none is described.
-SpringLaw spring_of(const CornerModel& corner);
-/// The damper's inside on a corner's shock; none where the car file does not tell all of it.
-std::optional<Piston> piston_of(const CornerModel& corner);
-
-/// Between the shock's mounts, and how fast it shortens per rad of arm. Preconditions: the corner has both mounts.
-double shock_length(const CornerModel& corner, const CornerPose& pose);
-double shock_per_arm(const CornerModel& corner, const CornerPose& pose);
-
-/// The car's ground in the frame of one side's corners.
-Ground ground_of(const Ground& ground, Side side);
-
-/// Shortening of the shock per rise of the contact over the ground, all given in the corner's frame; none without a
-/// shock.
-std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& corner_ground);
-
 struct SpringState {
-  double force_n = 0.0;       ///< in the spring
+  double force_n = 0.0;       ///< in the spring, or the half of it that holds this wheel (see `spring_share`)
   double length_mm = 0.0;     ///< of the spring as it stands
-  double collar_mm = 0.0;     ///< from the shock's upper mount down to the collar
+  double collar_mm = 0.0;     ///< from the shock's upper mount down to the collar; of a spring without one: its spacers
   double motion_ratio = 0.0;  ///< shock against the contact's rise over the ground
 };
 
@@ -53,6 +36,12 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
 /// How far the collar sits below the shock's upper mount with the car at ride height, mm; none where the springs or the
 /// weights are not described.
 std::optional<double> collar_place(const CarModel& model, const CarFigures& standing, End end, Side side);
+
+/// How much lower an end of the car comes to stand, mm, when another setup's parts are put in and every collar and
+/// side-spring screw is left where it was; spacers count as what they are in either setup. Positive = lower. The other
+/// end is taken to stay. None where springs or weights are not described, or no such height is found.
+std::optional<double> sinks_by(const CarModel& before, const CarFigures& stood, const CarModel& after,
+                               const CarFigures& stands, End end);
 
 /// What the scales under one axle show together with the chassis lowered by `down_mm` and the collars where they hold
 /// the ride height, N. None where the springs are not described or the car cannot stand like that.

@@ -27,7 +27,20 @@ tl::expected<std::vector<LoggedDay>, Fault> everything_in(const LogStore& store)
 /// same runs is left out. Returns how many were added.
 tl::expected<int, Fault> add_to(LogStore& store, const std::vector<LoggedDay>& days);
 
-/// One row a run: day, track, conditions, tyres, what the laps say.
+/// What a merge has done, and what it takes to undo it.
+struct Merged {
+  std::vector<std::int64_t> new_days;
+  std::vector<std::int64_t> new_runs;  ///< on days that were there already
+  std::vector<Day> days_before;        ///< days to which something was added, as they were
+  std::vector<RunRecord> runs_before;  ///< the same of runs
+};
+/// Brings tables into a store, all or nothing. A day is known by its date and track, a run of it by its start and car;
+/// an empty track in the table is any track of that date. What the log has already stays as it is: a known day or run
+/// gets only what it lacks, laps and conditions among it.
+tl::expected<Merged, Fault> merge_into(LogStore& store, const std::vector<LoggedDay>& days);
+tl::expected<void, Fault> undo_merge(LogStore& store, const Merged& merged);
+
+/// One row a run: day, track, conditions, tyres, how it felt, and what the laps say.
 std::string runs_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule = {});
 /// One row a lap, with whether it counts.
 std::string laps_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule = {});
@@ -35,5 +48,10 @@ std::string laps_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule 
 /// Days and runs from such a table of laps: date, started, car, lap, seconds, mark, in any order, from any spreadsheet.
 /// Every row that is wrong is a fault with its number.
 tl::expected<std::vector<LoggedDay>, Faults> read_laps_csv(const std::string& text, const std::string& file);
+/// The same from a table of runs, without laps; columns may be missing, but for date and car. What is worked out from
+/// laps is not read.
+tl::expected<std::vector<LoggedDay>, Faults> read_runs_csv(const std::string& text, const std::string& file);
+/// Either of them, by its columns.
+tl::expected<std::vector<LoggedDay>, Faults> read_log_csv(const std::string& text, const std::string& file);
 
 }  // namespace lowkite

@@ -47,6 +47,16 @@ std::optional<FrontPoint> meet(const PerSide<FrontLine>& lines) {
 
 }  // namespace
 
+namespace {
+
+/// Where a solid axle that tilts under the body stands still, in the plane across the car at `x`.
+Vec3 centre_of_tilt(const Twist& tilt, double x) {
+  const Vec3& w = tilt.angular;
+  return {x, (w.y() * x - tilt.linear.z()) / w.x(), (tilt.linear.y() + w.z() * x) / w.x()};
+}
+
+}  // namespace
+
 RollCentre read_roll_centre(const CarModel& model, End end, const AxlePose& pose, const PerSide<WheelFigures>& wheels,
                             const Ground& ground) {
   RollCentre rc;
@@ -78,6 +88,12 @@ RollCentre read_roll_centre(const CarModel& model, End end, const AxlePose& pose
     // them.
     drawn[at(side)] =
         c.instant_centre ? line_through(contact, *c.instant_centre) : line_across(contact, lower.x(), lower.y());
+  }
+  if (!model.corner(end, Side::left).spec->independent) {
+    const CornerPose& left = pose.corner[at(Side::left)];
+    rc.moving = rc.locked = rc.drawn =
+        to_front(ground, centre_of_tilt(left.wheel_by_steer, wheels[at(Side::left)].contact.x()));
+    return rc;
   }
   rc.moving = meet(moving);
   rc.locked = meet(locked);

@@ -26,7 +26,8 @@ struct WheelConstruction {
 };
 
 struct RollCentre {
-  std::optional<FrontPoint> moving;  ///< by velocity, whole linkage; none: at infinity
+  /// By velocity, whole linkage; none: at infinity. Of a solid axle: about which it tilts under the body.
+  std::optional<FrontPoint> moving;
   std::optional<FrontPoint> locked;  ///< by velocity, kingpin joint held
   std::optional<FrontPoint> drawn;   ///< by the two-line drawing
   PerSide<WheelConstruction> construction;

@@ -75,7 +75,7 @@ class StopFinder {
                                      std::pair(StopKind::shock_compressed, Size::shock_compressed)})
       if (shock && g.size_of(size) > 0.0)
         add(kind, pose_at_distance(corner_, attachment::shock_upper, attachment::shock_lower, g.size_of(size), steer_));
-    if (corner_.spec->id == "sliding_kingpin") {
+    if (standing_.slide_per_arm != 0.0) {
       add_slide(StopKind::slide_low, -g.size_of(Size::slide_droop));
       add_slide(StopKind::slide_high, g.size_of(Size::slide_bump));
     }
@@ -98,8 +98,7 @@ class StopFinder {
 
   void add_slide(StopKind kind, double slide_mm) {
     if (slide_mm == 0.0) return;
-    const auto pose = corner_.linkage->solve(slide_mm / slide_mm_per_rad, steer_);
-    if (pose) add(kind, *pose);
+    add(kind, pose_at_slide(corner_, slide_mm, steer_));
   }
 
   /// Both ends let down until the plate lies on the ground under the gauge points.

@@ -93,7 +93,10 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
       if (options.hold_droop) DroopReset(car, before, after, options).run(end, side, result);
       const auto was = collar_place(before.model, before.source.standing, end, side);
       const auto is = collar_place(after.model, after.source.standing, end, side);
-      if (was && is) result.collar_mm[at(end)][at(side)] = *is - *was;
+      const auto spacer = [&](const Variant& v) {
+        return v.model.corner(end, side).geometry.size_of(Size::spring_spacer);
+      };
+      if (was && is) result.collar_mm[at(end)][at(side)] = *is - *was - (spacer(after) - spacer(before));
     }
   const auto& was = before.source.travel.lock;
   const auto& is = after.source.travel.lock;

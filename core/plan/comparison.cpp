@@ -1,5 +1,8 @@
 #include "core/plan/comparison.hpp"
 
+#include <algorithm>
+
+#include "core/load/static_load.hpp"
 #include "core/measure/sweep.hpp"
 #include "core/plan/bench_reset.hpp"
 
@@ -41,6 +44,21 @@ tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup
   return v;
 }
 
+std::optional<double> sits_lower(const Car& car, const Variant& before, const Variant& after, End end) {
+  const auto by_springs = sinks_by(before.model, before.source.standing, after.model, after.source.standing, end);
+  if (!by_springs) return sits_lower_by(car, before.setup, after.setup, end);
+  // However hard its springs press, an end rises no further than onto its droop stops.
+  double droop = 0.0;
+  for (const CornerTravel& c : after.source.travel.corner[at(end)]) droop += 0.5 * c.stops.droop.from_ride_height_mm;
+  // Heights are read at the gauge points; the other end stays.
+  const double here = car.gauge_x_mm[at(end)];
+  const double there = car.gauge_x_mm[1 - at(end)];
+  const double axle = after.source.standing.axle[at(end)].wheel[0].wheel_centre.x();
+  droop *= (here - there) / (axle - there);
+  const double higher = after.setup.ride_height_mm[at(end)] - before.setup.ride_height_mm[at(end)];
+  return std::max(*by_springs, -(droop + higher));
+}
+
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
                                                     const ViewAttitude& view, const ResetOptions& options,
                                                     int curve_samples, const Comparison* previous) {
@@ -72,9 +90,9 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   // Targets are what the gauges read on the board, whatever attitude is being looked at.
   // Collars left alone, the car sits as its springs let it, and angles are put back at that height.
   Setup sitting = changed;
-  if (!options.hold_ride_height)
-    for (const End end : both_ends)
-      if (const auto lower = sits_lower_by(car, baseline, changed, end)) sitting.ride_height_mm[at(end)] -= *lower;
+  for (const End end : both_ends)
+    if (!options.hold_ride_height || spring_holder(car, end) == SpringHolder::spacers)
+      if (const auto lower = sits_lower(car, *c.baseline, *c.changed, end)) sitting.ride_height_mm[at(end)] -= *lower;
   auto work = reset_alignment(car, sitting, targets_of(c.baseline->source.standing), options);
   if (!work) return failed(Which::reset, work.error());
   c.work = std::move(*work);
@@ -96,7 +114,7 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
     if (!hung) return failed(Which::reset, hung.error());
     c.reset = *hung;
   }
-  for (const End end : both_ends) c.sits_lower_mm[at(end)] = sits_lower_by(car, baseline, c.work.setup, end);
+  for (const End end : both_ends) c.sits_lower_mm[at(end)] = sits_lower(car, *c.baseline, *c.aligned, end);
   return c;
 }
 

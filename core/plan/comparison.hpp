@@ -56,7 +56,12 @@ struct ComparisonFailure {
   CornerFailure corner;
 };
 
-/// With the ride height not held, `reset` stands as it comes to with its collars left alone.
+/// How much lower an end stands when its collars are left where `before` has them, mm, positive = lower: by its springs
+/// and weights where they are described, else with its shocks as long as before. None where neither can be told.
+std::optional<double> sits_lower(const Car& car, const Variant& before, const Variant& after, End end);
+
+/// With the ride height not held, and at an end whose springs stand on spacers, `reset` stands as it comes to with its
+/// collars left alone.
 /// `previous`: an earlier comparison of the same car with as many samples; what has not changed is taken from it.
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
                                                     const ViewAttitude& view, const ResetOptions& options,

@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/load/spring_place.hpp"
 #include "core/plan/comparison.hpp"
 
 namespace lowkite {
@@ -87,6 +88,9 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
     row.step = a.stepped(value.left, 1) != value.left ? 1 : -1;
     for (const Side side : both_sides) value.on(side) = a.stepped(value.on(side), row.step);
     row.value = value.left;
+    if (spring_holder(car, end) == SpringHolder::spacers)
+      if (const auto sprung = evaluate(car, stepped, {}, curve_samples))
+        if (const auto lower = sits_lower(car, *base, *sprung, end)) stepped.ride_height_mm[at(end)] -= *lower;
     if (put_back && !(a.range() && a.range()->link != no_point && !a.steering)) {
       // A turnbuckle's own step would only be turned back.
       auto work = reset_alignment(car, stepped, targets, {.step_turns = 0.0});

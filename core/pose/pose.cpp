@@ -179,6 +179,13 @@ tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, 
   return find_pose(corner, steer, quantity(*design).slope < 0.0 ? -1.0 : 1.0, quantity);
 }
 
+tl::expected<CornerPose, PoseFailure> pose_at_slide(const CornerModel& corner, double slide_mm,
+                                                    const SteerInput& steer) {
+  return find_pose(corner, steer, 1.0, [&](const CornerPose& p) {
+    return ValueAndSlope{p.slide_mm - slide_mm, p.slide_per_arm};
+  });
+}
+
 tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
                                                      const SteerInput& steer, double start) {
   return find_pose(

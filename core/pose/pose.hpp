@@ -78,6 +78,10 @@ double distance_between(const CornerModel& corner, const CornerPose& pose, int p
 /// Where a point of the corner is, in the corner's frame.
 Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, int point);
 
+/// The pose in which a stub axle has slid `slide_mm` up its kingpin. Precondition: it can slide.
+tl::expected<CornerPose, PoseFailure> pose_at_slide(const CornerModel& corner, double slide_mm,
+                                                    const SteerInput& steer);
+
 /// The pose in which two points are `distance_mm` apart (a shock of that length).
 tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, int point_a, int point_b,
                                                        double distance_mm, const SteerInput& steer);

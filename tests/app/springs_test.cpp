@@ -206,8 +206,32 @@ TEST_F(Springs, TheDrawingsShowTheForces) {
   EXPECT_EQ(model().forces(), nullptr) << "held by hand, the car is under no acceleration";
 }
 
-TEST_F(Springs, ACarWithoutSpringsSaysSo) {
+TEST_F(Springs, APodHasACollarInTheMiddleAndScrewsAndItsFrontStandsOnSpacers) {
   ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/sanderling-12.kite-car.json"))));
+  click(QStringLiteral("springs.page.3"));
+  auto* table = find<QTableWidget>(QStringLiteral("collar.turns"));
+  ASSERT_EQ(table->rowCount(), 4);
+  EXPECT_EQ(table->item(2, 0)->text(), QStringLiteral("rear mid"));
+  EXPECT_EQ(table->item(3, 0)->text(), QStringLiteral("rear tweak"));
+  EXPECT_FALSE(table->item(3, 0)->toolTip().isEmpty());
+  setValue(QStringLiteral("collar.front"), 4.5);
+  setValue(QStringLiteral("collar.cross"), 51.0);
+  const QString wanted = text(QStringLiteral("collar.wanted"));
+  EXPECT_TRUE(wanted.contains(QStringLiteral("more spacers"), Qt::CaseInsensitive)) << wanted.toStdString();
+  EXPECT_TRUE(wanted.contains(QStringLiteral("left screw"))) << wanted.toStdString();
+}
+
+TEST_F(Springs, MorePreloadOnAMiniIsToldAsHeightAndDroop) {
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/wren-28.kite-car.json"))));
+  settle();
+  stepPart("front_spring_spacers", 1);
+  const QString told = text(QStringLiteral("reset.rest"));
+  EXPECT_TRUE(told.contains(QStringLiteral("higher on its springs, droop"))) << told.toStdString();
+  EXPECT_GT(model().comparison()->reset->setup.ride_height_mm[0], 3.05);
+}
+
+TEST_F(Springs, ACarWithoutSpringsSaysSo) {
+  ASSERT_TRUE(window_->open(samplePath(QStringLiteral("golden-v1.kite-car.json"))));
   settle();
   EXPECT_FALSE(text(QStringLiteral("corner.grip")).isEmpty());
   for (int page = 1; page < 5; ++page) click(QStringLiteral("springs.page.%1").arg(page));

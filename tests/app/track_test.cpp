@@ -412,6 +412,22 @@ TEST_F(TrackTest, TheLogGoesOutAndComesInThroughTheMenu) {
   trigger(4);
   settle();
   EXPECT_EQ(track().days().size(), 1u);
+  // The same from the two tables, one after the other.
+  click(QStringLiteral("track.removeDay"));
+  for (const char* table : {"runs.csv", "laps.csv"}) {
+    window_->askLogPath = [&, table] { return folder_.filePath(QLatin1String(table)); };
+    trigger(4);
+    settle();
+  }
+  ASSERT_EQ(track().everything().size(), 1u);
+  ASSERT_EQ(track().everything()[0].runs.size(), 2u);
+  EXPECT_EQ(track().everything()[0].runs[0].laps.size() + track().everything()[0].runs[1].laps.size(), 12u);
+  track().undoStack().undo();
+  settle();
+  EXPECT_TRUE(track().everything()[0].runs[0].laps.empty()) << "an undo takes the laps back";
+  track().undoStack().redo();
+  settle();
+  EXPECT_FALSE(track().everything()[0].runs[0].laps.empty());
   window_->askExportPath = [](const QString&) { return QStringLiteral("/proc/no/log.json"); };
   trigger(0);
   settle();

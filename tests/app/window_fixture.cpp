@@ -13,6 +13,10 @@ QString dataPath(const QString& name) {
   return QStringLiteral(LOWKITE_TEST_DATA "/") + name;
 }
 
+QString samplePath(const QString& name) {
+  return QStringLiteral(LOWKITE_TEST_SAMPLES "/") + name;
+}
+
 void WindowTest::SetUp() {
   QSettings().clear();
   window_ = newWindow();

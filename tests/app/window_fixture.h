@@ -53,5 +53,7 @@ class WindowTest : public testing::Test {
 };
 
 QString dataPath(const QString& name);
+/// A file that only tests use.
+QString samplePath(const QString& name);
 
 }  // namespace lowkite::app

@@ -393,8 +393,9 @@ TEST(Report, HoldsTheFiguresOfTheCarOnItsSprings) {
   EXPECT_EQ(report["on_springs"], load["figures"]) << "the same figures from both";
   EXPECT_NEAR(report["on_springs"]["cross_weight"].get<double>(), 50.0, 1e-3);
   EXPECT_GT(report["on_springs"]["ride_frequency"]["front"].get<double>(), 1.0);
-  EXPECT_FALSE(Json::parse(calc("report " + test::data_path("cars/wren-28.kite-car.json") + " --json").out)
-                   .contains("on_springs"));
+  EXPECT_FALSE(Json::parse(calc(std::string("report ") + LOWKITE_TEST_SAMPLES + "/golden-v1.kite-car.json --json").out)
+                   .contains("on_springs"))
+      << "that car tells no springs";
 }
 
 }  // namespace lowkite

@@ -135,7 +135,8 @@ TEST(ATooLowRideHeight, IsAnsweredByTheCollars) {
   ASSERT_TRUE(a);
   EXPECT_TRUE(a->collars);
   const auto v = evaluate(b.car, b.setup, {}, 5);
-  EXPECT_NEAR(a->change, 0.5 * v->source.standing.axle[0].parts[0].shock->motion_ratio, 1e-9);
+  EXPECT_NEAR(a->change, 0.5 * v->source.standing.axle[0].parts[0].shock->motion_ratio, 2e-3)
+      << "by the contact's rise, which camber gain sets a hair apart from the wheel centre's";
 }
 
 TEST(LockGauges, ReadTheInsideWheelAtTheEndPoint) {

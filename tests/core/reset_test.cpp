@@ -142,8 +142,9 @@ TEST(RideHeightLetGo, TheCarSitsAsItsShocksLeaveIt) {
   const auto let_go = compare(car, kit, changed, {}, {.hold_ride_height = false}, 9);
   ASSERT_TRUE(held && let_go);
   EXPECT_EQ(held->reset->setup.ride_height_mm, kit.ride_height_mm);
-  EXPECT_NEAR(kit.ride_height_mm[1] - let_go->reset->setup.ride_height_mm[1], 0.5, 0.1);
-  EXPECT_NEAR(let_go->reset->setup.ride_height_mm[0], kit.ride_height_mm[0], 1e-6);
+  // The motion ratio changes by half a per cent on the way, which soft springs answer with another tenth or two.
+  EXPECT_NEAR(kit.ride_height_mm[1] - let_go->reset->setup.ride_height_mm[1], 0.6, 0.2);
+  EXPECT_NEAR(let_go->reset->setup.ride_height_mm[0], kit.ride_height_mm[0], 1e-3);
   // Camber is put back at the height at which it then stands.
   const auto camber = [](const Comparison& c) { return degrees(c.reset->source.standing.axle[1].wheel[0].camber_rad); };
   EXPECT_NEAR(camber(*let_go), camber(*held), 0.15);

@@ -17,8 +17,26 @@
 namespace lowkite::app {
 namespace {
 
-QString cornerName(End end, Side side) {
-  return CollarPage::tr("%1 %2").arg(endTitle(end), side == Side::left ? CollarPage::tr("L") : CollarPage::tr("R"));
+QString moveName(const CollarMove& move) {
+  switch (move.what) {
+    case CollarMove::What::left:
+      return CollarPage::tr("%1 L").arg(endTitle(move.end));
+    case CollarMove::What::right:
+      return CollarPage::tr("%1 R").arg(endTitle(move.end));
+    case CollarMove::What::middle:
+      return CollarPage::tr("%1 mid").arg(endTitle(move.end));
+    case CollarMove::What::side_screws:
+      return CollarPage::tr("%1 tweak").arg(endTitle(move.end));
+  }
+  return {};
+}
+
+QString explained(const CollarMove& move) {
+  if (move.what == CollarMove::What::middle) return CollarPage::tr("The pod's collar in the middle, down");
+  if (move.what == CollarMove::What::side_screws)
+    return CollarPage::tr("The pod's side springs: left screw down, right one as much up");
+  return move.holder == SpringHolder::spacers ? CollarPage::tr("As much more of spacers on this spring")
+                                              : CollarPage::tr("This collar, down");
 }
 
 /// Height of the plate's edge at a corner over the ground.
@@ -167,23 +185,24 @@ void CollarPage::refresh() {
                    number(b->attitude.ride_height_mm[1], 1), number(degrees(b->attitude.roll_rad), 2));
   summary_->setText(facts.join(tr("; ")) + QLatin1Char('.') + left_alone);
   const Tokens& t = tokens(palette());
-  for (const End end : both_ends)
-    for (const Side side : both_sides) {
-      Collars turned = car.level_collars();
-      turned[at(end)][at(side)] += pitch_->value();
-      const auto b = car.balance(turned, {}, 0.0, &*rest);
-      QStringList cells{cornerName(end, side)};
-      for (const End e : both_ends)
-        for (const Side s : both_sides)
-          cells << (b ? signedNumber(grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n), 0)
-                      : tr("?"));
-      for (const End e : both_ends)
-        for (const Side s : both_sides)
-          cells << (b ? signedNumber(edgeHeight(model, *b, e, s) - edgeHeight(model, *rest, e, s), 2) : tr("?"));
-      turns_->insertRow(turns_->rowCount());
-      putRow(*turns_, turns_->rowCount() - 1, cells, t, false);
-      for (int i = 1; i < cells.size(); ++i) turns_->item(turns_->rowCount() - 1, i)->setForeground(t.ink);
-    }
+  for (const CollarMove& move : collar_moves(*model.car)) {
+    Collars turned = car.level_collars();
+    for (const Side side : both_sides) turned[at(move.end)][at(side)] += pitch_->value() * move.per_mm[at(side)];
+    const auto b = car.balance(turned, {}, 0.0, &*rest);
+    QStringList cells{moveName(move)};
+    for (const End e : both_ends)
+      for (const Side s : both_sides)
+        cells << (b ? signedNumber(grams(b->wheel[at(e)][at(s)].load_n - rest->wheel[at(e)][at(s)].load_n), 0)
+                    : tr("?"));
+    for (const End e : both_ends)
+      for (const Side s : both_sides)
+        cells << (b ? signedNumber(edgeHeight(model, *b, e, s) - edgeHeight(model, *rest, e, s), 2) : tr("?"));
+    const int row = turns_->rowCount();
+    turns_->insertRow(row);
+    putRow(*turns_, row, cells, t, false);
+    turns_->item(row, 0)->setToolTip(explained(move));
+    for (int i = 1; i < cells.size(); ++i) turns_->item(row, i)->setForeground(t.ink);
+  }
   if (!filled_) {
     filled_ = true;
     const QSignalBlocker f(front_), r(rear_), l(level_);
@@ -204,16 +223,27 @@ void CollarPage::tellWanted() {
     return;
   }
   QStringList moves;
-  for (const End end : both_ends)
-    for (const Side side : both_sides) {
-      const double by = (*wanted)[at(end)][at(side)] - sprung.car->level_collars()[at(end)][at(side)];
-      if (std::abs(by) < 0.05) continue;
-      moves << tr("%1 %2 mm %3 (%4 turns)")
-                   .arg(cornerName(end, side), number(std::abs(by), 1), by > 0.0 ? tr("down") : tr("up"),
-                        number(std::abs(by) / pitch_->value(), 2));
-    }
-  wanted_->setText(moves.isEmpty() ? tr("The collars as the setup has them: level, 50 % cross weight.")
-                                   : moves.join(tr("; ")) + QLatin1Char('.'));
+  const Collars& level = sprung.car->level_collars();
+  const CarModel& model = sprung.variant->model;
+  for (const CollarMove& move : collar_moves(*model.car)) {
+    // Collars are told against where they are for the setup's heights, spacers against what is in.
+    PerSide<double> change{};
+    for (const Side side : both_sides)
+      change[at(side)] =
+          (*wanted)[at(move.end)][at(side)] - (move.holder == SpringHolder::spacers
+                                                   ? model.corner(move.end, side).geometry.size_of(Size::spring_spacer)
+                                                   : level[at(move.end)][at(side)]);
+    const double by = move.part_of(change);
+    // A pod's side springs are stiff: a hundredth of a millimetre is told.
+    if (std::abs(by) < (move.what == CollarMove::What::side_screws ? 0.01 : 0.05)) continue;
+    const QString words = collarMoveWords(move, by);
+    moves << (move.holder == SpringHolder::spacers
+                  ? words
+                  : tr("%1 (%2 turns)").arg(words, number(std::abs(by) / pitch_->value(), 2)));
+  }
+  QString told = moves.join(tr("; ")) + QLatin1Char('.');
+  told[0] = told[0].toUpper();
+  wanted_->setText(moves.isEmpty() ? tr("The collars as the setup has them: level, 50 % cross weight.") : told);
 }
 
 void CollarPage::tellHeight() {

@@ -370,5 +370,94 @@ TEST_F(LogTest, ATableOfLapsComesBackAsDaysAndRuns) {
   EXPECT_FALSE(read_laps_csv("a,b\n1,2\n", "x.csv"));
 }
 
+TEST_F(LogTest, ATableOfRunsComesBackWithAllButItsLaps) {
+  LogStore log = store();
+  const std::int64_t day = *log.put(sample_day());
+  RunRecord r = sample_run(day, "10:00", car_, kit_);
+  r.run.feelings = {{Phase::entry, Sense::front_grip, TurnWay::left, -1},
+                    {Phase::bumps, Sense::ride, TurnWay::both, 2}};
+  r.run.additive = "by the club's rule, none";
+  r.run.broke = "left \"front\" link; ball torn";
+  r.run.marked_by = "number 7";
+  r.run.length_s = 300.0;
+  r.run.verdict = Verdict::better;
+  log.put(r);
+  const auto all = *everything_in(log);
+  const auto back = read_log_csv(runs_as_csv(all), "runs.csv");
+  ASSERT_TRUE(back) << back.error().front().line();
+  ASSERT_EQ(back->size(), 1u);
+  Day expected_day = all[0].day;
+  expected_day.id = 0;
+  EXPECT_EQ((*back)[0].day, expected_day);
+  lowkite::Run expected = all[0].runs[0].run;
+  expected.id = expected.day = 0;
+  expected.setup.clear();
+  expected.measured.clear();
+  ASSERT_EQ((*back)[0].runs.size(), 1u);
+  EXPECT_EQ((*back)[0].runs[0].run, expected);
+  EXPECT_TRUE((*back)[0].runs[0].laps.empty());
+}
+
+TEST_F(LogTest, ATableOfRunsFromAnotherCountryAndItsFaults) {
+  const auto read = read_log_csv(
+      "\xEF\xBB\xBF"
+      "car;date;air_celsius;tyre_runs\nheron-tc190;2026-10-09;21,5;3\n",
+      "x.csv");
+  ASSERT_TRUE(read) << read.error().front().line();
+  EXPECT_DOUBLE_EQ(*(*read)[0].day.air_celsius, 21.5);
+  EXPECT_EQ(*(*read)[0].runs[0].run.tyre_runs, 3);
+  const auto wrong = read_log_csv(
+      "date,car,air_celsius,grip,feelings,tyre_runs\n2026-13-09,a,900,sticky,entry:front,two\n2026-10-09,,1,low,,\n",
+      "x.csv");
+  ASSERT_FALSE(wrong);
+  EXPECT_EQ(wrong.error().size(), 6u);
+  EXPECT_EQ(wrong.error().back().place, "row 3");
+  EXPECT_NE(wrong.error()[1].line().find("one of unknown, low, medium, high"), std::string::npos)
+      << wrong.error()[1].line();
+  EXPECT_FALSE(read_log_csv("", "x.csv"));
+  EXPECT_FALSE(read_log_csv("a,b\n1,2\n", "x.csv"));
+}
+
+TEST_F(LogTest, TheTwoTablesGoTogetherAndAnUndoTakesBackWhatCame) {
+  LogStore log = store();
+  const std::int64_t day = *log.put(sample_day());
+  RunRecord r = sample_run(day, "10:00", car_, kit_);
+  r.run.setup.clear();
+  r.run.measured.clear();
+  for (Lap& l : r.laps) l.seconds = std::round(1000.0 * l.seconds) / 1000.0;
+  log.put(r);
+  r.run.started = "11:00";
+  log.put(r);
+  const auto all = *everything_in(log);
+  auto other = LogStore::open(folder_ / "other.sqlite");
+  const auto without_ids = [](std::vector<LoggedDay> days) {
+    for (LoggedDay& d : days) {
+      d.day.id = 0;
+      for (RunRecord& run : d.runs) run.run.id = run.run.day = 0;
+    }
+    return write_log(days);
+  };
+  const auto merge = [&](const std::string& table) {
+    const auto read = read_log_csv(table, "t.csv");
+    EXPECT_TRUE(read);
+    const auto m = merge_into(*other, *read);
+    EXPECT_TRUE(m);
+    return *m;
+  };
+  const Merged first = merge(runs_as_csv(all));
+  EXPECT_EQ(first.new_days.size(), 1u);
+  const Merged second = merge(laps_as_csv(all));
+  EXPECT_TRUE(second.new_days.empty() && second.new_runs.empty());
+  EXPECT_EQ(second.runs_before.size(), 2u) << "the laps go to the runs that are there";
+  EXPECT_EQ(without_ids(*everything_in(*other)), without_ids(all));
+  const Merged third = merge(laps_as_csv(all));
+  EXPECT_TRUE(third.runs_before.empty() && third.new_runs.empty() && third.new_days.empty());
+  ASSERT_TRUE(undo_merge(*other, second));
+  EXPECT_TRUE((*everything_in(*other))[0].runs[1].laps.empty());
+  EXPECT_EQ((*everything_in(*other))[0].runs[1].run.tyres, r.run.tyres);
+  ASSERT_TRUE(undo_merge(*other, first));
+  EXPECT_TRUE(everything_in(*other)->empty());
+}
+
 }  // namespace
 }  // namespace lowkite::test
