@@ -191,6 +191,7 @@ void PointsView::paintSide(QPainter& p, Side side) const {
   for (const StrokeSpec& s : axle.mechanism->strokes) line(s.from, s.to, s.stroke);
   const auto has = [&](int point) { return (axle.attachments >> (point - attachment::first) & 1u) != 0; };
   for (const auto& [from, to, stroke] : {std::tuple(attachment::shock_upper, attachment::shock_lower, Stroke::shock),
+                                         std::tuple(attachment::side_upper, attachment::side_lower, Stroke::shock),
                                          std::tuple(attachment::shaft_cup, attachment::shaft_joint, Stroke::shaft),
                                          std::tuple(attachment::bar_arm, attachment::bar_end, Stroke::link)})
     if (has(from) && has(to)) line(from, to, stroke);

@@ -318,7 +318,9 @@ void AxleView::paintForces(QPainter& p) const {
       p.fillRect(QRectF(start.x() - 1.0, y - ascent + 2.0, wide + 2.0, ascent), palette().color(QPalette::Base));
       p.drawText(start, text);
     };
-    write(0.5 * (foot.y() + up.y()) - 4.0, tr("%1 N").arg(number(f.z(), 1)));
+    // Beside a short arrow the figure goes up, clear of the one for the sideways force.
+    const double clear = foot.y() - 5.0 - p.fontMetrics().ascent() - 2.0;
+    write(std::min(0.5 * (foot.y() + up.y()) - 4.0, clear), tr("%1 N").arg(number(f.z(), 1)));
     if (std::abs(f.y()) > 0.05) write(foot.y() - 5.0, tr("%1 N aside").arg(number(std::abs(f.y()), 1)));
   }
 }

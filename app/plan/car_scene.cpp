@@ -65,6 +65,7 @@ SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
   for (const StrokeSpec& stroke : spec.strokes)
     s.lines.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
   for (const auto& [from, to, stroke] : {std::tuple(attachment::shock_upper, attachment::shock_lower, Stroke::shock),
+                                         std::tuple(attachment::side_upper, attachment::side_lower, Stroke::shock),
                                          std::tuple(attachment::shaft_cup, attachment::shaft_joint, Stroke::shaft)})
     if (corner.geometry.has(from) && corner.geometry.has(to)) s.lines.push_back({place(from), place(to), stroke});
   for (const LinkSpec& link : spec.links) {

@@ -164,7 +164,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.view->setFrameShape(QFrame::NoFrame);
   plot.view->setFocusPolicy(Qt::NoFocus);
   plot.view->setMinimumHeight(70);
-  plot.figure = find_figure(firstFigures[static_cast<std::size_t>(index)]);
+  plot.figure = plot.wanted = find_figure(firstFigures[static_cast<std::size_t>(index)]);
   return plot;
 }
 
@@ -176,7 +176,7 @@ void CurvePanel::setOver(SweepOver over) {
 }
 
 void CurvePanel::setFigure(int plot, std::string_view figure) {
-  plots_[static_cast<std::size_t>(plot)].figure = find_figure(figure);
+  plots_[static_cast<std::size_t>(plot)].wanted = find_figure(figure);
   filledFor_.reset();
   refresh();
 }
@@ -190,16 +190,20 @@ void CurvePanel::fillChoices() {
     Plot& plot = plots_[i];
     const QSignalBlocker quiet(plot.choice);
     plot.choice->clear();
-    int chosen = 0;
+    // Where the wanted figure means nothing, the first one that no plot before shows.
+    int chosen = -1, free = 0;
     for (const FigureGroup group : figure_groups())
       for (const FigureSpec& f : figure_specs()) {
         if (f.group != group || !drawable(f) || !applies(f, *filledFor_, filledEnd_)) continue;
-        if (&f == plot.figure) chosen = plot.choice->count();
+        if (&f == plot.wanted) chosen = plot.choice->count();
+        if (free == plot.choice->count() && std::any_of(plots_.begin(), plots_.begin() + static_cast<std::ptrdiff_t>(i),
+                                                        [&](const Plot& before) { return before.figure == &f; }))
+          ++free;
         const QString unit = unitText(f.unit);
         plot.choice->addItem(unit.isEmpty() ? figureLabel(f) : tr("%1, %2").arg(figureLabel(f), unit),
                              QByteArray(f.id.data(), static_cast<qsizetype>(f.id.size())));
       }
-    plot.choice->setCurrentIndex(chosen);
+    plot.choice->setCurrentIndex(chosen >= 0 ? chosen : std::min(free, plot.choice->count() - 1));
     plot.figure = find_figure(plot.choice->currentData().toByteArray().toStdString());
   }
 }

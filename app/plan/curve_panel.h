@@ -59,6 +59,7 @@ class CurvePanel : public QWidget {
     QValueAxis* x = nullptr;
     QValueAxis* y = nullptr;
     const FigureSpec* figure = nullptr;
+    const FigureSpec* wanted = nullptr;  ///< what was chosen; drawn again where it means something
   };
   Plot makePlot(int index);
   void fillChoices();

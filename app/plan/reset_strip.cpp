@@ -156,6 +156,7 @@ void ResetStrip::refresh() {
     if (gap.end == model_.end() && gap.what == LinkHolds::toe && !sentences.isEmpty())
       rest << tr("%1 toe sits in the pins: no turnbuckle holds it").arg(endTitle(gap.end));
   QString second = rest.isEmpty() ? QString() : rest.join(QStringLiteral("; ")) + QLatin1Char('.');
+  if (!second.isEmpty()) second[0] = second[0].toUpper();
   if (const QString against = club_.warning(c->reset->model); !against.isEmpty())
     second = QStringLiteral("<span style='color:%1'>! %2</span> %3")
                  .arg(tokens(palette()).warn.name(), against.toHtmlEscaped(), second.toHtmlEscaped());

@@ -46,12 +46,13 @@ WheelMotion motion_of(const AxleCase& c, Side side, const WheelStand& w, const T
   const CornerModel& corner = c.model->corner(c.end, side);
   const Vec3 rubber = twist.at(w.contact);
   const Vec3 centre = twist.at(w.pose.wheel_centre);
-  const bool on_hubs = c.a.longitudinal_g < 0.0 && car.brakes == Brakes::hubs;
+  // A pod carries its motor: what turns the wheel is held by the pod itself, driving and braking.
+  const bool held_there = is_pod(c) || (c.a.longitudinal_g < 0.0 && car.brakes == Brakes::hubs);
   const double own = car.axle(c.end).unsprung_kg * gravity_m_s2;
   WheelMotion m;
   m.up = rise_of(corner, w.pose, w.ground, twist);
   m.out = rubber.dot(w.ground.left);
-  m.forward = (on_hubs ? rubber : centre).dot(w.ground.forward);
+  m.forward = (held_there ? rubber : centre).dot(w.ground.forward);
   m.needs = own * (centre.dot(w.ground.up) + c.a.lateral_g * sign_of(side) * centre.dot(w.ground.left) +
                    c.a.longitudinal_g * centre.dot(w.ground.forward));
   return m;

@@ -4,12 +4,12 @@
 // lengthways) against spring, bar, third spring and the wheel's own weight. So roll centres, jacking, anti-dive and
 // anti-squat come out by themselves. Three balances of the whole car (vertical, roll, pitch) give its attitude.
 //
-// Lateral force is shared between the axles by the balance of yaw and within an axle by load; driving and braking force
-// by the car's shares and within an axle by load. Driving is held by the chassis through the shafts, so the path of the
-// wheel's centre counts; braking likewise unless the car brakes on its hubs. The centre of gravity moves with the
-// chassis. A rigid tyre; a wheel on its droop screw takes up its load over `contact_rate`.
-// Left out: the tyre's own spring and slip, damping (a steady state has none), friction in the
-// joints, play in the bar's links.
+// Lateral force is shared between the axles by the balance of yaw (of the lateral forces alone) and within an axle by
+// load; driving and braking force by the car's shares and within an axle by load. Driving is held by the chassis
+// through the shafts, so the path of the wheel's centre counts; braking likewise unless the car brakes on its hubs. A
+// pod carries its motor and holds both. The centre of gravity moves with the chassis. A rigid tyre; a wheel on its
+// droop screw takes up its load over `contact_rate`. Left out: the tyre's own spring and slip, damping (a steady state
+// has none), friction in the joints, play in the bar's links.
 #pragma once
 
 #include <array>

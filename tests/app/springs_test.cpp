@@ -212,7 +212,7 @@ TEST_F(Springs, APodHasACollarInTheMiddleAndScrewsAndItsFrontStandsOnSpacers) {
   auto* table = find<QTableWidget>(QStringLiteral("collar.turns"));
   ASSERT_EQ(table->rowCount(), 4);
   EXPECT_EQ(table->item(2, 0)->text(), QStringLiteral("rear mid"));
-  EXPECT_EQ(table->item(3, 0)->text(), QStringLiteral("rear tweak"));
+  EXPECT_EQ(table->item(3, 0)->text(), QStringLiteral("rear side"));
   EXPECT_FALSE(table->item(3, 0)->toolTip().isEmpty());
   setValue(QStringLiteral("collar.front"), 4.5);
   setValue(QStringLiteral("collar.cross"), 51.0);

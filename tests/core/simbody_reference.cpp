@@ -175,6 +175,24 @@ double starts_to_move(const SprungCar& car) {
     arms.push_back(arm);
     wheels.push_back(wheel);
   }
+  std::vector<SimTK::MobilizedBody::Pin> pitches, tilts;
+  for (const SprungPod& pod : car.pods) {
+    const auto line = [&](double x, double y) {
+      return hinge_frame(pod.pivot, {pod.pivot[0] + x, pod.pivot[1] + y, pod.pivot[2]});
+    };
+    const SimTK::Transform across = line(0.0, 1.0);
+    const SimTK::Transform along = line(1.0, 0.0);
+    SimTK::MobilizedBody::Pin pitched(chassis, across, body_of(light, simtk(pod.pivot), 10.0), across);
+    SimTK::Vec3 middle(0.0);
+    for (const Point& centre : pod.wheel_centre) middle += 0.5 * simtk(centre);
+    const double half = 0.5 * (simtk(pod.wheel_centre[0]) - simtk(pod.wheel_centre[1])).norm();
+    SimTK::MobilizedBody::Pin axle(pitched, along, body_of(2.0 * pod.wheel_kg, middle, half), along);
+    for (const Spring& s : pod.springs)
+      SimTK::Force::TwoPointLinearSpring(forces, chassis, simtk(s.upper), axle, simtk(s.lower), s.rate * newton,
+                                         s.loose_mm);
+    pitches.push_back(pitched);
+    tilts.push_back(axle);
+  }
   SimTK::Force::DiscreteForces ground(forces, matter);
   SimTK::State state = system.realizeTopology();
   system.realizeModel(state);
@@ -184,22 +202,30 @@ double starts_to_move(const SprungCar& car) {
                           SimTK::Row3(car.ground[2][0], car.ground[2][1], car.ground[2][2]));
   chassis.setQToFitTransform(state, SimTK::Transform(SimTK::Rotation(rows, true), SimTK::Vec3(0, 0, car.offset_mm)));
   for (std::size_t i = 0; i < arms.size(); ++i) arms[i].setOneQ(state, 0, car.corners[i].arm_turn);
+  for (std::size_t i = 0; i < pitches.size(); ++i) {
+    pitches[i].setOneQ(state, 0, car.pods[i].pitch);
+    tilts[i].setOneQ(state, 0, car.pods[i].tilt);
+  }
   SimTK::Assembler assembler(system);
   assembler.setErrorTolerance(1e-10);
   assembler.lockMobilizer(chassis);
-  for (const auto& arm : arms) assembler.lockMobilizer(arm);
+  for (const auto& hinges : {arms, pitches, tilts})
+    for (const auto& hinge : hinges) assembler.lockMobilizer(hinge);
   assembler.assemble(state);
   system.realize(state, SimTK::Stage::Position);
-  for (std::size_t i = 0; i < wheels.size(); ++i) {
-    const SimTK::Vec3 at = chassis.findStationLocationInGround(state, simtk(car.corners[i].contact));
-    const SimTK::Vec3 station = wheels[i].findStationAtGroundPoint(state, at);
-    ground.addForceToBodyPoint(state, wheels[i], station, newton * simtk(car.corners[i].force));
-  }
+  const auto push = [&](const SimTK::MobilizedBody& body, const Point& contact, const Point& force) {
+    const SimTK::Vec3 at = chassis.findStationLocationInGround(state, simtk(contact));
+    ground.addForceToBodyPoint(state, body, body.findStationAtGroundPoint(state, at), newton * simtk(force));
+  };
+  for (std::size_t i = 0; i < tilts.size(); ++i)
+    for (std::size_t k = 0; k < 2; ++k) push(tilts[i], car.pods[i].contact[k], car.pods[i].force[k]);
+  for (std::size_t i = 0; i < wheels.size(); ++i) push(wheels[i], car.corners[i].contact, car.corners[i].force);
   system.realize(state, SimTK::Stage::Acceleration);
   double worst = 0.0;
   const SimTK::SpatialVec moves = chassis.getBodyAcceleration(state);
   for (int i = 0; i < 3; ++i) worst = std::max({worst, 100.0 * std::abs(moves[0][i]), std::abs(moves[1][i])});
-  for (const auto& arm : arms) worst = std::max(worst, 40.0 * std::abs(arm.getOneUDot(state, 0)));
+  for (const auto& hinges : {arms, pitches, tilts})
+    for (const auto& hinge : hinges) worst = std::max(worst, 40.0 * std::abs(hinge.getOneUDot(state, 0)));
   return worst;
 }
 

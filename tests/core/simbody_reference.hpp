@@ -49,6 +49,23 @@ struct SprungCorner {
   Point contact{};  ///< in the chassis
   Point force{};    ///< of the ground there, N, in the ground's axes
 };
+struct Spring {
+  Point upper{};  ///< on the chassis
+  Point lower{};  ///< on what moves, as its points have it
+  double rate = 0.0;
+  double loose_mm = 0.0;
+};
+/// A pod that pitches about the sideways line through its pivot and then tilts about the forward one.
+struct SprungPod {
+  Point pivot{};
+  double pitch = 0.0;  ///< rad, positive = what lies behind goes up
+  double tilt = 0.0;   ///< rad, positive = the left end up
+  std::vector<Spring> springs;
+  std::array<Point, 2> wheel_centre{};  ///< as its points have it
+  double wheel_kg = 0.0;                ///< of each
+  std::array<Point, 2> contact{};       ///< in the chassis
+  std::array<Point, 2> force{};
+};
 struct SprungCar {
   double kg = 0.0;                ///< without the wheels
   Point cg{};                     ///< of that, in the chassis
@@ -56,9 +73,10 @@ struct SprungCar {
   double offset_mm = 0.0;         ///< height of the chassis' origin over the ground
   Point pull{};                   ///< of gravity and of what accelerates the car, mm/s^2, in the ground's axes
   std::vector<SprungCorner> corners;
+  std::vector<SprungPod> pods;
 };
 /// How hard the car would start to move from there: the largest acceleration of any of its coordinates, as mm/s^2
-/// (turns of the chassis over 100 mm, of the arms over 40 mm). 0: it stands.
+/// (turns of the chassis over 100 mm, of arms and pods over 40 mm). 0: it stands.
 double starts_to_move(const SprungCar& car);
 
 }  // namespace lowkite::reference

@@ -26,7 +26,7 @@ QString moveName(const CollarMove& move) {
     case CollarMove::What::middle:
       return CollarPage::tr("%1 mid").arg(endTitle(move.end));
     case CollarMove::What::side_screws:
-      return CollarPage::tr("%1 tweak").arg(endTitle(move.end));
+      return CollarPage::tr("%1 side").arg(endTitle(move.end));
   }
   return {};
 }
@@ -72,14 +72,14 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   turns_ = new QTableWidget(this);
   turns_->setObjectName(QStringLiteral("collar.turns"));
   dressTable(*turns_, {{tr("Collar")},
-                       {tr("FL\ng"), 36, Qt::AlignRight},
-                       {tr("FR\ng"), 36, Qt::AlignRight},
-                       {tr("RL\ng"), 36, Qt::AlignRight},
-                       {tr("RR\ng"), 36, Qt::AlignRight},
-                       {tr("FL\nmm"), 45, Qt::AlignRight},
-                       {tr("FR\nmm"), 45, Qt::AlignRight},
-                       {tr("RL\nmm"), 45, Qt::AlignRight},
-                       {tr("RR\nmm"), 45, Qt::AlignRight}});
+                       {tr("FL\ng"), 34, Qt::AlignRight},
+                       {tr("FR\ng"), 34, Qt::AlignRight},
+                       {tr("RL\ng"), 34, Qt::AlignRight},
+                       {tr("RR\ng"), 34, Qt::AlignRight},
+                       {tr("FL\nmm"), 42, Qt::AlignRight},
+                       {tr("FR\nmm"), 42, Qt::AlignRight},
+                       {tr("RL\nmm"), 42, Qt::AlignRight},
+                       {tr("RR\nmm"), 42, Qt::AlignRight}});
   turns_->horizontalHeader()->setStyleSheet(
       QStringLiteral("QHeaderView::section { background: transparent; border: none; padding: 0; }"));
   turns_->setSelectionMode(QAbstractItemView::NoSelection);
