@@ -2,6 +2,10 @@
 
 #include <gtest/gtest.h>
 
+#include "app/shared/gauge_words.h"
+#include "app/shared/theme.h"
+#include "core/io/car_file.hpp"
+
 namespace lowkite::app {
 namespace {
 
@@ -39,6 +43,28 @@ TEST(ADifference, BelowTheLastDecimalIsNone) {
   const FigureSpec& rc = *find_figure("roll_centre");
   EXPECT_EQ(differenceText(rc, 5.0, 5.04, 0), QString());
   EXPECT_EQ(differenceText(rc, 5.0, 5.06, 0), QStringLiteral("+0.06"));
+}
+
+TEST(ALowRideHeight, IsAnsweredByWhatHoldsTheSprings) {
+  const auto answered = [](const char* name, End end) {
+    const auto car = load_car(LOWKITE_TEST_DATA "/cars/" + std::string(name) + ".kite-car.json");
+    EXPECT_TRUE(car);
+    const auto kit = kit_setup(*car);
+    for (const Gauge& g : gauges_of(*car))
+      if (g.kind == GaugeKind::ride_height && g.end == end) {
+        const auto a = answer(*car, kit, g, Side::left, kit.ride_height_mm[at(end)] - 0.4, {});
+        EXPECT_TRUE(a);
+        return answerText(*car, g, Side::left, *a, Tokens());
+      }
+    return QString();
+  };
+  const QString shock = answered("heron-tc190", End::front);
+  EXPECT_TRUE(shock.contains(QStringLiteral("left spring collar down the shock by 0.3 mm"))) << shock.toStdString();
+  const QString kingpin = answered("sanderling-12", End::front);
+  EXPECT_TRUE(kingpin.contains(QStringLiteral("left spring: put in 0.4"))) << kingpin.toStdString();
+  EXPECT_TRUE(kingpin.contains(QStringLiteral("of spacers"))) << kingpin.toStdString();
+  const QString pod = answered("sanderling-12", End::rear);
+  EXPECT_TRUE(pod.contains(QStringLiteral("the collar in the middle down the shock by 0.3 mm"))) << pod.toStdString();
 }
 
 }  // namespace
