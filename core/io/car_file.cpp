@@ -250,6 +250,11 @@ class CarReader {
         longest > 0.0 && shortest >= longest)
       fault({"axles", name, "sizes", "shock_compressed_mm"},
             fmt::format("{} is not shorter than shock_extended_mm {}", shortest, longest), "a shorter length");
+    for (const auto& [size, field] :
+         {std::pair(Size::spring_spacer, "spring_spacer_mm"), std::pair(Size::side_rate, "side_rate_n_per_mm"),
+          std::pair(Size::side_preload, "side_preload_mm"), std::pair(Size::kingpin_spring, "kingpin_spring_mm")})
+      if (kit_size(size) < 0.0)
+        fault({"axles", name, "sizes", field}, fmt::format("{} is less than nothing", kit_size(size)), "0 or more");
     axle.droop_pad_z_mm = j.value("droop_pad_z_mm", car_.plate_thickness_mm);
     axle.driven_share = j.value("driven_share", 0.0);
     axle.braked_share = j.value("braked_share", 0.0);
@@ -363,6 +368,9 @@ class CarReader {
       if (has_attachment(axle, attachment::shock_upper) && has_attachment(axle, attachment::shock_lower))
         check_distance({"axles", name, group}, at_point(attachment::shock_upper), at_point(attachment::shock_lower),
                        "shock, upper mount to shock, lower mount");
+      if (has_attachment(axle, attachment::side_upper) && has_attachment(axle, attachment::side_lower))
+        check_distance({"axles", name, group}, at_point(attachment::side_upper), at_point(attachment::side_lower),
+                       "side spring, chassis end to side spring, pod end");
       for (const StrokeSpec& s : spec.strokes)
         if (s.stroke == Stroke::pin || s.stroke == Stroke::kingpin)
           check_distance({"axles", name, group}, at_point(s.from), at_point(s.to),

@@ -352,7 +352,9 @@ tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, cons
     return load_n[at(side)] * w.by_arm.up - (w.by_arm.needs - w.spring_n * w.shortens);
   };
   const auto collar = [&](Side side, double force) -> tl::expected<double, std::string> {
-    if (force <= 0.0) return tl::unexpected(std::string("a spring would have to pull"));
+    // Not a number where the spring stands across the wheel's motion.
+    if (!(force > 0.0) || !std::isfinite(force))
+      return tl::unexpected(std::string("a spring would have to pull, or stands across the wheel's motion"));
     const CornerModel& corner = c.model->corner(c.end, side);
     return stand[at(side)].shock_mm - spring_seat(c.model->car->axle(c.end), corner) -
            (corner.geometry.size_of(Size::spring_free) - spring_of(corner).compression(force));

@@ -146,6 +146,14 @@ const std::vector<Defect>& defects() {
       {"SteeringAdjusterOfAnAxlesPoint", [](Json& j) { adjuster(j, "front_arm_shims")["on"] = "steering"; },
        "front_arm_shims", "no point"},
       {"SizeUnknown", [](Json& j) { front(j)["sizes"]["shock_colour_mm"] = 3; }, "shock_colour_mm", "no size"},
+      {"SpacersLessThanNothing", [](Json& j) { front(j)["sizes"]["spring_spacer_mm"] = -0.5; }, "spring_spacer_mm",
+       "0 or more"},
+      {"SideSpringOfNoLength",
+       [](Json& j) {
+         front(j)["points"]["side_upper"] = {0, 20, 30};
+         front(j)["points"]["side_lower"] = {0, 20, 30};
+       },
+       "points", "side spring"},
       {"ShockShorterOutThanIn", [](Json& j) { front(j)["sizes"]["shock_compressed_mm"] = 70; }, "shock_compressed_mm",
        "not shorter"},
       {"ShockOfNoLength", [](Json& j) { front(j)["points"]["shock_upper"] = front(j)["points"]["shock_lower"]; },
