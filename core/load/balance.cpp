@@ -322,7 +322,7 @@ tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& 
       m.col(column++) << 1.0, contact.dot(pose->ground.left), contact.dot(pose->ground.forward), crossed ? 1.0 : 0.0;
     }
   const Eigen::Vector4d loads = m.fullPivLu().solve(want);
-  Collars collars;
+  Collars collars{};  // of no account yet: what they add is taken off again
   Inputs inputs;
   inputs.collars = &collars;
   inputs.near = &*pose;
