@@ -282,14 +282,17 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     if (stage < stages) continue;
     Balance b = std::move(now->balance);
     if (usable) b.slope = slope;
-    const auto read = ::lowkite::read_car(*model_, b.pose, b.attitude);
-    for (const End end : both_ends)
+    for (const End end : both_ends) {
+      const AxlePose& axle = b.pose.axle[at(end)];
+      PerSide<WheelFigures> read;
       for (const Side side : both_sides) {
-        b.wheel[at(end)][at(side)].camber_rad = read.axle[at(end)].wheel[at(side)].camber_rad;
-        b.wheel[at(end)][at(side)].toe_rad = read.axle[at(end)].wheel[at(side)].toe_rad;
+        read[at(side)] = read_wheel(model_->corner(end, side), axle.corner[at(side)], ground_of(b.pose.ground, side));
+        b.wheel[at(end)][at(side)].camber_rad = read[at(side)].camber_rad;
+        b.wheel[at(end)][at(side)].toe_rad = read[at(side)].toe_rad;
       }
-    for (const End end : both_ends)
-      if (const auto& centre = read.axle[at(end)].roll_centre.moving) b.roll_centre_mm[at(end)] = centre->height;
+      if (const auto centre = read_roll_centre(*model_, end, axle, read, b.pose.ground).moving)
+        b.roll_centre_mm[at(end)] = centre->height;
+    }
     b.rise_mm = b.pose.ground.height(*model_->mass.cg) - standing_.ground.height(*model_->mass.cg);
     const Car& car = *model_->car;
     const auto pitch_of = [&](const PerEnd<double>& h) {
