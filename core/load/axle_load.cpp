@@ -133,13 +133,12 @@ tl::expected<AxleStand, std::string> stand_on_arms(const AxleCase& c) {
     WheelStand& w = (*stand)[at(side)];
     w.ground = ground_of(c.ground, side);
     const double droop = c.droop_angle[at(side)];
-    auto hanging = corner.linkage->solve(droop, input);
-    if (!hanging) return tl::unexpected(corner_failure(c.end, side, hanging.error()).message);
-    const double clear = height_over(corner, *hanging, w.ground);
+    const CornerPose& hanging = c.hanging->corner[at(side)];
+    const double clear = height_over(corner, hanging, w.ground);
     w.lifted = clear >= 0.0;
     w.most_n = smooth_above_zero(-clear, kink_mm) * contact_rate;
     if (w.lifted) {
-      w.pose = *hanging;
+      w.pose = hanging;
     } else {
       const AxlePose& from = c.near ? *c.near : *c.standing;
       auto pose = pose_on_ground(corner, w.ground, input, std::max(droop, from.corner[at(side)].arm_angle));

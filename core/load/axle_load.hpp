@@ -58,7 +58,8 @@ struct AxleCase {
   const AxlePose* near = nullptr;      ///< where its wheels are looked for first
   Ground ground;                       ///< in the car's frame
   PerSide<SteerInput> steer;
-  PerSide<double> droop_angle{};  ///< of the arms on their droop stops
+  PerSide<double> droop_angle{};      ///< of the arms on their droop stops
+  const AxlePose* hanging = nullptr;  ///< its arms there, steered as it is; none needed for a pod
   PerSide<double> collar_mm{};
   double bar_n_mm_per_rad = 0.0;
   Acceleration a;

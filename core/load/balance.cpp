@@ -88,6 +88,7 @@ struct LoadedCar::Inputs {
   const Collars* collars;
   Acceleration a;
   SteerInput steer_left, steer_right;
+  PerEnd<AxlePose> hanging;       ///< the arms on their droop stops, steered so; a pod has none
   const CarPose* near = nullptr;  ///< where each wheel is looked for first
 };
 
@@ -127,6 +128,25 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model) {
   return loaded;
 }
 
+tl::expected<LoadedCar::Inputs, std::string> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
+  const auto steered = steer(*model_, servo_rad);
+  if (!steered) return tl::unexpected(std::string("the steering does not turn that far"));
+  Inputs inputs;
+  inputs.collars = &collars;
+  inputs.steer_left = steered->corner[0];
+  inputs.steer_right = steered->corner[1];
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const CornerModel& corner = model_->corner(end, side);
+      if (!corner.spec->independent) continue;
+      const SteerInput input = corner.spec->steered ? steered->corner[at(side)] : SteerInput{};
+      auto pose = corner.linkage->solve(droop_angle_[at(end)][at(side)], input);
+      if (!pose) return tl::unexpected(corner_failure(end, side, pose.error()).message);
+      inputs.hanging[at(end)].corner[at(side)] = std::move(*pose);
+    }
+  return inputs;
+}
+
 AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& inputs) const {
   AxleCase c;
   c.model = model_;
@@ -136,6 +156,7 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
   c.ground = ground;
   if (model_->corner(end, Side::left).spec->steered) c.steer = {inputs.steer_left, inputs.steer_right};
   c.droop_angle = droop_angle_[at(end)];
+  c.hanging = &inputs.hanging[at(end)];
   c.collar_mm = (*inputs.collars)[at(end)];
   c.bar_n_mm_per_rad = bar_[at(end)];
   c.a = inputs.a;
@@ -218,12 +239,9 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
 
 tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, const Acceleration& a, double servo_rad,
                                                       const Balance* near) const {
-  Inputs inputs;
-  inputs.collars = &collars;
-  const auto steered = steer(*model_, servo_rad);
-  if (!steered) return tl::unexpected(std::string("the steering does not turn that far"));
-  inputs.steer_left = steered->corner[0];
-  inputs.steer_right = steered->corner[1];
+  auto asked = inputs_at(collars, servo_rad);
+  if (!asked) return tl::unexpected(asked.error());
+  Inputs& inputs = *asked;
   const auto attitude_at = [&](const Eigen::Vector3d& u) {
     return Attitude{.ride_height_mm = {u[0], u[1]}, .roll_rad = u[2] * roll_unit, .servo_rad = servo_rad};
   };
@@ -326,18 +344,14 @@ tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& 
     }
   const Eigen::Vector4d loads = m.fullPivLu().solve(want);
   Collars collars{};  // of no account yet: what they add is taken off again
-  Inputs inputs;
-  inputs.collars = &collars;
-  inputs.near = &*pose;
-  if (const auto steered = steer(*model_, 0.0)) {
-    inputs.steer_left = steered->corner[0];
-    inputs.steer_right = steered->corner[1];
-  }
+  auto asked = inputs_at(collars, 0.0);
+  if (!asked) return tl::unexpected(asked.error());
+  asked->near = &*pose;
   column = 0;
   for (const End end : both_ends) {
     const PerSide<double> carries{loads[column], loads[column + 1]};
     column += 2;
-    const AxleCase c = axle_case(end, pose->ground, inputs);
+    const AxleCase c = axle_case(end, pose->ground, *asked);
     const auto stand = stand_axle(c);
     if (!stand) return tl::unexpected(stand.error());
     const auto down = collars_under(c, *stand, carries);
@@ -351,12 +365,9 @@ AxleRates LoadedCar::rates(End end) const {
   // Finite steps of the whole axle: what a hand pressing or twisting the chassis would find.
   constexpr double by_mm = 0.05;
   constexpr double by_rad = 0.002;
-  Inputs inputs;
-  inputs.collars = &level_;
-  if (const auto steered = steer(*model_, 0.0)) {
-    inputs.steer_left = steered->corner[0];
-    inputs.steer_right = steered->corner[1];
-  }
+  const auto asked = inputs_at(level_, 0.0);
+  if (!asked) return {};
+  const Inputs& inputs = *asked;
   const Attitude rest = static_attitude(*model_);
   const auto loads = [&](const LoadedCar& car, double down, double roll) -> PerSide<double> {
     Attitude there = rest;

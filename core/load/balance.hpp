@@ -127,6 +127,7 @@ class LoadedCar {
   struct Forces;
   explicit LoadedCar(const CarModel& model) : model_(&model) {}
   tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs) const;
+  [[nodiscard]] tl::expected<Inputs, std::string> inputs_at(const Collars& collars, double servo_rad) const;
   [[nodiscard]] AxleCase axle_case(End end, const Ground& ground, const Inputs& inputs) const;
 
   const CarModel* model_;
