@@ -290,12 +290,14 @@ QStringList StepCard::scaleWords(const WeightSummary& w, bool square) const {
     QStringList ways;
     for (const End end : both_ends) {
       const double mm = advice->collar_mm[at(end)];
-      const bool pod = spring_holder(model_.document().car(), end) == SpringHolder::pod;
-      const bool spacers = spring_holder(model_.document().car(), end) == SpringHolder::spacers;
+      const SpringHolder holder = spring_holder(model_.document().car(), end);
+      const bool pod = holder == SpringHolder::pod;
+      const bool spacers = holder == SpringHolder::spacers;
       ways << (spacers ? tr("%1: %3 mm more spacers on the %2 spring, as much less on the %4 one")
                : pod   ? tr("%1: %2 side spring's screw %3 mm down, %4 one %3 mm up")
                        : tr("%1: %2 collar %3 mm down, %4 collar %3 mm up"))
-                  .arg(endTitle(end), mm > 0.0 ? tr("left") : tr("right"), number(std::abs(mm), 1),
+                  .arg(endTitle(end), mm > 0.0 ? tr("left") : tr("right"),
+                       number(std::abs(mm), holder == SpringHolder::collars ? 1 : 2),
                        mm > 0.0 ? tr("right") : tr("left"));
     }
     lines << tr("To 50 %, at one end only. %1.").arg(ways.join(tr("; or ")));
