@@ -451,7 +451,7 @@ void TrackModel::fillWithDemo() {
     Q_EMIT told(QString::fromStdString(days.error().front().line()));
     return;
   }
-  if (const auto added = add_to(*store_, *days); !added) Q_EMIT told(QString::fromStdString(added.error().line()));
+  if (const auto added = merge_into(*store_, *days); !added) Q_EMIT told(QString::fromStdString(added.error().line()));
   day_ = 0;
   refresh();
 }

@@ -112,15 +112,6 @@ RunRecord run_in(const Json& j) {
   return record;
 }
 
-bool same_day(const LoggedDay& a, const LoggedDay& b) {
-  if (a.day.date != b.day.date || a.day.track != b.day.track || a.runs.size() != b.runs.size()) return false;
-  for (std::size_t i = 0; i < a.runs.size(); ++i)
-    if (a.runs[i].run.started != b.runs[i].run.started || a.runs[i].run.car_id != b.runs[i].run.car_id ||
-        a.runs[i].laps != b.runs[i].laps)
-      return false;
-  return true;
-}
-
 std::string number_cell(const std::optional<double>& v, int decimals = 1) {
   return v ? fmt::format("{:.{}f}", *v, decimals) : std::string();
 }
@@ -185,30 +176,6 @@ tl::expected<std::vector<LoggedDay>, Fault> everything_in(const LogStore& store)
     all.push_back(std::move(logged));
   }
   return all;
-}
-
-tl::expected<int, Fault> add_to(LogStore& store, const std::vector<LoggedDay>& days) {
-  const auto there = everything_in(store);
-  if (!there) return tl::unexpected(there.error());
-  int added = 0;
-  const auto done = store.together([&]() -> tl::expected<void, Fault> {
-    for (const LoggedDay& d : days) {
-      if (std::any_of(there->begin(), there->end(), [&](const LoggedDay& t) { return same_day(t, d); })) continue;
-      Day day = d.day;
-      day.id = 0;
-      const auto id = store.put(day);
-      if (!id) return tl::unexpected(id.error());
-      for (RunRecord r : d.runs) {
-        r.run.id = 0;
-        r.run.day = *id;
-        if (const auto stored = store.put(r); !stored) return tl::unexpected(stored.error());
-      }
-      ++added;
-    }
-    return {};
-  });
-  if (!done) return tl::unexpected(done.error());
-  return added;
 }
 
 namespace {

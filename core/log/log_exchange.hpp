@@ -23,10 +23,6 @@ tl::expected<std::vector<LoggedDay>, Faults> read_log(const std::string& text, c
 
 /// Everything in a store, oldest day first.
 tl::expected<std::vector<LoggedDay>, Fault> everything_in(const LogStore& store);
-/// Adds days with their runs as new ones, all or none. A day that is there already with the same date and track and the
-/// same runs is left out. Returns how many were added.
-tl::expected<int, Fault> add_to(LogStore& store, const std::vector<LoggedDay>& days);
-
 /// What a merge has done, and what it takes to undo it.
 struct Merged {
   std::vector<std::int64_t> new_days;

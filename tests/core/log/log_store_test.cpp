@@ -301,8 +301,8 @@ TEST_F(LogTest, GoesToJsonAndComesBackOnce) {
   ASSERT_TRUE(read) << read.error().front().line();
   EXPECT_EQ(write_log(*read), text);
   auto other = LogStore::open(folder_ / "other.sqlite");
-  EXPECT_EQ(*add_to(*other, *read), 2);
-  EXPECT_EQ(*add_to(*other, *read), 0) << "what is there already is not added again";
+  EXPECT_EQ(merge_into(*other, *read)->new_days.size(), 2u);
+  EXPECT_EQ(merge_into(*other, *read)->new_days.size(), 0u) << "what is there already is not added again";
   const auto copied = *everything_in(*other);
   ASSERT_EQ(copied.size(), 2u);
   EXPECT_EQ(copied[0].runs.size(), 2u);
