@@ -33,6 +33,7 @@
 #include "app/track/learn_page.h"
 #include "app/track/track_workspace.h"
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
 
 namespace lowkite::app {

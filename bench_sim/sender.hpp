@@ -11,10 +11,10 @@
 namespace lowkite {
 
 struct SenderOptions {
-  double noise = 0.3;                     ///< standard deviation, in resolutions of each gauge
-  double drift = 0.0;                     ///< resolutions a second
-  double drop = 0.0;                      ///< share of lines that are never sent, 0 to 1
-  double damage = 0.0;                    ///< share of lines that are sent with a letter changed
+  double noise = 0.3;                       ///< standard deviation, in resolutions of each gauge
+  double drift = 0.0;                       ///< resolutions a second
+  double drop = 0.0;                        ///< share of lines that are never sent, 0 to 1
+  double damage = 0.0;                      ///< share of lines that are sent with a letter changed
   std::string wrong_unit{};                 ///< id of an instrument that is set to another unit
   std::map<InstrumentPlace, double> off{};  ///< how far the car is from its setup, in the gauge's unit
   unsigned seed = 1;

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-#include "core/io/json_document.hpp"
+#include "core/io/kept_json.hpp"
 #include "core/load/load_figures.hpp"
 #include "core/load/ride_motion.hpp"
 

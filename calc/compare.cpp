@@ -14,8 +14,6 @@
 namespace lowkite::calc {
 namespace {
 
-constexpr int curve_samples = 41;
-
 Json setting_json(const Adjuster& a, const Setting& s) {
   if (s.left == s.right) return value_to_json(a, s.left);
   return {{"left", value_to_json(a, s.left)}, {"right", value_to_json(a, s.right)}};
@@ -70,7 +68,7 @@ int compare(const CompareOptions& options) {
     sheets.push_back(std::move(*sheet));
   }
   for (std::size_t i = 0; i < sheets.size(); ++i) {  // once they lie where they stay: a model points into its car
-    auto variant = evaluate(sheets[i].car, sheets[i].setup, {}, curve_samples);
+    auto variant = evaluate(sheets[i].car, sheets[i].setup, {}, fine_curve);
     if (!variant)
       return refuse({{std::filesystem::path(files[i]).filename().string(), "values", variant.error().message,
                       "a setup with which the car can stand"}});

@@ -10,6 +10,7 @@
 
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
 #include "core/io/setup_file.hpp"
 

@@ -5,6 +5,7 @@
 
 #include "calc/inputs.hpp"
 #include "core/io/csv.hpp"
+#include "core/io/json_document.hpp"
 
 namespace lowkite::calc {
 namespace {

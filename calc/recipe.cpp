@@ -16,8 +16,6 @@
 namespace lowkite::calc {
 namespace {
 
-constexpr int curve_samples = 41;
-
 /// "roll_centre+1~0.1" against what the car has now. Fails with what is allowed.
 tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hold, const Car& car, End end,
                                                const FigureSource& now) {
@@ -87,7 +85,7 @@ int recipe(const RecipeOptions& options) {
     if (!other) return refuse(other.error());
     before = std::move(other->setup);
   }
-  const auto now = evaluate(car, both->setup, {}, curve_samples);
+  const auto now = evaluate(car, both->setup, {}, fine_curve);
   if (!now) return refuse({fault_of(options.inputs, "", now.error().message, "a setup with which the car can stand")});
   const auto usage = [](const std::string& line) {
     std::cerr << line << "\n";

@@ -1,5 +1,7 @@
 #include "calc/rows.hpp"
 
+#include "core/io/json_document.hpp"
+
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 

@@ -5,7 +5,7 @@
 #include <optional>
 #include <string_view>
 
-#include "core/io/json_document.hpp"
+#include "core/io/kept_json.hpp"
 #include "core/measure/wheel.hpp"
 
 namespace lowkite::calc {

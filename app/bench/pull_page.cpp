@@ -18,6 +18,7 @@
 
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
+#include "core/io/json_document.hpp"
 #include "core/plan/comparison.hpp"
 
 namespace lowkite::app {

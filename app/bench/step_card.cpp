@@ -38,10 +38,6 @@ std::string_view lockWords(GaugeKind kind) {
                                            : "the car at ride height";
 }
 
-QString coloured(const QColor& c, const QString& text) {
-  return QStringLiteral("<span style='color:%1'>%2</span>").arg(c.name(), text);
-}
-
 }  // namespace
 
 StepCard::StepCard(BenchModel& model, Instruments& instruments, QWidget* parent)

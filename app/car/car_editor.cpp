@@ -1,5 +1,7 @@
 #include "app/car/car_editor.h"
 
+#include "core/io/json_document.hpp"
+
 #include <algorithm>
 
 #include <QDateTime>

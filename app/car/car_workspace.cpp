@@ -21,11 +21,12 @@
 #include "app/plan/check_panel.h"
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
+#include "core/io/json_document.hpp"
 
 namespace lowkite::app {
 namespace {
 
-constexpr int rowHeight = 30;
+constexpr int tableRowHeight = 30;
 
 /// Offers the choices of an entry that has some, a line to type into otherwise.
 class FieldDelegate : public QStyledItemDelegate {
@@ -63,7 +64,7 @@ QTableView* tableFor(QAbstractItemModel* model, const QString& name, QWidget* pa
   table->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::SelectedClicked |
                          QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
   table->verticalHeader()->hide();
-  table->verticalHeader()->setDefaultSectionSize(rowHeight);
+  table->verticalHeader()->setDefaultSectionSize(tableRowHeight);
   table->horizontalHeader()->setHighlightSections(false);
   table->setWordWrap(false);
   table->setShowGrid(false);

@@ -8,6 +8,7 @@
 #include <QUuid>
 
 #include "core/io/car_edit.hpp"
+#include "core/io/json_document.hpp"
 
 namespace lowkite::app {
 namespace {

@@ -3,6 +3,7 @@
 #include <QFileInfo>
 
 #include "app/document/commands.h"
+#include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
 
 namespace lowkite::app {
@@ -17,7 +18,7 @@ QString Document::title() const {
 
 void Document::replace(DocumentState state, bool unsaved) {
   state_ = std::move(state);
-  savedCar_ = state_.carStamp ? state_.carSource : Json();
+  savedCar_ = state_.carStamp ? state_.carSource : KeptJson();
   savedSetup_ = setup();
   savedFor_ = state_.car;
   undo_.clear();

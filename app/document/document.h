@@ -23,7 +23,7 @@ enum class Sides { both, left, right };
 /// What a document holds; copied by value for autosave and for opening into a fresh one before the old is given up.
 struct DocumentState {
   std::shared_ptr<const Car> car;
-  Json carSource;                     ///< the document that the car was read from, as edited
+  KeptJson carSource;                 ///< the document that the car was read from, as edited
   QString carPath;                    ///< empty: a car of one's own that lies on no disk yet
   std::optional<FileStamp> carStamp;  ///< of the car as it lies on the disk
   SetupFile file;                     ///< the setup at work, with the fields of others
@@ -89,8 +89,8 @@ class Document : public QObject {
   void restoreCar(const CarFile& car, const Setup& setup, const Setup& baseline);
 
   DocumentState state_;
-  Json savedCar_;     ///< as it lies on the disk
-  Setup savedSetup_;  ///< as opened or last saved, for the car it was then
+  KeptJson savedCar_;  ///< as it lies on the disk
+  Setup savedSetup_;   ///< as opened or last saved, for the car it was then
   std::shared_ptr<const Car> savedFor_;
   QUndoStack undo_;
 };

@@ -8,9 +8,9 @@
 namespace lowkite::app {
 namespace {
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("BenchSheet", text);
-}
+struct BenchSheetWords {
+  Q_DECLARE_TR_FUNCTIONS(BenchSheetWords)
+};
 
 QString cell(const QString& text, const char* attributes = "") {
   return QStringLiteral("<td %1>%2</td>").arg(QLatin1String(attributes), text);
@@ -30,7 +30,7 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
     const auto found = run.records.find(step.id);
     const StepRecord record = found == run.records.end() ? StepRecord{} : found->second;
     const QString done = record.state == StepState::done      ? QStringLiteral("\u2713")
-                         : record.state == StepState::skipped ? tr("skipped")
+                         : record.state == StepState::skipped ? BenchSheetWords::tr("skipped")
                                                               : QStringLiteral("\u25A1");
     QString row = cell(done, "align='center'") + cell(fromCore(step.title).toHtmlEscaped());
     const auto verdict = step.gauge ? judge(car, run, step) : tl::expected<StepVerdict, CornerFailure>(StepVerdict{});
@@ -55,8 +55,9 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
       QStringLiteral(
           "<tr><th width='5%'></th><th align='left' width='34%'>%1</th><th width='14%'>%2</th><th width='13%'>%3</th>"
           "<th width='14%'>%4</th><th width='13%'>%3</th><th width='7%'>%5</th></tr>")
-          .arg(tr("Step"), tr("Left should read"), tr("reads"), tr("Right should read"), tr("tells"));
-  const QString kit = tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
+          .arg(BenchSheetWords::tr("Step"), BenchSheetWords::tr("Left should read"), BenchSheetWords::tr("reads"),
+               BenchSheetWords::tr("Right should read"), BenchSheetWords::tr("tells"));
+  const QString kit = BenchSheetWords::tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
                           .arg(number(run.bench.down_stop_blocks_mm, 1), number(run.bench.slop_mm, 1),
                                QString::fromUtf8(name_of(run.bench.caliper).data(),
                                                  static_cast<qsizetype>(name_of(run.bench.caliper).size())),
@@ -65,15 +66,16 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
       QStringLiteral(
           "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' "
           "width='100%'>%4%5</table><p>%6</p>")
-          .arg(tr("Bench sheet: %1").arg(QString::fromStdString(car.name).toHtmlEscaped()),
-               tr("Setup %1, %2")
+          .arg(BenchSheetWords::tr("Bench sheet: %1").arg(QString::fromStdString(car.name).toHtmlEscaped()),
+               BenchSheetWords::tr("Setup %1, %2")
                    .arg(QString::fromStdString(run.planned.name).toHtmlEscaped(),
                         QString::fromStdString(run.started).left(10)),
                kit, head, rows,
-               tr("Battery out, or motor unplugged and pinion off mesh, before end points are set or hands come near "
-                  "gears. The rules of "
-                  "your club or federation come first."));
-  return {tr("Low Kite bench sheet"), html, {}};
+               BenchSheetWords::tr(
+                   "Battery out, or motor unplugged and pinion off mesh, before end points are set or hands come near "
+                   "gears. The rules of "
+                   "your club or federation come first."));
+  return {BenchSheetWords::tr("Low Kite bench sheet"), html, {}};
 }
 
 }  // namespace lowkite::app

@@ -19,9 +19,9 @@ constexpr int drawingWidth = 340;  // as laid out
 constexpr int drawingHeight = 190;
 constexpr int drawingFineness = 4;  // dots of the picture for each dot of the layout
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("SetupSheet", text);
-}
+struct SetupSheetWords {
+  Q_DECLARE_TR_FUNCTIONS(SetupSheetWords)
+};
 
 /// The axle as the front view shows it, on white.
 QImage drawn(const Car& car, const Variant& variant, End end) {
@@ -75,7 +75,7 @@ QImage drawn(const Car& car, const Variant& variant, End end) {
   p.setPen(QPen(t.ink, 0.8));
   p.drawLine(QPointF(8, drawingHeight - 6.0), QPointF(8 + 20 * scale, drawingHeight - 6.0));
   p.setFont(textFont(9));
-  p.drawText(QPointF(12 + 20 * scale, drawingHeight - 3.0), tr("20 mm"));
+  p.drawText(QPointF(12 + 20 * scale, drawingHeight - 3.0), SetupSheetWords::tr("20 mm"));
   return image;
 }
 
@@ -103,7 +103,7 @@ QString head(const QStringList& cells) {
 }
 
 QString partRows(const Car& car, const Setup& setup, End end) {
-  QString rows = head({tr("Part"), tr("left"), tr("right")});
+  QString rows = head({SetupSheetWords::tr("Part"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Adjuster& a = car.adjusters[i];
     if (a.end != end) continue;
@@ -121,7 +121,8 @@ QString partRows(const Car& car, const Setup& setup, End end) {
 }
 
 QString gaugeRows(const Car& car, const Variant& variant, const BenchKit& bench, End end) {
-  QString rows = head({tr("Gauge should read"), tr("left"), tr("right")});
+  QString rows =
+      head({SetupSheetWords::tr("Gauge should read"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
   for (const Gauge& g : gauges_of(car)) {
     if (g.end != end) continue;
     const auto left = reading(g, variant.model, variant.source, bench, Side::left);
@@ -134,7 +135,7 @@ QString gaugeRows(const Car& car, const Variant& variant, const BenchKit& bench,
 }
 
 QString figureRows(const Car& car, const Variant& variant, End end) {
-  QString rows = head({tr("Figure"), tr("left"), tr("right")});
+  QString rows = head({SetupSheetWords::tr("Figure"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
   for (const FigureSpec& f : figure_specs()) {
     if (!applies(f, car, end)) continue;
     const auto left = f.read(variant.source, end, Side::left);
@@ -149,7 +150,7 @@ QString figureRows(const Car& car, const Variant& variant, End end) {
 Sheet setupSheet(const Car& car, const Variant& variant, const BenchKit& bench) {
   const Setup& setup = variant.setup;
   Sheet sheet;
-  sheet.title = tr("Low Kite setup sheet");
+  sheet.title = SetupSheetWords::tr("Low Kite setup sheet");
   const auto told = [](const std::string& s) { return QString::fromStdString(s).toHtmlEscaped(); };
   QStringList under;
   if (!setup.date.empty()) under << told(setup.date);
@@ -172,8 +173,8 @@ Sheet setupSheet(const Car& car, const Variant& variant, const BenchKit& bench) 
                     .arg(drawingWidth)
                     .arg(drawingHeight);
     heights += QStringLiteral("<td width='50%'><h3>%1</h3>%2</td>")
-                   .arg(end == End::front ? tr("Front axle") : tr("Rear axle"),
-                        tr("ride height %1 mm").arg(number(setup.ride_height_mm[at(end)], 1)));
+                   .arg(end == End::front ? SetupSheetWords::tr("Front axle") : SetupSheetWords::tr("Rear axle"),
+                        SetupSheetWords::tr("ride height %1 mm").arg(number(setup.ride_height_mm[at(end)], 1)));
     const auto half = [](const QString& rows) {
       return QStringLiteral("<td width='50%' valign='top'>%1</td>").arg(table(rows));
     };
@@ -181,18 +182,21 @@ Sheet setupSheet(const Car& car, const Variant& variant, const BenchKit& bench) 
     gauges += half(gaugeRows(car, variant, bench, end));
     figures += half(figureRows(car, variant, end));
   }
-  const QString kit = tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
+  const QString kit = SetupSheetWords::tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
                           .arg(number(bench.down_stop_blocks_mm, 1), number(bench.slop_mm, 1),
                                fromCore(name_of(bench.caliper)), number(bench.cup_mm, 1));
   const QString pair = QStringLiteral("<table width='100%' cellspacing='6'><tr>%1</tr></table>");
   sheet.html +=
       QStringLiteral("<table width='100%' cellspacing='6'><tr>%1</tr><tr>%2</tr><tr>%3</tr></table><p>\u25C6 %4</p>")
-          .arg(drawings, heights, parts, tr("not as in the kit"));
-  sheet.html += QStringLiteral("<h3 style='page-break-before:always'>%1</h3><p>%2</p>").arg(tr("On the bench"), kit) +
+          .arg(drawings, heights, parts, SetupSheetWords::tr("not as in the kit"));
+  sheet.html += QStringLiteral("<h3 style='page-break-before:always'>%1</h3><p>%2</p>")
+                    .arg(SetupSheetWords::tr("On the bench"), kit) +
                 pair.arg(gauges);
   sheet.html +=
-      QStringLiteral("<h3>%1</h3>").arg(tr("Computed, at ride height, steering in the middle")) + pair.arg(figures);
-  sheet.html += QStringLiteral("<p>%1</p>").arg(tr("The rules of your club or federation come first."));
+      QStringLiteral("<h3>%1</h3>").arg(SetupSheetWords::tr("Computed, at ride height, steering in the middle")) +
+      pair.arg(figures);
+  sheet.html +=
+      QStringLiteral("<p>%1</p>").arg(SetupSheetWords::tr("The rules of your club or federation come first."));
   return sheet;
 }
 

@@ -14,9 +14,9 @@
 namespace lowkite::app {
 namespace {
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("TrackSheets", text);
-}
+struct TrackSheetWords {
+  Q_DECLARE_TR_FUNCTIONS(TrackSheetWords)
+};
 
 QString html(const std::string& text) {
   return QString::fromStdString(text).toHtmlEscaped();
@@ -91,9 +91,9 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
   if (d.surface != Surface::unknown) facts << fromCore(label_in(surfaces(), d.surface));
   if (d.grip != Grip::unknown) facts << fromCore(label_in(grips(), d.grip));
   if (d.bumps != Bumps::unknown) facts << fromCore(label_in(bump_kinds(), d.bumps));
-  if (d.air_celsius) facts << tr("air %1 \u00B0C").arg(number(*d.air_celsius, 0));
-  if (d.ground_celsius) facts << tr("ground %1 \u00B0C").arg(number(*d.ground_celsius, 0));
-  if (d.humidity_percent) facts << tr("humidity %1 %").arg(number(*d.humidity_percent, 0));
+  if (d.air_celsius) facts << TrackSheetWords::tr("air %1 \u00B0C").arg(number(*d.air_celsius, 0));
+  if (d.ground_celsius) facts << TrackSheetWords::tr("ground %1 \u00B0C").arg(number(*d.ground_celsius, 0));
+  if (d.humidity_percent) facts << TrackSheetWords::tr("humidity %1 %").arg(number(*d.humidity_percent, 0));
   QString rows;
   const Run* before = nullptr;
   for (const RunRecord& r : day.runs) {
@@ -102,13 +102,13 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
     QStringList words;
     if (before && before->car_id == r.run.car_id)
       if (const QString c = changesOf(*before, r.run, car && car->id == r.run.car_id ? car : nullptr); !c.isEmpty())
-        words << tr("<b>Changed:</b> %1").arg(c);
-    if (const QString felt = feltIn(r.run); !felt.isEmpty()) words << tr("<b>Felt:</b> %1").arg(felt);
+        words << TrackSheetWords::tr("<b>Changed:</b> %1").arg(c);
+    if (const QString felt = feltIn(r.run); !felt.isEmpty()) words << TrackSheetWords::tr("<b>Felt:</b> %1").arg(felt);
     if (r.run.verdict != Verdict::none)
-      words << (r.run.verdict == Verdict::same ? tr("<b>%1</b> as the run before")
-                                               : tr("<b>%1</b> than the run before"))
+      words << (r.run.verdict == Verdict::same ? TrackSheetWords::tr("<b>%1</b> as the run before")
+                                               : TrackSheetWords::tr("<b>%1</b> than the run before"))
                    .arg(fromCore(label_in(verdicts(), r.run.verdict)));
-    if (!r.run.broke.empty()) words << tr("<b>Broke:</b> %1").arg(html(r.run.broke));
+    if (!r.run.broke.empty()) words << TrackSheetWords::tr("<b>Broke:</b> %1").arg(html(r.run.broke));
     if (!r.run.notes.empty()) words << html(r.run.notes);
     rows += QStringLiteral(
                 "<tr><td>%1</td><td>%2</td><td align='right'>%3</td><td align='right'>%4</td><td "
@@ -119,7 +119,7 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
     before = &r.run;
   }
   Sheet sheet;
-  sheet.title = tr("Low Kite: a race day");
+  sheet.title = TrackSheetWords::tr("Low Kite: a race day");
   sheet.drawings[QStringLiteral("laps")] = lapsPicture(day, rule);
   sheet.html = QStringLiteral(
                    "<h2>%1, %2</h2><p>%3<br>%4</p><p><img src='laps' width='680'></p><table border='1' cellspacing='0' "
@@ -127,10 +127,12 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
                    "<tr><th>%5</th><th>%6</th><th>%7</th><th>%8</th><th>%9</th><th>%10</th><th align='left' "
                    "width='46%'>%11</th></tr>%12</table><p>%13</p>")
                    .arg(html(d.track), html(d.date), facts.join(QStringLiteral(", ")).toHtmlEscaped(), html(d.notes))
-                   .arg(tr("Run"), tr("Tyres"), tr("Best, s"), tr("Mean, s"), tr("Spread"), tr("Five in a row, s"),
-                        tr("What was done and felt"), rows,
-                        tr("Laps slower than the run's median by more than %1 % are set aside as traffic or a crash, "
-                           "as are marked ones.")
+                   .arg(TrackSheetWords::tr("Run"), TrackSheetWords::tr("Tyres"), TrackSheetWords::tr("Best, s"),
+                        TrackSheetWords::tr("Mean, s"), TrackSheetWords::tr("Spread"),
+                        TrackSheetWords::tr("Five in a row, s"), TrackSheetWords::tr("What was done and felt"), rows,
+                        TrackSheetWords::tr(
+                            "Laps slower than the run's median by more than %1 % are set aside as traffic or a crash, "
+                            "as are marked ones.")
                             .arg(number(100.0 * rule.slower_share, 0)));
   return sheet;
 }
@@ -141,7 +143,7 @@ Sheet historySheet(const std::vector<LoggedDay>& days, const Car& car, const Lap
   for (const LoggedDay& d : days)
     for (const RunRecord& r : d.runs) {
       if (r.run.car_id != car.id || r.run.setup.empty()) continue;
-      const QString changes = before ? changesOf(*before, r.run, &car) : tr("first setup in the log");
+      const QString changes = before ? changesOf(*before, r.run, &car) : TrackSheetWords::tr("first setup in the log");
       if (!before || !changes.isEmpty()) {
         const auto f = lap_figures(r.laps, rule);
         const auto setup = setup_of(r.run, car);
@@ -154,13 +156,15 @@ Sheet historySheet(const std::vector<LoggedDay>& days, const Car& car, const Lap
       before = r.run;
     }
   Sheet sheet;
-  sheet.title = tr("Low Kite: history of a setup");
-  sheet.html = QStringLiteral(
-                   "<h2>%1</h2><table border='1' cellspacing='0' cellpadding='4' "
-                   "width='100%'><tr><th>%2</th><th>%3</th><th>%4</th><th "
-                   "width='34%'>%5</th><th>%6</th><th>%7</th></tr>%8</table>")
-                   .arg(tr("How the %1 came to its setup").arg(html(car.name)), tr("Run"), tr("Track"), tr("Setup"),
-                        tr("Changed"), tr("Mean, s"), tr("Felt"), rows);
+  sheet.title = TrackSheetWords::tr("Low Kite: history of a setup");
+  sheet.html =
+      QStringLiteral(
+          "<h2>%1</h2><table border='1' cellspacing='0' cellpadding='4' "
+          "width='100%'><tr><th>%2</th><th>%3</th><th>%4</th><th "
+          "width='34%'>%5</th><th>%6</th><th>%7</th></tr>%8</table>")
+          .arg(TrackSheetWords::tr("How the %1 came to its setup").arg(html(car.name)), TrackSheetWords::tr("Run"),
+               TrackSheetWords::tr("Track"), TrackSheetWords::tr("Setup"), TrackSheetWords::tr("Changed"),
+               TrackSheetWords::tr("Mean, s"), TrackSheetWords::tr("Felt"), rows);
   return sheet;
 }
 

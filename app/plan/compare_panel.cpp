@@ -27,7 +27,9 @@
 namespace lowkite::app {
 namespace {
 
-enum Column { what, a, b, difference, columnCount };
+struct CompareColumn {
+  enum : int { what, a, b, difference, count };
+};
 const QString atWork = QStringLiteral("at work");
 const QString pinned = QStringLiteral("pinned");
 const QString kit = QStringLiteral("kit");
@@ -215,8 +217,8 @@ void ComparePanel::addHeading(const QString& text) {
   item->setFont(textFont(labelSize, true));
   item->setForeground(tokens(palette()).soft);
   item->setFlags(Qt::NoItemFlags);
-  table_->setItem(row, what, item);
-  table_->setSpan(row, what, 1, columnCount);
+  table_->setItem(row, CompareColumn::what, item);
+  table_->setSpan(row, CompareColumn::what, 1, CompareColumn::count);
   table_->setRowHeight(row, 26);
 }
 
@@ -224,13 +226,13 @@ void ComparePanel::addRow(const QString& text, const QString& inA, const QString
                           const QString& reason) {
   const int row = table_->rowCount();
   table_->insertRow(row);
-  const std::array<QString, columnCount> texts{text, inA, inB, apart};
-  for (int i = 0; i < columnCount; ++i) {
+  const std::array<QString, CompareColumn::count> texts{text, inA, inB, apart};
+  for (int i = 0; i < CompareColumn::count; ++i) {
     auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
-    item->setFont(i == what ? textFont(12) : figureFont(12, told && i == difference));
-    item->setTextAlignment((i == what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+    item->setFont(i == CompareColumn::what ? textFont(12) : figureFont(12, told && i == CompareColumn::difference));
+    item->setTextAlignment((i == CompareColumn::what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     item->setForeground(told ? tokens(palette()).ink : tokens(palette()).soft);
-    item->setToolTip(reason.isEmpty() && i == what ? text : reason);
+    item->setToolTip(reason.isEmpty() && i == CompareColumn::what ? text : reason);
     table_->setItem(row, i, item);
   }
   table_->setRowHeight(row, 26);

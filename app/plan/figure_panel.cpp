@@ -11,7 +11,7 @@
 namespace lowkite::app {
 namespace {
 
-constexpr int rowHeight = 27;
+constexpr int figureRowHeight = 27;
 constexpr int groupHeight = 22;
 
 /// Paints a value over its difference; a group's heading across the row.
@@ -102,7 +102,7 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
     table_->clearSpans();
     for (int row = 0; row < figures_->rowCount(); ++row) {
       const bool group = figures_->data(figures_->index(row, 0), FigureModel::groupRole).toBool();
-      table_->setRowHeight(row, group ? groupHeight : rowHeight);
+      table_->setRowHeight(row, group ? groupHeight : figureRowHeight);
       if (group) table_->setSpan(row, 0, 1, FigureModel::columnCount_);
     }
   };

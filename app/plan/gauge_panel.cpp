@@ -22,7 +22,9 @@
 namespace lowkite::app {
 namespace {
 
-enum Column { label, left, right, band, columnCount };
+struct GaugeColumn {
+  enum : int { label, left, right, band, count };
+};
 
 }  // namespace
 
@@ -162,16 +164,18 @@ void GaugePanel::rebuildRows() {
   for (int row = 0; row < table_->rowCount(); ++row) {
     const Gauge& g = gauges_[static_cast<std::size_t>(row)];
     table_->setRowHeight(row, 30);
-    for (int i = 0; i < columnCount; ++i) {
+    for (int i = 0; i < GaugeColumn::count; ++i) {
       auto* item = new QTableWidgetItem;
-      item->setTextAlignment(i == label ? Qt::AlignLeft | Qt::AlignVCenter : Qt::AlignRight | Qt::AlignVCenter);
-      if (i != label) item->setFont(figureFont(textSize, i != band));
+      item->setTextAlignment(i == GaugeColumn::label ? Qt::AlignLeft | Qt::AlignVCenter
+                                                     : Qt::AlignRight | Qt::AlignVCenter);
+      if (i != GaugeColumn::label) item->setFont(figureFont(textSize, i != GaugeColumn::band));
       table_->setItem(row, i, item);
     }
     const QString unit = unitText(g.spec().unit);
-    table_->item(row, label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
-    table_->item(row, band)->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
-    table_->item(row, band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
+    table_->item(row, GaugeColumn::label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
+    table_->item(row, GaugeColumn::band)
+        ->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
+    table_->item(row, GaugeColumn::band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
   }
   read_->setEnabled(false);
   asks_->setText(tr("Choose a gauge, then put in what you read."));
@@ -184,7 +188,7 @@ void GaugePanel::fillRows(const Comparison& c) {
   for (int row = 0; row < table_->rowCount(); ++row) {
     const Gauge& g = gauges_[static_cast<std::size_t>(row)];
     for (const Side side : both_sides) {
-      QTableWidgetItem* item = table_->item(row, side == Side::left ? left : right);
+      QTableWidgetItem* item = table_->item(row, side == Side::left ? GaugeColumn::left : GaugeColumn::right);
       const auto is = reading(g, c.changed->model, c.changed->source, bench_, side);
       const auto was = reading(g, c.baseline->model, c.baseline->source, bench_, side);
       const bool moved = is && was && std::abs(*is - *was) >= 0.5 * std::pow(10.0, -g.spec().decimals);

@@ -19,7 +19,9 @@ namespace lowkite::app {
 namespace {
 
 constexpr double gPerStep = 0.1;
-enum Column { what, was, is, columnCount };
+struct LoadColumn {
+  enum : int { what, was, is, count };
+};
 
 QString lateralWords(double g) {
   return g == 0.0  ? LoadPanel::tr("straight on")
@@ -201,12 +203,12 @@ void LoadPanel::fillTable() {
     const Line& l = lines[static_cast<std::size_t>(row)];
     const auto shown = [&](const std::optional<double>& v) { return v ? number(*v, l.decimals) : tr("none"); };
     const bool moved = shown(l.was) != shown(l.is);
-    const std::array<QString, columnCount> texts{l.text, shown(l.was), shown(l.is)};
-    for (int i = 0; i < columnCount; ++i) {
+    const std::array<QString, LoadColumn::count> texts{l.text, shown(l.was), shown(l.is)};
+    for (int i = 0; i < LoadColumn::count; ++i) {
       auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
-      item->setFont(i == what ? textFont(12) : figureFont(12, i == is));
-      item->setTextAlignment((i == what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-      item->setForeground(i == is && moved ? t.kite : i == was ? t.base : t.ink);
+      item->setFont(i == LoadColumn::what ? textFont(12) : figureFont(12, i == LoadColumn::is));
+      item->setTextAlignment((i == LoadColumn::what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+      item->setForeground(i == LoadColumn::is && moved ? t.kite : i == LoadColumn::was ? t.base : t.ink);
       item->setToolTip(l.text);
       table_->setItem(row, i, item);
     }

@@ -33,7 +33,9 @@
 namespace lowkite::app {
 namespace {
 
-enum Column { parts, reached, minutes, columnCount };
+struct RecipeColumn {
+  enum : int { parts, reached, minutes, count };
+};
 
 const QString boxKey = QStringLiteral("recipe/box");
 constexpr int mostParts = 4;
@@ -515,13 +517,13 @@ void RecipePanel::fillTable() {
     QStringList gives;
     for (std::size_t i = 0; i < asked_.size(); ++i)
       if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.reached[i], 1);
-    const std::array<QString, columnCount> texts{
+    const std::array<QString, RecipeColumn::count> texts{
         changes.join(QLatin1Char('\n')),
         (r.meets() ? QStringLiteral("\u2713 ") : QStringLiteral("\u2248 ")) + gives.join(QLatin1Char('\n')),
         tr("%1 min").arg(std::lround(r.work.minutes))};
-    for (int i = 0; i < columnCount; ++i) {
+    for (int i = 0; i < RecipeColumn::count; ++i) {
       auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
-      item->setFont(i == parts ? textFont(12) : figureFont(12, i == reached));
+      item->setFont(i == RecipeColumn::parts ? textFont(12) : figureFont(12, i == RecipeColumn::reached));
       item->setToolTip(texts[static_cast<std::size_t>(i)]);
       table_->setItem(row, i, item);
     }

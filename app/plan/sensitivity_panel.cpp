@@ -22,7 +22,9 @@
 namespace lowkite::app {
 namespace {
 
-enum Column { part, change, besides, columnCount };
+struct SensitivityColumn {
+  enum : int { part, change, besides, count };
+};
 
 }  // namespace
 
@@ -163,14 +165,15 @@ void SensitivityPanel::fillTable() {
       dragged << tr("%1 %2").arg(figureLabel(o), signedNumber(*s.change[other], o.decimals));
     }
     const double change_ = *s.change[static_cast<std::size_t>(figure)];
-    const std::array<QString, columnCount> texts{
+    const std::array<QString, SensitivityColumn::count> texts{
         tr("%1: %2").arg(QString::fromStdString(a.name), valueText(a, s.value)),
         tr("%1 %2").arg(signedNumber(change_, f.decimals + 1), unitText(f.unit)),
         dragged.isEmpty() ? tr("nothing worth telling") : dragged.join(QStringLiteral("\n"))};
-    for (int i = 0; i < columnCount; ++i) {
+    for (int i = 0; i < SensitivityColumn::count; ++i) {
       auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
-      item->setFont(i == change ? figureFont(12, true) : textFont(i == part ? 12 : labelSize));
-      if (i == besides) item->setForeground(tokens(palette()).soft);
+      item->setFont(i == SensitivityColumn::change ? figureFont(12, true)
+                                                   : textFont(i == SensitivityColumn::part ? 12 : labelSize));
+      if (i == SensitivityColumn::besides) item->setForeground(tokens(palette()).soft);
       table_->setItem(row, i, item);
     }
     table_->setRowHeight(row, 40);

@@ -118,4 +118,8 @@ void applyTheme(QApplication& app, Shade shade) {
   app.setStyleSheet(styleSheet(t));
 }
 
+QString coloured(const QColor& colour, const QString& text) {
+  return QStringLiteral("<span style='color:%1'>%2</span>").arg(colour.name(), text);
+}
+
 }  // namespace lowkite::app

@@ -32,6 +32,9 @@ void applyTheme(QApplication& app, Shade shade);
 QFont figureFont(int size, bool bold = false);
 QFont textFont(int size, bool bold = false);
 
+/// Rich text of one colour.
+QString coloured(const QColor& colour, const QString& text);
+
 constexpr int textSize = 13;
 constexpr int labelSize = 11;
 constexpr int targetHeight = 36;  ///< least height of what a finger must hit

@@ -8,9 +8,9 @@
 namespace lowkite::app {
 namespace {
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("Wording", text);
-}
+struct PlainWords {
+  Q_DECLARE_TR_FUNCTIONS(PlainWords)
+};
 
 double halfLast(int decimals) {
   return 0.5 * std::pow(10.0, -decimals);
@@ -59,24 +59,24 @@ QString signedNumber(double value, int decimals) {
 QString valueText(const Adjuster& adjuster, double value) {
   switch (adjuster.kind) {
     case AdjusterKind::shim_stack:
-      return tr("%1 mm").arg(QString::number(value, 'g', 4));
+      return PlainWords::tr("%1 mm").arg(QString::number(value, 'g', 4));
     case AdjusterKind::hole:
-      return tr("hole %1").arg(
+      return PlainWords::tr("hole %1").arg(
           QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
     case AdjusterKind::insert:
     case AdjusterKind::choice:
     case AdjusterKind::spline:
       return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
     case AdjusterKind::turnbuckle: {
-      if (std::abs(value) < 1e-9) return tr("kit length");
+      if (std::abs(value) < 1e-9) return PlainWords::tr("kit length");
       const bool eighth = std::abs(value * 8.0 - std::round(value * 8.0)) < 1e-6;
       const QString turns = eighth ? turnsInEighths(value) : QString::number(std::abs(value), 'f', 2);
-      return value > 0 ? tr("%1 turn longer").arg(turns) : tr("%1 turn shorter").arg(turns);
+      return value > 0 ? PlainWords::tr("%1 turn longer").arg(turns) : PlainWords::tr("%1 turn shorter").arg(turns);
     }
     case AdjusterKind::screw: {
-      if (std::abs(value) < 1e-9) return tr("kit place");
+      if (std::abs(value) < 1e-9) return PlainWords::tr("kit place");
       const QString turns = turnsInEighths(value);
-      return value > 0 ? tr("%1 turn in").arg(turns) : tr("%1 turn out").arg(turns);
+      return value > 0 ? PlainWords::tr("%1 turn in").arg(turns) : PlainWords::tr("%1 turn out").arg(turns);
     }
   }
   return {};
@@ -91,7 +91,7 @@ QString figureText(const FigureSpec& figure, const std::optional<double>& value,
     case Wording::toe: {
       const QString size = number(std::abs(*value), decimals);
       if (std::abs(*value) < halfLast(decimals)) return size;
-      return *value > 0 ? tr("%1 in").arg(size) : tr("%1 out").arg(size);
+      return *value > 0 ? PlainWords::tr("%1 in").arg(size) : PlainWords::tr("%1 out").arg(size);
     }
   }
   return {};
@@ -100,10 +100,10 @@ QString figureText(const FigureSpec& figure, const std::optional<double>& value,
 QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
   if (!value) return fromCore(figure.without());
   const int decimals = figure.decimals + extraDecimals;
-  const QString plain = tr("%1 %2").arg(number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals),
-                                        unitText(figure.unit));
+  const QString plain = PlainWords::tr("%1 %2").arg(
+      number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals), unitText(figure.unit));
   if (figure.wording == Wording::plain || std::abs(*value) < halfLast(decimals)) return plain;
-  return *value > 0 ? tr("%1 in").arg(plain) : tr("%1 out").arg(plain);
+  return *value > 0 ? PlainWords::tr("%1 in").arg(plain) : PlainWords::tr("%1 out").arg(plain);
 }
 
 bool moved(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
@@ -122,7 +122,8 @@ QString differenceText(const FigureSpec& figure, const std::optional<double>& fr
     case Wording::plain:
       return signedNumber(change, decimals);
     case Wording::toe:
-      return change > 0 ? tr("%1 inw.").arg(number(change, decimals)) : tr("%1 outw.").arg(number(-change, decimals));
+      return change > 0 ? PlainWords::tr("%1 inw.").arg(number(change, decimals))
+                        : PlainWords::tr("%1 outw.").arg(number(-change, decimals));
   }
   return {};
 }
@@ -138,47 +139,47 @@ QString unitText(Unit unit) {
 QString groupTitle(FigureGroup group) {
   switch (group) {
     case FigureGroup::stance:
-      return tr("Stance");
+      return PlainWords::tr("Stance");
     case FigureGroup::tyre:
-      return tr("Tyre to the ground");
+      return PlainWords::tr("Tyre to the ground");
     case FigureGroup::roll:
-      return tr("Roll");
+      return PlainWords::tr("Roll");
     case FigureGroup::side:
-      return tr("From the side");
+      return PlainWords::tr("From the side");
     case FigureGroup::steering:
-      return tr("Kingpin and bump steer");
+      return PlainWords::tr("Kingpin and bump steer");
     case FigureGroup::lock:
-      return tr("Steering and lock");
+      return PlainWords::tr("Steering and lock");
     case FigureGroup::travel:
-      return tr("Travel");
+      return PlainWords::tr("Travel");
     case FigureGroup::shock:
-      return tr("Shock");
+      return PlainWords::tr("Shock");
     case FigureGroup::shaft:
-      return tr("Drive shaft");
+      return PlainWords::tr("Drive shaft");
   }
   return {};
 }
 
 QString loadFigureLabel(const LoadFigure& figure, std::optional<End> end) {
   const QString text =
-      tr("%1, %2").arg(tr(std::string(figure.label).c_str()),
-                       QString::fromUtf8(figure.unit.data(), static_cast<qsizetype>(figure.unit.size())));
-  return end ? tr("%1 %2").arg(endTitle(*end), text) : text;
+      PlainWords::tr("%1, %2").arg(PlainWords::tr(std::string(figure.label).c_str()),
+                                   QString::fromUtf8(figure.unit.data(), static_cast<qsizetype>(figure.unit.size())));
+  return end ? PlainWords::tr("%1 %2").arg(endTitle(*end), text) : text;
 }
 
 QString partTitle(const Adjuster& adjuster) {
   const QString name = QString::fromStdString(adjuster.name);
   // A part that only moves weight belongs to the car, at whichever axle a hand finds it.
   const bool weight = adjuster.moves_weight() && !adjuster.moves_geometry();
-  const QString end = weight ? tr("weights") : endTitle(adjuster.end);
-  return tr("%1: %2").arg(end.left(1).toUpper() + end.mid(1), name.left(1).toLower() + name.mid(1));
+  const QString end = weight ? PlainWords::tr("weights") : endTitle(adjuster.end);
+  return PlainWords::tr("%1: %2").arg(end.left(1).toUpper() + end.mid(1), name.left(1).toLower() + name.mid(1));
 }
 
 QString endTitle(End end) {
-  return end == End::front ? tr("front") : tr("rear");
+  return end == End::front ? PlainWords::tr("front") : PlainWords::tr("rear");
 }
 QString sideTitle(Side side) {
-  return side == Side::left ? tr("left") : tr("right");
+  return side == Side::left ? PlainWords::tr("left") : PlainWords::tr("right");
 }
 
 QStringList resetSentences(const Car& car, const ResetResult& work) {
@@ -196,17 +197,17 @@ QStringList resetSentences(const Car& car, const ResetResult& work) {
         both = true;
       }
     }
-    const QString verb = step.turns > 0 ? tr("Lengthen") : tr("Shorten");
-    const QString which = both ? tr("both") : tr("the %1").arg(sideTitle(step.side));
+    const QString verb = step.turns > 0 ? PlainWords::tr("Lengthen") : PlainWords::tr("Shorten");
+    const QString which = both ? PlainWords::tr("both") : PlainWords::tr("the %1").arg(sideTitle(step.side));
     const MechanismSpec& mechanism = *car.axle(part.end).mechanism;
     const QString link = fromCore(mechanism.links[static_cast<std::size_t>(part.range()->link)].label);
-    const QString noun = both ? tr("%1s").arg(link) : link;
+    const QString noun = both ? PlainWords::tr("%1s").arg(link) : link;
     QString text;
     if (step.turns != 0.0)
-      text = tr("%1 %2 %3 %4 %5 turn (%6 mm)")
+      text = PlainWords::tr("%1 %2 %3 %4 %5 turn (%6 mm)")
                  .arg(verb, which, endTitle(part.end), noun, turnsInEighths(step.turns), signedNumber(step.mm, 2));
     if (step.thread_ends)
-      text += tr("%1the thread of %2 %3 %4 ends there; %5 turns would be needed")
+      text += PlainWords::tr("%1the thread of %2 %3 %4 ends there; %5 turns would be needed")
                   .arg(text.isEmpty() ? QString() : QStringLiteral(": "), which, endTitle(part.end), noun,
                        number(std::abs(step.exact_turns), 2));
     sentences << text;
@@ -223,17 +224,21 @@ QStringList droopSentences(const Car& car, const BenchReset& bench) {
     const bool alike = steps.size() == 2 && steps[0].turns == steps[1].turns;
     for (std::size_t i = 0; i < (alike ? 1 : steps.size()); ++i) {
       const DroopStep& s = steps[i];
-      const QString which = alike ? tr("both %1 droop screws").arg(endTitle(end).toLower())
-                                  : tr("the %1 %2 droop screw").arg(endTitle(end).toLower(), sideTitle(s.side));
+      const QString which =
+          alike ? PlainWords::tr("both %1 droop screws").arg(endTitle(end).toLower())
+                : PlainWords::tr("the %1 %2 droop screw").arg(endTitle(end).toLower(), sideTitle(s.side));
       if (s.other_stop) {
-        sentences << tr("%1 droop cannot be put back: something else stops the wheel first").arg(endTitle(end));
+        sentences
+            << PlainWords::tr("%1 droop cannot be put back: something else stops the wheel first").arg(endTitle(end));
         continue;
       }
       if (s.turns != 0.0)
-        sentences
-            << tr("Turn %1 %2 %3").arg(which, turnsInEighths(std::abs(s.turns)), s.turns > 0 ? tr("in") : tr("out"));
+        sentences << PlainWords::tr("Turn %1 %2 %3")
+                         .arg(which, turnsInEighths(std::abs(s.turns)),
+                              s.turns > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
       if (s.screw_ends)
-        sentences << tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact_turns), 2));
+        sentences
+            << PlainWords::tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact_turns), 2));
     }
   }
   return sentences;
@@ -242,21 +247,22 @@ QStringList droopSentences(const Car& car, const BenchReset& bench) {
 QString collarMoveWords(const CollarMove& move, double mm) {
   const bool fine = move.holder == SpringHolder::spacers || move.what == CollarMove::What::side_screws;
   const QString by = number(std::abs(mm), fine ? 2 : 1);
-  const QString way = mm > 0.0 ? tr("down") : tr("up");
+  const QString way = mm > 0.0 ? PlainWords::tr("down") : PlainWords::tr("up");
   switch (move.what) {
     case CollarMove::What::middle:
-      return tr("%1 middle collar %2 mm %3").arg(endTitle(move.end), by, way);
+      return PlainWords::tr("%1 middle collar %2 mm %3").arg(endTitle(move.end), by, way);
     case CollarMove::What::side_screws:
-      return tr("%1 side springs: left screw %2 mm %3, right one as much %4")
-          .arg(endTitle(move.end), by, way, mm > 0.0 ? tr("up") : tr("down"));
+      return PlainWords::tr("%1 side springs: left screw %2 mm %3, right one as much %4")
+          .arg(endTitle(move.end), by, way, mm > 0.0 ? PlainWords::tr("up") : PlainWords::tr("down"));
     case CollarMove::What::left:
     case CollarMove::What::right:
       break;
   }
-  const QString side = move.what == CollarMove::What::left ? tr("left") : tr("right");
+  const QString side = move.what == CollarMove::What::left ? PlainWords::tr("left") : PlainWords::tr("right");
   if (move.holder == SpringHolder::spacers)
-    return tr("%1 %2 spring: %3 mm %4 spacers").arg(endTitle(move.end), side, by, mm > 0.0 ? tr("more") : tr("less"));
-  return tr("%1 %2 collar %3 mm %4").arg(endTitle(move.end), side, by, way);
+    return PlainWords::tr("%1 %2 spring: %3 mm %4 spacers")
+        .arg(endTitle(move.end), side, by, mm > 0.0 ? PlainWords::tr("more") : PlainWords::tr("less"));
+  return PlainWords::tr("%1 %2 collar %3 mm %4").arg(endTitle(move.end), side, by, way);
 }
 
 QString collarSentence(const Car& car, const BenchReset& bench, End end) {
@@ -266,14 +272,14 @@ QString collarSentence(const Car& car, const BenchReset& bench, End end) {
   if (!mm[0] || !mm[1]) return {};
   constexpr double least_mm = 0.05;
   if (std::abs(*mm[0]) < least_mm && std::abs(*mm[1]) < least_mm) return {};
-  const auto way = [](double by) { return by > 0 ? tr("down") : tr("up"); };
+  const auto way = [](double by) { return by > 0 ? PlainWords::tr("down") : PlainWords::tr("up"); };
   if (holder == SpringHolder::pod)
-    return tr("%1 middle collar %2 mm %3 the shock holds the ride height")
+    return PlainWords::tr("%1 middle collar %2 mm %3 the shock holds the ride height")
         .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));
   if (std::abs(*mm[0] - *mm[1]) < least_mm)
-    return tr("%1 collars %2 mm %3 the shock hold the ride height")
+    return PlainWords::tr("%1 collars %2 mm %3 the shock hold the ride height")
         .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));
-  return tr("%1 collars, left %2 mm %3, right %4 mm %5 the shock hold the ride height")
+  return PlainWords::tr("%1 collars, left %2 mm %3, right %4 mm %5 the shock hold the ride height")
       .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]), number(std::abs(*mm[1]), 1), way(*mm[1]));
 }
 
@@ -284,9 +290,11 @@ QString endPointSentence(const BenchReset& bench) {
   for (const Side way : both_sides) {
     const double by = degrees((*bench.end_point_rad)[at(way)]);
     if (std::abs(by) >= least_deg)
-      ways << tr("%1 %2 deg %3").arg(sideTitle(way), number(std::abs(by), 1), by > 0 ? tr("more") : tr("less"));
+      ways << PlainWords::tr("%1 %2 deg %3")
+                  .arg(sideTitle(way), number(std::abs(by), 1),
+                       by > 0 ? PlainWords::tr("more") : PlainWords::tr("less"));
   }
-  return ways.isEmpty() ? QString() : tr("servo end points %1").arg(ways.join(tr(", ")));
+  return ways.isEmpty() ? QString() : PlainWords::tr("servo end points %1").arg(ways.join(PlainWords::tr(", ")));
 }
 
 QString leftOverSentence(const ResetResult& work, End end) {
@@ -297,10 +305,13 @@ QString leftOverSentence(const ResetResult& work, End end) {
     if (std::abs(e.toe_rad) > std::abs(toe)) toe = e.toe_rad;
   }
   QStringList parts;
-  if (std::abs(degrees(camber)) >= 0.005) parts << tr("camber %1 deg").arg(signedNumber(degrees(camber), 2));
+  if (std::abs(degrees(camber)) >= 0.005)
+    parts << PlainWords::tr("camber %1 deg").arg(signedNumber(degrees(camber), 2));
   if (std::abs(degrees(toe)) >= 0.005)
-    parts << tr("toe %1 deg %2").arg(number(std::abs(degrees(toe)), 2), toe > 0 ? tr("in") : tr("out"));
-  return parts.isEmpty() ? QString() : tr("%1 axle keeps %2").arg(endTitle(end), parts.join(tr(" and ")));
+    parts << PlainWords::tr("toe %1 deg %2")
+                 .arg(number(std::abs(degrees(toe)), 2), toe > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
+  return parts.isEmpty() ? QString()
+                         : PlainWords::tr("%1 axle keeps %2").arg(endTitle(end), parts.join(PlainWords::tr(" and ")));
 }
 
 }  // namespace lowkite::app

@@ -23,7 +23,9 @@ namespace lowkite::app {
 namespace {
 
 const QString mappingsKey = QStringLiteral("track/mappings");
-enum Column { numberColumn, secondsColumn, markColumn, columnCount };
+struct LapColumn {
+  enum : int { number, seconds, mark, count };
+};
 
 QString standingText(LapStanding s, LapMark m) {
   switch (s) {
@@ -325,12 +327,12 @@ void LapsPage::refresh() {
     const bool counts = standing[i] == LapStanding::counts;
     const int at = table_->rowCount();
     table_->insertRow(at);
-    const std::array<QString, columnCount> cells{
+    const std::array<QString, LapColumn::count> cells{
         QString::number(l.number), QString::fromStdString(lap_text(l.seconds, 3)), standingText(standing[i], l.mark)};
-    for (int c = 0; c < columnCount; ++c) {
+    for (int c = 0; c < LapColumn::count; ++c) {
       auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
-      item->setFont(figureFont(13, counts && c == secondsColumn));
-      item->setTextAlignment((c == markColumn ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+      item->setFont(figureFont(13, counts && c == LapColumn::seconds));
+      item->setTextAlignment((c == LapColumn::mark ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
       item->setForeground(counts ? t.ink : t.soft);
       table_->setItem(at, c, item);
     }

@@ -10,7 +10,6 @@
 namespace lowkite {
 namespace {
 
-constexpr int curve_samples = 9;
 constexpr double nothing = 1e-6;
 
 /// How far a position or a value moves what a rule takes in hand, against the adjuster's kit value.
@@ -132,7 +131,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
     return std::nullopt;
   advice.setup = advice.alignment.setup;
   if (step.adjuster < 0) advice.stepped = advice.setup;
-  const auto after = evaluate(car, advice.setup, {}, curve_samples);
+  const auto after = evaluate(car, advice.setup, {}, coarse_curve);
   if (!after) return std::nullopt;
   const bool loads = std::any_of(rule.claims.begin(), rule.claims.end(), [](const RuleClaim& c) { return c.load; });
   const auto load_after = loads ? load_of(after->model, under) : std::nullopt;
@@ -232,7 +231,7 @@ namespace {
 /// with the other angle put back.
 std::vector<RuleStep> parts_for_angle(const Rule& rule, const Car& car, const Setup& setup) {
   std::vector<RuleStep> steps;
-  const auto base = evaluate(car, setup, {}, curve_samples);
+  const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base) return steps;
   const CarTargets targets = targets_of(base->source.standing);
   const double before = deg_or_mm(rule, *base, rule.end);
@@ -284,7 +283,7 @@ std::vector<RuleStep> steps_of(const Rule& rule, const Car& car, const Setup& se
       nearest_first(steps, rule.step);
       return steps;
     } else {
-      const auto v = evaluate(car, setup, {}, curve_samples);
+      const auto v = evaluate(car, setup, {}, coarse_curve);
       if (!v) return steps;
       s.from = deg_or_mm(rule, *v, rule.end);
     }
@@ -315,7 +314,7 @@ std::vector<RuleStep> steps_of(const Rule& rule, const Car& car, const Setup& se
 
 std::optional<Advice> try_rule(const Rule& rule, const RuleStep& step, const Car& car, const Setup& setup,
                                const Acceleration& under) {
-  auto v = evaluate(car, setup, {}, curve_samples);
+  auto v = evaluate(car, setup, {}, coarse_curve);
   if (!v) return std::nullopt;
   Base base{std::move(*v), {}};
   return tried(rule, step, car, base, under);
@@ -323,7 +322,7 @@ std::optional<Advice> try_rule(const Rule& rule, const RuleStep& step, const Car
 
 tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, const Setup& setup,
                                           const AdviceAsk& ask, const std::function<bool()>& go_on) {
-  auto v = evaluate(car, setup, {}, curve_samples);
+  auto v = evaluate(car, setup, {}, coarse_curve);
   if (!v) return tl::unexpected(v.error().message);
   Base base{std::move(*v), {}};
   Advices out;

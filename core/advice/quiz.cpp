@@ -10,7 +10,6 @@ namespace {
 constexpr std::array<std::string_view, 10> asked{"roll_centre",  "camber_gain", "bump_steer", "track",
                                                  "caster",       "trail",       "wheelbase",  "droop",
                                                  "motion_ratio", "anti_braking"};
-constexpr int curve_samples = 9;
 
 }  // namespace
 
@@ -21,7 +20,7 @@ Guess QuizQuestion::answer() const {
 
 std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::uint32_t seed) {
   std::mt19937 random(seed);
-  const auto base = evaluate(car, setup, {}, curve_samples);
+  const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base || car.adjusters.empty()) return std::nullopt;
   const CarTargets targets = targets_of(base->source.standing);
   for (int tries = 0; tries < 60; ++tries) {
@@ -40,7 +39,7 @@ std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::u
     auto work = reset_alignment(car, changed, targets, {.step_turns = 0.0});
     if (!work) continue;
     q.setup = std::move(work->setup);
-    const auto after = evaluate(car, q.setup, {}, curve_samples);
+    const auto after = evaluate(car, q.setup, {}, coarse_curve);
     if (!after) continue;
     const FigureSpec* figure = find_figure(asked[random() % asked.size()]);
     if (!figure || !applies(*figure, car, q.end)) continue;

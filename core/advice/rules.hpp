@@ -8,7 +8,10 @@
 #include <string>
 #include <vector>
 
-#include "core/io/json_document.hpp"
+#include <tl/expected.hpp>
+
+#include "core/io/fault.hpp"
+#include "core/io/kept_json.hpp"
 #include "core/load/load_figures.hpp"
 #include "core/log/log.hpp"
 #include "core/measure/figures.hpp"

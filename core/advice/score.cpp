@@ -10,7 +10,7 @@
 namespace lowkite {
 namespace {
 
-constexpr double nothing = 1e-6;
+constexpr double no_change = 1e-6;
 constexpr double angle_told_deg = 0.1;
 
 /// What a run says of a sense in a phase; 0 where it was as it should be, none where nothing was said of the run.
@@ -92,7 +92,7 @@ int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& a
   if (mine.size() != 1) return 0;
   const double by = moves_for(rule, car, mine[0], after.at_index(mine[0]).left) -
                     moves_for(rule, car, mine[0], before.at_index(mine[0]).left);
-  if (std::abs(by) < nothing) return 0;
+  if (std::abs(by) < no_change) return 0;
   return by * rule.part.way > 0.0 ? 1 : -1;
 }
 

@@ -17,7 +17,7 @@ using U = Unit;
 using W = Wording;
 
 // Resolutions: what the usual gauges of each kind are marked in (common practice, no source).
-constexpr std::array<GaugeSpec, 19> specs{{
+constexpr std::array<GaugeSpec, 19> gauge_rows{{
     {K::ride_height, "ride_height", "ride-height gauge", U::mm, W::plain, 1, 0.1, false},
     {K::shock_length, "shock_length", "shock, pin to pin", U::mm, W::plain, 1, 0.1, true},
     {K::shock_pulled_out, "shock_pulled_out", "shock, pulled out", U::mm, W::plain, 1, 0.1, true},
@@ -216,17 +216,17 @@ double centres_from_caliper(double reading_mm, const BenchKit& bench) {
 }
 
 std::span<const GaugeSpec> gauge_specs() {
-  return specs;
+  return gauge_rows;
 }
 
 const GaugeSpec& spec_of(GaugeKind kind) {
-  return *std::find_if(specs.begin(), specs.end(), [&](const GaugeSpec& s) { return s.kind == kind; });
+  return *std::find_if(gauge_rows.begin(), gauge_rows.end(), [&](const GaugeSpec& s) { return s.kind == kind; });
 }
 
 std::vector<Gauge> gauges_of(const Car& car) {
   std::vector<Gauge> all;
   for (const End end : both_ends)
-    for (const GaugeSpec& spec : specs) {
+    for (const GaugeSpec& spec : gauge_rows) {
       if (spec.kind == K::link_length) {
         const auto& links = car.axle(end).mechanism->links;
         for (std::size_t i = 0; i < links.size(); ++i)

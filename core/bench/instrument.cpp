@@ -14,8 +14,8 @@
 namespace lowkite {
 namespace {
 
-constexpr std::array kinds{GaugeKind::corner_scale, GaugeKind::ride_height, GaugeKind::down_stop, GaugeKind::camber,
-                           GaugeKind::toe};
+constexpr std::array sent_kinds{GaugeKind::corner_scale, GaugeKind::ride_height, GaugeKind::down_stop,
+                                GaugeKind::camber, GaugeKind::toe};
 constexpr std::string_view protocol = "LK1";
 /// Beyond this no gauge on the bench can be, in any unit.
 constexpr double beyond_sense = 1e6;
@@ -53,7 +53,7 @@ std::string shown(std::string_view text) {
 }  // namespace
 
 std::span<const GaugeKind> instrument_kinds() {
-  return kinds;
+  return sent_kinds;
 }
 
 std::string channel_of(const InstrumentPlace& p) {
@@ -88,8 +88,9 @@ tl::expected<InstrumentReading, std::string> parse_line(std::string_view line) {
     return tl::unexpected(
         fmt::format("\"{}\" is no reading; expected: {} instrument channel value unit number", shown(body), protocol));
   InstrumentReading reading;
-  const auto kind = std::find_if(kinds.begin(), kinds.end(), [&](GaugeKind k) { return spec_of(k).id == words[1]; });
-  if (kind == kinds.end())
+  const auto kind =
+      std::find_if(sent_kinds.begin(), sent_kinds.end(), [&](GaugeKind k) { return spec_of(k).id == words[1]; });
+  if (kind == sent_kinds.end())
     return tl::unexpected(fmt::format("\"{}\" is no instrument that is known here", shown(words[1])));
   reading.place.kind = *kind;
   const GaugeSpec& spec = spec_of(*kind);

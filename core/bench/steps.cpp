@@ -11,7 +11,7 @@ using K = GaugeKind;
 constexpr bool yes = true;
 constexpr bool no = false;
 
-constexpr std::array specs = std::to_array<StepSpec>({
+constexpr std::array step_rows = std::to_array<StepSpec>({
     {"free", P::prepare, "Everything falls freely", "A part that binds hides what every later step should show.",
      "Take the shocks off. Lift each arm and let it go: it must fall under its own weight. Turn each hub and steering "
      "part "
@@ -161,13 +161,13 @@ std::string_view id_of(BenchList list) {
 }
 
 std::span<const StepSpec> step_specs() {
-  return specs;
+  return step_rows;
 }
 
 std::vector<BenchStep> bench_steps(const Car& car, BenchList list) {
   const std::vector<Gauge> gauges = gauges_of(car);
   std::vector<BenchStep> steps;
-  for (const StepSpec& s : specs) {
+  for (const StepSpec& s : step_rows) {
     if (!in_list(s, list) || !applies(s, car)) continue;
     if (!s.gauge) {
       steps.push_back({&s, std::nullopt, std::string(s.id), std::string(s.title)});

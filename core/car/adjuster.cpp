@@ -10,7 +10,7 @@ namespace {
 
 constexpr double stop_tolerance = 1e-6;  // mm or turns: far below any shim or any twist of the fingers
 
-constexpr std::array<AdjusterKindSpec, 7> kinds{{
+constexpr std::array<AdjusterKindSpec, 7> kind_rows{{
     {AdjusterKind::shim_stack, "shim_stack", "shims", false},
     {AdjusterKind::hole, "hole", "hole", true},
     {AdjusterKind::insert, "insert", "insert", true},
@@ -126,11 +126,11 @@ struct ShimUnits {
 }  // namespace
 
 std::span<const AdjusterKindSpec> adjuster_kinds() {
-  return kinds;
+  return kind_rows;
 }
 
 const AdjusterKindSpec& spec_of(AdjusterKind kind) {
-  return kinds[static_cast<std::size_t>(kind)];
+  return kind_rows[static_cast<std::size_t>(kind)];
 }
 
 double Adjuster::least() const {

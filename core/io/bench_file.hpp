@@ -3,8 +3,10 @@
 
 #include <filesystem>
 
+#include <tl/expected.hpp>
+
 #include "core/bench/run.hpp"
-#include "core/io/json_document.hpp"
+#include "core/io/fault.hpp"
 
 namespace lowkite {
 

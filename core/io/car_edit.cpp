@@ -7,19 +7,21 @@
 #include <fmt/format.h>
 
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
+#include "core/io/typed_text.hpp"
 #include "core/load/spring.hpp"
 
 namespace lowkite {
 namespace {
 
-using Kind = CarField::Kind;
+using FieldKind = CarField::Kind;
 
-double tidy(double v) {
+double rounded_for_file(double v) {
   return std::round(v * 1e6) / 1e6 + 0.0;
 }
 
 Json json_of(const Vec3& v) {
-  return Json::array({tidy(v.x()), tidy(v.y()), tidy(v.z())});
+  return Json::array({rounded_for_file(v.x()), rounded_for_file(v.y()), rounded_for_file(v.z())});
 }
 
 /// The group of the document that gives a point.
@@ -100,57 +102,27 @@ bool offered(const Json& source, const std::string& pointer, bool alone) {
 }
 
 std::string number_text(double v) {
-  return fmt::format("{}", tidy(v));
-}
-
-std::optional<double> number_in(std::string text) {
-  std::replace(text.begin(), text.end(), ',', '.');
-  if (text.starts_with("\xE2\x88\x92")) text = "-" + text.substr(3);  // a real minus sign, as the program shows it
-  double v = 0.0;
-  const char* end = text.data() + text.size();
-  const char* begin = text.data() + (text.starts_with('+') ? 1 : 0);
-  const auto [stop, error] = std::from_chars(begin, end, v);
-  if (error != std::errc() || stop != end || !std::isfinite(v)) return std::nullopt;
-  return v;
-}
-
-std::vector<std::string> words_of(const std::string& text) {
-  std::vector<std::string> words(1);
-  for (const char c : text) {
-    if (c == ' ' || c == ';' || c == '\t')
-      words.emplace_back();
-    else
-      words.back() += c;
-  }
-  for (std::string& w : words)
-    while (!w.empty() && w.back() == ',') w.pop_back();  // "0.25, 0.5" is a list too
-  std::erase_if(words, [](const std::string& w) { return w.empty(); });
-  return words;
-}
-
-std::string trimmed(const std::string& text) {
-  const auto first = text.find_first_not_of(" \t");
-  if (first == std::string::npos) return {};
-  return text.substr(first, text.find_last_not_of(" \t") - first + 1);
+  return fmt::format("{}", rounded_for_file(v));
 }
 
 /// Everything numeric below `at`, a field each: what a position or a stack moves, turns and changes.
 void add_effects(const Json& at, const std::string& pointer, const std::string& group, std::vector<CarField>& fields) {
   if (const auto move = at.find("move"); move != at.end())
     for (const auto& [id, v] : move->items())
-      fields.push_back({pointer + "/move/" + id, group, "moves " + id + " (x y z)", "mm", Kind::numbers, {}});
+      fields.push_back({pointer + "/move/" + id, group, "moves " + id + " (x y z)", "mm", FieldKind::numbers, {}});
   if (const auto change = at.find("change"); change != at.end())
     for (const auto& [id, v] : change->items())
-      fields.push_back({pointer + "/change/" + id, group, "changes " + id, "", Kind::number, {}});
+      fields.push_back({pointer + "/change/" + id, group, "changes " + id, "", FieldKind::number, {}});
   if (const auto masses = at.find("masses"); masses != at.end())
     for (const auto& [id, v] : masses->items()) {
       if (v.contains("move"))
         fields.push_back(
-            {pointer + "/masses/" + id + "/move", group, "moves the " + id + " (x y z)", "mm", Kind::numbers, {}});
+            {pointer + "/masses/" + id + "/move", group, "moves the " + id + " (x y z)", "mm", FieldKind::numbers, {}});
       if (v.contains("add_g"))
-        fields.push_back({pointer + "/masses/" + id + "/add_g", group, "adds to the " + id, "g", Kind::number, {}});
+        fields.push_back(
+            {pointer + "/masses/" + id + "/add_g", group, "adds to the " + id, "g", FieldKind::number, {}});
     }
-  if (at.contains("turn")) fields.push_back({pointer + "/turn/deg", group, "turns by", "deg", Kind::number, {}});
+  if (at.contains("turn")) fields.push_back({pointer + "/turn/deg", group, "turns by", "deg", FieldKind::number, {}});
 }
 
 }  // namespace
@@ -249,9 +221,9 @@ bool has_right_point(const Json& source, const Car& car, const PointRef& ref) {
 std::vector<CarField> part_fields(const Json& source) {
   std::vector<CarField> fields;
   const auto add = [&](const char* pointer, const char* group, const char* label, const char* unit, bool alone = true) {
-    if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, Kind::number, {}});
+    if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, FieldKind::number, {}});
   };
-  fields.push_back({"/class", "Car", "class", "", Kind::text, {}});
+  fields.push_back({"/class", "Car", "class", "", FieldKind::text, {}});
   add("/mass_g", "Car", "weight, ready to race", "g");
   add("/centre_of_gravity/height_mm", "Car", "centre of gravity, height", "mm");
   add("/centre_of_gravity/x_mm", "Car", "centre of gravity, x", "mm", false);
@@ -264,14 +236,14 @@ std::vector<CarField> part_fields(const Json& source) {
   add("/plate/front_half_width_mm", "Plate", "half width, front", "mm");
   add("/plate/rear_half_width_mm", "Plate", "half width, rear", "mm");
   add("/steering/servo_most_deg", "Steering", "servo turns each way", "deg", false);
-  fields.push_back({"/brakes", "Car", "braking torque is held by", "", Kind::choice, {"shafts", "hubs"}});
+  fields.push_back({"/brakes", "Car", "braking torque is held by", "", FieldKind::choice, {"shafts", "hubs"}});
   if (const auto masses = source.find("masses"); masses != source.end() && masses->is_array())
     for (std::size_t i = 0; i < masses->size(); ++i) {
       const std::string at = fmt::format("/masses/{}/", i);
       const std::string group = "Weight of " + (*masses)[i].value("name", "a part");
-      fields.push_back({at + "name", group, "name", "", Kind::text, {}});
-      fields.push_back({at + "g", group, "weight", "g", Kind::number, {}});
-      fields.push_back({at + "at", group, "middle, x y z", "mm", Kind::numbers, {}});
+      fields.push_back({at + "name", group, "name", "", FieldKind::text, {}});
+      fields.push_back({at + "g", group, "weight", "g", FieldKind::number, {}});
+      fields.push_back({at + "at", group, "middle, x y z", "mm", FieldKind::numbers, {}});
     }
   for (const End end : both_ends) {
     const std::string name(name_of(end));
@@ -282,7 +254,7 @@ std::vector<CarField> part_fields(const Json& source) {
                         (end == End::front ? "Front " : "Rear ") + std::string(f.group),
                         f.label,
                         f.unit,
-                        Kind::number,
+                        FieldKind::number,
                         {}});
     }
   }
@@ -294,19 +266,19 @@ std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
   const Json& a = source["adjusters"][index];
   const std::string at = fmt::format("/adjusters/{}", index);
   const auto number = [&](const char* key, const char* label, const char* unit) {
-    fields.push_back({at + "/" + key, "Part", label, unit, Kind::number, {}});
+    fields.push_back({at + "/" + key, "Part", label, unit, FieldKind::number, {}});
   };
-  fields.push_back({at + "/name", "Part", "name", "", Kind::text, {}});
+  fields.push_back({at + "/name", "Part", "name", "", FieldKind::text, {}});
   const std::string kind = a.value("kind", "");
   if (kind == "shim_stack") {
-    fields.push_back({at + "/shims_mm", "Part", "shims in the box", "mm", Kind::numbers, {}});
+    fields.push_back({at + "/shims_mm", "Part", "shims in the box", "mm", FieldKind::numbers, {}});
     number("min_mm", "thinnest stack", "mm");
     number("max_mm", "thickest stack", "mm");
     number("kit_mm", "kit stack", "mm");
     add_effects(a, at, "One mm of shims", fields);
   } else if (kind == "turnbuckle") {
     number("pitch_mm", "thread pitch", "mm");
-    fields.push_back({at + "/threads", "Part", "threads", "", Kind::choice, {"opposed", "single"}});
+    fields.push_back({at + "/threads", "Part", "threads", "", FieldKind::choice, {"opposed", "single"}});
     number("min_turns", "turns shorter than kit", "turns");
     number("max_turns", "turns longer than kit", "turns");
   } else if (kind == "screw") {
@@ -315,13 +287,13 @@ std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
     number("max_turns", "turns in from kit", "turns");
     add_effects(a, at, "Turned in", fields);
   } else if (const auto positions = a.find("positions"); positions != a.end()) {
-    CarField kit{at + "/kit", "Part", "in the kit", "", Kind::choice, {}};
+    CarField kit{at + "/kit", "Part", "in the kit", "", FieldKind::choice, {}};
     for (const Json& p : *positions) kit.choices.push_back(p["label"].get<std::string>());
     fields.push_back(kit);
     for (std::size_t i = 0; i < positions->size(); ++i) {
       const std::string place = fmt::format("{}/positions/{}", at, i);
       const std::string group = fmt::format("Position {}", i + 1);
-      fields.push_back({place + "/label", group, "label", "", Kind::text, {}});
+      fields.push_back({place + "/label", group, "label", "", FieldKind::text, {}});
       add_effects((*positions)[i], place, group, fields);
     }
   }
@@ -352,19 +324,19 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
     return std::nullopt;
   }
   switch (field.kind) {
-    case Kind::number: {
+    case FieldKind::number: {
       // Springs come with rates in whatever unit their maker likes, or with nothing but their wire.
       const bool rate = field.unit == "N/mm";
       const auto plain = number_in(typed);
       const auto v = plain || !rate ? plain : rate_from_text(typed);
       if (!v)
         return fault(rate ? "a rate such as 0.49, 2.8 lbf/in, 50 gf/mm, or wire 1.2 coil 13 turns 5.5" : "a number");
-      source[at] = rate ? tidy(*v) : *v;
+      source[at] = rate ? rounded_for_file(*v) : *v;
       return std::nullopt;
     }
-    case Kind::numbers: {
+    case FieldKind::numbers: {
       Json list = Json::array();
-      for (const std::string& word : words_of(typed)) {
+      for (const std::string& word : words_in(typed)) {
         const auto v = number_in(word);
         if (!v) return fault("numbers with spaces between them");
         list.push_back(*v);
@@ -372,10 +344,10 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       source[at] = list;
       return std::nullopt;
     }
-    case Kind::text:
+    case FieldKind::text:
       source[at] = typed;
       return std::nullopt;
-    case Kind::choice:
+    case FieldKind::choice:
       if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
         return fault("one of the choices");
       source[at] = typed;
@@ -393,7 +365,7 @@ bool add_position(Json& source, std::size_t adjuster) {
     // Rows of holes are mostly even: the next one lies as far on as the last one did.
     const Json& before = (*positions)[positions->size() - 2];
     const auto on = [](const Json& last, const Json& earlier) {
-      return Json(tidy(2.0 * last.get<double>() - earlier.get<double>()));
+      return Json(rounded_for_file(2.0 * last.get<double>() - earlier.get<double>()));
     };
     if (next.contains("move"))
       for (auto& [id, v] : next["move"].items())
@@ -528,7 +500,7 @@ void put_reading(Json& source, const Car& car, const CaliperReading& r, const st
     j["b"] = id_of_point(car, r.b);
     if (axle_word(r.b) != axle_word(r.a)) j["b_axle"] = axle_word(r.b);
   }
-  j["value_mm"] = tidy(r.mm);
+  j["value_mm"] = rounded_for_file(r.mm);
   j["tolerance_mm"] = r.tolerance_mm;
   j["when"] = when;
   source["measurements"].push_back(j);

@@ -7,7 +7,10 @@
 #include <string>
 #include <vector>
 
-#include "core/io/json_document.hpp"
+#include <tl/expected.hpp>
+
+#include "core/io/fault.hpp"
+#include "core/io/kept_json.hpp"
 #include "core/plan/fit.hpp"
 
 namespace lowkite {
@@ -15,7 +18,7 @@ namespace lowkite {
 /// A car together with the document it came from.
 struct CarFile {
   std::shared_ptr<const Car> car;
-  Json source;
+  KeptJson source;
 };
 tl::expected<CarFile, Faults> read_car_file(const std::string& text, const std::string& file);
 /// Reads an edited document.

@@ -3,8 +3,11 @@
 
 #include <filesystem>
 
+#include <tl/expected.hpp>
+
 #include "core/car/car.hpp"
-#include "core/io/json_document.hpp"
+#include "core/io/fault.hpp"
+#include "core/io/kept_json.hpp"
 
 namespace lowkite {
 

@@ -9,11 +9,9 @@
 #include <tl/expected.hpp>
 
 #include "core/io/fault.hpp"
+#include "core/io/kept_json.hpp"
 
 namespace lowkite {
-
-/// Keeps the order of fields, so that a saved file reads like the one that was opened.
-using Json = nlohmann::ordered_json;
 
 /// Nesting deeper than this is not a file of ours.
 constexpr int deepest_nesting = 24;

@@ -110,7 +110,7 @@ void put_text(Json& j, const char* key, const std::string& text) {
 }
 
 /// Whole and half millimetres print as such: 1.5, not 1.4999999999999998.
-double tidy(double v) {
+double as_printed(double v) {
   return std::round(v * 1e9) / 1e9;
 }
 
@@ -127,7 +127,7 @@ tl::expected<Json, Faults> checked_document(const std::string& text, const std::
 
 Json value_to_json(const Adjuster& adjuster, double value) {
   if (const Positions* p = adjuster.positions()) return p->list[static_cast<std::size_t>(std::lround(value))].label;
-  return tidy(value);
+  return as_printed(value);
 }
 
 tl::expected<std::string, Faults> car_id_of_setup(const std::string& text, const std::string& file) {
@@ -158,7 +158,8 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
   put_text(j, "track", setup.track);
   put_text(j, "notes", setup.notes);
   put_text(j, "based_on", setup.based_on);
-  for (const End end : both_ends) j["ride_height_mm"][std::string(name_of(end))] = tidy(setup.ride_height_mm[at(end)]);
+  for (const End end : both_ends)
+    j["ride_height_mm"][std::string(name_of(end))] = as_printed(setup.ride_height_mm[at(end)]);
   Json& values = j["values"];
   if (!values.is_object()) values = Json::object();
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {

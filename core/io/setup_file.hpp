@@ -3,8 +3,11 @@
 
 #include <filesystem>
 
+#include <tl/expected.hpp>
+
 #include "core/car/setup.hpp"
-#include "core/io/json_document.hpp"
+#include "core/io/fault.hpp"
+#include "core/io/kept_json.hpp"
 
 namespace lowkite {
 
@@ -13,7 +16,7 @@ constexpr int newest_setup_version = 1;
 /// A setup together with the document it came from, so that fields of other programs, or of the racer, survive a save.
 struct SetupFile {
   Setup setup;
-  Json source;
+  KeptJson source;
 };
 
 /// The id of the car that a setup is for, read without the car at hand.

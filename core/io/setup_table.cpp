@@ -8,6 +8,8 @@
 #include <fmt/format.h>
 
 #include "core/io/csv.hpp"
+#include "core/io/json_document.hpp"
+#include "core/io/typed_text.hpp"
 
 namespace lowkite {
 namespace {
@@ -16,14 +18,6 @@ constexpr std::array<const char*, 4> words{"name", "date", "track", "notes"};
 
 std::string cell(const Json& value) {
   return value.is_string() ? value.get<std::string>() : value.dump();
-}
-
-/// "2,5" and "2.5" alike; none when it is no number.
-std::optional<double> number_in(std::string text) {
-  std::replace(text.begin(), text.end(), ',', '.');
-  double v = 0.0;
-  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), v);
-  return error == std::errc() && end == text.data() + text.size() ? std::optional(v) : std::nullopt;
 }
 
 /// As the setup file would have it: a position's label, or a number.

@@ -9,6 +9,7 @@
 
 namespace lowkite {
 namespace {
+namespace cranks {  // every mechanism has points, links and strokes
 
 enum : int {
   shaft_front,
@@ -155,17 +156,18 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
   return std::unique_ptr<const Steering>(std::move(pair));
 }
 
+}  // namespace cranks
 }  // namespace
 
-const SteeringSpec crank_pair{"crank_pair",  "two cranks, tie rods on the cranks",
-                              points,        links,
-                              strokes,       shaft_front,
-                              horn_ball,     drag_ball,
-                              on_the_cranks, build<on_the_cranks>};
-const SteeringSpec crank_plate{"crank_plate", "two cranks, tie rods on the plate",
-                               points,        links,
-                               strokes,       shaft_front,
-                               horn_ball,     drag_ball,
-                               on_the_plate,  build<on_the_plate>};
+const SteeringSpec crank_pair{"crank_pair",          "two cranks, tie rods on the cranks",
+                              cranks::points,        cranks::links,
+                              cranks::strokes,       cranks::shaft_front,
+                              cranks::horn_ball,     cranks::drag_ball,
+                              cranks::on_the_cranks, cranks::build<cranks::on_the_cranks>};
+const SteeringSpec crank_plate{"crank_plate",        "two cranks, tie rods on the plate",
+                               cranks::points,       cranks::links,
+                               cranks::strokes,      cranks::shaft_front,
+                               cranks::horn_ball,    cranks::drag_ball,
+                               cranks::on_the_plate, cranks::build<cranks::on_the_plate>};
 
 }  // namespace lowkite

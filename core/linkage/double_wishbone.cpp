@@ -9,6 +9,7 @@
 
 namespace lowkite {
 namespace {
+namespace wishbone {  // every mechanism has points, links and strokes
 
 enum : int {
   arm_inner_front,
@@ -252,28 +253,35 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const Corne
   return build(variant, g);
 }
 
+}  // namespace wishbone
 }  // namespace
 
-const MechanismSpec double_wishbone{
-    "double_wishbone",  "ball-joint wishbone with two upper links", points, links, strokes, wheel_centre, true, true,
-    build_as<two_links>};
+const MechanismSpec double_wishbone{"double_wishbone",
+                                    "ball-joint wishbone with two upper links",
+                                    wishbone::points,
+                                    wishbone::links,
+                                    wishbone::strokes,
+                                    wishbone::wheel_centre,
+                                    true,
+                                    true,
+                                    wishbone::build_as<wishbone::two_links>};
 const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone",
                                        "ball-joint wishbone with an upper arm",
-                                       arm_points,
-                                       arm_links,
-                                       arm_strokes,
-                                       wheel_centre,
+                                       wishbone::arm_points,
+                                       wishbone::arm_links,
+                                       wishbone::arm_strokes,
+                                       wishbone::wheel_centre,
                                        true,
                                        true,
-                                       build_as<one_arm>};
+                                       wishbone::build_as<wishbone::one_arm>};
 const MechanismSpec ball_joint_rear{"ball_joint_rear",
                                     "ball-joint rear with two upper links and a toe link",
-                                    rear_points,
-                                    rear_links,
-                                    strokes,
-                                    wheel_centre,
+                                    wishbone::rear_points,
+                                    wishbone::rear_links,
+                                    wishbone::strokes,
+                                    wishbone::wheel_centre,
                                     false,
                                     true,
-                                    build_as<rear_two_links>};
+                                    wishbone::build_as<wishbone::rear_two_links>};
 
 }  // namespace lowkite

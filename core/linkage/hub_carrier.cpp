@@ -10,6 +10,7 @@
 
 namespace lowkite {
 namespace {
+namespace hub {  // every mechanism has points, links and strokes
 
 enum : int {
   arm_inner_front,
@@ -190,20 +191,35 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_rear(const Cor
   return std::make_unique<const HubCarrier>(links, g, *carrier, std::nullopt);
 }
 
+}  // namespace hub
 }  // namespace
 
-const MechanismSpec hub_carrier_front{
-    "hub_carrier", "hub carrier with camber link", front_points, front_links, front_strokes, wheel_centre, true, true,
-    build_front};
-const MechanismSpec solid_hub{"solid_hub",  "solid hub with camber link",
-                              rear_points,  std::span<const LinkSpec>(front_links).first(1),
-                              rear_strokes, wheel_centre,
-                              false,        true,
-                              build_rear};
-const MechanismSpec toe_link_hub{"toe_link_hub",  "hub carrier with camber link and toe link",
-                                 toe_link_points, toe_link_links,
-                                 front_strokes,   wheel_centre,
-                                 false,           true,
-                                 build_toe_link};
+const MechanismSpec hub_carrier_front{"hub_carrier",
+                                      "hub carrier with camber link",
+                                      hub::front_points,
+                                      hub::front_links,
+                                      hub::front_strokes,
+                                      hub::wheel_centre,
+                                      true,
+                                      true,
+                                      hub::build_front};
+const MechanismSpec solid_hub{"solid_hub",
+                              "solid hub with camber link",
+                              hub::rear_points,
+                              std::span<const LinkSpec>(hub::front_links).first(1),
+                              hub::rear_strokes,
+                              hub::wheel_centre,
+                              false,
+                              true,
+                              hub::build_rear};
+const MechanismSpec toe_link_hub{"toe_link_hub",
+                                 "hub carrier with camber link and toe link",
+                                 hub::toe_link_points,
+                                 hub::toe_link_links,
+                                 hub::front_strokes,
+                                 hub::wheel_centre,
+                                 false,
+                                 true,
+                                 hub::build_toe_link};
 
 }  // namespace lowkite

@@ -8,6 +8,7 @@
 
 namespace lowkite {
 namespace {
+namespace pod {  // every mechanism has points, links and strokes
 
 enum : int { pod_pivot, wheel_centre, point_count };
 
@@ -69,9 +70,11 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
   return std::make_unique<const LiveAxle>(g);
 }
 
+}  // namespace pod
 }  // namespace
 
-const MechanismSpec live_axle{"live_axle", "solid rear axle in a pod", points, {}, strokes, wheel_centre, false, false,
-                              build};
+const MechanismSpec live_axle{"live_axle",  "solid rear axle in a pod", pod::points, {},
+                              pod::strokes, pod::wheel_centre,          false,       false,
+                              pod::build};
 
 }  // namespace lowkite

@@ -5,6 +5,7 @@
 
 namespace lowkite {
 namespace {
+namespace saver {  // every mechanism has points, links and strokes
 
 enum : int { shaft_front, shaft_rear, point_count };
 
@@ -39,10 +40,11 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
   return std::make_unique<const ServoSaver>(g);
 }
 
+}  // namespace saver
 }  // namespace
 
 const SteeringSpec servo_saver{
-    "servo_saver", "servo saver with both tie rods", points, {}, strokes, shaft_front, no_point,
-    no_point,      {Body::horn, Body::horn},         build};
+    "servo_saver", "servo saver with both tie rods", saver::points, {}, saver::strokes, saver::shaft_front, no_point,
+    no_point,      {Body::horn, Body::horn},         saver::build};
 
 }  // namespace lowkite

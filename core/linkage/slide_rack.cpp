@@ -8,6 +8,7 @@
 
 namespace lowkite {
 namespace {
+namespace slide {  // every mechanism has points, links and strokes
 
 enum : int { shaft_front, shaft_rear, horn_ball, slide_ball, rail_right, rail_left, point_count };
 
@@ -91,10 +92,18 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
   return std::unique_ptr<const Steering>(std::move(rack));
 }
 
+}  // namespace slide
 }  // namespace
 
-const SteeringSpec slide_rack{
-    "slide_rack", "slide drawn by the servo's horn", points, links, strokes, shaft_front, horn_ball,
-    slide_ball,   {Body::plate, Body::plate},        build};
+const SteeringSpec slide_rack{"slide_rack",
+                              "slide drawn by the servo's horn",
+                              slide::points,
+                              slide::links,
+                              slide::strokes,
+                              slide::shaft_front,
+                              slide::horn_ball,
+                              slide::slide_ball,
+                              {Body::plate, Body::plate},
+                              slide::build};
 
 }  // namespace lowkite

@@ -8,6 +8,7 @@
 
 namespace lowkite {
 namespace {
+namespace slider {  // every mechanism has points, links and strokes
 
 enum : int { kingpin_lower, kingpin_upper, upper_inner, tie_inner, tie_outer, wheel_centre, point_count };
 
@@ -114,8 +115,10 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
   return std::make_unique<const SlidingKingpin>(g, lean, leant->body, branch_of(tie_slope));
 }
 
+}  // namespace slider
 }  // namespace
 
-const MechanismSpec sliding_kingpin{
-    "sliding_kingpin", "sliding kingpin, fixed arms", points, links, strokes, wheel_centre, true, true, build};
+const MechanismSpec sliding_kingpin{"sliding_kingpin", "sliding kingpin, fixed arms", slider::points, slider::links,
+                                    slider::strokes,   slider::wheel_centre,          true,           true,
+                                    slider::build};
 }  // namespace lowkite

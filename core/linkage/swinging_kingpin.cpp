@@ -8,6 +8,7 @@
 
 namespace lowkite {
 namespace {
+namespace swinger {  // every mechanism has points, links and strokes
 
 enum : int {
   kingpin_lower,
@@ -149,9 +150,17 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
   return std::make_unique<const SwingingKingpin>(g, branch_of(tie_slope));
 }
 
+}  // namespace swinger
 }  // namespace
 
-const MechanismSpec swinging_kingpin{
-    "swinging_kingpin", "sliding kingpin, swinging upper arm", points, links, strokes, wheel_centre, true, true, build};
+const MechanismSpec swinging_kingpin{"swinging_kingpin",
+                                     "sliding kingpin, swinging upper arm",
+                                     swinger::points,
+                                     swinger::links,
+                                     swinger::strokes,
+                                     swinger::wheel_centre,
+                                     true,
+                                     true,
+                                     swinger::build};
 
 }  // namespace lowkite

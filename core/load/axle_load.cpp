@@ -14,7 +14,7 @@ namespace {
 
 constexpr double kink_n = 0.2;
 constexpr double settled = 1e-12;
-constexpr int most_rounds = 50;
+constexpr int most_stand_rounds = 50;
 constexpr double farthest_tilt_rad = 0.35;
 constexpr double least_n_mm_per_rad = 1e-9;
 
@@ -179,7 +179,7 @@ tl::expected<void, std::string> ground_pod(const AxleCase& c, AxleStand& stand) 
   const AxlePose& from = c.near ? *c.near : *c.standing;
   angle = 0.5 * (from.corner[0].arm_angle + from.corner[1].arm_angle);
   tilt = std::atan2(-c.ground.up.y(), c.ground.up.z());
-  for (int i = 0; i < most_rounds; ++i) {
+  for (int i = 0; i < most_stand_rounds; ++i) {
     if (auto placed = place_pod(c, stand, angle, tilt); !placed) return placed;
     Eigen::Vector2d off;
     Eigen::Matrix2d slope;
@@ -251,7 +251,7 @@ PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
     return n[0] + n[1];
   };
   double sum = loads_at(0.0);
-  for (int i = 0; i < most_rounds && sum > 0.0; ++i) {
+  for (int i = 0; i < most_stand_rounds && sum > 0.0; ++i) {
     const double next = loads_at(sum);
     if (std::abs(next - sum) < settled * sum) break;
     sum = next;
@@ -265,7 +265,7 @@ PerSide<double> loads_on_pod(const AxleStand& stand, const AxleForce& f) {
   const double needs_tilt = stand[0].by_tilt.needs + stand[1].by_tilt.needs;
   Eigen::Vector2d n = Eigen::Vector2d::Zero();
   double sum = 0.0;
-  for (int i = 0; i < most_rounds; ++i) {
+  for (int i = 0; i < most_stand_rounds; ++i) {
     Eigen::Matrix2d work;
     for (const Side side : both_sides) {
       const auto column = static_cast<Eigen::Index>(at(side));

@@ -19,7 +19,7 @@ constexpr double close_enough_n = 1e-6;
 constexpr double good_enough_n = 1e-4;  ///< where a kink keeps the last digits from settling
 constexpr double lifted_n = 0.02;       ///< less than a scale could show
 constexpr double good_progress = 0.2;   ///< of what was off, after a step with slopes that still serve
-constexpr int most_steps = 300;
+constexpr int most_balance_steps = 300;
 constexpr int most_halvings = 14;
 constexpr double farthest = 4.0;  ///< of one step, mm
 /// Over which the slopes are taken, mm: the first while all is smooth.
@@ -265,7 +265,8 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     std::size_t reach = 0;
     inputs.near = &now->balance.pose;
     bool fresh = false;
-    for (int step = 0; step < most_steps && now->off.norm() > close_enough_n && reach < slope_reach.size(); ++step) {
+    for (int step = 0; step < most_balance_steps && now->off.norm() > close_enough_n && reach < slope_reach.size();
+         ++step) {
       fresh = !usable;
       bool whole = true;
       for (int i = 0; i < 3 && whole && fresh; ++i) {

@@ -28,7 +28,8 @@ constexpr double sample_s = 0.001;
 constexpr double kerb_ramp_mm = 20.0;
 constexpr int table_size = 61;
 /// Wheel and body, mm and mm/s: heave, roll, pitch, four wheels; then their speeds; then the dampers' work.
-constexpr std::size_t heave = 0, roll = 1, pitch = 2, first_wheel = 3, coordinates = 7, work = 14, state_size = 15;
+constexpr std::size_t heave_at = 0, roll_at = 1, pitch_at = 2, first_wheel = 3, coordinates = 7, work_at = 14,
+                      state_size = 15;
 using State = std::array<double, state_size>;
 
 std::size_t wheel_index(End end, Side side) {
@@ -107,8 +108,8 @@ class Car4 {
     double up = 0.0;
     for (const End end : both_ends)
       for (const Side side : both_sides) up = std::max(up, unloaded(end, side) - axle_[at(end)].corner[at(side)].low);
-    s[heave] = up;
-    s[coordinates + heave] = speed;
+    s[heave_at] = up;
+    s[coordinates + heave_at] = speed;
     for (const End end : both_ends)
       for (const Side side : both_sides) {
         const std::size_t w = first_wheel + wheel_index(end, side);
@@ -184,23 +185,23 @@ class Car4 {
       pitch_n_mm -= n * plate_x_mm_[at(end)];
     }
     // Centrifugal force at the body's centre, less what goes through the links; and its weight once it leans.
-    roll_n_mm +=
-        body_.kg / total_kg_ * lateral_n * height_mm_ - through_links + body_.kg * gravity_m_s2 * height_mm_ * s[roll];
-    d[coordinates + heave] = 1000.0 * up_n / body_.kg;
-    d[coordinates + roll] = 1000.0 * roll_n_mm / body_.inertia.roll_kg_mm2;
-    d[coordinates + pitch] = 1000.0 * pitch_n_mm / body_.inertia.pitch_kg_mm2;
-    d[work] = damped;
+    roll_n_mm += body_.kg / total_kg_ * lateral_n * height_mm_ - through_links +
+                 body_.kg * gravity_m_s2 * height_mm_ * s[roll_at];
+    d[coordinates + heave_at] = 1000.0 * up_n / body_.kg;
+    d[coordinates + roll_at] = 1000.0 * roll_n_mm / body_.inertia.roll_kg_mm2;
+    d[coordinates + pitch_at] = 1000.0 * pitch_n_mm / body_.inertia.pitch_kg_mm2;
+    d[work_at] = damped;
     for (std::size_t i = 0; i < coordinates; ++i) d[coordinates + i] -= left_over_[i];
   }
 
   [[nodiscard]] MotionSample sample(const State& s, double t) const {
     MotionSample m;
     m.t_s = t;
-    m.heave_mm = s[heave];
-    m.roll_deg = degrees(s[roll]);
-    m.pitch_deg = degrees(s[pitch]);
+    m.heave_mm = s[heave_at];
+    m.roll_deg = degrees(s[roll_at]);
+    m.pitch_deg = degrees(s[pitch_at]);
     for (const End end : both_ends) {
-      m.clear_mm[at(end)] = plate_mm_[at(end)] + s[heave] - plate_x_mm_[at(end)] * s[pitch];
+      m.clear_mm[at(end)] = plate_mm_[at(end)] + s[heave_at] - plate_x_mm_[at(end)] * s[pitch_at];
       for (const Side side : both_sides) {
         m.load_n[at(end)][at(side)] = tyre_n(s, end, side, t);
         m.travel_mm[at(end)][at(side)] = travel_of(s, end, side);
@@ -245,7 +246,7 @@ class Car4 {
   }
   [[nodiscard]] double body_at(const State& s, std::size_t from, End end, Side side) const {
     const Axled& a = axle_[at(end)];
-    return s[from + heave] - a.x_mm * s[from + pitch] + a.y_mm[at(side)] * s[from + roll];
+    return s[from + heave_at] - a.x_mm * s[from + pitch_at] + a.y_mm[at(side)] * s[from + roll_at];
   }
   [[nodiscard]] double travel_of(const State& s, End end, Side side) const {
     return s[first_wheel + wheel_index(end, side)] - body_at(s, 0, end, side);
@@ -291,7 +292,7 @@ class Car4 {
     return std::max(0.0, road_.tyre_n_per_mm * squashed + road_.tyre_n_s_per_mm * (rising - s[coordinates + w]));
   }
   [[nodiscard]] double plate_n(const State& s, End end) const {
-    const double clear = plate_mm_[at(end)] + s[heave] - plate_x_mm_[at(end)] * s[pitch];
+    const double clear = plate_mm_[at(end)] + s[heave_at] - plate_x_mm_[at(end)] * s[pitch_at];
     return clear < 0.0 ? -2.0 * contact_rate * clear : 0.0;
   }
 
@@ -452,7 +453,7 @@ MotionSummary summed_up(const Car4& car, const std::vector<MotionSample>& sample
   const auto [springs, stops] = car.held(states[deepest]);
   sum.springs_n_mm = springs;
   sum.stops_n_mm = stops;
-  sum.dampers_n_mm = states[deepest][work];
+  sum.dampers_n_mm = states[deepest][work_at];
   return sum;
 }
 
@@ -533,7 +534,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     if (motion.samples.empty()) return tl::unexpected(std::string("stopped"));
   }
   for (const State& each : states)
-    if (!std::isfinite(each[heave])) return tl::unexpected(std::string("the car found no way through this"));
+    if (!std::isfinite(each[heave_at])) return tl::unexpected(std::string("the car found no way through this"));
   motion.summary = summed_up(system, motion.samples, states);
   return motion;
 }

@@ -10,6 +10,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/csv.hpp"
 #include "core/io/json_document.hpp"
+#include "core/io/typed_text.hpp"
 #include "core/log/laps.hpp"
 
 namespace lowkite {
@@ -20,11 +21,6 @@ constexpr std::uintmax_t most_bytes = 32u << 20;
 std::string lower(std::string text) {
   for (char& c : text) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
   return text;
-}
-
-std::string trimmed(const std::string& text) {
-  const std::size_t from = text.find_first_not_of(" \t\r\n");
-  return from == std::string::npos ? std::string() : text.substr(from, text.find_last_not_of(" \t\r\n") - from + 1);
 }
 
 /// By iconv; what cannot be read becomes a question mark.

@@ -3,7 +3,9 @@
 
 #include <vector>
 
-#include "core/io/json_document.hpp"
+#include <tl/expected.hpp>
+
+#include "core/io/fault.hpp"
 #include "core/log/laps.hpp"
 #include "core/log/log_store.hpp"
 

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 
 namespace lowkite {

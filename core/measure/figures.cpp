@@ -93,7 +93,7 @@ constexpr bool wheels = true;    // one a wheel, or a way to steer
 constexpr bool here = false;     // at the attitude
 constexpr bool over_all = true;  // over the whole travel
 
-constexpr auto specs = std::to_array<FigureSpec>({
+constexpr auto figure_rows = std::to_array<FigureSpec>({
     {"camber", "camber", G::stance, U::deg, W::plain, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::camber_rad>},
     {"toe", "toe", G::stance, U::deg, W::toe, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::toe_rad>},
     {"track", "track at the ground", G::stance, U::mm, W::plain, 1, axle, N::wheel, here,
@@ -285,11 +285,11 @@ double FigureSpec::resolution() const {
 }
 
 std::span<const FigureSpec> figure_specs() {
-  return specs;
+  return figure_rows;
 }
 
 const FigureSpec* find_figure(std::string_view id) {
-  for (const FigureSpec& f : specs)
+  for (const FigureSpec& f : figure_rows)
     if (f.id == id) return &f;
   return nullptr;
 }

@@ -5,7 +5,7 @@
 namespace lowkite {
 namespace {
 
-constexpr std::array<SweepSpec, 4> specs{{
+constexpr std::array<SweepSpec, 4> sweep_rows{{
     {SweepOver::travel, "travel", "bump", "mm"},
     {SweepOver::roll, "roll", "roll to the right", "deg"},
     {SweepOver::pitch, "pitch", "nose down", "deg"},
@@ -15,11 +15,11 @@ constexpr std::array<SweepSpec, 4> specs{{
 }  // namespace
 
 std::span<const SweepSpec> sweep_specs() {
-  return specs;
+  return sweep_rows;
 }
 
 const SweepSpec& spec_of(SweepOver over) {
-  return specs[static_cast<std::size_t>(over)];
+  return sweep_rows[static_cast<std::size_t>(over)];
 }
 
 Attitude pitched(const Car& car, const Attitude& level, double pitch_rad) {

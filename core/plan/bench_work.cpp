@@ -12,7 +12,7 @@ constexpr double under_arm_mounts = 12.0;
 constexpr double elsewhere = 6.0;
 constexpr double a_thread = 1.5;
 constexpr double a_shock_hole = 4.0;
-constexpr double wheels = 2.0;
+constexpr double both_wheels = 2.0;
 constexpr double shocks = 4.0;
 
 bool is_ball(const MechanismSpec& m, int point) {
@@ -54,7 +54,7 @@ BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
     }
     w.wheels_off = w.wheels_off || (body != Body::chassis && !at_shock);
   }
-  w.minutes += (w.wheels_off ? wheels : 0.0) + (w.shocks_off ? shocks : 0.0);
+  w.minutes += (w.wheels_off ? both_wheels : 0.0) + (w.shocks_off ? shocks : 0.0);
   return w;
 }
 

@@ -28,6 +28,10 @@ struct Variant {
   FigureSource source;
 };
 
+/// Samples of a curve that is only read for its figures, and of one that is told or drawn.
+constexpr int coarse_curve = 9;
+constexpr int fine_curve = 41;
+
 /// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what
 /// does not depend on the view is taken from it.
 tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,

@@ -10,18 +10,16 @@
 namespace lowkite {
 namespace {
 
-using Kind = ReadingKind;
-
 template <class T>
-T value_of(Kind kind, const T* a, const T* b) {
+T value_of(ReadingKind kind, const T* a, const T* b) {
   switch (kind) {
-    case Kind::height:
+    case ReadingKind::height:
       return a[2];
-    case Kind::across:
+    case ReadingKind::across:
       return T(2.0) * a[1];
-    case Kind::along:
+    case ReadingKind::along:
       return a[0] - b[0];
-    case Kind::distance:
+    case ReadingKind::distance:
       break;
   }
   const T dx = a[0] - b[0];
@@ -32,8 +30,8 @@ T value_of(Kind kind, const T* a, const T* b) {
 
 constexpr double convention_sigma_mm = 1e-3;
 
-bool of_two(Kind kind) {
-  return kind == Kind::distance || kind == Kind::along;
+bool of_two(ReadingKind kind) {
+  return kind == ReadingKind::distance || kind == ReadingKind::along;
 }
 
 struct OnePoint {
@@ -68,13 +66,13 @@ struct Prior {
 
 std::string_view id_of(ReadingKind kind) {
   switch (kind) {
-    case Kind::distance:
+    case ReadingKind::distance:
       return "distance";
-    case Kind::height:
+    case ReadingKind::height:
       return "height";
-    case Kind::across:
+    case ReadingKind::across:
       return "across";
-    case Kind::along:
+    case ReadingKind::along:
       return "along";
   }
   return {};

@@ -12,9 +12,8 @@
 namespace lowkite {
 namespace {
 
-constexpr int most_steps = 12;  // of the search for the wheel's place; three or four are usual
+constexpr int most_judge_steps = 12;  // of the search for the wheel's place; three or four are usual
 constexpr double on_the_ground_mm = 1e-7;
-constexpr int curve_samples = 9;
 constexpr std::uint64_t tell_every = 512;  // candidates between two words to the asker
 /// More are kept than asked for: some fall out when threads and screws are looked at with whole steps.
 constexpr std::size_t spare = 4;
@@ -106,7 +105,7 @@ struct AxleJudge::Work {
     double last_angle = 0.0;
     double last_height = 0.0;
     bool stands = false;
-    for (int step = 0; step < most_steps && !stands; ++step) {
+    for (int step = 0; step < most_judge_steps && !stands; ++step) {
       if (wanted.camber || wanted.toe) {
         const auto length = corner.linkage->hold(angle, input, wanted);
         if (!length) return false;
@@ -180,7 +179,7 @@ struct AxleJudge::Work {
     exact.step_turns = 0.0;
     const auto back = reset_alignment(car, setup, targets, exact);
     if (!back) return false;
-    const auto after = evaluate(car, back->setup, {}, curve_samples);
+    const auto after = evaluate(car, back->setup, {}, coarse_curve);
     if (!after) return false;
     for (std::size_t i = 0; i < order.aims.size(); ++i) {
       if (!order.aims[i].figure->whole_travel) continue;
@@ -447,7 +446,7 @@ std::optional<RecipeResult> as_done(const Car& car, const Setup& start, const Va
   r.alignment = std::move(*alignment);
   if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(), [](const ResetStep& t) { return t.thread_ends; }))
     return std::nullopt;
-  const auto after = evaluate(car, r.alignment.setup, {}, curve_samples);
+  const auto after = evaluate(car, r.alignment.setup, {}, coarse_curve);
   if (!after) return std::nullopt;
   r.bench = reset_on_bench(car, before, *after, order.reset);
   if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(),
@@ -546,9 +545,9 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   }
   if (order.parts.empty()) return tl::unexpected(std::string("no part may be changed; allow at least one"));
   if (order.most_parts < 1) return tl::unexpected(std::string("at most 0 parts may be changed; allow at least one"));
-  const auto base = evaluate(car, before, {}, curve_samples);
+  const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);
-  if (const auto stands = evaluate(car, start, {}, curve_samples); !stands)
+  if (const auto stands = evaluate(car, start, {}, coarse_curve); !stands)
     return tl::unexpected(stands.error().message);
   const CarTargets targets = targets_of(base->source.standing);
   RecipeOrder searched = order;

@@ -9,8 +9,8 @@
 namespace lowkite {
 namespace {
 
-constexpr int most_rounds = 60;
-constexpr double settled_mm = 1e-11;
+constexpr int most_reset_rounds = 60;
+constexpr double reset_settled_mm = 1e-11;
 constexpr double same_caster_rad = 2e-4;  ///< a hundredth of a degree: no gauge tells it, and links are left alone
 constexpr double least_turns = 1e-9;      // rounding noise of an exact re-set, no twist of any hand
 
@@ -43,7 +43,7 @@ bool link_holds(const MechanismSpec& spec, LinkHolds what) {
 tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerModel corner, const Ground& ground,
                                                                         const WheelHold& wanted,
                                                                         const SteerInput& steer, End end, Side side) {
-  for (int round = 0; round < most_rounds; ++round) {
+  for (int round = 0; round < most_reset_rounds; ++round) {
     const auto pose = pose_on_ground(corner, ground, steer);
     if (!pose) return tl::unexpected(at_corner(end, side, pose.error()));
     const auto length = corner.linkage->hold(pose->arm_angle, steer, wanted);
@@ -54,7 +54,7 @@ tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerMo
     auto next = with_lengths(corner, end, side, *length);
     if (!next) return tl::unexpected(next.error());
     corner = std::move(*next);
-    if (moved < settled_mm) break;
+    if (moved < reset_settled_mm) break;
   }
   return corner.geometry.length;
 }

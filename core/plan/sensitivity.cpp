@@ -10,8 +10,6 @@
 namespace lowkite {
 namespace {
 
-constexpr int curve_samples = 9;
-
 /// What a racer would notice being dragged along.
 constexpr std::array<std::string_view, 13> watched{
     "camber",    "toe",   "track", "camber_gain",  "roll_centre",  "caster",      "bump_steer",
@@ -72,7 +70,7 @@ std::vector<const SensitivityRow*> Sensitivity::ranked(int figure) const {
 
 tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
                                                      const std::function<bool()>& go_on) {
-  const auto base = evaluate(car, setup, {}, curve_samples);
+  const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error());
   Sensitivity s;
   for (const FigureSpec& f : figure_specs())
@@ -89,7 +87,7 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
     for (const Side side : both_sides) value.on(side) = a.stepped(value.on(side), row.step);
     row.value = value.left;
     if (spring_holder(car, end) == SpringHolder::spacers)
-      if (const auto sprung = evaluate(car, stepped, {}, curve_samples))
+      if (const auto sprung = evaluate(car, stepped, {}, coarse_curve))
         if (const auto lower = sits_lower(car, *base, *sprung, end)) stepped.ride_height_mm[at(end)] -= *lower;
     if (put_back && !(a.range() && a.range()->link != no_point && !a.steering)) {
       // A turnbuckle's own step would only be turned back.
@@ -97,7 +95,7 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
       row.possible = work.has_value();
       if (work) stepped = std::move(work->setup);
     }
-    const auto after = row.possible ? evaluate(car, stepped, {}, curve_samples)
+    const auto after = row.possible ? evaluate(car, stepped, {}, coarse_curve)
                                     : tl::expected<Variant, CornerFailure>(tl::unexpect, CornerFailure{});
     row.possible = after.has_value();
     for (const FigureSpec* f : s.figures) {

@@ -15,6 +15,7 @@
 #include "core/bench/gauges.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"

@@ -6,6 +6,7 @@
 #include <gtest/gtest.h>
 
 #include "core/io/bench_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
 

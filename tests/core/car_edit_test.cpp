@@ -1,6 +1,7 @@
 // Editing a car file: own copies, points, parts and adjusters, with everything else left as it was.
 #include "core/io/car_edit.hpp"
 #include "core/io/atomic_file.hpp"
+#include "core/io/json_document.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite::test {
@@ -34,7 +35,7 @@ TEST(OwnCopy, HasAnIdAndSaysThatEveryPointIsTheTemplates) {
   ASSERT_TRUE(own);
   EXPECT_EQ(own->car->id, "red-heron-no-2");
   EXPECT_EQ(own->car->name, "Red Heron, No. 2");
-  EXPECT_EQ(own->source["template"], kit.car->id);
+  EXPECT_EQ(own->source.get()["template"], kit.car->id);
   for (const PointRef& ref : points_of(*own->car)) {
     EXPECT_EQ(origin_of(own->source, *own->car, ref), PointOrigin::from_template);
     EXPECT_EQ(place_of(*own->car, ref), place_of(*kit.car, ref));
@@ -50,7 +51,7 @@ TEST(OwnCopy, NamesBecomeIds) {
 
 TEST(PointEdit, MovesBothSidesAndKeepsWhatIsNotOurs) {
   CarFile kit = heron();
-  kit.source["club_sticker"] = "green";
+  kit.source.get()["club_sticker"] = "green";
   const PointRef ref = point(*kit.car, End::front, "link_inner");
   const Vec3 to = place_of(*kit.car, ref) + Vec3(0.0, 0.5, -0.25);
   put_point(kit.source, *kit.car, ref, to, PointOrigin::by_hand);
@@ -59,7 +60,7 @@ TEST(PointEdit, MovesBothSidesAndKeepsWhatIsNotOurs) {
   for (const Side side : both_sides)
     EXPECT_LT((edited->car->axle(End::front).points[at(side)][static_cast<std::size_t>(ref.point)] - to).norm(), 1e-9);
   EXPECT_EQ(origin_of(edited->source, *edited->car, ref), PointOrigin::by_hand);
-  EXPECT_EQ(edited->source["club_sticker"], "green");
+  EXPECT_EQ(edited->source.get()["club_sticker"], "green");
   EXPECT_EQ(read_car_file(write_car(edited->source), "again")->source, edited->source);
 }
 
@@ -78,7 +79,7 @@ TEST(PointEdit, TheRightSideMayHaveAPlaceOfItsOwn) {
   EXPECT_NEAR(z(Side::right) - z(Side::left), 0.8, 1e-9);
   put_right_point(kit.source, *kit.car, ref, std::nullopt);
   EXPECT_FALSE(has_right_point(kit.source, *kit.car, ref));
-  EXPECT_FALSE(kit.source["axles"]["rear"].contains("right_points"));
+  EXPECT_FALSE(kit.source.get()["axles"]["rear"].contains("right_points"));
 }
 
 TEST(PointEdit, APlaceThatCannotBeIsRefusedWithTheReason) {
@@ -138,7 +139,7 @@ TEST(PartFields, HeavyPartsAndWhatIsInsideAShockAreEdited) {
   EXPECT_FALSE(put_field(kit.source, field_called(fields, "/axles/rear/sizes/oil_cst"), "450"));
   const CarField& rate = field_called(fields, "/axles/rear/sizes/spring_rate_n_per_mm");
   EXPECT_FALSE(put_field(kit.source, rate, "2.8 lbf/in"));
-  EXPECT_NEAR(kit.source["axles"]["rear"]["sizes"]["spring_rate_n_per_mm"].get<double>(), 0.490355, 1e-6);
+  EXPECT_NEAR(kit.source.get()["axles"]["rear"]["sizes"]["spring_rate_n_per_mm"].get<double>(), 0.490355, 1e-6);
   EXPECT_NE(put_field(kit.source, rate, "2.8 stones")->allowed.find("lbf/in"), std::string::npos);
   const auto edited = recheck(kit.source, "heron");
   ASSERT_TRUE(edited) << edited.error().front().line();
@@ -251,17 +252,17 @@ TEST(Readings, AreKeptInTheFileAndReplaceEachOther) {
   EXPECT_EQ(readings[1].mm, 41.3);
   remove_reading(kit.source, *kit.car, readings[0]);
   remove_reading(kit.source, *kit.car, readings[1]);
-  EXPECT_FALSE(kit.source.contains("measurements"));
+  EXPECT_FALSE(kit.source.get().contains("measurements"));
 }
 
 TEST(Readings, ThoseOfPointsThatTheCarDoesNotHaveArePassedOver) {
   CarFile kit = heron();
-  kit.source["measurements"] =
+  kit.source.get()["measurements"] =
       Json::parse(R"([{"kind": "height", "axle": "front", "a": "no_such_point", "value_mm": 3}])");
   const auto again = recheck(kit.source, "heron");
   ASSERT_TRUE(again);
   EXPECT_TRUE(readings_in(again->source, *again->car).empty());
-  kit.source["measurements"][0]["kind"] = "guess";
+  kit.source.get()["measurements"][0]["kind"] = "guess";
   EXPECT_FALSE(recheck(kit.source, "heron"));
 }
 

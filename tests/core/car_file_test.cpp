@@ -7,6 +7,7 @@
 #include <gtest/gtest.h>
 
 #include "core/io/atomic_file.hpp"
+#include "core/io/json_document.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {

@@ -19,7 +19,7 @@ Comparison changed_by(const Car& car, const char* id, double steps, const ResetO
   return std::move(*c);
 }
 
-double figure(const Variant& v, const char* id, End end) {
+double kit_figure(const Variant& v, const char* id, End end) {
   return *find_figure(id)->read(v.source, end, Side::left);
 }
 
@@ -28,17 +28,17 @@ TEST(TheTouringCar, ShowsFiguresOfItsClass) {  // common practice, no source
   const auto v = evaluate(car, kit_setup(car), {}, 41);
   ASSERT_TRUE(v);
   for (const End e : both_ends) {
-    EXPECT_NEAR(figure(*v, "track", e), 165, 3);
-    EXPECT_GT(figure(*v, "camber_gain", e), -0.35);
-    EXPECT_LT(figure(*v, "camber_gain", e), -0.1);
-    EXPECT_GT(figure(*v, "roll_centre", e), 0);
-    EXPECT_LT(figure(*v, "roll_centre", e), 12);
+    EXPECT_NEAR(kit_figure(*v, "track", e), 165, 3);
+    EXPECT_GT(kit_figure(*v, "camber_gain", e), -0.35);
+    EXPECT_LT(kit_figure(*v, "camber_gain", e), -0.1);
+    EXPECT_GT(kit_figure(*v, "roll_centre", e), 0);
+    EXPECT_LT(kit_figure(*v, "roll_centre", e), 12);
   }
-  EXPECT_NEAR(figure(*v, "wheelbase", End::front), 257, 1);
-  EXPECT_NEAR(figure(*v, "caster", End::front), 4, 0.3);
-  EXPECT_LT(std::abs(figure(*v, "bump_steer", End::front)), 0.05);
-  EXPECT_NEAR(figure(*v, "toe", End::rear), 3.0, 0.05);
-  EXPECT_GT(figure(*v, "roll_centre", End::rear), figure(*v, "roll_centre", End::front))
+  EXPECT_NEAR(kit_figure(*v, "wheelbase", End::front), 257, 1);
+  EXPECT_NEAR(kit_figure(*v, "caster", End::front), 4, 0.3);
+  EXPECT_LT(std::abs(kit_figure(*v, "bump_steer", End::front)), 0.05);
+  EXPECT_NEAR(kit_figure(*v, "toe", End::rear), 3.0, 0.05);
+  EXPECT_GT(kit_figure(*v, "roll_centre", End::rear), kit_figure(*v, "roll_centre", End::front))
       << "a rear half a millimetre or more higher is a common choice on asphalt";
 }
 
@@ -46,22 +46,23 @@ TEST(TheBuggy, ShowsFiguresOfItsClass) {  // common practice, no source
   const Car car = test::buggy();
   const auto v = evaluate(car, kit_setup(car), {}, 41);
   ASSERT_TRUE(v);
-  EXPECT_NEAR(figure(*v, "caster", End::front), 25, 1);
-  EXPECT_GT(figure(*v, "trail", End::front), 15);
+  EXPECT_NEAR(kit_figure(*v, "caster", End::front), 25, 1);
+  EXPECT_GT(kit_figure(*v, "trail", End::front), 15);
   for (const End e : both_ends) {
-    EXPECT_LT(figure(*v, "camber_gain", e), -0.05);
-    EXPECT_GT(figure(*v, "camber_gain", e), -0.25);
+    EXPECT_LT(kit_figure(*v, "camber_gain", e), -0.05);
+    EXPECT_GT(kit_figure(*v, "camber_gain", e), -0.25);
   }
-  EXPECT_LT(figure(*v, "bump_steer_total", End::front), 1.5);
+  EXPECT_LT(kit_figure(*v, "bump_steer_total", End::front), 1.5);
 }
 
 TEST(TheBuggysRollCentres, DifferByTheWayTheyAreFound) {
   const Car car = test::buggy();
   const auto v = evaluate(car, kit_setup(car), {}, 41);
   ASSERT_TRUE(v);
-  EXPECT_GT(std::abs(figure(*v, "roll_centre", End::front) - figure(*v, "roll_centre_locked", End::front)), 0.5)
+  EXPECT_GT(std::abs(kit_figure(*v, "roll_centre", End::front) - kit_figure(*v, "roll_centre_locked", End::front)), 0.5)
       << "with this much trail, bump steer moves the contact sideways";
-  EXPECT_GT(std::abs(figure(*v, "roll_centre_drawn", End::front) - figure(*v, "roll_centre_locked", End::front)), 0.5)
+  EXPECT_GT(
+      std::abs(kit_figure(*v, "roll_centre_drawn", End::front) - kit_figure(*v, "roll_centre_locked", End::front)), 0.5)
       << "the front-view drawing is blind to kick-up";
 }
 
@@ -73,24 +74,25 @@ TEST(RaisingTheInnerBall, LowersTheRollCentreAndTheCamberGain) {
                                      std::tuple(test::buggy(), End::front, "front_link_inner_shims"),
                                      std::tuple(test::buggy(), End::rear, "rear_link_inner_shims")}) {
     const Comparison c = changed_by(car, id, 1.0);
-    EXPECT_LT(figure(*c.reset, "roll_centre", end), figure(*c.baseline, "roll_centre", end) - 0.2) << id;
-    EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", end)), std::abs(figure(*c.baseline, "camber_gain", end))) << id;
+    EXPECT_LT(kit_figure(*c.reset, "roll_centre", end), kit_figure(*c.baseline, "roll_centre", end) - 0.2) << id;
+    EXPECT_LT(std::abs(kit_figure(*c.reset, "camber_gain", end)), std::abs(kit_figure(*c.baseline, "camber_gain", end)))
+        << id;
   }
 }
 
 TEST(LoweringTheOuterBall, DoesTheSame) {  // common practice, no source
   const Car car = test::touring();
   const Comparison c = changed_by(car, "front_link_outer_shims", -1.0);
-  EXPECT_LT(figure(*c.reset, "roll_centre", End::front), figure(*c.baseline, "roll_centre", End::front));
-  EXPECT_LT(std::abs(figure(*c.reset, "camber_gain", End::front)),
-            std::abs(figure(*c.baseline, "camber_gain", End::front)));
+  EXPECT_LT(kit_figure(*c.reset, "roll_centre", End::front), kit_figure(*c.baseline, "roll_centre", End::front));
+  EXPECT_LT(std::abs(kit_figure(*c.reset, "camber_gain", End::front)),
+            std::abs(kit_figure(*c.baseline, "camber_gain", End::front)));
 }
 
 TEST(RaisingTheArmsInnerPin, RaisesTheRollCentre) {  // common practice, no source
   const Car car = test::touring();
   for (const auto& [end, id] : {std::pair(End::front, "front_arm_shims"), std::pair(End::rear, "rear_arm_shims")}) {
     const Comparison c = changed_by(car, id, 0.5);
-    EXPECT_GT(figure(*c.reset, "roll_centre", end), figure(*c.baseline, "roll_centre", end)) << id;
+    EXPECT_GT(kit_figure(*c.reset, "roll_centre", end), kit_figure(*c.baseline, "roll_centre", end)) << id;
   }
 }
 
@@ -110,17 +112,19 @@ TEST(RaisingTheAxleByHalfAMillimetre, LowersTheCarByAsMuch) {
 TEST(InsertsAtTheRearPin, MoveToeTrackAndWheelbaseTogether) {
   const Car car = test::touring();
   const Comparison c = changed_by(car, "rear_pin_rear_insert", 2);  // "out"
-  EXPECT_GT(figure(*c.changed, "toe", End::rear), figure(*c.baseline, "toe", End::rear) + 0.5);
-  EXPECT_GT(figure(*c.changed, "track", End::rear), figure(*c.baseline, "track", End::rear) + 0.2);
-  EXPECT_NE(figure(*c.changed, "wheelbase", End::rear), figure(*c.baseline, "wheelbase", End::rear));
+  EXPECT_GT(kit_figure(*c.changed, "toe", End::rear), kit_figure(*c.baseline, "toe", End::rear) + 0.5);
+  EXPECT_GT(kit_figure(*c.changed, "track", End::rear), kit_figure(*c.baseline, "track", End::rear) + 0.2);
+  EXPECT_NE(kit_figure(*c.changed, "wheelbase", End::rear), kit_figure(*c.baseline, "wheelbase", End::rear));
 }
 
 TEST(AShimUnderTheTieRod, ChangesBumpSteerAndLeavesTheRollCentreNearlyAlone) {
   const Car car = test::touring();
   const Comparison c = changed_by(car, "front_tie_outer_shims", 1.0);
-  EXPECT_GT(std::abs(figure(*c.reset, "bump_steer", End::front) - figure(*c.baseline, "bump_steer", End::front)), 0.02);
-  EXPECT_NEAR(figure(*c.reset, "roll_centre_drawn", End::front), figure(*c.baseline, "roll_centre_drawn", End::front),
-              0.05);
+  EXPECT_GT(
+      std::abs(kit_figure(*c.reset, "bump_steer", End::front) - kit_figure(*c.baseline, "bump_steer", End::front)),
+      0.02);
+  EXPECT_NEAR(kit_figure(*c.reset, "roll_centre_drawn", End::front),
+              kit_figure(*c.baseline, "roll_centre_drawn", End::front), 0.05);
 }
 
 TEST(TheShippedSetups, StandWithTheirCars) {
@@ -130,7 +134,7 @@ TEST(TheShippedSetups, StandWithTheirCars) {
     ASSERT_TRUE(file) << file.error().front().line();
     const auto v = evaluate(car, file->setup, {}, 21);
     ASSERT_TRUE(v) << v.error().message;
-    EXPECT_NEAR(figure(*v, "camber", End::front), -1.0, 0.25) << "set as on the bench";
+    EXPECT_NEAR(kit_figure(*v, "camber", End::front), -1.0, 0.25) << "set as on the bench";
   }
 }
 

@@ -3,6 +3,7 @@
 
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/load/balance.hpp"
 #include "tests/core/samples.hpp"
 

@@ -1,5 +1,5 @@
-// Springs on kingpins, under spacers and on a pod: against statics, the textbook's roll stiffness of two springs, finite
-// differences of energy, and what racers find.
+// Springs on kingpins, under spacers and on a pod: against statics, the textbook's roll stiffness of two springs,
+// finite differences of energy, and what racers find.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -35,8 +35,8 @@ class PanCar : public testing::Test {
   /// Of the left wheel's contact, in the car.
   Vec3 contact(const Balance& b, End end, Side side) const {
     const CornerPose& p = b.pose.axle[at(end)].corner[at(side)];
-    const Vec3 c = contact_point(model_.corner(end, side).tyre, p.wheel_centre, p.spin_axis,
-                                 ground_of(b.pose.ground, side).up);
+    const Vec3 c =
+        contact_point(model_.corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground_of(b.pose.ground, side).up);
     return side == Side::left ? c : mirrored(c);
   }
   Car car_;
@@ -117,8 +117,7 @@ TEST_F(PanCar, TheStandFoundIsALowestPointOfItsEnergy) {
         const CornerModel& c = model_.corner(end, side);
         const CornerPose& p = pose->axle[at(end)].corner[at(side)];
         const auto size = [&](Size s) { return c.geometry.size_of(s); };
-        const double collar =
-            end == End::front ? collars[0][at(side)] : 0.5 * (collars[1][0] + collars[1][1]);
+        const double collar = end == End::front ? collars[0][at(side)] : 0.5 * (collars[1][0] + collars[1][1]);
         const double length = end == End::front
                                   ? size(Size::kingpin_spring) - p.slide_mm
                                   : distance_between(c, p, attachment::shock_upper, attachment::shock_lower);
@@ -240,7 +239,9 @@ class Mini : public testing::Test {
  protected:
   double droop(const Variant& v) const { return *find_figure("droop")->read(v.source, End::front, Side::left); }
   /// Of a height at the front gauge point, with the rear one staying.
-  double at_axle(double higher) const { return higher * car_.gauge_x_mm[1] / (car_.gauge_x_mm[1] - car_.gauge_x_mm[0]); }
+  double at_axle(double higher) const {
+    return higher * car_.gauge_x_mm[1] / (car_.gauge_x_mm[1] - car_.gauge_x_mm[0]);
+  }
   Comparison with(const char* id, double value) const {
     CarSetup changed = kit_setup(car_);
     Setting& s = changed.at_index(car_.find_adjuster(id));
@@ -272,7 +273,8 @@ TEST_F(Mini, ASofterSpringSagsMore) {  // common practice, no source
 TEST_F(Mini, TooMuchPreloadLeavesNoDroopAndLiftsNoFurther) {  // common practice, no source
   const Comparison c = with("front_spring_spacers", 1.5);
   EXPECT_NEAR(droop(*c.reset), 0.0, 0.03) << "to less than a gauge could tell";
-  EXPECT_NEAR(at_axle(c.reset->setup.ride_height_mm[0] - c.baseline->setup.ride_height_mm[0]), droop(*c.baseline), 0.02);
+  EXPECT_NEAR(at_axle(c.reset->setup.ride_height_mm[0] - c.baseline->setup.ride_height_mm[0]), droop(*c.baseline),
+              0.02);
 }
 
 TEST_F(Mini, WhatMovesItTellsTheDroopOfASpacer) {
@@ -289,7 +291,8 @@ TEST_F(Mini, WhatMovesItTellsTheDroopOfASpacer) {
 
 TEST(CollarsLeftAlone, ACarSitsWhereItsBalanceIs) {
   const Car car = shipped("heron-tc190");
-  for (const auto& [id, end, by] : {std::tuple("front_spring", End::front, -1.0), std::tuple("rear_hub_shims", End::rear, 0.5)}) {
+  for (const auto& [id, end, by] :
+       {std::tuple("front_spring", End::front, -1.0), std::tuple("rear_hub_shims", End::rear, 0.5)}) {
     CarSetup other = kit_setup(car);
     Setting& part = other.at_index(car.find_adjuster(id));
     for (const Side s : both_sides) part.on(s) += by;

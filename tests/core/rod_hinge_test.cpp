@@ -10,7 +10,7 @@
 namespace lowkite {
 namespace {
 
-constexpr double length_tolerance_mm = 1e-10;
+constexpr double hinge_tolerance_mm = 1e-10;
 
 Vec3 random_vec(std::mt19937& random, double size) {
   std::uniform_real_distribution<double> d(-size, size);
@@ -61,7 +61,7 @@ TEST(TurnUntilRodFits, GivesTheRodItsLength) {
     const auto t = turn_until_rod_fits(axis, p, q, length, branch, p - q);
     if (!t) continue;
     ++closed;
-    EXPECT_NEAR((turned_about(axis, *t).point(p) - q).norm(), length, length_tolerance_mm);
+    EXPECT_NEAR((turned_about(axis, *t).point(p) - q).norm(), length, hinge_tolerance_mm);
     EXPECT_NEAR(t->cos * t->cos + t->sin * t->sin, 1.0, 1e-12);
   }
   EXPECT_GT(closed, 1500);

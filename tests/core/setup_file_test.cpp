@@ -1,4 +1,5 @@
 #include "core/io/setup_file.hpp"
+#include "core/io/json_document.hpp"
 
 #include <functional>
 #include <random>
@@ -12,18 +13,18 @@
 namespace lowkite {
 namespace {
 
-std::string good_text() {
+std::string good_setup_text() {
   return *read_file(test::data_path("setups/heron-club-carpet.kite-setup.json"));
 }
 
-struct Defect {
+struct SetupDefect {
   const char* name;
   std::function<void(Json&)> spoil;
   const char* said;
 };
 
-const std::vector<Defect>& defects() {
-  static const std::vector<Defect> all{
+const std::vector<SetupDefect>& setup_defects() {
+  static const std::vector<SetupDefect> all{
       {"FormatOfACar", [](Json& j) { j["format"] = "lowkite-car"; }, "lowkite-setup"},
       {"VersionNewer", [](Json& j) { j["version"] = 99; }, "newer than this program"},
       {"CarMissing", [](Json& j) { j.erase("car"); }, "car: missing"},
@@ -57,8 +58,8 @@ const std::vector<Defect>& defects() {
 class BrokenSetupFile : public testing::TestWithParam<std::size_t> {};
 
 TEST_P(BrokenSetupFile, IsRefusedWithPlaceAndRemedy) {
-  const Defect& d = defects()[GetParam()];
-  Json j = Json::parse(good_text());
+  const SetupDefect& d = setup_defects()[GetParam()];
+  Json j = Json::parse(good_setup_text());
   d.spoil(j);
   const auto file = read_setup(j.dump(), "broken.kite-setup.json", test::touring());
   ASSERT_FALSE(file);
@@ -67,8 +68,8 @@ TEST_P(BrokenSetupFile, IsRefusedWithPlaceAndRemedy) {
   EXPECT_NE(lines.find(d.said), std::string::npos) << lines;
 }
 
-INSTANTIATE_TEST_SUITE_P(Defects, BrokenSetupFile, testing::Range(std::size_t{0}, defects().size()),
-                         [](const auto& sample) { return defects()[sample.param].name; });
+INSTANTIATE_TEST_SUITE_P(Defects, BrokenSetupFile, testing::Range(std::size_t{0}, setup_defects().size()),
+                         [](const auto& sample) { return setup_defects()[sample.param].name; });
 
 TEST(ASavedSetup, ReadsBackEqual) {
   std::mt19937 random(5);
@@ -90,7 +91,7 @@ TEST(ASavedSetup, ReadsBackEqual) {
 
 TEST(FieldsOfOthers, SurviveALoadAndSave) {
   const Car car = test::touring();
-  Json j = Json::parse(good_text());
+  Json j = Json::parse(good_setup_text());
   j["weather"] = {{"air_deg", 19.5}, {"sky", {"clear", "windy"}}};
   j["ride_height_mm"]["measured_with"] = "stepped gauge";
   auto file = read_setup(j.dump(), "mine.json", car);
@@ -104,7 +105,7 @@ TEST(FieldsOfOthers, SurviveALoadAndSave) {
 }
 
 TEST(AHoleNumber, MayBeWrittenWithoutQuotes) {
-  Json j = Json::parse(good_text());
+  Json j = Json::parse(good_setup_text());
   j["values"]["front_link_hole"] = 3;
   const Car car = test::touring();
   const auto file = read_setup(j.dump(), "n.json", car);

@@ -6,6 +6,7 @@
 #include <cstdlib>
 
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/comparison.hpp"
 

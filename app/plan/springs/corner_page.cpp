@@ -20,15 +20,17 @@ namespace {
 
 constexpr int samples = 31;
 
-enum What { loads, roll, heights, camber };
+struct CornerCurve {
+  enum : int { loads, roll, heights, camber };
+};
 
-double valueOf(int what, const Balance& b, End end, Side side) {
+double cornerValue(int what, const Balance& b, End end, Side side) {
   switch (what) {
-    case loads:
+    case CornerCurve::loads:
       return grams(b.wheel[at(end)][at(side)].load_n);
-    case heights:
+    case CornerCurve::heights:
       return b.attitude.ride_height_mm[at(end)];
-    case camber:
+    case CornerCurve::camber:
       return degrees(b.wheel[at(end)][at(side)].camber_rad);
     default:
       return degrees(b.attitude.roll_rad);
@@ -152,7 +154,7 @@ void CornerPage::showPlace() {
   const auto add = [&](const std::vector<PathPoint>& way, LineKind kind, End end, Side side, const QString& name) {
     ChartLine l{kind, {}, name};
     for (const PathPoint& p : way)
-      if (p.balance) l.points << QPointF(100.0 * p.along, valueOf(what, *p.balance, end, side));
+      if (p.balance) l.points << QPointF(100.0 * p.along, cornerValue(what, *p.balance, end, side));
     lines.push_back(std::move(l));
   };
   const Side outer = path().to_the_left ? Side::right : Side::left;
@@ -162,16 +164,16 @@ void CornerPage::showPlace() {
     if (differ) add(before_, LineKind::before, end, side, {});
     add(now_, end == End::front ? LineKind::now : LineKind::second, end, side, name);
   };
-  if (what == roll) {
+  if (what == CornerCurve::roll) {
     both(End::front, outer, tr("car"));
-  } else if (what == heights) {
+  } else if (what == CornerCurve::heights) {
     for (const End e : both_ends) both(e, outer, endTitle(e));
   } else {
     for (const End e : both_ends) both(e, outer, wheelName(e, outer));
-    if (what == loads)
+    if (what == CornerCurve::loads)
       for (const End e : both_ends) both(e, inner, wheelName(e, inner));
   }
-  chart_->show(tr("% of the way through"), what_->currentText(), lines, what == loads ? 100.0 : 0.5);
+  chart_->show(tr("% of the way through"), what_->currentText(), lines, what == CornerCurve::loads ? 100.0 : 0.5);
   table_->setRowCount(0);
   if (now_.empty() || before_.empty()) {
     grip_->setText(cars_.now().wrong);

@@ -29,23 +29,25 @@ QString eventText(RoadEvent e) {
   return {};
 }
 
-enum What { heave, roll, pitch, loadFront, loadRear, travelFront, travelRear, clear };
+struct MotionCurve {
+  enum : int { heave, roll, pitch, loadFront, loadRear, travelFront, travelRear, clear };
+};
 
-double valueOf(int what, const MotionSample& s) {
+double motionValue(int what, const MotionSample& s) {
   switch (what) {
-    case heave:
+    case MotionCurve::heave:
       return s.heave_mm;
-    case roll:
+    case MotionCurve::roll:
       return s.roll_deg;
-    case pitch:
+    case MotionCurve::pitch:
       return s.pitch_deg;
-    case loadFront:
+    case MotionCurve::loadFront:
       return grams(s.load_n[0][0]);
-    case loadRear:
+    case MotionCurve::loadRear:
       return grams(s.load_n[1][0]);
-    case travelFront:
+    case MotionCurve::travelFront:
       return s.travel_mm[0][0];
-    case travelRear:
+    case MotionCurve::travelRear:
       return s.travel_mm[1][0];
     default:
       return std::min(s.clear_mm[0], s.clear_mm[1]);
@@ -148,7 +150,7 @@ void MotionPage::showFields() {
   for (QDoubleSpinBox* s : {speed_, height_, length_}) s->setVisible(road_shape);
   drop_->setVisible(e == RoadEvent::landing);
   lateral_->setVisible(e == RoadEvent::steer_step);
-  what_->setCurrentIndex(e == RoadEvent::steer_step || e == RoadEvent::kerb ? roll : heave);
+  what_->setCurrentIndex(e == RoadEvent::steer_step || e == RoadEvent::kerb ? MotionCurve::roll : MotionCurve::heave);
 }
 
 void MotionPage::ask() {
@@ -237,7 +239,7 @@ void MotionPage::showLines() {
     if (!m) return;
     ChartLine l{kind, {}, name};
     for (std::size_t i = 0; i < m->samples.size(); i += 2)
-      l.points << QPointF(m->samples[i].t_s, valueOf(what_->currentIndex(), m->samples[i]));
+      l.points << QPointF(m->samples[i].t_s, motionValue(what_->currentIndex(), m->samples[i]));
     lines.push_back(std::move(l));
   };
   if (cars_.differ()) line(before_, LineKind::before, {});

@@ -13,6 +13,7 @@
 #include "app/shared/scrolled.h"
 #include "app/shared/segmented.h"
 #include "app/shared/wording.h"
+#include "core/io/json_document.hpp"
 
 namespace lowkite::app {
 

@@ -3,6 +3,7 @@
 
 #include <random>
 
+#include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/log/log_exchange.hpp"
 #include "tests/core/samples.hpp"
