@@ -22,8 +22,15 @@ if(LOWKITE_WERROR)
   target_compile_options(lowkite_options INTERFACE -Werror)
 endif()
 if(LOWKITE_SANITIZE)
-  target_compile_options(lowkite_options INTERFACE -fsanitize=address,undefined -fno-omit-frame-pointer
-                         -fno-sanitize-recover=undefined)
+  # Null pointers crash under the address sanitizer as it is; the checks of every pointer for null, alignment and type
+  # double the time to compile and are for tools/long-tests (LOWKITE_SANITIZE=full).
+  set(LOWKITE_SANITIZERS address,signed-integer-overflow,shift,integer-divide-by-zero,float-divide-by-zero)
+  string(APPEND LOWKITE_SANITIZERS ,float-cast-overflow,bounds,enum,bool,return,unreachable,pointer-overflow)
+  if(LOWKITE_SANITIZE STREQUAL "full")
+    set(LOWKITE_SANITIZERS address,undefined)
+  endif()
+  target_compile_options(lowkite_options INTERFACE -fsanitize=${LOWKITE_SANITIZERS} -fno-omit-frame-pointer
+                         -fno-sanitize-recover=all)
   target_link_options(lowkite_options INTERFACE -fsanitize=address,undefined)
   # Under the address sanitizer Eigen would pad what it allocates; Debian's Ceres, built without, shares its inline
   # functions and would free the padded pointer. The sanitizer's blocks are 16-byte aligned, so no padding is needed.
@@ -34,3 +41,9 @@ endif()
 # window's nor the files' benchmarks tell the two apart.
 add_library(lowkite_compiles_fast INTERFACE)
 target_compile_options(lowkite_compiles_fast INTERFACE $<$<CONFIG:Release>:-O1>)
+# Under the sanitizers it is the library that is watched, not what calls it.
+add_library(lowkite_caller INTERFACE)
+target_link_libraries(lowkite_caller INTERFACE lowkite_compiles_fast)
+if(LOWKITE_SANITIZE)
+  target_compile_options(lowkite_caller INTERFACE -O0 -fno-sanitize=all -fsanitize=address)
+endif()

@@ -3,6 +3,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/json_document.hpp"
 #include "tests/core/samples.hpp"
+#include "tests/sweeps.hpp"
 
 namespace lowkite::test {
 namespace {
@@ -99,7 +100,8 @@ TEST(PartFields, EveryOneOfEveryShippedCarReadsBackWhatItShows) {
     for (std::size_t i = 0; i < file->car->adjusters.size(); ++i)
       for (const CarField& f : adjuster_fields(file->source, i)) fields.push_back(f);
     EXPECT_GT(fields.size(), 60u);
-    for (const CarField& f : fields) {
+    for (std::size_t i = 0; i < fields.size(); i += test::runs_a_share() ? 8 : 1) {
+      const CarField& f = fields[i];
       Json source = file->source;
       const std::string text = field_text(source, f);
       EXPECT_FALSE(put_field(source, f, text)) << f.pointer;

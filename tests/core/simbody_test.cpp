@@ -7,6 +7,7 @@
 #include "core/measure/wheel.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/core/simbody_reference.hpp"
+#include "tests/sweeps.hpp"
 
 namespace lowkite {
 namespace {
@@ -50,7 +51,7 @@ TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
   int compared = 0;
   // Pan cars travel a few millimetres only.
   const bool is_pan = spec.point("wheel_centre") != no_point && spec.point("arm_inner_front") == no_point;
-  constexpr int cars = 12;
+  const int cars = test::share_of(12);
   for (int car = 0; car < cars; ++car) {
     const CornerGeometry g = random_corner(spec, proportions, random);
     const CornerModel model = test::model_of(spec, g);
