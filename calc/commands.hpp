@@ -4,8 +4,8 @@
 #include <string>
 #include <vector>
 
+#include "core/figures/load_source.hpp"
 #include "core/io/kept_json.hpp"
-#include "core/load/load_figures.hpp"
 #include "core/load/ride_motion.hpp"
 
 namespace lowkite::calc {

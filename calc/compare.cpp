@@ -6,9 +6,9 @@
 #include <fmt/format.h>
 
 #include "calc/inputs.hpp"
+#include "core/figures/load_source.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
-#include "core/load/load_figures.hpp"
 #include "core/plan/difference.hpp"
 
 namespace lowkite::calc {
@@ -129,15 +129,16 @@ int compare(const CompareOptions& options) {
   if (sources.size() == 2) {
     if (text) std::cout << "\non its springs, 1 g to the left\n";
     out["under_1_g"] = Json::array();
-    for (const End end : both_ends)
-      for (const LoadFigure& f : load_figures()) {
-        if (!f.per_axle && end == End::rear) continue;
-        const auto x = f.read(sources[0], end);
-        const auto y = f.read(sources[1], end);
-        if (!x && !y) continue;
-        const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
-        tell({f.id, f.label, f.unit, end, Side::left, true, x, y, f.decimals, differs}, "under_1_g");
-      }
+    for (const FigurePlace& p : places_of(load_figures())) {
+      const FigureSpec& f = *p.figure;
+      const auto x = p.read(sources[0]);
+      const auto y = p.read(sources[1]);
+      if (!x && !y) continue;
+      const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
+      tell({f.id, f.label, symbol(f.unit), p.end.value_or(End::front), p.side.value_or(Side::left), !p.side, x, y,
+            f.decimals, differs},
+           "under_1_g");
+    }
   }
   if (!text) std::cout << out.dump(2) << "\n";
   return done;

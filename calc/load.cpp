@@ -79,12 +79,11 @@ void print(const Balance& b) {
 Json load_figures_json(const LoadSource& s) {
   Json j;
   const auto value = [](const std::optional<double>& v) { return v ? Json(*v) : Json(); };
-  for (const LoadFigure& f : load_figures()) {
-    Json& entry = j[std::string(f.id)];
-    if (f.per_axle)
-      for (const End e : both_ends) entry[std::string(name_of(e))] = value(f.read(s, e));
-    else
-      entry = value(f.read(s, End::front));
+  for (const FigurePlace& p : places_of(load_figures())) {
+    Json* entry = &j[std::string(p.figure->id)];
+    if (p.end) entry = &(*entry)[std::string(name_of(*p.end))];
+    if (p.side) entry = &(*entry)[std::string(name_of(*p.side))];
+    *entry = value(p.read(s));
   }
   return j;
 }

@@ -28,7 +28,7 @@ tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hol
   const FigureSpec* f = find_figure(m[1].str());
   if (!f || !applies(*f, car, end)) {
     std::vector<std::string_view> known;
-    for (const FigureSpec& spec : figure_specs())
+    for (const FigureSpec& spec : geometry_figures())
       if (applies(spec, car, end)) known.push_back(spec.id);
     return tl::unexpected(
         fmt::format("found {}; allowed on the {} axle: {}", m[1].str(), name_of(end), fmt::join(known, ", ")));

@@ -78,7 +78,7 @@ Json report_json(const Car& car, const Variant& v) {
   j["attitude"] = "ride height";
   for (const End end : both_ends) {
     Json& axle = j["axles"][std::string(name_of(end))];
-    for (const FigureSpec& f : figure_specs()) {
+    for (const FigureSpec& f : geometry_figures()) {
       if (!applies(f, car, end)) continue;
       const auto value = [&](Side s) {
         const auto x = f.read(v.source, end, s);
@@ -86,7 +86,7 @@ Json report_json(const Car& car, const Variant& v) {
       };
       Json& out = axle[std::string(f.id)];
       out["unit"] = symbol(f.unit);
-      if (f.per_wheel) {
+      if (f.per_wheel()) {
         out["left"] = value(Side::left);
         out["right"] = value(Side::right);
       } else {
@@ -150,12 +150,12 @@ void print_report(const Car& car, const Variant& v) {
   std::cout << fmt::format("{} - {} - at ride height\n", car.name, v.setup.name);
   for (const End end : both_ends) {
     std::cout << fmt::format("\n{} axle ({})\n", name_of(end), car.axle(end).mechanism->label);
-    for (const FigureSpec& f : figure_specs()) {
+    for (const FigureSpec& f : geometry_figures()) {
       if (!applies(f, car, end)) continue;
       const std::string left = in_words(f, f.read(v.source, end, Side::left));
       const std::string right = in_words(f, f.read(v.source, end, Side::right));
-      std::cout << (f.per_wheel && left != right ? fmt::format("  {:<30} left {}, right {}\n", f.label, left, right)
-                                                 : fmt::format("  {:<30} {}\n", f.label, left));
+      std::cout << (f.per_wheel() && left != right ? fmt::format("  {:<30} left {}, right {}\n", f.label, left, right)
+                                                   : fmt::format("  {:<30} {}\n", f.label, left));
     }
     if (car.axle(end).mechanism->independent) print_stops(v, end);
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
@@ -176,13 +176,12 @@ std::optional<LoadSource> at_rest(const Variant& v) {
 
 void print_springs(const LoadSource& s) {
   std::cout << "\non its springs, at rest\n";
-  for (const LoadFigure& f : load_figures()) {
-    const auto told = [&](End e) {
-      const auto x = f.read(s, e);
-      return x ? fmt::format("{:.{}f} {}", *x, f.decimals, f.unit) : std::string("none");
-    };
-    std::cout << (f.per_axle ? fmt::format("  {:<30} front {}, rear {}\n", f.label, told(End::front), told(End::rear))
-                             : fmt::format("  {:<30} {}\n", f.label, told(End::front)));
+  for (const FigurePlace& p : places_of(load_figures())) {
+    const auto x = p.read(s);
+    const std::string where = fmt::format("{}{}", p.end ? fmt::format("{} ", name_of(*p.end)) : "",
+                                          p.side ? fmt::format("{} ", name_of(*p.side)) : "");
+    std::cout << fmt::format("  {:<36} {}\n", where + std::string(p.figure->label),
+                             x ? fmt::format("{:.{}f} {}", *x, p.figure->decimals, symbol(p.figure->unit)) : "none");
   }
 }
 

@@ -5,8 +5,8 @@
 #include <fmt/ranges.h>
 
 #include "calc/inputs.hpp"
+#include "core/figures/figures.hpp"
 #include "core/io/json_document.hpp"
-#include "core/measure/figures.hpp"
 #include "core/measure/sweep.hpp"
 
 namespace lowkite::calc {
@@ -23,8 +23,8 @@ std::vector<Column> columns_of(const std::vector<const FigureSpec*>& figures) {
   std::vector<Column> columns;
   for (const FigureSpec* f : figures)
     for (const Side side : both_sides) {
-      if (!f->per_wheel && side == Side::right) continue;
-      columns.push_back({f->per_wheel ? fmt::format("{}_{}", f->id, name_of(side)) : std::string(f->id), f, side});
+      if (!f->per_wheel() && side == Side::right) continue;
+      columns.push_back({f->per_wheel() ? fmt::format("{}_{}", f->id, name_of(side)) : std::string(f->id), f, side});
     }
   return columns;
 }
@@ -33,7 +33,7 @@ std::vector<Column> columns_of(const std::vector<const FigureSpec*>& figures) {
 tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOptions& options, const Car& car, End end) {
   std::vector<const FigureSpec*> figures;
   std::vector<std::string_view> known;
-  for (const FigureSpec& f : figure_specs()) {
+  for (const FigureSpec& f : geometry_figures()) {
     if (f.whole_travel || !applies(f, car, end)) continue;
     known.push_back(f.id);
     if (options.figures.empty()) figures.push_back(&f);

@@ -136,11 +136,11 @@ QString gaugeRows(const Car& car, const Variant& variant, const BenchKit& bench,
 
 QString figureRows(const Car& car, const Variant& variant, End end) {
   QString rows = head({SetupSheetWords::tr("Figure"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
-  for (const FigureSpec& f : figure_specs()) {
+  for (const FigureSpec& f : geometry_figures()) {
     if (!applies(f, car, end)) continue;
     const auto left = f.read(variant.source, end, Side::left);
     const auto right = f.read(variant.source, end, Side::right);
-    rows += row({figureLabel(f), figureWithUnit(f, left, 0), f.per_wheel ? figureWithUnit(f, right, 0) : QString()});
+    rows += row({figureLabel(f), figureWithUnit(f, left, 0), f.per_wheel() ? figureWithUnit(f, right, 0) : QString()});
   }
   return rows;
 }

@@ -21,8 +21,8 @@
 #include "app/shared/tables.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
+#include "core/figures/load_source.hpp"
 #include "core/io/setup_family.hpp"
-#include "core/load/load_figures.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -326,18 +326,17 @@ void ComparePanel::fillSprings() {
     sources[i] = std::move(*source);
   }
   int told = 0;
-  for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
-    for (const LoadFigure& f : load_figures()) {
-      if (f.per_axle != end.has_value()) continue;
-      const auto x = f.read(*sources[0], end.value_or(End::front));
-      const auto y = f.read(*sources[1], end.value_or(End::front));
-      if (!x && !y) continue;
-      const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
-      if (onlyDifferent_->isChecked() && !differs) continue;
-      told += differs;
-      addRow(loadFigureLabel(f, end), x ? number(*x, f.decimals) : tr("none"), y ? number(*y, f.decimals) : tr("none"),
-             differs && x && y ? signedNumber(*y - *x, f.decimals) : QString(), differs, {});
-    }
+  for (const FigurePlace& p : places_of(load_figures())) {
+    const FigureSpec& f = *p.figure;
+    const auto x = p.read(*sources[0]);
+    const auto y = p.read(*sources[1]);
+    if (!x && !y) continue;
+    const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
+    if (onlyDifferent_->isChecked() && !differs) continue;
+    told += differs;
+    addRow(placeLabel(p), x ? number(*x, f.decimals) : tr("none"), y ? number(*y, f.decimals) : tr("none"),
+           differs && x && y ? signedNumber(*y - *x, f.decimals) : QString(), differs, {});
+  }
   news_->setText(tr("In a left turn of 1 g. Figures apart: %1").arg(told));
 }
 

@@ -30,8 +30,6 @@
 namespace lowkite::app {
 namespace {
 
-constexpr std::array<std::string_view, CurvePanel::plotCount> firstFigures{"camber", "toe", "roll_centre"};
-
 bool drawable(const FigureSpec& f) {
   return !f.whole_travel && f.id != "ride_height";
 }
@@ -164,7 +162,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.view->setFrameShape(QFrame::NoFrame);
   plot.view->setFocusPolicy(Qt::NoFocus);
   plot.view->setMinimumHeight(70);
-  plot.figure = plot.wanted = find_figure(firstFigures[static_cast<std::size_t>(index)]);
+  plot.figure = plot.wanted = flagged(geometry_figures(), first_curve)[static_cast<std::size_t>(index)];
   return plot;
 }
 
@@ -193,7 +191,7 @@ void CurvePanel::fillChoices() {
     // Where the wanted figure means nothing, the first one that no plot before shows.
     int chosen = -1, free = 0;
     for (const FigureGroup group : figure_groups())
-      for (const FigureSpec& f : figure_specs()) {
+      for (const FigureSpec& f : geometry_figures()) {
         if (f.group != group || !drawable(f) || !applies(f, *filledFor_, filledEnd_)) continue;
         if (&f == plot.wanted) chosen = plot.choice->count();
         if (free == plot.choice->count() && std::any_of(plots_.begin(), plots_.begin() + static_cast<std::ptrdiff_t>(i),

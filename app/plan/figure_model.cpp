@@ -19,9 +19,9 @@ void FigureModel::rebuild() {
   rows_.clear();
   for (const FigureGroup group : figure_groups()) {
     const auto belongs = [&](const FigureSpec& f) { return f.group == group && applies(f, *builtFor_, builtEnd_); };
-    if (std::none_of(figure_specs().begin(), figure_specs().end(), belongs)) continue;
+    if (std::none_of(geometry_figures().begin(), geometry_figures().end(), belongs)) continue;
     rows_.push_back({nullptr, group, {}, {}});
-    for (const FigureSpec& f : figure_specs())
+    for (const FigureSpec& f : geometry_figures())
       if (f.group == group && applies(f, *builtFor_, builtEnd_)) rows_.push_back({&f, group, {}, {}});
   }
   for (Row& row : rows_) retell(row);
@@ -81,7 +81,7 @@ const Variant* FigureModel::variant(int column) const {
 
 template <class Of>
 QString FigureModel::overSides(const Row& row, const Of& of) const {
-  if (!row.figure->per_wheel || plan_.sides() != Sides::both) return of(plan_.shownSide());
+  if (!row.figure->per_wheel() || plan_.sides() != Sides::both) return of(plan_.shownSide());
   const QString left = of(Side::left);
   const QString right = of(Side::right);
   if (left == right) return left;

@@ -187,16 +187,12 @@ void LoadPanel::fillTable() {
     int decimals;
   };
   std::vector<Line> lines;
-  for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
-    for (const LoadFigure& f : load_figures()) {
-      if (f.per_axle != end.has_value()) continue;
-      const auto of = [&](const Read& s) {
-        return s.source ? f.read(*s.source, end.value_or(End::front)) : std::optional<double>();
-      };
-      const auto was = of(before_);
-      const auto is = of(now_);
-      if (was || is) lines.push_back({loadFigureLabel(f, end), was, is, f.decimals});
-    }
+  for (const FigurePlace& p : places_of(load_figures())) {
+    const auto of = [&](const Read& s) { return s.source ? p.read(*s.source) : std::optional<double>(); };
+    const auto was = of(before_);
+    const auto is = of(now_);
+    if (was || is) lines.push_back({placeLabel(p), was, is, p.figure->decimals});
+  }
   const Tokens& t = tokens(palette());
   table_->setRowCount(static_cast<int>(lines.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {

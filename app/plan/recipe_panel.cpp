@@ -316,7 +316,7 @@ void RecipePanel::fillFigures(AimRow& row) {
   const QByteArray before = row.figure->currentData().toByteArray();
   const QSignalBlocker quiet(row.figure);
   row.figure->clear();
-  for (const FigureSpec& f : figure_specs())
+  for (const FigureSpec& f : geometry_figures())
     if (applies(f, *shownCar_, shownEnd_) && present(f))
       row.figure->addItem(figureLabel(f), QByteArray(f.id.data(), static_cast<qsizetype>(f.id.size())));
   const int same = row.figure->findData(before);
@@ -354,10 +354,9 @@ void RecipePanel::asInBaseline() {
       forbidden_.insert(shownCar_->adjusters[static_cast<std::size_t>(i)].id);
   fillParts();
   int line = 0;
-  for (const char* id : {"roll_centre", "camber_gain", "bump_steer", "ackermann"}) {
-    const FigureSpec* f = find_figure(id);
-    if (!f || !applies(*f, *shownCar_, shownEnd_)) continue;
-    if (const auto v = baseline(*f)) setAim(line++, id, false, *v, 4.0 * f->resolution());
+  for (const FigureSpec* f : flagged(geometry_figures(), kept)) {
+    if (!applies(*f, *shownCar_, shownEnd_)) continue;
+    if (const auto v = baseline(*f)) setAim(line++, f->id, false, *v, 4.0 * f->resolution());
   }
   while (line > 0 && static_cast<int>(aims_.size()) > line) removeAim(aims_.back().box);
   tellCount();

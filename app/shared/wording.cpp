@@ -156,15 +156,21 @@ QString groupTitle(FigureGroup group) {
       return PlainWords::tr("Shock");
     case FigureGroup::shaft:
       return PlainWords::tr("Drive shaft");
+    case FigureGroup::springs:
+      return PlainWords::tr("On its springs");
+    case FigureGroup::laps:
+      return PlainWords::tr("Laps");
   }
   return {};
 }
 
-QString loadFigureLabel(const LoadFigure& figure, std::optional<End> end) {
-  const QString text =
-      PlainWords::tr("%1, %2").arg(PlainWords::tr(std::string(figure.label).c_str()),
-                                   QString::fromUtf8(figure.unit.data(), static_cast<qsizetype>(figure.unit.size())));
-  return end ? PlainWords::tr("%1 %2").arg(endTitle(*end), text) : text;
+QString placeLabel(const FigurePlace& place) {
+  QString text = fromCore(place.figure->label);
+  if (place.side)
+    text = PlainWords::tr("%1 %2").arg(text, *place.side == Side::left ? PlainWords::tr("L") : PlainWords::tr("R"));
+  if (const QString unit = unitText(place.figure->unit); !unit.isEmpty())
+    text = PlainWords::tr("%1, %2").arg(text, unit);
+  return place.end ? PlainWords::tr("%1 %2").arg(endTitle(*place.end), text) : text;
 }
 
 QString partTitle(const Adjuster& adjuster) {

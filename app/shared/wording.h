@@ -5,8 +5,8 @@
 
 #include <QString>
 
-#include "core/load/load_figures.hpp"
-#include "core/measure/figures.hpp"
+#include "core/figures/figures.hpp"
+#include "core/figures/load_source.hpp"
 #include "core/plan/bench_reset.hpp"
 
 namespace lowkite::app {
@@ -47,7 +47,7 @@ bool moved(const FigureSpec& figure, const std::optional<double>& from, const st
 QString figureLabel(const FigureSpec& figure);
 QString unitText(Unit unit);
 /// "front camber L, deg", "roll, deg".
-QString loadFigureLabel(const LoadFigure& figure, std::optional<End> end);
+QString placeLabel(const FigurePlace& place);
 QString groupTitle(FigureGroup group);
 QString endTitle(End end);
 QString sideTitle(Side side);

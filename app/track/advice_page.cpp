@@ -439,11 +439,12 @@ QString AdvicePage::reasons(const Advice& a) const {
   }
   for (const TriedClaim& c : a.claims) {
     const QString label =
-        c.claim.figure
-            ? figureLabel(*c.claim.figure)
-            : loadFigureLabel(*c.claim.load, c.claim.load->per_axle ? std::optional(c.claim.end) : std::nullopt);
-    const int decimals = c.claim.figure ? c.claim.figure->decimals : c.claim.load->decimals;
-    const QString unit = c.claim.figure ? unitText(c.claim.figure->unit) : fromCore(c.claim.load->unit);
+        c.claim.figure->of_load()
+            ? placeLabel(
+                  {c.claim.figure, c.claim.figure->per == Per::car ? std::nullopt : std::optional(c.claim.end), {}})
+            : figureLabel(*c.claim.figure);
+    const int decimals = c.claim.figure->decimals;
+    const QString unit = unitText(c.claim.figure->unit);
     // Of a figure below nothing "more" would say the wrong thing.
     const bool below = c.before && *c.before < 0.0;
     const QString says = below               ? (c.claim.way > 0.0 ? tr("less negative") : tr("more negative"))

@@ -17,7 +17,7 @@
 #include "app/shared/segmented.h"
 #include "app/shared/theme.h"
 #include "app/shared/wording.h"
-#include "core/load/load_figures.hpp"
+#include "core/figures/load_source.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -30,7 +30,7 @@ struct Topic {
   const char* text;
   View view;
   Motion motion;
-  std::array<const char*, 4> figures;  ///< of figure_specs; those that mean something on the axle are told
+  Lesson lesson;  ///< whose figures are told, as far as they mean something on the axle
   bool construction = false;
 };
 
@@ -40,88 +40,63 @@ constexpr auto topicList = std::to_array<Topic>({
      "other. Out: away. It is set with the tie rod, "
      "or at a solid rear hub with the arm pin's inserts. Move the slider: where the tie rod swings on another arc than "
      "the wheel, toe changes with travel.",
-     above,
-     bump,
-     {"toe", "bump_steer", "bump_steer_total", ""}},
+     above, bump, Lesson::toe},
     {"Camber",
      "How far a wheel leans. Negative: its top leans inward. In a corner the body rolls and takes the outer wheel's "
      "top outward with it; camber gain takes "
      "some of that back. Roll the car with the slider and watch the outer tyre.",
-     front,
-     roll,
-     {"camber", "camber_gain", "camber_in_roll", ""}},
+     front, roll, Lesson::camber},
     {"Caster",
      "The kingpin leans back at its top. Steered, the outer wheel then leans into the turn and the inner one out; the "
      "wheel also wants to run straight, since "
      "the ground pushes behind the kingpin. Steer with the slider.",
-     side,
-     steering,
-     {"caster", "trail", "camber", ""}},
+     side, steering, Lesson::caster},
     {"Kingpin and scrub",
      "The line about which a front wheel steers. Seen from the front it leans inward (kingpin inclination); where it "
      "meets the ground beside the "
      "tyre's middle is the scrub radius: the lever of a bump or the brakes on your steering.",
-     front,
-     steering,
-     {"kingpin_inclination", "scrub_radius", "trail", ""}},
+     front, steering, Lesson::kingpin},
     {"Trail",
      "How far the kingpin's line meets the ground ahead of the tyre's contact. It is the lever with which the tyre "
      "steers itself straight. More caster, more trail.",
-     side,
-     none,
-     {"trail", "caster", "", ""}},
+     side, none, Lesson::trail},
     {"Roll centre",
      "Seen from the front, each wheel swings about an instant centre: where its arm's line and its camber link's line "
      "meet. A line from there to the "
      "contact of the same wheel crosses the car's middle at the roll centre. The farther below the weight it lies, the "
      "longer the lever that rolls the car.",
-     front,
-     roll,
-     {"roll_centre", "roll_centre_locked", "roll_centre_drawn", ""},
-     true},
+     front, roll, Lesson::roll_centre, true},
     {"Ackermann",
      "In a turn the inner wheel runs on a smaller circle than the outer one. 100 % means that both point along their "
      "circles; less means that the inner one "
      "is steered less than that. Steer with the slider.",
-     above,
-     steering,
-     {"ackermann", "steer_angle", "", ""}},
+     above, steering, Lesson::ackermann},
     {"Bump steer",
      "Toe that changes as the wheel rises. Least where the tie rod points at the wheel's instant centre and has the "
      "length that goes with it; shims under "
      "its balls turn it there.",
-     front,
-     bump,
-     {"bump_steer", "bump_steer_total", "toe", ""}},
+     front, bump, Lesson::bump_steer},
     {"Anti-dive and anti-squat",
      "On the brake the weight moves forward; how much of it the links carry by themselves, without the springs, is the "
      "anti-dive of the front. "
      "At the rear on power it is anti-squat. The lean of the arm's pins seen from the side makes it.",
-     side,
-     pitch,
-     {"anti_braking", "anti_power", "", ""}},
+     side, pitch, Lesson::anti},
     {"Droop",
      "How far a wheel can hang below its place at ride height, until the droop screw stops the arm. More droop at one "
      "end lets weight move to the other end before "
      "a wheel lifts.",
-     front,
-     bump,
-     {"droop", "ride_height", "", ""}},
+     front, bump, Lesson::droop},
     {"Roll stiffness",
      "What holds the body against rolling: springs through their lever, and the bar. The end that is stiffer moves "
      "more load from its inner to its outer "
      "tyre, and two unevenly loaded tyres hold less than two even ones: stiffer takes grip from that end and gives it "
      "to the other.",
-     front,
-     roll,
-     {"motion_ratio", "roll_centre", "", ""}},
+     front, roll, Lesson::roll_stiffness},
     {"Heave and roll",
      "Both wheels rising alike is heave; one up and one down is roll. Springs work in both, a bar in roll alone, a "
      "third spring in heave alone: so the "
      "car can be soft in roll and yet not touch the ground.",
-     front,
-     bump,
-     {"motion_ratio", "ride_height", "", ""}},
+     front, bump, Lesson::heave},
 });
 
 }  // namespace
@@ -352,15 +327,15 @@ void LearnPage::showTopic() {
   }
   const Car& car = *c->changed->model.car;
   QStringList lines;
-  for (const char* id : t.figures) {
-    const FigureSpec* f = *id ? find_figure(id) : nullptr;
+  for (const FigureSpec& each : geometry_figures()) {
+    const FigureSpec* f = each.explains(t.lesson) ? &each : nullptr;
     if (!f) continue;
     for (const End end : both_ends) {
       if (!applies(*f, car, end)) continue;
       const auto l = f->read(c->changed->source, end, Side::left);
       const auto r = f->read(c->changed->source, end, Side::right);
       const QString left = figureWithUnit(*f, l, 0);
-      lines << (f->per_wheel && figureWithUnit(*f, r, 0) != left
+      lines << (f->per_wheel() && figureWithUnit(*f, r, 0) != left
                     ? tr("%1 %2: left %3, right %4").arg(endTitle(end), figureLabel(*f), left, figureWithUnit(*f, r, 0))
                     : tr("%1 %2: %3").arg(endTitle(end), figureLabel(*f), left));
     }
@@ -400,13 +375,8 @@ void LearnPage::showQuestion(bool answered) {
   practice_.setPart(question_->adjuster);
   practice_.compareInstead(PlanModel::Pair{now, answered ? question_->setup : now});
   practice_.flush();
-  const std::string_view id = question_->figure->id;
-  const auto among = [&](std::initializer_list<std::string_view> ids) {
-    return std::find(ids.begin(), ids.end(), id) != ids.end();
-  };
-  quizDrawings_->setCurrentIndex(among({"bump_steer"})                                     ? above
-                                 : among({"caster", "trail", "wheelbase", "anti_braking"}) ? side
-                                                                                           : front);
+  const FigureSpec& figure = *question_->figure;
+  quizDrawings_->setCurrentIndex(figure.is(from_above) ? above : figure.is(from_the_side) ? side : front);
 }
 
 void LearnPage::answer(Guess guess) {

@@ -76,7 +76,7 @@ std::optional<LoadSource> load_of(const CarModel& model, const Acceleration& und
 
 ClaimVerdict judged(const TriedClaim& c) {
   if (!c.before || !c.after) return ClaimVerdict::not_here;
-  const double resolution = c.claim.figure ? c.claim.figure->resolution() : c.claim.load->resolution();
+  const double resolution = c.claim.figure->resolution();
   const double change = *c.after - *c.before;
   if (std::abs(change) < resolution) return ClaimVerdict::too_small;
   return (change > 0.0) == (c.claim.way > 0.0) ? ClaimVerdict::confirmed : ClaimVerdict::contradicted;
@@ -133,23 +133,24 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
   if (step.adjuster < 0) advice.stepped = advice.setup;
   const auto after = evaluate(car, advice.setup, {}, coarse_curve);
   if (!after) return std::nullopt;
-  const bool loads = std::any_of(rule.claims.begin(), rule.claims.end(), [](const RuleClaim& c) { return c.load; });
+  const bool loads =
+      std::any_of(rule.claims.begin(), rule.claims.end(), [](const RuleClaim& c) { return c.figure->of_load(); });
   const auto load_after = loads ? load_of(after->model, under) : std::nullopt;
   for (const RuleClaim& c : rule.claims) {
     TriedClaim t{c, {}, {}, ClaimVerdict::not_here};
-    if (c.figure && applies(*c.figure, car, c.end)) {
+    if (c.figure->of_load()) {
+      const auto& load_before = base.load(under);
+      if (load_before) t.before = c.figure->read(*load_before, c.end, Side::left);
+      if (load_after) t.after = c.figure->read(*load_after, c.end, Side::left);
+    } else if (applies(*c.figure, car, c.end)) {
       t.before = c.figure->read(base.variant.source, c.end, Side::left);
       t.after = c.figure->read(after->source, c.end, Side::left);
-    } else if (c.load) {
-      const auto& load_before = base.load(under);
-      if (load_before) t.before = c.load->read(*load_before, c.end);
-      if (load_after) t.after = c.load->read(*load_after, c.end);
     }
     t.verdict = judged(t);
     advice.claims.push_back(std::move(t));
   }
-  for (const std::string_view id : watched_figures()) {
-    const FigureSpec& f = *find_figure(id);
+  for (const FigureSpec* each : flagged(geometry_figures(), watched)) {
+    const FigureSpec& f = *each;
     const bool claimed = std::any_of(rule.claims.begin(), rule.claims.end(),
                                      [&](const RuleClaim& c) { return c.figure == &f && c.end == rule.end; });
     if (claimed || !applies(f, car, rule.end)) continue;

@@ -1,18 +1,9 @@
 #include "core/advice/quiz.hpp"
 
-#include <array>
 #include <cmath>
 #include <random>
 
 namespace lowkite {
-namespace {
-
-constexpr std::array<std::string_view, 10> asked{"roll_centre",  "camber_gain", "bump_steer", "track",
-                                                 "caster",       "trail",       "wheelbase",  "droop",
-                                                 "motion_ratio", "anti_braking"};
-
-}  // namespace
-
 Guess QuizQuestion::answer() const {
   if (std::abs(after - before) < figure->resolution()) return Guess::stays;
   return after > before ? Guess::rises : Guess::falls;
@@ -23,6 +14,7 @@ std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::u
   const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base || car.adjusters.empty()) return std::nullopt;
   const CarTargets targets = targets_of(base->source.standing);
+  const std::vector<const FigureSpec*> asked = flagged(geometry_figures(), in_quiz);
   for (int tries = 0; tries < 60; ++tries) {
     const std::size_t i = random() % car.adjusters.size();
     const Adjuster& a = car.adjusters[i];
@@ -41,8 +33,8 @@ std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::u
     q.setup = std::move(work->setup);
     const auto after = evaluate(car, q.setup, {}, coarse_curve);
     if (!after) continue;
-    const FigureSpec* figure = find_figure(asked[random() % asked.size()]);
-    if (!figure || !applies(*figure, car, q.end)) continue;
+    const FigureSpec* figure = asked[random() % asked.size()];
+    if (!applies(*figure, car, q.end)) continue;
     const auto x = figure->read(base->source, q.end, Side::left);
     const auto y = figure->read(after->source, q.end, Side::left);
     if (!x || !y) continue;

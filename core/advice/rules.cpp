@@ -100,8 +100,7 @@ class Reader {
         RuleClaim claim;
         const std::string id = c["figure"].get<std::string>();
         claim.figure = find_figure(id);
-        if (!claim.figure) claim.load = find_load_figure(id);
-        if (!claim.figure && !claim.load)
+        if (!claim.figure)
           fault({"rules", r.id, "claims"}, fmt::format("there is no figure \"{}\"", id),
                 "a figure by its name in report --json, or in load --json");
         const std::string end = c.value("end", std::string(name_of(r.end)));
@@ -239,9 +238,8 @@ Json json_of(const Rule& r) {
     j["helps"].push_back(std::move(help));
   }
   for (const RuleClaim& c : r.claims)
-    j["claims"].push_back({{"figure", std::string(c.figure ? c.figure->id : c.load->id)},
-                           {"end", std::string(name_of(c.end))},
-                           {"way", way_text(c.way)}});
+    j["claims"].push_back(
+        {{"figure", std::string(c.figure->id)}, {"end", std::string(name_of(c.end))}, {"way", way_text(c.way)}});
   for (const std::string& c : r.costs) j["costs"].push_back(c);
   j["why"] = r.why;
   return j;

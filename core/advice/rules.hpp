@@ -10,11 +10,11 @@
 
 #include <tl/expected.hpp>
 
+#include "core/figures/figures.hpp"
+#include "core/figures/load_source.hpp"
 #include "core/io/fault.hpp"
 #include "core/io/kept_json.hpp"
-#include "core/load/load_figures.hpp"
 #include "core/log/log.hpp"
-#include "core/measure/figures.hpp"
 
 namespace lowkite {
 
@@ -47,12 +47,11 @@ struct RuleHelp {
 
 /// What a rule says about a figure; the model has its own word on it.
 struct RuleClaim {
-  const FigureSpec* figure = nullptr;  ///< one of the two
-  const LoadFigure* load = nullptr;
+  const FigureSpec* figure = nullptr;
   End end = End::front;
   double way = 1.0;
 
-  [[nodiscard]] std::string_view label() const { return figure ? figure->label : load->label; }
+  [[nodiscard]] std::string_view label() const { return figure->label; }
 };
 
 struct Rule {

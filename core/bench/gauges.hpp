@@ -8,7 +8,7 @@
 #include <string>
 #include <vector>
 
-#include "core/measure/figures.hpp"
+#include "core/figures/figures.hpp"
 
 namespace lowkite {
 

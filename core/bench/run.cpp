@@ -6,7 +6,7 @@
 
 #include <fmt/format.h>
 
-#include "core/plan/comparison.hpp"
+#include "core/figures/variant.hpp"
 
 namespace lowkite {
 namespace {
@@ -215,7 +215,7 @@ std::vector<SideEffect> side_effects(const Car& car, const Setup& setup, const G
   const auto from = evaluate(car, off, {}, 21);
   const auto to = evaluate(car, setup, {}, 21);
   if (!from || !to) return effects;
-  for (const FigureSpec& f : figure_specs()) {
+  for (const FigureSpec& f : geometry_figures()) {
     if (!applies(f, car, gauge.end) || f.id == gauge.spec().id) continue;
     const auto x = f.read(from->source, gauge.end, side);
     const auto y = f.read(to->source, gauge.end, side);

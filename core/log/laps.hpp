@@ -8,7 +8,7 @@
 #include <tl/expected.hpp>
 
 #include "core/log/log.hpp"
-#include "core/stats/statistics.hpp"
+#include "core/stats/lap_figures.hpp"
 
 namespace lowkite {
 
@@ -28,24 +28,6 @@ enum class LapStanding : std::uint8_t { counts, marked, too_slow, too_fast };
 std::vector<LapStanding> standings(const std::vector<Lap>& laps, const LapRule& rule = {});
 /// Seconds of the laps that count.
 std::vector<double> counting(const std::vector<Lap>& laps, const LapRule& rule = {});
-
-struct LapFigures {
-  int counted = 0;
-  int set_aside = 0;
-  int missing = 0;  ///< gaps in the timing system's numbers
-  double best_s = 0.0;
-  double mean_s = 0.0;
-  double median_s = 0.0;
-  double deviation_s = 0.0;          ///< of one lap; 0 for a single one
-  double middle_half_s = 0.0;        ///< between the quarter and three quarters: how steady, whatever the odd lap
-  std::optional<StraightLine> fade;  ///< seconds a lap over the lap's place in the run; none for fewer than three laps
-  /// Best sum of so many laps in a row, all counting, none missing between them; none where there is no such row.
-  std::optional<double> best_in_a_row_s;
-  int row = 5;
-
-  /// True when the fade is more than its own error could make: two standard errors.
-  [[nodiscard]] bool fades() const;
-};
 
 /// None when no lap counts. Precondition: row > 0.
 std::optional<LapFigures> lap_figures(const std::vector<Lap>& laps, const LapRule& rule = {}, int row = 5);

@@ -3,46 +3,9 @@
 #include <algorithm>
 
 #include "core/load/static_load.hpp"
-#include "core/measure/sweep.hpp"
 #include "core/plan/bench_reset.hpp"
 
 namespace lowkite {
-
-Attitude held_attitude(const CarModel& model, const ViewAttitude& view) {
-  Attitude held = pitched(*model.car, static_attitude(model), view.pitch_rad);
-  for (double& h : held.ride_height_mm) h -= view.bump_mm;
-  held.roll_rad = view.roll_rad;
-  held.servo_rad = view.servo_rad;
-  held.rack_mm = view.rack_mm;
-  return held;
-}
-
-tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                              int curve_samples, const Variant* known) {
-  Variant v;
-  v.setup = setup;
-  auto model = build_model(car, setup);
-  if (!model) return tl::unexpected(model.error());
-  v.model = std::move(*model);
-  const Attitude held = held_attitude(v.model, view);
-  auto pose = pose_car(v.model, held);
-  if (!pose) return tl::unexpected(pose.error());
-  v.pose = std::move(*pose);
-  v.source.car = read_car(v.model, v.pose, held);
-  if (known) {
-    v.source.curve = known->source.curve;
-    v.source.standing = known->source.standing;
-    v.source.travel = known->source.travel;
-    return v;
-  }
-  const Attitude standing = static_attitude(v.model);
-  for (const End end : both_ends) v.source.curve[at(end)] = sweep_axle(v.model, end, standing, curve_samples);
-  const auto stands = pose_car(v.model, standing);
-  if (!stands) return tl::unexpected(stands.error());
-  v.source.standing = read_car(v.model, *stands, standing);
-  v.source.travel = read_travel(v.model, *stands, v.source.standing, lock_samples);
-  return v;
-}
 
 std::optional<double> sits_lower(const Car& car, const Variant& before, const Variant& after, End end) {
   const auto by_springs = sinks_by(before.model, before.source.standing, after.model, after.source.standing, end);

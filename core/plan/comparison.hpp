@@ -4,41 +4,10 @@
 #include <memory>
 #include <optional>
 
-#include "core/measure/figures.hpp"
+#include "core/figures/variant.hpp"
 #include "core/plan/reset.hpp"
 
 namespace lowkite {
-
-/// Where the axles are held while figures are read: against each setup's own ride height.
-struct ViewAttitude {
-  double bump_mm = 0.0;  ///< chassis lowered at both ends; negative = lifted
-  double roll_rad = 0.0;
-  double pitch_rad = 0.0;  ///< positive = nose down
-  double servo_rad = 0.0;  ///< positive = to the left
-  double rack_mm = 0.0;    ///< in place of the servo where a car has no steering linkage
-
-  bool operator==(const ViewAttitude&) const = default;
-};
-
-/// One setup of a car, posed and read.
-struct Variant {
-  Setup setup;
-  CarModel model;
-  CarPose pose;
-  FigureSource source;
-};
-
-/// Samples of a curve that is only read for its figures, and of one that is told or drawn.
-constexpr int coarse_curve = 9;
-constexpr int fine_curve = 41;
-
-/// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what
-/// does not depend on the view is taken from it.
-tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                              int curve_samples, const Variant* known = nullptr);
-
-/// The attitude in which a model is looked at.
-Attitude held_attitude(const CarModel& model, const ViewAttitude& view);
 
 struct BenchReset;
 

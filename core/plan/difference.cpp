@@ -41,13 +41,13 @@ std::vector<int> differing_parts(const Car& car, const Setup& a, const Setup& b)
 std::vector<FigureDifference> figure_differences(const EvaluatedSetup& a, const EvaluatedSetup& b) {
   std::vector<FigureDifference> rows;
   for (const End end : both_ends)
-    for (const FigureSpec& f : figure_specs()) {
+    for (const FigureSpec& f : geometry_figures()) {
       const std::array<bool, 2> has{applies(f, a.car, end), applies(f, b.car, end)};
       if (!has[0] && !has[1]) continue;
       FigureDifference row;
       row.figure = &f;
       row.end = end;
-      add_rows(rows, row, f.per_wheel, f.resolution(), [&](std::size_t which, Side side) {
+      add_rows(rows, row, f.per_wheel(), f.resolution(), [&](std::size_t which, Side side) {
         const EvaluatedSetup& s = which == 0 ? a : b;
         return has[which] ? f.read(s.variant.source, end, side) : std::nullopt;
       });

@@ -44,9 +44,9 @@ tl::expected<OnSprings, std::string> put_on_springs(const Car& car, const Setup&
 }
 
 std::optional<double> read_aim(const LoadAim& aim, const LoadSource& source) {
-  if (aim.kind == LoadAim::Kind::value) return aim.figure->read(source, aim.end);
-  const auto front = aim.figure->read(source, End::front);
-  const auto rear = aim.figure->read(source, End::rear);
+  if (aim.kind == LoadAim::Kind::value) return aim.figure->read(source, aim.end, aim.side);
+  const auto front = aim.figure->read(source, End::front, aim.side);
+  const auto rear = aim.figure->read(source, End::rear, aim.side);
   return front && rear ? std::optional(*rear - *front) : std::nullopt;
 }
 
@@ -137,7 +137,7 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
   for (const LoadAim& a : order.aims) {
     if (!(a.tolerance > 0.0))
       return tl::unexpected(fmt::format("{}: the tolerance is {}; allowed: more than 0", a.figure->label, a.tolerance));
-    if (a.kind == LoadAim::Kind::alike && !a.figure->per_axle)
+    if (a.kind == LoadAim::Kind::alike && a.figure->per == Per::car)
       return tl::unexpected(
           fmt::format("{} is one figure of the car; front and rear cannot be alike in it", a.figure->label));
   }
@@ -265,15 +265,10 @@ tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car
     s.value = value.left;
     const auto after = put_on_springs(car, stepped, a.moves_geometry() ? &*targets : nullptr, 0.0, under, {});
     s.possible = after.has_value();
-    for (const LoadFigure& f : load_figures()) {
-      PerEnd<std::optional<double>> change;
-      for (const End end : both_ends) {
-        if (!f.per_axle && end == End::rear) continue;
-        const auto x = f.read(base->source, end);
-        const auto y = after ? f.read(after->source, end) : std::nullopt;
-        if (x && y) change[at(end)] = *y - *x;
-      }
-      s.change.push_back(change);
+    for (const FigurePlace& p : places_of(load_figures())) {
+      const auto x = p.read(base->source);
+      const auto y = after ? p.read(after->source) : std::nullopt;
+      s.change.push_back(x && y ? std::optional(*y - *x) : std::nullopt);
     }
     steps.push_back(std::move(s));
   }

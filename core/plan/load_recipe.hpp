@@ -11,7 +11,7 @@
 #include <string>
 #include <vector>
 
-#include "core/load/load_figures.hpp"
+#include "core/figures/load_source.hpp"
 #include "core/plan/bench_work.hpp"
 #include "core/plan/recipe.hpp"
 
@@ -23,8 +23,9 @@ struct LoadAim {
     value,  ///< to have this value
     alike   ///< front and rear alike; `end` and `value` do not count
   };
-  const LoadFigure* figure = nullptr;
-  End end = End::front;  ///< for figures that each axle has
+  const FigureSpec* figure = nullptr;  ///< one of load_figures()
+  End end = End::front;                ///< for figures that each axle has
+  Side side = Side::left;              ///< and for those of each wheel
   Kind kind = Kind::value;
   double value = 0.0;
   double tolerance = 0.1;  ///< wanted: what counts as met; held: beyond it a candidate is none
@@ -79,8 +80,8 @@ struct LoadStep {
   int adjuster = -1;
   double value = 0.0;  ///< after the step
   bool possible = true;
-  /// By load figure; front and rear; a figure of the car stands under front. None where it has no value.
-  std::vector<PerEnd<std::optional<double>>> change;
+  /// Parallel to places_of(load_figures()); none where it has no value.
+  std::vector<std::optional<double>> change;
 };
 
 /// Every part's step, up where it can be, else down. Fails like find_load_recipe.

@@ -18,15 +18,6 @@ constexpr std::uint64_t tell_every = 512;  // candidates between two words to th
 /// More are kept than asked for: some fall out when threads and screws are looked at with whole steps.
 constexpr std::size_t spare = 4;
 
-/// Figures that follow from the wheels alone; the rest asks for the whole car.
-bool follows_from_wheels(const FigureSpec& f) {
-  static constexpr std::array<std::string_view, 15> ids{
-      "camber",       "toe",         "track",     "camber_gain",         "contact_path",
-      "scrub_radius", "trail",       "caster",    "kingpin_inclination", "caster_gain",
-      "bump_steer",   "roll_centre", "wheelbase", "roll_centre_locked",  "roll_centre_drawn"};
-  return std::find(ids.begin(), ids.end(), f.id) != ids.end();
-}
-
 /// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
 bool moves_steering(const Car& car, const Adjuster& a) {
   if (a.steering) return true;
@@ -204,7 +195,7 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
   w.trims = !w.trimming.empty();
   for (const RecipeAim& a : order.aims) {
     w.whole_travel = w.whole_travel || a.figure->whole_travel;
-    w.whole_car = w.whole_car || (!a.figure->whole_travel && !follows_from_wheels(*a.figure));
+    w.whole_car = w.whole_car || (!a.figure->whole_travel && !(*a.figure).is(by_wheels));
   }
   // Both sides alike, as they will be.
   for (const int part : order.parts) w.setup.at_index(part).right = w.setup.at_index(part).left;

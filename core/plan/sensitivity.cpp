@@ -10,21 +10,12 @@
 namespace lowkite {
 namespace {
 
-/// What a racer would notice being dragged along.
-constexpr std::array<std::string_view, 13> watched{
-    "camber",    "toe",   "track", "camber_gain",  "roll_centre",  "caster",      "bump_steer",
-    "wheelbase", "trail", "droop", "motion_ratio", "usable_servo", "anti_braking"};
-
 double difference(const FigureSpec& f, double from, double to) {
   // A figure that runs through infinity (a swing arm) has no sensible difference there.
   return f.without() == "at infinity" && std::abs(to - from) > 1e4 ? std::copysign(1e4, to - from) : to - from;
 }
 
 }  // namespace
-
-std::span<const std::string_view> watched_figures() {
-  return watched;
-}
 
 int Sensitivity::find(std::string_view figure) const {
   for (std::size_t i = 0; i < figures.size(); ++i)
@@ -41,15 +32,15 @@ double Sensitivity::told(const SensitivityRow& row, int figure) const {
 
 double Sensitivity::dragged(const SensitivityRow& row, int figure) const {
   double sum = 0.0;
-  for (const std::string_view id : watched)
-    if (const int i = find(id); i >= 0 && i != figure) sum += told(row, i);
+  for (int i = 0; i < static_cast<int>(figures.size()); ++i)
+    if (i != figure && figures[static_cast<std::size_t>(i)]->is(watched)) sum += told(row, i);
   return sum;
 }
 
 std::vector<int> Sensitivity::drags(const SensitivityRow& row, int figure) const {
   std::vector<int> found;
-  for (const std::string_view id : watched)
-    if (const int i = find(id); i >= 0 && i != figure && told(row, i) > 0.0) found.push_back(i);
+  for (int i = 0; i < static_cast<int>(figures.size()); ++i)
+    if (i != figure && figures[static_cast<std::size_t>(i)]->is(watched) && told(row, i) > 0.0) found.push_back(i);
   std::stable_sort(found.begin(), found.end(), [&](int a, int b) { return told(row, a) > told(row, b); });
   return found;
 }
@@ -73,7 +64,7 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
   const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error());
   Sensitivity s;
-  for (const FigureSpec& f : figure_specs())
+  for (const FigureSpec& f : geometry_figures())
     if (applies(f, car, end)) s.figures.push_back(&f);
   const CarTargets targets = targets_of(base->source.standing);
   for (const int i : car.adjusters_from_the_wheel(end)) {

@@ -7,7 +7,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/measure/figures.hpp"
+#include "core/figures/figures.hpp"
 #include "core/plan/reset.hpp"
 
 namespace lowkite {
@@ -37,9 +37,6 @@ struct Sensitivity {
   /// Rows that move `figure`, those first that move it most for the least that they drag along.
   [[nodiscard]] std::vector<const SensitivityRow*> ranked(int figure) const;
 };
-
-/// Figures that a racer would notice being dragged along, by their ids.
-std::span<const std::string_view> watched_figures();
 
 /// `put_back`: camber and toe re-set exactly after each step. `go_on` is asked between parts; false stops, and what was
 /// found so far is returned.

@@ -65,7 +65,7 @@ TEST_F(Look, NoButtonsTextIsCut) {
 }
 
 TEST_F(Look, EveryFigureHasAUnit) {
-  for (const FigureSpec& f : figure_specs()) EXPECT_FALSE(symbol(f.unit).empty()) << f.id;
+  for (const FigureSpec& f : geometry_figures()) EXPECT_FALSE(symbol(f.unit).empty()) << f.id;
 }
 
 TEST_F(Look, AChangedPartIsMarkedByASignNotByColourAlone) {

@@ -3,10 +3,10 @@
 
 #include <cmath>
 
+#include "core/figures/load_source.hpp"
 #include "core/load/bar.hpp"
 #include "core/load/corner_path.hpp"
 #include "core/load/grip.hpp"
-#include "core/load/load_figures.hpp"
 #include "core/load/mass_figures.hpp"
 #include "tests/core/samples.hpp"
 
@@ -136,13 +136,13 @@ TEST_F(OnSprings, AHigherAxleCarriesMoreThroughItsLinks) {
 
 TEST_F(OnSprings, FiguresUnderLoadBelongTogether) {
   const LoadSource s = at_g(0.8);
-  const auto value = [&](const char* id, End end = End::front) { return find_load_figure(id)->read(s, end); };
+  const auto value = [&](const char* id, End end = End::front) { return find_figure(id)->read(s, end, Side::left); };
   EXPECT_NEAR(*value("front_weight"), 100.0 * s.balance.axle_n(End::front) / s.balance.total_n(), 1e-9);
   EXPECT_NEAR(*value("roll_axis_slope"), *value("roll_centre_then", End::rear) - *value("roll_centre_then"), 1e-9);
   EXPECT_NEAR(*value("left_weight"), 100.0 * s.balance.left(), 1e-9);
   ASSERT_TRUE(value("roll_frequency") && value("roll_damping_ratio"));
   EXPECT_GT(*value("roll_frequency"), s.rates[0].ride_hz) << "two bars beside the springs";
-  EXPECT_EQ(find_load_figure("lap_time"), nullptr);
+  EXPECT_EQ(find_figure("lap_time"), nullptr);
 }
 
 TEST_F(OnSprings, ThroughACornerTheLoadGoesWhereTheCarIsAsked) {

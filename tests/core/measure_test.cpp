@@ -211,11 +211,11 @@ TEST(LineCrossing, OfParallelLinesIsNone) {
 
 TEST(FigureList, HasUniqueNamesAndReadsEveryFigureOfEveryCar) {
   std::set<std::string_view> ids;
-  for (const FigureSpec& f : figure_specs()) EXPECT_TRUE(ids.insert(f.id).second) << f.id;
+  for (const FigureSpec& f : geometry_figures()) EXPECT_TRUE(ids.insert(f.id).second) << f.id;
   for (const Car& car : test::every_shipped_car()) {
     const auto v = evaluate(car, kit_setup(car), {.servo_rad = radians(8.0)}, 21);
     ASSERT_TRUE(v) << v.error().message;
-    for (const FigureSpec& f : figure_specs())
+    for (const FigureSpec& f : geometry_figures())
       for (const End e : both_ends)
         for (const Side side : both_sides)
           if (applies(f, car, e)) {
@@ -232,7 +232,7 @@ TEST(ASymmetricCar, HasTheSameFiguresLeftAndRight) {
   for (const Car& car : test::every_shipped_car()) {
     const auto v = evaluate(car, kit_setup(car), {}, 21);
     ASSERT_TRUE(v) << v.error().message;
-    for (const FigureSpec& f : figure_specs())
+    for (const FigureSpec& f : geometry_figures())
       for (const End e : both_ends) {
         // A servo stands on one side of the car: its lock and the wheels' headings differ for honest reasons.
         if (!applies(f, car, e) || f.group == FigureGroup::lock) continue;

@@ -202,7 +202,7 @@ TEST(Comparison, OfASetupWithItselfShowsNoDifference) {
   const Car car = test::buggy();
   const auto c = compare(car, kit_setup(car), kit_setup(car), {.bump_mm = 4, .roll_rad = 0.02}, {}, 11);
   ASSERT_TRUE(c);
-  for (const FigureSpec& f : figure_specs())
+  for (const FigureSpec& f : geometry_figures())
     for (const End e : both_ends)
       for (const Side s : both_sides) {
         const auto a = f.read(c->baseline->source, e, s);

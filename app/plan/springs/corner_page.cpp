@@ -197,32 +197,15 @@ void CornerPage::showPlace() {
   };
   const LoadSource is = source(*there.balance, cars_.now());
   const LoadSource was = source(*then.balance, cars_.before());
-  for (const std::optional<End> end : {std::optional<End>(), std::optional(End::front), std::optional(End::rear)})
-    for (const LoadFigure& f : load_figures()) {
-      static constexpr std::array shown{"roll",
-                                        "pitch",
-                                        "rise",
-                                        "front_transfer",
-                                        "roll_axis_slope",
-                                        "height",
-                                        "load_left",
-                                        "load_right",
-                                        "camber_left",
-                                        "camber_right",
-                                        "toe_left",
-                                        "toe_right",
-                                        "roll_centre_then",
-                                        "stroke",
-                                        "grip_lost"};
-      if (f.per_axle != end.has_value()) continue;
-      if (std::none_of(shown.begin(), shown.end(), [&](const char* id) { return f.id == id; })) continue;
-      const auto x = f.read(was, end.value_or(End::front));
-      const auto y = f.read(is, end.value_or(End::front));
-      if (!x && !y) continue;
-      const auto text = [&](const std::optional<double>& v) { return v ? number(*v, f.decimals) : tr("none"); };
-      table_->insertRow(table_->rowCount());
-      putRow(*table_, table_->rowCount() - 1, {loadFigureLabel(f, end), text(x), text(y)}, t, text(x) != text(y));
-    }
+  for (const FigurePlace& p : places_of(load_figures())) {
+    if (!p.figure->is(on_path)) continue;
+    const auto x = p.read(was);
+    const auto y = p.read(is);
+    if (!x && !y) continue;
+    const auto text = [&](const std::optional<double>& v) { return v ? number(*v, p.figure->decimals) : tr("none"); };
+    table_->insertRow(table_->rowCount());
+    putRow(*table_, table_->rowCount() - 1, {placeLabel(p), text(x), text(y)}, t, text(x) != text(y));
+  }
   const GripBalance& g = is.grip;
   const auto percent = [](double share) { return number(100.0 * share, 1); };
   QString verdict;

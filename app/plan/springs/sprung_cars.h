@@ -7,7 +7,7 @@
 #include <QObject>
 
 #include "app/plan/plan_model.h"
-#include "core/load/load_figures.hpp"
+#include "core/figures/load_source.hpp"
 
 namespace lowkite::app {
 

@@ -22,18 +22,19 @@ namespace {
 
 enum Kind { notAsked, toHave, alike, held };
 
-struct Chosen {
-  const LoadFigure* figure = nullptr;
-  End end = End::front;
-};
-
-Chosen chosenIn(const QComboBox& box) {
-  const QByteArray id = box.currentData().toByteArray();
-  return {find_load_figure(id.mid(1).toStdString()), id.startsWith('r') ? End::rear : End::front};
+/// What the box has chosen; its figure is never null once it is filled.
+FigurePlace chosenIn(const QComboBox& box) {
+  const std::vector<FigurePlace> places = places_of(load_figures());
+  const auto i = static_cast<std::size_t>(std::max(0, box.currentIndex()));
+  return places[std::min(i, places.size() - 1)];
 }
 
-QByteArray idOf(std::string_view figure, End end) {
-  return (end == End::rear ? "r" : "f") + QByteArray(figure.data(), static_cast<qsizetype>(figure.size()));
+int indexOf(std::string_view figure, End end) {
+  const std::vector<FigurePlace> places = places_of(load_figures());
+  const auto found = std::find_if(places.begin(), places.end(), [&](const FigurePlace& p) {
+    return p.figure->id == figure && p.end.value_or(end) == end;
+  });
+  return found == places.end() ? -1 : static_cast<int>(found - places.begin());
 }
 
 QString changesText(const Car& car, const std::vector<RecipeChange>& changes) {
@@ -76,12 +77,7 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
     l.figure->setMinimumContentsLength(10);
     l.figure->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     l.figure->setMaxVisibleItems(24);
-    for (const LoadFigure& f : load_figures()) {
-      if (!f.per_axle)
-        l.figure->addItem(loadFigureLabel(f, std::nullopt), idOf(f.id, End::front));
-      else
-        for (const End e : both_ends) l.figure->addItem(loadFigureLabel(f, e), idOf(f.id, e));
-    }
+    for (const FigurePlace& p : places_of(load_figures())) l.figure->addItem(placeLabel(p));
     l.kind = new QComboBox(this);
     l.kind->setObjectName(QStringLiteral("wish.%1.kind").arg(i));
     l.kind->setAccessibleName(tr("What is asked of it"));
@@ -162,7 +158,7 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
           [this](int row) { apply_->setEnabled(row >= 0 && static_cast<std::size_t>(row) < rows_.size()); });
   const auto start = [&](int i, const char* id, End end, Kind kind) {
     Line& l = lines_[static_cast<std::size_t>(i)];
-    l.figure->setCurrentIndex(l.figure->findData(idOf(id, end)));
+    l.figure->setCurrentIndex(indexOf(id, end));
     l.kind->setCurrentIndex(kind);
   };
   start(0, "roll", End::front, toHave);
@@ -186,7 +182,7 @@ void WishPage::showEvent(QShowEvent* event) {
 /// The value as it stands, and a tolerance that the figure can tell; a value that was typed is overwritten only when
 /// the figure is another one.
 void WishPage::fillNow(Line& l) {
-  const Chosen c = chosenIn(*l.figure);
+  const FigurePlace c = chosenIn(*l.figure);
   const int kind = l.kind->currentIndex();
   l.value->setEnabled(kind == toHave);
   l.tolerance->setEnabled(kind != notAsked);
@@ -200,14 +196,14 @@ void WishPage::fillNow(Line& l) {
   if (l.value->property("asked").toByteArray() == asked) return;
   l.value->setProperty("asked", asked);
   const auto source = read_load(*sprung.car, {lateral_->value(), longitudinal_->value()});
-  const auto now = source ? c.figure->read(*source, c.end) : std::nullopt;
+  const auto now = source ? c.read(*source) : std::nullopt;
   if (now) l.value->setValue(*now);
   l.tolerance->setValue(kind == held ? 4.0 * c.figure->resolution() : 2.0 * c.figure->resolution());
 }
 
 void WishPage::setLine(int line, std::string_view figure, End end, int kind, double value, double tolerance) {
   Line& l = lines_[static_cast<std::size_t>(line)];
-  l.figure->setCurrentIndex(l.figure->findData(idOf(figure, end)));
+  l.figure->setCurrentIndex(indexOf(figure, end));
   l.kind->setCurrentIndex(kind);
   if (kind == toHave) l.value->setValue(value);
   l.tolerance->setValue(tolerance);
@@ -217,12 +213,13 @@ LoadOrder WishPage::order() const {
   LoadOrder o;
   o.under = {lateral_->value(), longitudinal_->value()};
   for (const Line& l : lines_) {
-    const Chosen c = chosenIn(*l.figure);
+    const FigurePlace c = chosenIn(*l.figure);
     const int kind = l.kind->currentIndex();
     if (kind == notAsked || !c.figure) continue;
     LoadAim aim;
     aim.figure = c.figure;
-    aim.end = c.end;
+    aim.end = c.end.value_or(End::front);
+    aim.side = c.side.value_or(Side::left);
     aim.kind = kind == alike ? LoadAim::Kind::alike : LoadAim::Kind::value;
     aim.value = l.value->value();
     aim.tolerance = l.tolerance->value();
@@ -354,13 +351,11 @@ void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found)
     news_->setText(sentenceOf(found.error()));
     return;
   }
-  const Chosen c = chosenIn(*lines_[0].figure);
-  if (!c.figure) return;
-  const auto index = static_cast<std::size_t>(c.figure - load_figures().data());
+  const FigurePlace c = chosenIn(*lines_[0].figure);
+  const auto index = static_cast<std::size_t>(std::max(0, lines_[0].figure->currentIndex()));
   std::vector<std::pair<double, const LoadStep*>> moved;
   for (const LoadStep& s : *found)
-    if (const auto& v = s.change[index][at(c.end)]; v && std::abs(*v) >= c.figure->resolution())
-      moved.emplace_back(*v, &s);
+    if (const auto& v = s.change[index]; v && std::abs(*v) >= c.figure->resolution()) moved.emplace_back(*v, &s);
   std::stable_sort(moved.begin(), moved.end(),
                    [](const auto& a, const auto& b) { return std::abs(a.first) > std::abs(b.first); });
   const Tokens& t = tokens(palette());

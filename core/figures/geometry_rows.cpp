@@ -1,4 +1,5 @@
-#include "core/measure/figures.hpp"
+// What is read off a pose and off the whole travel.
+#include "core/figures/figure_columns.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -6,7 +7,7 @@
 namespace lowkite {
 namespace {
 
-using Value = std::optional<double>;
+using namespace figure_columns;
 
 const WheelFigures& wheel(const FigureSource& s, End e, Side side) {
   return s.car.axle[at(e)].wheel[at(side)];
@@ -84,169 +85,160 @@ Value toe_link_joint(const FigureSource& s, End e, Side side) {
   return degrees(most);
 }
 
-using G = FigureGroup;
-using U = Unit;
-using W = Wording;
-using N = Needs;
-constexpr bool axle = false;     // one value an axle
-constexpr bool wheels = true;    // one a wheel, or a way to steer
-constexpr bool here = false;     // at the attitude
-constexpr bool over_all = true;  // over the whole travel
-
-constexpr auto figure_rows = std::to_array<FigureSpec>({
-    {"camber", "camber", G::stance, U::deg, W::plain, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::camber_rad>},
-    {"toe", "toe", G::stance, U::deg, W::toe, 1, wheels, N::wheel, here, wheel_deg<&WheelFigures::toe_rad>},
-    {"track", "track at the ground", G::stance, U::mm, W::plain, 1, axle, N::wheel, here,
+constexpr auto geometry_rows = std::to_array<FigureSpec>({
+    {"camber", "camber", G::stance, U::deg, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::camber | L::caster, wheel_deg<&WheelFigures::camber_rad>},
+    {"toe", "toe", G::stance, U::deg, W::toe, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::toe | L::bump_steer, wheel_deg<&WheelFigures::toe_rad>},
+    {"track", "track at the ground", G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, by_wheels | watched | in_quiz, no_lesson,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.axle[at(e)].track_mm; }},
-    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, wheels, N::wheel, here,
+    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | in_quiz | from_the_side, no_lesson,
      [](const FigureSource& s, End, Side side) -> Value { return s.car.wheelbase_mm[at(side)]; }},
-    {"ride_height", "ride height", G::stance, U::mm, W::plain, 1, axle, N::wheel, here,
+    {"ride_height", "ride height", G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, no_flag, L::droop | L::heave,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.attitude.ride_height_mm[at(e)]; }},
 
-    {"camber_gain", "camber gain", G::tyre, U::deg_per_mm, W::plain, 3, wheels, N::linkage, here,
+    {"camber_gain", "camber gain", G::tyre, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept, only(L::camber),
      wheel_deg<&WheelFigures::camber_gain_rad_per_mm>},
-    {"contact_path", "scrub per mm of bump", G::tyre, U::mm, W::plain, 3, wheels, N::linkage, here,
+    {"contact_path", "scrub per mm of bump", G::tyre, U::mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value { return wheel(s, e, side).contact_per_travel.y(); }},
-    {"scrub_radius", "scrub radius", G::tyre, U::mm, W::plain, 1, wheels, N::kingpin, here, kingpin_mm<&KingpinFigures::scrub_mm>},
-    {"trail", "mechanical trail", G::tyre, U::mm, W::plain, 1, wheels, N::kingpin, here, kingpin_mm<&KingpinFigures::trail_mm>},
+    {"scrub_radius", "scrub radius", G::tyre, U::mm, W::plain, 1, per_wheel, N::kingpin, here, by_wheels, only(L::kingpin), kingpin_mm<&KingpinFigures::scrub_mm>},
+    {"trail", "mechanical trail", G::tyre, U::mm, W::plain, 1, per_wheel, N::kingpin, here, by_wheels | watched | in_quiz | from_the_side, L::caster | L::kingpin | L::trail, kingpin_mm<&KingpinFigures::trail_mm>},
 
-    {"roll_centre", "roll centre, moving", G::roll, U::mm, W::plain, 1, axle, N::linkage, here,
+    {"roll_centre", "roll centre, moving", G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, by_wheels | watched | in_quiz | kept | first_curve, L::roll_centre | L::roll_stiffness,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).moving); }},
-    {"roll_centre_locked", "roll centre, locked", G::roll, U::mm, W::plain, 1, axle, N::kingpin, here,
+    {"roll_centre_locked", "roll centre, locked", G::roll, U::mm, W::plain, 1, per_axle, N::kingpin, here, by_wheels, only(L::roll_centre),
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).locked); }},
-    {"roll_centre_drawn", "roll centre, drawn", G::roll, U::mm, W::plain, 1, axle, N::linkage, here,
+    {"roll_centre_drawn", "roll centre, drawn", G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, by_wheels, only(L::roll_centre),
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).drawn); }},
-    {"roll_centre_across", "roll centre, to the left", G::roll, U::mm, W::plain, 1, axle, N::linkage, here,
+    {"roll_centre_across", "roll centre, to the left", G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side) -> Value {
        const auto& rc = roll_centre(s, e).moving;
        return rc ? Value(rc->across) : std::nullopt;
      }},
-    {"swing_arm", "swing arm, drawn", G::roll, U::mm, W::plain, 0, wheels, N::linkage, here, swing_arm},
+    {"swing_arm", "swing arm, drawn", G::roll, U::mm, W::plain, 0, per_wheel, N::linkage, here, no_flag, no_lesson, swing_arm},
 
-    {"caster", "caster", G::steering, U::deg, W::plain, 1, wheels, N::kingpin, here, kingpin_deg<&KingpinFigures::caster_rad>},
-    {"kingpin_inclination", "kingpin inclination", G::steering, U::deg, W::plain, 1, wheels, N::kingpin, here,
+    {"caster", "caster", G::steering, U::deg, W::plain, 1, per_wheel, N::kingpin, here, by_wheels | watched | in_quiz | from_the_side, L::caster | L::trail, kingpin_deg<&KingpinFigures::caster_rad>},
+    {"kingpin_inclination", "kingpin inclination", G::steering, U::deg, W::plain, 1, per_wheel, N::kingpin, here, by_wheels, only(L::kingpin),
      kingpin_deg<&KingpinFigures::inclination_rad>},
-    {"caster_gain", "caster gain", G::steering, U::deg_per_mm, W::plain, 3, wheels, N::kingpin, here,
+    {"caster_gain", "caster gain", G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::kingpin, here, by_wheels, no_lesson,
      wheel_deg<&WheelFigures::caster_gain_rad_per_mm>},
-    {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, wheels, N::linkage, here,
+    {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept | from_above, L::toe | L::bump_steer,
      wheel_deg<&WheelFigures::bump_steer_rad_per_mm>},
-    {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, wheels, N::linkage, over_all,
+    {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, L::toe | L::bump_steer,
      [](const FigureSource& s, End e, Side side) -> Value { return degrees(s.curve[at(e)].toe_span_rad(side)); }},
 
-    {"tie_to_arm", "tie rod against the arm", G::steering, U::deg, W::plain, 1, wheels, N::toe_link, here,
+    {"tie_to_arm", "tie rod against the arm", G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_arm_rad); }},
-    {"tie_to_steering_arm", "tie rod to steering arm", G::steering, U::deg, W::plain, 1, wheels, N::toe_link, here,
+    {"tie_to_steering_arm", "tie rod to steering arm", G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_steering_arm_rad); }},
-    {"joint_angle", "steepest ball joint", G::steering, U::deg, W::plain, 1, wheels, N::linkage, here, toe_link_joint},
+    {"joint_angle", "steepest ball joint", G::steering, U::deg, W::plain, 1, per_wheel, N::linkage, here, no_flag, no_lesson, toe_link_joint},
 
-    {"roll_centre_shift", "roll centre aside in roll", G::roll, U::mm_per_deg, W::plain, 1, axle, N::linkage, over_all,
+    {"roll_centre_shift", "roll centre aside in roll", G::roll, U::mm_per_deg, W::plain, 1, per_axle, N::linkage, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side) { return s.travel.roll_centre_per_degree_mm[at(e)]; }},
-    {"camber_in_roll", "outer camber in roll", G::roll, U::deg_per_deg, W::plain, 2, wheels, N::linkage, over_all,
+    {"camber_in_roll", "outer camber in roll", G::roll, U::deg_per_deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, only(L::camber),
      [](const FigureSource& s, End e, Side side) -> Value {
        return degrees(travel(s, e, side).camber_per_degree_of_roll_rad);
      }},
 
-    {"side_swing_arm", "side-view swing arm", G::side, U::mm, W::plain, 0, wheels, N::linkage, here,
+    {"side_swing_arm", "side-view swing arm", G::side, U::mm, W::plain, 0, per_wheel, N::linkage, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& c = side_view(s, e, side).swing_centre;
        return c ? Value(c->across) : std::nullopt;
      }},
-    {"anti_braking", "anti-dive / lift, braking", G::side, U::percent, W::plain, 0, wheels, N::braked, here,
+    {"anti_braking", "anti-dive / lift, braking", G::side, U::percent, W::plain, 0, per_wheel, N::braked, here, watched | in_quiz | from_the_side, only(L::anti),
      [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_braking_percent; }},
-    {"anti_power", "anti-lift / squat, power", G::side, U::percent, W::plain, 0, wheels, N::driven, here,
+    {"anti_power", "anti-lift / squat, power", G::side, U::percent, W::plain, 0, per_wheel, N::driven, here, no_flag, only(L::anti),
      [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_power_percent; }},
 
-    {"steer_angle", "wheel steered to the left", G::lock, U::deg, W::plain, 1, wheels, N::kingpin, here,
+    {"steer_angle", "wheel steered to the left", G::lock, U::deg, W::plain, 1, per_wheel, N::kingpin, here, no_flag, only(L::ackermann),
      [](const FigureSource& s, End, Side side) -> Value {
        return s.car.steering ? Value(degrees(s.car.steering->steer_rad[at(side)])) : std::nullopt;
      }},
-    {"ackermann", "Ackermann as steered", G::lock, U::percent, W::plain, 0, axle, N::kingpin, here,
+    {"ackermann", "Ackermann as steered", G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept, only(L::ackermann),
      [](const FigureSource& s, End, Side) -> Value {
        return s.car.steering && s.car.steering->ackermann ? Value(s.car.steering->ackermann->percent) : std::nullopt;
      }},
-    {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, axle, N::kingpin, here,
+    {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, per_car, N::kingpin, here, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.car.steering && s.car.steering->ackermann ? Value(degrees(s.car.steering->ackermann->error_rad))
                                                           : std::nullopt;
      }},
-    {"steering_ratio", "servo to wheel, middle", G::lock, U::deg_per_deg, W::plain, 2, axle, N::servo, over_all,
+    {"steering_ratio", "servo to wheel, middle", G::lock, U::deg_per_deg, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value { return s.travel.ratio_in_the_middle; }},
-    {"usable_servo", "usable servo angle", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+    {"usable_servo", "usable servo angle", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, watched, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->usable[at(way)].servo_rad)) : std::nullopt;
      }},
-    {"lock_lost", "servo lost to travel", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+    {"lock_lost", "servo lost to travel", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        if (!s.travel.lock) return std::nullopt;
        const LockFigures& l = *s.travel.lock;
        return degrees(l.at_ride_height[at(way)].servo_rad - l.usable[at(way)].servo_rad);
      }},
-    {"lock_inside", "inside wheel at the end point", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+    {"lock_inside", "inside wheel at the end point", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::inside_rad>},
-    {"lock_outside", "outside wheel there", G::lock, U::deg, W::plain, 1, wheels, N::servo, over_all,
+    {"lock_outside", "outside wheel there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::outside_rad>},
-    {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, wheels, N::servo, over_all,
+    {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, per_wheel, N::servo, over_all, no_flag, no_lesson,
      ackermann_at_lock<&AckermannFigures::percent>},
-    {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, wheels, N::servo, over_all,
+    {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, per_wheel, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        const auto& f = at_lock(s, way);
        return f && f->turning_radius_mm ? Value(std::abs(*f->turning_radius_mm)) : std::nullopt;
      }},
-    {"bump_steer_at_lock", "bump steer at the end point", G::lock, U::deg, W::plain, 2, wheels, N::servo, over_all,
+    {"bump_steer_at_lock", "bump steer at the end point", G::lock, U::deg, W::plain, 2, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::toe_span_rad>},
-    {"horn_from_square", "horn away from square", G::lock, U::deg, W::plain, 1, axle, N::servo, over_all,
+    {"horn_from_square", "horn away from square", G::lock, U::deg, W::plain, 1, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->horn_from_square_rad)) : std::nullopt;
      }},
-    {"servo_trim", "servo trim, to the left", G::lock, U::deg, W::plain, 1, axle, N::servo, over_all,
+    {"servo_trim", "servo trim, to the left", G::lock, U::deg, W::plain, 1, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->trim_rad)) : std::nullopt;
      }},
-    {"tie_rods_differ", "tie rods, left less right", G::lock, U::mm, W::plain, 2, axle, N::servo, over_all,
+    {"tie_rods_differ", "tie rods, left less right", G::lock, U::mm, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(s.travel.lock->tie_rods_differ_mm) : std::nullopt;
      }},
 
-    {"droop", "droop at the wheel", G::travel, U::mm, W::plain, 1, wheels, N::linkage, over_all,
+    {"droop", "droop at the wheel", G::travel, U::mm, W::plain, 1, per_wheel, N::linkage, over_all, watched | in_quiz, only(L::droop),
      [](const FigureSource& s, End e, Side side) -> Value {
        return travel(s, e, side).stops.droop.from_ride_height_mm;
      }},
-    {"bump", "bump to the first stop", G::travel, U::mm, W::plain, 1, wheels, N::linkage, over_all,
+    {"bump", "bump to the first stop", G::travel, U::mm, W::plain, 1, per_wheel, N::linkage, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value { return travel(s, e, side).stops.bump.from_ride_height_mm; }},
 
-    {"shock_length", "shock length", G::shock, U::mm, W::plain, 1, wheels, N::shock, here,
+    {"shock_length", "shock length", G::shock, U::mm, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,
      of_shock<&ShockFigures::length_mm>},
-    {"shock_lean", "shock leans in by", G::shock, U::deg, W::plain, 1, wheels, N::shock, here,
+    {"shock_lean", "shock leans in by", G::shock, U::deg, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& shock = parts(s, e, side).shock;
        return shock ? Value(degrees(shock->lean_rad)) : std::nullopt;
      }},
-    {"motion_ratio", "motion ratio", G::shock, U::mm_per_mm, W::plain, 3, wheels, N::shock, here,
+    {"motion_ratio", "motion ratio", G::shock, U::mm_per_mm, W::plain, 3, per_wheel, N::shock, here, watched | in_quiz, L::roll_stiffness | L::heave,
      of_shock<&ShockFigures::motion_ratio>},
-    {"motion_ratio_change", "its change over the travel", G::shock, U::mm_per_mm, W::plain, 3, wheels, N::shock, over_all,
+    {"motion_ratio_change", "its change over the travel", G::shock, U::mm_per_mm, W::plain, 3, per_wheel, N::shock, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const CornerTravel& t = travel(s, e, side);
        if (!t.motion_ratio_in_bump || !t.motion_ratio_in_droop) return std::nullopt;
        return *t.motion_ratio_in_bump - *t.motion_ratio_in_droop;
      }},
-    {"shock_left_bump", "stroke left in bump", G::shock, U::mm, W::plain, 1, wheels, N::shock_ends, here,
+    {"shock_left_bump", "stroke left in bump", G::shock, U::mm, W::plain, 1, per_wheel, N::shock_ends, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& shock = parts(s, e, side).shock;
        return shock ? shock->left_in_bump_mm : std::nullopt;
      }},
-    {"shock_left_droop", "stroke left in droop", G::shock, U::mm, W::plain, 1, wheels, N::shock_ends, here,
+    {"shock_left_droop", "stroke left in droop", G::shock, U::mm, W::plain, 1, per_wheel, N::shock_ends, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& shock = parts(s, e, side).shock;
        return shock ? shock->left_in_droop_mm : std::nullopt;
      }},
 
-    {"shaft_depth", "pin in the cup", G::shaft, U::mm, W::plain, 1, wheels, N::shaft, here,
+    {"shaft_depth", "pin in the cup", G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, here, no_flag, no_lesson,
      of_shaft<&ShaftFigures::depth_mm>},
-    {"shaft_hold", "least hold to spare", G::shaft, U::mm, W::plain, 1, wheels, N::shaft, over_all,
+    {"shaft_hold", "least hold to spare", G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return travel(s, e, side).shaft_least_to_falling_out_mm; }},
-    {"shaft_room", "least room to the bottom", G::shaft, U::mm, W::plain, 1, wheels, N::shaft, over_all,
+    {"shaft_room", "least room to the bottom", G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return travel(s, e, side).shaft_least_to_bottoming_mm; }},
-    {"shaft_angle", "steepest outer joint", G::shaft, U::deg, W::plain, 1, wheels, N::shaft, over_all,
+    {"shaft_angle", "steepest outer joint", G::shaft, U::deg, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        return degrees(travel(s, e, side).shaft_most_angle_rad);
      }},
@@ -254,81 +246,8 @@ constexpr auto figure_rows = std::to_array<FigureSpec>({
 
 }  // namespace
 
-std::string_view symbol(Unit unit) {
-  switch (unit) {
-    case Unit::mm:
-      return "mm";
-    case Unit::deg:
-      return "deg";
-    case Unit::deg_per_mm:
-      return "deg/mm";
-    case Unit::mm_per_deg:
-      return "mm/deg";
-    case Unit::deg_per_deg:
-      return "deg/deg";
-    case Unit::percent:
-      return "%";
-    case Unit::g:
-      return "g";
-    case Unit::mm_per_mm:
-      return "mm/mm";
-  }
-  return {};
-}
-
-std::string_view FigureSpec::without() const {
-  return group == G::roll || group == G::side ? "at infinity" : "none here";
-}
-
-double FigureSpec::resolution() const {
-  return 0.5 * std::pow(10.0, -decimals);
-}
-
-std::span<const FigureSpec> figure_specs() {
-  return figure_rows;
-}
-
-const FigureSpec* find_figure(std::string_view id) {
-  for (const FigureSpec& f : figure_rows)
-    if (f.id == id) return &f;
-  return nullptr;
-}
-
-std::span<const FigureGroup> figure_groups() {
-  static constexpr std::array all{G::stance, G::tyre,   G::roll,  G::side, G::steering,
-                                  G::lock,   G::travel, G::shock, G::shaft};
-  return all;
-}
-
-bool applies(const FigureSpec& figure, const Car& car, End end) {
-  const Axle& a = car.axle(end);
-  const auto has = [&](int attached) { return (a.attachments >> (attached - attachment::first) & 1u) != 0; };
-  const bool shock = a.mechanism->independent && has(attachment::shock_upper) && has(attachment::shock_lower);
-  const auto known = [&](Size s) { return a.kit_size[static_cast<std::size_t>(s)] > 0.0; };
-  switch (figure.needs) {
-    case Needs::wheel:
-      return true;
-    case Needs::linkage:
-      return a.mechanism->independent;
-    case Needs::kingpin:
-      return a.mechanism->steered;
-    case Needs::servo:
-      return a.mechanism->steered && car.steering.spec;
-    case Needs::toe_link:
-      return std::any_of(a.mechanism->links.begin(), a.mechanism->links.end(),
-                         [](const LinkSpec& l) { return l.holds == LinkHolds::toe; });
-    case Needs::shock:
-      return shock;
-    case Needs::shock_ends:
-      return shock && known(Size::shock_extended) && known(Size::shock_compressed);
-    case Needs::shaft:
-      return a.cup.has_value() && has(attachment::shaft_cup) && has(attachment::shaft_joint);
-    case Needs::braked:
-      return a.mechanism->independent && car.cg_height_mm > 0.0 && a.braked_share > 0.0;
-    case Needs::driven:
-      return a.mechanism->independent && car.cg_height_mm > 0.0 && a.driven_share > 0.0;
-  }
-  return false;
+std::span<const FigureSpec> geometry_figures() {
+  return geometry_rows;
 }
 
 }  // namespace lowkite

@@ -1,0 +1,38 @@
+// What is read off the laps of a run. The ids are also the columns of the table of runs.
+#include <array>
+
+#include "core/figures/figure_columns.hpp"
+#include "core/stats/lap_figures.hpp"
+
+namespace lowkite {
+namespace {
+
+using namespace figure_columns;
+
+template <double LapFigures::*member>
+Value seconds(const LapFigures& f) {
+  return f.*member;
+}
+
+constexpr auto lap_rows = std::to_array<FigureSpec>({
+    {"counted", "laps that count", G::laps, U::count, W::plain, 0, per_car, N::wheel, over_all, no_flag, no_lesson,
+     [](const LapFigures& f) -> Value { return f.counted; }},
+    {"best_s", "best lap", G::laps, U::s, W::plain, 2, per_car, N::wheel, over_all, no_flag, no_lesson,
+     seconds<&LapFigures::best_s>},
+    {"mean_s", "mean lap", G::laps, U::s, W::plain, 2, per_car, N::wheel, over_all, no_flag, no_lesson,
+     seconds<&LapFigures::mean_s>},
+    {"median_s", "median lap", G::laps, U::s, W::plain, 2, per_car, N::wheel, over_all, no_flag, no_lesson,
+     seconds<&LapFigures::median_s>},
+    {"deviation_s", "one lap's deviation", G::laps, U::s, W::plain, 2, per_car, N::wheel, over_all, no_flag, no_lesson,
+     seconds<&LapFigures::deviation_s>},
+    {"fade_s_per_lap", "fade", G::laps, U::s_per_lap, W::plain, 3, per_car, N::wheel, over_all, no_flag, no_lesson,
+     [](const LapFigures& f) { return f.fade ? Value(f.fade->slope) : std::nullopt; }},
+});
+
+}  // namespace
+
+std::span<const FigureSpec> lap_time_figures() {
+  return lap_rows;
+}
+
+}  // namespace lowkite

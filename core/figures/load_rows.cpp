@@ -1,0 +1,106 @@
+// What is read off a car on its springs.
+#include "core/figures/load_source.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "core/figures/figure_columns.hpp"
+
+namespace lowkite {
+namespace {
+
+using namespace figure_columns;
+
+const WheelState& wheel(const LoadSource& s, End e, Side side) {
+  return s.balance.wheel[at(e)][at(side)];
+}
+
+constexpr auto load_rows = std::to_array<FigureSpec>({
+    {"roll", "roll", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.attitude.roll_rad); }},
+    {"pitch", "nose down", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.pitch_rad); }},
+    {"roll_gradient", "roll per g", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.roll_gradient_deg_per_g; }},
+    {"front_transfer", "front transfer", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End, Side) -> Value {
+       const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
+       return std::abs(all) > 1e-6 ? 100.0 * s.balance.transfer_n(End::front) / all : 50.0;
+     }},
+    {"rise", "jacking, rise", G::springs, U::mm, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.balance.rise_mm; }},
+    {"roll_frequency", "roll frequency", G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End, Side) -> Value { return s.roll_motion ? Value(s.roll_motion->hz) : std::nullopt; }},
+    {"roll_damping_ratio", "of critical in roll", G::springs, U::percent, W::plain, 0, per_car, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End, Side) -> Value {
+       return s.roll_motion && s.roll_motion->damping_ratio ? Value(100.0 * *s.roll_motion->damping_ratio) : std::nullopt;
+     }},
+    {"roll_axis_slope", "roll axis, rear up", G::springs, U::mm, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End, Side) -> Value {
+       const auto& rc = s.balance.roll_centre_mm;
+       return rc[0] && rc[1] ? Value(*rc[1] - *rc[0]) : std::nullopt;
+     }},
+    {"front_weight", "front weight", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.axle_n(End::front) / s.balance.total_n(); }},
+    {"left_weight", "left weight", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.left(); }},
+    {"cross_weight", "cross weight", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.cross(); }},
+    {"height", "height", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.balance.attitude.ride_height_mm[at(e)]; }},
+    {"wheel_load", "load", G::springs, U::g, W::plain, 0, per_wheel, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side side) -> Value { return grams(wheel(s, e, side).load_n); }},
+    {"camber_under_load", "camber", G::springs, U::deg, W::plain, 1, per_wheel, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side side) -> Value { return degrees(wheel(s, e, side).camber_rad); }},
+    {"toe_under_load", "toe-in", G::springs, U::deg, W::plain, 1, per_wheel, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side side) -> Value { return degrees(wheel(s, e, side).toe_rad); }},
+    {"roll_centre_then", "roll centre then", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.balance.roll_centre_mm[at(e)]; }},
+    {"grip_lost", "grip lost, assumed tyre", G::springs, U::percent, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return 100.0 * s.grip.lost[at(e)]; }},
+    {"stroke", "stroke", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value {
+       return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
+     }},
+    {"roll_stiffness", "roll stiffness", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_n_mm_per_deg; }},
+    {"bar_stiffness", "of it by the bar", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
+    {"wheel_rate", "wheel rate", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"wheel_rate_pressed", "wheel rate, 3 mm down", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_pressed; }},
+    {"preload", "preload, wheel hanging", G::springs, U::n, W::plain, 2, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].preload_n; }},
+    {"third_spring", "by its third spring", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value {
+       return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;
+     }},
+    {"ride_frequency", "ride frequency", G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
+    {"damping", "damping", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value {
+       const auto& c = s.rates[at(e)].damping_n_s_per_mm;
+       return c ? Value(1000.0 * *c) : std::nullopt;
+     }},
+    {"damping_ratio", "of critical", G::springs, U::percent, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value {
+       const auto& z = s.rates[at(e)].damping_ratio;
+       return z ? Value(100.0 * *z) : std::nullopt;
+     }},
+    {"sag", "sag", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
+});
+
+}  // namespace
+
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a,
+                                                const TyreAssumption& tyre) {
+  auto balance = loaded.balance(loaded.level_collars(), a);
+  if (!balance) return tl::unexpected(balance.error());
+  LoadSource s;
+  s.balance = std::move(*balance);
+  for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
+  s.roll_motion = loaded.roll_motion();
+  s.grip = grip_balance(s.balance, a.lateral_g, tyre);
+  s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
+  return s;
+}
+
+std::span<const FigureSpec> load_figures() {
+  return load_rows;
+}
+
+}  // namespace lowkite
