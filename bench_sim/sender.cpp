@@ -44,7 +44,7 @@ std::vector<std::string> Sender::lines(double seconds) {
   std::normal_distribution<double> noise(0.0, 1.0);
   std::uniform_real_distribution<double> chance(0.0, 1.0);
   for (const auto& [place, value] : truth_) {
-    const GaugeSpec& spec = spec_of(place.kind);
+    const GaugeSpec& spec = *place.kind;
     InstrumentReading r{place, 0.0, sent_[place]++};
     r.value = value + spec.resolution * (options_.noise * noise(random_) + options_.drift * seconds);
     if (chance(random_) < options_.drop) continue;
@@ -77,8 +77,7 @@ tl::expected<std::pair<InstrumentPlace, double>, std::string> parse_off(std::str
     for (const End end : both_ends)
       for (const Side side : both_sides) {
         const InstrumentPlace place{kind, end, side};
-        if (spec_of(kind).id == text.substr(0, colon) &&
-            channel_of(place) == text.substr(colon + 1, equals - colon - 1))
+        if (kind->id == text.substr(0, colon) && channel_of(place) == text.substr(colon + 1, equals - colon - 1))
           return std::pair(place, value);
       }
   return tl::unexpected(bad);

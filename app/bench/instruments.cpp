@@ -58,7 +58,7 @@ void Instruments::take(std::string_view line) {
     return;
   }
   ++taken_;
-  auto& place = readings_.try_emplace(reading->place, spec_of(reading->place.kind).resolution).first->second;
+  auto& place = readings_.try_emplace(reading->place, reading->place.kind->resolution).first->second;
   place.push(*reading, clock_.elapsed());
 }
 

@@ -238,7 +238,7 @@ void PullPage::draw(const std::vector<PullPoint>& read, const std::vector<PullPo
   compared_->replace(chosen >= 0 ? pointsOf(others_[static_cast<std::size_t>(chosen)].points) : QList<QPointF>());
   QList<QPointF> straight;
   const std::vector<double> depths = depthsOf(read);
-  if (const auto line = pull_line(read, 0.0, spec_of(GaugeKind::pull_down).resolution))
+  if (const auto line = pull_line(read, 0.0, gauge::pull_down.resolution))
     straight = {QPointF(0.0, line->line.at(0.0)), QPointF(depths.back(), line->line.at(depths.back()))};
   line_->replace(straight);
   double most = 0.0;
@@ -264,7 +264,7 @@ QString PullPage::words(const std::vector<PullPoint>& read, End end) const {
   double droop = 0.0;
   if (const auto found = evaluate(car, setup, {}, 5))
     droop = found->source.travel.corner[at(end)][at(Side::left)].stops.droop.from_ride_height_mm;
-  const auto line = pull_line(read, droop, spec_of(GaugeKind::pull_down).resolution);
+  const auto line = pull_line(read, droop, gauge::pull_down.resolution);
   if (!line)
     return QStringLiteral("<span style='color:%1'>%2</span>")
         .arg(t.soft.name(), tr("Two depths at least; four or five tell how straight the spring is."));
@@ -286,8 +286,8 @@ QString PullPage::words(const std::vector<PullPoint>& read, End end) const {
                                  .arg(t.bad.name(), tr("It %1: look which spring it is").arg(figures)));
   }
   if (const int chosen = other_->currentIndex() - 1; chosen >= 0)
-    if (const auto there = pull_line(others_[static_cast<std::size_t>(chosen)].points, droop,
-                                     spec_of(GaugeKind::pull_down).resolution))
+    if (const auto there =
+            pull_line(others_[static_cast<std::size_t>(chosen)].points, droop, gauge::pull_down.resolution))
       lines << tr("Compared with: %1 N/mm at one tyre there, %2 %; %3 g at ride height.")
                    .arg(number(there->wheel_rate_n_mm, 2),
                         signedNumber(100.0 * (line->wheel_rate_n_mm / there->wheel_rate_n_mm - 1.0), 0),

@@ -33,9 +33,9 @@ QLabel* wrapped(QWidget* parent, const QString& name, int size, bool bold = fals
 }
 
 std::string_view lockWords(GaugeKind kind) {
-  return kind == GaugeKind::lock_hanging   ? "the wheels hanging"
-         : kind == GaugeKind::lock_pressed ? "the car pressed down"
-                                           : "the car at ride height";
+  return kind == &gauge::lock_hanging   ? "the wheels hanging"
+         : kind == &gauge::lock_pressed ? "the car pressed down"
+                                        : "the car at ride height";
 }
 
 }  // namespace
@@ -222,7 +222,7 @@ void StepCard::refresh() {
                                                 : coloured(t.warn, tr("\u26A0 %1").arg(fromCore(step->spec->caution))));
   caution_->setVisible(!step->spec->caution.empty());
   const bool one = step->gauge && !step->gauge->spec().per_wheel;
-  const bool pulled = step->gauge && step->gauge->kind == GaugeKind::pull_down;
+  const bool pulled = step->gauge && step->gauge->kind == &gauge::pull_down;
   if (!pulled) pull_->hide();  // before the others come: both at once would ask for a taller window
   for (const Side side : both_sides) {
     sides_[at(side)].box->setVisible(step->gauge.has_value() && !pulled && !(one && side == Side::right));
@@ -254,7 +254,7 @@ void StepCard::refresh() {
         lines << tr("Turning it back moves besides, %1: %2.").arg(sideTitle(side), moved.join(QStringLiteral("; ")));
       break;
     }
-  if (step->gauge && step->gauge->kind == GaugeKind::corner_scale)
+  if (step->gauge && step->gauge->kind == &gauge::corner_scale)
     if (const auto w = weight_summary(model_.run())) {
       const bool square = std::abs(w->cross_percent - 50.0) < 0.5;
       lines << coloured(square ? t.good : t.warn,
@@ -360,7 +360,7 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   const SideVerdict& verdict = v ? v->side[at(side)] : none;
   s.target->setText(verdict.target ? gaugeText(spec, *verdict.target) : tr("no target"));
   QString expected = tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
-  if (g.kind == GaugeKind::lock_inside)
+  if (g.kind == &gauge::lock_inside)
     if (const auto allowed = end_point(model_.document().car(), model_.run(), side))
       expected += tr("; the smallest, read with %1").arg(fromCore(lockWords(allowed->decides)));
   if (verdict.expected && verdict.target && std::abs(*verdict.expected - *verdict.target) > spec.resolution)

@@ -38,7 +38,7 @@ QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
   const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.adjusters.front())];
   const QString which = GaugeWords::tr("%1, %2").arg(names.join(GaugeWords::tr(" and ")), sideTitle(side));
   // A bar's ball studs are turned by quarters; everything else can be told to an eighth.
-  const double parts = g.kind == GaugeKind::bar_lift ? 4.0 : 8.0;
+  const double parts = g.spec().parts_of_a_turn;
   const QString turns = turnsInEighths(std::round(std::abs(a.change) * parts) / parts);
   if (part.kind == AdjusterKind::turnbuckle)
     return GaugeWords::tr("%1: %2 %3 turn")

@@ -1,5 +1,7 @@
 #include "app/track/run_page.h"
 
+#include <array>
+
 #include <QComboBox>
 #include <QDir>
 #include <QFileInfo>
@@ -10,7 +12,6 @@
 #include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
-#include <QRegularExpression>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -32,13 +33,6 @@ QLineEdit* lineField(QWidget* parent, const QString& name, const QString& said) 
 
 QString shown(const std::optional<double>& v) {
   return v ? QString::number(*v) : QString();
-}
-
-/// What was typed, a decimal comma allowed; none where it is empty or no number within the bounds.
-std::optional<double> typed(const QLineEdit& e, double least, double most) {
-  bool good = false;
-  const double v = QString(e.text()).replace(QLatin1Char(','), QLatin1Char('.')).trimmed().toDouble(&good);
-  return good && v >= least && v <= most ? std::optional(v) : std::nullopt;
 }
 
 template <class E>
@@ -261,26 +255,35 @@ void RunPage::refresh() {
   filling_ = false;
 }
 
+template <class Record>
+void RunPage::take(QLineEdit& edit, const LogField<Record>& field, Record& record) {
+  const auto value = value_in(field, edit.text().toStdString());
+  const auto allowed = wrong_with(field, value.value_or(FieldValue(edit.text().toStdString())));
+  if (!allowed) {
+    field.set(record, *value);
+    return;
+  }
+  Q_EMIT model_.told(
+      tr("%1: \u201C%2\u201D cannot be; allowed: %3.").arg(edit.accessibleName(), edit.text(), fromCore(*allowed)));
+  const FieldValue before = field.get(record);
+  const auto* number = std::get_if<double>(&before);
+  edit.setText(number ? QString::number(*number) : QString::fromStdString(cell_of(field, before)));
+}
+
 void RunPage::keepDay() {
   if (filling_) return;
   auto day = model_.day();
   if (!day) return;
-  static const QRegularExpression iso(QStringLiteral("^\\d{4}-\\d{2}-\\d{2}$"));
-  if (iso.match(date_->text().trimmed()).hasMatch()) {
-    day->date = date_->text().trimmed().toStdString();
-  } else {
-    Q_EMIT model_.told(
-        tr("Date: \u201C%1\u201D is none; allowed: year-month-day, such as 2026-10-09.").arg(date_->text()));
-    date_->setText(QString::fromStdString(day->date));
-  }
-  day->track = track_->text().toStdString();
+  const std::array<std::pair<QLineEdit*, const char*>, 6> typed{{{date_, "date"},
+                                                                 {track_, "track"},
+                                                                 {air_, "air_celsius"},
+                                                                 {ground_, "ground_celsius"},
+                                                                 {humidity_, "humidity_percent"},
+                                                                 {dayNotes_, "notes"}}};
+  for (const auto& [edit, column] : typed) take(*edit, day_field(column), *day);
   day->surface = static_cast<Surface>(surface_->currentData().toInt());
   day->grip = static_cast<Grip>(grip_->currentData().toInt());
   day->bumps = static_cast<Bumps>(bumps_->currentData().toInt());
-  day->air_celsius = typed(*air_, -40.0, 60.0);
-  day->ground_celsius = typed(*ground_, -40.0, 90.0);
-  day->humidity_percent = typed(*humidity_, 0.0, 100.0);
-  day->notes = dayNotes_->text().toStdString();
   model_.putDay(*day, tr("Day"));
 }
 
@@ -288,22 +291,15 @@ void RunPage::keepRun() {
   if (filling_ || !model_.run()) return;
   RunRecord next = *model_.run();
   Run& r = next.run;
-  static const QRegularExpression clock(QStringLiteral("^\\d{1,2}:\\d{2}$"));
-  const QString started = started_->text().trimmed();
-  if (started.isEmpty() || clock.match(started).hasMatch()) {
-    r.started = (started.size() == 4 ? QLatin1Char('0') + started : started).toStdString();
-  } else {
-    Q_EMIT model_.told(tr("Started: \u201C%1\u201D is no time; allowed: hours:minutes, such as 14:35.").arg(started));
-    started_->setText(QString::fromStdString(r.started));
-  }
-  r.tyres = tyres_->text().toStdString();
-  const auto age = typed(*tyreRuns_, 0.0, 10000.0);
-  r.tyre_runs = age ? std::optional(static_cast<int>(*age)) : std::nullopt;
-  r.additive = additive_->text().toStdString();
-  r.battery = battery_->text().toStdString();
-  r.length_s = typed(*length_, 0.0, 86400.0);
-  r.broke = broke_->text().toStdString();
-  r.marked_by = markedBy_->text().toStdString();
+  const std::array<std::pair<QLineEdit*, const char*>, 8> typed{{{started_, "started"},
+                                                                 {tyres_, "tyres"},
+                                                                 {tyreRuns_, "tyre_runs"},
+                                                                 {additive_, "additive"},
+                                                                 {battery_, "battery"},
+                                                                 {length_, "length_s"},
+                                                                 {broke_, "broke"},
+                                                                 {markedBy_, "marked_by"}}};
+  for (const auto& [edit, column] : typed) take(*edit, run_field(column), r);
   r.notes = notes_->toPlainText().toStdString();
   r.verdict = static_cast<Verdict>(verdict_->current());
   constexpr int typing = 101;  // letters typed in a row are undone as one

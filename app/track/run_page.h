@@ -4,6 +4,7 @@
 #include <QWidget>
 
 #include "app/track/track_model.h"
+#include "core/log/fields.hpp"
 
 class QComboBox;
 class QDoubleSpinBox;
@@ -28,6 +29,9 @@ class RunPage : public QWidget {
   void refresh();
   void keepDay();
   void keepRun();
+  /// What was typed, into the record; what cannot be is told, and the field shows again what was there.
+  template <class Record>
+  void take(QLineEdit& edit, const LogField<Record>& field, Record& record);
 
   TrackModel& model_;
   QWidget* dayBox_;

@@ -1,5 +1,8 @@
 // What each bench gauge reads on this setup, and the way back: what a reading asks of which part.
 //
+// A gauge is one file in core/bench/gauges: what it means, what it reads, which parts answer it, what a run takes over
+// from it. Its line in gauges.cpp gives it its place in bench order.
+//
 // Readings are at ride height on a flat board, level, steering in the middle; droop readings with the car on blocks and
 // the wheel hanging on whatever stops it first.
 #pragma once
@@ -33,51 +36,77 @@ struct BenchKit {
 double caliper_reading(double centres_mm, const BenchKit& bench);
 double centres_from_caliper(double reading_mm, const BenchKit& bench);
 
-enum class GaugeKind : std::uint8_t {
+struct Gauge;
+struct GaugeAnswer;
+
+/// What a gauge is read off.
+struct GaugeView {
+  const Gauge& gauge;
+  const CarModel& model;
+  const FigureSource& source;
+  const BenchKit& bench;
+  Side side;
+};
+
+/// What a reading needs besides the standing car.
+enum class GaugeNeeds : std::uint8_t {
+  standing,    ///< nothing; and the stops of its own wheel
+  both_stops,  ///< the stops of both wheels
+  lock         ///< those, and the lock over the travel
+};
+
+/// What a run takes over from a reading into the car as measured.
+enum class TakesOver : std::uint8_t {
+  nothing,
   ride_height,
-  down_stop,
-  tyre_droop,
-  shock_droop,
-  link_length,
-  camber,
-  toe,
-  lock_hanging,
-  lock_level,
-  lock_pressed,
-  lock_inside,
-  lock_outside,
-  shock_length,
-  shock_pulled_out,
-  shaft_exposed,
-  collar,
-  bar_lift,
-  corner_scale,
-  pull_down
+  parts,               ///< where the parts that answer must stand to read like that
+  unless_camber_link,  ///< the same, unless a caliper was laid on the link that holds the camber
+  unless_toe_link      ///< or the toe
 };
 
 struct GaugeSpec {
-  GaugeKind kind;
   std::string_view id;
   std::string_view label;
   Unit unit;
   Wording wording;
   int decimals;
-  double resolution;  ///< what the gauge can tell, in its unit: a reading within it is the target
-  bool per_wheel;     ///< lock gauges: steering left, steering right
+  double resolution;        ///< what the gauge can tell, in its unit: a reading within it is the target
+  bool per_wheel;           ///< lock gauges: steering left, steering right
+  int parts_of_a_turn = 8;  ///< its answers are told in such parts of a turn
+  GaugeNeeds needs = GaugeNeeds::standing;
+  TakesOver takes_over = TakesOver::nothing;
+  /// True when it can be laid on this axle of the car. Links: `each_link` instead.
+  bool (*means_something)(const Car& car, End end) = nullptr;
+  bool each_link = false;  ///< one of it for every link that a turnbuckle sets
+  std::optional<double> (*read)(const GaugeView& view) = nullptr;
+  /// The parts that answer, all turned alike; `droop` is what stops the hanging wheel. nullptr: none by themselves.
+  std::vector<int> (*parts)(const Car& car, const Gauge& gauge, StopKind droop) = nullptr;
+  /// What answers in place of parts; fills verdict and change of an answer that has target and difference.
+  tl::expected<void, CornerFailure> (*answer)(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                              GaugeAnswer& answer) = nullptr;
 };
-std::span<const GaugeSpec> gauge_specs();
-const GaugeSpec& spec_of(GaugeKind kind);
+
+/// Every gauge that the program knows, by name.
+namespace gauge {
+extern const GaugeSpec ride_height, shock_length, shock_pulled_out, shaft_exposed, collar, down_stop, tyre_droop,
+    shock_droop, link_length, camber, toe, lock_hanging, lock_level, lock_pressed, lock_inside, lock_outside, bar_lift,
+    corner_scale, pull_down;
+}  // namespace gauge
+
+/// Which gauge; never null.
+using GaugeKind = const GaugeSpec*;
+/// In bench order.
+std::span<const GaugeKind> gauge_kinds();
 
 /// One gauge laid on one axle of a car: the same for every setup.
 struct Gauge {
-  GaugeKind kind = GaugeKind::camber;
+  GaugeKind kind = &gauge::camber;
   End end = End::front;
   int link = no_point;  ///< for link lengths
   std::string label;    ///< with the link's name where there are several
 
-  [[nodiscard]] const GaugeSpec& spec() const { return spec_of(kind); }
+  [[nodiscard]] const GaugeSpec& spec() const { return *kind; }
 };
-
 /// Every gauge that means something on this car, front axle first, in bench order.
 std::vector<Gauge> gauges_of(const Car& car);
 

@@ -14,8 +14,8 @@
 namespace lowkite {
 namespace {
 
-constexpr std::array sent_kinds{GaugeKind::corner_scale, GaugeKind::ride_height, GaugeKind::down_stop,
-                                GaugeKind::camber, GaugeKind::toe};
+constexpr std::array sent_kinds{&gauge::corner_scale, &gauge::ride_height, &gauge::down_stop, &gauge::camber,
+                                &gauge::toe};
 constexpr std::string_view protocol = "LK1";
 /// Beyond this no gauge on the bench can be, in any unit.
 constexpr double beyond_sense = 1e6;
@@ -58,16 +58,16 @@ std::span<const GaugeKind> instrument_kinds() {
 
 std::string channel_of(const InstrumentPlace& p) {
   const char* end = p.end == End::front ? "f" : "r";
-  if (!spec_of(p.kind).per_wheel) return end;
+  if (!p.kind->per_wheel) return end;
   return fmt::format("{}{}", p.side == Side::left ? "l" : "r", end);
 }
 
 std::string write_line(const InstrumentReading& reading) {
-  return write_line(reading, symbol(spec_of(reading.place.kind).unit));
+  return write_line(reading, symbol(reading.place.kind->unit));
 }
 
 std::string write_line(const InstrumentReading& r, std::string_view unit) {
-  const GaugeSpec& spec = spec_of(r.place.kind);
+  const GaugeSpec& spec = *r.place.kind;
   const std::string body = fmt::format("{} {} {} {:.{}f} {} {}", protocol, spec.id, channel_of(r.place), r.value,
                                        spec.decimals + 2, unit, r.sequence);
   return fmt::format("{}*{:02X}", body, checksum(body));
@@ -88,12 +88,11 @@ tl::expected<InstrumentReading, std::string> parse_line(std::string_view line) {
     return tl::unexpected(
         fmt::format("\"{}\" is no reading; expected: {} instrument channel value unit number", shown(body), protocol));
   InstrumentReading reading;
-  const auto kind =
-      std::find_if(sent_kinds.begin(), sent_kinds.end(), [&](GaugeKind k) { return spec_of(k).id == words[1]; });
+  const auto kind = std::find_if(sent_kinds.begin(), sent_kinds.end(), [&](GaugeKind k) { return k->id == words[1]; });
   if (kind == sent_kinds.end())
     return tl::unexpected(fmt::format("\"{}\" is no instrument that is known here", shown(words[1])));
   reading.place.kind = *kind;
-  const GaugeSpec& spec = spec_of(*kind);
+  const GaugeSpec& spec = **kind;
   bool found = false;
   for (const End end : both_ends)
     for (const Side side : both_sides) {

@@ -8,6 +8,7 @@
 #include <deque>
 #include <string>
 #include <string_view>
+#include <tuple>
 
 #include <tl/expected.hpp>
 
@@ -17,11 +18,15 @@ namespace lowkite {
 
 /// What an instrument can read: a gauge on one wheel. Gauges of a whole axle come as its left side.
 struct InstrumentPlace {
-  GaugeKind kind = GaugeKind::corner_scale;
+  GaugeKind kind = &gauge::corner_scale;
   End end = End::front;
   Side side = Side::left;
 
-  auto operator<=>(const InstrumentPlace&) const = default;
+  bool operator==(const InstrumentPlace&) const = default;
+  /// By the gauges' names: an order that is the same in every run.
+  bool operator<(const InstrumentPlace& o) const {
+    return std::tuple(kind->id, end, side) < std::tuple(o.kind->id, o.end, o.side);
+  }
 };
 
 struct InstrumentReading {

@@ -24,34 +24,20 @@ bool caliper_took(const Car& car, const BenchRun& run, End end, LinkHolds what, 
 
 void put_measured(const Car& car, const BenchRun& run, const BenchStep& step, Side side, double read, Setup& setup) {
   const Gauge& g = *step.gauge;
-  switch (g.kind) {
-    case GaugeKind::ride_height:
+  switch (g.spec().takes_over) {
+    case TakesOver::nothing:
+      return;
+    case TakesOver::ride_height:
       setup.ride_height_mm[at(g.end)] = read;
       return;
-    case GaugeKind::camber:
+    case TakesOver::unless_camber_link:
       if (caliper_took(car, run, g.end, LinkHolds::camber, side)) return;
       break;
-    case GaugeKind::toe:
+    case TakesOver::unless_toe_link:
       if (caliper_took(car, run, g.end, LinkHolds::toe, side)) return;
       break;
-    case GaugeKind::link_length:
-    case GaugeKind::down_stop:
-    case GaugeKind::tyre_droop:
-    case GaugeKind::shock_droop:
-    case GaugeKind::bar_lift:
+    case TakesOver::parts:
       break;
-    case GaugeKind::lock_hanging:
-    case GaugeKind::lock_level:
-    case GaugeKind::lock_pressed:
-    case GaugeKind::lock_inside:
-    case GaugeKind::lock_outside:
-    case GaugeKind::shock_length:
-    case GaugeKind::shock_pulled_out:
-    case GaugeKind::shaft_exposed:
-    case GaugeKind::collar:
-    case GaugeKind::corner_scale:
-    case GaugeKind::pull_down:
-      return;
   }
   const auto a = answer(car, setup, g, side, read, run.bench);
   if (!a || a->verdict != GaugeAnswer::Verdict::turn) return;
@@ -124,7 +110,7 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
   const Setup so_far = as_measured(car, run, step.id);
   // Wanted is the plan; where the car really stands lower or higher, the angles of the plan are those at that height.
   Setup wanted = run.planned;
-  if (g.kind != GaugeKind::ride_height) wanted.ride_height_mm = so_far.ride_height_mm;
+  if (g.kind != &gauge::ride_height) wanted.ride_height_mm = so_far.ride_height_mm;
   const auto plan = evaluate(car, wanted, {}, 5);
   if (!plan) return tl::unexpected(plan.error());
   const auto real = evaluate(car, so_far, {}, 5);
@@ -132,7 +118,7 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
   for (const Side side : both_sides) {
     SideVerdict& s = verdict.side[at(side)];
     s.target = reading(g, plan->model, plan->source, run.bench, side);
-    const auto allowed = g.kind == GaugeKind::lock_inside ? end_point(car, run, side) : std::nullopt;
+    const auto allowed = g.kind == &gauge::lock_inside ? end_point(car, run, side) : std::nullopt;
     if (allowed) s.target = degrees(allowed->inside_rad);
     if (real) s.expected = reading(g, real->model, real->source, run.bench, side);
     if (record == run.records.end()) continue;
@@ -171,9 +157,9 @@ std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way)
   const CornerStops& wheel = stops[at(way)];
   std::optional<EndPoint> least;
   for (const auto& [kind, travel] :
-       {std::pair(GaugeKind::lock_hanging, -wheel.droop.from_ride_height_mm), std::pair(GaugeKind::lock_level, 0.0),
-        std::pair(GaugeKind::lock_pressed, wheel.bump.from_ride_height_mm)}) {
-    const auto record = run.records.find(fmt::format("{}:front", spec_of(kind).id));
+       {std::pair(&gauge::lock_hanging, -wheel.droop.from_ride_height_mm), std::pair(&gauge::lock_level, 0.0),
+        std::pair(&gauge::lock_pressed, wheel.bump.from_ride_height_mm)}) {
+    const auto record = run.records.find(fmt::format("{}:front", kind->id));
     if (record == run.records.end()) continue;
     const auto read = average(record->second.readings[at(way)]);
     if (!read) continue;

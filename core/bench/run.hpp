@@ -69,9 +69,9 @@ struct StepVerdict {
 
 /// The end point that the lock readings over the travel allow, one way.
 struct EndPoint {
-  GaugeKind decides = GaugeKind::lock_level;  ///< the reading that leaves the servo least
-  double servo_rad = 0.0;                     ///< from the middle, positive
-  double inside_rad = 0.0;                    ///< what the inside wheel then reads at ride height
+  GaugeKind decides = &gauge::lock_level;  ///< the reading that leaves the servo least
+  double servo_rad = 0.0;                  ///< from the middle, positive
+  double inside_rad = 0.0;                 ///< what the inside wheel then reads at ride height
 };
 /// None until at least one of the three was read that way. Readings that no servo angle gives are passed over.
 std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way);

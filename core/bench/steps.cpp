@@ -6,7 +6,6 @@ namespace lowkite {
 namespace {
 
 using P = BenchPhase;
-using K = GaugeKind;
 
 constexpr bool yes = true;
 constexpr bool no = false;
@@ -26,34 +25,35 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
     {"shock_pair", P::shocks, "Shocks as a pair",
      "Shocks of unequal length make unequal droop before any screw is touched.",
      "Rebuilt and bled, pulled out as far as they go: measure between the two mounting eyes.",
-     "Gloves and a tray for the fluid: it makes floors and hands slippery.", K::shock_pulled_out, yes, no},
+     "Gloves and a tray for the fluid: it makes floors and hands slippery.", &gauge::shock_pulled_out, yes, no},
     {"links", P::links, "Link length", "Angles can only be equal when the links are.",
      "Measure with the caliper as set in the bench kit. All turnbuckles with the marked thread on the same side.", "",
-     K::link_length, yes, yes},
+     &gauge::link_length, yes, yes},
     {"ride_height", P::ride_height, "Ride height", "Camber, toe and droop are all counted from here.",
      "On a flat board, tyres on, battery and body in, bounced first. Under the plate at the gauge point, not under a "
      "part "
      "that may tilt. Same collar left and right.",
-     "Lithium packs only as their maker says; never crushed by a plate or pierced by a long screw.", K::ride_height,
-     yes, yes},
+     "Lithium packs only as their maker says; never crushed by a plate or pierced by a long screw.",
+     &gauge::ride_height, yes, yes},
     {"down_stop", P::droop, "Down-stop",
      "The screws stop both wheels at the same height, or the car turns differently left and right.",
      "Plate on the blocks, wheels off. Read the stepped gauge under the arm's outer end. A higher number is less "
      "droop.",
-     "", K::down_stop, no, no},
+     "", &gauge::down_stop, no, no},
     {"tyre_droop", P::droop, "Droop at the tyre", "What the wheel really does, hub and arm included.",
      "Plate on the blocks, wheels on and hanging. Read the tyre's lowest point against the bench: below it is plus.",
-     "", K::tyre_droop, yes, no},
+     "", &gauge::tyre_droop, yes, no},
     {"shock_droop", P::droop, "Shock with the wheel hanging", "Tells whether the screw or the shock stops the arm.",
-     "Measure between the shock's mounts with the arm hanging.", "", K::shock_droop, no, no},
+     "Measure between the shock's mounts with the arm hanging.", "", &gauge::shock_droop, no, no},
     {"camber", P::camber, "Camber", "It sets how the tyre stands in the corner and on the straight.",
-     "At ride height, with tyres or set-up wheels, gauge on the wheel's face. Turn the camber link.", "", K::camber,
-     yes, yes},
+     "At ride height, with tyres or set-up wheels, gauge on the wheel's face. Turn the camber link.", "",
+     &gauge::camber, yes, yes},
     {"caster", P::caster, "Caster blocks or links",
      "Left and right must carry the same block; links set to the same turns.",
      "Look at the marks of both blocks, or compare the two upper links on each side.", "", std::nullopt, yes, no},
     {"toe", P::toe, "Toe", "It was moved by every step before this one.",
-     "At ride height, steering in the middle, on the toe plate. Turn the tie rod or toe link.", "", K::toe, yes, yes},
+     "At ride height, steering in the middle, on the toe plate. Turn the tie rod or toe link.", "", &gauge::toe, yes,
+     yes},
     {"square", P::steering, "Servo horn square", "A horn that is not square steers further to one side.",
      "Steering in the middle: the horn stands square to its link, both tie rods are equal.",
      "Battery out, or motor unplugged and pinion off mesh, before the servo is moved under power.", std::nullopt, yes,
@@ -62,35 +62,36 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "Bump steer moves the knuckle on as the car lifts: the room at full lock is another there.",
      "Car on a stand, wheels hanging. Turn slowly until something touches or the servo begins to strain, back a hair, "
      "and read the inside wheel. Left column: lock to the left.",
-     "Battery out, or motor unplugged and pinion off mesh.", K::lock_hanging, yes, no},
+     "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_hanging, yes, no},
     {"lock_level", P::steering, "Lock at ride height", "The one that everybody looks at; seldom the smallest.",
      "On the board at ride height. Turn slowly until something touches or the servo begins to strain, back a hair, and "
      "read the inside wheel.",
-     "Battery out, or motor unplugged and pinion off mesh.", K::lock_level, yes, no},
+     "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_level, yes, no},
     {"lock_pressed", P::steering, "Lock with the car pressed down",
      "In bump the knuckle, a link or the horn may meet something that it misses at ride height.",
      "Press the front down onto its stop and hold it. Turn slowly until something touches or the servo begins to "
      "strain, back a hair, and read the inside wheel.",
-     "Battery out, or motor unplugged and pinion off mesh. Fingers clear of the knuckles.", K::lock_pressed, yes, no},
+     "Battery out, or motor unplugged and pinion off mesh. Fingers clear of the knuckles.", &gauge::lock_pressed, yes,
+     no},
     {"lock", P::steering, "End point, inside wheel",
      "An end point set only at ride height stalls the servo where bump steer moves the knuckle on: the smallest of the "
      "three counts.",
      "At ride height, set the transmitter's end points so that the inside wheel reads this at full lock, each way; "
      "then "
      "press the car down and let it hang at full lock: the servo must not strain anywhere.",
-     "Battery out, or motor unplugged and pinion off mesh.", K::lock_inside, yes, no},
+     "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_inside, yes, no},
     {"bar", P::bars, "Anti-roll bar lifts evenly", "A bar with unequal links is a spring on one side.",
      "Shocks off, plate on the blocks. Lift one arm with the stepped gauge until the other starts to move; then the "
      "other "
      "side.",
-     "Eye protection when spring wire is bent or cut.", K::bar_lift, yes, no},
+     "Eye protection when spring wire is bent or cut.", &gauge::bar_lift, yes, no},
     {"pull_down", P::weight, "Spring pressure, pulled down",
      "Equal numbers from two makers are not equal springs: what presses the tyre is what counts, and it can be read.",
      "Scales under this axle's wheels, a block of the same height under the other axle's. Pull the chassis down with a "
      "caliper clamped over the bench's edge, a few depths from 0 on; both scales together.",
-     "Fingers clear of the shocks; a spring under load jumps when its cup slips.", K::pull_down, no, no},
+     "Fingers clear of the shocks; a spring under load jumps when its cup slips.", &gauge::pull_down, no, no},
     {"weight", P::weight, "Corner weights", "Left must equal right on each axle; cross weight is then 50 %.",
-     "Four scales on a level board, car bounced, battery and body in.", "", K::corner_scale, no, no},
+     "Four scales on a level board, car bounced, battery and body in.", "", &gauge::corner_scale, no, no},
     {"final", P::final_look, "Final look", "A loose screw undoes all of it.",
      "Every ball cup closed, every screw tight, nothing rubs at full lock and full bump, the rules of your club or "
      "federation kept.",

@@ -10,8 +10,10 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 
+#include "core/figures/figures.hpp"
 #include "core/io/csv.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/log/fields.hpp"
 #include "core/log/lap_import.hpp"
 
 namespace lowkite {
@@ -20,14 +22,6 @@ namespace {
 template <class E>
 void put_word(Json& j, const char* key, std::span<const Named<E>> list, E value) {
   if (value != list.front().value) j[key] = std::string(id_in(list, value));
-}
-
-void put_text(Json& j, const char* key, const std::string& text) {
-  if (!text.empty()) j[key] = text;
-}
-
-void put_number(Json& j, const char* key, const std::optional<double>& v) {
-  if (v) j[key] = *v;
 }
 
 /// A setup or a bench run as the document that it is, or as text where it is none.
@@ -46,20 +40,54 @@ std::string document_text(const Json& j, const char* key) {
   return found->is_string() ? found->get<std::string>() : found->dump(2) + "\n";
 }
 
+template <class Record>
+Json fields_json(std::span<const LogField<Record>> fields, const Record& record) {
+  Json j = Json::object();
+  for (const LogField<Record>& f : fields) {
+    if (!f.always && f.empty(record)) continue;
+    const std::string key(f.column);
+    const FieldValue v = f.get(record);
+    if (f.kind == FieldKind::document)
+      put_document(j, key.c_str(), std::get<std::string>(v));
+    else if (const auto* said = std::get_if<std::string>(&v))
+      j[key] = *said;
+    else if (f.kind == FieldKind::count)
+      j[key] = static_cast<std::int64_t>(std::get<double>(v));
+    else
+      j[key] = std::get<double>(v);
+  }
+  return j;
+}
+
+/// What a checked document holds of a record's fields; those it does not have stay as they are. What the schema cannot
+/// see is told in `faults`.
+template <class Record>
+void read_fields(const Json& j, std::span<const LogField<Record>> fields, Record& record, const std::string& file,
+                 const std::vector<std::string>& place, Faults& faults) {
+  for (const LogField<Record>& f : fields) {
+    const std::string key(f.column);
+    const auto found = j.find(key);
+    if (found == j.end()) continue;
+    FieldValue v;
+    if (f.kind == FieldKind::document)
+      v = document_text(j, key.c_str());
+    else if (found->is_string())
+      v = found->template get<std::string>();
+    else
+      v = found->template get<double>();
+    if (auto allowed = wrong_with(f, v)) {
+      std::vector<std::string> here = place;
+      here.push_back(key);
+      faults.push_back({file, place_of(here), fmt::format("found {}", shown(*found)), *allowed});
+      continue;
+    }
+    f.set(record, v);
+  }
+}
+
 Json json_of(const RunRecord& record) {
   const Run& r = record.run;
-  Json j = {{"started", r.started}, {"car", r.car_id}};
-  put_document(j, "setup", r.setup);
-  put_document(j, "measured", r.measured);
-  put_text(j, "tyres", r.tyres);
-  if (r.tyre_runs) j["tyre_runs"] = *r.tyre_runs;
-  put_text(j, "additive", r.additive);
-  put_text(j, "battery", r.battery);
-  put_number(j, "length_s", r.length_s);
-  put_text(j, "broke", r.broke);
-  put_text(j, "marked_by", r.marked_by);
-  put_text(j, "notes", r.notes);
-  put_word(j, "verdict", verdicts(), r.verdict);
+  Json j = fields_json(run_fields(), r);
   for (const Feeling& f : r.feelings) {
     Json feeling = {{"phase", std::string(id_in(phases(), f.phase))},
                     {"sense", std::string(words_of(f.sense).id)},
@@ -80,27 +108,10 @@ E word_in(const Json& j, const char* key, std::span<const Named<E>> list) {
   return value_of(list, j.value(key, std::string())).value_or(list.front().value);
 }
 
-std::optional<double> number_in(const Json& j, const char* key) {
-  const auto found = j.find(key);
-  return found == j.end() ? std::nullopt : std::optional(found->get<double>());
-}
-
-RunRecord run_in(const Json& j) {
+RunRecord run_in(const Json& j, const std::string& file, const std::vector<std::string>& place, Faults& faults) {
   RunRecord record;
   Run& r = record.run;
-  r.started = j.value("started", std::string());
-  r.car_id = j["car"].get<std::string>();
-  r.setup = document_text(j, "setup");
-  r.measured = document_text(j, "measured");
-  r.tyres = j.value("tyres", std::string());
-  if (const auto n = j.find("tyre_runs"); n != j.end()) r.tyre_runs = n->get<int>();
-  r.additive = j.value("additive", std::string());
-  r.battery = j.value("battery", std::string());
-  r.length_s = number_in(j, "length_s");
-  r.broke = j.value("broke", std::string());
-  r.marked_by = j.value("marked_by", std::string());
-  r.notes = j.value("notes", std::string());
-  r.verdict = word_in(j, "verdict", verdicts());
+  read_fields(j, run_fields(), r, file, place, faults);
   if (const auto list = j.find("feelings"); list != j.end())
     for (const Json& f : *list)
       r.feelings.push_back({word_in(f, "phase", phases()),
@@ -112,23 +123,12 @@ RunRecord run_in(const Json& j) {
   return record;
 }
 
-std::string number_cell(const std::optional<double>& v, int decimals = 1) {
-  return v ? fmt::format("{:.{}f}", *v, decimals) : std::string();
-}
-
 }  // namespace
 
 std::string write_log(const std::vector<LoggedDay>& days) {
   Json j = {{"format", "lowkite-log"}, {"version", newest_log_file_version}, {"days", Json::array()}};
   for (const LoggedDay& d : days) {
-    Json day = {{"date", d.day.date}, {"track", d.day.track}};
-    put_word(day, "surface", surfaces(), d.day.surface);
-    put_word(day, "grip", grips(), d.day.grip);
-    put_word(day, "bumps", bump_kinds(), d.day.bumps);
-    put_number(day, "air_celsius", d.day.air_celsius);
-    put_number(day, "ground_celsius", d.day.ground_celsius);
-    put_number(day, "humidity_percent", d.day.humidity_percent);
-    put_text(day, "notes", d.day.notes);
+    Json day = fields_json(day_fields(), d.day);
     day["runs"] = Json::array();
     for (const RunRecord& r : d.runs) day["runs"].push_back(json_of(r));
     j["days"].push_back(std::move(day));
@@ -143,20 +143,19 @@ tl::expected<std::vector<LoggedDay>, Faults> read_log(const std::string& text, c
     return tl::unexpected(f);
   if (Faults f = check_schema(*document, file, FileKind::log); !f.empty()) return tl::unexpected(f);
   std::vector<LoggedDay> days;
+  Faults faults;
   for (const Json& j : (*document)["days"]) {
     LoggedDay d;
-    d.day.date = j["date"].get<std::string>();
-    d.day.track = j.value("track", std::string());
-    d.day.surface = word_in(j, "surface", surfaces());
-    d.day.grip = word_in(j, "grip", grips());
-    d.day.bumps = word_in(j, "bumps", bump_kinds());
-    d.day.air_celsius = number_in(j, "air_celsius");
-    d.day.ground_celsius = number_in(j, "ground_celsius");
-    d.day.humidity_percent = number_in(j, "humidity_percent");
-    d.day.notes = j.value("notes", std::string());
-    for (const Json& r : j["runs"]) d.runs.push_back(run_in(r));
+    const std::vector<std::string> place{"days", fmt::format("no. {}", days.size() + 1)};
+    read_fields(j, day_fields(), d.day, file, place, faults);
+    for (const Json& r : j["runs"]) {
+      std::vector<std::string> of_run = place;
+      of_run.insert(of_run.end(), {"runs", fmt::format("no. {}", d.runs.size() + 1)});
+      d.runs.push_back(run_in(r, file, of_run, faults));
+    }
     days.push_back(std::move(d));
   }
+  if (!faults.empty()) return tl::unexpected(faults);
   return days;
 }
 
@@ -208,45 +207,28 @@ std::optional<std::vector<Feeling>> feelings_in(const std::string& cell) {
 }  // namespace
 
 std::string runs_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule) {
-  std::string text = csv_row(
-      {"date",           "started",          "track",     "surface", "grip",     "bumps",       "air_celsius",
-       "ground_celsius", "humidity_percent", "day_notes", "car",     "tyres",    "tyre_runs",   "additive",
-       "battery",        "length_s",         "feelings",  "verdict", "broke",    "marked_by",   "notes",
-       "laps",           "counted",          "best_s",    "mean_s",  "median_s", "deviation_s", "fade_s_per_lap"});
+  std::vector<std::string> head;
+  for (const LogField<Day>& f : day_fields()) head.emplace_back(f.csv);
+  for (const LogField<Run>& f : run_fields())
+    if (!f.csv.empty()) head.emplace_back(f.csv);
+  head.insert(head.end(), {"feelings", "laps"});
+  for (const FigureSpec& f : lap_time_figures()) head.emplace_back(f.id);
+  std::string text = csv_row(head);
   for (const LoggedDay& d : days)
     for (const RunRecord& r : d.runs) {
-      const auto f = lap_figures(r.laps, rule);
-      const auto lap = [&](double LapFigures::*field) {
-        return f ? fmt::format("{:.3f}", (*f).*field) : std::string();
-      };
-      text += csv_row({d.day.date,
-                       r.run.started,
-                       d.day.track,
-                       std::string(id_in(surfaces(), d.day.surface)),
-                       std::string(id_in(grips(), d.day.grip)),
-                       std::string(id_in(bump_kinds(), d.day.bumps)),
-                       number_cell(d.day.air_celsius),
-                       number_cell(d.day.ground_celsius),
-                       number_cell(d.day.humidity_percent),
-                       d.day.notes,
-                       r.run.car_id,
-                       r.run.tyres,
-                       r.run.tyre_runs ? std::to_string(*r.run.tyre_runs) : "",
-                       r.run.additive,
-                       r.run.battery,
-                       number_cell(r.run.length_s),
-                       feelings_cell(r.run.feelings),
-                       std::string(id_in(verdicts(), r.run.verdict)),
-                       r.run.broke,
-                       r.run.marked_by,
-                       r.run.notes,
-                       std::to_string(r.laps.size()),
-                       std::to_string(f ? f->counted : 0),
-                       lap(&LapFigures::best_s),
-                       lap(&LapFigures::mean_s),
-                       lap(&LapFigures::median_s),
-                       lap(&LapFigures::deviation_s),
-                       f && f->fade ? fmt::format("{:.4f}", f->fade->slope) : ""});
+      std::vector<std::string> row;
+      for (const LogField<Day>& f : day_fields()) row.push_back(cell_of(f, f.get(d.day)));
+      for (const LogField<Run>& f : run_fields())
+        if (!f.csv.empty()) row.push_back(cell_of(f, f.get(r.run)));
+      row.push_back(feelings_cell(r.run.feelings));
+      row.push_back(std::to_string(r.laps.size()));
+      const auto laps = lap_figures(r.laps, rule);
+      for (const FigureSpec& f : lap_time_figures()) {
+        // One decimal more than is told: tables are computed with.
+        const auto v = laps ? f.read(*laps) : std::nullopt;
+        row.push_back(v ? fmt::format("{:.{}f}", *v, f.decimals == 0 ? 0 : f.decimals + 1) : std::string());
+      }
+      text += csv_row(row);
     }
   return text;
 }
@@ -295,23 +277,17 @@ class NamedTable {
     faults_.push_back({file_, fmt::format("row {}", row_ + 1), fmt::format("{} \"{}\"", name, cell(name)), allowed});
   }
 
-  std::string date() {
-    static const std::regex form(R"(\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01]))");
-    if (!std::regex_match(cell("date"), form)) wrong("date", "year-month-day, such as 2026-10-09");
-    return cell("date");
-  }
-  /// Empty is none; a decimal comma is read too.
-  std::optional<double> number(const char* name, double least, double most) {
-    std::string text = cell(name);
-    if (text.empty()) return std::nullopt;
-    std::replace(text.begin(), text.end(), ',', '.');
-    double v = 0.0;
-    const auto [stop, error] = std::from_chars(text.data(), text.data() + text.size(), v);
-    if (error != std::errc() || stop != text.data() + text.size() || !(v >= least && v <= most)) {
-      wrong(name, fmt::format("a number from {} to {}", least, most));
-      return std::nullopt;
-    }
-    return v;
+  /// The record's field from its column; empty cells leave it as it is, wrong ones are told.
+  template <class Record>
+  void read(const LogField<Record>& field, Record& record) {
+    const std::string name(field.csv);
+    const std::string said = cell(name.c_str());
+    if (said.empty() && field.kind != FieldKind::date) return;
+    const auto value = value_in(field, said);
+    if (auto allowed = wrong_with(field, value.value_or(FieldValue(said))))
+      wrong(name.c_str(), *allowed);
+    else
+      field.set(record, *value);
   }
   std::optional<int> count(const char* name, int most) {
     const std::string text = cell(name);
@@ -373,14 +349,15 @@ tl::expected<std::vector<LoggedDay>, Faults> read_laps_csv(const std::string& te
                    "a first row that names date, started, car, lap, seconds and mark");
   std::vector<LoggedDay> days;
   while (table.next()) {
-    const std::string date = table.date();
+    Day day;
+    table.read(day_field("date"), day);
     const auto seconds = lap_from_text(table.cell("seconds"));
     if (!seconds) table.wrong("seconds", "14.83 or 1:02.34");
     const auto number = table.count("lap", 99999);
     if (table.cell("lap").empty()) table.wrong("lap", "a whole number");
     const LapMark mark = table.word("mark", lap_marks());
     if (!table.in_order()) continue;
-    run_of(day_of(days, date, table.cell("track")), table.cell("started"), table.cell("car"))
+    run_of(day_of(days, day.date, table.cell("track")), table.cell("started"), table.cell("car"))
         .laps.push_back({*number, *seconds, mark});
   }
   if (!table.in_order()) return tl::unexpected(table.faults());
@@ -391,37 +368,18 @@ tl::expected<std::vector<LoggedDay>, Faults> read_runs_csv(const std::string& te
   NamedTable table(text, file, {"date", "car"}, "a first row that names date, car and what else there is to tell");
   std::vector<LoggedDay> days;
   while (table.next()) {
-    const std::string date = table.date();
     if (table.cell("car").empty()) table.wrong("car", "the car's id, such as heron-tc190");
     Day day;
-    day.surface = table.word("surface", surfaces());
-    day.grip = table.word("grip", grips());
-    day.bumps = table.word("bumps", bump_kinds());
-    day.air_celsius = table.number("air_celsius", -40.0, 70.0);
-    day.ground_celsius = table.number("ground_celsius", -40.0, 90.0);
-    day.humidity_percent = table.number("humidity_percent", 0.0, 100.0);
-    day.notes = table.cell("day_notes");
+    for (const LogField<Day>& f : day_fields()) table.read(f, day);
     Run run;
-    run.tyres = table.cell("tyres");
-    run.tyre_runs = table.count("tyre_runs", 9999);
-    run.additive = table.cell("additive");
-    run.battery = table.cell("battery");
-    run.length_s = table.number("length_s", 0.0, 86400.0);
+    for (const LogField<Run>& f : run_fields())
+      if (!f.csv.empty()) table.read(f, run);
     const auto feelings = feelings_in(table.cell("feelings"));
     if (!feelings) table.wrong("feelings", "phase:sense:turn:amount, such as entry:front_grip:left:-1");
-    run.verdict = table.word("verdict", verdicts());
-    run.broke = table.cell("broke");
-    run.marked_by = table.cell("marked_by");
-    run.notes = table.cell("notes");
     if (!table.in_order()) continue;
     run.feelings = *feelings;
-    LoggedDay& of = day_of(days, date, table.cell("track"));
-    day.id = 0;
-    day.date = of.day.date;
-    day.track = of.day.track;
+    LoggedDay& of = day_of(days, day.date, day.track);
     if (of.runs.empty()) of.day = day;
-    run.started = table.cell("started");
-    run.car_id = table.cell("car");
     of.runs.push_back({run, {}});
   }
   if (!table.in_order()) return tl::unexpected(table.faults());
@@ -444,42 +402,29 @@ tl::expected<std::vector<LoggedDay>, Faults> read_log_csv(const std::string& tex
 
 namespace {
 
-/// Fills what is empty in `mine` from `theirs`; true when there was something.
+/// Fills the fields that are empty in `mine` from `theirs`; true when there was something.
+template <class Record>
+bool fill(std::span<const LogField<Record>> fields, Record& mine, const Record& theirs) {
+  bool any = false;
+  for (const LogField<Record>& f : fields) {
+    if (!f.empty(mine) || f.empty(theirs)) continue;
+    f.set(mine, f.get(theirs));
+    any = true;
+  }
+  return any;
+}
+
 template <class T>
-bool fill(T& mine, const T& theirs) {
-  if (mine != T{} || theirs == T{}) return false;
+bool fill_list(std::vector<T>& mine, const std::vector<T>& theirs) {
+  if (!mine.empty() || theirs.empty()) return false;
   mine = theirs;
   return true;
 }
 
-bool fill_day(Day& mine, const Day& theirs) {
-  bool any = false;
-  any |= fill(mine.surface, theirs.surface);
-  any |= fill(mine.grip, theirs.grip);
-  any |= fill(mine.bumps, theirs.bumps);
-  any |= fill(mine.air_celsius, theirs.air_celsius);
-  any |= fill(mine.ground_celsius, theirs.ground_celsius);
-  any |= fill(mine.humidity_percent, theirs.humidity_percent);
-  any |= fill(mine.notes, theirs.notes);
-  return any;
-}
-
 bool fill_run(RunRecord& mine, const RunRecord& theirs) {
-  Run& m = mine.run;
-  const Run& t = theirs.run;
-  bool any = fill(mine.laps, theirs.laps);
-  any |= fill(m.setup, t.setup);
-  any |= fill(m.measured, t.measured);
-  any |= fill(m.tyres, t.tyres);
-  any |= fill(m.tyre_runs, t.tyre_runs);
-  any |= fill(m.additive, t.additive);
-  any |= fill(m.battery, t.battery);
-  any |= fill(m.length_s, t.length_s);
-  any |= fill(m.broke, t.broke);
-  any |= fill(m.marked_by, t.marked_by);
-  any |= fill(m.notes, t.notes);
-  any |= fill(m.verdict, t.verdict);
-  any |= fill(m.feelings, t.feelings);
+  bool any = fill(run_fields(), mine.run, theirs.run);
+  any |= fill_list(mine.laps, theirs.laps);
+  any |= fill_list(mine.run.feelings, theirs.run.feelings);
   return any;
 }
 
@@ -498,7 +443,7 @@ tl::expected<Merged, Fault> merge_into(LogStore& store, const std::vector<Logged
       std::int64_t day_id = is_new ? 0 : known->day.id;
       Day day = is_new ? d.day : known->day;
       const Day was = day;
-      if (is_new || fill_day(day, d.day)) {
+      if (is_new || fill(day_fields(), day, d.day)) {
         day.id = day_id;
         const auto id = store.put(day);
         if (!id) return tl::unexpected(id.error());

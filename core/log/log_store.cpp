@@ -1,12 +1,16 @@
 #include "core/log/log_store.hpp"
 
 #include <algorithm>
+#include <array>
 #include <system_error>
 
 #include <SQLiteCpp/Backup.h>
 #include <SQLiteCpp/SQLiteCpp.h>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <sqlite3.h>
+
+#include "core/log/fields.hpp"
 
 namespace lowkite {
 namespace {
@@ -70,10 +74,6 @@ Fault fault_of(const fs::path& path, const SQLite::Exception& e) {
   }
 }
 
-std::optional<double> optional_of(const SQLite::Column& c) {
-  return c.isNull() ? std::nullopt : std::optional(c.getDouble());
-}
-
 /// 0 is a row not stored yet: the database numbers it.
 void bind_id(SQLite::Statement& s, std::int64_t id) {
   if (id == 0)
@@ -82,57 +82,89 @@ void bind_id(SQLite::Statement& s, std::int64_t id) {
     s.bind(":id", id);
 }
 
-void bind_optional(SQLite::Statement& s, const char* name, const std::optional<double>& v) {
-  if (v)
-    s.bind(name, *v);
-  else
-    s.bind(name);
-}
-
 template <class E>
-E value_from(std::span<const Named<E>> list, const SQLite::Column& c) {
+E word_from(std::span<const Named<E>> list, const SQLite::Column& c) {
   return value_of(list, c.getString()).value_or(list.front().value);
 }
 
-constexpr const char* day_columns =
-    "day.id, date, track, surface, grip, bumps, air_celsius, ground_celsius, humidity_percent, day.notes";
+/// Documents can be large: lists leave them out that ask for nothing but what is shown.
+template <class Record>
+bool listed(const LogField<Record>& f) {
+  return f.column != "measured";
+}
+
+/// The columns of a record as a list for SELECT, each with its table's name.
+template <class Record>
+std::string columns_of(std::string_view table, std::span<const LogField<Record>> fields, bool whole = true) {
+  std::string list;
+  for (const LogField<Record>& f : fields)
+    if (whole || listed(f)) list += fmt::format("{}{}.{}", list.empty() ? "" : ", ", table, f.column);
+  return list;
+}
+
+FieldValue value_from(const SQLite::Column& c) {
+  if (c.isNull()) return {};
+  if (c.isText()) return c.getString();
+  return c.getDouble();
+}
+
+/// Fills a record from the columns from `at` on; returns the column after them.
+template <class Record>
+int read_columns(SQLite::Statement& s, int at, std::span<const LogField<Record>> fields, Record& record,
+                 bool whole = true) {
+  for (const LogField<Record>& f : fields)
+    if (whole || listed(f)) f.set(record, value_from(s.getColumn(at++)));
+  return at;
+}
+
+/// "INSERT ... ON CONFLICT (id) DO UPDATE ..." for a record with `more` columns before its fields.
+template <class Record>
+std::string upsert(std::string_view table, std::span<const LogField<Record>> fields,
+                   std::span<const std::string_view> more) {
+  std::vector<std::string> names;
+  for (const std::string_view m : more) names.emplace_back(m);
+  for (const LogField<Record>& f : fields) names.emplace_back(f.column);
+  std::vector<std::string> sets;
+  for (const std::string& n : names) sets.push_back(fmt::format("{} = :{}", n, n));
+  return fmt::format("INSERT INTO {} (id, {}) VALUES (:id, :{}) ON CONFLICT (id) DO UPDATE SET {}", table,
+                     fmt::join(names, ", "), fmt::join(names, ", :"), fmt::join(sets, ", "));
+}
+
+template <class Record>
+void bind_fields(SQLite::Statement& s, std::span<const LogField<Record>> fields, const Record& record) {
+  for (const LogField<Record>& f : fields) {
+    const std::string name = ":" + std::string(f.column);
+    const FieldValue v = f.get(record);
+    if (const auto* said = std::get_if<std::string>(&v))
+      s.bind(name, *said);
+    else if (const auto* n = std::get_if<double>(&v); n && f.kind == FieldKind::count)
+      s.bind(name, static_cast<std::int64_t>(*n));
+    else if (n)
+      s.bind(name, *n);
+    else
+      s.bind(name);
+  }
+}
+
+template <class Record>
+tl::expected<void, Fault> check_fields(const fs::path& path, std::string_view what,
+                                       std::span<const LogField<Record>> fields, const Record& record) {
+  const auto wrong = first_wrong(fields, record);
+  if (!wrong) return {};
+  const std::string found = cell_of(
+      *std::find_if(fields.begin(), fields.end(), [&](const LogField<Record>& f) { return f.column == wrong->first; }),
+      std::find_if(fields.begin(), fields.end(), [&](const LogField<Record>& f) {
+        return f.column == wrong->first;
+      })->get(record));
+  return tl::unexpected(Fault{path.filename().string(), place_of({std::string(what), std::string(wrong->first)}),
+                              fmt::format("found {}", found.empty() ? "nothing" : found.substr(0, 40)), wrong->second});
+}
 
 Day day_from(SQLite::Statement& s) {
   Day d;
   d.id = s.getColumn(0).getInt64();
-  d.date = s.getColumn(1).getString();
-  d.track = s.getColumn(2).getString();
-  d.surface = value_from(surfaces(), s.getColumn(3));
-  d.grip = value_from(grips(), s.getColumn(4));
-  d.bumps = value_from(bump_kinds(), s.getColumn(5));
-  d.air_celsius = optional_of(s.getColumn(6));
-  d.ground_celsius = optional_of(s.getColumn(7));
-  d.humidity_percent = optional_of(s.getColumn(8));
-  d.notes = s.getColumn(9).getString();
+  read_columns(s, 1, day_fields(), d);
   return d;
-}
-
-constexpr const char* run_columns =
-    "id, day, started, car, setup, tyres, tyre_runs, additive, battery, length_s, broke, marked_by, notes, verdict";
-constexpr int after_run_columns = 14;
-
-Run run_from(SQLite::Statement& s) {
-  Run r;
-  r.id = s.getColumn(0).getInt64();
-  r.day = s.getColumn(1).getInt64();
-  r.started = s.getColumn(2).getString();
-  r.car_id = s.getColumn(3).getString();
-  r.setup = s.getColumn(4).getString();
-  r.tyres = s.getColumn(5).getString();
-  if (!s.getColumn(6).isNull()) r.tyre_runs = s.getColumn(6).getInt();
-  r.additive = s.getColumn(7).getString();
-  r.battery = s.getColumn(8).getString();
-  r.length_s = optional_of(s.getColumn(9));
-  r.broke = s.getColumn(10).getString();
-  r.marked_by = s.getColumn(11).getString();
-  r.notes = s.getColumn(12).getString();
-  r.verdict = value_from(verdicts(), s.getColumn(13));
-  return r;
 }
 
 }  // namespace
@@ -162,9 +194,9 @@ struct LogStore::Inside {
     s.bind(1, run.id);
     while (s.executeStep()) {
       Feeling f;
-      f.phase = value_from(phases(), s.getColumn(0));
+      f.phase = word_from(phases(), s.getColumn(0));
       f.sense = sense_of_id(s.getColumn(1).getString()).value_or(Sense::front_grip);
-      f.turn = value_from(turn_ways(), s.getColumn(2));
+      f.turn = word_from(turn_ways(), s.getColumn(2));
       f.amount = s.getColumn(3).getInt();
       run.feelings.push_back(f);
     }
@@ -172,12 +204,17 @@ struct LogStore::Inside {
 
   std::vector<RunSummary> summaries(const std::string& where,
                                     const std::function<void(SQLite::Statement&)>& bind) const {
-    SQLite::Statement s(db, fmt::format("SELECT {}, laps, best_s FROM run {}", run_columns, where));
+    SQLite::Statement s(db, fmt::format("SELECT run.id, run.day, run.laps, run.best_s, {} FROM run {}",
+                                        columns_of("run", run_fields(), false), where));
     bind(s);
     std::vector<RunSummary> list;
-    while (s.executeStep())
-      list.push_back(
-          {run_from(s), s.getColumn(after_run_columns).getInt(), s.getColumn(after_run_columns + 1).getDouble()});
+    while (s.executeStep()) {
+      RunSummary r{{}, s.getColumn(2).getInt(), s.getColumn(3).getDouble()};
+      r.run.id = s.getColumn(0).getInt64();
+      r.run.day = s.getColumn(1).getInt64();
+      read_columns(s, 4, run_fields(), r.run, false);
+      list.push_back(std::move(r));
+    }
     for (RunSummary& r : list) read_feelings(r.run);
     return list;
   }
@@ -235,18 +272,20 @@ tl::expected<LogStore, Fault> LogStore::open(const fs::path& path) {
 tl::expected<std::vector<DaySummary>, Fault> LogStore::days() const {
   return inside_->guarded([&] {
     SQLite::Statement s(inside_->db,
-                        fmt::format("SELECT {}, count(run.id), coalesce(sum(run.laps), 0) FROM day LEFT JOIN run ON "
-                                    "run.day = day.id GROUP BY day.id ORDER BY date DESC, day.id DESC",
-                                    day_columns));
+                        fmt::format("SELECT day.id, {}, count(run.id), coalesce(sum(run.laps), 0) FROM day LEFT JOIN "
+                                    "run ON run.day = day.id GROUP BY day.id ORDER BY day.date DESC, day.id DESC",
+                                    columns_of("day", day_fields())));
+    const int after = 1 + static_cast<int>(day_fields().size());
     std::vector<DaySummary> list;
-    while (s.executeStep()) list.push_back({day_from(s), s.getColumn(10).getInt(), s.getColumn(11).getInt()});
+    while (s.executeStep()) list.push_back({day_from(s), s.getColumn(after).getInt(), s.getColumn(after + 1).getInt()});
     return list;
   });
 }
 
 tl::expected<std::optional<Day>, Fault> LogStore::day(std::int64_t id) const {
   return inside_->guarded([&]() -> std::optional<Day> {
-    SQLite::Statement s(inside_->db, fmt::format("SELECT {} FROM day WHERE id = ?", day_columns));
+    SQLite::Statement s(inside_->db,
+                        fmt::format("SELECT day.id, {} FROM day WHERE id = ?", columns_of("day", day_fields())));
     s.bind(1, id);
     return s.executeStep() ? std::optional(day_from(s)) : std::nullopt;
   });
@@ -267,12 +306,14 @@ tl::expected<std::vector<RunSummary>, Fault> LogStore::runs_of_car(const std::st
 
 tl::expected<std::optional<RunRecord>, Fault> LogStore::run(std::int64_t id) const {
   auto found = inside_->guarded([&]() -> std::optional<RunRecord> {
-    SQLite::Statement s(inside_->db, fmt::format("SELECT {}, measured FROM run WHERE id = ?", run_columns));
+    SQLite::Statement s(inside_->db,
+                        fmt::format("SELECT run.day, {} FROM run WHERE id = ?", columns_of("run", run_fields())));
     s.bind(1, id);
     if (!s.executeStep()) return std::nullopt;
     RunRecord r;
-    r.run = run_from(s);
-    r.run.measured = s.getColumn(after_run_columns).getString();
+    r.run.id = id;
+    r.run.day = s.getColumn(0).getInt64();
+    read_columns(s, 1, run_fields(), r.run);
     inside_->read_feelings(r.run);
     return r;
   });
@@ -289,73 +330,39 @@ tl::expected<std::vector<Lap>, Fault> LogStore::laps(std::int64_t run) const {
     s.bind(1, run);
     std::vector<Lap> list;
     while (s.executeStep())
-      list.push_back({s.getColumn(0).getInt(), s.getColumn(1).getDouble(), value_from(lap_marks(), s.getColumn(2))});
+      list.push_back({s.getColumn(0).getInt(), s.getColumn(1).getDouble(), word_from(lap_marks(), s.getColumn(2))});
     return list;
   });
 }
 
 tl::expected<std::int64_t, Fault> LogStore::put(const Day& day) {
+  if (auto good = check_fields(inside_->path, "day", day_fields(), day); !good) return tl::unexpected(good.error());
   return inside_->guarded([&] {
-    SQLite::Database& db = inside_->db;
-    SQLite::Statement s(db,
-                        "INSERT INTO day (id, date, track, surface, grip, bumps, air_celsius, ground_celsius, "
-                        "humidity_percent, notes) VALUES (:id, :date, :track, :surface, :grip, :bumps, :air, :ground, "
-                        ":humidity, :notes) ON CONFLICT (id) DO UPDATE SET date = :date, track = :track, surface = "
-                        ":surface, grip = :grip, bumps = :bumps, air_celsius = :air, ground_celsius = :ground, "
-                        "humidity_percent = :humidity, notes = :notes");
+    SQLite::Statement s(inside_->db, upsert("day", day_fields(), {}));
     bind_id(s, day.id);
-    s.bind(":date", day.date);
-    s.bind(":track", day.track);
-    s.bind(":surface", std::string(id_in(surfaces(), day.surface)));
-    s.bind(":grip", std::string(id_in(grips(), day.grip)));
-    s.bind(":bumps", std::string(id_in(bump_kinds(), day.bumps)));
-    bind_optional(s, ":air", day.air_celsius);
-    bind_optional(s, ":ground", day.ground_celsius);
-    bind_optional(s, ":humidity", day.humidity_percent);
-    s.bind(":notes", day.notes);
+    bind_fields(s, day_fields(), day);
     s.exec();
-    return day.id == 0 ? db.getLastInsertRowid() : day.id;
+    return day.id == 0 ? inside_->db.getLastInsertRowid() : day.id;
   });
 }
 
 tl::expected<std::int64_t, Fault> LogStore::put(const RunRecord& record) {
   const Run& run = record.run;
+  if (auto good = check_fields(inside_->path, "run", run_fields(), run); !good) return tl::unexpected(good.error());
   std::int64_t id = run.id;
   const auto stored = together([&]() -> tl::expected<void, Fault> {
     return inside_->guarded([&] {
       SQLite::Database& db = inside_->db;
-      SQLite::Statement s(
-          db,
-          "INSERT INTO run (id, day, started, car, setup, measured, tyres, tyre_runs, additive, battery, length_s, "
-          "broke, marked_by, notes, verdict, laps, best_s) VALUES (:id, :day, :started, :car, :setup, :measured, "
-          ":tyres, :tyre_runs, :additive, :battery, :length, :broke, :marked_by, :notes, :verdict, :laps, :best) ON "
-          "CONFLICT (id) DO UPDATE SET day = :day, started = :started, car = :car, setup = :setup, measured = "
-          ":measured, tyres = :tyres, tyre_runs = :tyre_runs, additive = :additive, battery = :battery, length_s = "
-          ":length, broke = :broke, marked_by = :marked_by, notes = :notes, verdict = :verdict, laps = :laps, best_s = "
-          ":best");
+      static constexpr std::array<std::string_view, 3> besides{"day", "laps", "best_s"};
+      SQLite::Statement s(db, upsert("run", run_fields(), besides));
       bind_id(s, run.id);
       s.bind(":day", run.day);
-      s.bind(":started", run.started);
-      s.bind(":car", run.car_id);
-      s.bind(":setup", run.setup);
-      s.bind(":measured", run.measured);
-      s.bind(":tyres", run.tyres);
-      if (run.tyre_runs)
-        s.bind(":tyre_runs", *run.tyre_runs);
-      else
-        s.bind(":tyre_runs");
-      s.bind(":additive", run.additive);
-      s.bind(":battery", run.battery);
-      bind_optional(s, ":length", run.length_s);
-      s.bind(":broke", run.broke);
-      s.bind(":marked_by", run.marked_by);
-      s.bind(":notes", run.notes);
-      s.bind(":verdict", std::string(id_in(verdicts(), run.verdict)));
+      bind_fields(s, run_fields(), run);
       double best = 0.0;
       for (const Lap& l : record.laps)
         if (l.mark == LapMark::ordinary && (best == 0.0 || l.seconds < best)) best = l.seconds;
       s.bind(":laps", static_cast<int>(record.laps.size()));
-      s.bind(":best", best);
+      s.bind(":best_s", best);
       s.exec();
       if (id == 0) id = db.getLastInsertRowid();
       for (const char* table : {"lap", "feeling"}) {

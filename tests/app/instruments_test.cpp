@@ -133,7 +133,7 @@ TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
   ASSERT_TRUE(server.waitForNewConnection(5000));
   QLocalSocket* sender = server.nextPendingConnection();
   const auto good = [](std::uint32_t n) {
-    return QByteArray::fromStdString(write_line({{GaugeKind::camber, End::front, Side::left}, -1.0, n})) + '\n';
+    return QByteArray::fromStdString(write_line({{&gauge::camber, End::front, Side::left}, -1.0, n})) + '\n';
   };
   // A flood without a line end, bytes of no alphabet, halves of lines, half a million letters - and good ones between.
   sender->write(QByteArray(500'000, 'x'));

@@ -156,7 +156,7 @@ TEST_F(Views, TheDroopScrewChangesDroopAndTheGauge) {
   EXPECT_TRUE(cell("down-stop gauge", 1).startsWith(QChar(0x25C6)));
   const auto v = evaluate(document().car(), document().setup(), {}, 5);
   for (const Gauge& g : gauges_of(document().car()))
-    if (g.kind == GaugeKind::down_stop && g.end == End::front) {
+    if (g.kind == &gauge::down_stop && g.end == End::front) {
       const BenchKit& bench = find<GaugePanel>(QStringLiteral("gauges"))->bench();
       EXPECT_EQ(cell("down-stop gauge", 1),
                 QStringLiteral("\u25C6 %1").arg(number(*reading(g, v->model, v->source, bench, Side::left), 1)));

@@ -51,7 +51,7 @@ TEST(ALowRideHeight, IsAnsweredByWhatHoldsTheSprings) {
     EXPECT_TRUE(car);
     const auto kit = kit_setup(*car);
     for (const Gauge& g : gauges_of(*car))
-      if (g.kind == GaugeKind::ride_height && g.end == end) {
+      if (g.kind == &gauge::ride_height && g.end == end) {
         const auto a = answer(*car, kit, g, Side::left, kit.ride_height_mm[at(end)] - 0.4, {});
         EXPECT_TRUE(a);
         return answerText(*car, g, Side::left, *a, Tokens());

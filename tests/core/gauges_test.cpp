@@ -44,7 +44,7 @@ TEST(EveryGauge, ReadsSomethingOnEveryCar) {
 
 TEST(TheDownStopGauge, ReadsTheBlocksAndTheArm) {
   const Bench b(test::touring());
-  const Gauge& g = gauge(b.all, GaugeKind::down_stop, End::front);
+  const Gauge& g = gauge(b.all, &gauge::down_stop, End::front);
   BenchKit low;
   low.down_stop_blocks_mm = 6.0;
   EXPECT_NEAR(b.read(g) - b.read(g, low), 4.0, 1e-12) << "higher blocks, higher reading";
@@ -56,7 +56,7 @@ TEST(TheDownStopGauge, ReadsTheBlocksAndTheArm) {
 // 8 mm blocks is the same car), and the droop is the reading on the line of the plate less the ride height.
 TEST(DroopAtTheTyre, ShiftsWithTheBlocks) {
   const Bench b(test::touring());
-  const Gauge& g = gauge(b.all, GaugeKind::tyre_droop, End::rear);
+  const Gauge& g = gauge(b.all, &gauge::tyre_droop, End::rear);
   const auto on = [&](double blocks) {
     BenchKit kit;
     kit.droop_blocks_mm = blocks;
@@ -100,21 +100,21 @@ void expect_turned_back(const Car& car, GaugeKind kind, End end, double change, 
 }
 
 TEST(AReading, LeadsBackToThePartThatIsOff) {
-  expect_turned_back(test::touring(), GaugeKind::camber, End::front, 1.25);
-  expect_turned_back(test::touring(), GaugeKind::toe, End::front, -0.75);
-  expect_turned_back(test::touring(), GaugeKind::camber, End::rear, 0.5);
-  expect_turned_back(test::touring(), GaugeKind::down_stop, End::front, 0.75);
-  expect_turned_back(test::touring(), GaugeKind::tyre_droop, End::rear, -0.5);
-  expect_turned_back(test::touring(), GaugeKind::link_length, End::front, 1.5, 0);
-  expect_turned_back(test::buggy(), GaugeKind::shock_droop, End::rear, 1.0);
-  expect_turned_back(test::shipped("godwit-ta"), GaugeKind::camber, End::front, 1.0);
-  expect_turned_back(test::shipped("godwit-ta"), GaugeKind::toe, End::rear, 0.5);
-  expect_turned_back(test::shipped("sanderling-12"), GaugeKind::camber, End::front, 0.5);
+  expect_turned_back(test::touring(), &gauge::camber, End::front, 1.25);
+  expect_turned_back(test::touring(), &gauge::toe, End::front, -0.75);
+  expect_turned_back(test::touring(), &gauge::camber, End::rear, 0.5);
+  expect_turned_back(test::touring(), &gauge::down_stop, End::front, 0.75);
+  expect_turned_back(test::touring(), &gauge::tyre_droop, End::rear, -0.5);
+  expect_turned_back(test::touring(), &gauge::link_length, End::front, 1.5, 0);
+  expect_turned_back(test::buggy(), &gauge::shock_droop, End::rear, 1.0);
+  expect_turned_back(test::shipped("godwit-ta"), &gauge::camber, End::front, 1.0);
+  expect_turned_back(test::shipped("godwit-ta"), &gauge::toe, End::rear, 0.5);
+  expect_turned_back(test::shipped("sanderling-12"), &gauge::camber, End::front, 0.5);
 }
 
 TEST(AReadingWithinWhatTheGaugeTells, AsksForNothing) {
   const Bench b(test::touring());
-  const Gauge& g = gauge(b.all, GaugeKind::camber, End::front);
+  const Gauge& g = gauge(b.all, &gauge::camber, End::front);
   const auto a = answer(b.car, b.setup, g, Side::left, b.read(g) + 0.2, {});
   ASSERT_TRUE(a);
   EXPECT_EQ(a->verdict, GaugeAnswer::Verdict::as_it_should);
@@ -122,7 +122,7 @@ TEST(AReadingWithinWhatTheGaugeTells, AsksForNothing) {
 
 TEST(AReadingThatNoPartWouldGive, IsOutOfReach) {
   const Bench b(test::touring());
-  const Gauge& g = gauge(b.all, GaugeKind::down_stop, End::front);
+  const Gauge& g = gauge(b.all, &gauge::down_stop, End::front);
   const auto a = answer(b.car, b.setup, g, Side::left, 95.0, {});
   ASSERT_TRUE(a);
   EXPECT_EQ(a->verdict, GaugeAnswer::Verdict::out_of_reach);
@@ -130,7 +130,7 @@ TEST(AReadingThatNoPartWouldGive, IsOutOfReach) {
 
 TEST(ATooLowRideHeight, IsAnsweredByTheCollars) {
   const Bench b(test::touring());
-  const Gauge& g = gauge(b.all, GaugeKind::ride_height, End::front);
+  const Gauge& g = gauge(b.all, &gauge::ride_height, End::front);
   const auto a = answer(b.car, b.setup, g, Side::left, b.setup.ride_height_mm[0] - 0.5, {});
   ASSERT_TRUE(a);
   EXPECT_TRUE(a->collars);
@@ -142,8 +142,8 @@ TEST(ATooLowRideHeight, IsAnsweredByTheCollars) {
 TEST(LockGauges, ReadTheInsideWheelAtTheEndPoint) {
   const Bench b(test::touring());
   const auto v = evaluate(b.car, b.setup, {}, 5);
-  const Gauge& inside = gauge(b.all, GaugeKind::lock_inside, End::front);
-  const Gauge& outside = gauge(b.all, GaugeKind::lock_outside, End::front);
+  const Gauge& inside = gauge(b.all, &gauge::lock_inside, End::front);
+  const Gauge& outside = gauge(b.all, &gauge::lock_outside, End::front);
   for (const Side way : both_sides) {
     Attitude a = static_attitude(v->model);
     a.servo_rad = (way == Side::left ? 1.0 : -1.0) * v->source.travel.lock->usable[at(way)].servo_rad;

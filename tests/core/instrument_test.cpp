@@ -15,7 +15,7 @@ namespace {
 
 using testing::HasSubstr;
 
-const InstrumentReading scale{{GaugeKind::corner_scale, End::front, Side::left}, 338.62, 17};
+const InstrumentReading scale{{&gauge::corner_scale, End::front, Side::left}, 338.62, 17};
 
 std::string with_checksum(const std::string& body) {
   unsigned sum = 0;
@@ -37,7 +37,7 @@ TEST(InstrumentLine, ComesBackAsItWasSent) {
   for (const GaugeKind kind : instrument_kinds())
     for (const End end : both_ends)
       for (const Side side : both_sides) {
-        if (!spec_of(kind).per_wheel && side == Side::right) continue;
+        if (!kind->per_wheel && side == Side::right) continue;
         const InstrumentReading sent{{kind, end, side}, -12.25, 4294967295u};
         const auto back = parse_line(write_line(sent));
         ASSERT_TRUE(back) << back.error();
@@ -182,7 +182,7 @@ TEST(Sender, SendsWhatTheCarReads) {
     const auto r = parse_line(line.substr(0, line.size() - 1));
     ASSERT_TRUE(r) << r.error();
     EXPECT_NEAR(r->value, s.truth().at(r->place), 0.011) << line;
-    if (r->place.kind == GaugeKind::corner_scale) total += r->value;
+    if (r->place.kind == &gauge::corner_scale) total += r->value;
   }
   EXPECT_NEAR(total, 1000.0 * car.mass_kg, 0.1) << "the four scales carry the car";
 }
@@ -193,11 +193,11 @@ TEST(Sender, HasTheFaultsThatAreAskedFor) {
   o.wrong_unit = "corner_scale";
   o.drop = 0.25;
   o.damage = 0.25;
-  o.off[{GaugeKind::camber, End::front, Side::left}] = -0.6;
+  o.off[{&gauge::camber, End::front, Side::left}] = -0.6;
   auto sender = Sender::on(car, kit_setup(car), o);
   ASSERT_TRUE(sender);
-  EXPECT_NEAR(sender->truth().at({GaugeKind::camber, End::front, Side::left}) -
-                  sender->truth().at({GaugeKind::camber, End::front, Side::right}),
+  EXPECT_NEAR(sender->truth().at({&gauge::camber, End::front, Side::left}) -
+                  sender->truth().at({&gauge::camber, End::front, Side::right}),
               -0.6, 1e-9);
   int good = 0;
   int units = 0;
@@ -224,7 +224,7 @@ TEST(Sender, HasTheFaultsThatAreAskedFor) {
 TEST(Sender, AMisadjustmentIsReadOrRefused) {
   const auto good = parse_off("camber:lf=-0.6");
   ASSERT_TRUE(good);
-  EXPECT_EQ(good->first, (InstrumentPlace{GaugeKind::camber, End::front, Side::left}));
+  EXPECT_EQ(good->first, (InstrumentPlace{&gauge::camber, End::front, Side::left}));
   EXPECT_DOUBLE_EQ(good->second, -0.6);
   for (const char* bad : {"", "camber", "camber:lf", "camber:xx=1", "castor:lf=1", "camber:lf=", "camber:lf=1x", "=:1"})
     EXPECT_FALSE(parse_off(bad)) << bad;

@@ -137,7 +137,7 @@ TEST(EndPoints, TheSmallestOverTheTravelIsTheOneToSet) {
   run.records["lock_pressed:front"].readings[0][0] -= 5.0;
   const auto fouls = end_point(car, run, Side::left);
   ASSERT_TRUE(fouls);
-  EXPECT_EQ(fouls->decides, GaugeKind::lock_pressed);
+  EXPECT_EQ(fouls->decides, &gauge::lock_pressed);
   const auto steps = steps_of(car, run);
   const auto lock = std::find_if(steps.begin(), steps.end(), [](const BenchStep& s) { return s.id == "lock:front"; });
   ASSERT_NE(lock, steps.end());

@@ -72,9 +72,9 @@ TEST(TheSpring, HoldsTheWheelByVirtualWork) {
 
 TEST(AHarderSpring, NeedsItsCollarHigherForTheSameHeight) {
   const Car car = test::touring();
-  const double medium = read(car, standing(car), GaugeKind::collar, End::front);
-  const double hard = read(car, standing(car, {{"front_spring", 2, 2}}), GaugeKind::collar, End::front);
-  const double soft = read(car, standing(car, {{"front_spring", 0, 0}}), GaugeKind::collar, End::front);
+  const double medium = read(car, standing(car), &gauge::collar, End::front);
+  const double hard = read(car, standing(car, {{"front_spring", 2, 2}}), &gauge::collar, End::front);
+  const double soft = read(car, standing(car, {{"front_spring", 0, 0}}), &gauge::collar, End::front);
   EXPECT_LT(hard, medium) << "pressed less, it stays longer, and its collar stands nearer to the upper pin";
   EXPECT_GT(soft, medium);
 }
@@ -99,12 +99,12 @@ TEST(AnAxle, CarriesItsWeightAndPushesHarderWhenPulledDown) {
 TEST(ABarWithEqualLinks, LiftsAtTheSameHeightAndUnequalOnesDoNot) {
   const Car car = test::touring();
   const Variant equal = standing(car);
-  const double left = read(car, equal, GaugeKind::bar_lift, End::front, Side::left);
-  EXPECT_NEAR(left, read(car, equal, GaugeKind::bar_lift, End::front, Side::right), 1e-9);
-  EXPECT_GT(left, read(car, equal, GaugeKind::down_stop, End::front)) << "the links' play is lifted through first";
+  const double left = read(car, equal, &gauge::bar_lift, End::front, Side::left);
+  EXPECT_NEAR(left, read(car, equal, &gauge::bar_lift, End::front, Side::right), 1e-9);
+  EXPECT_GT(left, read(car, equal, &gauge::down_stop, End::front)) << "the links' play is lifted through first";
   const Variant uneven = standing(car, {{"front_bar_link", 0.5, 0.0}});
-  const double l = read(car, uneven, GaugeKind::bar_lift, End::front, Side::left);
-  const double r = read(car, uneven, GaugeKind::bar_lift, End::front, Side::right);
+  const double l = read(car, uneven, &gauge::bar_lift, End::front, Side::left);
+  const double r = read(car, uneven, &gauge::bar_lift, End::front, Side::right);
   EXPECT_GT(std::abs(l - r), 0.1);
 }
 
@@ -112,7 +112,7 @@ TEST(ABarWithoutPlay, LiftsTheOtherArmAtOnce) {
   Car car = test::touring();
   car.axles[0].bar->play_mm = 0.0;
   const Variant v = standing(car);
-  EXPECT_NEAR(read(car, v, GaugeKind::bar_lift, End::front), read(car, v, GaugeKind::down_stop, End::front), 1e-6);
+  EXPECT_NEAR(read(car, v, &gauge::bar_lift, End::front), read(car, v, &gauge::down_stop, End::front), 1e-6);
 }
 
 TEST(TheBarsAngle, KeepsItsLinksLength) {

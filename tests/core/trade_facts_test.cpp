@@ -73,7 +73,7 @@ TEST(HalfAMillimetreMoreAxleHeight, TakesThatMuchDroopAndTheDownStopGivesItBack)
     found = std::make_shared<const Variant>(std::move(*v));
   }
   const double down =
-      read(car, *c.baseline, GaugeKind::down_stop, End::rear) - read(car, *found, GaugeKind::down_stop, End::rear);
+      read(car, *c.baseline, &gauge::down_stop, End::rear) - read(car, *found, &gauge::down_stop, End::rear);
   EXPECT_NEAR(down, 0.5, 0.12) << "a little less than half: the gauge stands inboard of the wheel";
   // The re-set finds the same place of the screw by itself, to the eighth of a turn that a hand can do.
   ASSERT_EQ(c.bench->droop.size(), 2U);
@@ -92,8 +92,8 @@ TEST(AThinnerArm, ReadsHigherForTheSameDroop) {
   const Car car = test::touring();
   const Comparison c = changed(car, {{"front_arm", 1}});
   EXPECT_NEAR(figure(*c.changed, "droop", End::front), figure(*c.baseline, "droop", End::front), 1e-12);
-  const double higher = read(car, *c.changed, GaugeKind::down_stop, End::front) -
-                        read(car, *c.baseline, GaugeKind::down_stop, End::front);
+  const double higher =
+      read(car, *c.changed, &gauge::down_stop, End::front) - read(car, *c.baseline, &gauge::down_stop, End::front);
   EXPECT_GE(higher, 0.2);
   EXPECT_LE(higher, 0.3);
 }

@@ -1,0 +1,72 @@
+// The house: folders of the core use those before them and no others.
+#include <filesystem>
+#include <fstream>
+#include <map>
+#include <regex>
+
+#include <gtest/gtest.h>
+
+namespace lowkite {
+namespace {
+
+namespace fs = std::filesystem;
+
+/// In the order of docs/architecture.md.
+const std::vector<std::string> rooms{"linkage", "car",   "pose", "measure", "stats", "load",
+                                     "figures", "bench", "plan", "io",      "log",   "advice"};
+
+std::vector<std::string> includes_of(const fs::path& file) {
+  static const std::regex line(R"(^\s*#include\s+"core/(\w+)/.*)");
+  std::vector<std::string> found;
+  std::ifstream in(file);
+  std::smatch part;
+  for (std::string text; std::getline(in, text);)
+    if (std::regex_match(text, part, line)) found.push_back(part[1]);
+  return found;
+}
+
+std::size_t place_of_room(const std::string& name) {
+  return static_cast<std::size_t>(std::find(rooms.begin(), rooms.end(), name) - rooms.begin());
+}
+
+TEST(TheHouse, EveryRoomOfTheCoreUsesOnlyThoseBeforeIt) {
+  const fs::path core = fs::path(LOWKITE_SOURCE_DIR) / "core";
+  int looked_at = 0;
+  for (const auto& entry : fs::recursive_directory_iterator(core)) {
+    const std::string ending = entry.path().extension().string();
+    if (ending != ".hpp" && ending != ".cpp") continue;
+    const fs::path inside = fs::relative(entry.path(), core);
+    const std::string room = inside.begin()->string();
+    ASSERT_LT(place_of_room(room), rooms.size()) << inside << ": a room that the architecture does not name";
+    for (const std::string& used : includes_of(entry.path())) {
+      ++looked_at;
+      EXPECT_LE(place_of_room(used), place_of_room(room)) << inside << " includes core/" << used;
+    }
+  }
+  EXPECT_GT(looked_at, 200);
+}
+
+TEST(TheHouse, TheArchitectureNamesTheRoomsInTheirOrder) {
+  std::ifstream in(fs::path(LOWKITE_SOURCE_DIR) / "docs/architecture.md");
+  const std::string text((std::istreambuf_iterator<char>(in)), {});
+  std::size_t at = text.find("core/ ");
+  ASSERT_NE(at, std::string::npos);
+  for (const std::string& room : rooms) {
+    const std::size_t next = text.find("\n  " + room + "/", at);
+    ASSERT_NE(next, std::string::npos) << room << " is missing, or stands before a room that it uses";
+    at = next;
+  }
+}
+
+TEST(TheHouse, TheCoreKnowsNoQt) {
+  static const std::regex qt(R"(^\s*#include\s+<Q[A-Z]\w*>.*)");
+  for (const char* folder : {"core", "calc"})
+    for (const auto& entry : fs::recursive_directory_iterator(fs::path(LOWKITE_SOURCE_DIR) / folder)) {
+      if (!entry.is_regular_file()) continue;
+      std::ifstream in(entry.path());
+      for (std::string text; std::getline(in, text);) EXPECT_FALSE(std::regex_match(text, qt)) << entry.path();
+    }
+}
+
+}  // namespace
+}  // namespace lowkite
