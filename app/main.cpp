@@ -6,8 +6,8 @@
 #include <QTemporaryDir>
 
 #include "app/document/open_files.h"
+#include "app/grabs/screen_grabs.h"
 #include "app/main_window.h"
-#include "app/screen_grabs.h"
 #include "app/track/track_workspace.h"
 
 int main(int argc, char** argv) {

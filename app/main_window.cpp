@@ -19,14 +19,15 @@
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
+#include "app/key_list.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
 #include "app/plan/plan_workspace.h"
-#include "app/shared/banner.h"
-#include "app/shared/bench_tools.h"
-#include "app/shared/fault_panel.h"
-#include "app/shared/segmented.h"
+#include "app/settings/bench_tools.h"
 #include "app/track/track_workspace.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/fault_panel.h"
+#include "app/widgets/segmented.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/setup_table.hpp"
 
@@ -47,36 +48,21 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   banner_ = new Banner(page);
   faults_ = new FaultPanel(page);
   pages_ = new QStackedWidget(page);
-  plan_ = new PlanWorkspace(document_, club_, pages_);
-  car_ = new CarWorkspace(document_, plan_->model(), pages_);
-  bench_ = new BenchWorkspace(document_, club_, QDir(autosaveFolder).filePath(QStringLiteral("bench")), pages_);
+  const QDir kept(autosaveFolder);
   // Beside the folder of unsaved work: the log outlives it.
-  const QString log = QFileInfo(QDir(autosaveFolder).absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
-  track_ = new TrackWorkspace(document_, log, pages_);
-  workspaces_ = {car_, bench_, plan_, track_};
-  undo_.addStack(&document_.undoStack());
-  undo_.addStack(&track_->model().undoStack());
+  const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
+  // Made in the order of who needs whom, added in the order of the job.
+  plan_ = new PlanWorkspace(document_, club_, pages_);
+  car_ = add(new CarWorkspace(document_, plan_->model(), pages_));
+  bench_ = add(new BenchWorkspace(document_, club_, kept.filePath(QStringLiteral("bench")), pages_));
+  add(plan_);
+  track_ = add(new TrackWorkspace(document_, log, pages_));
   QStringList titles;
-  for (Workspace* w : workspaces_) {
-    pages_->addWidget(w->page());
-    titles << w->title();
-  }
+  for (const Workspace* w : workspaces_) titles << w->title();
   choice_ = new Segmented(QStringLiteral("workspace"), titles, menuBar());
   connect(choice_, &Segmented::chosen, this, [this](int i) { showWorkspace(static_cast<Job>(i)); });
   choice_->setContentsMargins(0, 2, 8, 0);
   menuBar()->setCornerWidget(choice_);
-  connect(car_, &CarWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
-  connect(car_, &CarWorkspace::ownCopyWanted, this, &MainWindow::makeOwn);
-  connect(bench_, &BenchWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
-  connect(plan_, &PlanWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
-  connect(plan_, &PlanWorkspace::openWanted, this, [this](const QString& path) { open(path); });
-  connect(track_, &TrackWorkspace::told, this, [this](const QString& news) { banner_->tell(news); });
-  connect(track_, &TrackWorkspace::openInPlan, this, &MainWindow::openInPlan);
-  connect(track_, &TrackWorkspace::tryInPlan, this, &MainWindow::tryInPlan);
-  connect(track_, &TrackWorkspace::benchWanted, this, [this] {
-    showWorkspace(Job::bench);
-    bench_->model().start(BenchList::full);
-  });
   column->addWidget(banner_);
   column->addWidget(faults_);
   column->addWidget(pages_, 1);
@@ -120,10 +106,27 @@ MainWindow::~MainWindow() {
   delete takeCentralWidget();  // pages that are hidden as they go still ask the document
 }
 
+template <class W>
+W* MainWindow::add(W* made) {
+  Workspace* w = made;
+  workspaces_.push_back(w);
+  pages_->addWidget(w);
+  undo_.addStack(&w->undoStack());
+  connect(w, &Workspace::told, this, [this](const QString& news) { banner_->tell(news); });
+  connect(w, &Workspace::openWanted, this, [this](const QString& path) { open(path); });
+  connect(w, &Workspace::ownCopyWanted, this, &MainWindow::makeOwn);
+  connect(w, &Workspace::planWanted, this, &MainWindow::lookAtInPlan);
+  connect(w, &Workspace::benchWanted, this, [this] {
+    showWorkspace(Job::bench);
+    bench_->model().start(BenchList::full);
+  });
+  return made;
+}
+
 void MainWindow::showWorkspace(Job job) {
   choice_->setCurrent(static_cast<int>(job));
   pages_->setCurrentIndex(static_cast<int>(job));
-  undo_.setActiveStack(job == Job::track ? &track_->model().undoStack() : &document_.undoStack());
+  undo_.setActiveStack(&shown().undoStack());
 }
 
 Workspace& MainWindow::shown() const {
@@ -199,14 +202,10 @@ void MainWindow::makeViewMenu() {
                     QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this,
                     [this, i] { showWorkspace(static_cast<Job>(i)); });
   menu->addSeparator();
-  plan_->fillViewMenu(*menu);
-  menu->addSeparator();
-  bench_->fillViewMenu(*menu);
-  menu->addSeparator();
-  car_->fillViewMenu(*menu);
-  menu->addSeparator();
-  track_->fillViewMenu(*menu);
-  menu->addSeparator();
+  for (Workspace* w : workspaces_) {
+    w->fillViewMenu(*menu);
+    menu->addSeparator();
+  }
   QAction* dark = menu->addAction(tr("&Dark"));
   dark->setObjectName(QStringLiteral("action.dark"));
   dark->setCheckable(true);
@@ -225,14 +224,11 @@ void MainWindow::makeHelpMenu() {
 }
 
 void MainWindow::showKeys() {
-  banner_->tell(tr(
-      "Up, Down: step the part in hand by one real step.  Page Up, Page Down: take the next part.  "
-      "Alt with arrows: bump and roll.  Ctrl with arrows: steering and pitch.  "
-      "Alt+1, 2, 3, 4: Car, Bench, Plan, Track.  Ctrl+3 to 6: front, top, side, around.  Ctrl+1, Ctrl+2: front, rear.  "
-      "Ctrl+0, 8, "
-      "9: whole axle, left, right "
-      "corner.  "
-      "Ctrl+B: pin baseline.  Ctrl+Return: take the re-set over.  Ctrl+Z: undo."));
+  if (!keys_) keys_ = new KeyList(*this);
+  keys_->fill();
+  keys_->show();
+  keys_->raise();
+  keys_->activateWindow();
 }
 
 void MainWindow::fillRecent() {
@@ -455,32 +451,30 @@ void MainWindow::exportDay(bool history) {
     if (d.day.id == track.day()->id) told(writePdf(daySheet(d, car, track.lapRule()), QPageSize::A4, path), path);
 }
 
-void MainWindow::openInPlan(const Setup& setup, const QString& what) {
+void MainWindow::lookAtInPlan(const PlanRequest& request) {
   if (!document_.hasCar()) return;
-  Setup next = setup;
+  Setup next = request.setup;
   next.name = document_.setup().name;
-  document_.putSetup(next, what);
-  showWorkspace(Job::plan);
-  banner_->tell(tr("%1: put into the setup as one change. Undo brings back what was.").arg(what));
-}
-
-void MainWindow::tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo) {
-  if (!document_.hasCar()) return;
+  if (!request.baseline) {
+    document_.putSetup(next, request.what);
+    showWorkspace(Job::plan);
+    banner_->tell(tr("%1: put into the setup as one change. Undo brings back what was.").arg(request.what));
+    return;
+  }
   // As it was driven is what the change is held against; one step back undoes both.
-  Setup before = baseline;
-  Setup next = setup;
-  before.name = next.name = document_.setup().name;
-  document_.undoStack().beginMacro(what);
-  document_.putBaseline(before, what);
-  document_.putSetup(next, what);
+  Setup before = *request.baseline;
+  before.name = next.name;
+  document_.undoStack().beginMacro(request.what);
+  document_.putBaseline(before, request.what);
+  document_.putSetup(next, request.what);
   document_.undoStack().endMacro();
-  PlanModel& plan = plan_->model();
-  plan.setHolds(letGo != LinkHolds::camber, letGo != LinkHolds::toe);
+  plan_->model().setHolds(request.letGo != LinkHolds::camber, request.letGo != LinkHolds::toe);
   showWorkspace(Job::plan);
   banner_->tell(
-      letGo == LinkHolds::nothing
-          ? tr("%1. What is to be put back after it stands along the bottom; Undo brings back what was.").arg(what)
-          : tr("%1. The angle that it sets is let go along the bottom; Undo brings back what was.").arg(what));
+      request.letGo == LinkHolds::nothing
+          ? tr("%1. What is to be put back after it stands along the bottom; Undo brings back what was.")
+                .arg(request.what)
+          : tr("%1. The angle that it sets is let go along the bottom; Undo brings back what was.").arg(request.what));
 }
 
 void MainWindow::offerRecovery() {

@@ -11,9 +11,9 @@
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "app/look/theme.h"
 #include "app/paper/sheet.h"
-#include "app/shared/club_rules.h"
-#include "app/shared/theme.h"
+#include "app/settings/club_rules.h"
 #include "core/linkage/corner.hpp"
 
 class QMenu;
@@ -25,12 +25,14 @@ namespace lowkite::app {
 
 class Banner;
 class FaultPanel;
+class KeyList;
 class BenchWorkspace;
 class CarWorkspace;
 class PlanWorkspace;
 class TrackWorkspace;
 class Segmented;
 class Workspace;
+struct PlanRequest;
 
 class MainWindow : public QMainWindow {
   Q_OBJECT
@@ -100,8 +102,10 @@ class MainWindow : public QMainWindow {
   void told(bool written, const QString& path);
   void fillLogMenu(QMenu& menu);
   void exportDay(bool history);
-  void openInPlan(const Setup& setup, const QString& what);
-  void tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo);
+  void lookAtInPlan(const PlanRequest& request);
+  /// Takes a workspace in: its page, its undo stack and what it asks of the window.
+  template <class W>
+  W* add(W* made);
 
   Document document_;
   Autosave autosave_;
@@ -119,6 +123,7 @@ class MainWindow : public QMainWindow {
   Segmented* choice_;
   Banner* banner_;
   FaultPanel* faults_;
+  KeyList* keys_ = nullptr;
   QMenu* shipped_ = nullptr;
   QMenu* recent_ = nullptr;
 };

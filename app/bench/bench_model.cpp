@@ -5,7 +5,7 @@
 #include <QDateTime>
 #include <QDir>
 
-#include "app/shared/bench_tools.h"
+#include "app/settings/bench_tools.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/bench_file.hpp"
 

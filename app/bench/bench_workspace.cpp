@@ -20,13 +20,13 @@
 #include <QVBoxLayout>
 
 #include "app/bench/step_card.h"
+#include "app/look/theme.h"
 #include "app/paper/bench_sheet.h"
-#include "app/shared/club_rules.h"
-#include "app/shared/gauge_words.h"
-#include "app/shared/scrolled.h"
-#include "app/shared/segmented.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/settings/club_rules.h"
+#include "app/widgets/scrolled.h"
+#include "app/widgets/segmented.h"
+#include "app/words/gauge_words.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -49,7 +49,7 @@ QString sign(const StepRecord& r) {
 }  // namespace
 
 BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const QString& folder, QWidget* parent)
-    : QWidget(parent), model_(document, folder), club_(club) {
+    : Workspace(parent), model_(document, folder), club_(club) {
   setObjectName(QStringLiteral("bench"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);

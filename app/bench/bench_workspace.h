@@ -25,25 +25,22 @@ class ClubRules;
 class Segmented;
 class StepCard;
 
-class BenchWorkspace : public QWidget, public Workspace {
+class BenchWorkspace : public Workspace {
   Q_OBJECT
  public:
   /// `folder`: where runs are kept.
   BenchWorkspace(Document& document, ClubRules& club, const QString& folder, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Bench"); }
-  [[nodiscard]] QWidget* page() override { return this; }
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
+  [[nodiscard]] QUndoStack& undoStack() override { return model_.document().undoStack(); }
 
   [[nodiscard]] BenchModel& model() { return model_; }
   [[nodiscard]] Instruments& instruments() { return instruments_; }
   /// Asks where the sheet should go; answerable by tests.
   std::function<QString()> askSheetPath;
   std::function<bool(QPrinter&)> askPrinter;
-
- Q_SIGNALS:
-  void told(const QString& news);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -16,8 +16,8 @@
 #include <QVBoxLayout>
 #include <QValueAxis>
 
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 #include "core/io/json_document.hpp"
 #include "core/plan/comparison.hpp"
 

@@ -14,9 +14,9 @@
 #include <QVBoxLayout>
 
 #include "app/bench/pull_page.h"
-#include "app/shared/gauge_words.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/words/gauge_words.h"
+#include "app/words/wording.h"
 #include "core/load/scales.hpp"
 
 namespace lowkite::app {

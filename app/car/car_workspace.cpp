@@ -18,9 +18,9 @@
 #include "app/car/field_model.h"
 #include "app/car/measure_page.h"
 #include "app/car/point_model.h"
-#include "app/plan/check_panel.h"
-#include "app/shared/segmented.h"
-#include "app/shared/theme.h"
+#include "app/check/check_panel.h"
+#include "app/look/theme.h"
+#include "app/widgets/segmented.h"
 #include "core/io/json_document.hpp"
 
 namespace lowkite::app {
@@ -81,7 +81,8 @@ QPushButton* buttonFor(const QString& name, const QString& text, QWidget* parent
 
 }  // namespace
 
-CarWorkspace::CarWorkspace(Document& document, PlanModel& plan, QWidget* parent) : QWidget(parent), editor_(document) {
+CarWorkspace::CarWorkspace(Document& document, PlanModel& plan, QWidget* parent)
+    : Workspace(parent), editor_(document) {
   setObjectName(QStringLiteral("car"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);

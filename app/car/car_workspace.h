@@ -23,7 +23,7 @@ class PlanModel;
 class PointModel;
 class Segmented;
 
-class CarWorkspace : public QWidget, public Workspace {
+class CarWorkspace : public Workspace {
   Q_OBJECT
  public:
   enum class Page { points, parts, adjusters, measure, check };
@@ -32,17 +32,13 @@ class CarWorkspace : public QWidget, public Workspace {
   CarWorkspace(Document& document, PlanModel& plan, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Car"); }
-  [[nodiscard]] QWidget* page() override { return this; }
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
+  [[nodiscard]] QUndoStack& undoStack() override { return editor_.document().undoStack(); }
 
   [[nodiscard]] CarEditor& editor() { return editor_; }
   void showPage(Page page);
   void showFrom(PointsView::From from);
-
- Q_SIGNALS:
-  void told(const QString& news);
-  void ownCopyWanted(const QString& name);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -1,6 +1,6 @@
 #include "app/car/field_model.h"
 
-#include "app/shared/theme.h"
+#include "app/look/theme.h"
 
 namespace lowkite::app {
 

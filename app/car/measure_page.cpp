@@ -16,8 +16,8 @@
 #include <QTimer>
 #include <QVBoxLayout>
 
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 #include "core/bench/gauges.hpp"
 
 namespace lowkite::app {

@@ -4,8 +4,8 @@
 
 #include <QCoreApplication>
 
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 

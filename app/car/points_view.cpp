@@ -8,9 +8,9 @@
 #include <QMouseEvent>
 #include <QPainter>
 
-#include "app/plan/drawing_view.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/drawing/drawing_view.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

@@ -2,8 +2,8 @@
 
 #include <QCoreApplication>
 
-#include "app/shared/gauge_words.h"
-#include "app/shared/wording.h"
+#include "app/words/gauge_words.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

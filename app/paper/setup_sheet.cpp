@@ -6,11 +6,11 @@
 #include <QCoreApplication>
 #include <QPainter>
 
-#include "app/plan/axle_scene.h"
-#include "app/plan/drawing_view.h"
-#include "app/shared/gauge_words.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/drawing/axle_scene.h"
+#include "app/drawing/drawing_view.h"
+#include "app/look/theme.h"
+#include "app/words/gauge_words.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

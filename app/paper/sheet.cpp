@@ -8,7 +8,7 @@
 #include <QTextDocument>
 #include <QUrl>
 
-#include "app/shared/theme.h"
+#include "app/look/theme.h"
 
 namespace lowkite::app {
 namespace {

@@ -5,9 +5,8 @@
 #include <QCoreApplication>
 #include <QPainter>
 
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
-#include "app/track/feel_page.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 #include "core/car/car.hpp"
 #include "core/log/run_comparison.hpp"
 

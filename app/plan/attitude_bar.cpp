@@ -8,8 +8,8 @@
 #include <QSlider>
 #include <QToolButton>
 
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

@@ -5,7 +5,7 @@
 
 #include <QWidget>
 
-#include "app/plan/plan_model.h"
+#include "app/compute/plan_model.h"
 
 class QLabel;
 class QSlider;

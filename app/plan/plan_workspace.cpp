@@ -18,29 +18,30 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include "app/plan/adjuster_panel.h"
+#include "app/check/check_panel.h"
+#include "app/drawing/axle_view.h"
+#include "app/drawing/car_view.h"
 #include "app/plan/attitude_bar.h"
-#include "app/plan/axle_view.h"
-#include "app/plan/car_view.h"
-#include "app/plan/check_panel.h"
-#include "app/plan/compare_panel.h"
-#include "app/plan/construction_panel.h"
-#include "app/plan/curve_panel.h"
-#include "app/plan/figure_panel.h"
-#include "app/plan/gauge_panel.h"
-#include "app/plan/load_panel.h"
-#include "app/plan/recipe_panel.h"
+#include "app/plan/curves/construction_panel.h"
+#include "app/plan/curves/curve_panel.h"
+#include "app/plan/curves/load_panel.h"
+#include "app/plan/curves/steering_panel.h"
+#include "app/plan/parts/adjuster_panel.h"
+#include "app/plan/read/figure_panel.h"
+#include "app/plan/read/gauge_panel.h"
+#include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/reset_strip.h"
-#include "app/plan/sensitivity_panel.h"
-#include "app/plan/setups_panel.h"
+#include "app/plan/search/compare_panel.h"
+#include "app/plan/search/recipe_panel.h"
+#include "app/plan/search/setups_panel.h"
 #include "app/plan/springs/springs_panel.h"
-#include "app/plan/steering_panel.h"
-#include "app/shared/scrolled.h"
-#include "app/shared/segmented.h"
+#include "app/widgets/page_book.h"
+#include "app/widgets/scrolled.h"
 
 namespace lowkite::app {
 
-PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, QWidget* parent) : QWidget(parent), model_(document) {
+PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, QWidget* parent)
+    : Workspace(parent), model_(document) {
   setObjectName(QStringLiteral("plan"));
   sprung_ = new SprungCars(model_, this);
   auto* column = new QVBoxLayout(this);
@@ -117,28 +118,33 @@ QWidget* PlanWorkspace::makeMiddle() {
                new CarView(model_, CarView::From::side, drawingPages_),
                new CarView(model_, CarView::From::around, drawingPages_)};
   for (DrawingView* d : drawings_) drawingPages_->addWidget(d);
-  lower_ = new Segmented(QStringLiteral("lower"),
-                         {tr("Curves"), tr("Roll centre, step by step"), tr("Steering and lock"), tr("On its springs")},
-                         panel);
-  connect(lower_, &Segmented::chosen, this, [this](int i) { showLower(static_cast<Lower>(i)); });
-  lowerPages_ = new QStackedWidget(panel);
-  curves_ = new CurvePanel(model_, lowerPages_);
+  curves_ = new CurvePanel(model_, panel);
   connect(curves_, &CurvePanel::told, this, &PlanWorkspace::told);
-  lowerPages_->addWidget(curves_);
-  lowerPages_->addWidget(new ConstructionPanel(model_, lowerPages_));
-  lowerPages_->addWidget(new SteeringPanel(model_, lowerPages_));
-  lowerPages_->addWidget(new LoadPanel(*sprung_, lowerPages_));
+  lower_ = new PageBook(
+      QStringLiteral("lower"),
+      {{tr("Curves"), tr("&Curves"), Qt::CTRL | Qt::Key_K, curves_},
+       {tr("Roll centre, step by step"), tr("Roll centre, &step by step"), Qt::CTRL | Qt::Key_R,
+        new ConstructionPanel(model_, panel)},
+       {tr("Steering and lock"), tr("Steering and loc&k"), Qt::CTRL | Qt::Key_T, new SteeringPanel(model_, panel)},
+       {tr("On its springs"), tr("On its s&prings"), Qt::CTRL | Qt::SHIFT | Qt::Key_L, new LoadPanel(*sprung_, panel)}},
+      panel);
+  connect(lower_, &PageBook::pageShown, this, [this](int page) {
+    // The construction is drawn in the front view.
+    const bool construction = static_cast<Lower>(page) == Lower::rollCentre;
+    if (construction) showView(View::front);
+    model_.setConstructionStep(construction ? 0 : -1);
+  });
   // As high as it needs to be where there is room for it, and less while a list of faults takes some.
-  lowerPages_->setMinimumHeight(140);
-  lowerPages_->setMaximumHeight(208);
+  lower_->setMinimumHeight(140);
+  lower_->setMaximumHeight(208);
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
-  tabs->addWidget(lower_);
+  tabs->addWidget(lower_->bar());
   tabs->addStretch(1);
   column->addWidget(drawingPages_, 4);
   column->addWidget(new AttitudeBar(model_, panel));
   column->addLayout(tabs);
-  column->addWidget(lowerPages_, 3);
+  column->addWidget(lower_, 3);
   return panel;
 }
 
@@ -148,32 +154,29 @@ QWidget* PlanWorkspace::makeRight() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  beside_ = new Segmented(QStringLiteral("beside"),
-                          {tr("Figures"), tr("Gauges"), tr("What moves it"), tr("Check"), tr("Recipe"), tr("Compare"),
-                           tr("Setups"), tr("Springs")},
-                          box, 4);
-  connect(beside_, &Segmented::chosen, this, [this](int i) { showBeside(static_cast<Beside>(i)); });
-  besidePages_ = new QStackedWidget(box);
-  figures_ = new FigurePanel(model_, besidePages_);
-  besidePages_->addWidget(figures_);
-  besidePages_->addWidget(new GaugePanel(model_, besidePages_));
-  besidePages_->addWidget(new SensitivityPanel(model_, besidePages_));
-  besidePages_->addWidget(new CheckPanel(model_, besidePages_));
-  auto* compare = new ComparePanel(model_, besidePages_);
-  auto* setups = new SetupsPanel(model_, besidePages_);
-  besidePages_->addWidget(scrolled(new RecipePanel(model_, besidePages_), besidePages_));
-  besidePages_->addWidget(compare);
-  besidePages_->addWidget(setups);
-  springs_ = new SpringsPanel(*sprung_, besidePages_);
+  figures_ = new FigurePanel(model_, box);
+  auto* compare = new ComparePanel(model_, box);
+  auto* setups = new SetupsPanel(model_, box);
+  springs_ = new SpringsPanel(*sprung_, box);
   connect(springs_, &SpringsPanel::told, this, &PlanWorkspace::told);
-  besidePages_->addWidget(springs_);
+  beside_ = new PageBook(
+      QStringLiteral("beside"),
+      {{tr("Figures"), tr("Fi&gures"), Qt::CTRL | Qt::Key_F, figures_},
+       {tr("Gauges"), tr("Gau&ges"), Qt::CTRL | Qt::Key_G, new GaugePanel(model_, box)},
+       {tr("What moves it"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, new SensitivityPanel(model_, box)},
+       {tr("Check"), tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, new CheckPanel(model_, box)},
+       {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I, scrolled(new RecipePanel(model_, box), box)},
+       {tr("Compare"), tr("C&ompare two setups"), Qt::CTRL | Qt::SHIFT | Qt::Key_O, compare},
+       {tr("Setups"), tr("Set&ups of this car"), Qt::CTRL | Qt::Key_U, setups},
+       {tr("Springs"), tr("Springs, dampers, &weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W, springs_}},
+      box, 4);
   connect(setups, &SetupsPanel::compareWanted, this, [this, compare](const QString& path) {
     compare->choose(path);
-    showBeside(Beside::compare);
+    showBeside(Column::compare);
   });
   connect(setups, &SetupsPanel::openWanted, this, &PlanWorkspace::openWanted);
-  column->addWidget(beside_);
-  column->addWidget(besidePages_, 1);
+  column->addWidget(beside_->bar());
+  column->addWidget(beside_, 1);
   return box;
 }
 
@@ -214,16 +217,11 @@ void PlanWorkspace::showView(View view) {
 }
 
 void PlanWorkspace::showLower(Lower page) {
-  lower_->setCurrent(static_cast<int>(page));
-  lowerPages_->setCurrentIndex(static_cast<int>(page));
-  // The construction is drawn in the front view.
-  if (page == Lower::rollCentre) showView(View::front);
-  model_.setConstructionStep(page == Lower::rollCentre ? 0 : -1);
+  lower_->showPage(static_cast<int>(page));
 }
 
-void PlanWorkspace::showBeside(Beside page) {
-  beside_->setCurrent(static_cast<int>(page));
-  besidePages_->setCurrentIndex(static_cast<int>(page));
+void PlanWorkspace::showBeside(Column page) {
+  beside_->showPage(static_cast<int>(page));
 }
 
 bool PlanWorkspace::keysMoveParts() const {
@@ -234,8 +232,8 @@ bool PlanWorkspace::keysMoveParts() const {
 }
 
 void PlanWorkspace::makeShortcuts() {
-  const auto onKey = [this](const QKeySequence& key, auto run) {
-    auto* action = new QAction(this);
+  const auto onKey = [this](const QKeySequence& key, const QString& said, auto run) {
+    auto* action = new QAction(said, this);
     action->setShortcut(key);
     action->setShortcutContext(Qt::WidgetWithChildrenShortcut);
     connect(action, &QAction::triggered, this, run);
@@ -243,24 +241,24 @@ void PlanWorkspace::makeShortcuts() {
     return action;
   };
   std::vector<QAction*> arrows;
-  arrows.push_back(onKey(Qt::Key_Up, [this] { model_.stepPart(1); }));
-  arrows.push_back(onKey(Qt::Key_Down, [this] { model_.stepPart(-1); }));
-  arrows.push_back(onKey(Qt::Key_PageDown, [this] { model_.walkParts(1); }));
-  arrows.push_back(onKey(Qt::Key_PageUp, [this] { model_.walkParts(-1); }));
+  arrows.push_back(onKey(Qt::Key_Up, tr("Step the part in hand up"), [this] { model_.stepPart(1); }));
+  arrows.push_back(onKey(Qt::Key_Down, tr("Step the part in hand down"), [this] { model_.stepPart(-1); }));
+  arrows.push_back(onKey(Qt::Key_PageDown, tr("Take the next part in hand"), [this] { model_.walkParts(1); }));
+  arrows.push_back(onKey(Qt::Key_PageUp, tr("Take the part before in hand"), [this] { model_.walkParts(-1); }));
   connect(qApp, &QApplication::focusChanged, this, [this, arrows] {
     for (QAction* a : arrows) a->setEnabled(keysMoveParts());
   });
-  const auto nudges = [&](const QKeySequence& key, const ViewAttitude& by) {
-    onKey(key, [this, by] { model_.nudge(by); });
+  const auto nudges = [&](const QKeySequence& key, const QString& said, const ViewAttitude& by) {
+    onKey(key, said, [this, by] { model_.nudge(by); });
   };
-  nudges(Qt::ALT | Qt::Key_Down, {.bump_mm = 0.5});
-  nudges(Qt::ALT | Qt::Key_Up, {.bump_mm = -0.5});
-  nudges(Qt::ALT | Qt::Key_Right, {.roll_rad = radians(0.1)});
-  nudges(Qt::ALT | Qt::Key_Left, {.roll_rad = radians(-0.1)});
-  nudges(Qt::CTRL | Qt::Key_Left, {.servo_rad = radians(1.0), .rack_mm = 0.25});
-  nudges(Qt::CTRL | Qt::Key_Right, {.servo_rad = radians(-1.0), .rack_mm = -0.25});
-  nudges(Qt::CTRL | Qt::Key_Down, {.pitch_rad = radians(0.1)});
-  nudges(Qt::CTRL | Qt::Key_Up, {.pitch_rad = radians(-0.1)});
+  nudges(Qt::ALT | Qt::Key_Down, tr("Lower the chassis"), {.bump_mm = 0.5});
+  nudges(Qt::ALT | Qt::Key_Up, tr("Lift the chassis"), {.bump_mm = -0.5});
+  nudges(Qt::ALT | Qt::Key_Right, tr("Roll to the right"), {.roll_rad = radians(0.1)});
+  nudges(Qt::ALT | Qt::Key_Left, tr("Roll to the left"), {.roll_rad = radians(-0.1)});
+  nudges(Qt::CTRL | Qt::Key_Left, tr("Steer to the left"), {.servo_rad = radians(1.0), .rack_mm = 0.25});
+  nudges(Qt::CTRL | Qt::Key_Right, tr("Steer to the right"), {.servo_rad = radians(-1.0), .rack_mm = -0.25});
+  nudges(Qt::CTRL | Qt::Key_Down, tr("Nose down"), {.pitch_rad = radians(0.1)});
+  nudges(Qt::CTRL | Qt::Key_Up, tr("Nose up"), {.pitch_rad = radians(-0.1)});
 }
 
 void PlanWorkspace::fillViewMenu(QMenu& menu) {
@@ -281,18 +279,8 @@ void PlanWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("&Left corner"), Qt::CTRL | Qt::Key_8, [this] { setZoom(1); });
   entry(tr("R&ight corner"), Qt::CTRL | Qt::Key_9, [this] { setZoom(2); });
   menu.addSeparator();
-  entry(tr("&Curves"), Qt::CTRL | Qt::Key_K, [this] { showLower(Lower::curves); });
-  entry(tr("Roll centre, &step by step"), Qt::CTRL | Qt::Key_R, [this] { showLower(Lower::rollCentre); });
-  entry(tr("Steering and loc&k"), Qt::CTRL | Qt::Key_T, [this] { showLower(Lower::steering); });
-  entry(tr("On its s&prings"), Qt::CTRL | Qt::SHIFT | Qt::Key_L, [this] { showLower(Lower::springs); });
-  entry(tr("Fi&gures"), Qt::CTRL | Qt::Key_F, [this] { showBeside(Beside::figures); });
-  entry(tr("Gau&ges"), Qt::CTRL | Qt::Key_G, [this] { showBeside(Beside::gauges); });
-  entry(tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, [this] { showBeside(Beside::movers); });
-  entry(tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, [this] { showBeside(Beside::check); });
-  entry(tr("Reci&pe"), Qt::CTRL | Qt::Key_I, [this] { showBeside(Beside::recipe); });
-  entry(tr("C&ompare two setups"), Qt::CTRL | Qt::SHIFT | Qt::Key_O, [this] { showBeside(Beside::compare); });
-  entry(tr("Set&ups of this car"), Qt::CTRL | Qt::Key_U, [this] { showBeside(Beside::setups); });
-  entry(tr("Springs, dampers, &weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W, [this] { showBeside(Beside::springs); });
+  lower_->fillMenu(menu, true);
+  beside_->fillMenu(menu, true);
   entry(tr("Back to &level"), Qt::CTRL | Qt::Key_L, [this] { model_.setAttitude({}); });
   QAction* finer = entry(tr("One more &decimal"), Qt::CTRL | Qt::Key_D, [] {});
   finer->setObjectName(QStringLiteral("action.decimals"));

@@ -4,7 +4,7 @@
 
 #include <QWidget>
 
-#include "app/plan/plan_model.h"
+#include "app/compute/plan_model.h"
 #include "app/workspace.h"
 
 #include <vector>
@@ -20,17 +20,18 @@ class FigurePanel;
 class GaugePanel;
 class SpringsPanel;
 class SprungCars;
+class PageBook;
 class Segmented;
 
-class PlanWorkspace : public QWidget, public Workspace {
+class PlanWorkspace : public Workspace {
   Q_OBJECT
  public:
   PlanWorkspace(Document& document, ClubRules& club, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Plan"); }
-  [[nodiscard]] QWidget* page() override { return this; }
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
+  [[nodiscard]] QUndoStack& undoStack() override { return model_.document().undoStack(); }
 
   [[nodiscard]] PlanModel& model() { return model_; }
   /// Which drawing is on show.
@@ -40,18 +41,14 @@ class PlanWorkspace : public QWidget, public Workspace {
   enum class Lower { curves, rollCentre, steering, springs };
   void showLower(Lower page);
   /// What stands beside it.
-  enum class Beside { figures, gauges, movers, check, recipe, compare, setups, springs };
-  void showBeside(Beside page);
+  enum class Column { figures, gauges, movers, check, recipe, compare, setups, springs };
+  void showBeside(Column page);
   /// 0: axle, 1: left corner, 2: right corner, 3: car.
   void setZoom(int zoom);
   /// Writes the drawing on show as SVG or PDF, by the path's suffix; false when the file cannot be written.
   bool writeDrawing(const QString& path);
   [[nodiscard]] CurvePanel& curves() { return *curves_; }
   [[nodiscard]] SpringsPanel& springs() { return *springs_; }
-
- Q_SIGNALS:
-  void told(const QString& news);
-  void openWanted(const QString& path);
 
  private:
   QWidget* makeToolRow();
@@ -70,10 +67,8 @@ class PlanWorkspace : public QWidget, public Workspace {
   Segmented* ends_ = nullptr;
   Segmented* view_ = nullptr;
   Segmented* zoom_ = nullptr;
-  Segmented* lower_ = nullptr;
-  Segmented* beside_ = nullptr;
-  QStackedWidget* lowerPages_ = nullptr;
-  QStackedWidget* besidePages_ = nullptr;
+  PageBook* lower_ = nullptr;
+  PageBook* beside_ = nullptr;
 };
 
 }  // namespace lowkite::app

@@ -10,10 +10,10 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/shared/club_rules.h"
-#include "app/shared/theme.h"
-#include "app/shared/two_lines.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/settings/club_rules.h"
+#include "app/widgets/two_lines.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

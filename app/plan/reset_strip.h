@@ -3,7 +3,7 @@
 
 #include <QFrame>
 
-#include "app/plan/plan_model.h"
+#include "app/compute/plan_model.h"
 
 class QCheckBox;
 class QPushButton;

@@ -17,12 +17,12 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/shared/scrolled.h"
-#include "app/shared/segmented.h"
-#include "app/shared/tables.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
 #include "app/track/feel_page.h"
+#include "app/widgets/scrolled.h"
+#include "app/widgets/segmented.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
 #include "core/io/car_edit.hpp"
 #include "core/log/run_comparison.hpp"
 
@@ -70,7 +70,7 @@ QString modelText(const Advice& a) {
 
 }  // namespace
 
-AdvicePage::AdvicePage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model), beside_(this) {
+AdvicePage::AdvicePage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model), background_(this) {
   setObjectName(QStringLiteral("advicePage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
@@ -332,7 +332,7 @@ void AdvicePage::ask() {
   passed_->clear();
   plan_->setEnabled(false);
   result_.reset();
-  beside_.giveUp();
+  background_.giveUp();
   if (!record || !d.hasCar()) {
     felt_->setText(tr("Advice follows from how a run felt. There is no run in hand."));
     return;
@@ -364,7 +364,7 @@ void AdvicePage::ask() {
   car_ = d.sharedCar();
   book_ = model_.book();
   driven_ = setup_of(record->run, *car_).value_or(d.setup());
-  beside_.start(
+  background_.start(
       [book = book_, car = car_, setup = driven_, ask](const std::atomic<bool>& cancelled) mutable {
         auto found = advise(book, *car, setup, ask, [&] { return !cancelled; });
         // The rules are looked up again in the page's own book: this one goes.

@@ -25,7 +25,7 @@ class AdvicePage : public QWidget {
  public:
   explicit AdvicePage(TrackModel& model, QWidget* parent = nullptr);
 
-  [[nodiscard]] bool busy() const { return beside_.busy(); }
+  [[nodiscard]] bool busy() const { return background_.busy(); }
   [[nodiscard]] const std::optional<Advices>& result() const { return result_; }
   enum class Page { advice, score, own };
   void showPage(Page page);
@@ -63,7 +63,7 @@ class AdvicePage : public QWidget {
   QPushButton* plan_;
   QTableWidget* score_;
   QLabel* scoreNews_;
-  Beside beside_;
+  InBackground background_;
   std::shared_ptr<const Car> car_;
   RuleBook book_;  ///< that the advice points into
   Setup driven_;   ///< what the advice starts from

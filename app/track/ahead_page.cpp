@@ -10,8 +10,8 @@
 #include <QVBoxLayout>
 
 #include "app/document/open_files.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
 #include "core/io/library.hpp"
 #include "core/io/setup_family.hpp"
 

@@ -10,9 +10,9 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/shared/segmented.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -31,16 +31,6 @@ QStringList labels(std::span<const Named<E>> list) {
 }
 
 }  // namespace
-
-QString feelingText(const Feeling& f) {
-  const SenseWords& w = words_of(f.sense);
-  const QString where = f.turn == TurnWay::both ? fromCore(label_in(phases(), f.phase))
-                                                : FeelPage::tr("%1, %2").arg(fromCore(label_in(phases(), f.phase)),
-                                                                             fromCore(label_in(turn_ways(), f.turn)));
-  const QString much = std::abs(f.amount) > 1 ? FeelPage::tr(" (a lot)") : QString();
-  return FeelPage::tr("%1: %2 %3%4")
-      .arg(where, fromCore(w.label).toLower(), fromCore(f.amount < 0 ? w.minus : w.plus), much);
-}
 
 FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model) {
   setObjectName(QStringLiteral("feelPage"));

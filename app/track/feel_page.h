@@ -34,7 +34,4 @@ class FeelPage : public QWidget {
   QLabel* summary_;
 };
 
-/// "exit, left turns: rear steps out (a lot)".
-QString feelingText(const Feeling& feeling);
-
 }  // namespace lowkite::app

@@ -14,10 +14,10 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include "app/shared/line_chart.h"
-#include "app/shared/tables.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/widgets/line_chart.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

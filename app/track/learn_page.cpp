@@ -12,11 +12,11 @@
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
-#include "app/plan/axle_view.h"
-#include "app/plan/car_view.h"
-#include "app/shared/segmented.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/drawing/axle_view.h"
+#include "app/drawing/car_view.h"
+#include "app/look/theme.h"
+#include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 #include "core/figures/load_source.hpp"
 
 namespace lowkite::app {
@@ -104,6 +104,7 @@ constexpr auto topicList = std::to_array<Topic>({
 LearnPage::LearnPage(TrackModel& model, QWidget* parent)
     : QWidget(parent), model_(model), plan_(model.document()), practice_(model.document()) {
   setObjectName(QStringLiteral("learnPage"));
+  setLessonsAwake(false);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
   column->setSpacing(8);
@@ -249,6 +250,7 @@ QWidget* LearnPage::makePractice() {
 
 void LearnPage::showEvent(QShowEvent* event) {
   QWidget::showEvent(event);
+  setLessonsAwake(true);
   if (topics_->currentRow() < 0) topics_->setCurrentRow(0);
   showTopic();
 }
@@ -367,6 +369,16 @@ void LearnPage::ask() {
                      .arg(partTitle(a), valueText(a, question_->from), valueText(a, question_->to),
                           figureLabel(*question_->figure),
                           question_->end == End::front ? tr("front axle") : tr("rear axle")));
+}
+
+void LearnPage::setLessonsAwake(bool awake) {
+  plan_.setAwake(awake);
+  practice_.setAwake(awake);
+}
+
+void LearnPage::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  setLessonsAwake(false);
 }
 
 void LearnPage::showQuestion(bool answered) {

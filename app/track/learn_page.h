@@ -5,7 +5,7 @@
 
 #include <QWidget>
 
-#include "app/plan/plan_model.h"
+#include "app/compute/plan_model.h"
 #include "app/track/track_model.h"
 #include "core/advice/quiz.hpp"
 
@@ -37,8 +37,11 @@ class LearnPage : public QWidget {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
 
  private:
+  /// Lessons that nobody sees compute nothing.
+  void setLessonsAwake(bool awake);
   QWidget* makeTopics();
   QWidget* makePractice();
   void showTopic();

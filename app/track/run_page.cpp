@@ -15,9 +15,9 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
-#include "app/shared/segmented.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 #include "core/io/bench_file.hpp"
 #include "core/log/run_comparison.hpp"
 

@@ -8,9 +8,9 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
-#include "app/shared/line_chart.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
+#include "app/widgets/line_chart.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 

@@ -11,8 +11,8 @@
 #include <QString>
 #include <QUndoStack>
 
+#include "app/background/in_background.h"
 #include "app/document/document.h"
-#include "app/shared/beside.h"
 #include "core/advice/score.hpp"
 
 namespace lowkite::app {

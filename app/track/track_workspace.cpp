@@ -6,14 +6,10 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
-#include <QStackedWidget>
 #include <QTime>
 #include <QVBoxLayout>
 
-#include "app/shared/scrolled.h"
-#include "app/shared/segmented.h"
-#include "app/shared/theme.h"
-#include "app/shared/wording.h"
+#include "app/look/theme.h"
 #include "app/track/advice_page.h"
 #include "app/track/ahead_page.h"
 #include "app/track/feel_page.h"
@@ -21,11 +17,14 @@
 #include "app/track/learn_page.h"
 #include "app/track/run_page.h"
 #include "app/track/runs_page.h"
+#include "app/widgets/page_book.h"
+#include "app/widgets/scrolled.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 
 TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidget* parent)
-    : QWidget(parent), model_(document, logPath) {
+    : Workspace(parent), model_(document, logPath) {
   setObjectName(QStringLiteral("track"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(8, 4, 8, 8);
@@ -87,41 +86,46 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   auto* right = new QVBoxLayout(main);
   right->setContentsMargins(4, 8, 4, 4);
   right->setSpacing(4);
-  choice_ = new Segmented(
-      QStringLiteral("track.page"),
-      {tr("Day and run"), tr("Feel"), tr("Laps"), tr("Compare runs"), tr("Advice"), tr("Day ahead"), tr("Learn")},
-      main);
-  for (auto* b : choice_->findChildren<QAbstractButton*>()) b->setProperty("bench", true);
-  connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   wrong_ = new QLabel(main);
   wrong_->setObjectName(QStringLiteral("track.wrong"));
   wrong_->setWordWrap(true);
   wrong_->setMargin(12);
   wrong_->hide();
-  pages_ = new QStackedWidget(main);
-  auto* run = new RunPage(model_, pages_);
-  laps_ = new LapsPage(model_, pages_);
-  advice_ = new AdvicePage(model_, pages_);
-  ahead_ = new AheadPage(model_, pages_);
-  learn_ = new LearnPage(model_, pages_);
-  for (QWidget* page : {static_cast<QWidget*>(run), static_cast<QWidget*>(new FeelPage(model_, pages_)),
-                        static_cast<QWidget*>(laps_), static_cast<QWidget*>(new RunsPage(model_, pages_)),
-                        static_cast<QWidget*>(advice_), static_cast<QWidget*>(ahead_), static_cast<QWidget*>(learn_)})
-    pages_->addWidget(scrolled(page, pages_));
+  auto* run = new RunPage(model_, main);
+  laps_ = new LapsPage(model_, main);
+  advice_ = new AdvicePage(model_, main);
+  ahead_ = new AheadPage(model_, main);
+  learn_ = new LearnPage(model_, main);
+  const auto key = [](Qt::Key k) { return QKeySequence(Qt::ALT | Qt::SHIFT | k); };
+  pages_ = new PageBook(
+      QStringLiteral("track.page"),
+      {{tr("Day and run"), tr("Day and run"), key(Qt::Key_D), scrolled(run, main)},
+       {tr("Feel"), tr("How it felt"), key(Qt::Key_F), scrolled(new FeelPage(model_, main), main)},
+       {tr("Laps"), tr("Laps"), key(Qt::Key_L), scrolled(laps_, main)},
+       {tr("Compare runs"), tr("Compare runs"), key(Qt::Key_C), scrolled(new RunsPage(model_, main), main)},
+       {tr("Advice"), tr("Advice"), key(Qt::Key_A), scrolled(advice_, main)},
+       {tr("Day ahead"), tr("The day ahead"), key(Qt::Key_N), scrolled(ahead_, main)},
+       {tr("Learn"), tr("Learn"), key(Qt::Key_R), scrolled(learn_, main)}},
+      main);
+  for (auto* b : pages_->bar()->findChildren<QAbstractButton*>()) b->setProperty("bench", true);
   auto* tabs = new QHBoxLayout;
   tabs->setContentsMargins(8, 0, 8, 0);
-  tabs->addWidget(choice_);
+  tabs->addWidget(pages_->bar());
   tabs->addStretch(1);
   right->addLayout(tabs);
   right->addWidget(wrong_);
   right->addWidget(pages_, 1);
   row->addWidget(main, 1);
 
-  connect(run, &RunPage::openInPlan, this, [this](const Setup& s) { Q_EMIT openInPlan(s, tr("Setup of a run")); });
-  connect(advice_, &AdvicePage::tryInPlan, this, &TrackWorkspace::tryInPlan);
-  connect(ahead_, &AheadPage::openInPlan, this, &TrackWorkspace::openInPlan);
+  const auto toPlan = [this](const Setup& s, const QString& what) { Q_EMIT planWanted({s, what, {}, {}}); };
+  connect(run, &RunPage::openInPlan, this, [this, toPlan](const Setup& s) { toPlan(s, tr("Setup of a run")); });
+  connect(advice_, &AdvicePage::tryInPlan, this,
+          [this](const Setup& s, const Setup& baseline, const QString& what, LinkHolds letGo) {
+            Q_EMIT planWanted({s, what, baseline, letGo});
+          });
+  connect(ahead_, &AheadPage::openInPlan, this, toPlan);
   connect(ahead_, &AheadPage::benchWanted, this, &TrackWorkspace::benchWanted);
-  connect(learn_, &LearnPage::openInPlan, this, &TrackWorkspace::openInPlan);
+  connect(learn_, &LearnPage::openInPlan, this, toPlan);
   connect(&model_, &TrackModel::told, this, &TrackWorkspace::told);
   connect(&model_, &TrackModel::daysChanged, this, &TrackWorkspace::fillDays);
   connect(&model_, &TrackModel::runsChanged, this, &TrackWorkspace::fillRuns);
@@ -147,8 +151,7 @@ void TrackWorkspace::showEvent(QShowEvent* event) {
 }
 
 void TrackWorkspace::showPage(Page page) {
-  choice_->setCurrent(static_cast<int>(page));
-  pages_->setCurrentIndex(static_cast<int>(page));
+  pages_->showPage(static_cast<int>(page));
 }
 
 void TrackWorkspace::fillDays() {
@@ -196,30 +199,22 @@ void TrackWorkspace::fillRuns() {
 }
 
 void TrackWorkspace::fillViewMenu(QMenu& menu) {
-  const auto entry = [&](const QString& text, const QKeySequence& key, Page page) {
-    menu.addAction(text, key, this, [this, page] {
-      if (isVisible()) showPage(page);
-    });
-  };
-  entry(tr("Day and run"), Qt::ALT | Qt::SHIFT | Qt::Key_D, Page::run);
-  entry(tr("How it felt"), Qt::ALT | Qt::SHIFT | Qt::Key_F, Page::feel);
-  entry(tr("Laps"), Qt::ALT | Qt::SHIFT | Qt::Key_L, Page::laps);
-  entry(tr("Compare runs"), Qt::ALT | Qt::SHIFT | Qt::Key_C, Page::runs);
-  entry(tr("Advice"), Qt::ALT | Qt::SHIFT | Qt::Key_A, Page::advice);
-  entry(tr("The day ahead"), Qt::ALT | Qt::SHIFT | Qt::Key_N, Page::ahead);
-  entry(tr("Learn"), Qt::ALT | Qt::SHIFT | Qt::Key_R, Page::learn);
+  pages_->fillMenu(menu, false);
 }
 
 QString TrackWorkspace::figuresAsText() const {
-  QString text = tr("run\tlaps\tbest s\tmean s\tmedian s\tspread s\n");
+  QStringList head{tr("run"), tr("laps")};
+  for (const FigureSpec& f : lap_time_figures()) head << placeLabel({&f, {}, {}});
+  QString text = head.join(QLatin1Char('\t')) + QLatin1Char('\n');
   for (const RunSummary& r : model_.runs()) {
     const auto whole = model_.fetch(r.run.id);
-    const auto f = whole ? lap_figures(whole->laps, model_.lapRule()) : std::nullopt;
-    text += QString::fromStdString(r.run.started) + QLatin1Char('\t') + QString::number(r.laps);
-    if (f)
-      for (const double v : {f->best_s, f->mean_s, f->median_s, f->deviation_s})
-        text += QLatin1Char('\t') + QString::number(v, 'f', 3);
-    text += QLatin1Char('\n');
+    const auto laps = whole ? lap_figures(whole->laps, model_.lapRule()) : std::nullopt;
+    QStringList row{QString::fromStdString(r.run.started), QString::number(r.laps)};
+    for (const FigureSpec& f : lap_time_figures()) {
+      const auto v = laps ? f.read(*laps) : std::nullopt;
+      row << (v ? QString::number(*v, 'f', f.decimals == 0 ? 0 : f.decimals + 1) : QString());
+    }
+    text += row.join(QLatin1Char('\t')) + QLatin1Char('\n');
   }
   return text;
 }

@@ -8,7 +8,6 @@
 
 class QLabel;
 class QListWidget;
-class QStackedWidget;
 
 namespace lowkite::app {
 
@@ -17,17 +16,17 @@ class AheadPage;
 class LapsPage;
 class LearnPage;
 class RunsPage;
-class Segmented;
+class PageBook;
 
-class TrackWorkspace : public QWidget, public Workspace {
+class TrackWorkspace : public Workspace {
   Q_OBJECT
  public:
   TrackWorkspace(Document& document, const QString& logPath, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Track"); }
-  [[nodiscard]] QWidget* page() override { return this; }
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
+  [[nodiscard]] QUndoStack& undoStack() override { return model_.undoStack(); }
 
   [[nodiscard]] TrackModel& model() { return model_; }
   enum class Page { run, feel, laps, runs, advice, ahead, learn };
@@ -36,13 +35,6 @@ class TrackWorkspace : public QWidget, public Workspace {
   [[nodiscard]] AdvicePage& advice() { return *advice_; }
   [[nodiscard]] LearnPage& learn() { return *learn_; }
   [[nodiscard]] AheadPage& ahead() { return *ahead_; }
-
- Q_SIGNALS:
-  void told(const QString& news);
-  /// A setup of the open car to be looked at in Plan, as one edit.
-  void openInPlan(const Setup& setup, const QString& what);
-  void tryInPlan(const Setup& setup, const Setup& baseline, const QString& what, LinkHolds letGo);
-  void benchWanted();
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -55,8 +47,7 @@ class TrackWorkspace : public QWidget, public Workspace {
   QListWidget* days_;
   QListWidget* runs_;
   QLabel* wrong_;
-  Segmented* choice_;
-  QStackedWidget* pages_;
+  PageBook* pages_;
   LapsPage* laps_;
   AdvicePage* advice_;
   LearnPage* learn_;

@@ -219,6 +219,15 @@ struct LogStore::Inside {
     return list;
   }
 
+  [[nodiscard]] std::vector<Lap> laps_of(std::int64_t run) const {
+    SQLite::Statement s(db, "SELECT number, seconds, mark FROM lap WHERE run = ? ORDER BY place");
+    s.bind(1, run);
+    std::vector<Lap> list;
+    while (s.executeStep())
+      list.push_back({s.getColumn(0).getInt(), s.getColumn(1).getDouble(), word_from(lap_marks(), s.getColumn(2))});
+    return list;
+  }
+
   [[nodiscard]] bool in_transaction() const { return sqlite3_get_autocommit(db.getHandle()) == 0; }
 };
 
@@ -325,14 +334,7 @@ tl::expected<std::optional<RunRecord>, Fault> LogStore::run(std::int64_t id) con
 }
 
 tl::expected<std::vector<Lap>, Fault> LogStore::laps(std::int64_t run) const {
-  return inside_->guarded([&] {
-    SQLite::Statement s(inside_->db, "SELECT number, seconds, mark FROM lap WHERE run = ? ORDER BY place");
-    s.bind(1, run);
-    std::vector<Lap> list;
-    while (s.executeStep())
-      list.push_back({s.getColumn(0).getInt(), s.getColumn(1).getDouble(), word_from(lap_marks(), s.getColumn(2))});
-    return list;
-  });
+  return inside_->guarded([&] { return inside_->laps_of(run); });
 }
 
 tl::expected<std::int64_t, Fault> LogStore::put(const Day& day) {
@@ -365,13 +367,15 @@ tl::expected<std::int64_t, Fault> LogStore::put(const RunRecord& record) {
       s.bind(":best_s", best);
       s.exec();
       if (id == 0) id = db.getLastInsertRowid();
+      const bool same_laps = run.id != 0 && inside_->laps_of(run.id) == record.laps;
       for (const char* table : {"lap", "feeling"}) {
+        if (same_laps && table == std::string_view("lap")) continue;
         SQLite::Statement clear(db, fmt::format("DELETE FROM {} WHERE run = ?", table));
         clear.bind(1, id);
         clear.exec();
       }
       SQLite::Statement lap(db, "INSERT INTO lap (run, place, number, seconds, mark) VALUES (?, ?, ?, ?, ?)");
-      for (std::size_t i = 0; i < record.laps.size(); ++i) {
+      for (std::size_t i = 0; !same_laps && i < record.laps.size(); ++i) {
         const Lap& l = record.laps[i];
         lap.bind(1, id);
         lap.bind(2, static_cast<int>(i));

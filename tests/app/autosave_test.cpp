@@ -5,8 +5,8 @@
 #include <QFile>
 #include <QProcess>
 
-#include "app/shared/banner.h"
-#include "app/shared/fault_panel.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/fault_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

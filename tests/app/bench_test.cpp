@@ -10,7 +10,7 @@
 
 #include "app/bench/bench_workspace.h"
 #include "app/paper/bench_sheet.h"
-#include "app/shared/banner.h"
+#include "app/widgets/banner.h"
 #include "core/io/bench_file.hpp"
 #include "tests/app/window_fixture.h"
 

@@ -13,8 +13,8 @@
 #include "app/car/field_model.h"
 #include "app/car/point_model.h"
 #include "app/document/open_files.h"
-#include "app/shared/banner.h"
-#include "app/shared/fault_panel.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/fault_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

@@ -10,8 +10,8 @@
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/paper/setup_sheet.h"
-#include "app/shared/banner.h"
-#include "app/shared/fault_panel.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/fault_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

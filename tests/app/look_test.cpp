@@ -5,7 +5,7 @@
 #include <QAction>
 #include <QLabel>
 
-#include "app/shared/theme.h"
+#include "app/look/theme.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

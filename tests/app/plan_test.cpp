@@ -12,7 +12,7 @@
 #include <QTableView>
 #include <QWheelEvent>
 
-#include "app/plan/part_glyph.h"
+#include "app/drawing/part_glyph.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

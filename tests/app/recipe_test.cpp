@@ -14,8 +14,8 @@
 #include <QTreeWidget>
 
 #include "app/document/open_files.h"
-#include "app/plan/recipe_panel.h"
-#include "app/shared/fault_panel.h"
+#include "app/plan/search/recipe_panel.h"
+#include "app/widgets/fault_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

@@ -11,8 +11,8 @@
 #include "app/plan/springs/motion_page.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/plan/springs/wish_page.h"
-#include "app/shared/line_chart.h"
-#include "app/shared/wording.h"
+#include "app/widgets/line_chart.h"
+#include "app/words/wording.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

@@ -14,13 +14,13 @@
 
 #include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
-#include "app/shared/banner.h"
-#include "app/shared/line_chart.h"
 #include "app/track/advice_page.h"
 #include "app/track/ahead_page.h"
 #include "app/track/laps_page.h"
 #include "app/track/learn_page.h"
 #include "app/track/track_workspace.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/line_chart.h"
 #include "core/log/run_comparison.hpp"
 #include "tests/app/window_fixture.h"
 

@@ -14,13 +14,13 @@
 #include <QTableWidget>
 #include <QTemporaryDir>
 
-#include "app/plan/car_view.h"
-#include "app/plan/curve_panel.h"
-#include "app/plan/gauge_panel.h"
-#include "app/plan/load_panel.h"
-#include "app/plan/sensitivity_panel.h"
-#include "app/plan/steering_panel.h"
-#include "app/shared/wording.h"
+#include "app/drawing/car_view.h"
+#include "app/plan/curves/curve_panel.h"
+#include "app/plan/curves/load_panel.h"
+#include "app/plan/curves/steering_panel.h"
+#include "app/plan/read/gauge_panel.h"
+#include "app/plan/read/sensitivity_panel.h"
+#include "app/words/wording.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {

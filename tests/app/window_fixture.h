@@ -9,10 +9,10 @@
 
 #include <gtest/gtest.h>
 
+#include "app/drawing/axle_view.h"
 #include "app/main_window.h"
-#include "app/plan/axle_view.h"
-#include "app/plan/figure_model.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/read/figure_model.h"
 
 namespace lowkite::app {
 

@@ -1,9 +1,9 @@
-#include "app/shared/wording.h"
+#include "app/words/wording.h"
 
 #include <gtest/gtest.h>
 
-#include "app/shared/gauge_words.h"
-#include "app/shared/theme.h"
+#include "app/look/theme.h"
+#include "app/words/gauge_words.h"
 #include "core/io/car_file.hpp"
 
 namespace lowkite::app {

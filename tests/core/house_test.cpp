@@ -1,7 +1,7 @@
 // The house: folders of the core use those before them and no others.
 #include <filesystem>
 #include <fstream>
-#include <map>
+#include <optional>
 #include <regex>
 
 #include <gtest/gtest.h>
@@ -15,8 +15,8 @@ namespace fs = std::filesystem;
 const std::vector<std::string> rooms{"linkage", "car",   "pose", "measure", "stats", "load",
                                      "figures", "bench", "plan", "io",      "log",   "advice"};
 
-std::vector<std::string> includes_of(const fs::path& file) {
-  static const std::regex line(R"(^\s*#include\s+"core/(\w+)/.*)");
+std::vector<std::string> includes_of(const fs::path& file, const std::string& of = "core") {
+  const std::regex line("^\\s*#include\\s+\"" + of + "/(\\w+)/.*");
   std::vector<std::string> found;
   std::ifstream in(file);
   std::smatch part;
@@ -44,6 +44,43 @@ TEST(TheHouse, EveryRoomOfTheCoreUsesOnlyThoseBeforeIt) {
     }
   }
   EXPECT_GT(looked_at, 200);
+}
+
+/// The window's rooms; the workspaces stand side by side and do not know each other.
+const std::vector<std::vector<std::string>> app_floors{{"look"},
+                                                       {"words", "widgets"},
+                                                       {"background", "settings"},
+                                                       {"document"},
+                                                       {"compute"},
+                                                       {"drawing", "check"},
+                                                       {"paper"},
+                                                       {"car", "bench", "plan", "track"},
+                                                       {"grabs"}};
+
+std::optional<std::size_t> floor_of(const std::string& name) {
+  for (std::size_t i = 0; i < app_floors.size(); ++i)
+    if (std::find(app_floors[i].begin(), app_floors[i].end(), name) != app_floors[i].end()) return i;
+  return std::nullopt;
+}
+
+TEST(TheHouse, EveryRoomOfTheWindowUsesOnlyThoseBelowIt) {
+  const fs::path app = fs::path(LOWKITE_SOURCE_DIR) / "app";
+  int looked_at = 0;
+  for (const auto& entry : fs::recursive_directory_iterator(app)) {
+    const std::string ending = entry.path().extension().string();
+    const fs::path inside = fs::relative(entry.path(), app);
+    if ((ending != ".h" && ending != ".cpp") || !inside.has_parent_path()) continue;
+    const std::string room = inside.begin()->string();
+    const auto floor = floor_of(room);
+    ASSERT_TRUE(floor) << inside << ": a room that this list does not name";
+    for (const std::string& used : includes_of(entry.path(), "app")) {
+      ++looked_at;
+      const auto below = floor_of(used);
+      ASSERT_TRUE(below) << inside << " includes app/" << used;
+      EXPECT_TRUE(used == room || *below < *floor) << inside << " includes app/" << used;
+    }
+  }
+  EXPECT_GT(looked_at, 150);
 }
 
 TEST(TheHouse, TheArchitectureNamesTheRoomsInTheirOrder) {

@@ -10,8 +10,8 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
-#include "app/shared/tables.h"
-#include "app/shared/wording.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
 #include "core/load/mass_figures.hpp"
 
 namespace lowkite::app {

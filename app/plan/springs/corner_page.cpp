@@ -10,10 +10,10 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
-#include "app/shared/line_chart.h"
-#include "app/shared/segmented.h"
-#include "app/shared/tables.h"
-#include "app/shared/wording.h"
+#include "app/widgets/line_chart.h"
+#include "app/widgets/segmented.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

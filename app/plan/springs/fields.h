@@ -5,7 +5,7 @@
 #include <QLabel>
 #include <QTableWidget>
 
-#include "app/shared/theme.h"
+#include "app/look/theme.h"
 
 namespace lowkite::app {
 

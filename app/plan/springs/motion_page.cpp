@@ -8,9 +8,9 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
-#include "app/shared/line_chart.h"
-#include "app/shared/tables.h"
-#include "app/shared/wording.h"
+#include "app/widgets/line_chart.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -56,7 +56,7 @@ double motionValue(int what, const MotionSample& s) {
 
 }  // namespace
 
-MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), beside_(this) {
+MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), background_(this) {
   setObjectName(QStringLiteral("motion"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 6, 8, 6);
@@ -158,13 +158,13 @@ void MotionPage::ask() {
   const SprungCar& now = cars_.now();
   const SprungCar& before = cars_.before();
   if (!now.car || !before.car) {
-    beside_.giveUp();
+    background_.giveUp();
     take({std::nullopt, std::nullopt, now.car ? before.wrong : now.wrong});
     return;
   }
   news_->setText(tr("Driving ..."));
   // The variants and the car are kept alive by these copies; the loaded cars point into them.
-  beside_.start(
+  background_.start(
       [now = now, before = before, car = cars_.model().document().sharedCar(),
        road = road()](const std::atomic<bool>& cancelled) {
         Both both;

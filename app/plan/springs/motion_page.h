@@ -6,8 +6,8 @@
 
 #include <QWidget>
 
+#include "app/background/in_background.h"
 #include "app/plan/springs/sprung_cars.h"
-#include "app/shared/beside.h"
 #include "core/load/ride_motion.hpp"
 
 class QComboBox;
@@ -25,7 +25,7 @@ class MotionPage : public QWidget {
   explicit MotionPage(SprungCars& cars, QWidget* parent = nullptr);
 
   [[nodiscard]] RoadCase road() const;
-  [[nodiscard]] bool busy() const { return beside_.busy(); }
+  [[nodiscard]] bool busy() const { return background_.busy(); }
   [[nodiscard]] const std::optional<Motion>& now() const { return now_; }
   void setEvent(RoadEvent event);
 
@@ -54,7 +54,7 @@ class MotionPage : public QWidget {
   LineChart* chart_;
   QTableWidget* table_;
   QLabel* news_;
-  Beside beside_;
+  InBackground background_;
   std::optional<Motion> now_, before_;
 };
 

@@ -10,9 +10,9 @@
 #include "app/plan/springs/damper_page.h"
 #include "app/plan/springs/motion_page.h"
 #include "app/plan/springs/wish_page.h"
-#include "app/shared/scrolled.h"
-#include "app/shared/segmented.h"
-#include "app/shared/wording.h"
+#include "app/widgets/scrolled.h"
+#include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 #include "core/io/json_document.hpp"
 
 namespace lowkite::app {

@@ -1,6 +1,6 @@
 #include "app/plan/springs/sprung_cars.h"
 
-#include "app/shared/wording.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {

@@ -6,7 +6,7 @@
 
 #include <QObject>
 
-#include "app/plan/plan_model.h"
+#include "app/compute/plan_model.h"
 #include "core/figures/load_source.hpp"
 
 namespace lowkite::app {

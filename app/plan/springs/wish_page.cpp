@@ -14,8 +14,8 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
-#include "app/shared/tables.h"
-#include "app/shared/wording.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -48,7 +48,7 @@ QString changesText(const Car& car, const std::vector<RecipeChange>& changes) {
 
 }  // namespace
 
-WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), beside_(this) {
+WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), background_(this) {
   setObjectName(QStringLiteral("wish"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 6, 8, 6);
@@ -253,7 +253,7 @@ void WishPage::tellCount() {
 }
 
 void WishPage::giveUp() {
-  beside_.giveUp();
+  background_.giveUp();
   search_->setText(tr("Search"));
   progress_->setValue(0);
   recipe_.reset();
@@ -274,7 +274,7 @@ void WishPage::search() {
   search_->setText(tr("Stop"));
   news_->setText(tr("Searching ..."));
   apply_->setEnabled(false);
-  beside_.start(
+  background_.start(
       [car = car_, setup = d.setup(), order = order(), page = QPointer<QObject>(this),
        self = this](const std::atomic<bool>& cancelled) {
         std::atomic<int> told = 0;
@@ -336,7 +336,7 @@ void WishPage::oneStep() {
   if (!d.hasCar() || busy()) return;
   car_ = d.sharedCar();
   news_->setText(tr("Trying one step of every part ..."));
-  beside_.start(
+  background_.start(
       [car = car_, setup = d.setup(), under = order().under](const std::atomic<bool>& cancelled) {
         return load_sensitivity(*car, setup, under, [&] { return !cancelled; });
       },

@@ -5,8 +5,8 @@
 
 #include <QWidget>
 
+#include "app/background/in_background.h"
 #include "app/plan/springs/sprung_cars.h"
-#include "app/shared/beside.h"
 #include "core/plan/load_recipe.hpp"
 
 class QComboBox;
@@ -24,7 +24,7 @@ class WishPage : public QWidget {
   explicit WishPage(SprungCars& cars, QWidget* parent = nullptr);
 
   static constexpr int lines = 3;
-  [[nodiscard]] bool busy() const { return beside_.busy(); }
+  [[nodiscard]] bool busy() const { return background_.busy(); }
   [[nodiscard]] const std::optional<LoadRecipe>& result() const { return recipe_; }
   /// Sets one line of the wish. `kind`: 0 not asked, 1 to have the value, 2 front and rear alike, 3 held.
   void setLine(int line, std::string_view figure, End end, int kind, double value, double tolerance);
@@ -61,7 +61,7 @@ class WishPage : public QWidget {
   QLabel* news_;
   QTableWidget* table_;
   QPushButton* apply_;
-  Beside beside_;
+  InBackground background_;
   std::shared_ptr<const Car> car_;  ///< that was asked about
   std::optional<LoadRecipe> recipe_;
   std::vector<Setup> rows_;  ///< what each row of the table would do

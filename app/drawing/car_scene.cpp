@@ -1,0 +1,152 @@
+#include "app/drawing/car_scene.h"
+
+#include <cmath>
+
+namespace lowkite::app {
+namespace {
+
+/// Maps points of the chassis, or of a corner, to the ground's axes.
+class OnGround {
+ public:
+  OnGround(const Ground& ground, Side side) : ground_(ground), side_(side) {}
+
+  [[nodiscard]] Vec3 place(const Vec3& corner) const {
+    const Vec3 p = inCar(corner);
+    return {ground_.forward.dot(p), ground_.left.dot(p), ground_.height(p)};
+  }
+  [[nodiscard]] Vec3 direction(const Vec3& corner) const {
+    const Vec3 d = inCar(corner);
+    return {ground_.forward.dot(d), ground_.left.dot(d), ground_.up.dot(d)};
+  }
+
+ private:
+  [[nodiscard]] Vec3 inCar(const Vec3& v) const { return side_ == Side::left ? v : mirrored(v); }
+  const Ground& ground_;
+  Side side_;
+};
+
+void addGrips(const Car& car, const Variant& v, End end, Side side, const OnGround& onGround, SceneCorner& s) {
+  const CornerModel& corner = v.model.corner(end, side);
+  const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
+  const MechanismSpec& spec = *corner.spec;
+  const auto place = [&](int point) { return onGround.place(point_in_chassis(corner, pose, point)); };
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    if (a.end != end || a.steering) continue;
+    const int index = static_cast<int>(i);
+    const Range* range = a.range();
+    if (range && range->link != no_point) {
+      const LinkSpec& link = spec.links[static_cast<std::size_t>(range->link)];
+      s.grips.push_back({index, 0.5 * (place(link.inner) + place(link.outer)), false});
+      continue;
+    }
+    const int point = a.place();
+    if (point == no_point) continue;
+    s.grips.push_back({index, place(point), true});
+    if (a.kind != AdjusterKind::shim_stack || range->moves_per_unit.empty()) continue;
+    const PointMove& move = range->moves_per_unit.front();
+    const double value = v.setup.values[i].on(side);
+    SceneStack stack;
+    stack.adjuster = index;
+    stack.direction = onGround.direction(pose.placement(spec.point_spec(point).body).direction(move.mm.normalized()));
+    stack.discs_mm = shims_for(value, range->shims_mm);
+    stack.foot = place(point) - stack.direction * (ballRadius_mm + value);
+    s.stacks.push_back(std::move(stack));
+  }
+}
+
+SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
+  const CornerModel& corner = v.model.corner(end, side);
+  const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
+  const MechanismSpec& spec = *corner.spec;
+  const OnGround onGround(v.pose.ground, side);
+  const auto place = [&](int point) { return onGround.place(point_in_chassis(corner, pose, point)); };
+  SceneCorner s;
+  for (const StrokeSpec& stroke : spec.strokes)
+    s.lines.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
+  for (const auto& [from, to, stroke] : {std::tuple(attachment::shock_upper, attachment::shock_lower, Stroke::shock),
+                                         std::tuple(attachment::side_upper, attachment::side_lower, Stroke::shock),
+                                         std::tuple(attachment::shaft_cup, attachment::shaft_joint, Stroke::shaft)})
+    if (corner.geometry.has(from) && corner.geometry.has(to)) s.lines.push_back({place(from), place(to), stroke});
+  for (const LinkSpec& link : spec.links) {
+    if (link.pin == no_point) s.balls.push_back(place(link.inner));
+    s.balls.push_back(place(link.outer));
+  }
+  for (std::size_t i = 0; i < spec.points.size(); ++i) {
+    const Body body = spec.points[i].body;
+    if (body == Body::carrier || body == Body::knuckle) s.hub.push_back(place(static_cast<int>(i)));
+    if (body == Body::chassis) s.on_chassis.push_back(place(static_cast<int>(i)));
+  }
+  if (corner.geometry.has(attachment::shock_upper)) s.on_chassis.push_back(place(attachment::shock_upper));
+  for (const char* id : {"arm_outer_front", "arm_outer_rear", "lower_ball"})
+    if (const int p = spec.point(id); p != no_point) s.hub.push_back(place(p));
+  s.wheel = {onGround.place(pose.wheel_centre), onGround.direction(pose.spin_axis), corner.tyre};
+  addGrips(car, v, end, side, onGround, s);
+  return s;
+}
+
+SceneSteering steeringOf(const Car& car, const Variant& v) {
+  const SteeringSpec& spec = *car.steering.spec;
+  const SteeringGeometry& g = v.model.steering_geometry;
+  const SteeringPose& pose = *v.pose.steering;
+  const OnGround onGround(v.pose.ground, Side::left);
+  const auto place = [&](int point) {
+    const auto i = static_cast<std::size_t>(point);
+    const Body body = spec.points[i].body;
+    return onGround.place(body == Body::chassis ? g.set[i] : pose.placement(body).point(g.set[i]));
+  };
+  SceneSteering s;
+  for (const StrokeSpec& stroke : spec.strokes)
+    s.lines.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
+  // From what carries them out to the tie rods' balls.
+  for (const Side side : both_sides) {
+    const Vec3 ball = onGround.place(g.tie_ball[at(side)] + pose.tie_shift[at(side)]);
+    // The nearest point that moves; a servo saver has none but its shaft.
+    int near = spec.shaft;
+    for (std::size_t i = 0; i < spec.points.size(); ++i)
+      if (spec.points[i].body != Body::chassis &&
+          (near == spec.shaft || (place(static_cast<int>(i)) - ball).norm() < (place(near) - ball).norm()))
+        near = static_cast<int>(i);
+    s.lines.push_back({place(near), ball, Stroke::crank});
+  }
+  for (const LinkSpec& link : spec.links)
+    for (const int p : {link.inner, link.outer}) s.balls.push_back(place(p));
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    if (!a.steering) continue;
+    if (const Range* range = a.range(); range && range->link != no_point) {
+      const LinkSpec& link = spec.links[static_cast<std::size_t>(range->link)];
+      s.grips.push_back({static_cast<int>(i), 0.5 * (place(link.inner) + place(link.outer)), false});
+    } else if (const int point = a.place(); point != no_point) {
+      s.grips.push_back({static_cast<int>(i), place(point), true});
+    }
+  }
+  return s;
+}
+
+}  // namespace
+
+CarScene carSceneOf(const Car& car, const Variant& v) {
+  CarScene scene;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) scene.corner[at(end)][at(side)] = cornerOf(car, v, end, side);
+  if (v.pose.steering) scene.steering = steeringOf(car, v);
+  const OnGround onGround(v.pose.ground, Side::left);
+  const double front = v.pose.axle[0].corner[0].wheel_centre.x();
+  const double rear = v.pose.axle[1].corner[0].wheel_centre.x();
+  const double overhang = 0.09 * (front - rear);
+  for (const auto& [x, half] : {std::pair(front + overhang, 1.0), std::pair(rear - overhang, -1.0)}) {
+    const double width = car.plate_half_width_mm[half > 0 ? 0 : 1];
+    scene.plate.push_back(onGround.place({x, half * width, 0.0}));
+    scene.plate.push_back(onGround.place({x, -half * width, 0.0}));
+  }
+  scene.plate_thickness_mm = car.plate_thickness_mm;
+  if (const auto& steering = v.source.car.steering; steering && steering->turning_radius_mm) {
+    const double mean = steering->steer_rad[0] + steering->steer_rad[1];
+    const double axle = 0.5 * (scene.corner[1][0].wheel.centre.x() + scene.corner[1][1].wheel.centre.x());
+    scene.turn_centre = Vec3(axle, (mean > 0.0 ? 1.0 : -1.0) * std::abs(*steering->turning_radius_mm), 0.0);
+  }
+  return scene;
+}
+
+}  // namespace lowkite::app

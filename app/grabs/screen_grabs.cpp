@@ -1,0 +1,364 @@
+#include "app/grabs/screen_grabs.h"
+
+#include <cstdio>
+
+#include <QApplication>
+#include <QCheckBox>
+#include <QDir>
+#include <QDoubleSpinBox>
+#include <QElapsedTimer>
+#include <QListWidget>
+#include <QPixmap>
+#include <QPushButton>
+#include <QSlider>
+#include <QTableWidget>
+#include <QToolButton>
+
+#include "app/bench/bench_workspace.h"
+#include "app/car/car_workspace.h"
+#include "app/document/open_files.h"
+#include "app/main_window.h"
+#include "app/paper/setup_sheet.h"
+#include "app/paper/track_sheets.h"
+#include "app/plan/plan_workspace.h"
+#include "app/plan/read/sensitivity_panel.h"
+#include "app/plan/search/recipe_panel.h"
+#include "app/plan/springs/motion_page.h"
+#include "app/plan/springs/springs_panel.h"
+#include "app/plan/springs/wish_page.h"
+#include "app/settings/bench_tools.h"
+#include "app/track/advice_page.h"
+#include "app/track/learn_page.h"
+#include "app/track/track_workspace.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/fault_panel.h"
+#include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
+#include "core/io/library.hpp"
+
+namespace lowkite::app {
+namespace {
+
+void settle(MainWindow& window) {
+  window.plan().model().flush();
+  for (int i = 0; i < 5; ++i) QApplication::processEvents();
+}
+
+/// As a racer would: chooses the camber gauge and puts in what it reads.
+void readAGauge(MainWindow& window) {
+  settle(window);
+  auto* table = window.findChild<QTableWidget*>(QStringLiteral("gauges.table"));
+  for (int row = 0; row < table->rowCount(); ++row)
+    if (table->item(row, 0)->text().startsWith(QStringLiteral("camber"))) table->setCurrentCell(row, 0);
+  window.findChild<QDoubleSpinBox*>(QStringLiteral("gauge.read"))->setValue(-1.8);
+}
+
+/// Until every part has been tried beside the window.
+void waitForMovers(MainWindow& window) {
+  settle(window);
+  auto* panel = window.findChild<SensitivityPanel*>(QStringLiteral("sensitivity"));
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+}
+
+/// The demo car asked for a higher rear roll centre at the same camber gain, and answered.
+void askRecipe(MainWindow& window) {
+  window.plan().model().setEnd(End::rear);
+  window.plan().showBeside(PlanWorkspace::Column::recipe);
+  settle(window);
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
+}
+
+/// A bench run under way: some steps done, one camber reading off.
+void benchRun(MainWindow& window) {
+  window.showWorkspace(MainWindow::Job::bench);
+  settle(window);
+  BenchModel& bench = window.bench().model();
+  bench.start(BenchList::full);
+  while (bench.step() && bench.step()->id != "camber:front") {
+    if (bench.step()->gauge && bench.verdict())
+      for (const Side side : both_sides)
+        if (const auto& target = bench.verdict()->side[at(side)].target) bench.takeReading(side, *target);
+    bench.finishStep();
+  }
+  bench.takeReading(Side::left, -1.0);
+  bench.takeReading(Side::left, -0.9);
+  bench.takeReading(Side::right, -1.7);
+}
+
+/// Scales under the front axle of a car that has harder springs than its setup says.
+void pullDown(MainWindow& window) {
+  BenchModel& bench = window.bench().model();
+  for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i)
+    if (bench.steps()[static_cast<std::size_t>(i)].id == "pull_down:front") bench.goTo(i);
+  const Document& d = window.document();
+  Setup real = d.setup();
+  real.at_index(d.car().find_adjuster("front_spring")) = {2.0, 2.0};
+  const auto model = build_model(d.car(), real);
+  if (!model) return;
+  const std::vector<double> depths{0.0, 1.0, 2.0, 3.0, 4.0};
+  double slip = 6.0;
+  for (const PullPoint& p : modelled_pull(*model, End::front, depths))
+    bench.takePull({p.depth_mm, std::round(p.grams) + (slip = -0.8 * slip)});
+}
+
+/// A car of one's own with a few caliper readings, one of them a slip.
+void measureCar(MainWindow& window) {
+  window.document().replace(*ownCopy(window.document().state(), QStringLiteral("Bench heron")));
+  window.showWorkspace(MainWindow::Job::car);
+  CarEditor& editor = window.carWorkspace().editor();
+  window.carWorkspace().showPage(CarWorkspace::Page::measure);
+  settle(window);
+  const std::vector<GuideStep> guide = editor.guide();
+  // A link's length is checked by its neighbours: there a slip shows.
+  const auto slip = static_cast<std::size_t>(
+      std::find_if(guide.begin(), guide.end(),
+                   [](const GuideStep& s) { return s.reading.kind == ReadingKind::distance; }) -
+      guide.begin());
+  for (std::size_t i = 0; i < guide.size() && i < 52; ++i)
+    editor.takeReading(guide[i].reading,
+                       guide[i].reading.mm + (i == slip ? 1.4 : 0.05 * (static_cast<double>(i % 5) - 2.0)));
+  auto* list = window.findChild<QListWidget*>(QStringLiteral("measure.list"));
+  list->setCurrentRow(52);
+}
+
+/// Until work beside the window is done.
+template <class Page>
+void waitFor(MainWindow& window, const Page& page) {
+  settle(window);
+  QElapsedTimer clock;
+  clock.start();
+  while (page.busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+}
+
+/// A day of the invented season in hand, and a run of it that did not feel right.
+void chooseRun(MainWindow& window) {
+  window.showWorkspace(MainWindow::Job::track);
+  settle(window);
+  TrackModel& track = window.track().model();
+  for (const DaySummary& d : track.days()) {
+    track.chooseDay(d.day.id);
+    // The second run or a later one, so that there is one before it.
+    for (std::size_t i = 1; i < track.runs().size(); ++i) {
+      const Run& run = track.runs()[i].run;
+      const bool felt = std::any_of(run.feelings.begin(), run.feelings.end(),
+                                    [](const Feeling& f) { return f.amount != 0 && f.sense == Sense::rear_grip; });
+      if (run.car_id != window.document().car().id || !felt) continue;
+      track.chooseRun(run.id);
+      return;
+    }
+  }
+}
+
+Faults sampleFaults() {
+  // A real car file with a few slips of the pen, checked by the real loader.
+  const auto text = read_file(data_folder() / "cars" / "heron-tc190.kite-car.json");
+  auto j = parse_json(*text, "");
+  (*j)["axles"]["front"]["points"]["link_inner"] = {-6, 31.5};
+  (*j)["axles"]["front"]["tyre"]["radius_mm"] = 3175;
+  (*j)["adjusters"][0]["kind"] = "shims";
+  const auto car = read_car(j->dump(), "my-car.kite-car.json");
+  return car ? Faults{} : car.error();
+}
+
+}  // namespace
+
+bool grabScreens(MainWindow& window, const QString& folder) {
+  QDir().mkpath(folder);
+  bool good = true;
+  const auto grab = [&](const QString& name) {
+    settle(window);
+    good &= window.grab().save(QDir(folder).filePath(name + QStringLiteral(".png")));
+  };
+  const auto stepped = [&](const char* id, int steps) {
+    Document& d = window.document();
+    PlanModel& m = window.plan().model();
+    m.setPart(d.car().find_adjuster(id));
+    for (int i = 0; i < std::abs(steps); ++i) m.stepPart(steps > 0 ? 1 : -1);
+  };
+  const auto openCar = [&](const char* id) {
+    window.take(
+        openFile(QString::fromStdString((data_folder() / "cars" / (std::string(id) + ".kite-car.json")).string())));
+  };
+  window.show();
+  window.take(openDemo());
+  stepped("front_link_inner_shims", -4);
+  grab(QStringLiteral("plan-front"));
+  good &= writePdf(setupSheet(window.document().car(), *window.plan().model().comparison()->changed, savedBench()),
+                   QPageSize::A4, QDir(folder).filePath(QStringLiteral("setup-sheet.pdf")));
+  window.plan().showLower(PlanWorkspace::Lower::rollCentre);
+  window.plan().model().setConstructionStep(4);
+  grab(QStringLiteral("plan-roll-centre"));
+  window.plan().showLower(PlanWorkspace::Lower::curves);
+  window.plan().showLower(PlanWorkspace::Lower::springs);
+  window.findChild<QSlider*>(QStringLiteral("load.lateral"))->setValue(14);
+  window.findChild<QSlider*>(QStringLiteral("load.longitudinal"))->setValue(-3);
+  window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(true);
+  window.plan().showBeside(PlanWorkspace::Column::springs);
+  stepped("rear_bar", 2);
+  grab(QStringLiteral("plan-corner"));
+  window.plan().springs().showPage(SpringsPanel::Page::motion);
+  window.plan().springs().motion().setEvent(RoadEvent::steer_step);
+  waitFor(window, window.plan().springs().motion());
+  grab(QStringLiteral("plan-motion"));
+  window.plan().springs().showPage(SpringsPanel::Page::dampers);
+  grab(QStringLiteral("plan-dampers"));
+  window.plan().springs().showPage(SpringsPanel::Page::collars);
+  grab(QStringLiteral("plan-collars"));
+  window.plan().springs().showPage(SpringsPanel::Page::wish);
+  window.plan().springs().wish().setLine(0, "roll", End::front, 1, 1.4, 0.1);
+  window.findChild<QPushButton*>(QStringLiteral("wish.search"))->click();
+  waitFor(window, window.plan().springs().wish());
+  grab(QStringLiteral("plan-wish"));
+  window.document().undoStack().undo();
+  window.document().undoStack().undo();
+  window.plan().showBeside(PlanWorkspace::Column::figures);
+  window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(false);
+  window.plan().showLower(PlanWorkspace::Lower::curves);
+  stepped("front_tie_outer_shims", 2);
+  window.plan().showView(PlanWorkspace::View::above);
+  window.plan().showLower(PlanWorkspace::Lower::steering);
+  window.plan().model().setAttitude({.servo_rad = radians(22.0)});
+  grab(QStringLiteral("plan-top-steering"));
+  window.plan().showView(PlanWorkspace::View::side);
+  window.plan().showLower(PlanWorkspace::Lower::curves);
+  window.plan().showBeside(PlanWorkspace::Column::gauges);
+  window.plan().model().setAttitude({});
+  stepped("front_hub_shims", 1);
+  readAGauge(window);
+  grab(QStringLiteral("plan-side-gauges"));
+  window.plan().showBeside(PlanWorkspace::Column::figures);
+  window.plan().showView(PlanWorkspace::View::front);
+  window.document().undoStack().setIndex(0);
+  window.plan().model().setEnd(End::rear);
+  stepped("rear_hub_shims", 1);
+  window.plan().model().setAttitude({.bump_mm = 1.5, .roll_rad = radians(1.5)});
+  window.setShade(Shade::dark);
+  grab(QStringLiteral("plan-rear-dark"));
+  window.setShade(Shade::light);
+  window.take(
+      openFile(QString::fromStdString((data_folder() / "setups" / "plover-loose-dirt.kite-setup.json").string())));
+  window.plan().model().setEnd(End::front);
+  stepped("front_caster_block", 1);
+  grab(QStringLiteral("plan-buggy"));
+  window.take(openDemo());
+  benchRun(window);
+  grab(QStringLiteral("bench-camber"));
+  pullDown(window);
+  grab(QStringLiteral("bench-pull-down"));
+  window.showWorkspace(MainWindow::Job::plan);
+  openCar("godwit-ta");
+  window.plan().model().setEnd(End::rear);
+  stepped("rear_toe_outer_shims", 2);
+  window.plan().showView(PlanWorkspace::View::around);
+  window.plan().setZoom(3);
+  grab(QStringLiteral("plan-around"));
+  window.plan().showBeside(PlanWorkspace::Column::movers);
+  window.plan().showView(PlanWorkspace::View::above);
+  window.plan().setZoom(0);
+  waitForMovers(window);
+  grab(QStringLiteral("plan-what-moves"));
+  window.plan().showView(PlanWorkspace::View::front);
+  window.take(openDemo());
+  askRecipe(window);
+  grab(QStringLiteral("plan-recipe"));
+  window.findChild<QPushButton*>(QStringLiteral("recipe.try"))->click();
+  window.plan().showBeside(PlanWorkspace::Column::compare);
+  if (auto* figures = window.findChild<QToolButton*>(QStringLiteral("compare.page.1"))) figures->click();
+  grab(QStringLiteral("plan-compare"));
+  window.plan().showBeside(PlanWorkspace::Column::setups);
+  grab(QStringLiteral("plan-setups"));
+  window.plan().showBeside(PlanWorkspace::Column::figures);
+  openCar("sanderling-12");
+  window.plan().model().setEnd(End::front);
+  stepped("front_saver_shims", 1);
+  window.plan().setZoom(0);
+  window.plan().showView(PlanWorkspace::View::above);
+  window.plan().model().setAttitude({.servo_rad = radians(-15.0)});
+  grab(QStringLiteral("plan-pan-car"));
+  window.plan().showView(PlanWorkspace::View::front);
+  window.plan().model().setAttitude({});
+  window.plan().model().setEnd(End::rear);
+  window.plan().showLower(PlanWorkspace::Lower::springs);
+  window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(true);
+  window.plan().showBeside(PlanWorkspace::Column::springs);
+  window.plan().springs().showPage(SpringsPanel::Page::collars);
+  grab(QStringLiteral("plan-pod"));
+  window.findChild<QCheckBox*>(QStringLiteral("load.show"))->setChecked(false);
+  window.plan().showLower(PlanWorkspace::Lower::curves);
+  openCar("wren-28");
+  window.plan().model().setEnd(End::front);
+  stepped("front_spring_spacers", 2);
+  window.plan().springs().showPage(SpringsPanel::Page::corner);
+  grab(QStringLiteral("plan-mini"));
+  window.plan().showBeside(PlanWorkspace::Column::figures);
+  window.take(openDemo());
+  measureCar(window);
+  grab(QStringLiteral("car-measure"));
+  window.carWorkspace().editor().takeFit();
+  window.carWorkspace().showPage(CarWorkspace::Page::points);
+  window.carWorkspace().showFrom(PointsView::From::above);
+  window.carWorkspace().editor().setPoint(window.carWorkspace().editor().points()[4]);
+  grab(QStringLiteral("car-points"));
+  window.carWorkspace().showPage(CarWorkspace::Page::adjusters);
+  grab(QStringLiteral("car-adjusters"));
+  window.take(openDemo());
+  chooseRun(window);
+  grab(QStringLiteral("track-run"));
+  window.track().showPage(TrackWorkspace::Page::feel);
+  grab(QStringLiteral("track-feel"));
+  window.track().showPage(TrackWorkspace::Page::laps);
+  grab(QStringLiteral("track-laps"));
+  window.track().showPage(TrackWorkspace::Page::runs);
+  grab(QStringLiteral("track-compare"));
+  window.track().showPage(TrackWorkspace::Page::advice);
+  waitFor(window, window.track().advice());
+  grab(QStringLiteral("track-advice"));
+  window.track().advice().showPage(AdvicePage::Page::score);
+  grab(QStringLiteral("track-score"));
+  window.track().advice().showPage(AdvicePage::Page::own);
+  grab(QStringLiteral("track-own-rule"));
+  window.track().showPage(TrackWorkspace::Page::ahead);
+  grab(QStringLiteral("track-ahead"));
+  window.track().showPage(TrackWorkspace::Page::learn);
+  if (auto* topics = window.findChild<QListWidget*>(QStringLiteral("learn.topics"))) topics->setCurrentRow(5);
+  window.findChild<QSlider*>(QStringLiteral("learn.slider"))->setValue(60);
+  grab(QStringLiteral("track-learn"));
+  window.track().learn().showPractice(true);
+  window.track().learn().setSeed(11);
+  window.findChild<QPushButton*>(QStringLiteral("learn.guess.2"))->click();
+  grab(QStringLiteral("track-practice"));
+  for (const LoggedDay& d : window.track().model().everything())
+    if (window.track().model().day() && d.day.id == window.track().model().day()->id)
+      good &= writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4,
+                       QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
+  window.showWorkspace(MainWindow::Job::plan);
+  window.take(openDemo());
+  window.faultPanel().show(sampleFaults());
+  grab(QStringLiteral("faults"));
+  window.faultPanel().hide();
+  return good;
+}
+
+bool drawTo(MainWindow& window, const QStringList& files, bool rear, const QString& path) {
+  auto opened = files.isEmpty() ? openDemo() : openFiles(files);
+  if (!opened) {
+    for (const Fault& f : opened.error()) std::fprintf(stderr, "%s\n", f.line().c_str());
+    return false;
+  }
+  window.show();
+  window.take(std::move(opened));
+  window.plan().model().setEnd(rear ? End::rear : End::front);
+  settle(window);
+  if (window.plan().writeDrawing(path)) return true;
+  std::fprintf(stderr, "%s could not be written\n", qPrintable(path));
+  return false;
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,233 @@
+#include "app/plan/curves/load_panel.h"
+
+#include <cmath>
+
+#include <QCheckBox>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QSignalBlocker>
+#include <QSlider>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/look/theme.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr double gPerStep = 0.1;
+struct LoadColumn {
+  enum : int { what, was, is, count };
+};
+
+QString lateralWords(double g) {
+  return g == 0.0  ? LoadPanel::tr("straight on")
+         : g > 0.0 ? LoadPanel::tr("left turn, %1 g").arg(number(g, 1))
+                   : LoadPanel::tr("right turn, %1 g").arg(number(-g, 1));
+}
+
+QString longitudinalWords(double g) {
+  return g == 0.0  ? LoadPanel::tr("steady speed")
+         : g > 0.0 ? LoadPanel::tr("on power, %1 g").arg(number(g, 1))
+                   : LoadPanel::tr("braking, %1 g").arg(number(-g, 1));
+}
+
+}  // namespace
+
+/// The four wheels from above, front up, each with a bar as high as what it carries; the baseline as an outline.
+class WheelLoadView : public QWidget {
+ public:
+  explicit WheelLoadView(QWidget* parent) : QWidget(parent) {
+    setObjectName(QStringLiteral("load.wheels"));
+    setFixedWidth(130);
+  }
+  void show(const Balance* now, const Balance* before) {
+    now_ = now ? std::optional(*now) : std::nullopt;
+    before_ = before ? std::optional(*before) : std::nullopt;
+    update();
+  }
+
+ protected:
+  void paintEvent(QPaintEvent*) override {
+    if (!now_) return;
+    const Tokens& t = tokens(palette());
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const double most = now_->total_n();
+    const double half = 0.5 * height();
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const WheelState& w = now_->wheel[at(end)][at(side)];
+        const double x = side == Side::left ? 4.0 : width() - 26.0;
+        const double foot = (end == End::front ? 1.0 : 2.0) * half - 6.0;
+        const double full = half - 12.0;
+        const auto bar = [&](double n) {
+          const double high = std::max(1.0, full * std::min(1.0, n / (0.6 * most)));
+          return QRectF(x, foot - high, 22.0, high);
+        };
+        p.fillRect(bar(w.load_n), w.lifted ? t.warn : t.ink);
+        if (before_) {
+          p.setPen(QPen(t.base, 1.5, Qt::DashLine));
+          p.drawRect(bar(before_->wheel[at(end)][at(side)].load_n));
+        }
+        p.setPen(w.lifted ? t.warn : t.ink);
+        p.setFont(figureFont(12, true));
+        const QString text = w.lifted ? LoadPanel::tr("lifted") : LoadPanel::tr("%1 g").arg(number(grams(w.load_n), 0));
+        const QRectF place(side == Side::left ? x + 25.0 : x - 49.0, foot - 18.0, 46.0, 16.0);
+        p.drawText(place, (side == Side::left ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, text);
+      }
+    p.setPen(t.soft);
+    p.setFont(textFont(labelSize));
+    for (const End end : both_ends)
+      p.drawText(QRectF(0.0, (end == End::front ? 0.0 : half) + 2.0, width(), 14.0), Qt::AlignCenter, endTitle(end));
+  }
+
+ private:
+  std::optional<Balance> now_, before_;
+};
+
+LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), model_(cars.model()) {
+  setObjectName(QStringLiteral("load"));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(8, 2, 8, 2);
+  row->setSpacing(8);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(0);
+  const auto slider = [&](const QString& name, const QString& said, int least, int most, QLabel*& text) {
+    text = new QLabel(this);
+    text->setObjectName(name + QStringLiteral(".text"));
+    text->setFont(figureFont(12));
+    auto* s = new QSlider(Qt::Horizontal, this);
+    s->setObjectName(name);
+    s->setAccessibleName(said);
+    s->setRange(least, most);
+    s->setMinimumHeight(targetHeight);
+    s->setFixedWidth(118);
+    connect(s, &QSlider::valueChanged, this, &LoadPanel::refresh);
+    left->addWidget(text);
+    left->addWidget(s);
+    return s;
+  };
+  lateral_ = slider(QStringLiteral("load.lateral"), tr("Cornering"), -25, 25, lateralText_);
+  longitudinal_ = slider(QStringLiteral("load.longitudinal"), tr("Braking and power"), -15, 15, longitudinalText_);
+  show_ = new QCheckBox(tr("drawings follow"), this);
+  show_->setObjectName(QStringLiteral("load.show"));
+  connect(show_, &QCheckBox::toggled, this, [this](bool on) {
+    if (on) {
+      hold();
+    } else {
+      model_.setForces(std::nullopt);
+      model_.setAttitude({});
+    }
+  });
+  left->addWidget(show_);
+  news_ = new QLabel(this);
+  news_->setObjectName(QStringLiteral("load.news"));
+  news_->setWordWrap(true);
+  news_->setFont(textFont(labelSize));
+  news_->setFixedWidth(126);
+  left->addWidget(news_, 1);
+  row->addLayout(left);
+  wheels_ = new WheelLoadView(this);
+  row->addWidget(wheels_);
+  table_ = new QTableWidget(this);
+  table_->setObjectName(QStringLiteral("load.table"));
+  dressTable(*table_, {{QString()}, {tr("Baseline"), 62, Qt::AlignRight}, {tr("Re-set"), 50, Qt::AlignRight}});
+  table_->setSelectionMode(QAbstractItemView::NoSelection);
+  row->addWidget(table_, 1);
+  connect(&cars_, &SprungCars::changed, this, &LoadPanel::refresh);
+}
+
+LoadPanel::~LoadPanel() = default;
+
+void LoadPanel::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
+Acceleration LoadPanel::acceleration() const {
+  return {gPerStep * lateral_->value(), gPerStep * longitudinal_->value()};
+}
+
+void LoadPanel::solve(Read& read, const SprungCar& sprung) {
+  if (read.variant == sprung.variant && read.source && read.under == acceleration()) return;
+  read = {sprung.variant, std::nullopt, acceleration(), sprung.wrong};
+  if (!sprung.car) return;
+  auto source = read_load(*sprung.car, acceleration());
+  if (source) {
+    read.source = std::move(*source);
+  } else {
+    read.wrong = sentenceOf(source.error());
+  }
+}
+
+void LoadPanel::refresh() {
+  const Comparison* c = model_.comparison();
+  lateralText_->setText(lateralWords(acceleration().lateral_g));
+  longitudinalText_->setText(longitudinalWords(acceleration().longitudinal_g));
+  if (!c || !isVisible()) return;
+  solve(now_, cars_.now());
+  solve(before_, cars_.before());
+  wheels_->show(now(), before());
+  QString news = now_.wrong;
+  if (now() && now()->plate_n > 0.05)
+    news = tr("The plate is on the ground with %1 g.").arg(number(grams(now()->plate_n), 0));
+  news_->setText(news);
+  fillTable();
+  if (show_->isChecked()) hold();
+}
+
+void LoadPanel::fillTable() {
+  struct Line {
+    QString text;
+    std::optional<double> was, is;
+    int decimals;
+  };
+  std::vector<Line> lines;
+  for (const FigurePlace& p : places_of(load_figures())) {
+    const auto of = [&](const Read& s) { return s.source ? p.read(*s.source) : std::optional<double>(); };
+    const auto was = of(before_);
+    const auto is = of(now_);
+    if (was || is) lines.push_back({placeLabel(p), was, is, p.figure->decimals});
+  }
+  const Tokens& t = tokens(palette());
+  table_->setRowCount(static_cast<int>(lines.size()));
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Line& l = lines[static_cast<std::size_t>(row)];
+    const auto shown = [&](const std::optional<double>& v) { return v ? number(*v, l.decimals) : tr("none"); };
+    const bool moved = shown(l.was) != shown(l.is);
+    const std::array<QString, LoadColumn::count> texts{l.text, shown(l.was), shown(l.is)};
+    for (int i = 0; i < LoadColumn::count; ++i) {
+      auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+      item->setFont(i == LoadColumn::what ? textFont(12) : figureFont(12, i == LoadColumn::is));
+      item->setTextAlignment((i == LoadColumn::what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+      item->setForeground(i == LoadColumn::is && moved ? t.kite : i == LoadColumn::was ? t.base : t.ink);
+      item->setToolTip(l.text);
+      table_->setItem(row, i, item);
+    }
+    table_->setRowHeight(row, 22);
+  }
+}
+
+void LoadPanel::hold() {
+  if (!now()) return;
+  const Attitude& a = now()->attitude;
+  const auto& rest = now_.variant->model.ride_height_mm;
+  ViewAttitude view = model_.attitude();
+  view.bump_mm = 0.5 * (rest[0] + rest[1] - a.ride_height_mm[0] - a.ride_height_mm[1]);
+  view.roll_rad = a.roll_rad;
+  view.pitch_rad = now()->pitch_rad;
+  if (view != model_.attitude()) model_.setAttitude(view);
+  PerEnd<PerSide<GroundForce>> forces;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const WheelState& w = now()->wheel[at(end)][at(side)];
+      forces[at(end)][at(side)] = {w.longitudinal_n, w.lateral_n, w.load_n};
+    }
+  model_.setForces(forces);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,148 @@
+#include "app/plan/parts/adjuster_row.h"
+
+#include <QEvent>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPainter>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/drawing/part_glyph.h"
+#include "app/look/theme.h"
+#include "app/words/wording.h"
+
+namespace lowkite::app {
+
+AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
+    : QFrame(parent), model_(model), adjuster_(adjuster) {
+  const QString name = QStringLiteral("adjuster.%1").arg(QString::fromStdString(part().id));
+  setObjectName(name);
+  setFocusPolicy(Qt::StrongFocus);
+  setAccessibleName(QString::fromStdString(part().name));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(10, 4, 6, 3);
+  column->setSpacing(0);
+  auto* title = new QLabel(QString::fromStdString(part().name), this);
+  title->setFont(textFont(textSize, true));
+  value_ = new QLabel(this);
+  value_->setObjectName(name + QStringLiteral(".value"));
+  value_->setFont(figureFont(12));
+  value_->setWordWrap(true);
+  glyph_ = new PartGlyph(part(), this);
+  glyph_->setObjectName(name + QStringLiteral(".glyph"));
+  auto* row = new QHBoxLayout;
+  row->setSpacing(6);
+  if (part().positions()) {
+    // The picture of holes and blocks already says which one is used.
+    value_->hide();
+    row->addWidget(glyph_, 1);
+  } else {
+    glyph_->setFixedWidth(part().kind == AdjusterKind::turnbuckle ? 78 : 62);
+    row->addWidget(glyph_);
+    // A fixed size: new words must not lay out the whole list anew.
+    value_->setFixedSize(part().kind == AdjusterKind::turnbuckle ? 76 : 92, 38);
+    row->addWidget(value_);
+    row->addStretch();
+  }
+  const auto button = [&](const QString& text, const QString& id, const QString& tip, int by) {
+    auto* b = new QToolButton(this);
+    b->setText(text);
+    b->setObjectName(name + id);
+    b->setToolTip(tip);
+    b->setFocusPolicy(Qt::NoFocus);
+    b->setAutoRepeat(true);
+    b->setProperty("stepper", true);
+    b->setFixedSize(40, 38);
+    connect(b, &QToolButton::clicked, this, [this, by] { step(by); });
+    row->addWidget(b);
+    return b;
+  };
+  constexpr std::size_t fewPositions = 4;  // more of them take the row's width, and are picked by a click
+  const bool steppers = !part().positions() || part().positions()->list.size() < fewPositions;
+  less_ = button(QStringLiteral("\u2212"), QStringLiteral(".less"), tr("One step less (Down)"), -1);
+  more_ = button(QStringLiteral("+"), QStringLiteral(".more"), tr("One step more (Up)"), 1);
+  less_->setVisible(steppers);
+  more_->setVisible(steppers);
+  connect(glyph_, &PartGlyph::picked, this, [this](double value) {
+    model_.setPart(adjuster_);
+    model_.document().setValue(adjuster_, model_.sides(), value);
+  });
+  column->addWidget(title);
+  column->addLayout(row);
+  refresh();
+}
+
+const Adjuster& AdjusterRow::part() const {
+  return model_.document().car().adjusters[static_cast<std::size_t>(adjuster_)];
+}
+
+void AdjusterRow::refresh() {
+  const Setting& now = model_.document().setup().at_index(adjuster_);
+  const Setting& was = model_.document().baseline().at_index(adjuster_);
+  const Shown shows{now, was, model_.shownSide(), model_.part() == adjuster_};
+  if (shown_ == shows) return;
+  shown_ = shows;
+  const bool changed = now != was;
+  const bool apart = now.left != now.right;
+  QString text = valueText(part(), now.left);
+  const Tokens& t = tokens(palette());
+  if (apart) {
+    const auto side = [&](const QString& sign, double value, double before) {
+      return QStringLiteral("<span style='color:%1'>%2%3</span>")
+          .arg(value != before ? t.kite.name() : t.ink.name(), value != before ? QStringLiteral("\u25C6 ") : QString(),
+               sign.arg(valueText(part(), value)).toHtmlEscaped());
+    };
+    text = side(tr("L %1"), now.left, was.left) + QStringLiteral("<br>") + side(tr("R %1"), now.right, was.right);
+  } else if (changed) {
+    const QString before = was.left == was.right ? valueText(part(), was.left) : tr("uneven");
+    text = QStringLiteral(
+               "<span style='color:%1;font-weight:600'>\u25C6 %2</span><br><span "
+               "style='color:%3;font-size:11px'>%4</span>")
+               .arg(t.kite.name(), text.toHtmlEscaped(), t.soft.name(), tr("was %1").arg(before).toHtmlEscaped());
+  } else {
+    text = text.toHtmlEscaped();
+  }
+  value_->setText(text);
+  const Side side = shows.side;
+  less_->setEnabled(part().stepped(now.on(side), -1) != now.on(side));
+  more_->setEnabled(part().stepped(now.on(side), 1) != now.on(side));
+  glyph_->setValues(now.left, now.right, was.on(side), changed);
+  update();
+}
+
+void AdjusterRow::step(int by) {
+  model_.setPart(adjuster_);
+  model_.stepPart(by);
+}
+
+void AdjusterRow::paintEvent(QPaintEvent*) {
+  const Tokens& t = tokens(palette());
+  QPainter p(this);
+  const bool inHand = model_.part() == adjuster_;
+  if (inHand) {
+    p.fillRect(rect(), t.paper);
+    p.fillRect(QRect(0, 0, 4, height()), t.kite);
+  }
+  p.setPen(t.line);
+  p.drawLine(0, height() - 1, width(), height() - 1);
+}
+
+void AdjusterRow::changeEvent(QEvent* event) {
+  QFrame::changeEvent(event);
+  if (event->type() != QEvent::PaletteChange || !glyph_) return;
+  shown_.reset();
+  refresh();
+}
+
+void AdjusterRow::focusInEvent(QFocusEvent* event) {
+  QFrame::focusInEvent(event);
+  model_.setPart(adjuster_);
+}
+
+void AdjusterRow::mousePressEvent(QMouseEvent* event) {
+  QFrame::mousePressEvent(event);
+  setFocus(Qt::MouseFocusReason);
+  model_.setPart(adjuster_);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,191 @@
+#include "app/plan/read/figure_model.h"
+
+#include <algorithm>
+
+#include "app/words/wording.h"
+
+namespace lowkite::app {
+
+FigureModel::FigureModel(PlanModel& plan, QObject* parent) : QAbstractTableModel(parent), plan_(plan) {
+  connect(&plan_, &PlanModel::comparisonChanged, this, &FigureModel::refresh);
+  connect(&plan_, &PlanModel::selectionChanged, this, &FigureModel::refresh);
+  connect(&plan_, &PlanModel::precisionChanged, this, &FigureModel::refresh);
+}
+
+void FigureModel::rebuild() {
+  beginResetModel();
+  builtFor_ = plan_.document().sharedCar();
+  builtEnd_ = plan_.end();
+  rows_.clear();
+  for (const FigureGroup group : figure_groups()) {
+    const auto belongs = [&](const FigureSpec& f) { return f.group == group && applies(f, *builtFor_, builtEnd_); };
+    if (std::none_of(geometry_figures().begin(), geometry_figures().end(), belongs)) continue;
+    rows_.push_back({nullptr, group, {}, {}});
+    for (const FigureSpec& f : geometry_figures())
+      if (f.group == group && applies(f, *builtFor_, builtEnd_)) rows_.push_back({&f, group, {}, {}});
+  }
+  for (Row& row : rows_) retell(row);
+  endResetModel();
+}
+
+void FigureModel::refresh() {
+  if (!plan_.document().hasCar()) return;
+  if (builtFor_ != plan_.document().sharedCar() || builtEnd_ != plan_.end()) {
+    rebuild();
+    return;
+  }
+  if (toldSides_ != plan_.sides()) Q_EMIT headerDataChanged(Qt::Horizontal, label, label);
+  toldSides_ = plan_.sides();
+  for (std::size_t i = 0; i < rows_.size(); ++i) {
+    const int row = static_cast<int>(i);
+    if (retell(rows_[i])) Q_EMIT dataChanged(index(row, baseline), index(row, reset));
+  }
+}
+
+bool FigureModel::retell(Row& row) const {
+  if (!row.figure) return false;
+  bool changedAny = false;
+  for (const int column : {baseline, changed, reset}) {
+    const auto c = static_cast<std::size_t>(column);
+    QString newText = text(row, column);
+    QString newDifference = difference(row, column);
+    if (newText == row.text[c] && newDifference == row.difference[c]) continue;
+    row.text[c] = std::move(newText);
+    row.difference[c] = std::move(newDifference);
+    changedAny = true;
+  }
+  return changedAny;
+}
+
+int FigureModel::rowCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : static_cast<int>(rows_.size());
+}
+int FigureModel::columnCount(const QModelIndex& parent) const {
+  return parent.isValid() ? 0 : columnCount_;
+}
+
+const Variant* FigureModel::variant(int column) const {
+  const Comparison* c = plan_.comparison();
+  if (!c) return nullptr;
+  switch (column) {
+    case baseline:
+      return c->baseline.get();
+    case changed:
+      return c->changed.get();
+    case reset:
+      return c->reset.get();
+    default:
+      return nullptr;
+  }
+}
+
+template <class Of>
+QString FigureModel::overSides(const Row& row, const Of& of) const {
+  if (!row.figure->per_wheel() || plan_.sides() != Sides::both) return of(plan_.shownSide());
+  const QString left = of(Side::left);
+  const QString right = of(Side::right);
+  if (left == right) return left;
+  return tr("L %1\nR %2").arg(left.isEmpty() ? tr("same") : left, right.isEmpty() ? tr("same") : right);
+}
+
+QString FigureModel::text(const Row& row, int column) const {
+  const Variant* v = variant(column);
+  if (!v) return {};
+  return overSides(row, [&](Side s) {
+    return figureText(*row.figure, row.figure->read(v->source, builtEnd_, s), plan_.extraDecimals());
+  });
+}
+
+QString FigureModel::difference(const Row& row, int column) const {
+  const Variant* from = variant(baseline);
+  const Variant* to = variant(column);
+  if (!from || !to || column == baseline) return {};
+  const auto of = [&](Side s) {
+    return differenceText(*row.figure, row.figure->read(from->source, builtEnd_, s),
+                          row.figure->read(to->source, builtEnd_, s), plan_.extraDecimals());
+  };
+  // Values that look alike are told once, and so is their difference.
+  if (!text(row, column).contains(QLatin1Char('\n'))) return of(plan_.shownSide());
+  return overSides(row, of);
+}
+
+QVariant FigureModel::data(const QModelIndex& index, int role) const {
+  if (!index.isValid()) return {};
+  const Row& row = rows_[static_cast<std::size_t>(index.row())];
+  if (role == groupRole) return row.figure == nullptr;
+  if (!row.figure) return role == Qt::DisplayRole && index.column() == label ? groupTitle(row.group) : QVariant();
+  if (role == unitRole) return unitText(row.figure->unit);
+  const auto column = static_cast<std::size_t>(index.column());
+  if (role == differenceRole) return row.difference[column];
+  if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
+  if (role == Qt::ToolTipRole && !row.difference[column].isEmpty())
+    return tr("%1: changed by %2 %3")
+        .arg(figureLabel(*row.figure), QString(row.difference[column]).replace(QLatin1Char('\n'), tr(", ")),
+             unitText(row.figure->unit));
+  if (role == Qt::AccessibleTextRole && index.column() != label)
+    return tr("%1 %2 %3").arg(figureLabel(*row.figure), row.text[column], unitText(row.figure->unit));
+  return {};
+}
+
+QVariant FigureModel::headerData(int section, Qt::Orientation orientation, int role) const {
+  if (orientation != Qt::Horizontal) return {};
+  if (role == Qt::TextAlignmentRole && section == label) return QVariant::fromValue(Qt::AlignLeft | Qt::AlignVCenter);
+  if (role != Qt::DisplayRole) return {};
+  switch (section) {
+    case label:
+      switch (plan_.sides()) {
+        case Sides::both:
+          return tr("  Both wheels");
+        case Sides::left:
+          return tr("  Left wheel");
+        case Sides::right:
+          return tr("  Right wheel");
+      }
+      return {};
+    case baseline:
+      return tr("Baseline");
+    case changed:
+      return tr("As changed");
+    case reset:
+      return tr("After re-set");
+    default:
+      return {};
+  }
+}
+
+Qt::ItemFlags FigureModel::flags(const QModelIndex& index) const {
+  if (!index.isValid()) return Qt::NoItemFlags;
+  return data(index, groupRole).toBool() ? Qt::ItemIsEnabled : Qt::ItemIsEnabled | Qt::ItemIsSelectable;
+}
+
+QString FigureModel::asText() const {
+  QStringList lines;
+  lines << QStringList{headerData(label, Qt::Horizontal).toString(),
+                       tr("Unit"),
+                       headerData(baseline, Qt::Horizontal).toString(),
+                       headerData(changed, Qt::Horizontal).toString(),
+                       tr("Difference"),
+                       headerData(reset, Qt::Horizontal).toString(),
+                       tr("Difference")}
+               .join(QLatin1Char('\t'));
+  for (const Row& row : rows_) {
+    if (!row.figure) {
+      lines << groupTitle(row.group);
+      continue;
+    }
+    lines << QStringList{figureLabel(*row.figure), unitText(row.figure->unit), row.text[baseline],
+                         row.text[changed],        row.difference[changed],    row.text[reset],
+                         row.difference[reset]}
+                 .join(QLatin1Char('\t'))
+                 .replace(QLatin1Char('\n'), tr(", "));
+  }
+  return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
+}
+
+int FigureModel::rowOf(std::string_view figure) const {
+  for (std::size_t i = 0; i < rows_.size(); ++i)
+    if (rows_[i].figure && rows_[i].figure->id == figure) return static_cast<int>(i);
+  return -1;
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,62 @@
+// The figures of an axle as a table: baseline, as changed, and after the re-set; grouped by what a racer looks for.
+#pragma once
+
+#include <array>
+#include <vector>
+
+#include <QAbstractTableModel>
+
+#include "app/compute/plan_model.h"
+
+namespace lowkite::app {
+
+class FigureModel : public QAbstractTableModel {
+  Q_OBJECT
+ public:
+  enum Column { label, baseline, changed, reset, columnCount_ };
+  enum Role {
+    differenceRole =
+        Qt::UserRole,  ///< text of the difference to the baseline, "" when it stayed; two lines as the value
+    groupRole,         ///< true on a group's heading
+    unitRole           ///< the figure's unit
+  };
+
+  explicit FigureModel(PlanModel& plan, QObject* parent = nullptr);
+
+  [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
+  [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
+  [[nodiscard]] QVariant data(const QModelIndex& index, int role = Qt::DisplayRole) const override;
+  [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation,
+                                    int role = Qt::DisplayRole) const override;
+  [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
+
+  /// The whole table as tab-separated text.
+  [[nodiscard]] QString asText() const;
+  /// Row of a figure, or -1.
+  [[nodiscard]] int rowOf(std::string_view figure) const;
+
+ private:
+  struct Row {
+    const FigureSpec* figure = nullptr;  ///< nullptr: a group's heading
+    FigureGroup group{};
+    std::array<QString, columnCount_> text, difference;  ///< as shown now
+  };
+  /// Puts the texts of a row up to date; true when any of them changed.
+  bool retell(Row& row) const;
+  void rebuild();
+  void refresh();
+  [[nodiscard]] const Variant* variant(int column) const;
+  /// Calls `of` for the sides that are on show and joins what differs: "L ...\nR ..." while both are.
+  template <class Of>
+  [[nodiscard]] QString overSides(const Row& row, const Of& of) const;
+  [[nodiscard]] QString text(const Row& row, int column) const;
+  [[nodiscard]] QString difference(const Row& row, int column) const;
+
+  PlanModel& plan_;
+  std::vector<Row> rows_;
+  End builtEnd_ = End::front;
+  Sides toldSides_ = Sides::both;
+  std::shared_ptr<const Car> builtFor_;
+};
+
+}  // namespace lowkite::app

@@ -1,0 +1,237 @@
+#include "app/plan/read/gauge_panel.h"
+
+#include <cmath>
+
+#include <QComboBox>
+#include <QCoreApplication>
+#include <QDoubleSpinBox>
+#include <QGridLayout>
+#include <QLabel>
+#include <QSignalBlocker>
+#include <QTableWidget>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/look/theme.h"
+#include "app/settings/bench_tools.h"
+#include "app/widgets/segmented.h"
+#include "app/widgets/tables.h"
+#include "app/words/gauge_words.h"
+#include "app/words/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+struct GaugeColumn {
+  enum : int { label, left, right, band, count };
+};
+
+}  // namespace
+
+GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model), bench_(savedBench()) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("gauges"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(1, 4, 1, 6);
+  column->setSpacing(6);
+  table_ = new QTableWidget(this);
+  table_->setObjectName(QStringLiteral("gauges.table"));
+  dressTable(*table_, {{tr("Gauge")},
+                       {tr("Left"), 78, Qt::AlignRight},
+                       {tr("Right"), 78, Qt::AlignRight},
+                       {tr("It can tell"), 86, Qt::AlignRight}});
+  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { selectRow(row); });
+  column->addWidget(table_, 1);
+  column->addWidget(makeReading());
+  column->addWidget(makeBench());
+  connect(&model_, &PlanModel::comparisonChanged, this, &GaugePanel::refresh);
+  connect(&model_, &PlanModel::selectionChanged, this, &GaugePanel::refresh);
+}
+
+QWidget* GaugePanel::makeBench() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(10, 0, 10, 0);
+  grid->setHorizontalSpacing(8);
+  const auto spin = [&](const QString& name, double value, double most, const QString& what, int row, int at) {
+    auto* s = new QDoubleSpinBox(box);
+    s->setObjectName(name);
+    s->setRange(0.0, most);
+    s->setDecimals(1);
+    s->setSingleStep(0.5);
+    s->setSuffix(tr(" mm"));
+    s->setValue(value);
+    s->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    s->setMinimumHeight(targetHeight);
+    auto* text = new QLabel(what, box);
+    text->setBuddy(s);
+    grid->addWidget(text, row, at);
+    grid->addWidget(s, row, at + 1);
+    connect(s, &QDoubleSpinBox::valueChanged, this, [this] {
+      bench_.down_stop_blocks_mm = bench_.droop_blocks_mm = blocks_->value();
+      bench_.slop_mm = slop_->value();
+      bench_.cup_mm = cup_->value();
+      keepBench(bench_);
+      refresh();
+    });
+    return s;
+  };
+  caliper_ = new QComboBox(box);
+  caliper_->setObjectName(QStringLiteral("bench.caliper"));
+  caliper_->addItems({tr("between the cups"), tr("over the cups"), tr("ball centres")});
+  caliper_->setCurrentIndex(static_cast<int>(bench_.caliper));
+  caliper_->setMinimumHeight(targetHeight);
+  connect(caliper_, &QComboBox::currentIndexChanged, this, [this](int i) {
+    bench_.caliper = static_cast<Caliper>(i);
+    keepBench(bench_);
+    refresh();
+  });
+  blocks_ = spin(QStringLiteral("bench.blocks"), bench_.down_stop_blocks_mm, 40.0, tr("Blocks"), 0, 0);
+  slop_ = spin(QStringLiteral("bench.slop"), bench_.slop_mm, 3.0, tr("Play"), 0, 2);
+  slop_->setSingleStep(0.1);
+  grid->addWidget(new QLabel(tr("Caliper"), box), 1, 0);
+  grid->addWidget(caliper_, 1, 1);
+  cup_ = spin(QStringLiteral("bench.cup"), bench_.cup_mm, 15.0, tr("Cup"), 1, 2);
+  grid->setColumnStretch(1, 1);
+  return box;
+}
+
+QWidget* GaugePanel::makeReading() {
+  auto* box = new QWidget(this);
+  auto* grid = new QGridLayout(box);
+  grid->setContentsMargins(10, 4, 10, 0);
+  asks_ = new QLabel(tr("Choose a gauge, then put in what you read."), box);
+  asks_->setObjectName(QStringLiteral("gauge.asks"));
+  asks_->setFont(textFont(textSize, true));
+  side_ = new Segmented(QStringLiteral("gauge.side"), {tr("Left"), tr("Right")}, box);
+  connect(side_, &Segmented::chosen, this, [this] { takeReading(); });
+  read_ = new QDoubleSpinBox(box);
+  read_->setObjectName(QStringLiteral("gauge.read"));
+  read_->setRange(-200.0, 400.0);
+  read_->setMinimumHeight(44);
+  read_->setFont(figureFont(20));
+  read_->setEnabled(false);
+  read_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  read_->setAlignment(Qt::AlignCenter);
+  const auto stepper = [&](const QString& text, const QString& name, int by) {
+    auto* b = new QToolButton(box);
+    b->setText(text);
+    b->setObjectName(name);
+    b->setFocusPolicy(Qt::NoFocus);
+    b->setAutoRepeat(true);
+    b->setProperty("stepper", true);
+    b->setFixedSize(44, 44);
+    connect(b, &QToolButton::clicked, this, [this, by] { read_->stepBy(by); });
+    return b;
+  };
+  connect(read_, &QDoubleSpinBox::valueChanged, this, [this] { takeReading(); });
+  answer_ = new QLabel(box);
+  answer_->setObjectName(QStringLiteral("gauge.answer"));
+  answer_->setWordWrap(true);
+  answer_->setMinimumHeight(52);
+  answer_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  grid->addWidget(asks_, 0, 0, 1, 4);
+  grid->addWidget(side_, 1, 0);
+  grid->addWidget(stepper(QStringLiteral("\u2212"), QStringLiteral("gauge.read.less"), -1), 1, 1);
+  grid->addWidget(read_, 1, 2);
+  grid->addWidget(stepper(QStringLiteral("+"), QStringLiteral("gauge.read.more"), 1), 1, 3);
+  grid->addWidget(answer_, 2, 0, 1, 4);
+  grid->setColumnStretch(2, 1);
+  return box;
+}
+
+void GaugePanel::showEvent(QShowEvent* event) {
+  QFrame::showEvent(event);
+  refresh();
+}
+
+void GaugePanel::refresh() {
+  const Comparison* c = model_.comparison();
+  if (!c || !isVisible() || !model_.document().hasCar()) return;
+  if (builtFor_ != model_.document().sharedCar() || builtEnd_ != model_.end()) rebuildRows();
+  fillRows(*c);
+  takeReading();
+}
+
+void GaugePanel::rebuildRows() {
+  builtFor_ = model_.document().sharedCar();
+  builtEnd_ = model_.end();
+  gauges_.clear();
+  for (Gauge& g : gauges_of(*builtFor_))
+    if (g.end == builtEnd_) gauges_.push_back(std::move(g));
+  const QSignalBlocker quiet(table_);
+  table_->setRowCount(static_cast<int>(gauges_.size()));
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+    table_->setRowHeight(row, 30);
+    for (int i = 0; i < GaugeColumn::count; ++i) {
+      auto* item = new QTableWidgetItem;
+      item->setTextAlignment(i == GaugeColumn::label ? Qt::AlignLeft | Qt::AlignVCenter
+                                                     : Qt::AlignRight | Qt::AlignVCenter);
+      if (i != GaugeColumn::label) item->setFont(figureFont(textSize, i != GaugeColumn::band));
+      table_->setItem(row, i, item);
+    }
+    const QString unit = unitText(g.spec().unit);
+    table_->item(row, GaugeColumn::label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
+    table_->item(row, GaugeColumn::band)
+        ->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
+    table_->item(row, GaugeColumn::band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
+  }
+  read_->setEnabled(false);
+  asks_->setText(tr("Choose a gauge, then put in what you read."));
+  answer_->clear();
+  table_->setCurrentCell(-1, -1);
+}
+
+void GaugePanel::fillRows(const Comparison& c) {
+  const Tokens& t = tokens(palette());
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+    for (const Side side : both_sides) {
+      QTableWidgetItem* item = table_->item(row, side == Side::left ? GaugeColumn::left : GaugeColumn::right);
+      const auto is = reading(g, c.changed->model, c.changed->source, bench_, side);
+      const auto was = reading(g, c.baseline->model, c.baseline->source, bench_, side);
+      const bool moved = is && was && std::abs(*is - *was) >= 0.5 * std::pow(10.0, -g.spec().decimals);
+      const bool told_ = is && was && std::abs(*is - *was) >= g.spec().resolution;
+      item->setText(is ? (moved ? QStringLiteral("\u25C6 ") : QString()) + gaugeNumber(g.spec(), *is) : tr("none"));
+      item->setForeground(told_ ? t.kite : moved ? t.soft : t.ink);
+      item->setToolTip(
+          moved ? (told_ ? tr("Baseline: %1").arg(gaugeNumber(g.spec(), *was))
+                         : tr("Baseline: %1. The gauge cannot tell the difference.").arg(gaugeNumber(g.spec(), *was)))
+                : QString());
+    }
+  }
+}
+
+void GaugePanel::selectRow(int row) {
+  if (row < 0 || row >= static_cast<int>(gauges_.size())) return;
+  const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+  const Comparison* c = model_.comparison();
+  if (!c) return;
+  const Side side = model_.shownSide();
+  side_->setCurrent(static_cast<int>(at(side)));
+  const QSignalBlocker quiet(read_);
+  read_->setDecimals(g.spec().decimals);
+  read_->setSingleStep(g.spec().resolution);
+  read_->setSuffix(QLatin1Char(' ') + unitText(g.spec().unit));
+  read_->setValue(reading(g, c->changed->model, c->changed->source, bench_, side).value_or(0.0));
+  read_->setEnabled(true);
+  asks_->setText(tr("%1: what does it read?").arg(QCoreApplication::translate("Core", g.label.c_str())));
+  takeReading();
+}
+
+void GaugePanel::takeReading() {
+  const int row = table_->currentRow();
+  if (row < 0 || row >= static_cast<int>(gauges_.size()) || !read_->isEnabled()) return;
+  const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+  const Side side = side_->current() == 0 ? Side::left : Side::right;
+  const Car& car = model_.document().car();
+  const auto a = answer(car, model_.document().setup(), g, side, read_->value(), bench_);
+  if (!a) {
+    answer_->setText(QString::fromStdString(a.error().message));
+    return;
+  }
+  answer_->setText(answerText(car, g, side, *a, tokens(palette())));
+}
+
+}  // namespace lowkite::app

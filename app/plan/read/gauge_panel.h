@@ -1,0 +1,56 @@
+// What every bench gauge should read on this setup, and what to do about a reading that differs.
+#pragma once
+
+#include <vector>
+
+#include <QFrame>
+
+#include "app/compute/plan_model.h"
+#include "core/bench/gauges.hpp"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QLabel;
+class QTableWidget;
+
+namespace lowkite::app {
+
+class Segmented;
+
+class GaugePanel : public QFrame {
+  Q_OBJECT
+ public:
+  explicit GaugePanel(PlanModel& model, QWidget* parent = nullptr);
+
+  [[nodiscard]] const std::vector<Gauge>& gauges() const { return gauges_; }
+  [[nodiscard]] const BenchKit& bench() const { return bench_; }
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  QWidget* makeBench();
+  QWidget* makeReading();
+  void refresh();
+  void rebuildRows();
+  void fillRows(const Comparison& c);
+  void selectRow(int row);
+  void takeReading();
+
+  PlanModel& model_;
+  BenchKit bench_;
+  std::vector<Gauge> gauges_;
+  std::shared_ptr<const Car> builtFor_;
+  End builtEnd_ = End::front;
+  QTableWidget* table_ = nullptr;
+  QDoubleSpinBox* blocks_ = nullptr;
+  QDoubleSpinBox* slop_ = nullptr;
+  QComboBox* caliper_ = nullptr;
+  QDoubleSpinBox* cup_ = nullptr;
+  Segmented* side_ = nullptr;
+  QDoubleSpinBox* read_ = nullptr;
+  QLabel* asks_ = nullptr;
+  QLabel* answer_ = nullptr;
+};
+
+}  // namespace lowkite::app

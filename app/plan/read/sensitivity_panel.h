@@ -1,0 +1,64 @@
+// Which part moves a figure: one real step of every part of this axle, ranked by what it moves for the least it drags
+// along. Computed beside the window.
+#pragma once
+
+#include <atomic>
+#include <memory>
+#include <optional>
+
+#include <QFrame>
+
+#include "app/compute/plan_model.h"
+#include "core/plan/sensitivity.hpp"
+
+class QCheckBox;
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QTableWidget;
+
+namespace lowkite::app {
+
+class SensitivityPanel : public QFrame {
+  Q_OBJECT
+ public:
+  explicit SensitivityPanel(PlanModel& model, QWidget* parent = nullptr);
+  ~SensitivityPanel() override;
+
+  void setFigure(std::string_view figure);
+  [[nodiscard]] const std::optional<Sensitivity>& result() const { return result_; }
+  [[nodiscard]] bool busy() const { return cancel_ != nullptr; }
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+
+ private:
+  /// What a result was computed for.
+  struct Asked {
+    std::shared_ptr<const Car> car;
+    Setup setup;
+    End end = End::front;
+    bool putBack = true;
+    bool operator==(const Asked&) const = default;
+  };
+  void refresh();
+  void ask(const Asked& wanted);
+  void take(const Asked& asked, std::optional<Sensitivity> result);
+  void fillFigures();
+  void fillTable();
+  void tryStep();
+
+  PlanModel& model_;
+  QComboBox* figure_;
+  QCheckBox* putBack_;
+  QTableWidget* table_;
+  QLabel* news_;
+  QPushButton* try_;
+  std::optional<Asked> asked_;
+  std::optional<Sensitivity> result_;
+  std::vector<const SensitivityRow*> shown_;
+  std::string wanted_ = "roll_centre";
+  std::shared_ptr<std::atomic<bool>> cancel_;  ///< of the computation under way; nullptr: none
+};
+
+}  // namespace lowkite::app

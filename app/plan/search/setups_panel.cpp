@@ -1,0 +1,244 @@
+#include "app/plan/search/setups_panel.h"
+
+#include <functional>
+
+#include <QEvent>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QSignalBlocker>
+#include <QTableWidget>
+#include <QTreeWidget>
+#include <QVBoxLayout>
+
+#include "app/document/open_files.h"
+#include "app/look/theme.h"
+#include "app/widgets/tables.h"
+#include "app/words/wording.h"
+#include "core/plan/difference.hpp"
+
+namespace lowkite::app {
+
+SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+  setProperty("panel", true);
+  setObjectName(QStringLiteral("setups"));
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(8, 8, 8, 6);
+  column->setSpacing(5);
+  tree_ = new QTreeWidget(this);
+  tree_->setObjectName(QStringLiteral("setups.tree"));
+  tree_->setHeaderLabels({tr("Setup"), tr("Date"), tr("parts")});
+  tree_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+  tree_->header()->setSectionResizeMode(1, QHeaderView::Fixed);
+  tree_->header()->setSectionResizeMode(2, QHeaderView::Fixed);
+  tree_->header()->setStretchLastSection(false);
+  tree_->header()->resizeSection(1, 96);
+  tree_->header()->resizeSection(2, 52);
+  tree_->setIndentation(16);
+  tree_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  connect(tree_, &QTreeWidget::currentItemChanged, this, &SetupsPanel::showChosen);
+  tree_->setMinimumHeight(64);
+  column->addWidget(tree_, 5);
+  const auto field = [&](const QString& name, const QString& hint) {
+    auto* line = new QLineEdit(this);
+    line->setObjectName(name);
+    line->setPlaceholderText(hint);
+    line->setAccessibleName(hint);
+    line->setMinimumHeight(targetHeight);
+    connect(line, &QLineEdit::editingFinished, this, &SetupsPanel::keepWords);
+    return line;
+  };
+  name_ = field(QStringLiteral("setups.name"), tr("Name"));
+  date_ = field(QStringLiteral("setups.date"), tr("Date"));
+  track_ = field(QStringLiteral("setups.track"), tr("Track"));
+  date_->setFixedWidth(112);
+  auto* words = new QHBoxLayout;
+  words->addWidget(name_, 1);
+  words->addWidget(date_);
+  column->addLayout(words);
+  column->addWidget(track_);
+  why_ = new QPlainTextEdit(this);
+  why_->setObjectName(QStringLiteral("setups.why"));
+  why_->setPlaceholderText(tr("Why it was made, and how it drove"));
+  why_->setAccessibleName(tr("Why it was made"));
+  why_->setTabChangesFocus(true);
+  why_->setFixedHeight(56);
+  why_->installEventFilter(this);
+  column->addWidget(why_);
+  against_ = new QLabel(this);
+  against_->setObjectName(QStringLiteral("setups.against"));
+  against_->setFont(textFont(labelSize, true));
+  column->addWidget(against_);
+  changes_ = new QTableWidget(this);
+  changes_->setObjectName(QStringLiteral("setups.changes"));
+  dressTable(*changes_, {{tr("Part")}, {tr("was"), 92, Qt::AlignRight}, {tr("is"), 92, Qt::AlignRight}});
+  connect(changes_, &QTableWidget::currentCellChanged, this, &SetupsPanel::showHistory);
+  changes_->setMinimumHeight(44);
+  column->addWidget(changes_, 4);
+  history_ = new QLabel(this);
+  history_->setObjectName(QStringLiteral("setups.history"));
+  history_->setWordWrap(true);
+  column->addWidget(history_);
+  const auto button = [&](const QString& name, const QString& text) {
+    auto* b = new QPushButton(text, this);
+    b->setObjectName(name);
+    b->setMinimumHeight(40);
+    return b;
+  };
+  open_ = button(QStringLiteral("setups.open"), tr("Open"));
+  compare_ = button(QStringLiteral("setups.compare"), tr("Compare"));
+  baseline_ = button(QStringLiteral("setups.baseline"), tr("Pin as baseline"));
+  connect(open_, &QPushButton::clicked, this, [this] {
+    const FamilyMember& m = family_[static_cast<std::size_t>(chosen())];
+    Q_EMIT openWanted(m.path.empty() ? model_.document().state().carPath : QString::fromStdString(m.path.string()));
+  });
+  connect(compare_, &QPushButton::clicked, this, [this] {
+    Q_EMIT compareWanted(QString::fromStdString(family_[static_cast<std::size_t>(chosen())].path.string()));
+  });
+  connect(baseline_, &QPushButton::clicked, this,
+          [this] { model_.document().putBaseline(setupOf(chosen()), tr("Pin baseline")); });
+  auto* buttons = new QHBoxLayout;
+  for (QPushButton* b : {open_, compare_, baseline_}) buttons->addWidget(b);
+  column->addLayout(buttons);
+  connect(&model_.document(), &Document::fileChanged, this, &SetupsPanel::readFamily);
+  connect(&model_.document(), &Document::replaced, this, &SetupsPanel::readFamily);
+  connect(&model_.document(), &Document::inputsChanged, this, [this] {
+    if (isVisible()) showChosen();
+  });
+}
+
+void SetupsPanel::showEvent(QShowEvent* event) {
+  QFrame::showEvent(event);
+  readFamily();
+}
+
+void SetupsPanel::readFamily() {
+  if (!isVisible() || !model_.document().hasCar()) return;
+  const Document& d = model_.document();
+  family_ = setup_family(d.car(), setupFolders(d.state()));
+  const auto open = std::filesystem::weakly_canonical(d.state().setupPath.toStdString());
+  atWork_ = d.state().setupPath.isEmpty() ? 0 : -1;
+  for (std::size_t i = 1; i < family_.size(); ++i)
+    if (!d.state().setupPath.isEmpty() && family_[i].path == open) atWork_ = static_cast<int>(i);
+  const QSignalBlocker quiet(tree_);
+  tree_->clear();
+  std::vector<QTreeWidgetItem*> items;
+  for (std::size_t i = 0; i < family_.size(); ++i) {
+    const FamilyMember& m = family_[i];
+    auto* item =
+        m.parent < 0 ? new QTreeWidgetItem(tree_) : new QTreeWidgetItem(items[static_cast<std::size_t>(m.parent)]);
+    const bool open_here = static_cast<int>(i) == atWork_;
+    item->setText(0, (open_here ? QStringLiteral("\u25C6 ") : QString()) + QString::fromStdString(m.setup.name));
+    item->setText(1, QString::fromStdString(m.setup.date));
+    if (m.parent >= 0)
+      item->setText(2, QString::number(differing_parts(d.car(), family_[static_cast<std::size_t>(m.parent)].setup,
+                                                       setupOf(static_cast<int>(i)))
+                                           .size()));
+    item->setToolTip(0, QString::fromStdString(m.setup.notes));
+    item->setData(0, Qt::UserRole, static_cast<int>(i));
+    item->setSizeHint(0, QSize(0, 28));
+    if (open_here) item->setFont(0, textFont(textSize, true));
+    items.push_back(item);
+  }
+  tree_->expandAll();
+  tree_->setCurrentItem(items[static_cast<std::size_t>(std::max(0, atWork_))]);
+  showChosen();
+}
+
+int SetupsPanel::chosen() const {
+  const QTreeWidgetItem* item = tree_->currentItem();
+  return item ? item->data(0, Qt::UserRole).toInt() : -1;
+}
+
+bool SetupsPanel::chosenIsAtWork() const {
+  return chosen() >= 0 && chosen() == atWork_;
+}
+
+const Setup& SetupsPanel::setupOf(int member) const {
+  return member == atWork_ ? model_.document().setup() : family_[static_cast<std::size_t>(member)].setup;
+}
+
+void SetupsPanel::showChosen() {
+  const int member = chosen();
+  if (member < 0 || !model_.document().hasCar()) return;
+  const Car& car = model_.document().car();
+  const Setup& setup = setupOf(member);
+  const bool mine = chosenIsAtWork();
+  for (const auto& [line, text] :
+       {std::pair(name_, &setup.name), std::pair(date_, &setup.date), std::pair(track_, &setup.track)}) {
+    const QSignalBlocker quiet(line);
+    if (line->text().toStdString() != *text) line->setText(QString::fromStdString(*text));
+    line->setReadOnly(!mine);
+  }
+  if (why_->toPlainText().toStdString() != setup.notes) why_->setPlainText(QString::fromStdString(setup.notes));
+  why_->setReadOnly(!mine);
+  open_->setEnabled(!mine);
+  // The kit at work is compared with the kit as it came.
+  const int parent = member == 0 && mine ? 0 : family_[static_cast<std::size_t>(member)].parent;
+  changed_.clear();
+  const QSignalBlocker quiet(changes_);
+  changes_->setRowCount(0);
+  history_->clear();
+  if (parent < 0) {
+    against_->setText(tr("The kit: where every setup of this car starts."));
+    return;
+  }
+  const Setup& from = family_[static_cast<std::size_t>(parent)].setup;
+  changed_ = differing_parts(car, from, setup);
+  against_->setText(
+      tr("Against %1, parts that differ: %2").arg(QString::fromStdString(from.name)).arg(changed_.size()));
+  changes_->setRowCount(static_cast<int>(changed_.size()));
+  for (int row = 0; row < changes_->rowCount(); ++row) {
+    const int i = changed_[static_cast<std::size_t>(row)];
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    const auto told = [&](const Setting& s) {
+      return s.left == s.right ? valueText(a, s.left) : tr("%1 | %2").arg(valueText(a, s.left), valueText(a, s.right));
+    };
+    int at = 0;
+    for (const QString& text : {partTitle(a), told(from.at_index(i)), told(setup.at_index(i))}) {
+      auto* item = new QTableWidgetItem(text);
+      item->setFont(at == 0 ? textFont(12) : figureFont(12));
+      item->setTextAlignment((at == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
+      item->setToolTip(text);
+      changes_->setItem(row, at++, item);
+    }
+    changes_->setRowHeight(row, 26);
+  }
+  changes_->setCurrentCell(-1, -1);
+}
+
+void SetupsPanel::showHistory() {
+  const int row = changes_->currentRow();
+  if (row < 0 || row >= static_cast<int>(changed_.size())) return;
+  const int i = changed_[static_cast<std::size_t>(row)];
+  const Adjuster& a = model_.document().car().adjusters[static_cast<std::size_t>(i)];
+  QStringList steps;
+  for (const int member : line_to(family_, chosen()))
+    steps << tr("%1 %2").arg(QString::fromStdString(family_[static_cast<std::size_t>(member)].setup.name),
+                             valueText(a, setupOf(member).at_index(i).left));
+  if (chosenIsAtWork() && chosen() == 0)
+    steps =
+        QStringList{tr("Kit %1").arg(valueText(a, a.kit)), tr("now %1").arg(valueText(a, setupOf(0).at_index(i).left))};
+  history_->setText(tr("%1: %2").arg(partTitle(a), steps.join(QStringLiteral(" \u2192 "))));
+}
+
+void SetupsPanel::keepWords() {
+  if (!chosenIsAtWork()) return;
+  Setup setup = model_.document().setup();
+  if (const QString name = name_->text().trimmed(); !name.isEmpty()) setup.name = name.toStdString();
+  setup.date = date_->text().trimmed().toStdString();
+  setup.track = track_->text().trimmed().toStdString();
+  setup.notes = why_->toPlainText().toStdString();
+  model_.document().putSetup(setup, tr("Name and notes"));
+}
+
+bool SetupsPanel::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == why_ && event->type() == QEvent::FocusOut) keepWords();
+  return QFrame::eventFilter(watched, event);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,34 @@
+#include "app/settings/bench_tools.h"
+
+#include <algorithm>
+
+#include <QSettings>
+
+namespace lowkite::app {
+namespace {
+
+QString benchKey(const char* what) {
+  return QStringLiteral("bench/%1").arg(QLatin1String(what));
+}
+
+}  // namespace
+
+BenchKit savedBench() {
+  const QSettings s;
+  BenchKit b;
+  b.down_stop_blocks_mm = b.droop_blocks_mm = s.value(benchKey("blocks_mm"), b.down_stop_blocks_mm).toDouble();
+  b.slop_mm = s.value(benchKey("slop_mm"), b.slop_mm).toDouble();
+  b.cup_mm = s.value(benchKey("cup_mm"), b.cup_mm).toDouble();
+  b.caliper = static_cast<Caliper>(std::clamp(s.value(benchKey("caliper"), 2).toInt(), 0, 2));
+  return b;
+}
+
+void keepBench(const BenchKit& b) {
+  QSettings s;
+  s.setValue(benchKey("blocks_mm"), b.down_stop_blocks_mm);
+  s.setValue(benchKey("slop_mm"), b.slop_mm);
+  s.setValue(benchKey("cup_mm"), b.cup_mm);
+  s.setValue(benchKey("caliper"), static_cast<int>(b.caliper));
+}
+
+}  // namespace lowkite::app

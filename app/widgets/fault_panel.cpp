@@ -1,0 +1,81 @@
+#include "app/widgets/fault_panel.h"
+
+#include <algorithm>
+#include <array>
+
+#include <QApplication>
+#include <QClipboard>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/look/theme.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr int mostTableHeight = 260;  ///< beyond that it scrolls, so that the work stays in sight
+
+}  // namespace
+
+FaultPanel::FaultPanel(QWidget* parent) : QFrame(parent) {
+  setObjectName(QStringLiteral("faults"));
+  setProperty("panel", true);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(16, 12, 16, 12);
+  auto* top = new QHBoxLayout;
+  heading_ = new QLabel(this);
+  heading_->setObjectName(QStringLiteral("faults.heading"));
+  heading_->setFont(textFont(16, true));
+  auto* copyButton = new QPushButton(tr("Copy"), this);
+  copyButton->setObjectName(QStringLiteral("faults.copy"));
+  auto* close = new QPushButton(tr("Close"), this);
+  close->setObjectName(QStringLiteral("faults.close"));
+  top->addWidget(heading_, 1);
+  top->addWidget(copyButton);
+  top->addWidget(close);
+  table_ = new QTableWidget(0, 4, this);
+  table_->setObjectName(QStringLiteral("faults.table"));
+  table_->setHorizontalHeaderLabels({tr("File"), tr("Field"), tr("What is wrong"), tr("What is allowed")});
+  table_->verticalHeader()->hide();
+  table_->setWordWrap(true);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  column->addLayout(top);
+  column->addWidget(table_, 1);
+  connect(copyButton, &QPushButton::clicked, this, &FaultPanel::copy);
+  connect(close, &QPushButton::clicked, this, &QWidget::hide);
+  hide();
+}
+
+void FaultPanel::show(const Faults& faults) {
+  faults_ = faults;
+  const QString count = faults.size() == 1 ? tr("1 thing to mend") : tr("%1 things to mend").arg(faults.size());
+  heading_->setText(tr("\u2715  The file was not opened: %1. What was open before is untouched.").arg(count));
+  table_->setRowCount(static_cast<int>(faults.size()));
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const Fault& f = faults[static_cast<std::size_t>(row)];
+    const std::array<const std::string*, 4> cells{&f.file, &f.place, &f.wrong, &f.allowed};
+    for (int c = 0; c < 4; ++c)
+      table_->setItem(row, c, new QTableWidgetItem(QString::fromStdString(*cells[static_cast<std::size_t>(c)])));
+  }
+  QFrame::show();
+  table_->resizeRowsToContents();
+  int high = table_->horizontalHeader()->height() + 4;
+  for (int row = 0; row < table_->rowCount(); ++row) high += table_->rowHeight(row);
+  table_->setFixedHeight(std::min(high, mostTableHeight));
+}
+
+void FaultPanel::copy() const {
+  QString text;
+  for (const Fault& f : faults_) text += QString::fromStdString(f.line()) + QLatin1Char('\n');
+  QApplication::clipboard()->setText(text);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,35 @@
+#include "app/widgets/segmented.h"
+
+#include <algorithm>
+
+#include <QGridLayout>
+#include <QToolButton>
+
+namespace lowkite::app {
+
+Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* parent, int perRow) : QWidget(parent) {
+  setObjectName(name);
+  auto* grid = new QGridLayout(this);
+  grid->setContentsMargins(0, 0, 0, 0);
+  grid->setSpacing(4);
+  const int columns = perRow > 0 ? perRow : std::max(1, static_cast<int>(labels.size()));
+  for (int i = 0; i < labels.size(); ++i) {
+    auto* button = new QToolButton(this);
+    button->setText(labels[i]);
+    button->setCheckable(true);
+    button->setObjectName(QStringLiteral("%1.%2").arg(name).arg(i));
+    button->setFocusPolicy(Qt::StrongFocus);
+    group_.addButton(button, i);
+    if (perRow > 0) button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    grid->addWidget(button, i / columns, i % columns);
+  }
+  group_.setExclusive(true);
+  setCurrent(0);
+  connect(&group_, &QButtonGroup::idClicked, this, &Segmented::chosen);
+}
+
+void Segmented::setCurrent(int index) {
+  if (auto* button = group_.button(index)) button->setChecked(true);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,34 @@
+#include "app/widgets/tables.h"
+
+#include <QHeaderView>
+#include <QTableWidget>
+
+#include "app/look/theme.h"
+
+namespace lowkite::app {
+
+void dressTable(QTableWidget& table, const std::vector<TableColumn>& columns) {
+  table.setColumnCount(static_cast<int>(columns.size()));
+  table.setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  table.setFrameShape(QFrame::NoFrame);
+  table.verticalHeader()->hide();
+  table.setShowGrid(false);
+  table.setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table.setSelectionBehavior(QAbstractItemView::SelectRows);
+  table.setSelectionMode(QAbstractItemView::SingleSelection);
+  QHeaderView* header = table.horizontalHeader();
+  header->setFont(textFont(labelSize, true));
+  header->setHighlightSections(false);
+  header->setSectionsClickable(false);
+  header->setStyleSheet(
+      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-left: 8px; }"));
+  for (int i = 0; i < table.columnCount(); ++i) {
+    const TableColumn& c = columns[static_cast<std::size_t>(i)];
+    table.setHorizontalHeaderItem(i, new QTableWidgetItem(c.title));
+    table.horizontalHeaderItem(i)->setTextAlignment(c.alignment | Qt::AlignVCenter);
+    header->setSectionResizeMode(i, c.width == 0 ? QHeaderView::Stretch : QHeaderView::Fixed);
+    if (c.width > 0) header->resizeSection(i, c.width);
+  }
+}
+
+}  // namespace lowkite::app

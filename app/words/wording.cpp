@@ -1,0 +1,333 @@
+#include "app/words/wording.h"
+
+#include <cmath>
+
+#include <QCoreApplication>
+#include <QStringList>
+
+namespace lowkite::app {
+namespace {
+
+struct PlainWords {
+  Q_DECLARE_TR_FUNCTIONS(PlainWords)
+};
+
+double halfLast(int decimals) {
+  return 0.5 * std::pow(10.0, -decimals);
+}
+
+}  // namespace
+
+QString fromCore(std::string_view text) {
+  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
+}
+
+QString sentenceOf(const std::string& failure) {
+  const QString text = fromCore(failure);
+  return text.left(1).toUpper() + text.mid(1) + (text.endsWith(QLatin1Char('.')) ? QString() : QStringLiteral("."));
+}
+
+QString turnsInEighths(double turns) {
+  const auto eighths = std::lround(std::abs(turns) * 8.0);
+  const auto whole = eighths / 8;
+  auto part = eighths % 8;
+  if (part == 0) return QString::number(whole);
+  long of = 8;
+  while (part % 2 == 0) {
+    part /= 2;
+    of /= 2;
+  }
+  const QString fraction = QStringLiteral("%1/%2").arg(part).arg(of);
+  return whole == 0 ? fraction : QStringLiteral("%1 %2").arg(whole).arg(fraction);
+}
+
+QString number(double value, int decimals) {
+  if (std::abs(value) < halfLast(decimals)) value = 0.0;
+  QString text = QString::number(value, 'f', decimals);
+  return text.replace(QLatin1Char('-'), QChar(0x2212));
+}
+
+QString counted(int n, const QString& one, const QString& many) {
+  return (n == 1 ? one : many).arg(n);
+}
+
+QString signedNumber(double value, int decimals) {
+  const QString text = number(value, decimals);
+  return value > 0 && std::abs(value) >= halfLast(decimals) ? QLatin1Char('+') + text : text;
+}
+
+QString valueText(const Adjuster& adjuster, double value) {
+  switch (adjuster.kind) {
+    case AdjusterKind::shim_stack:
+      return PlainWords::tr("%1 mm").arg(QString::number(value, 'g', 4));
+    case AdjusterKind::hole:
+      return PlainWords::tr("hole %1").arg(
+          QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
+    case AdjusterKind::insert:
+    case AdjusterKind::choice:
+    case AdjusterKind::spline:
+      return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
+    case AdjusterKind::turnbuckle: {
+      if (std::abs(value) < 1e-9) return PlainWords::tr("kit length");
+      const bool eighth = std::abs(value * 8.0 - std::round(value * 8.0)) < 1e-6;
+      const QString turns = eighth ? turnsInEighths(value) : QString::number(std::abs(value), 'f', 2);
+      return value > 0 ? PlainWords::tr("%1 turn longer").arg(turns) : PlainWords::tr("%1 turn shorter").arg(turns);
+    }
+    case AdjusterKind::screw: {
+      if (std::abs(value) < 1e-9) return PlainWords::tr("kit place");
+      const QString turns = turnsInEighths(value);
+      return value > 0 ? PlainWords::tr("%1 turn in").arg(turns) : PlainWords::tr("%1 turn out").arg(turns);
+    }
+  }
+  return {};
+}
+
+QString figureText(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
+  if (!value) return fromCore(figure.without());
+  const int decimals = figure.decimals + extraDecimals;
+  switch (figure.wording) {
+    case Wording::plain:
+      return number(*value, decimals);
+    case Wording::toe: {
+      const QString size = number(std::abs(*value), decimals);
+      if (std::abs(*value) < halfLast(decimals)) return size;
+      return *value > 0 ? PlainWords::tr("%1 in").arg(size) : PlainWords::tr("%1 out").arg(size);
+    }
+  }
+  return {};
+}
+
+QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals) {
+  if (!value) return fromCore(figure.without());
+  const int decimals = figure.decimals + extraDecimals;
+  const QString plain = PlainWords::tr("%1 %2").arg(
+      number(figure.wording == Wording::toe ? std::abs(*value) : *value, decimals), unitText(figure.unit));
+  if (figure.wording == Wording::plain || std::abs(*value) < halfLast(decimals)) return plain;
+  return *value > 0 ? PlainWords::tr("%1 in").arg(plain) : PlainWords::tr("%1 out").arg(plain);
+}
+
+bool moved(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+           int extraDecimals) {
+  if (from.has_value() != to.has_value()) return true;
+  return from && std::abs(*to - *from) >= halfLast(figure.decimals + extraDecimals);
+}
+
+QString differenceText(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+                       int extraDecimals) {
+  if (!moved(figure, from, to, extraDecimals) || !from || !to) return {};
+  // One decimal more than the values: else two that look alike would differ by "0.1".
+  const int decimals = figure.decimals + extraDecimals + 1;
+  const double change = *to - *from;
+  switch (figure.wording) {
+    case Wording::plain:
+      return signedNumber(change, decimals);
+    case Wording::toe:
+      return change > 0 ? PlainWords::tr("%1 inw.").arg(number(change, decimals))
+                        : PlainWords::tr("%1 outw.").arg(number(-change, decimals));
+  }
+  return {};
+}
+
+QString figureLabel(const FigureSpec& figure) {
+  return fromCore(figure.label);
+}
+
+QString unitText(Unit unit) {
+  return fromCore(symbol(unit));
+}
+
+QString groupTitle(FigureGroup group) {
+  switch (group) {
+    case FigureGroup::stance:
+      return PlainWords::tr("Stance");
+    case FigureGroup::tyre:
+      return PlainWords::tr("Tyre to the ground");
+    case FigureGroup::roll:
+      return PlainWords::tr("Roll");
+    case FigureGroup::side:
+      return PlainWords::tr("From the side");
+    case FigureGroup::steering:
+      return PlainWords::tr("Kingpin and bump steer");
+    case FigureGroup::lock:
+      return PlainWords::tr("Steering and lock");
+    case FigureGroup::travel:
+      return PlainWords::tr("Travel");
+    case FigureGroup::shock:
+      return PlainWords::tr("Shock");
+    case FigureGroup::shaft:
+      return PlainWords::tr("Drive shaft");
+    case FigureGroup::springs:
+      return PlainWords::tr("On its springs");
+    case FigureGroup::laps:
+      return PlainWords::tr("Laps");
+  }
+  return {};
+}
+
+QString placeLabel(const FigurePlace& place) {
+  QString text = fromCore(place.figure->label);
+  if (place.side)
+    text = PlainWords::tr("%1 %2").arg(text, *place.side == Side::left ? PlainWords::tr("L") : PlainWords::tr("R"));
+  if (const QString unit = unitText(place.figure->unit); !unit.isEmpty())
+    text = PlainWords::tr("%1, %2").arg(text, unit);
+  return place.end ? PlainWords::tr("%1 %2").arg(endTitle(*place.end), text) : text;
+}
+
+QString partTitle(const Adjuster& adjuster) {
+  const QString name = QString::fromStdString(adjuster.name);
+  // A part that only moves weight belongs to the car, at whichever axle a hand finds it.
+  const bool weight = adjuster.moves_weight() && !adjuster.moves_geometry();
+  const QString end = weight ? PlainWords::tr("weights") : endTitle(adjuster.end);
+  return PlainWords::tr("%1: %2").arg(end.left(1).toUpper() + end.mid(1), name.left(1).toLower() + name.mid(1));
+}
+
+QString endTitle(End end) {
+  return end == End::front ? PlainWords::tr("front") : PlainWords::tr("rear");
+}
+QString sideTitle(Side side) {
+  return side == Side::left ? PlainWords::tr("left") : PlainWords::tr("right");
+}
+
+QStringList resetSentences(const Car& car, const ResetResult& work) {
+  QStringList sentences;
+  std::vector<bool> told(work.steps.size(), false);
+  for (std::size_t i = 0; i < work.steps.size(); ++i) {
+    if (told[i]) continue;
+    const ResetStep& step = work.steps[i];
+    const Adjuster& part = car.adjusters[static_cast<std::size_t>(step.adjuster)];
+    bool both = false;
+    for (std::size_t j = i + 1; j < work.steps.size(); ++j) {
+      const ResetStep& other = work.steps[j];
+      if (other.adjuster == step.adjuster && other.turns == step.turns && other.thread_ends == step.thread_ends) {
+        told[j] = true;
+        both = true;
+      }
+    }
+    const QString verb = step.turns > 0 ? PlainWords::tr("Lengthen") : PlainWords::tr("Shorten");
+    const QString which = both ? PlainWords::tr("both") : PlainWords::tr("the %1").arg(sideTitle(step.side));
+    const MechanismSpec& mechanism = *car.axle(part.end).mechanism;
+    const QString link = fromCore(mechanism.links[static_cast<std::size_t>(part.range()->link)].label);
+    const QString noun = both ? PlainWords::tr("%1s").arg(link) : link;
+    QString text;
+    if (step.turns != 0.0)
+      text = PlainWords::tr("%1 %2 %3 %4 %5 turn (%6 mm)")
+                 .arg(verb, which, endTitle(part.end), noun, turnsInEighths(step.turns), signedNumber(step.mm, 2));
+    if (step.thread_ends)
+      text += PlainWords::tr("%1the thread of %2 %3 %4 ends there; %5 turns would be needed")
+                  .arg(text.isEmpty() ? QString() : QStringLiteral(": "), which, endTitle(part.end), noun,
+                       number(std::abs(step.exact_turns), 2));
+    sentences << text;
+  }
+  return sentences;
+}
+
+QStringList droopSentences(const Car& car, const BenchReset& bench) {
+  QStringList sentences;
+  for (const End end : both_ends) {
+    std::vector<DroopStep> steps;
+    for (const DroopStep& s : bench.droop)
+      if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end == end) steps.push_back(s);
+    const bool alike = steps.size() == 2 && steps[0].turns == steps[1].turns;
+    for (std::size_t i = 0; i < (alike ? 1 : steps.size()); ++i) {
+      const DroopStep& s = steps[i];
+      const QString which =
+          alike ? PlainWords::tr("both %1 droop screws").arg(endTitle(end).toLower())
+                : PlainWords::tr("the %1 %2 droop screw").arg(endTitle(end).toLower(), sideTitle(s.side));
+      if (s.other_stop) {
+        sentences
+            << PlainWords::tr("%1 droop cannot be put back: something else stops the wheel first").arg(endTitle(end));
+        continue;
+      }
+      if (s.turns != 0.0)
+        sentences << PlainWords::tr("Turn %1 %2 %3")
+                         .arg(which, turnsInEighths(std::abs(s.turns)),
+                              s.turns > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
+      if (s.screw_ends)
+        sentences
+            << PlainWords::tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact_turns), 2));
+    }
+  }
+  return sentences;
+}
+
+QString collarMoveWords(const CollarMove& move, double mm) {
+  const bool fine = move.holder == SpringHolder::spacers || move.what == CollarMove::What::side_screws;
+  const QString by = number(std::abs(mm), fine ? 2 : 1);
+  const QString way = mm > 0.0 ? PlainWords::tr("down") : PlainWords::tr("up");
+  switch (move.what) {
+    case CollarMove::What::middle:
+      return PlainWords::tr("%1 middle collar %2 mm %3").arg(endTitle(move.end), by, way);
+    case CollarMove::What::side_screws:
+      return PlainWords::tr("%1 side springs: left screw %2 mm %3, right one as much %4")
+          .arg(endTitle(move.end), by, way, mm > 0.0 ? PlainWords::tr("up") : PlainWords::tr("down"));
+    case CollarMove::What::left:
+    case CollarMove::What::right:
+      break;
+  }
+  const QString side = move.what == CollarMove::What::left ? PlainWords::tr("left") : PlainWords::tr("right");
+  if (move.holder == SpringHolder::spacers)
+    return PlainWords::tr("%1 %2 spring: %3 mm %4 spacers")
+        .arg(endTitle(move.end), side, by, mm > 0.0 ? PlainWords::tr("more") : PlainWords::tr("less"));
+  return PlainWords::tr("%1 %2 collar %3 mm %4").arg(endTitle(move.end), side, by, way);
+}
+
+QString collarSentence(const Car& car, const BenchReset& bench, End end) {
+  const SpringHolder holder = spring_holder(car, end);
+  if (holder == SpringHolder::spacers) return {};  // they stay in: the car stands as they let it
+  const auto& mm = bench.collar_mm[at(end)];
+  if (!mm[0] || !mm[1]) return {};
+  constexpr double least_mm = 0.05;
+  if (std::abs(*mm[0]) < least_mm && std::abs(*mm[1]) < least_mm) return {};
+  const auto way = [](double by) { return by > 0 ? PlainWords::tr("down") : PlainWords::tr("up"); };
+  if (holder == SpringHolder::pod)
+    return PlainWords::tr("%1 middle collar %2 mm %3 the shock holds the ride height")
+        .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));
+  if (std::abs(*mm[0] - *mm[1]) < least_mm)
+    return PlainWords::tr("%1 collars %2 mm %3 the shock hold the ride height")
+        .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]));
+  return PlainWords::tr("%1 collars, left %2 mm %3, right %4 mm %5 the shock hold the ride height")
+      .arg(endTitle(end), number(std::abs(*mm[0]), 1), way(*mm[0]), number(std::abs(*mm[1]), 1), way(*mm[1]));
+}
+
+QString endPointSentence(const BenchReset& bench) {
+  if (!bench.end_point_rad) return {};
+  constexpr double least_deg = 0.25;
+  QStringList ways;
+  for (const Side way : both_sides) {
+    const double by = degrees((*bench.end_point_rad)[at(way)]);
+    if (std::abs(by) >= least_deg)
+      ways << PlainWords::tr("%1 %2 deg %3")
+                  .arg(sideTitle(way), number(std::abs(by), 1),
+                       by > 0 ? PlainWords::tr("more") : PlainWords::tr("less"));
+  }
+  return ways.isEmpty() ? QString() : PlainWords::tr("servo end points %1").arg(ways.join(PlainWords::tr(", ")));
+}
+
+QString leftOverSentence(const ResetResult& work, End end) {
+  double camber = 0.0;
+  double toe = 0.0;
+  for (const WheelError& e : work.left_over[at(end)]) {
+    if (std::abs(e.camber_rad) > std::abs(camber)) camber = e.camber_rad;
+    if (std::abs(e.toe_rad) > std::abs(toe)) toe = e.toe_rad;
+  }
+  QStringList parts;
+  if (std::abs(degrees(camber)) >= 0.005)
+    parts << PlainWords::tr("camber %1 deg").arg(signedNumber(degrees(camber), 2));
+  if (std::abs(degrees(toe)) >= 0.005)
+    parts << PlainWords::tr("toe %1 deg %2")
+                 .arg(number(std::abs(degrees(toe)), 2), toe > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
+  return parts.isEmpty() ? QString()
+                         : PlainWords::tr("%1 axle keeps %2").arg(endTitle(end), parts.join(PlainWords::tr(" and ")));
+}
+
+QString feelingText(const Feeling& f) {
+  const SenseWords& w = words_of(f.sense);
+  const QString where = f.turn == TurnWay::both ? fromCore(label_in(phases(), f.phase))
+                                                : PlainWords::tr("%1, %2").arg(fromCore(label_in(phases(), f.phase)),
+                                                                               fromCore(label_in(turn_ways(), f.turn)));
+  const QString much = std::abs(f.amount) > 1 ? PlainWords::tr(" (a lot)") : QString();
+  return PlainWords::tr("%1: %2 %3%4")
+      .arg(where, fromCore(w.label).toLower(), fromCore(f.amount < 0 ? w.minus : w.plus), much);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,72 @@
+// Numbers and parts in a racer's words. The core grades; here it is put into language.
+#pragma once
+
+#include <string_view>
+
+#include <QString>
+
+#include "core/figures/figures.hpp"
+#include "core/figures/load_source.hpp"
+#include "core/log/log.hpp"
+#include "core/plan/bench_reset.hpp"
+
+namespace lowkite::app {
+
+/// The core's own words (labels, titles, reasons) in the racer's language.
+QString fromCore(std::string_view text);
+/// A failure that the core tells in half a sentence, as a whole one.
+QString sentenceOf(const std::string& failure);
+
+/// "3/8", "1 1/4", "2"; the value is taken as a whole number of eighths.
+QString turnsInEighths(double turns);
+
+/// A number with real minus sign and fixed decimals; never "-0.0".
+QString number(double value, int decimals);
+/// The same with its sign always shown.
+QString signedNumber(double value, int decimals);
+
+/// "1 lap", "12 laps": `one` and `many` hold %1.
+QString counted(int n, const QString& one, const QString& many);
+
+/// A part's name with its axle, where both are told together: "Front: camber link, inner ball".
+QString partTitle(const Adjuster& adjuster);
+
+/// What an adjuster's value says on the part: "2.5 mm", "hole 2", "1/4 turn longer".
+QString valueText(const Adjuster& adjuster, double value);
+
+/// A figure's value without its unit: "1.0 out", "5.2"; "at infinity" when there is none.
+QString figureText(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals);
+/// The same with its unit, where a racer says it: "1.0 deg out", "5.2 mm".
+QString figureWithUnit(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals);
+/// The difference of two values, "" when they are the same to the last decimal shown.
+QString differenceText(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+                       int extraDecimals);
+/// True when two values differ by more than the last decimal shown can tell.
+bool moved(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
+           int extraDecimals);
+
+QString figureLabel(const FigureSpec& figure);
+QString unitText(Unit unit);
+/// "front camber L, deg", "roll, deg".
+QString placeLabel(const FigurePlace& place);
+QString groupTitle(FigureGroup group);
+QString endTitle(End end);
+QString sideTitle(Side side);
+
+/// The bench work in sentences, both sides of a pair told together.
+QStringList resetSentences(const Car& car, const ResetResult& work);
+/// Droop screws to turn, both sides of a pair told together, and what cannot be put back.
+QStringList droopSentences(const Car& car, const BenchReset& bench);
+/// "Front left collar 0.6 mm down" and its like, whatever holds the springs there.
+QString collarMoveWords(const CollarMove& move, double mm);
+/// "Front collars 0.6 mm down" and its like; where nothing is to be moved, "".
+QString collarSentence(const Car& car, const BenchReset& bench, End end);
+/// "end points: left 2.1 deg less" of the servo, or "".
+QString endPointSentence(const BenchReset& bench);
+/// What the rounding to eighths leaves, or "".
+QString leftOverSentence(const ResetResult& work, End end);
+
+/// "pushes wide, entry, left turns: a little": what was felt, where.
+QString feelingText(const Feeling& feeling);
+
+}  // namespace lowkite::app
