@@ -1,15 +1,16 @@
 #include "core/plan/load_recipe.hpp"
 
 #include <algorithm>
-#include <atomic>
-#include <cmath>
-#include <mutex>
-#include <thread>
 
 #include <fmt/format.h>
 
+#include "core/plan/search.hpp"
+
 namespace lowkite {
 namespace {
+
+constexpr double balance_tells = 1e-6;  ///< figures of two balances closer than this are the same
+constexpr std::size_t spare = 4;        ///< more are kept than asked for: some fall out with whole turns
 
 /// A setup with its alignment put back, on its springs.
 struct OnSprings {
@@ -54,46 +55,50 @@ double wanted_of(const LoadAim& aim) {
   return aim.kind == LoadAim::Kind::alike ? 0.0 : aim.value;
 }
 
-struct Judged {
-  std::vector<double> reached;
-  double miss = 0.0;
-};
+std::vector<AimRange> ranges_of(const std::vector<LoadAim>& aims) {
+  std::vector<AimRange> ranges;
+  for (const LoadAim& a : aims) ranges.push_back({wanted_of(a), a.tolerance, a.hold});
+  return ranges;
+}
 
-/// None when a value is missing or something held is not.
-std::optional<Judged> judge(const LoadOrder& order, const LoadSource& source) {
-  Judged j;
-  double squares = 0.0;
+/// The figures that are asked for; false where one has no value.
+bool read_aims(const LoadOrder& order, const LoadSource& source, std::vector<double>& figures) {
+  figures.clear();
   for (const LoadAim& aim : order.aims) {
     const auto v = read_aim(aim, source);
-    if (!v) return std::nullopt;
-    const double off = (*v - wanted_of(aim)) / aim.tolerance;
-    if (aim.hold && std::abs(off) > 1.0) return std::nullopt;
-    if (!aim.hold) squares += off * off;
-    j.reached.push_back(*v);
+    if (!v) return false;
+    figures.push_back(*v);
   }
-  j.miss = std::sqrt(squares);
-  return j;
+  return true;
 }
 
-/// Every combination of other values of at most so many parts.
-std::vector<std::vector<RecipeChange>> combinations(const Car& car, const Setup& start, const LoadOrder& order) {
-  std::vector<std::vector<RecipeChange>> all;
-  std::vector<RecipeChange> hand;
-  const auto go = [&](const auto& self, std::size_t from) -> void {
-    for (std::size_t i = from; i < order.parts.size(); ++i) {
-      const int part = order.parts[i];
-      const double now = start.at_index(part).left;
-      for (const double v : car.adjusters[static_cast<std::size_t>(part)].values_besides(now)) {
-        hand.push_back({part, now, v});
-        all.push_back(hand);
-        if (static_cast<int>(hand.size()) < order.most_parts) self(self, i + 1);
-        hand.pop_back();
-      }
+/// Puts each candidate on its springs whole.
+class SprungJudge {
+ public:
+  SprungJudge(const Car& car, const Setup& start, const CarTargets& targets, const LoadOrder& order)
+      : car_(car), start_(start), targets_(targets), order_(order) {}
+
+  bool judge(const std::vector<double>& values, std::vector<double>& figures) {
+    Setup setup = start_;
+    std::vector<RecipeChange> changes;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+      const int part = order_.parts[i];
+      const double now = start_.at_index(part).left;
+      if (values[i] == now) continue;
+      setup.at_index(part) = {values[i], values[i]};
+      changes.push_back({part, now, values[i]});
     }
-  };
-  go(go, 0);
-  return all;
-}
+    const auto on =
+        put_on_springs(car_, setup, any_geometric(car_, changes) ? &targets_ : nullptr, 0.0, order_.under, order_.tyre);
+    return on && read_aims(order_, on->source, figures);
+  }
+
+ private:
+  const Car& car_;
+  const Setup& start_;
+  const CarTargets& targets_;
+  const LoadOrder& order_;
+};
 
 tl::expected<CarTargets, std::string> targets_as_it_stands(const Car& car, const Setup& setup) {
   const auto model = build_model(car, setup);
@@ -124,10 +129,7 @@ std::vector<int> light_load_parts(const Car& car) {
 }
 
 std::uint64_t load_candidates(const Car& car, const Setup& start, const LoadOrder& order) {
-  RecipeOrder same;
-  same.parts = order.parts;
-  same.most_parts = order.most_parts;
-  return candidates_of(car, start, same);
+  return candidates_in(car, start, {.parts = order.parts, .most_parts = order.most_parts});
 }
 
 tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Setup& start, const LoadOrder& order,
@@ -151,76 +153,22 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
   if (recipe.of > most_load_candidates)
     return tl::unexpected(fmt::format("{} candidates are too many: allow fewer parts, or fewer at once (at most {})",
                                       recipe.of, most_load_candidates));
-  const auto all = combinations(car, start, order);
-  struct Scored {
-    std::size_t index;
-    Judged judged;
-    double minutes;
-  };
-  std::vector<Scored> found;
-  std::mutex lock;
-  std::atomic<std::size_t> next = 0;
-  std::atomic<std::uint64_t> judged = 0;
-  std::atomic<bool> stop = false;
-  const auto work = [&] {
-    for (std::size_t i = next++; i < all.size() && !stop; i = next++) {
-      Setup setup = start;
-      std::vector<int> changed;
-      for (const RecipeChange& c : all[i]) {
-        setup.at_index(c.adjuster) = {c.to, c.to};
-        changed.push_back(c.adjuster);
-      }
-      const auto on =
-          put_on_springs(car, setup, any_geometric(car, all[i]) ? &*targets : nullptr, 0.0, order.under, order.tyre);
-      ++judged;
-      const auto result = on ? judge(order, on->source) : std::nullopt;
-      const std::scoped_lock hold(lock);
-      if (result) found.push_back({i, *result, work_for(car, changed, 0).minutes});
-      if (progress && !stop && !progress(static_cast<double>(judged) / static_cast<double>(all.size()))) stop = true;
-    }
-  };
-  const unsigned hands = order.threads > 0 ? order.threads : std::max(1u, std::thread::hardware_concurrency());
-  {
-    std::vector<std::jthread> threads;
-    for (unsigned i = 1; i < hands; ++i) threads.emplace_back(work);
-    work();
-  }
-  recipe.judged = judged;
-  recipe.allowed = found.size();
-  recipe.stopped = stop;
-  const auto better = [](const Scored& a, const Scored& b) {
-    const bool a_meets = a.judged.miss <= 1.0;
-    const bool b_meets = b.judged.miss <= 1.0;
-    if (a_meets != b_meets) return a_meets;
-    if (a_meets && a.minutes != b.minutes) return a.minutes < b.minutes;
-    if (a.judged.miss != b.judged.miss) return a.judged.miss < b.judged.miss;
-    return a.index < b.index;
-  };
-  std::sort(found.begin(), found.end(), better);
-  const auto does_nothing = [&](const Scored& s) {
-    for (std::size_t k = 0; k < order.aims.size(); ++k) {
-      const auto before = read_aim(order.aims[k], now->source);
-      if (!before || std::abs(*before - s.judged.reached[k]) > 1e-6) return false;
-    }
-    return true;
-  };
-  const auto same_without_one = [&](const Scored& s) {
-    // The same figures by fewer changes: whoever reads the list need not see it again.
-    return std::any_of(found.begin(), found.end(), [&](const Scored& o) {
-      if (all[o.index].size() >= all[s.index].size()) return false;
-      for (std::size_t k = 0; k < s.judged.reached.size(); ++k)
-        if (std::abs(o.judged.reached[k] - s.judged.reached[k]) > 1e-6) return false;
-      return std::all_of(all[o.index].begin(), all[o.index].end(), [&](const RecipeChange& c) {
-        return std::any_of(all[s.index].begin(), all[s.index].end(),
-                           [&](const RecipeChange& d) { return c.adjuster == d.adjuster && c.to == d.to; });
-      });
-    });
-  };
-  for (const Scored& s : found) {
+  const SearchSpace space{.parts = order.parts, .most_parts = order.most_parts};
+  SearchOrder wanted{.aims = ranges_of(order.aims),
+                     .keep = spare * order.results,
+                     .threads = order.threads,
+                     .same = balance_tells,
+                     .tell_every = 1};
+  if (std::vector<double> before; read_aims(order, now->source, before)) wanted.unchanged = std::move(before);
+  const SearchResult found = search_parts<SprungJudge>(
+      car, start, space, wanted, [&] { return SprungJudge(car, start, *targets, order); }, progress);
+  recipe.judged = found.judged;
+  recipe.allowed = found.allowed;
+  recipe.stopped = found.stopped;
+  for (const Found& s : found.best) {
     if (recipe.results.size() >= order.results) break;
-    if (does_nothing(s) || same_without_one(s)) continue;
     LoadResult r;
-    r.changes = all[s.index];
+    r.changes = s.changes;
     Setup setup = start;
     std::vector<int> changed;
     for (const RecipeChange& c : r.changes) {
@@ -233,12 +181,11 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
     if (std::any_of(on->alignment.steps.begin(), on->alignment.steps.end(),
                     [](const ResetStep& t) { return t.thread_ends; }))
       continue;
-    const auto done = judge(order, on->source);
-    if (!done) continue;  // rounding to what a hand can do breaks what was to be held
+    // Rounding to what a hand can do may break what was to be held.
+    if (!read_aims(order, on->source, r.reached) || !keeps_what_is_held(wanted.aims, r.reached)) continue;
     r.alignment = std::move(on->alignment);
     r.setup = r.alignment.setup;
-    r.reached = done->reached;
-    r.miss = done->miss;
+    r.miss = miss_of(wanted.aims, r.reached);
     r.work = work_for(car, changed, static_cast<int>(r.alignment.steps.size()));
     recipe.results.push_back(std::move(r));
   }

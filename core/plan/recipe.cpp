@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <mutex>
 #include <regex>
-#include <thread>
 
 #include <fmt/format.h>
+
+#include "core/plan/search.hpp"
 
 namespace lowkite {
 namespace {
@@ -16,7 +16,7 @@ constexpr int most_judge_steps = 12;  // of the search for the wheel's place; th
 constexpr double on_the_ground_mm = 1e-7;
 constexpr std::uint64_t tell_every = 512;  // candidates between two words to the asker
 /// More are kept than asked for: some fall out when threads and screws are looked at with whole steps.
-constexpr std::size_t spare = 4;
+constexpr std::size_t spare_recipes = 4;
 
 /// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
 bool moves_steering(const Car& car, const Adjuster& a) {
@@ -30,17 +30,10 @@ bool moves_steering(const Car& car, const Adjuster& a) {
   return std::any_of(list.begin(), list.end(), [&](const Position& p) { return touches(p.effect.moves); });
 }
 
-double miss_of(const std::vector<RecipeAim>& aims, const std::vector<double>& figures) {
-  double squares = 0.0;
-  for (std::size_t i = 0; i < aims.size(); ++i)
-    if (!aims[i].hold) squares += std::pow((figures[i] - aims[i].value) / aims[i].tolerance, 2);
-  return std::sqrt(squares);
-}
-
-bool keeps_what_is_held(const std::vector<RecipeAim>& aims, const std::vector<double>& figures) {
-  for (std::size_t i = 0; i < aims.size(); ++i)
-    if (aims[i].hold && !(std::abs(figures[i] - aims[i].value) <= aims[i].tolerance)) return false;
-  return true;
+std::vector<AimRange> ranges_of(const std::vector<RecipeAim>& aims) {
+  std::vector<AimRange> ranges;
+  for (const RecipeAim& a : aims) ranges.push_back({a.value, a.tolerance, a.hold});
+  return ranges;
 }
 
 }  // namespace
@@ -59,6 +52,7 @@ struct AxleJudge::Work {
   WheelHold wanted;
   std::array<int, max_links> turnbuckle{};
   CarTargets targets;
+  std::vector<AimRange> ranges;
   FigureSource source;
   CarPose pose;
   /// Of the candidate before: its neighbours stand nearly alike.
@@ -68,7 +62,7 @@ struct AxleJudge::Work {
   bool whole_travel = false;  ///< some figure asks for the whole travel
 
   Work(const Car& c, const Setup& start, const CarTargets& t, const RecipeOrder& o)
-      : car(c), order(o), setup(start), targets(t) {}
+      : car(c), order(o), setup(start), targets(t), ranges(ranges_of(o.aims)) {}
 
   std::optional<SteerInput> input(const std::vector<double>& values) {
     if (!trims) return steered;
@@ -243,27 +237,13 @@ bool AxleJudge::judge(const std::vector<double>& values, std::vector<double>& fi
     figures[i] = *v;
   }
   if (!w.whole_travel) return true;
-  return keeps_what_is_held(w.order.aims, figures) && w.read_travel(figures);
+  return keeps_what_is_held(w.ranges, figures) && w.read_travel(figures);
 }
 
 namespace {
 
 /// Figures this close are the same, whatever their unit.
 constexpr double untouched = 1e-7;
-
-/// A candidate that is worth keeping.
-struct Scored {
-  double miss = 0.0;
-  double minutes = 0.0;
-  std::vector<RecipeChange> changes;
-  std::vector<double> reached;
-
-  /// Those that meet the aims come first, least work first; the rest by how close they come.
-  [[nodiscard]] std::array<double, 3> key() const {
-    return miss <= 1.0 ? std::array{0.0, minutes, miss} : std::array{miss, minutes, miss};
-  }
-  bool operator<(const Scored& other) const { return key() < other.key(); }
-};
 
 /// True when a part moves nothing that a recipe reads: springs, bars and heavy parts change no figure of geometry with
 /// the ride height held. Its candidates have the figures of those without it.
@@ -274,161 +254,9 @@ bool changes_no_figure(const Adjuster& a, const std::vector<RecipeAim>& aims) {
   return a.positions() && !a.moves_geometry() && !(weights_count && a.moves_weight());
 }
 
-/// All candidates, shared out between threads by their first change.
-class Search {
- public:
-  Search(const Car& car, const Setup& start, const CarTargets& targets, const RecipeOrder& order,
-         const std::function<bool(double)>& progress)
-      : car_(car), start_(start), targets_(targets), order_(order), progress_(progress) {
-    for (const int part : order.parts)
-      idle_.push_back(changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims));
-    for (const int part : order.parts)
-      values_.push_back(car.adjusters[static_cast<std::size_t>(part)].values_besides(start.at_index(part).left));
-    total_ = candidates_of(car, start, order);
-    for (std::size_t i = 0; i < values_.size(); ++i)
-      for (std::size_t j = 0; j < values_[i].size(); ++j) tasks_.emplace_back(i, j);
-  }
-
-  void run() {
-    unsigned threads = order_.threads > 0 ? order_.threads : std::max(1u, std::thread::hardware_concurrency());
-    threads = static_cast<unsigned>(std::min<std::size_t>(threads, std::max<std::size_t>(1, tasks_.size())));
-    std::vector<std::jthread> crew;
-    for (unsigned i = 1; i < threads; ++i) crew.emplace_back([this] { work(); });
-    work();
-  }
-
-  [[nodiscard]] std::uint64_t judged() const { return judged_; }
-  [[nodiscard]] std::uint64_t total() const { return total_; }
-  [[nodiscard]] std::uint64_t allowed() const { return allowed_; }
-  [[nodiscard]] bool stopped() const { return stop_; }
-  std::vector<Scored> best() {
-    std::sort(best_.begin(), best_.end());
-    return std::move(best_);
-  }
-
- private:
-  /// One thread's own.
-  struct Hand {
-    AxleJudge judge;
-    std::vector<double> values;
-    std::vector<double> figures;
-    std::vector<RecipeChange> changes;
-    std::vector<int> changed;
-    std::vector<Scored> best;
-    std::vector<double> without;
-    std::uint64_t judged = 0;
-    std::uint64_t allowed = 0;
-    bool allowed_now = false;  ///< what stands in `values`
-  };
-
-  void work() {
-    Hand hand{AxleJudge(car_, start_, targets_, order_), {}, {}, {}, {}, {}, {}};
-    for (const int part : order_.parts) hand.values.push_back(start_.at_index(part).left);
-    for (std::size_t task = next_++; task < tasks_.size() && !stop_; task = next_++) {
-      const auto [part, value] = tasks_[task];
-      change(hand, part, values_[part][value]);
-    }
-    tell(hand);
-    const std::scoped_lock lock(results_);
-    std::move(hand.best.begin(), hand.best.end(), std::back_inserter(best_));
-  }
-
-  void change(Hand& hand, std::size_t part, double value) {
-    const int adjuster = order_.parts[part];
-    const double before = hand.values[part];
-    hand.values[part] = value;
-    hand.changes.push_back({adjuster, before, value});
-    hand.changed.push_back(adjuster);
-    const bool allowed_before = hand.allowed_now;
-    // With an idle part on top the figures stay, and whoever reads the list need not see it again.
-    if (idle_[part] && hand.changes.size() > 1) {
-      if (++hand.judged % tell_every == 0) tell(hand);
-      if (hand.allowed_now) ++hand.allowed;
-    } else {
-      judge(hand);
-    }
-    if (hand.changes.size() < static_cast<std::size_t>(order_.most_parts))
-      for (std::size_t next = part + 1; next < values_.size() && !stop_; ++next)
-        for (const double v : values_[next]) {
-          if (stop_) break;
-          change(hand, next, v);
-        }
-    hand.allowed_now = allowed_before;
-    hand.changed.pop_back();
-    hand.changes.pop_back();
-    hand.values[part] = before;
-  }
-
-  void judge(Hand& hand) {
-    if (++hand.judged % tell_every == 0) tell(hand);
-    hand.allowed_now = false;
-    if (!hand.judge.judge(hand.values, hand.figures) || !keeps_what_is_held(order_.aims, hand.figures)) return;
-    if (order_.box && !box_makes(car_, hand.changes, *order_.box)) return;
-    ++hand.allowed;
-    hand.allowed_now = true;
-    Scored s{miss_of(order_.aims, hand.figures), work_for(car_, hand.changed, 0).minutes, {}, {}};
-    const std::size_t most = spare * order_.results;
-    if (hand.best.size() >= most && !(s < hand.best.back())) return;
-    if (idles(hand)) return;
-    s.changes = hand.changes;
-    s.reached = hand.figures;
-    hand.best.insert(std::upper_bound(hand.best.begin(), hand.best.end(), s), std::move(s));
-    if (hand.best.size() > most) hand.best.pop_back();
-  }
-
-  /// True when one of the changes could be left out with the same result: whoever reads the list need not see it again
-  /// with every spring. Not where that change frees shims that the others need.
-  bool idles(Hand& hand) {
-    if (hand.changes.size() < 2) return false;
-    for (std::size_t k = 0; k < hand.changes.size(); ++k) {
-      const RecipeChange c = hand.changes[k];
-      const auto part = static_cast<std::size_t>(std::find(order_.parts.begin(), order_.parts.end(), c.adjuster) -
-                                                 order_.parts.begin());
-      hand.values[part] = c.from;
-      const bool stands = hand.judge.judge(hand.values, hand.without);
-      hand.values[part] = c.to;
-      if (!stands) continue;
-      bool same = true;
-      for (std::size_t i = 0; i < hand.figures.size(); ++i)
-        same = same && std::abs(hand.figures[i] - hand.without[i]) < untouched;
-      if (!same) continue;
-      std::vector<RecipeChange> rest = hand.changes;
-      rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(k));
-      if (!order_.box || box_makes(car_, rest, *order_.box)) return true;
-    }
-    return false;
-  }
-
-  void tell(Hand& hand) {
-    judged_ += std::exchange(hand.judged, 0);
-    allowed_ += std::exchange(hand.allowed, 0);
-    if (!progress_) return;
-    const std::scoped_lock lock(progress_lock_);
-    if (!stop_ && !progress_(static_cast<double>(judged_) / static_cast<double>(std::max<std::uint64_t>(1, total_))))
-      stop_ = true;
-  }
-
-  const Car& car_;
-  const Setup& start_;
-  const CarTargets& targets_;
-  const RecipeOrder& order_;
-  const std::function<bool(double)>& progress_;
-  std::vector<std::vector<double>> values_;
-  std::vector<bool> idle_;  ///< by part; those come last
-  std::vector<std::pair<std::size_t, std::size_t>> tasks_;
-  std::uint64_t total_ = 0;
-  std::atomic<std::size_t> next_ = 0;
-  std::atomic<std::uint64_t> judged_ = 0;
-  std::atomic<std::uint64_t> allowed_ = 0;
-  std::atomic<bool> stop_ = false;
-  std::mutex progress_lock_;
-  std::mutex results_;
-  std::vector<Scored> best_;
-};
-
 /// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back.
 std::optional<RecipeResult> as_done(const Car& car, const Setup& start, const Variant& before,
-                                    const CarTargets& targets, const RecipeOrder& order, const Scored& s) {
+                                    const CarTargets& targets, const RecipeOrder& order, const Found& s) {
   RecipeResult r;
   r.setup = start;
   for (const RecipeChange& c : s.changes) r.setup.at_index(c.adjuster) = {c.to, c.to};
@@ -465,17 +293,7 @@ std::vector<int> recipe_parts(const Car& car, End end) {
 }
 
 std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrder& order) {
-  // Sums of products of the numbers of values: the elementary symmetric polynomials, by their recursion.
-  std::vector<std::uint64_t> ways(static_cast<std::size_t>(std::max(0, order.most_parts)) + 1, 0);
-  ways[0] = 1;
-  for (const int part : order.parts) {
-    const std::uint64_t n =
-        car.adjusters[static_cast<std::size_t>(part)].values_besides(start.at_index(part).left).size();
-    for (std::size_t k = ways.size() - 1; k > 0; --k) ways[k] += n * ways[k - 1];
-  }
-  std::uint64_t sum = 0;
-  for (std::size_t k = 1; k < ways.size(); ++k) sum += ways[k];
-  return sum;
+  return candidates_in(car, start, {.parts = order.parts, .most_parts = order.most_parts});
 }
 
 std::optional<ShimBox> parse_shim_box(const std::string& text) {
@@ -545,14 +363,24 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   std::stable_partition(searched.parts.begin(), searched.parts.end(), [&](int part) {
     return !changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims);
   });
-  Search search(car, start, targets, searched, progress);
-  search.run();
+  SearchSpace space{.parts = searched.parts, .most_parts = order.most_parts};
+  for (const int part : searched.parts)
+    space.idle.push_back(changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims));
+  SearchOrder wanted{.aims = ranges_of(order.aims),
+                     .keep = spare_recipes * order.results,
+                     .threads = order.threads,
+                     .same = untouched,
+                     .tell_every = tell_every};
+  if (order.box)
+    wanted.allowed = [&](const std::vector<RecipeChange>& changes) { return box_makes(car, changes, *order.box); };
+  const auto found = search_parts<AxleJudge>(
+      car, start, space, wanted, [&] { return AxleJudge(car, start, targets, searched); }, progress);
   Recipe recipe;
-  recipe.judged = search.judged();
-  recipe.of = search.total();
-  recipe.allowed = search.allowed();
-  recipe.stopped = search.stopped();
-  for (const Scored& s : search.best()) {
+  recipe.judged = found.judged;
+  recipe.of = found.of;
+  recipe.allowed = found.allowed;
+  recipe.stopped = found.stopped;
+  for (const Found& s : found.best) {
     if (recipe.results.size() >= order.results) break;
     if (auto r = as_done(car, start, *base, targets, order, s)) recipe.results.push_back(std::move(*r));
   }
