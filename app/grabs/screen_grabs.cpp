@@ -20,6 +20,7 @@
 #include "app/main_window.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
+#include "app/plan/curves/steering_panel.h"
 #include "app/plan/plan_workspace.h"
 #include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/search/recipe_panel.h"
@@ -225,6 +226,8 @@ bool grabScreens(MainWindow& window, const QString& folder) {
   window.plan().showView(PlanWorkspace::View::above);
   window.plan().showLower(PlanWorkspace::Lower::steering);
   window.plan().model().setAttitude({.servo_rad = radians(22.0)});
+  window.plan().model().flush();
+  waitFor(window, *window.findChild<SteeringPanel*>());
   grab(QStringLiteral("plan-top-steering"));
   window.plan().showView(PlanWorkspace::View::side);
   window.plan().showLower(PlanWorkspace::Lower::curves);

@@ -99,6 +99,7 @@ class Search {
       work();
     }
     std::sort(best_.begin(), best_.end());
+    if (best_.size() > order_.keep) best_.resize(order_.keep);
     return {std::move(best_), judged_, total_, allowed_, stop_};
   }
 

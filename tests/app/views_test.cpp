@@ -272,7 +272,10 @@ TEST_F(Views, WhatEndsTheLockIsSaidInWords) {
   const QString words = text(QStringLiteral("steering.words"));
   EXPECT_TRUE(words.contains(QStringLiteral("knuckle on its stop"))) << words.toStdString();
   EXPECT_TRUE(words.contains(QStringLiteral("deg of servo")));
-  EXPECT_TRUE(words.contains(QStringLiteral("away from square")));
+  auto* panel = find<SteeringPanel>(QStringLiteral("steering"));
+  QTRY_VERIFY_WITH_TIMEOUT(!panel->busy(), 20000);
+  EXPECT_TRUE(text(QStringLiteral("steering.words")).contains(QStringLiteral("Alike by one change")))
+      << text(QStringLiteral("steering.words")).toStdString();
 }
 
 TEST_F(Views, TheBumpSteerShimIsFoundAndTried) {
@@ -398,6 +401,24 @@ TEST_F(Views, EveryShippedCarIsDrawnInEveryView) {
     click(QStringLiteral("lower.0"));
     click(QStringLiteral("beside.0"));
   }
+}
+
+TEST_F(Views, AnUnlikeLockNamesTheChangeThatCuresItAndFollowingItDoes) {
+  click(QStringLiteral("lower.2"));
+  const int link = part("drag_link");
+  ASSERT_GE(link, 0);
+  document().setValue(link, Sides::both, document().setup().at_index(link).left + 2.0);
+  settle();
+  const auto words = [&] { return text(QStringLiteral("steering.words")); };
+  ASSERT_TRUE(words().contains(QStringLiteral("Left and right differ by"))) << words().toStdString();
+  QTRY_VERIFY_WITH_TIMEOUT(!find<SteeringPanel>(QStringLiteral("steering"))->busy(), 20000);
+  ASSERT_TRUE(words().contains(QStringLiteral("Alike by one change"))) << words().toStdString();
+  const auto found = explain_lock(document().car(), document().setup());
+  ASSERT_TRUE(found && !found->remedies.empty());
+  const LockRemedy& first = found->remedies.front();
+  document().setValue(first.adjuster, Sides::both, first.to.left);
+  settle();
+  EXPECT_FALSE(words().contains(QStringLiteral("differ by"))) << words().toStdString();
 }
 
 }  // namespace

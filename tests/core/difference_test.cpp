@@ -5,6 +5,7 @@
 #include <filesystem>
 #include <fstream>
 
+#include "core/io/json_document.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/setup_family.hpp"

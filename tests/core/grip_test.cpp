@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "core/figures/figures.hpp"
 #include "core/figures/load_source.hpp"
 #include "core/load/bar.hpp"
 #include "core/load/corner_path.hpp"

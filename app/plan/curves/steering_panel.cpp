@@ -40,21 +40,57 @@ QString lockSentence(const LockFigures& lock, Side way) {
   return text;
 }
 
-QString whyTheyDiffer(const LockFigures& lock) {
+QString remedyText(const Car& car, const LockRemedy& r) {
   const auto tr = [](const char* text) { return SteeringPanel::tr(text); };
-  const double differ = degrees(lock.usable[0].servo_rad - lock.usable[1].servo_rad);
-  if (std::abs(differ) < 0.25) return {};
-  QStringList reasons;
-  if (std::abs(degrees(lock.horn_from_square_rad)) >= 0.5)
-    reasons
-        << tr("the horn stands %1 deg away from square").arg(number(std::abs(degrees(lock.horn_from_square_rad)), 1));
-  if (std::abs(lock.tie_rods_differ_mm) >= 0.05)
-    reasons << tr("the tie rods differ by %1 mm").arg(number(std::abs(lock.tie_rods_differ_mm), 2));
-  if (reasons.isEmpty()) reasons << tr("the drag link comes to the linkage from one side");
-  return tr("Left and right differ by %1 deg of servo: %2.").arg(number(std::abs(differ), 1), reasons.join(tr("; ")));
+  const Adjuster& a = car.adjusters[static_cast<std::size_t>(r.adjuster)];
+  const QString name = QString::fromStdString(a.name).toLower().toHtmlEscaped();
+  const QString then = tr("both ways then %1 deg").arg(number(degrees(r.least_rad), 1));
+  if (a.steering && a.threaded()) {
+    const double turns = r.to.left - r.from.left;
+    return tr("%1 the %2 %3 turn: %4")
+        .arg(turns > 0.0 ? tr("lengthen") : tr("shorten"), name, turnsInEighths(turns), then);
+  }
+  if (a.steering) return tr("%1 to %2: %3").arg(name, valueText(a, r.to.left), then);
+  return tr("%1 alike left and right, at %2: %3").arg(name, valueText(a, r.to.left), then);
 }
 
 }  // namespace
+
+QString SteeringPanel::whyTheyDiffer(const LockFigures& lock) {
+  const double apart = lock_apart(lock);
+  if (std::abs(apart) < lock_alike_rad) {
+    background_.giveUp();
+    askedWhy_.reset();
+    return {};
+  }
+  const auto car = model_.document().sharedCar();
+  const Setup& setup = model_.comparison()->changed->setup;
+  const QString differ = tr("Left and right differ by %1 deg of servo").arg(number(degrees(std::abs(apart)), 1));
+  if (askedWhy_ != setup || askedCar_ != car) {
+    askedWhy_ = setup;
+    askedCar_ = car;
+    why_.reset();
+    background_.start(
+        [car, setup](const std::atomic<bool>& cancelled) {
+          return explain_lock(*car, setup, [&] { return !cancelled; });
+        },
+        [this](std::optional<LockExplanation> found) {
+          why_ = std::move(found);
+          refresh();
+        });
+  }
+  if (background_.busy()) return tr("%1; looking for the part ...").arg(differ);
+  if (!why_ || why_->remedies.empty())
+    return tr("%1. No single part of the steering, and none that stands unlike left and right, makes them alike: "
+              "measure the cranks' and tie rods' points, or look for something bent.")
+        .arg(differ);
+  QStringList ways;
+  for (const LockRemedy& r : why_->remedies) {
+    if (ways.size() == 2) break;
+    ways << remedyText(*car, r);
+  }
+  return tr("%1. Alike by one change: %2.").arg(differ, ways.join(tr("; or ")));
+}
 
 LockMapView::LockMapView(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model) {
   setObjectName(QStringLiteral("lockMap"));
@@ -254,7 +290,7 @@ void LockMapView::mouseMoveEvent(QMouseEvent* event) {
     QToolTip::showText(event->globalPosition().toPoint(), tr("%1 deg").arg(signedNumber(*v, 2)), this);
 }
 
-SteeringPanel::SteeringPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+SteeringPanel::SteeringPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model), background_(this) {
   setObjectName(QStringLiteral("steering"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(4, 0, 8, 2);

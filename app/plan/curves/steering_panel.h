@@ -6,8 +6,10 @@
 
 #include <QWidget>
 
+#include "app/background/in_background.h"
 #include "app/compute/plan_model.h"
 #include "core/plan/bump_steer.hpp"
+#include "core/plan/lock_cause.hpp"
 
 class QLabel;
 class QPushButton;
@@ -54,10 +56,14 @@ class SteeringPanel : public QWidget {
   Q_OBJECT
  public:
   explicit SteeringPanel(PlanModel& model, QWidget* parent = nullptr);
+  /// True while it looks for what makes the lock alike.
+  [[nodiscard]] bool busy() const { return background_.busy(); }
 
  private:
   void refresh();
   void findShim();
+  /// What to do about a lock that is unlike left and right; asked of the model in the background.
+  QString whyTheyDiffer(const LockFigures& lock);
 
   PlanModel& model_;
   Segmented* shows_;
@@ -67,6 +73,10 @@ class SteeringPanel : public QWidget {
   QPushButton* shim_;  ///< looks for the shim with the least bump steer, then tries it
   std::optional<BumpSteerShim> found_;
   std::optional<std::pair<Setup, End>> told_;  ///< for which it was found
+  InBackground background_;
+  std::optional<LockExplanation> why_;
+  std::optional<Setup> askedWhy_;  ///< the setup and car that `why_` is of, or will be
+  std::shared_ptr<const Car> askedCar_;
 };
 
 }  // namespace lowkite::app
