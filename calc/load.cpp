@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "calc/inputs.hpp"
+#include "core/figures/figures.hpp"
 #include "core/io/json_document.hpp"
 #include "core/load/balance.hpp"
 

@@ -5,6 +5,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/linkage/in_order.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -19,6 +21,8 @@ constexpr std::array<AdjusterKindSpec, 7> kind_rows{{
     {AdjusterKind::screw, "screw", "screw", false},
     {AdjusterKind::spline, "spline", "spline", true},
 }};
+
+static_assert(in_order(kind_rows, &AdjusterKindSpec::kind));
 
 void add(const Effect& effect, double sign, LinkageGeometry& c) {
   for (const PointMove& m : effect.moves) c.set[static_cast<std::size_t>(m.point)] += sign * m.mm;

@@ -75,10 +75,13 @@ struct StrokeSpec {
   Stroke stroke;
 };
 
+/// A linkage has at most this many points of its own; those that any corner may have follow them.
+constexpr int max_linkage_points = 16;
+
 /// Points that any corner may have besides those of its linkage; they hold nothing, and a car file may leave them out.
 namespace attachment {
 enum : int {
-  first = 16,
+  first = max_linkage_points,
   shock_upper = first,
   shock_lower,
   droop_tip,    ///< lower end of the droop screw
@@ -92,6 +95,7 @@ enum : int {
   end
 };
 }  // namespace attachment
+static_assert(attachment::end == max_points, "room for every attachment, and for no more");
 std::span<const PointSpec> attachment_points();
 
 /// What parts of a corner change besides the places of points; mm, and N/mm where it is a rate.
@@ -121,6 +125,7 @@ enum class Size : std::uint8_t {
   side_preload        ///< mm by which they are pressed as the car stands
 };
 constexpr int size_count = 23;
+static_assert(static_cast<int>(Size::side_preload) + 1 == size_count, "every size counts");
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

@@ -2,6 +2,8 @@
 
 #include <array>
 
+#include "core/linkage/in_order.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -44,6 +46,8 @@ constexpr auto verdict_list = std::to_array<Named<Verdict>>({{Verdict::none, "no
                                                              {Verdict::worse, "worse", "worse"},
                                                              {Verdict::same, "same", "the same"},
                                                              {Verdict::better, "better", "better"}});
+
+static_assert(in_order(sense_list, &SenseWords::sense));
 
 }  // namespace
 

@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include "core/linkage/in_order.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -11,6 +13,7 @@ constexpr std::array<SweepSpec, 4> sweep_rows{{
     {SweepOver::pitch, "pitch", "nose down", "deg"},
     {SweepOver::steer, "steer", "servo to the left", "deg"},
 }};
+static_assert(in_order(sweep_rows, &SweepSpec::over));
 
 }  // namespace
 

@@ -43,6 +43,11 @@ class EveryMechanism : public testing::TestWithParam<Case> {
   }
 };
 
+TEST_P(EveryMechanism, HasNoMorePointsThanThereIsRoomFor) {
+  EXPECT_LE(spec().points.size(), static_cast<std::size_t>(max_linkage_points));
+  EXPECT_LE(spec().links.size(), static_cast<std::size_t>(max_links));
+}
+
 TEST_P(EveryMechanism, AtZeroTravelStandsInTheDesignPosition) {
   for_random_corners(50, 11, [&](const CornerGeometry& g, const CornerModel& m) {
     const auto pose = pose_at_travel(m, 0.0, {});

@@ -5,9 +5,9 @@
 #include <filesystem>
 #include <fstream>
 
-#include "core/io/json_document.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/setup_family.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/difference.hpp"

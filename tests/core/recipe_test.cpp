@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <thread>
 
+#include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/recipe.hpp"
 #include "tests/core/samples.hpp"
