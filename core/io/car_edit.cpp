@@ -1,7 +1,6 @@
 #include "core/io/car_edit.hpp"
 
 #include <algorithm>
-#include <charconv>
 #include <cmath>
 
 #include <fmt/format.h>

@@ -151,11 +151,9 @@ tl::expected<void, Fault> check_fields(const fs::path& path, std::string_view wh
                                        std::span<const LogField<Record>> fields, const Record& record) {
   const auto wrong = first_wrong(fields, record);
   if (!wrong) return {};
-  const std::string found = cell_of(
-      *std::find_if(fields.begin(), fields.end(), [&](const LogField<Record>& f) { return f.column == wrong->first; }),
-      std::find_if(fields.begin(), fields.end(), [&](const LogField<Record>& f) {
-        return f.column == wrong->first;
-      })->get(record));
+  const auto field =
+      std::find_if(fields.begin(), fields.end(), [&](const LogField<Record>& f) { return f.column == wrong->first; });
+  const std::string found = cell_of(*field, field->get(record));
   return tl::unexpected(Fault{path.filename().string(), place_of({std::string(what), std::string(wrong->first)}),
                               fmt::format("found {}", found.empty() ? "nothing" : found.substr(0, 40)), wrong->second});
 }

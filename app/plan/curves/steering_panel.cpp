@@ -44,7 +44,7 @@ QString remedyText(const Car& car, const LockRemedy& r) {
   const auto tr = [](const char* text) { return SteeringPanel::tr(text); };
   const Adjuster& a = car.adjusters[static_cast<std::size_t>(r.adjuster)];
   const QString name = QString::fromStdString(a.name).toLower().toHtmlEscaped();
-  const QString then = tr("both ways then %1 deg").arg(number(degrees(r.least_rad), 1));
+  const QString then = tr("both ways then %1 deg of servo").arg(number(degrees(r.least_rad), 1));
   if (a.steering && a.threaded()) {
     const double turns = r.to.left - r.from.left;
     return tr("%1 the %2 %3 turn: %4")
