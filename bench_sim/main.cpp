@@ -8,6 +8,7 @@
 #include <QLocalSocket>
 #include <QTimer>
 
+#include "bench_sim/bench_car.hpp"
 #include "bench_sim/sender.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
@@ -20,6 +21,27 @@ using namespace lowkite;
 int fail(const std::string& what, int code) {
   std::fprintf(stderr, "lowkite-bench-sim: %s\n", what.c_str());
   return code;
+}
+
+/// Prints what is wrong after each run. 0 when nothing is.
+int rehearse_cars(const Car& car, const Setup& setup, int cars) {
+  int wrong = 0;
+  int turns = 0;
+  for (int i = 0; i < cars; ++i) {
+    auto on_the_bench = BenchCar::wrongly_set(car, setup, static_cast<unsigned>(i));
+    if (!on_the_bench) return fail(on_the_bench.error(), 1);
+    BenchKit kit;
+    if (i % 2 == 1) kit.ride_points_apart_mm = 60.0;
+    BenchRun run = start_run(car, setup, BenchList::full, kit, "2026-01-01T00:00:00");
+    const Rehearsal done = rehearse(*on_the_bench, run);
+    turns += done.turns;
+    wrong += !done.ended || !done.wrong.empty();
+    for (const std::string& line : done.wrong) std::printf("car %d: %s\n", i, line.c_str());
+    if (!done.ended) std::printf("car %d: the run does not end\n", i);
+  }
+  std::printf("%s: %d of %d cars set right, %.1f corrections each\n", car.name.c_str(), cars - wrong, cars,
+              static_cast<double>(turns) / cars);
+  return wrong == 0 ? 0 : 1;
 }
 
 /// How long the gauges stay away when the connection is lost on request.
@@ -51,6 +73,8 @@ int main(int argc, char** argv) {
   option("lose-after", "loses the connection every so many seconds", "SECONDS", "0");
   option("off", "how far the car is off its setup, such as camber:lf=-0.6; may be given again", "PLACE=AMOUNT");
   option("seed", "for the scatter", "N", "1");
+  option("rehearse", "instead: so many wrongly set cars, each set right by a whole run in which all advice is done",
+         "N");
   p.process(app);
 
   const auto figure = [&](const char* name, double& value, double least, double most) {
@@ -88,6 +112,7 @@ int main(int argc, char** argv) {
     if (!file) return fail(file.error().front().line(), 1);
     setup = file->setup;
   }
+  if (int cars = p.value(QStringLiteral("rehearse")).toInt(); cars > 0) return rehearse_cars(*car, setup, cars);
   auto sender = Sender::on(*car, setup, options);
   if (!sender) return fail(sender.error(), 1);
 

@@ -1,6 +1,7 @@
 #include "app/bench/bench_model.h"
 
 #include <algorithm>
+#include <utility>
 
 #include <QDateTime>
 #include <QDir>
@@ -26,7 +27,40 @@ bool isFinished(const Car& car, const BenchRun& run) {
   });
 }
 
+/// The run's record of a step, with the time of this change.
+StepRecord& recordOf(BenchRun& run, const BenchStep& step) {
+  StepRecord& r = run.records[step.id];
+  r.when = now();
+  return r;
+}
+
 }  // namespace
+
+/// One change of the run: it is small enough to be kept whole, before and after.
+class BenchEdit : public QUndoCommand {
+ public:
+  BenchEdit(BenchModel& model, const QString& what, BenchRun before, BenchRun after)
+      : QUndoCommand(what), model_(model), before_(std::move(before)), after_(std::move(after)) {}
+
+  void undo() override { put(before_); }
+  void redo() override {
+    if (!std::exchange(done_, true)) return;  // what is pushed has been done
+    put(after_);
+  }
+
+ private:
+  void put(const BenchRun& run) {
+    model_.run_ = run;
+    model_.steps_ = steps_of(*model_.car_, run);
+    model_.current_ = std::clamp(model_.current_, 0, std::max(0, static_cast<int>(model_.steps_.size()) - 1));
+    model_.touch();
+  }
+
+  BenchModel& model_;
+  BenchRun before_;
+  BenchRun after_;
+  bool done_ = false;
+};
 
 BenchModel::BenchModel(Document& document, const QString& folder, QObject* parent)
     : QObject(parent), document_(document), folder_(folder) {
@@ -37,11 +71,14 @@ BenchModel::BenchModel(Document& document, const QString& folder, QObject* paren
     steps_.clear();
     verdict_.reset();
     path_.clear();
+    undo_.clear();
     Q_EMIT changed();
   });
   connect(&document_, &Document::carEdited, this, [this] {
     if (!run_) return;
     run_->planned = carried_over(*car_, run_->planned, document_.car());
+    run_->standing = carried_over(*car_, run_->standing, document_.car());
+    undo_.clear();  // what was done was done to another car
     car_ = document_.sharedCar();
     steps_ = steps_of(*car_, *run_);
     current_ = std::clamp(current_, 0, std::max(0, static_cast<int>(steps_.size()) - 1));
@@ -58,20 +95,17 @@ StepRecord BenchModel::record(const std::string& id) const {
   return found == run_->records.end() ? StepRecord{} : found->second;
 }
 
-StepRecord& BenchModel::recordOfStep() {
-  StepRecord& r = run_->records[step()->id];
-  r.when = now();
-  return r;
+int BenchModel::stepsIn(StepState state) const {
+  return static_cast<int>(
+      std::count_if(steps_.begin(), steps_.end(), [&](const BenchStep& s) { return record(s.id).state == state; }));
 }
 
 int BenchModel::stepsDone() const {
-  return static_cast<int>(std::count_if(steps_.begin(), steps_.end(),
-                                        [&](const BenchStep& s) { return record(s.id).state == StepState::done; }));
+  return static_cast<int>(steps_.size()) - stepsIn(StepState::open) - stepsSkipped();
 }
 
 int BenchModel::stepsSkipped() const {
-  return static_cast<int>(std::count_if(steps_.begin(), steps_.end(),
-                                        [&](const BenchStep& s) { return record(s.id).state == StepState::skipped; }));
+  return stepsIn(StepState::skipped);
 }
 
 QStringList BenchModel::files() const {
@@ -110,7 +144,7 @@ PerSide<std::optional<double>> BenchModel::lastTime(const std::string& id) const
   const auto found = last_->records.find(id);
   if (found == last_->records.end()) return values;
   for (const Side side : both_sides)
-    if (const auto a = average(found->second.readings[at(side)])) values[at(side)] = a->mean;
+    if (const auto read = known_reading(found->second, side)) values[at(side)] = *read;
   return values;
 }
 
@@ -150,6 +184,7 @@ void BenchModel::adopt(BenchRun run, const QString& path) {
       current_ = static_cast<int>(i);
       break;
     }
+  undo_.clear();
   findLast();
   judgeStep();
   Q_EMIT changed();
@@ -162,38 +197,96 @@ void BenchModel::goTo(int index) {
   Q_EMIT changed();
 }
 
+void BenchModel::edit(const QString& what, const std::function<void(BenchRun&)>& change) {
+  if (!run_) return;
+  BenchRun after = *run_;
+  change(after);
+  if (after == *run_) return;
+  BenchRun before = std::exchange(*run_, std::move(after));
+  undo_.push(new BenchEdit(*this, what, std::move(before), *run_));
+  touch();
+}
+
 void BenchModel::takeReading(Side side, double value) {
   if (!step()) return;
-  StepRecord& r = recordOfStep();
-  r.readings[at(side)].push_back(value);
-  if (!step()->gauge->spec().per_wheel) r.readings[at(Side::right)] = r.readings[at(Side::left)];
-  r.state = StepState::open;
-  touch();
+  edit(tr("Reading"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    r.readings[at(side)].push_back(value);
+    if (!reads_each_side(*step()->gauge, run.bench)) r.readings[at(Side::right)] = r.readings[at(Side::left)];
+    r.state = StepState::open;
+    r.moved_by.clear();
+    r.sure[at(side)] = false;
+  });
 }
 
 void BenchModel::takeBack(Side side) {
   if (!step()) return;
-  StepRecord& r = recordOfStep();
-  if (!r.readings[at(side)].empty()) r.readings[at(side)].pop_back();
-  if (step()->gauge && !step()->gauge->spec().per_wheel) r.readings[at(Side::right)] = r.readings[at(Side::left)];
-  r.state = StepState::open;
-  touch();
+  edit(tr("Reading taken back"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    if (!r.readings[at(side)].empty()) r.readings[at(side)].pop_back();
+    if (step()->gauge && !reads_each_side(*step()->gauge, run.bench))
+      r.readings[at(Side::right)] = r.readings[at(Side::left)];
+    r.state = StepState::open;
+    r.sure[at(side)] = false;
+  });
+}
+
+void BenchModel::turnedIt(std::optional<Side> side) {
+  if (!step()) return;
+  edit(tr("Turned as told"), [&](BenchRun& run) { turned(document_.car(), run, *step(), side, now()); });
+}
+
+void BenchModel::collarsTurned(std::optional<End> end) {
+  if (!step()) return;
+  PerEnd<double> mm{};
+  if (end) {
+    const auto weights = weight_answer(document_.car(), *run_);
+    if (!weights || !weights->advice) return;
+    mm[at(*end)] = weights->advice->collar_mm[at(*end)];
+  } else {
+    const auto lean = lean_answer(document_.car(), *run_);
+    if (!lean || !lean->collar_mm) return;
+    mm = *lean->collar_mm;
+  }
+  edit(tr("Collars turned as told"), [&](BenchRun& run) { collars_turned(document_.car(), run, *step(), mm, now()); });
+}
+
+void BenchModel::confirmSide(Side side) {
+  if (!step()) return;
+  edit(tr("Side confirmed"), [&](BenchRun& run) { recordOf(run, *step()).sure[at(side)] = true; });
+}
+
+void BenchModel::otherSide(Side side) {
+  if (!step()) return;
+  edit(tr("Side put right"), [&](BenchRun& run) {
+    for (double& reading : recordOf(run, *step()).readings[at(side)]) reading = -reading;
+  });
+}
+
+bool BenchModel::planIsOlder() const {
+  return run_ && document_.hasCar() && targets_differ(*run_, document_.setup());
+}
+
+void BenchModel::followSetup() {
+  edit(tr("Setup followed"), [&](BenchRun& run) { follow_setup(document_.car(), run, document_.setup()); });
 }
 
 void BenchModel::takePull(const PullPoint& point) {
   if (!step()) return;
-  StepRecord& r = recordOfStep();
-  r.pull.push_back(point);
-  r.state = StepState::open;
-  touch();
+  edit(tr("Reading"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    r.pull.push_back(point);
+    r.state = StepState::open;
+  });
 }
 
 void BenchModel::takeBackPull() {
   if (!step()) return;
-  StepRecord& r = recordOfStep();
-  if (!r.pull.empty()) r.pull.pop_back();
-  r.state = StepState::open;
-  touch();
+  edit(tr("Reading taken back"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    if (!r.pull.empty()) r.pull.pop_back();
+    r.state = StepState::open;
+  });
 }
 
 std::vector<KeptPull> BenchModel::keptPulls() const {
@@ -211,43 +304,51 @@ std::vector<KeptPull> BenchModel::keptPulls() const {
 
 void BenchModel::finishStep() {
   if (!step()) return;
-  StepRecord& r = recordOfStep();
-  r.state = StepState::done;
-  r.reason.clear();
+  const std::string id = step()->id;
+  edit(tr("Step ticked"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    r.reason.clear();
+    r.state = state_when_ticked(document_.car(), run, *step());
+  });
   for (int i = 1; i <= static_cast<int>(steps_.size()); ++i) {
     const int next = (current_ + i) % static_cast<int>(steps_.size());
     if (record(steps_[static_cast<std::size_t>(next)].id).state != StepState::open) continue;
-    current_ = next;
+    goTo(next);
     break;
   }
-  touch();
 }
 
 void BenchModel::skipStep(const QString& reason) {
   if (!step()) return;
-  StepRecord& r = recordOfStep();
-  r.state = StepState::skipped;
-  r.reason = reason.toStdString();
-  if (current_ + 1 < static_cast<int>(steps_.size())) ++current_;
-  touch();
+  edit(tr("Step skipped"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    r.state = StepState::skipped;
+    r.reason = reason.toStdString();
+  });
+  goTo(current_ + 1);
 }
 
 void BenchModel::moveStep(int by) {
   if (!step()) return;
   const int to = current_ + by;
   if (to < 0 || to >= static_cast<int>(steps_.size())) return;
-  const std::string& a = steps_[static_cast<std::size_t>(current_)].id;
-  const std::string& b = steps_[static_cast<std::size_t>(to)].id;
-  std::iter_swap(std::find(run_->order.begin(), run_->order.end(), a),
-                 std::find(run_->order.begin(), run_->order.end(), b));
+  const std::string a = steps_[static_cast<std::size_t>(current_)].id;
+  const std::string b = steps_[static_cast<std::size_t>(to)].id;
   std::swap(steps_[static_cast<std::size_t>(current_)], steps_[static_cast<std::size_t>(to)]);
   current_ = to;
-  touch();
+  edit(tr("Step moved"), [&](BenchRun& run) {
+    std::iter_swap(std::find(run.order.begin(), run.order.end(), a), std::find(run.order.begin(), run.order.end(), b));
+  });
 }
 
 void BenchModel::setBench(const BenchKit& bench) {
   if (!run_ || run_->bench == bench) return;
+  const bool were_two = run_->bench.ride_points_apart_mm > 0.0;
   run_->bench = bench;
+  if (!were_two && bench.ride_points_apart_mm > 0.0)
+    // One reading in the middle stood for both points.
+    for (auto& [id, record] : run_->records)
+      if (id.starts_with("ride_height:")) record.readings = {};
   keepBench(bench);
   touch();
 }
@@ -276,7 +377,8 @@ void BenchModel::save() {
 
 void BenchModel::takeAsMeasured() {
   if (!run_) return;
-  Setup measured = as_measured(document_.car(), *run_);
+  // Only what was measured, onto the setup at work: what was changed in Plan since the start stays.
+  Setup measured = put_over(document_.setup(), measured_by(document_.car(), *run_));
   if (measured == document_.setup()) {
     Q_EMIT told(tr("The car stands as the setup says."));
     return;

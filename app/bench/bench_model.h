@@ -3,10 +3,14 @@
 
 #include <optional>
 
+#include <functional>
+
 #include <QObject>
 #include <QStringList>
+#include <QUndoStack>
 
 #include "app/document/document.h"
+#include "core/bench/verdict.hpp"
 #include "core/io/bench_file.hpp"
 
 namespace lowkite::app {
@@ -25,8 +29,11 @@ class BenchModel : public QObject {
   [[nodiscard]] const BenchStep* step() const;
   /// The record of a step; an empty one when it was not touched.
   [[nodiscard]] StepRecord record(const std::string& id) const;
+  [[nodiscard]] int stepsIn(StepState state) const;
+  /// Steps that have ended, skipped ones not counted.
   [[nodiscard]] int stepsDone() const;
   [[nodiscard]] int stepsSkipped() const;
+  [[nodiscard]] QUndoStack& undoStack() { return undo_; }
 
   /// Starts a run that sets the car to the document's setup.
   void start(BenchList list);
@@ -37,6 +44,17 @@ class BenchModel : public QObject {
   void goTo(int step);
   void takeReading(Side side, double value);
   void takeBack(Side side);
+  /// The racer did what was told, on this side or (none) on both: the car is in a new state.
+  void turnedIt(std::optional<Side> side);
+  /// The same for collars turned against each other: what four scales told at this end, or (none) what a lean told.
+  void collarsTurned(std::optional<End> end);
+  /// A reading on the other side of zero is what was read; or the side was mistaken.
+  void confirmSide(Side side);
+  void otherSide(Side side);
+  /// True when the targets belong to another setup than the one at work.
+  [[nodiscard]] bool planIsOlder() const;
+  /// The run's targets are those of the setup at work from now on.
+  void followSetup();
   /// Spring pressure: one depth of the step in hand.
   void takePull(const PullPoint& point);
   void takeBackPull();
@@ -68,11 +86,12 @@ class BenchModel : public QObject {
  private:
   void adopt(BenchRun run, const QString& path);
   void touch();
+  void edit(const QString& what, const std::function<void(BenchRun&)>& change);
+  friend class BenchEdit;
   void judgeStep();
   void save();
   void findLast();
   [[nodiscard]] QStringList files() const;
-  StepRecord& recordOfStep();
 
   Document& document_;
   QString folder_;
@@ -85,6 +104,7 @@ class BenchModel : public QObject {
   int current_ = 0;
   std::optional<StepVerdict> verdict_;
   QString failure_;
+  QUndoStack undo_;
 };
 
 }  // namespace lowkite::app

@@ -37,13 +37,37 @@ const QString socketKey = QStringLiteral("bench/socket");
 QString sign(const StepRecord& r) {
   switch (r.state) {
     case StepState::done:
+    case StepState::measured:
       return QStringLiteral("\u2713");
+    case StepState::left:
+      return QStringLiteral("!");
+    case StepState::unmeasured:
+      return QStringLiteral("?");
     case StepState::skipped:
       return QStringLiteral("\u2013");
     case StepState::open:
       break;
   }
+  if (!r.moved_by.empty()) return QStringLiteral("\u21BB");
   return r.readings[0].empty() && r.readings[1].empty() ? QStringLiteral("\u25CB") : QStringLiteral("\u25D0");
+}
+
+QString stateText(const StepRecord& r) {
+  switch (r.state) {
+    case StepState::done:
+      return BenchWorkspace::tr("done");
+    case StepState::measured:
+      return BenchWorkspace::tr("measured, as it should");
+    case StepState::left:
+      return BenchWorkspace::tr("measured, left as it is");
+    case StepState::unmeasured:
+      return BenchWorkspace::tr("ticked, not measured");
+    case StepState::skipped:
+      return BenchWorkspace::tr("skipped: %1").arg(QString::fromStdString(r.reason));
+    case StepState::open:
+      break;
+  }
+  return r.moved_by.empty() ? BenchWorkspace::tr("open") : BenchWorkspace::tr("to be read again: a turn has moved it");
 }
 
 }  // namespace
@@ -60,6 +84,7 @@ BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const QStrin
   card_ = new StepCard(model_, instruments_, this);
   row->addWidget(card_, 1);
   column->addLayout(row, 1);
+  column->addWidget(makeOlder());
   column->addWidget(makeFoot());
   connect(&model_, &BenchModel::changed, this, &BenchWorkspace::refresh);
   connect(&model_, &BenchModel::told, this, &BenchWorkspace::told);
@@ -96,10 +121,10 @@ QWidget* BenchWorkspace::makeLeft() {
   connect(steps_, &QListWidget::currentRowChanged, this, [this](int row) { model_.goTo(row); });
   auto* below = new Segmented(QStringLiteral("bench.below"), {tr("Bench kit"), tr("Club limits"), tr("Gauges")}, panel);
   auto* pages = new QStackedWidget(panel);
-  pages->addWidget(makeKit());
+  pages->addWidget(scrolled(makeKit(), this));
   pages->addWidget(scrolled(makeClub(), this));
   pages->addWidget(makeInstruments());
-  pages->setFixedHeight(124);
+  pages->setFixedHeight(160);
   connect(below, &Segmented::chosen, pages, &QStackedWidget::setCurrentIndex);
   column->addWidget(lists_, 0, Qt::AlignLeft);
   column->addLayout(starts);
@@ -130,25 +155,40 @@ QWidget* BenchWorkspace::makeKit() {
   auto* grid = new QGridLayout(box);
   grid->setContentsMargins(0, 0, 0, 0);
   grid->setHorizontalSpacing(6);
-  const auto spin = [&](const QString& name, const QString& what, double most, double step, int at) {
+  grid->setVerticalSpacing(4);
+  const auto spin = [&](const QString& name, const QString& what, double most, double step, int row, int column,
+                        int span = 1) {
     QDoubleSpinBox* s = numberField(box, name, most, step, tr(" mm"));
     auto* text = new QLabel(what, box);
     text->setBuddy(s);
-    grid->addWidget(text, at / 2, (at % 2) * 2);
-    grid->addWidget(s, at / 2, (at % 2) * 2 + 1);
+    grid->addWidget(text, row, column, 1, span);
+    grid->addWidget(s, row, column + span);
     connect(s, &QDoubleSpinBox::valueChanged, this, &BenchWorkspace::takeKit);
     return s;
   };
-  blocks_ = spin(QStringLiteral("kit.blocks"), tr("Blocks"), 40.0, 0.5, 0);
-  play_ = spin(QStringLiteral("kit.play"), tr("Play"), 3.0, 0.1, 1);
-  cup_ = spin(QStringLiteral("kit.cup"), tr("Cup"), 15.0, 0.5, 2);
-  caliper_ = new QComboBox(box);
-  caliper_->setObjectName(QStringLiteral("kit.caliper"));
-  caliper_->setAccessibleName(tr("How the caliper is laid"));
-  caliper_->addItems({tr("between"), tr("over"), tr("centres")});
-  caliper_->setMinimumHeight(targetHeight);
-  connect(caliper_, &QComboBox::currentIndexChanged, this, &BenchWorkspace::takeKit);
+  const auto choice = [&](const QString& name, const QString& what, const QStringList& items) {
+    auto* c = new QComboBox(box);
+    c->setObjectName(name);
+    c->setAccessibleName(what);
+    c->addItems(items);
+    c->setMinimumHeight(targetHeight);
+    connect(c, &QComboBox::currentIndexChanged, this, &BenchWorkspace::takeKit);
+    return c;
+  };
+  blocks_ = spin(QStringLiteral("kit.blocks"), tr("Blocks"), 60.0, 0.5, 0, 0);
+  play_ = spin(QStringLiteral("kit.play"), tr("Play"), 3.0, 0.1, 0, 2);
+  cup_ = spin(QStringLiteral("kit.cup"), tr("Cup"), 15.0, 0.5, 1, 0);
+  caliper_ =
+      choice(QStringLiteral("kit.caliper"), tr("How the caliper is laid"), {tr("between"), tr("over"), tr("centres")});
   grid->addWidget(caliper_, 1, 2, 1, 2);
+  points_ = spin(QStringLiteral("kit.points"), tr("Ride height at two points, apart"), 200.0, 1.0, 2, 0, 3);
+  points_->setSpecialValueText(tr("middle"));
+  points_->setToolTip(tr("How far apart the two points are at which you read it; 0: one point in the middle"));
+  droopFrom_ = choice(QStringLiteral("kit.droopFrom"), tr("What droop at the tyre is read against"),
+                      {tr("droop below plate"), tr("below a line")});
+  grid->addWidget(droopFrom_, 3, 0, 1, 2);
+  line_ = spin(QStringLiteral("kit.line"), tr("Line"), 60.0, 0.5, 3, 2);
+  line_->setToolTip(tr("Height of the line on the block over the bench"));
   return box;
 }
 
@@ -228,6 +268,26 @@ void BenchWorkspace::takeClub() {
       {limit(leastMass_), limit(leastHeight_), limit(mostWidth_), limit(leastBattery_), limit(mostBattery_)});
 }
 
+QWidget* BenchWorkspace::makeOlder() {
+  auto* panel = new QFrame(this);
+  panel->setObjectName(QStringLiteral("bench.older"));
+  panel->setProperty("panel", true);
+  auto* row = new QHBoxLayout(panel);
+  row->setContentsMargins(16, 6, 8, 6);
+  auto* text = new QLabel(
+      tr("The setup in Plan has changed since this run began: the targets here are those of the older one."), panel);
+  text->setWordWrap(true);
+  auto* follow = new QPushButton(tr("Follow the setup"), panel);
+  follow->setObjectName(QStringLiteral("bench.follow"));
+  follow->setProperty("bench", true);
+  connect(follow, &QPushButton::clicked, this, [this] { model_.followSetup(); });
+  row->addWidget(text, 1);
+  row->addWidget(follow);
+  panel->hide();
+  older_ = panel;
+  return panel;
+}
+
 QWidget* BenchWorkspace::makeFoot() {
   auto* panel = new QFrame(this);
   panel->setProperty("panel", true);
@@ -260,7 +320,15 @@ QWidget* BenchWorkspace::makeFoot() {
   askSheetPath = [this] {
     return QFileDialog::getSaveFileName(this, tr("Bench sheet"), tr("bench-sheet.pdf"), QStringLiteral("*.pdf"));
   };
+  auto* undo = new QPushButton(tr("Undo"), panel);
+  undo->setObjectName(QStringLiteral("bench.undo"));
+  undo->setProperty("bench", true);
+  undo->setToolTip(tr("Takes back the last reading, turn or tick"));
+  undo->setEnabled(false);
+  connect(undo, &QPushButton::clicked, &model_.undoStack(), &QUndoStack::undo);
+  connect(&model_.undoStack(), &QUndoStack::canUndoChanged, undo, &QPushButton::setEnabled);
   row->addWidget(progress_, 1);
+  row->addWidget(undo);
   row->addWidget(sheet_);
   row->addWidget(measured_);
   return panel;
@@ -286,6 +354,9 @@ void BenchWorkspace::takeKit() {
   kit.slop_mm = play_->value();
   kit.cup_mm = cup_->value();
   kit.caliper = static_cast<Caliper>(caliper_->currentIndex());
+  kit.droop_from = static_cast<DroopFrom>(droopFrom_->currentIndex());
+  kit.droop_line_mm = line_->value();
+  kit.ride_points_apart_mm = points_->value();
   model_.setBench(kit);
 }
 
@@ -296,9 +367,9 @@ void BenchWorkspace::refresh() {
   resume_->setEnabled(car && !model_.unfinished().isEmpty());
   measured_->setEnabled(model_.hasRun());
   sheet_->setEnabled(model_.hasRun());
-  for (QWidget* w : {static_cast<QWidget*>(blocks_), static_cast<QWidget*>(play_), static_cast<QWidget*>(cup_),
-                     static_cast<QWidget*>(caliper_)})
+  for (QWidget* w : std::initializer_list<QWidget*>{blocks_, play_, cup_, caliper_, droopFrom_, line_, points_})
     w->setEnabled(model_.hasRun());
+  older_->setVisible(model_.planIsOlder());
   refreshList();
   QString against;
   if (car) {
@@ -315,15 +386,27 @@ void BenchWorkspace::refresh() {
                            : tr("No car is open."));
     return;
   }
-  const QSignalBlocker a(blocks_), b(play_), c(cup_), d(caliper_);
+  const QSignalBlocker a(blocks_), b(play_), c(cup_), d(caliper_), e(droopFrom_), f(line_), g(points_);
   const BenchKit& kit = model_.run().bench;
   blocks_->setValue(kit.down_stop_blocks_mm);
   play_->setValue(kit.slop_mm);
   cup_->setValue(kit.cup_mm);
   caliper_->setCurrentIndex(static_cast<int>(kit.caliper));
+  droopFrom_->setCurrentIndex(static_cast<int>(kit.droop_from));
+  line_->setValue(kit.droop_line_mm);
+  line_->setEnabled(kit.droop_from == DroopFrom::line);
+  points_->setValue(kit.ride_points_apart_mm);
   const int all = static_cast<int>(model_.steps().size());
+  QStringList counts;
+  const auto count = [&](StepState state, const QString& words) {
+    if (const int n = model_.stepsIn(state); n > 0) counts << words.arg(n);
+  };
+  count(StepState::measured, tr("%1 measured"));
+  count(StepState::left, tr("%1 left as it is"));
+  count(StepState::unmeasured, tr("%1 not measured"));
+  count(StepState::skipped, tr("%1 skipped"));
   QString text = tr("%1 of %2 steps done").arg(model_.stepsDone()).arg(all);
-  if (model_.stepsSkipped() > 0) text += tr(", %1 skipped").arg(model_.stepsSkipped());
+  if (!counts.isEmpty()) text += tr(": %1").arg(counts.join(tr(", ")));
   progress_->setText(text + QLatin1Char('.') + against);
 }
 
@@ -346,8 +429,7 @@ void BenchWorkspace::refreshList() {
     QListWidgetItem* item = steps_->item(i);
     item->setText(tr("%1  %2").arg(sign(r), QCoreApplication::translate("Core", s.title.c_str())));
     item->setForeground(r.state == StepState::open ? t.ink : t.soft);
-    item->setToolTip(r.state == StepState::skipped ? tr("Skipped: %1").arg(QString::fromStdString(r.reason))
-                                                   : QString());
+    item->setToolTip(stateText(r));
   }
   steps_->setCurrentRow(model_.current());
 }
@@ -368,14 +450,11 @@ QString BenchWorkspace::figuresAsText() const {
   for (const BenchStep& s : model_.steps()) {
     const StepRecord r = model_.record(s.id);
     const auto told = [&](Side side) {
-      const auto a = average(r.readings[at(side)]);
-      return a && s.gauge ? gaugeText(s.gauge->spec(), a->mean) : QString();
+      const auto read = known_reading(r, side);
+      return read && s.gauge ? gaugeText(s.gauge->spec(), *read) : QString();
     };
-    lines << QStringList{QString::fromStdString(s.title), told(Side::left), told(Side::right),
-                         r.state == StepState::done      ? tr("done")
-                         : r.state == StepState::skipped ? tr("skipped: %1").arg(QString::fromStdString(r.reason))
-                                                         : tr("open")}
-                 .join(QLatin1Char('\t'));
+    lines << QStringList{QString::fromStdString(s.title), told(Side::left), told(Side::right), stateText(r)}.join(
+        QLatin1Char('\t'));
   }
   return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
 }

@@ -34,7 +34,7 @@ class BenchWorkspace : public Workspace {
   [[nodiscard]] QString title() const override { return tr("Bench"); }
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
-  [[nodiscard]] QUndoStack& undoStack() override { return model_.document().undoStack(); }
+  [[nodiscard]] QUndoStack& undoStack() override { return model_.undoStack(); }
 
   [[nodiscard]] BenchModel& model() { return model_; }
   [[nodiscard]] Instruments& instruments() { return instruments_; }
@@ -48,6 +48,7 @@ class BenchWorkspace : public Workspace {
  private:
   QWidget* makeLeft();
   QWidget* makeFoot();
+  QWidget* makeOlder();
   QWidget* makeKit();
   QWidget* makeClub();
   QWidget* makeInstruments();
@@ -78,6 +79,10 @@ class BenchWorkspace : public Workspace {
   QDoubleSpinBox* mostWidth_ = nullptr;
   QDoubleSpinBox* leastBattery_ = nullptr;
   QDoubleSpinBox* mostBattery_ = nullptr;
+  QComboBox* droopFrom_ = nullptr;
+  QDoubleSpinBox* line_ = nullptr;
+  QDoubleSpinBox* points_ = nullptr;
+  QWidget* older_ = nullptr;
   QLabel* progress_ = nullptr;
   QPushButton* measured_ = nullptr;
   QToolButton* sheet_ = nullptr;

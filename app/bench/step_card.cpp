@@ -15,9 +15,9 @@
 
 #include "app/bench/pull_page.h"
 #include "app/look/theme.h"
+#include "app/widgets/sided_field.h"
 #include "app/words/gauge_words.h"
 #include "app/words/wording.h"
-#include "core/load/scales.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -63,7 +63,7 @@ StepCard::StepCard(BenchModel& model, Instruments& instruments, QWidget* parent)
   row->setSpacing(24);
   for (const Side side : both_sides) {
     sides_[at(side)] = makeSide(side);
-    row->addWidget(sides_[at(side)].box, 1);
+    row->addWidget(sides_[at(side)].box, 1, Qt::AlignTop);
   }
   column->addLayout(row);
   pull_ = new PullPage(model_, this);
@@ -72,6 +72,22 @@ StepCard::StepCard(BenchModel& model, Instruments& instruments, QWidget* parent)
   besides_ = wrapped(this, QStringLiteral("step.besides"), 13);
   column->addWidget(even_);
   column->addWidget(besides_);
+  auto* against = new QHBoxLayout;
+  against->setSpacing(8);
+  const auto collars = [&](const QString& name, const QString& text, std::optional<End> end) {
+    auto* b = new QPushButton(text, this);
+    b->setObjectName(name);
+    b->setProperty("bench", true);
+    b->hide();
+    connect(b, &QPushButton::clicked, this, [this, end] { model_.collarsTurned(end); });
+    against->addWidget(b);
+    return b;
+  };
+  together_[at(End::front)] = collars(QStringLiteral("step.collars.front"), tr("I turned the front ones"), End::front);
+  together_[at(End::rear)] = collars(QStringLiteral("step.collars.rear"), tr("I turned the rear ones"), End::rear);
+  levelled_ = collars(QStringLiteral("step.levelled"), tr("I turned all four"), std::nullopt);
+  against->addStretch(1);
+  column->addLayout(against);
   column->addStretch(1);
   column->addWidget(makeButtons());
   connect(&model_, &BenchModel::changed, this, &StepCard::refresh);
@@ -92,41 +108,17 @@ StepCard::SideBox StepCard::makeSide(Side side) {
   s.target = wrapped(s.box, name + QStringLiteral("target"), 28, true);
   s.target->setFont(figureFont(28, true));
   s.expected = wrapped(s.box, name + QStringLiteral("expected"), 12);
-  s.field = new QDoubleSpinBox(s.box);
-  s.field->setObjectName(name + QStringLiteral("field"));
-  s.field->setRange(-10000.0, 10000.0);
-  s.field->setFont(figureFont(22));
-  s.field->setProperty("bench", true);
-  s.field->setAlignment(Qt::AlignCenter);
-  s.field->setButtonSymbols(QAbstractSpinBox::NoButtons);
-  const auto stepper = [&](const QString& text, const QString& id, int by) {
-    auto* b = new QToolButton(s.box);
-    b->setObjectName(name + id);
-    b->setText(text);
-    b->setAutoRepeat(true);
-    b->setFocusPolicy(Qt::NoFocus);
-    b->setProperty("stepper", true);
-    b->setProperty("bench", true);
-    b->setFixedSize(benchTarget + 4, benchTarget);
-    connect(b, &QToolButton::clicked, this, [field = s.field, by] { field->stepBy(by); });
-    return b;
-  };
-  auto* entry = new QHBoxLayout;
-  entry->setSpacing(4);
-  entry->addWidget(stepper(QStringLiteral("\u2212"), QStringLiteral("less"), -1));
-  entry->addWidget(s.field, 1);
-  entry->addWidget(stepper(QStringLiteral("+"), QStringLiteral("more"), 1));
+  s.field = new SidedField(name, benchTarget, s.box);
+  s.field->spin()->setFont(figureFont(22));
+  s.field->spin()->setProperty("bench", true);
   s.take = new QPushButton(tr("Take reading"), s.box);
   s.take->setObjectName(name + QStringLiteral("take"));
   s.take->setProperty("bench", true);
   s.back = new QPushButton(tr("Take back"), s.box);
   s.back->setObjectName(name + QStringLiteral("back"));
   s.back->setProperty("bench", true);
-  connect(s.take, &QPushButton::clicked, this, [this, side] {
-    QDoubleSpinBox* field = sides_[at(side)].field;
-    field->interpretText();
-    model_.takeReading(side, field->value());
-  });
+  connect(s.take, &QPushButton::clicked, this,
+          [this, side] { model_.takeReading(side, sides_[at(side)].field->value()); });
   connect(s.back, &QPushButton::clicked, this, [this, side] { model_.takeBack(side); });
   auto* takes = new QHBoxLayout;
   takes->setSpacing(4);
@@ -152,14 +144,39 @@ StepCard::SideBox StepCard::makeSide(Side side) {
   s.verdict = wrapped(s.box, name + QStringLiteral("verdict"), 16, true);
   s.verdict->setMinimumHeight(44);
   s.verdict->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+  s.turned = new QPushButton(s.box);
+  s.turned->setObjectName(name + QStringLiteral("turned"));
+  s.turned->setProperty("bench", true);
+  connect(s.turned, &QPushButton::clicked, this, [this, side] {
+    const BenchStep* step = model_.step();
+    const bool both =
+        step && step->gauge && (step->gauge->spec().pair_off_by || step->gauge->kind == &gauge::ride_height);
+    model_.turnedIt(both ? std::nullopt : std::optional(side));
+  });
+  s.asks = new QWidget(s.box);
+  auto* sure = new QHBoxLayout(s.asks);
+  sure->setContentsMargins(0, 0, 0, 0);
+  sure->setSpacing(4);
+  s.sure = new QPushButton(s.asks);
+  s.sure->setObjectName(name + QStringLiteral("sure"));
+  s.mistaken = new QPushButton(s.asks);
+  s.mistaken->setObjectName(name + QStringLiteral("mistaken"));
+  for (QPushButton* b : {s.sure, s.mistaken}) {
+    b->setProperty("bench", true);
+    sure->addWidget(b);
+  }
+  connect(s.sure, &QPushButton::clicked, this, [this, side] { model_.confirmSide(side); });
+  connect(s.mistaken, &QPushButton::clicked, this, [this, side] { model_.otherSide(side); });
   column->addWidget(s.title);
   column->addWidget(s.target);
   column->addWidget(s.expected);
-  column->addLayout(entry);
+  column->addWidget(s.field);
   column->addLayout(takes);
   column->addWidget(s.live);
   column->addWidget(s.taken);
   column->addWidget(s.verdict);
+  column->addWidget(s.asks);
+  column->addWidget(s.turned);
   return s;
 }
 
@@ -210,6 +227,7 @@ void StepCard::refresh() {
     title_->setText(tr("Choose a list and start."));
     for (QLabel* l : {phase_, why_, how_, caution_, even_, besides_}) l->clear();
     for (SideBox& s : sides_) s.box->hide();
+    for (QPushButton* b : {together_[0], together_[1], levelled_}) b->hide();
     pull_->hide();
     return;
   }
@@ -221,7 +239,7 @@ void StepCard::refresh() {
   caution_->setText(step->spec->caution.empty() ? QString()
                                                 : coloured(t.warn, tr("\u26A0 %1").arg(fromCore(step->spec->caution))));
   caution_->setVisible(!step->spec->caution.empty());
-  const bool one = step->gauge && !step->gauge->spec().per_wheel;
+  const bool one = step->gauge && !reads_each_side(*step->gauge, model_.run().bench);
   const bool pulled = step->gauge && step->gauge->kind == &gauge::pull_down;
   if (!pulled) pull_->hide();  // before the others come: both at once would ask for a taller window
   for (const Side side : both_sides) {
@@ -251,18 +269,27 @@ void StepCard::refresh() {
         moved << tr("%1 %2 to %3")
                      .arg(figureLabel(*e.figure), figureText(*e.figure, e.from, 0), figureWithUnit(*e.figure, e.to, 0));
       if (!moved.isEmpty())
-        lines << tr("Turning it back moves besides, %1: %2.").arg(sideTitle(side), moved.join(QStringLiteral("; ")));
+        lines << tr("Turning it moves besides, %1: %2.").arg(sideTitle(side), moved.join(QStringLiteral("; ")));
       break;
     }
-  if (step->gauge && step->gauge->kind == &gauge::corner_scale)
-    if (const auto w = weight_summary(model_.run())) {
-      const bool square = std::abs(w->cross_percent - 50.0) < 0.5;
-      lines << coloured(square ? t.good : t.warn,
-                        tr("%1 Cross weight %2 %, left %3 %, front %4 %, %5 g in all.")
-                            .arg(square ? QStringLiteral("\u2713") : QStringLiteral("!"), number(w->cross_percent, 1),
-                                 number(w->left_percent, 1), number(w->front_percent, 1), number(w->total_g, 0)));
-      lines << scaleWords(*w, square);
-    }
+  const Car& car = model_.document().car();
+  const auto weights =
+      step->gauge && step->gauge->kind == &gauge::corner_scale ? weight_answer(car, model_.run()) : std::nullopt;
+  if (weights) {
+    const WeightSummary& w = weights->sum;
+    lines << coloured(
+        weights->square ? t.good : t.warn,
+        tr("%1 Cross weight %2 %, left %3 %, front %4 %, %5 g in all.")
+            .arg(weights->square ? QStringLiteral("\u2713") : QStringLiteral("!"), number(w.cross_percent, 1),
+                 number(w.left_percent, 1), number(w.front_percent, 1), number(w.total_g, 0)));
+    lines << scaleWords(*weights);
+  }
+  for (const End end : both_ends)
+    together_[at(end)]->setVisible(weights && !weights->square && weights->advice.has_value());
+  const auto lean =
+      step->gauge && step->gauge->kind == &gauge::ride_height ? lean_answer(car, model_.run()) : std::nullopt;
+  if (lean) lines << leanWords(*lean);
+  levelled_->setVisible(lean && lean->collar_mm.has_value());
   const auto last = model_.lastTime(step->id);
   if (step->gauge && (last[0] || last[1])) {
     const auto told = [&](Side s) {
@@ -275,33 +302,69 @@ void StepCard::refresh() {
   refreshLive();
 }
 
-QStringList StepCard::scaleWords(const WeightSummary& w, bool square) const {
-  constexpr double worth_moving_mm = 0.4;
-  const auto built = build_model(model_.document().car(), model_.run().planned);
-  const auto loaded = built ? LoadedCar::of(*built) : tl::unexpected(std::string());
-  const auto advice = loaded ? explain_scales(*loaded, w.grams) : std::nullopt;
-  QStringList lines;
-  if (!advice) return lines;
-  if (!square) {
-    QStringList ways;
-    for (const End end : both_ends) {
-      const double mm = advice->collar_mm[at(end)];
-      const SpringHolder holder = spring_holder(model_.document().car(), end);
-      const bool pod = holder == SpringHolder::pod;
-      const bool spacers = holder == SpringHolder::spacers;
-      ways << (spacers ? tr("%1: %3 mm more spacers on the %2 spring, as much less on the %4 one")
-               : pod   ? tr("%1: %2 side spring's screw %3 mm down, %4 one %3 mm up")
-                       : tr("%1: %2 collar %3 mm down, %4 collar %3 mm up"))
-                  .arg(endTitle(end), mm > 0.0 ? tr("left") : tr("right"),
-                       number(std::abs(mm), holder == SpringHolder::collars ? 1 : 2),
-                       mm > 0.0 ? tr("right") : tr("left"));
-    }
-    lines << tr("To 50 %, at one end only. %1.").arg(ways.join(tr("; or ")));
+namespace {
+
+/// "left collar 3/8 turn (0.4 mm) down, right collar as much up", whatever holds the springs there.
+QString againstWords(const Car& car, End end, double left_down_mm) {
+  const QString down = left_down_mm > 0.0 ? StepCard::tr("left") : StepCard::tr("right");
+  const QString up = left_down_mm > 0.0 ? StepCard::tr("right") : StepCard::tr("left");
+  const double mm = std::abs(left_down_mm);
+  switch (spring_holder(car, end)) {
+    case SpringHolder::spacers:
+      return StepCard::tr("%1: %2 mm more spacers on the %3 spring, as much less on the %4 one")
+          .arg(endTitle(end), number(mm, 2), down, up);
+    case SpringHolder::pod:
+      return StepCard::tr("%1: %2 side spring's screw %3 mm down, %4 one as much up")
+          .arg(endTitle(end), down, number(mm, 2), up);
+    case SpringHolder::collars:
+      break;
   }
-  if (std::abs(advice->aside_mm) > worth_moving_mm)
+  const double pitch = car.axle(end).collar_pitch_mm;
+  const QString amount = pitch > 0.0 ? StepCard::tr("%1 turn (%2 mm)").arg(turnsInEighths(mm / pitch), number(mm, 1))
+                                     : StepCard::tr("%1 mm").arg(number(mm, 1));
+  return StepCard::tr("%1: %2 collar %3 down, %4 collar as much up").arg(endTitle(end), down, amount, up);
+}
+
+}  // namespace
+
+QStringList StepCard::scaleWords(const WeightAnswer& weights) const {
+  QStringList lines;
+  if (weights.square && weights.tells_percent > square_percent)
+    lines << tr("Of so light a car these scales tell cross weight to %1 % only.").arg(number(weights.tells_percent, 1));
+  if (!weights.advice) return lines;
+  if (!weights.square) {
+    QStringList ways;
+    for (const End end : both_ends)
+      ways << againstWords(model_.document().car(), end, weights.advice->collar_mm[at(end)]);
+    lines << tr("To 50 %, at one end only. %1. Then ride heights, camber and scales are read again.")
+                 .arg(ways.join(tr("; or ")));
+  }
+  const double aside = weights.advice->aside_mm;
+  if (weights.aside_matters)
     lines << tr("The weight lies %1 mm to the %2: no collar changes that. %3 g moved 100 mm across would.")
-                 .arg(number(std::abs(advice->aside_mm), 1), advice->aside_mm > 0.0 ? tr("left") : tr("right"),
-                      number(w.total_g * std::abs(advice->aside_mm) / 100.0, 0));
+                 .arg(number(std::abs(aside), 1), aside > 0.0 ? tr("left") : tr("right"),
+                      number(weights.sum.total_g * std::abs(aside) / 100.0, 0));
+  return lines;
+}
+
+QStringList StepCard::leanWords(const LeanAnswer& lean) const {
+  const Tokens& t = tokens(palette());
+  const auto higher = [](double mm) {
+    return tr("%1 mm higher on the %2").arg(number(std::abs(mm), 1), mm > 0.0 ? tr("left") : tr("right"));
+  };
+  if (lean.twisted)
+    return {coloured(t.bad, tr("\u2715 Twisted: the front is %1, the rear %2. No collar mends that: loosen the plates' "
+                               "screws on a flat board, look at the board itself, then read again.")
+                                .arg(higher(lean.lean_mm[0]), higher(lean.lean_mm[1])))};
+  if (!lean.leans) return {coloured(t.good, tr("\u2713 Level, front and rear alike."))};
+  QStringList lines{coloured(
+      t.warn,
+      tr("! The car leans: the front is %1, the rear %2.").arg(higher(lean.lean_mm[0]), higher(lean.lean_mm[1])))};
+  if (lean.collar_mm) {
+    QStringList ways;
+    for (const End end : both_ends) ways << againstWords(model_.document().car(), end, (*lean.collar_mm)[at(end)]);
+    lines << tr("Level, with the cross weight kept: <b>%1.</b> Then measure again.").arg(ways.join(tr("; ")));
+  }
   return lines;
 }
 
@@ -348,7 +411,7 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   SideBox& s = sides_[at(side)];
   const Gauge& g = *step.gauge;
   const GaugeSpec& spec = g.spec();
-  const bool one = !spec.per_wheel;
+  const bool one = !reads_each_side(g, model_.run().bench);
   const bool lock = step.spec->phase == BenchPhase::steering;
   s.title->setText((one    ? tr("both wheels")
                     : lock ? (side == Side::left ? tr("lock to the left") : tr("lock to the right"))
@@ -367,28 +430,72 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
     expected += tr("; after what was measured it should read %1 as it is").arg(gaugeText(spec, *verdict.expected));
   s.expected->setText(coloured(t.soft, expected));
   if (shownStep_ != step.id) {
-    const QSignalBlocker quiet(s.field);
-    s.field->setDecimals(spec.decimals);
-    s.field->setSingleStep(spec.resolution);
-    s.field->setSuffix(QLatin1Char(' ') + unitText(spec.unit));
+    s.field->setGauge(spec, unitText(spec.unit));
     s.field->setValue(verdict.target.value_or(0.0));
   }
   const StepRecord record = model_.record(step.id);
-  const auto& readings = record.readings[at(side)];
-  s.back->setEnabled(!readings.empty());
-  if (!verdict.read) {
-    s.taken->setText(coloured(t.soft, tr("nothing read yet")));
-    s.verdict->clear();
+  s.back->setEnabled(!record.readings[at(side)].empty());
+  s.taken->setText(takenText(step, side, verdict));
+  s.asks->setVisible(verdict.asks_side);
+  const bool told = verdict.answer && (verdict.answer->verdict == GaugeAnswer::Verdict::turn ||
+                                       verdict.answer->verdict == GaugeAnswer::Verdict::until_it_moves);
+  // Where both sides are turned together one button says so.
+  const bool together = spec.pair_off_by || g.kind == &gauge::ride_height;
+  const auto& other = v ? v->side[side == Side::left ? 1 : 0].answer : none.answer;
+  const bool other_told = other && other->verdict == GaugeAnswer::Verdict::turn;
+  s.turned->setVisible(together ? side == Side::left && (told || other_told) : told);
+  s.turned->setText(g.kind == &gauge::lock_inside ? tr("I set it")
+                    : together                    ? tr("I turned them")
+                                                  : tr("I turned it"));
+  if (verdict.asks_side) {
+    const auto named = [&](double value) {
+      return spec.zero == ZeroSides::in_out ? (value > 0.0 ? tr("in") : tr("out"))
+                                            : (value > 0.0 ? tr("plus") : tr("minus"));
+    };
+    s.verdict->setText(
+        coloured(t.warn, tr("! You read %1; it should read %2. Which side was it?")
+                             .arg(gaugeText(spec, verdict.read->mean), gaugeText(spec, *verdict.target))));
+    s.sure->setText(tr("It is %1").arg(named(verdict.read->mean)));
+    s.mistaken->setText(tr("No, %1").arg(named(-verdict.read->mean)));
     return;
   }
-  QStringList each;
-  for (const double r : readings) each << number(r, spec.decimals);
-  s.taken->setText(verdict.read->count == 1
-                       ? tr("read %1").arg(gaugeText(spec, verdict.read->mean))
-                       : tr("mean %1 of %2, spread %3")
-                             .arg(gaugeText(spec, verdict.read->mean), each.join(QStringLiteral(", ")),
-                                  number(verdict.read->spread, spec.decimals + 1)));
   s.verdict->setText(verdict.answer ? answerText(model_.document().car(), g, side, *verdict.answer, t) : QString());
+  if (verdict.read)
+    if (const auto tyre = hanging_tyre(model_.document().car(), model_.run(), step, side, verdict.read->mean)) {
+      QString droop = tr("Droop %1 mm.").arg(number(tyre->droop_mm, 1));
+      if (tyre->blocks_too_low)
+        droop +=
+            QLatin1Char(' ') +
+            coloured(
+                t.bad,
+                tr("These blocks are too low for this car: at least %1 mm.").arg(number(tyre->least_blocks_mm, 0)));
+      s.taken->setText(s.taken->text() + QStringLiteral("<br>") + droop);
+    }
+}
+
+QString StepCard::takenText(const BenchStep& step, Side side, const SideVerdict& verdict) const {
+  const Tokens& t = tokens(palette());
+  const GaugeSpec& spec = step.gauge->spec();
+  const StepRecord record = model_.record(step.id);
+  QStringList lines;
+  if (verdict.read && verdict.read->count == 1) {
+    lines << tr("read %1").arg(gaugeText(spec, verdict.read->mean));
+  } else if (verdict.read) {
+    QStringList each;
+    for (const double r : record.readings[at(side)]) each << number(r, spec.decimals);
+    lines << tr("mean %1 of %2, spread %3")
+                 .arg(gaugeText(spec, verdict.read->mean), each.join(QStringLiteral(", ")),
+                      number(verdict.read->spread, spec.decimals + 1));
+  }
+  for (auto e = record.earlier.rbegin(); e != record.earlier.rend(); ++e)
+    if (const auto was = average(e->readings[at(side)])) {
+      lines << coloured(t.soft, tr("before the turn: %1").arg(gaugeText(spec, was->mean)));
+      break;
+    }
+  if (!verdict.read && record.moved_to[at(side)])
+    lines << tr("should read %1 since then: measure again").arg(gaugeText(spec, *record.moved_to[at(side)]));
+  if (lines.isEmpty()) lines << coloured(t.soft, tr("nothing read yet"));
+  return lines.join(QStringLiteral("<br>"));
 }
 
 }  // namespace lowkite::app

@@ -9,7 +9,6 @@
 #include "app/bench/bench_model.h"
 #include "app/bench/instruments.h"
 
-class QDoubleSpinBox;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -17,6 +16,7 @@ class QPushButton;
 namespace lowkite::app {
 
 class PullPage;
+class SidedField;
 
 class StepCard : public QFrame {
   Q_OBJECT
@@ -32,7 +32,7 @@ class StepCard : public QFrame {
     QLabel* title = nullptr;
     QLabel* target = nullptr;
     QLabel* expected = nullptr;
-    QDoubleSpinBox* field = nullptr;
+    SidedField* field = nullptr;
     QPushButton* take = nullptr;
     QPushButton* back = nullptr;
     QWidget* live = nullptr;
@@ -40,14 +40,21 @@ class StepCard : public QFrame {
     QPushButton* takeLive = nullptr;
     QLabel* taken = nullptr;
     QLabel* verdict = nullptr;
+    QPushButton* turned = nullptr;
+    QWidget* asks = nullptr;  ///< whether the side of zero was mistaken
+    QPushButton* sure = nullptr;
+    QPushButton* mistaken = nullptr;
   };
   SideBox makeSide(Side side);
   QWidget* makeButtons();
   void refresh();
   void refreshSide(Side side, const BenchStep& step);
   void refreshLive();
-  /// What the four scales ask of collars and weights.
-  [[nodiscard]] QStringList scaleWords(const WeightSummary& w, bool square) const;
+  /// What was read, and before a turn; what it should read since then.
+  [[nodiscard]] QString takenText(const BenchStep& step, Side side, const SideVerdict& verdict) const;
+  /// What the four scales ask of collars and weights, and what a lean does.
+  [[nodiscard]] QStringList scaleWords(const WeightAnswer& weights) const;
+  [[nodiscard]] QStringList leanWords(const LeanAnswer& lean) const;
   [[nodiscard]] std::optional<Instruments::Live> liveOf(Side side) const;
 
   BenchModel& model_;
@@ -61,6 +68,8 @@ class StepCard : public QFrame {
   PullPage* pull_;
   QLabel* even_;
   QLabel* besides_;
+  std::array<QPushButton*, 2> together_{};  ///< collars turned against each other: at the front, at the rear
+  QPushButton* levelled_ = nullptr;
   QLineEdit* reason_;
   QPushButton* skip_;
   QPushButton* done_;

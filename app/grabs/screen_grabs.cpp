@@ -51,7 +51,7 @@ void readAGauge(MainWindow& window) {
   auto* table = window.findChild<QTableWidget*>(QStringLiteral("gauges.table"));
   for (int row = 0; row < table->rowCount(); ++row)
     if (table->item(row, 0)->text().startsWith(QStringLiteral("camber"))) table->setCurrentCell(row, 0);
-  window.findChild<QDoubleSpinBox*>(QStringLiteral("gauge.read"))->setValue(-1.8);
+  window.findChild<QDoubleSpinBox*>(QStringLiteral("gauge.read.field"))->setValue(-1.8);
 }
 
 /// Until every part has been tried beside the window.

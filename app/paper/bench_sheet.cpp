@@ -4,6 +4,7 @@
 
 #include "app/words/gauge_words.h"
 #include "app/words/wording.h"
+#include "core/bench/verdict.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -18,8 +19,25 @@ QString cell(const QString& text, const char* attributes = "") {
 
 /// What is read is written by hand into a box, unless it was read already.
 QString box(const StepRecord& record, Side side, const GaugeSpec& spec) {
-  const auto read = average(record.readings[at(side)]);
-  return read ? gaugeText(spec, read->mean) : QString();
+  const auto read = known_reading(record, side);
+  return read ? gaugeText(spec, *read) : QString();
+}
+
+QString mark(StepState state) {
+  switch (state) {
+    case StepState::done:
+    case StepState::measured:
+      return QStringLiteral("\u2713");
+    case StepState::left:
+      return BenchSheetWords::tr("left");
+    case StepState::unmeasured:
+      return BenchSheetWords::tr("not read");
+    case StepState::skipped:
+      return BenchSheetWords::tr("skipped");
+    case StepState::open:
+      break;
+  }
+  return QStringLiteral("\u25A1");
 }
 
 }  // namespace
@@ -29,9 +47,7 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
   for (const BenchStep& step : steps_of(car, run)) {
     const auto found = run.records.find(step.id);
     const StepRecord record = found == run.records.end() ? StepRecord{} : found->second;
-    const QString done = record.state == StepState::done      ? QStringLiteral("\u2713")
-                         : record.state == StepState::skipped ? BenchSheetWords::tr("skipped")
-                                                              : QStringLiteral("\u25A1");
+    const QString done = mark(record.state);
     QString row = cell(done, "align='center'") + cell(fromCore(step.title).toHtmlEscaped());
     const auto verdict = step.gauge ? judge(car, run, step) : tl::expected<StepVerdict, CornerFailure>(StepVerdict{});
     if (!step.gauge || !verdict) {
@@ -42,7 +58,7 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
         const auto& t = verdict->side[at(side)].target;
         return t ? gaugeText(spec, *t) : QString();
       };
-      if (spec.per_wheel)
+      if (reads_each_side(*step.gauge, run.bench))
         row += cell(target(Side::left), "align='right'") + cell(box(record, Side::left, spec)) +
                cell(target(Side::right), "align='right'") + cell(box(record, Side::right, spec));
       else

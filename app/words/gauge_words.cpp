@@ -14,40 +14,48 @@ struct GaugeWords {
   Q_DECLARE_TR_FUNCTIONS(GaugeWords)
 };
 
+/// "1 1/4 turn", or mm where the collar's thread is not known.
+QString collarAmount(const Car& car, End end, double mm) {
+  const double pitch = car.axle(end).collar_pitch_mm;
+  if (!(pitch > 0.0)) return GaugeWords::tr("%1 mm").arg(number(std::abs(mm), 1));
+  return GaugeWords::tr("%1 turn (%2 mm)").arg(turnsInEighths(std::abs(mm) / pitch), number(std::abs(mm), 1));
+}
+
 /// Which part, which way, how far.
 QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
   if (a.collars) {
-    const QString way = a.change > 0 ? GaugeWords::tr("down the shock") : GaugeWords::tr("up the shock");
-    const QString mm = number(std::abs(a.change), 1);
+    const QString way = a.told > 0 ? GaugeWords::tr("down the shock") : GaugeWords::tr("up the shock");
     switch (spring_holder(car, g.end)) {
       case SpringHolder::collars:
-        return GaugeWords::tr("move the %1 spring collar %2 by %3 mm").arg(sideTitle(side), way, mm);
+        return GaugeWords::tr("move both %1 spring collars %2, each by %3")
+            .arg(endTitle(g.end).toLower(), way, collarAmount(car, g.end, a.told));
       case SpringHolder::pod:
-        return GaugeWords::tr("move the collar in the middle %1 by %2 mm").arg(way, mm);
+        return GaugeWords::tr("move the collar in the middle %1 by %2").arg(way, collarAmount(car, g.end, a.told));
       case SpringHolder::spacers:
-        return GaugeWords::tr("%1 spring: %2 %3 mm of spacers")
-            .arg(sideTitle(side), a.change > 0 ? GaugeWords::tr("put in") : GaugeWords::tr("take out"),
-                 number(std::abs(a.change), 2));
+        return GaugeWords::tr("both %1 springs: %2 %3 mm of spacers each")
+            .arg(endTitle(g.end).toLower(), a.told > 0 ? GaugeWords::tr("put in") : GaugeWords::tr("take out"),
+                 number(std::abs(a.told), 2));
     }
   }
   if (a.end_point)
     return GaugeWords::tr("set the end point so that the wheel turns %1 deg %2")
-        .arg(number(std::abs(a.change), 1), a.change > 0 ? GaugeWords::tr("more") : GaugeWords::tr("less"));
+        .arg(number(std::abs(a.told), 1), a.told > 0 ? GaugeWords::tr("more") : GaugeWords::tr("less"));
   QStringList names;
   for (const int i : a.adjusters) names << QString::fromStdString(car.adjusters[static_cast<std::size_t>(i)].name);
   const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.adjusters.front())];
   const QString which = GaugeWords::tr("%1, %2").arg(names.join(GaugeWords::tr(" and ")), sideTitle(side));
-  // A bar's ball studs are turned by quarters; everything else can be told to an eighth.
-  const double parts = g.spec().parts_of_a_turn;
-  const QString turns = turnsInEighths(std::round(std::abs(a.change) * parts) / parts);
+  if (a.verdict == GaugeAnswer::Verdict::until_it_moves)
+    return GaugeWords::tr("%1: it does not reach what it stops. Turn it %2 until the reading changes, then read again")
+        .arg(which, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"));
+  const QString turns = turnsInEighths(std::abs(a.told));
   if (part.kind == AdjusterKind::turnbuckle)
     return GaugeWords::tr("%1: %2 %3 turn")
-        .arg(which, a.change > 0 ? GaugeWords::tr("lengthen") : GaugeWords::tr("shorten"), turns);
+        .arg(which, a.told > 0 ? GaugeWords::tr("lengthen") : GaugeWords::tr("shorten"), turns);
   if (part.kind == AdjusterKind::screw)
     return GaugeWords::tr("%1: %2 %3 turn")
-        .arg(which, a.change > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"), turns);
+        .arg(which, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"), turns);
   return GaugeWords::tr("%1: %2 %3 mm")
-      .arg(which, a.change > 0 ? GaugeWords::tr("add") : GaugeWords::tr("take out"), number(std::abs(a.change), 2));
+      .arg(which, a.told > 0 ? GaugeWords::tr("add") : GaugeWords::tr("take out"), number(std::abs(a.told), 2));
 }
 
 }  // namespace
@@ -72,7 +80,21 @@ QString answerText(const Car& car, const Gauge& g, Side side, const GaugeAnswer&
   switch (a.verdict) {
     case GaugeAnswer::Verdict::as_it_should:
       return coloured(t.good, GaugeWords::tr("\u2713 As it should read, to what the gauge can tell."));
+    case GaugeAnswer::Verdict::closest:
+      return coloured(t.good, GaugeWords::tr("\u2713 %1: as near as the smallest step brings it.").arg(off));
+    case GaugeAnswer::Verdict::other_side:
+      return coloured(t.soft, GaugeWords::tr("Read the other side too: only both together tell what to turn."));
     case GaugeAnswer::Verdict::out_of_reach:
+      if (g.kind == &gauge::bar_lift)
+        return coloured(t.bad, GaugeWords::tr("\u2715 %1. No place of the links reads like both. Look for a bent wire, "
+                                              "an arm that binds, or unequal droop.")
+                                   .arg(off));
+      if (a.collars) return coloured(t.bad, GaugeWords::tr("\u2715 %1. The box has no spacers for that.").arg(off));
+      if (a.thread_ends)
+        return coloured(t.bad,
+                        GaugeWords::tr("\u2715 %1. Its thread is at its end there: look for another part that is "
+                                       "not as planned.")
+                            .arg(off));
       return coloured(
           t.bad,
           GaugeWords::tr("\u2715 %1. No place of its part would read like that: look for a bent or a wrong part.")
@@ -80,10 +102,14 @@ QString answerText(const Car& car, const Gauge& g, Side side, const GaugeAnswer&
     case GaugeAnswer::Verdict::no_part:
       return coloured(t.warn, GaugeWords::tr("! %1. No single part answers this gauge.").arg(off));
     case GaugeAnswer::Verdict::turn:
+    case GaugeAnswer::Verdict::until_it_moves:
       break;
   }
-  return coloured(t.warn, GaugeWords::tr("! %1.").arg(off)) +
-         QStringLiteral("<br><b>%1.</b>").arg(todo(car, g, side, a).toHtmlEscaped());
+  QString told = coloured(t.warn, GaugeWords::tr("! %1.").arg(off)) +
+                 QStringLiteral("<br><b>%1.</b>").arg(todo(car, g, side, a).toHtmlEscaped());
+  if (a.thread_ends) told += QLatin1Char(' ') + GaugeWords::tr("More the thread does not give.");
+  if (g.spec().pair_off_by || a.collars) told += QLatin1Char(' ') + GaugeWords::tr("Then measure again.");
+  return told;
 }
 
 }  // namespace lowkite::app

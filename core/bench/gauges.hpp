@@ -19,10 +19,16 @@ namespace lowkite {
 enum class Caliper : std::uint8_t { between, over, centres };
 std::string_view name_of(Caliper caliper);
 
+/// What droop at the tyre is read against: the underside of the plate, or a line on the block (0 = the bench itself).
+enum class DroopFrom : std::uint8_t { plate, line };
+
 /// What lies on the racer's bench.
 struct BenchKit {
   double down_stop_blocks_mm = 10.0;  ///< under the plate while the down-stop gauge is read
   double droop_blocks_mm = 10.0;      ///< under the plate while droop is read at the tyre
+  DroopFrom droop_from = DroopFrom::plate;
+  double droop_line_mm = 0.0;         ///< of the line over the bench
+  double ride_points_apart_mm = 0.0;  ///< ride height is read at two points so far apart; 0: in the middle
   Caliper caliper = Caliper::centres;
   double cup_mm =
       6.0;  ///< size of a ball end along its link: `over` reads this much more than `centres`, `between` less
@@ -55,11 +61,19 @@ enum class GaugeNeeds : std::uint8_t {
   lock         ///< those, and the lock over the travel
 };
 
+/// The sides of zero that a reading is on, which a racer names and a bare number does not tell.
+enum class ZeroSides : std::uint8_t {
+  none,
+  in_out,     ///< toe: positive = in
+  minus_plus  ///< camber
+};
+
 /// What a run takes over from a reading into the car as measured.
 enum class TakesOver : std::uint8_t {
   nothing,
   ride_height,
   parts,               ///< where the parts that answer must stand to read like that
+  pair,                ///< the same, from both sides' readings together
   unless_camber_link,  ///< the same, unless a caliper was laid on the link that holds the camber
   unless_toe_link      ///< or the toe
 };
@@ -70,8 +84,9 @@ struct GaugeSpec {
   Unit unit;
   Wording wording;
   int decimals;
-  double resolution;        ///< what the gauge can tell, in its unit: a reading within it is the target
-  bool per_wheel;           ///< lock gauges: steering left, steering right
+  double resolution;  ///< what the gauge can tell, in its unit: a reading within it is the target
+  bool per_wheel;     ///< lock gauges: steering left, steering right (see `reads_each_side`)
+  ZeroSides zero = ZeroSides::none;
   int parts_of_a_turn = 8;  ///< its answers are told in such parts of a turn
   GaugeNeeds needs = GaugeNeeds::standing;
   TakesOver takes_over = TakesOver::nothing;
@@ -84,13 +99,17 @@ struct GaugeSpec {
   /// What answers in place of parts; fills verdict and change of an answer that has target and difference.
   tl::expected<void, CornerFailure> (*answer)(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
                                               GaugeAnswer& answer) = nullptr;
+  /// Where one reading follows from the parts of both sides: how far the left side's parts stand off from the setup,
+  /// and the right side's the other way, when both read like this. None where no place of them does.
+  std::optional<double> (*pair_off_by)(const Car& car, const Setup& setup, const Gauge& gauge,
+                                       const PerSide<double>& read, const BenchKit& bench) = nullptr;
 };
 
 /// Every gauge that the program knows, by name.
 namespace gauge {
-extern const GaugeSpec ride_height, shock_length, shock_pulled_out, shaft_exposed, collar, down_stop, tyre_droop,
-    shock_droop, link_length, camber, toe, lock_hanging, lock_level, lock_pressed, lock_inside, lock_outside, bar_lift,
-    corner_scale, pull_down;
+extern const GaugeSpec ride_height, shock_length, shock_pulled_out, shaft_exposed, stroke_left, collar, down_stop,
+    tyre_droop, shock_droop, link_length, camber, toe, lock_hanging, lock_level, lock_pressed, lock_inside,
+    lock_outside, bar_lift, corner_scale, pull_down;
 }  // namespace gauge
 
 /// Which gauge; never null.
@@ -107,6 +126,8 @@ struct Gauge {
 
   [[nodiscard]] const GaugeSpec& spec() const { return *kind; }
 };
+/// Whether left and right are read apart with this kit.
+bool reads_each_side(const Gauge& gauge, const BenchKit& bench);
 /// Every gauge that means something on this car, front axle first, in bench order.
 std::vector<Gauge> gauges_of(const Car& car);
 
@@ -114,26 +135,58 @@ std::vector<Gauge> gauges_of(const Car& car);
 std::optional<double> reading(const Gauge& gauge, const CarModel& model, const FigureSource& source,
                               const BenchKit& bench, Side side);
 
+/// The same for one gauge by itself, on a car that is built for it: without what the gauge does not need. Fails where
+/// the car cannot stand so; 0 where it is not to be read.
+tl::expected<double, CornerFailure> read_gauge(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                               const BenchKit& bench);
+
+/// The whole number of steps of a hand that a change is told in: nothing where a single step would leave it hardly
+/// nearer than it is, so that nobody turns to and fro.
+double in_steps(double change, double step);
+
 /// What to do about a reading.
 struct GaugeAnswer {
   enum class Verdict : std::uint8_t {
-    as_it_should,  ///< within the gauge's resolution
-    turn,          ///< turn or change the part by `change`
-    out_of_reach,  ///< no place of the part would have given this reading: look for a bent or wrong part
-    no_part        ///< nothing on this car answers this gauge by itself
+    as_it_should,    ///< within the gauge's resolution
+    closest,         ///< off, but by less than half of the least turn or shim: nearer it cannot be put
+    turn,            ///< turn or change the part by `told`
+    until_it_moves,  ///< the screw does not reach what it stops: turn it in until the reading changes, then read again
+    other_side,      ///< the other side's reading is needed before anything can be told
+    out_of_reach,    ///< no place of the part would have given this reading: look for a bent or wrong part
+    no_part          ///< nothing on this car answers this gauge by itself
   };
   Verdict verdict = Verdict::no_part;
   double target = 0.0;
   double difference = 0.0;     ///< reading less target
   std::vector<int> adjusters;  ///< all to be changed alike
-  double change = 0.0;         ///< turns or mm of shims; for ride height mm of shock length (positive = longer)
-  bool collars = false;        ///< ride height: the answer is what holds the springs (see SpringHolder)
-  bool end_point = false;      ///< lock: the answer is the transmitter's end point, degrees at the inside wheel
+  double change = 0.0;  ///< turns or mm of shims; for ride height mm of shock length on each side (positive = longer)
+  double told = 0.0;    ///< the same in what a hand can do: parts of a turn, shims of the box, 0.1 mm
+  bool thread_ends = false;  ///< `told` is all that the thread, or the box of shims, still gives
+  bool collars = false;      ///< ride height: the answer is what holds the springs, both sides alike (see SpringHolder)
+  bool end_point = false;    ///< lock: the answer is the transmitter's end point, degrees at the inside wheel
 };
 
-/// Compares a reading with the target and finds by how much the part that answers the gauge is off: the change that
-/// takes it from where it must stand to give this reading to where the setup has it.
+/// What the racer's car is taken to be while a reading is judged: a setup that reads like what was measured so far.
+/// The change is what takes the gauge from the reading to `target` on it. `within`: of the target nothing is asked for;
+/// as a rule what the gauge can tell.
+tl::expected<GaugeAnswer, CornerFailure> answer_towards(const Car& car, const Setup& standing, double target,
+                                                        const Gauge& gauge, Side side, double read,
+                                                        const BenchKit& bench, double within);
+/// The same for a car that stands as the setup says, but for the part that answers.
 tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
                                                 double read, const BenchKit& bench);
+
+/// Both sides of a gauge whose readings follow from both: the correction is shared, one side's parts turned as far one
+/// way as the other's the other way.
+tl::expected<PerSide<GaugeAnswer>, CornerFailure> answer_pair(const Car& car, const Setup& standing,
+                                                              const PerSide<double>& target, const Gauge& gauge,
+                                                              const PerSide<double>& read, const BenchKit& bench);
+
+/// By how much the parts that answer stand off from the setup, all alike, so that the gauge reads this; none where no
+/// place of them does.
+std::optional<double> parts_off_by(const Car& car, const Setup& setup, const Gauge& gauge, Side side, double read,
+                                   const BenchKit& bench);
+/// The parts that answer the gauge on this setup.
+std::vector<int> parts_answering(const Car& car, const Setup& setup, const Gauge& gauge, Side side);
 
 }  // namespace lowkite

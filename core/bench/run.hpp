@@ -1,5 +1,7 @@
-// A run on the bench: what was read at which step, how that compares with what this setup should give, and the car as
-// it was really measured.
+// A run on the bench: what was read at which step, what was turned, and the car as it was really measured.
+//
+// Readings belong to a state of the car. Turning a part begins a new state: what was read of that part, and of what it
+// moves, becomes history; repeats within a state are averaged.
 #pragma once
 
 #include <map>
@@ -10,16 +12,65 @@
 
 namespace lowkite {
 
-enum class StepState : std::uint8_t { open, done, skipped };
+/// How a step ended.
+enum class StepState : std::uint8_t {
+  open,
+  done,        ///< ticked: there was nothing to read
+  measured,    ///< read, and as it should
+  left,        ///< read, and left as it is
+  unmeasured,  ///< ticked without a reading
+  skipped
+};
+
+struct EarlierReadings {
+  PerSide<std::vector<double>> readings;
+  std::string when;  ///< ISO date and time at which the car was turned on
+
+  bool operator==(const EarlierReadings&) const = default;
+};
 
 struct StepRecord {
-  PerSide<std::vector<double>> readings;  ///< in the gauge's unit, in the order in which they were taken; averaged
+  PerSide<std::vector<double>> readings;  ///< of the car as it is now, in the gauge's unit, as taken; averaged
   StepState state = StepState::open;
-  std::string reason;             ///< why it was skipped
-  std::string when;               ///< ISO date and time of the last change
-  std::vector<PullPoint> pull{};  ///< spring pressure: grams over depth, in the order in which they were taken
+  std::string reason;                      ///< why it was skipped
+  std::string when;                        ///< ISO date and time of the last change
+  std::vector<PullPoint> pull{};           ///< spring pressure: grams over depth, in the order in which they were taken
+  PerSide<bool> sure{};                    ///< a reading on the other side of zero from its target was confirmed
+  std::vector<EarlierReadings> earlier{};  ///< of the car as it was before a turn, oldest first
+  std::string moved_by{};                  ///< the step whose turn took this one's readings; empty: none did
+  /// What it should read since then: the last reading, moved on by what every turn does on the model.
+  PerSide<std::optional<double>> moved_to{};
 
   bool operator==(const StepRecord&) const = default;
+};
+
+/// What is known of the car on the bench by readings and by what was turned since; the rest is as planned.
+struct Measured {
+  PerEnd<std::optional<double>> ride_height_mm{};
+  std::vector<PerSide<std::optional<double>>> parts;  ///< parallel to Car::adjusters
+
+  bool operator==(const Measured&) const = default;
+  [[nodiscard]] bool any() const;
+};
+/// `setup` with what was measured put in its place.
+Setup put_over(const Setup& setup, const Measured& measured);
+/// By the parts' ids (see carried_over of setups).
+Measured carried_over(const Car& from, const Measured& measured, const Car& to);
+
+/// One thing that the racer did: a part turned, a collar moved, an end point set.
+struct PartTurn {
+  std::string part;  ///< an adjuster's id, or "collar", or "end_point"
+  Side side = Side::left;
+  double by = 0.0;  ///< turns or mm; degrees for an end point
+
+  bool operator==(const PartTurn&) const = default;
+};
+struct BenchTurn {
+  std::string step;
+  std::string when;  ///< ISO date and time
+  std::vector<PartTurn> parts;
+
+  bool operator==(const BenchTurn&) const = default;
 };
 
 struct BenchRun {
@@ -30,8 +81,11 @@ struct BenchRun {
   BenchKit bench;
   std::vector<std::string> order;             ///< step ids as the racer wants them
   std::map<std::string, StepRecord> records;  ///< by step id
+  Measured standing;                          ///< the car after the last turn; readings since then come on top
+  std::vector<BenchTurn> turns;               ///< oldest first
 
   bool operator==(const BenchRun&) const = default;
+  [[nodiscard]] const StepRecord* record(const std::string& step) const;
 };
 
 /// A fresh run of the steps that apply.
@@ -47,56 +101,13 @@ struct Average {
 };
 /// None without readings.
 std::optional<Average> average(const std::vector<double>& readings);
+/// The mean of what was read of the car as it is now, else what it was moved to; none when it was never read.
+std::optional<double> known_reading(const StepRecord& record, Side side);
 
-/// The planned setup with what was measured put in its place: ride heights, link lengths (calipers before angles),
-/// droop screws. Readings that no part would give leave the plan as it is. `before`: only steps ahead of this one
-/// count; empty: all of them.
-Setup as_measured(const Car& car, const BenchRun& run, const std::string& before = {});
-
-struct SideVerdict {
-  std::optional<double> target;    ///< what the planned setup gives at the real ride height
-  std::optional<double> expected;  ///< what the car as measured so far should give
-  std::optional<Average> read;
-  std::optional<GaugeAnswer> answer;
-};
-
-struct StepVerdict {
-  PerSide<SideVerdict> side;
-  std::optional<double> apart;  ///< left less right, once both are read
-  bool even = true;             ///< to what the gauge can tell
-  [[nodiscard]] bool good() const;
-};
-
-/// The end point that the lock readings over the travel allow, one way.
-struct EndPoint {
-  GaugeKind decides = &gauge::lock_level;  ///< the reading that leaves the servo least
-  double servo_rad = 0.0;                  ///< from the middle, positive
-  double inside_rad = 0.0;                 ///< what the inside wheel then reads at ride height
-};
-/// None until at least one of the three was read that way. Readings that no servo angle gives are passed over.
-std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way);
-
-tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step);
-
-/// What four corner scales say together.
-struct WeightSummary {
-  PerEnd<PerSide<double>> grams{};
-  double total_g = 0.0;
-  double front_percent = 0.0;
-  double left_percent = 0.0;
-  double cross_percent = 0.0;  ///< left front and right rear together
-};
-/// None until all four wheels were read.
-std::optional<WeightSummary> weight_summary(const BenchRun& run);
-
-/// A figure that moves when the answer's change is made.
-struct SideEffect {
-  const FigureSpec* figure = nullptr;
-  double from = 0.0;
-  double to = 0.0;
-};
-/// What turning the parts of an answer moves besides, for one wheel; the largest against their resolution first.
-std::vector<SideEffect> side_effects(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                     const GaugeAnswer& answer, std::size_t most);
+/// What was measured: ride heights, link lengths (calipers before angles), droop screws, bar links. Readings that no
+/// part would give, and those of skipped steps, tell nothing. `but`: a step whose readings do not count.
+Measured measured_by(const Car& car, const BenchRun& run, const std::string& but = {});
+/// The planned setup with that put in its place.
+Setup as_measured(const Car& car, const BenchRun& run, const std::string& but = {});
 
 }  // namespace lowkite

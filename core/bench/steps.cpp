@@ -41,7 +41,8 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "droop.",
      "", &gauge::down_stop, no, no},
     {"tyre_droop", P::droop, "Droop at the tyre", "What the wheel really does, hub and arm included.",
-     "Plate on the blocks, wheels on and hanging. Read the tyre's lowest point against the bench: below it is plus.",
+     "Plate on blocks that keep the tyres off the bench, wheels on and hanging. Read how far the tyre's lowest point "
+     "hangs below the underside of the plate, or below the line on the block, as set in the bench kit.",
      "", &gauge::tyre_droop, yes, no},
     {"shock_droop", P::droop, "Shock with the wheel hanging", "Tells whether the screw or the shock stops the arm.",
      "Measure between the shock's mounts with the arm hanging.", "", &gauge::shock_droop, no, no},

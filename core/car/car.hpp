@@ -74,6 +74,7 @@ struct Axle {
   /// differ from it by their rate.
   std::vector<SpringPoint> spring_table;
   double spring_seat_mm = 0.0;  ///< from the shock's lower mount up to the spring's lower end
+  double collar_pitch_mm = 0.0;  ///< of the spring collar's thread; 0 = not known: collars are told in mm
   double unsprung_kg = 0.0;     ///< of one wheel with what moves along with it
   AxleLimits limits;
   double driven_share = 0.0;  ///< of the car's driving force, 0 to 1

@@ -13,21 +13,27 @@ namespace {
 
 constexpr std::array<std::pair<std::string_view, Caliper>, 3> calipers{
     {{"between", Caliper::between}, {"over", Caliper::over}, {"centres", Caliper::centres}}};
-constexpr std::array<std::pair<std::string_view, StepState>, 3> states{
-    {{"open", StepState::open}, {"done", StepState::done}, {"skipped", StepState::skipped}}};
+constexpr std::array<std::pair<std::string_view, StepState>, 6> states{{{"open", StepState::open},
+                                                                        {"done", StepState::done},
+                                                                        {"measured", StepState::measured},
+                                                                        {"left", StepState::left},
+                                                                        {"unmeasured", StepState::unmeasured},
+                                                                        {"skipped", StepState::skipped}}};
+constexpr std::array<std::pair<std::string_view, DroopFrom>, 2> droops{
+    {{"plate", DroopFrom::plate}, {"line", DroopFrom::line}}};
 constexpr std::array lists{BenchList::full, BenchList::after_crash, BenchList::between_rounds};
 
 /// The value of a name; the schema has already checked that it is one of them.
-template <class T>
-T named(const std::array<std::pair<std::string_view, T>, 3>& names, const Json& j) {
+template <class T, std::size_t n>
+T named(const std::array<std::pair<std::string_view, T>, n>& names, const Json& j) {
   const auto text = j.get<std::string>();
   for (const auto& [name, value] : names)
     if (name == text) return value;
   return names[0].second;
 }
 
-template <class T>
-std::string name_in(const std::array<std::pair<std::string_view, T>, 3>& names, T wanted) {
+template <class T, std::size_t n>
+std::string name_in(const std::array<std::pair<std::string_view, T>, n>& names, T wanted) {
   for (const auto& [name, value] : names)
     if (value == wanted) return std::string(name);
   return {};
@@ -50,7 +56,61 @@ BenchKit read_kit(const Json& j) {
   kit.cup_mm = j["cup_mm"].get<double>();
   kit.slop_mm = j["slop_mm"].get<double>();
   kit.pull_down_mm = j["pull_down_mm"].get<double>();
+  // Version 1 read droop against the bench.
+  kit.droop_from = j.contains("droop_from") ? named(droops, j["droop_from"]) : DroopFrom::line;
+  kit.droop_line_mm = j.value("droop_line_mm", 0.0);
+  kit.ride_points_apart_mm = j.value("ride_points_apart_mm", 0.0);
   return kit;
+}
+
+PerSide<std::vector<double>> read_sides(const Json& j) {
+  PerSide<std::vector<double>> readings;
+  for (const Side side : both_sides)
+    for (const Json& v : j[std::string(name_of(side))]) readings[at(side)].push_back(v.get<double>());
+  return readings;
+}
+
+Json write_sides(const PerSide<std::vector<double>>& readings) {
+  Json j;
+  for (const Side side : both_sides) j[std::string(name_of(side))] = readings[at(side)];
+  return j;
+}
+
+/// Version 1 knew one mark for all that was ticked.
+StepState state_of_old(const Car& car, const std::string& id, const StepRecord& r) {
+  if (!r.readings[0].empty() || !r.readings[1].empty() || !r.pull.empty()) return StepState::measured;
+  for (const BenchStep& s : bench_steps(car, BenchList::full))
+    if (s.id == id && s.gauge) return StepState::unmeasured;
+  return StepState::done;
+}
+
+void read_known(const Json& from, const std::string& name, std::optional<double>& to) {
+  if (const auto found = from.find(name); found != from.end()) to = found->get<double>();
+}
+
+Measured read_measured(const Json& j, const Car& car) {
+  Measured m;
+  m.parts.resize(car.adjusters.size());
+  if (const auto heights = j.find("ride_height_mm"); heights != j.end())
+    for (const End end : both_ends) read_known(*heights, std::string(name_of(end)), m.ride_height_mm[at(end)]);
+  if (const auto parts = j.find("parts"); parts != j.end())
+    for (const auto& [id, sides] : parts->items()) {
+      const int part = car.find_adjuster(id);
+      if (part < 0) continue;  // of a car file that was edited since
+      for (const Side side : both_sides)
+        read_known(sides, std::string(name_of(side)), m.parts[static_cast<std::size_t>(part)][at(side)]);
+    }
+  return m;
+}
+
+Json write_measured(const Measured& m, const Car& car) {
+  Json j = Json::object();
+  for (const End end : both_ends)
+    if (const auto& h = m.ride_height_mm[at(end)]) j["ride_height_mm"][std::string(name_of(end))] = *h;
+  for (std::size_t i = 0; i < std::min(m.parts.size(), car.adjusters.size()); ++i)
+    for (const Side side : both_sides)
+      if (const auto& v = m.parts[i][at(side)]) j["parts"][car.adjusters[i].id][std::string(name_of(side))] = *v;
+  return j;
 }
 
 }  // namespace
@@ -81,13 +141,32 @@ tl::expected<BenchRun, Faults> read_run(const std::string& text, const std::stri
   run.started = j["started"].get<std::string>();
   run.bench = read_kit(j["bench"]);
   for (const Json& id : j["order"]) run.order.push_back(id.get<std::string>());
+  const bool old = j["version"].get<int>() < 2;
+  run.standing.parts.resize(car.adjusters.size());
+  if (j.contains("standing")) run.standing = read_measured(j["standing"], car);
+  if (j.contains("turns"))
+    for (const Json& t : j["turns"]) {
+      BenchTurn turn{t["step"].get<std::string>(), t.value("when", ""), {}};
+      for (const Json& p : t["parts"])
+        turn.parts.push_back({p["part"].get<std::string>(),
+                              p["side"].get<std::string>() == name_of(Side::left) ? Side::left : Side::right,
+                              p["by"].get<double>()});
+      run.turns.push_back(std::move(turn));
+    }
   for (const auto& [id, value] : j["records"].items()) {
     StepRecord r;
-    for (const Side side : both_sides)
-      for (const Json& v : value[std::string(name_of(side))]) r.readings[at(side)].push_back(v.get<double>());
+    r.readings = read_sides(value);
     if (value.contains("pull_down"))
       for (const Json& v : value["pull_down"]) r.pull.push_back({v[0].get<double>(), v[1].get<double>()});
     r.state = named(states, value["state"]);
+    if (old && r.state == StepState::done) r.state = state_of_old(car, id, r);
+    if (value.contains("sure"))
+      for (const Json& side : value["sure"]) r.sure[side.get<std::string>() == name_of(Side::left) ? 0 : 1] = true;
+    if (value.contains("earlier"))
+      for (const Json& e : value["earlier"]) r.earlier.push_back({read_sides(e), e.value("when", "")});
+    r.moved_by = value.value("moved_by", "");
+    if (const auto moved = value.find("moved_to"); moved != value.end())
+      for (const Side side : both_sides) read_known(*moved, std::string(name_of(side)), r.moved_to[at(side)]);
     r.reason = value.value("reason", "");
     r.when = value.value("when", "");
     run.records.emplace(id, std::move(r));
@@ -114,13 +193,15 @@ std::string write_run(const BenchRun& run, const Car& car) {
                 {"caliper", name_in(calipers, run.bench.caliper)},
                 {"cup_mm", run.bench.cup_mm},
                 {"slop_mm", run.bench.slop_mm},
-                {"pull_down_mm", run.bench.pull_down_mm}};
+                {"pull_down_mm", run.bench.pull_down_mm},
+                {"droop_from", name_in(droops, run.bench.droop_from)},
+                {"droop_line_mm", run.bench.droop_line_mm},
+                {"ride_points_apart_mm", run.bench.ride_points_apart_mm}};
   j["order"] = run.order;
   j["records"] = Json::object();
   for (const auto& [id, r] : run.records) {
     Json& out = j["records"][id];
-    out["left"] = r.readings[at(Side::left)];
-    out["right"] = r.readings[at(Side::right)];
+    out = write_sides(r.readings);
     if (!r.pull.empty()) {
       out["pull_down"] = Json::array();
       for (const PullPoint& p : r.pull) out["pull_down"].push_back({p.depth_mm, p.grams});
@@ -128,6 +209,22 @@ std::string write_run(const BenchRun& run, const Car& car) {
     out["state"] = name_in(states, r.state);
     if (!r.reason.empty()) out["reason"] = r.reason;
     if (!r.when.empty()) out["when"] = r.when;
+    for (const Side side : both_sides)
+      if (r.sure[at(side)]) out["sure"].push_back(std::string(name_of(side)));
+    for (const EarlierReadings& e : r.earlier) {
+      out["earlier"].push_back(write_sides(e.readings));
+      out["earlier"].back()["when"] = e.when;
+    }
+    if (!r.moved_by.empty()) out["moved_by"] = r.moved_by;
+    for (const Side side : both_sides)
+      if (const auto& to = r.moved_to[at(side)]) out["moved_to"][std::string(name_of(side))] = *to;
+  }
+  if (run.standing.any()) j["standing"] = write_measured(run.standing, car);
+  for (const BenchTurn& t : run.turns) {
+    Json parts = Json::array();
+    for (const PartTurn& p : t.parts)
+      parts.push_back({{"part", p.part}, {"side", std::string(name_of(p.side))}, {"by", p.by}});
+    j["turns"].push_back({{"step", t.step}, {"when", t.when}, {"parts", std::move(parts)}});
   }
   return j.dump(2) + "\n";
 }

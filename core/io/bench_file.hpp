@@ -10,7 +10,7 @@
 
 namespace lowkite {
 
-constexpr int newest_bench_version = 1;
+constexpr int newest_bench_version = 2;
 
 /// The id of the car that a run is of, read without the car at hand.
 tl::expected<std::string, Faults> car_id_of_run(const std::string& text, const std::string& file);

@@ -67,6 +67,7 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
     {"/sizes/heave_rate_n_per_mm", "third spring", "rate at the shocks' mounts", "N/mm", true},
     {"/sizes/heave_damping_n_s_per_mm", "third spring", "damping at the shocks' mounts", "N s/mm", true},
     {"/spring_seat_mm", "spring", "seat above the lower pin", "mm", true},
+    {"/collar_pitch_mm", "spring", "collar, mm a turn (0 = not known)", "mm", true},
     {"/sizes/kingpin_spring_mm", "spring", "on the kingpin: room between its seats", "mm", false},
     {"/sizes/spring_spacer_mm", "spring", "spacers that press it, without a collar", "mm", false},
     {"/sizes/side_rate_n_per_mm", "side springs of a pod", "rate of each", "N/mm", false},

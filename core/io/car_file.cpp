@@ -261,6 +261,7 @@ class CarReader {
     if (const auto cup = j.find("cup"); cup != j.end())
       axle.cup = ShaftCup{(*cup)["depth_mm"].get<double>(), cup->value("least_hold_mm", 2.0)};
     axle.spring_seat_mm = j.value("spring_seat_mm", 0.0);
+    axle.collar_pitch_mm = j.value("collar_pitch_mm", 0.0);
     if (const auto table = j.find("spring_table"); table != j.end()) read_spring_table(*table, name, axle);
     axle.unsprung_kg = j.value("unsprung_g", 0.0) / 1000.0;
     if (const auto bar = j.find("bar"); bar != j.end())

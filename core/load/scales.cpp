@@ -35,4 +35,25 @@ std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<Per
   return advice;
 }
 
+std::optional<PerEnd<double>> level_by_collars(const LoadedCar& car, double left_higher_rad) {
+  constexpr double by_mm = 0.25;
+  const auto rest = car.balance(car.level_collars(), {});
+  if (!rest) return std::nullopt;
+  // Columns: front, rear. Rows: how far the left side rises over the right one, and the cross weight.
+  Eigen::Matrix2d moves;
+  for (const End end : both_ends) {
+    Collars turned = car.level_collars();
+    turned[at(end)][at(Side::left)] += by_mm;
+    turned[at(end)][at(Side::right)] -= by_mm;
+    const auto b = car.balance(turned, {}, 0.0, &*rest);
+    if (!b) return std::nullopt;
+    moves(0, static_cast<Eigen::Index>(at(end))) = (b->attitude.roll_rad - rest->attitude.roll_rad) / by_mm;
+    moves(1, static_cast<Eigen::Index>(at(end))) = (b->cross() - rest->cross()) / by_mm;
+  }
+  // A longer left shock lifts the left side, whichever way roll is counted.
+  if (moves(0, 0) < 0.0) moves.row(0) *= -1.0;
+  const Eigen::Vector2d mm = moves.fullPivLu().solve(Eigen::Vector2d(-left_higher_rad, 0.0));
+  return mm.allFinite() ? std::optional(PerEnd<double>{mm[0], mm[1]}) : std::nullopt;
+}
+
 }  // namespace lowkite

@@ -19,4 +19,9 @@ struct ScaleAdvice {
 /// `grams`: what each scale shows. None when a scale shows nothing.
 std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<PerSide<double>>& grams);
 
+/// A car that stands with its left side higher by this angle, rad: by so many mm each axle's left collar goes further
+/// down (positive lifts the left side) and its right one as much up, so that it stands level and the cross weight
+/// stays. None when it cannot stand so.
+std::optional<PerEnd<double>> level_by_collars(const LoadedCar& car, double left_higher_rad);
+
 }  // namespace lowkite

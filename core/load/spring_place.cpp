@@ -18,16 +18,17 @@ bool in_the_middle(const CornerGeometry& g) {
 }
 
 /// Whether a part of the axle's box changes a size.
-bool some_part_changes(const Car& car, End end, Size size) {
+int part_that_changes(const Car& car, End end, Size size) {
   const auto among = [&](const std::vector<SizeChange>& changes) {
     return std::any_of(changes.begin(), changes.end(), [&](const SizeChange& c) { return c.size == size; });
   };
-  return std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
+  const auto found = std::find_if(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
     if (a.end != end || a.steering) return false;
     if (const Range* r = a.range()) return among(r->sizes_per_unit);
     const auto& list = a.positions()->list;
     return std::any_of(list.begin(), list.end(), [&](const Position& p) { return among(p.effect.sizes); });
   });
+  return found == car.adjusters.end() ? -1 : static_cast<int>(found - car.adjusters.begin());
 }
 
 }  // namespace
@@ -126,7 +127,11 @@ double side_length(const CornerModel& corner, const CornerPose& pose) {
 
 SpringHolder spring_holder(const Car& car, End end) {
   if (!car.axle(end).mechanism->independent) return SpringHolder::pod;
-  return some_part_changes(car, end, Size::spring_spacer) ? SpringHolder::spacers : SpringHolder::collars;
+  return spacers_under_springs(car, end) >= 0 ? SpringHolder::spacers : SpringHolder::collars;
+}
+
+int spacers_under_springs(const Car& car, End end) {
+  return part_that_changes(car, end, Size::spring_spacer);
 }
 
 }  // namespace lowkite

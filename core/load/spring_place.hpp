@@ -63,5 +63,7 @@ enum class SpringHolder : std::uint8_t {
   pod       ///< one collar in the middle, and the side springs' screws against each other
 };
 SpringHolder spring_holder(const Car& car, End end);
+/// The part of the box that is the spacers under an axle's springs, or -1.
+int spacers_under_springs(const Car& car, End end);
 
 }  // namespace lowkite

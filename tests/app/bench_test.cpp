@@ -1,4 +1,6 @@
 // The bench as a racer uses it: a whole run with real clicks, killed in the middle and resumed with nothing lost.
+#include <cmath>
+
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QLabel>
@@ -11,6 +13,7 @@
 #include "app/bench/bench_workspace.h"
 #include "app/paper/bench_sheet.h"
 #include "app/widgets/banner.h"
+#include "bench_sim/bench_car.hpp"
 #include "core/io/bench_file.hpp"
 #include "tests/app/window_fixture.h"
 
@@ -32,8 +35,15 @@ class BenchTest : public WindowTest {
     settle();
     ASSERT_EQ(bench().step()->id, id);
   }
+  void put(const char* side, double value) {
+    const QString name = QStringLiteral("step.%1.").arg(QLatin1String(side));
+    const ZeroSides zero = bench().step()->gauge->spec().zero;
+    if (zero != ZeroSides::none && value != 0.0)
+      click(name + QStringLiteral("side.%1").arg((value > 0.0) == (zero == ZeroSides::in_out) ? 0 : 1));
+    find<QDoubleSpinBox>(name + QStringLiteral("field"))->setValue(zero == ZeroSides::none ? value : std::abs(value));
+  }
   void read(const char* side, double value) {
-    find<QDoubleSpinBox>(QStringLiteral("step.%1.field").arg(QLatin1String(side)))->setValue(value);
+    put(side, value);
     click(QStringLiteral("step.%1.take").arg(QLatin1String(side)));
   }
 };
@@ -58,7 +68,7 @@ TEST_F(BenchTest, AWholeRunIsDrivenToItsEnd) {
       ASSERT_TRUE(bench().verdict()) << step.id;
       // The field starts at the target: read it as it stands.
       click(QStringLiteral("step.left.take"));
-      if (step.gauge->spec().per_wheel) click(QStringLiteral("step.right.take"));
+      if (reads_each_side(*step.gauge, bench().run().bench)) click(QStringLiteral("step.right.take"));
       EXPECT_TRUE(bench().verdict()->good()) << step.id;
       EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("As it should"))) << step.id;
     }
@@ -84,6 +94,202 @@ TEST_F(BenchTest, AReadingThatIsOffSaysPartWayAndTurns) {
   EXPECT_TRUE(text(QStringLiteral("step.right.taken")).contains(QStringLiteral("nothing read")));
   EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).isEmpty());
 }
+
+TEST_F(BenchTest, TurnedAsToldTheOldReadingIsHistoryAndUndoBringsItBack) {
+  click(QStringLiteral("bench.start"));
+  goTo("links:front:camber_link");
+  const double target = *bench().verdict()->side[0].target;
+  read("left", target + 0.5);
+  EXPECT_TRUE(find<QPushButton>(QStringLiteral("step.left.turned"))->isVisible());
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("step.right.turned"))->isVisible()) << "nothing was told there";
+  click(QStringLiteral("step.left.turned"));
+  EXPECT_TRUE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("before the turn")));
+  EXPECT_TRUE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("measure again")));
+  read("left", target + 0.03);
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("As it should")))
+      << text(QStringLiteral("step.left.verdict")).toStdString();
+  EXPECT_FALSE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("mean")));
+  click(QStringLiteral("bench.undo"));
+  click(QStringLiteral("bench.undo"));
+  EXPECT_EQ(bench().record("links:front:camber_link").readings[0].size(), 1u);
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("shorten 1/2 turn")));
+  EXPECT_EQ(load_run(bench().path().toStdString(), document().car())->turns.size(), 0u) << "the file follows";
+}
+
+TEST_F(BenchTest, ToeIsPutInAsInOrOutAndAMistakenSideIsAskedFor) {
+  click(QStringLiteral("bench.start"));
+  goTo("toe:front");
+  ASSERT_LT(*bench().verdict()->side[0].target, 0.0) << "out";
+  EXPECT_TRUE(find<QToolButton>(QStringLiteral("step.left.side.1"))->isChecked()) << "set to where the target is";
+  auto* field = find<QDoubleSpinBox>(QStringLiteral("step.left.field"));
+  QTest::mouseDClick(field, Qt::LeftButton);
+  field->selectAll();
+  QTest::keyClicks(field, QStringLiteral("1.1"));
+  click(QStringLiteral("step.left.take"));
+  EXPECT_EQ(bench().record("toe:front").readings[0], std::vector<double>{-1.1}) << "a bare 1.1 is on the target's side";
+  read("right", 1.1);
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).contains(QStringLiteral("Which side was it?")));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("step.right.turned"))->isVisible()) << "it asks before it advises";
+  click(QStringLiteral("step.right.mistaken"));
+  EXPECT_EQ(bench().record("toe:front").readings[1], std::vector<double>{-1.1});
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("step.right.mistaken"))->isVisible());
+  read("right", 1.3);
+  click(QStringLiteral("step.right.back"));
+  click(QStringLiteral("step.right.back"));
+  read("right", 1.3);
+  click(QStringLiteral("step.right.sure"));
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).contains(QStringLiteral("Tie rod")));
+  goTo("camber:front");
+  find<QDoubleSpinBox>(QStringLiteral("step.left.field"))->setValue(1.2);
+  click(QStringLiteral("step.left.take"));
+  EXPECT_EQ(bench().record("camber:front").readings[0], std::vector<double>{-1.2});
+}
+
+TEST_F(BenchTest, RideHeightNamesBothCollarsInTurns) {
+  click(QStringLiteral("bench.start"));
+  goTo("ride_height:front");
+  read("left", *bench().verdict()->side[0].target - 0.5);
+  const QString told = text(QStringLiteral("step.left.verdict"));
+  EXPECT_TRUE(told.contains(QStringLiteral("both front spring collars down the shock, each by"))) << told.toStdString();
+  EXPECT_TRUE(told.contains(QStringLiteral("turn ("))) << told.toStdString();
+  find<QDoubleSpinBox>(QStringLiteral("kit.points"))->setValue(60.0);
+  settle();
+  EXPECT_TRUE(bench().record("ride_height:front").readings[1].empty()) << "the middle was no reading of the right side";
+  read("left", 5.9);
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("Read the other side too")));
+  read("right", 5.1);
+  goTo("ride_height:rear");
+  read("left", 5.2);
+  read("right", 6.0);
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("Twisted")))
+      << text(QStringLiteral("step.besides")).toStdString();
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("step.levelled"))->isVisible());
+  for (const char* side : {"left", "right"}) click(QStringLiteral("step.%1.back").arg(QLatin1String(side)));
+  read("left", 6.0);
+  read("right", 5.2);
+  EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("leans")));
+  click(QStringLiteral("step.levelled"));
+  EXPECT_TRUE(bench().record("ride_height:rear").readings[0].empty());
+}
+
+TEST_F(BenchTest, OnlyWhatWasMeasuredGoesToPlanAndAnOlderPlanIsSaid) {
+  click(QStringLiteral("bench.start"));
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("bench.older"))->isVisible());
+  goTo("links:front:camber_link");
+  const double target = *bench().verdict()->side[0].target;
+  read("left", target + 0.5);
+  document().setValue(part("front_tie_rod"), Sides::both, 1.0);
+  settle();
+  EXPECT_TRUE(find<QWidget>(QStringLiteral("bench.older"))->isVisible());
+  click(QStringLiteral("bench.measured"));
+  EXPECT_EQ(value("front_tie_rod", Side::left), 1.0) << "what was changed in Plan since the start stays";
+  EXPECT_NEAR(value("front_camber_link", Side::left), 0.5, 0.02);
+  click(QStringLiteral("bench.follow"));
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("bench.older"))->isVisible());
+  EXPECT_EQ(bench().run().planned.values, document().setup().values);
+}
+
+TEST_F(BenchTest, TicksAreThreeMarksAndTheLastLineCountsThem) {
+  click(QStringLiteral("bench.start"));
+  auto* list = find<QListWidget>(QStringLiteral("bench.steps"));
+  const auto sign = [&] { return list->item(bench().current())->text().left(1); };
+  goTo("camber:front");
+  const double target = *bench().verdict()->side[0].target;
+  click(QStringLiteral("step.done"));
+  goTo("camber:front");
+  EXPECT_EQ(sign(), QStringLiteral("?"));
+  read("left", target - 1.0);
+  read("right", target);
+  click(QStringLiteral("step.done"));
+  goTo("camber:front");
+  EXPECT_EQ(sign(), QStringLiteral("!"));
+  goTo("camber:rear");
+  read("left", *bench().verdict()->side[0].target);
+  read("right", *bench().verdict()->side[1].target);
+  click(QStringLiteral("step.done"));
+  goTo("camber:rear");
+  EXPECT_EQ(sign(), QStringLiteral("\u2713"));
+  goTo("toe:rear");
+  click(QStringLiteral("step.done"));
+  const QString line = text(QStringLiteral("bench.progress"));
+  EXPECT_TRUE(line.contains(QStringLiteral("3 of"))) << line.toStdString();
+  EXPECT_TRUE(line.contains(QStringLiteral("1 measured, 1 left as it is, 1 not measured"))) << line.toStdString();
+}
+
+TEST_F(BenchTest, DroopAtTheTyreIsShownAtOnceAndLowBlocksAreSaid) {
+  click(QStringLiteral("bench.start"));
+  goTo("tyre_droop:rear");
+  find<QDoubleSpinBox>(QStringLiteral("kit.blocks"))->setValue(30.0);
+  settle();
+  read("left", *bench().verdict()->side[0].target);
+  EXPECT_TRUE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("Droop")));
+  EXPECT_FALSE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("too low")));
+  find<QDoubleSpinBox>(QStringLiteral("kit.blocks"))->setValue(3.0);
+  settle();
+  EXPECT_TRUE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("too low for this car")))
+      << text(QStringLiteral("step.left.taken")).toStdString();
+}
+
+/// A stand-in in the window: it reads the hidden car, types what it reads, and turns what the window tells.
+class BenchOfACar : public BenchTest, public testing::WithParamInterface<const char*> {};
+
+TEST_P(BenchOfACar, IsSetRightFromTheFirstStepToTheLast) {
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/%1.kite-car.json").arg(QLatin1String(GetParam())))));
+  settle();
+  click(QStringLiteral("bench.start"));
+  const Car& car = document().car();
+  auto hidden = BenchCar::wrongly_set(car, document().setup(), 7);
+  ASSERT_TRUE(hidden) << hidden.error();
+  int told = 0;
+  for (int pass = 0; pass < 4; ++pass)
+    for (int i = 0; i < static_cast<int>(bench().steps().size()); ++i) {
+      bench().goTo(i);
+      settle();
+      const BenchStep step = *bench().step();
+      if (bench().record(step.id).state != StepState::open) continue;
+      for (int round = 0; step.gauge && step.gauge->kind != &gauge::pull_down && round < 8; ++round) {
+        for (const Side side : both_sides) {
+          if (side == Side::right && !reads_each_side(*step.gauge, bench().run().bench)) continue;
+          if (!bench().record(step.id).readings[at(side)].empty()) continue;
+          const auto reads = hidden->read(*step.gauge, bench().run().bench, side);
+          ASSERT_TRUE(reads) << step.id;
+          const QString name = side == Side::left ? QStringLiteral("left") : QStringLiteral("right");
+          read(qPrintable(name), *reads);
+          const QString sure = QStringLiteral("step.%1.sure").arg(name);
+          if (find<QPushButton>(sure)->isVisible()) click(sure);
+        }
+        const auto verdict = *bench().verdict();
+        PerSide<QString> buttons;
+        for (const Side side : both_sides)
+          buttons[at(side)] =
+              QStringLiteral("step.%1.turned").arg(side == Side::left ? QLatin1String("left") : QLatin1String("right"));
+        bool any = false;
+        for (const Side side : both_sides)
+          if (const auto& a = verdict.side[at(side)].answer;
+              a && (a->verdict == GaugeAnswer::Verdict::turn || a->verdict == GaugeAnswer::Verdict::until_it_moves)) {
+            hidden->obey(*step.gauge, side, *a, bench().run().bench);
+            any = true;
+          }
+        if (!any) break;
+        ++told;
+        for (const QString& button : buttons)
+          if (find<QPushButton>(button)->isVisible()) click(button);
+      }
+      click(QStringLiteral("step.done"));
+    }
+  EXPECT_GT(told, 4);
+  EXPECT_EQ(bench().stepsIn(StepState::open), 0) << text(QStringLiteral("bench.progress")).toStdString();
+  for (const BenchStep& step : bench().steps()) {
+    if (!step.gauge || (step.gauge->kind != &gauge::camber && step.gauge->kind != &gauge::toe)) continue;
+    if (parts_answering(car, document().setup(), *step.gauge, Side::left).empty()) continue;
+    const auto verdict = judge(car, bench().run(), step);
+    for (const Side side : both_sides)
+      EXPECT_NEAR(*hidden->truth(*step.gauge, bench().run().bench, side), *verdict->side[at(side)].target, 0.5)
+          << step.id;
+  }
+}
+
+INSTANTIATE_TEST_SUITE_P(Three, BenchOfACar, testing::Values("heron-tc190", "dunlin-4wd", "sanderling-12"));
 
 TEST_F(BenchTest, AStepIsSkippedOnlyWithAReasonAndMayBeMoved) {
   click(QStringLiteral("bench.start"));

@@ -168,7 +168,7 @@ TEST_F(Views, AGaugeReadingIsAnsweredWithTurns) {
   auto* table = find<QTableWidget>(QStringLiteral("gauges.table"));
   for (int row = 0; row < table->rowCount(); ++row)
     if (table->item(row, 0)->text() == QStringLiteral("camber gauge")) table->setCurrentCell(row, 0);
-  auto* read = find<QDoubleSpinBox>(QStringLiteral("gauge.read"));
+  auto* read = find<QDoubleSpinBox>(QStringLiteral("gauge.read.field"));
   ASSERT_TRUE(read->isEnabled());
   EXPECT_TRUE(text(QStringLiteral("gauge.answer")).contains(QStringLiteral("As it should")));
   read->setValue(-2.5);

@@ -59,12 +59,14 @@ TEST(ALowRideHeight, IsAnsweredByWhatHoldsTheSprings) {
     return QString();
   };
   const QString shock = answered("heron-tc190", End::front);
-  EXPECT_TRUE(shock.contains(QStringLiteral("left spring collar down the shock by 0.3 mm"))) << shock.toStdString();
+  EXPECT_TRUE(shock.contains(QStringLiteral("both front spring collars down the shock, each by 1/4 turn (0.3 mm)")))
+      << shock.toStdString();
   const QString kingpin = answered("sanderling-12", End::front);
-  EXPECT_TRUE(kingpin.contains(QStringLiteral("left spring: put in 0.4"))) << kingpin.toStdString();
+  EXPECT_TRUE(kingpin.contains(QStringLiteral("both front springs: put in 0.50 mm"))) << kingpin.toStdString();
   EXPECT_TRUE(kingpin.contains(QStringLiteral("of spacers"))) << kingpin.toStdString();
   const QString pod = answered("sanderling-12", End::rear);
-  EXPECT_TRUE(pod.contains(QStringLiteral("the collar in the middle down the shock by 0.3 mm"))) << pod.toStdString();
+  EXPECT_TRUE(pod.contains(QStringLiteral("the collar in the middle down the shock by 3/8 turn (0.3 mm)")))
+      << pod.toStdString();
 }
 
 }  // namespace

@@ -1,5 +1,5 @@
 // The bench run: its order, its targets, its verdicts, the car as measured, and its file.
-#include "core/bench/run.hpp"
+#include "core/bench/verdict.hpp"
 
 #include "core/bench/club_limits.hpp"
 
@@ -210,14 +210,45 @@ TEST(ARun, ReadsBackEqual) {
     run.bench.caliper = Caliper::over;
     run.bench.slop_mm = 0.2;
     run.records[run.order[1]] = {
-        {std::vector<double>{1.25, 1.5}, std::vector<double>{}}, StepState::done, "", "2026-11-23T18:05:00"};
+        {std::vector<double>{1.25, 1.5}, std::vector<double>{}}, StepState::measured, "", "2026-11-23T18:05:00"};
     run.records[run.order[2]] = {{}, StepState::skipped, "no gauge \"here\"", "2026-11-23T18:06:00"};
+    run.records[run.order[1]].earlier.push_back(
+        {{std::vector<double>{1.75}, std::vector<double>{}}, "2026-11-23T18:04"});
+    run.records[run.order[1]].moved_by = run.order[3];
+    run.records[run.order[1]].moved_to[0] = 1.3;
+    run.records[run.order[1]].sure[1] = true;
+    run.records[run.order[4]].state = StepState::left;
+    run.records[run.order[5]].state = StepState::unmeasured;
+    run.standing.ride_height_mm[1] = 5.25;
+    run.standing.parts[0][0] = 0.25;
+    run.turns.push_back({run.order[1], "2026-11-23T18:05:00", {{car.adjusters[0].id, Side::right, -0.5}}});
+    run.bench.droop_from = DroopFrom::line;
+    run.bench.droop_line_mm = 4.0;
+    run.bench.ride_points_apart_mm = 60.0;
     std::swap(run.order[0], run.order[3]);
     const auto back = read_run(write_run(run, car), "run.json", car);
     ASSERT_TRUE(back) << back.error().front().line();
     EXPECT_EQ(*back, run) << car.id;
     EXPECT_EQ(*car_id_of_run(write_run(run, car), "run.json"), car.id);
   }
+}
+
+// A file as the first version wrote it: one mark for all that was ticked, droop against the bench.
+TEST(ARunOfTheFirstVersion, IsReadWithItsMarksToldApart) {
+  const Car car = test::touring();
+  BenchRun run = fresh(car);
+  run.records["camber:front"].readings = {std::vector<double>{-1.0}, std::vector<double>{-1.0}};
+  for (const char* id : {"camber:front", "toe:front", "free"}) run.records[id].state = StepState::done;
+  Json j = Json::parse(write_run(run, car));
+  j["version"] = 1;
+  for (const char* later : {"droop_from", "droop_line_mm", "ride_points_apart_mm"}) j["bench"].erase(later);
+  const auto back = read_run(j.dump(), "old.kite-bench.json", car);
+  ASSERT_TRUE(back) << back.error().front().line();
+  EXPECT_EQ(back->records.at("camber:front").state, StepState::measured);
+  EXPECT_EQ(back->records.at("toe:front").state, StepState::unmeasured) << "ticked, but nothing was read";
+  EXPECT_EQ(back->records.at("free").state, StepState::done) << "there was nothing to read";
+  EXPECT_EQ(back->bench.droop_from, DroopFrom::line);
+  EXPECT_EQ(back->bench.droop_line_mm, 0.0);
 }
 
 TEST(ABrokenRun, IsRefusedWithPlaceAndRemedy) {

@@ -59,6 +59,7 @@ TEST(DroopAtTheTyre, ShiftsWithTheBlocks) {
   const Gauge& g = gauge(b.all, &gauge::tyre_droop, End::rear);
   const auto on = [&](double blocks) {
     BenchKit kit;
+    kit.droop_from = DroopFrom::line;
     kit.droop_blocks_mm = blocks;
     return b.read(g, kit);
   };
@@ -66,6 +67,15 @@ TEST(DroopAtTheTyre, ShiftsWithTheBlocks) {
   const auto v = evaluate(b.car, b.setup, {}, 5);
   // The wheel's camber changes as it hangs, and with it its lowest point: to a few hundredths.
   EXPECT_NEAR(on(0.0) - b.setup.ride_height_mm[1], v->source.travel.corner[1][0].stops.droop.from_ride_height_mm, 0.1);
+  // Against the plate the blocks do not matter; against a line they count from there.
+  BenchKit plate;
+  plate.droop_blocks_mm = 33.0;
+  EXPECT_NEAR(b.read(g, plate), on(0.0), 1e-12);
+  BenchKit line;
+  line.droop_from = DroopFrom::line;
+  line.droop_blocks_mm = 20.0;
+  line.droop_line_mm = 12.5;
+  EXPECT_NEAR(b.read(g, line), on(0.0) - 7.5, 1e-12);
   BenchKit loose;
   loose.slop_mm = 0.2;
   EXPECT_NEAR(b.read(g, loose) - b.read(g), 0.2, 1e-12) << "0.2 mm of play reads as 0.2 mm of droop";

@@ -4,7 +4,7 @@
 #include <random>
 
 #include "core/bench/pull_down.hpp"
-#include "core/bench/run.hpp"
+#include "core/bench/verdict.hpp"
 #include "core/io/bench_file.hpp"
 #include "core/load/static_load.hpp"
 #include "core/plan/comparison.hpp"

@@ -15,12 +15,15 @@
 #include "app/look/theme.h"
 #include "app/settings/bench_tools.h"
 #include "app/widgets/segmented.h"
+#include "app/widgets/sided_field.h"
 #include "app/widgets/tables.h"
 #include "app/words/gauge_words.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
+
+constexpr int gaugeTarget = 44;
 
 struct GaugeColumn {
   enum : int { label, left, right, band, count };
@@ -105,26 +108,11 @@ QWidget* GaugePanel::makeReading() {
   asks_->setFont(textFont(textSize, true));
   side_ = new Segmented(QStringLiteral("gauge.side"), {tr("Left"), tr("Right")}, box);
   connect(side_, &Segmented::chosen, this, [this] { takeReading(); });
-  read_ = new QDoubleSpinBox(box);
-  read_->setObjectName(QStringLiteral("gauge.read"));
-  read_->setRange(-200.0, 400.0);
-  read_->setMinimumHeight(44);
-  read_->setFont(figureFont(20));
+  read_ = new SidedField(QStringLiteral("gauge.read."), gaugeTarget, box);
+  read_->spin()->setMinimumHeight(44);
+  read_->spin()->setFont(figureFont(20));
   read_->setEnabled(false);
-  read_->setButtonSymbols(QAbstractSpinBox::NoButtons);
-  read_->setAlignment(Qt::AlignCenter);
-  const auto stepper = [&](const QString& text, const QString& name, int by) {
-    auto* b = new QToolButton(box);
-    b->setText(text);
-    b->setObjectName(name);
-    b->setFocusPolicy(Qt::NoFocus);
-    b->setAutoRepeat(true);
-    b->setProperty("stepper", true);
-    b->setFixedSize(44, 44);
-    connect(b, &QToolButton::clicked, this, [this, by] { read_->stepBy(by); });
-    return b;
-  };
-  connect(read_, &QDoubleSpinBox::valueChanged, this, [this] { takeReading(); });
+  connect(read_, &SidedField::changed, this, [this] { takeReading(); });
   answer_ = new QLabel(box);
   answer_->setObjectName(QStringLiteral("gauge.answer"));
   answer_->setWordWrap(true);
@@ -132,9 +120,7 @@ QWidget* GaugePanel::makeReading() {
   answer_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
   grid->addWidget(asks_, 0, 0, 1, 4);
   grid->addWidget(side_, 1, 0);
-  grid->addWidget(stepper(QStringLiteral("\u2212"), QStringLiteral("gauge.read.less"), -1), 1, 1);
-  grid->addWidget(read_, 1, 2);
-  grid->addWidget(stepper(QStringLiteral("+"), QStringLiteral("gauge.read.more"), 1), 1, 3);
+  grid->addWidget(read_, 1, 1, 1, 3);
   grid->addWidget(answer_, 2, 0, 1, 4);
   grid->setColumnStretch(2, 1);
   return box;
@@ -210,10 +196,7 @@ void GaugePanel::selectRow(int row) {
   if (!c) return;
   const Side side = model_.shownSide();
   side_->setCurrent(static_cast<int>(at(side)));
-  const QSignalBlocker quiet(read_);
-  read_->setDecimals(g.spec().decimals);
-  read_->setSingleStep(g.spec().resolution);
-  read_->setSuffix(QLatin1Char(' ') + unitText(g.spec().unit));
+  read_->setGauge(g.spec(), unitText(g.spec().unit));
   read_->setValue(reading(g, c->changed->model, c->changed->source, bench_, side).value_or(0.0));
   read_->setEnabled(true);
   asks_->setText(tr("%1: what does it read?").arg(QCoreApplication::translate("Core", g.label.c_str())));

@@ -16,6 +16,7 @@ class QTableWidget;
 namespace lowkite::app {
 
 class Segmented;
+class SidedField;
 
 class GaugePanel : public QFrame {
   Q_OBJECT
@@ -48,7 +49,7 @@ class GaugePanel : public QFrame {
   QComboBox* caliper_ = nullptr;
   QDoubleSpinBox* cup_ = nullptr;
   Segmented* side_ = nullptr;
-  QDoubleSpinBox* read_ = nullptr;
+  SidedField* read_ = nullptr;
   QLabel* asks_ = nullptr;
   QLabel* answer_ = nullptr;
 };

@@ -1,8 +1,67 @@
 // Anti-roll bar: how high one arm is lifted until the other starts to move; shocks off, plate on blocks.
+#include <cmath>
+
+#include <boost/math/tools/toms748_solve.hpp>
+
 #include "core/bench/gauges/laid_on.hpp"
 #include "core/load/bar.hpp"
 
 namespace lowkite::gauge {
+
+namespace {
+
+/// A lifted arm's reading follows from how far the two links differ and from their play: the links alone decide how far
+/// the readings are apart, the play how high both are.
+std::optional<double> apart(const Car& car, const Setup& setup, const Gauge& g, const PerSide<double>& read,
+                            const BenchKit& bench) {
+  constexpr double farthest = 8.0;     // turns, each way
+  constexpr double loosest_mm = 1.5;   // of play that lets both lift later than told
+  constexpr double tightest_mm = 0.3;  // that both may lift earlier: less than no play cannot be
+  const std::vector<int> parts = parts_answering(car, setup, g, Side::left);
+  if (parts.empty()) return std::nullopt;
+  const auto both = [&](double turns) -> std::optional<PerSide<double>> {
+    Setup moved = setup;
+    for (const int p : parts) {
+      moved.at_index(p).left += turns;
+      moved.at_index(p).right -= turns;
+    }
+    const auto left = read_gauge(car, moved, g, Side::left, bench);
+    const auto right = read_gauge(car, moved, g, Side::right, bench);
+    if (!left || !right) return std::nullopt;
+    return PerSide<double>{*left, *right};
+  };
+  const double wanted = read[0] - read[1];
+  const auto off = [&](double turns) {
+    const auto r = both(turns);
+    return r ? (*r)[0] - (*r)[1] - wanted : std::nan("");
+  };
+  const double here = off(0.0);
+  double found = 0.0;
+  if (here != 0.0) {
+    std::optional<double> crossed;
+    double there = 0.0;
+    for (double step = 0.25; step <= farthest && !crossed; step *= 2.0)
+      for (const double turns : {step, -step}) {
+        there = off(turns);
+        if (!(there * here <= 0.0)) continue;
+        crossed = turns;
+        break;
+      }
+    if (!crossed) return std::nullopt;
+    std::uintmax_t rounds = 60;
+    const auto settled = boost::math::tools::eps_tolerance<double>(40);
+    const auto bracket = *crossed > 0.0
+                             ? boost::math::tools::toms748_solve(off, 0.0, *crossed, here, there, settled, rounds)
+                             : boost::math::tools::toms748_solve(off, *crossed, 0.0, there, here, settled, rounds);
+    found = 0.5 * (bracket.first + bracket.second);
+  }
+  const auto told = both(found);
+  if (!told) return std::nullopt;
+  const double later = 0.5 * (read[0] + read[1] - (*told)[0] - (*told)[1]);
+  return later < -tightest_mm || later > loosest_mm ? std::nullopt : std::optional(found);
+}
+
+}  // namespace
 
 const GaugeSpec bar_lift{
     .id = "bar_lift",
@@ -14,7 +73,7 @@ const GaugeSpec bar_lift{
     .per_wheel = true,
     .parts_of_a_turn = 4,
     .needs = GaugeNeeds::both_stops,
-    .takes_over = TakesOver::parts,
+    .takes_over = TakesOver::pair,
     .means_something =
         [](const Car& car, End end) {
           return car.axle(end).bar && laid_on::has(car, end, attachment::bar_arm) &&
@@ -42,6 +101,7 @@ const GaugeSpec bar_lift{
               parts.push_back(static_cast<int>(i));
           }
           return parts;
-        }};
+        },
+    .pair_off_by = apart};
 
 }  // namespace lowkite::gauge

@@ -10,6 +10,7 @@ const GaugeSpec camber{.id = "camber",
                        .decimals = 1,
                        .resolution = 0.25,
                        .per_wheel = true,
+                       .zero = ZeroSides::minus_plus,
                        .takes_over = TakesOver::unless_camber_link,
                        .means_something = laid_on::any,
                        .read = [](const GaugeView& v) -> std::optional<double> {

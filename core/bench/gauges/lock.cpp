@@ -35,7 +35,7 @@ std::optional<double> at_end_point(const GaugeView& v) {
 tl::expected<void, CornerFailure> by_end_point(const Car&, const Setup&, const Gauge&, Side, GaugeAnswer& a) {
   a.verdict = GaugeAnswer::Verdict::turn;
   a.end_point = true;
-  a.change = -a.difference;
+  a.change = a.told = -a.difference;
   return {};
 }
 

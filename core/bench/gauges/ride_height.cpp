@@ -1,7 +1,29 @@
 // Ride-height gauge: under the plate at the gauge point; answered by whatever holds the springs.
+#include <cmath>
+
 #include "core/bench/gauges/laid_on.hpp"
 
 namespace lowkite::gauge {
+
+namespace {
+
+/// What a hand turns or puts in: eighths of a turn of the collar where its thread is known, else tenths; spacers as the
+/// box has them.
+double in_what_holds_the_springs(const Car& car, const Setup& setup, End end, Side side, GaugeAnswer& a) {
+  if (spring_holder(car, end) != SpringHolder::spacers) {
+    const double pitch = car.axle(end).collar_pitch_mm;
+    const double step = pitch > 0.0 ? pitch / gauge::ride_height.parts_of_a_turn : 0.1;
+    return in_steps(a.change, step);
+  }
+  const int part = spacers_under_springs(car, end);
+  const Adjuster& spacers = car.adjusters[static_cast<std::size_t>(part)];
+  const double now = setup.at_index(part).on(side);
+  a.adjusters = {part};
+  a.thread_ends = now + a.change < spacers.least() - 1e-9 || now + a.change > spacers.most() + 1e-9;
+  return spacers.nearest_stop(now + a.change) - now;
+}
+
+}  // namespace
 
 const GaugeSpec ride_height{.id = "ride_height",
                             .label = "ride-height gauge",
@@ -18,18 +40,25 @@ const GaugeSpec ride_height{.id = "ride_height",
                             .answer = [](const Car& car, const Setup& setup, const Gauge& g, Side side,
                                          GaugeAnswer& a) -> tl::expected<void, CornerFailure> {
                               // The spring's seat is moved by as much as the shock must grow: motion ratio times the
-                              // missing height.
+                              // missing height; both sides alike, so that the cross weight stays.
                               const auto model = build_model(car, setup);
                               if (!model) return tl::unexpected(model.error());
                               const auto pose = pose_car(*model, static_attitude(*model));
                               if (!pose) return tl::unexpected(pose.error());
-                              const auto ratio =
-                                  shock_per_contact(model->corner(g.end, side), pose->axle[at(g.end)].corner[at(side)],
-                                                    ground_of(pose->ground, side));
-                              if (!ratio) return {};
-                              a.verdict = GaugeAnswer::Verdict::turn;
+                              double ratio = 0.0;
+                              for (const Side s : both_sides) {
+                                const auto of_side =
+                                    shock_per_contact(model->corner(g.end, s), pose->axle[at(g.end)].corner[at(s)],
+                                                      ground_of(pose->ground, s));
+                                if (!of_side) return {};
+                                ratio += 0.5 * *of_side;
+                              }
                               a.collars = true;
-                              a.change = -a.difference * *ratio;
+                              a.change = -a.difference * ratio;
+                              a.told = in_what_holds_the_springs(car, setup, g.end, side, a);
+                              a.verdict = std::abs(a.told) > 1e-9 ? GaugeAnswer::Verdict::turn
+                                          : a.thread_ends         ? GaugeAnswer::Verdict::out_of_reach
+                                                                  : GaugeAnswer::Verdict::closest;
                               return {};
                             }};
 

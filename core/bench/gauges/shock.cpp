@@ -1,4 +1,5 @@
-// Caliper on a shock: between its pins at ride height, pulled out, and how much of its shaft shows.
+// Caliper on a shock: between its pins at ride height and pulled out; how much of its shaft shows pulled out, which is
+// what sheets give, and how much of its stroke is left at ride height.
 #include "core/bench/gauges/laid_on.hpp"
 
 namespace lowkite::gauge {
@@ -36,7 +37,18 @@ const GaugeSpec shock_pulled_out = shock_gauge(
       return v.model.corner(v.gauge.end, v.side).geometry.size_of(Size::shock_extended);
     });
 const GaugeSpec shaft_exposed = shock_gauge(
-    "shaft_exposed", "shock shaft exposed",
+    "shaft_exposed", "shaft exposed, pulled out",
+    [](const Car& car, End end) {
+      return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_compressed) &&
+             laid_on::known(car, end, Size::shock_extended);
+    },
+    [](const GaugeView& v) -> std::optional<double> {
+      // Pushed in, the eyelet meets the body: what is out then is taken to be nothing.
+      const CornerGeometry& g = v.model.corner(v.gauge.end, v.side).geometry;
+      return g.size_of(Size::shock_extended) - g.size_of(Size::shock_compressed);
+    });
+const GaugeSpec stroke_left = shock_gauge(
+    "stroke_left", "shock stroke left, at ride height",
     [](const Car& car, End end) {
       return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_compressed);
     },

@@ -10,6 +10,7 @@ const GaugeSpec toe{.id = "toe",
                     .decimals = 1,
                     .resolution = 0.25,
                     .per_wheel = true,
+                    .zero = ZeroSides::in_out,
                     .takes_over = TakesOver::unless_toe_link,
                     .means_something = laid_on::any,
                     .read = [](const GaugeView& v) -> std::optional<double> {

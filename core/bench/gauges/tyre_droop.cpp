@@ -1,4 +1,4 @@
-// Droop at the tyre: its lowest point against the bench, plate on blocks, wheel hanging; below is plus.
+// Droop at the tyre: how far its lowest point hangs below the plate, or below a line on the block; plate on blocks.
 #include "core/bench/gauges/laid_on.hpp"
 
 namespace lowkite::gauge {
@@ -14,8 +14,9 @@ const GaugeSpec tyre_droop{
     .takes_over = TakesOver::parts,
     .means_something = [](const Car& car, End end) { return car.axle(end).mechanism->independent; },
     .read = [](const GaugeView& v) -> std::optional<double> {
-      return v.source.travel.corner[at(v.gauge.end)][at(v.side)].stops.hanging_wheel_low_mm + v.bench.slop_mm -
-             v.bench.droop_blocks_mm;
+      const double low =
+          v.source.travel.corner[at(v.gauge.end)][at(v.side)].stops.hanging_wheel_low_mm + v.bench.slop_mm;
+      return v.bench.droop_from == DroopFrom::plate ? low : low - (v.bench.droop_blocks_mm - v.bench.droop_line_mm);
     },
     .parts = laid_on::droop_parts};
 
