@@ -13,7 +13,8 @@
 namespace lowkite {
 namespace {
 
-constexpr double scan_step_rad = radians(4.0);   ///< short against any margin's way from room to none
+constexpr double scan_step_rad = radians(4.0);   ///< while there is room for twice as much
+constexpr double near_step_rad = radians(1.0);   ///< with less: a part may be met and left again
 constexpr double hint_reach_rad = radians(2.0);  ///< how far a step of travel moves an end point at most, as a rule
 constexpr double settled_rad = radians(0.02);    ///< finer than any servo
 
@@ -136,6 +137,9 @@ class LockSearch {
   /// `hint`: where a neighbouring travel ended, when one is known; the end is first looked for around it.
   LockEnd run(std::optional<double> hint) {
     const double most = servo_reach();
+    double before = 0.0;
+    std::optional<double> room = room_at(0.0);
+    if (!room || *room <= 0.0) return ended(0.0, room.has_value());
     if (hint && *hint > hint_reach_rad && *hint + hint_reach_rad < most) {
       const double low = *hint - hint_reach_rad;
       const double high = *hint + hint_reach_rad;
@@ -144,13 +148,17 @@ class LockSearch {
       if (room_low && room_high && *room_low > 0.0 && *room_high <= 0.0)
         return ended(between(low, *room_low, high, *room_high), true);
     }
-    double before = 0.0;
-    std::optional<double> room = room_at(0.0);
-    if (!room || *room <= 0.0) return ended(0.0, room.has_value());
     while (before < most) {
-      const double next = std::min(most, before + scan_step_rad);
+      const double step = *room > 2.0 * scan_step_rad ? scan_step_rad : near_step_rad;
+      const double next = std::min(most, before + step);
       const auto there = room_at(next);
-      if (!there) return ended(edge_of_closing(before, next), false);
+      if (!there) {
+        // Close to where it no longer closes the wheel turns fast: a stop may be met on the way there.
+        const double edge = edge_of_closing(before, next);
+        const auto at_edge = room_at(edge);
+        if (at_edge && *at_edge <= 0.0) return ended(between(before, *room, edge, *at_edge), true);
+        return ended(edge, false);
+      }
       if (*there <= 0.0) {
         const auto found = between(before, *room, next, *there);
         return ended(found, true);
@@ -221,15 +229,38 @@ LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, c
   return MarginReader(model, side, pose, steering).read(left_lock);
 }
 
+namespace {
+
+/// One wheel held at a travel with the servo turned. Where the arm as it stands lets the wheel not be steered that far,
+/// it is steered there step by step with the wheel at its travel, as a hand would.
+std::optional<CornerPose> steered_pose(const CarModel& model, const AxlePose& standing, const CornerStops& stops,
+                                       Side wheel, double travel_mm, double servo_rad) {
+  const CornerModel& corner = model.corner(End::front, wheel);
+  const double within = std::clamp(travel_mm, -stops.droop.from_ride_height_mm, stops.bump.from_ride_height_mm);
+  double start = standing.corner[at(wheel)].arm_angle;
+  const auto at_servo = [&](double servo) -> std::optional<CornerPose> {
+    const auto steered = steer(model, servo);
+    if (!steered) return std::nullopt;
+    auto pose = pose_at_travel(corner, stops.ride_travel_mm + within, steered->corner[at(wheel)], start);
+    return pose ? std::optional(*std::move(pose)) : std::nullopt;
+  };
+  if (auto pose = at_servo(servo_rad)) return pose;
+  std::optional<CornerPose> pose;
+  const int steps = static_cast<int>(std::ceil(std::abs(servo_rad) / near_step_rad));
+  for (int i = 0; i <= steps; ++i) {
+    pose = at_servo(servo_rad * i / std::max(1, steps));
+    if (!pose) return std::nullopt;
+    start = pose->arm_angle;
+  }
+  return pose;
+}
+
+}  // namespace
+
 std::optional<double> inside_heading(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops,
                                      Side way, double travel_mm, double servo_rad) {
   const double sign = way == Side::left ? 1.0 : -1.0;
-  const auto steered = steer(model, sign * servo_rad);
-  if (!steered) return std::nullopt;
-  const CornerStops& s = stops[at(way)];
-  const double within = std::clamp(travel_mm, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
-  const auto pose = pose_at_travel(model.corner(End::front, way), s.ride_travel_mm + within, steered->corner[at(way)],
-                                   standing.corner[at(way)].arm_angle);
+  const auto pose = steered_pose(model, standing, stops[at(way)], way, travel_mm, sign * servo_rad);
   if (!pose) return std::nullopt;
   // Toe-in is towards the middle: on the inside wheel that is out of the turn.
   return -std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
@@ -304,14 +335,10 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   const MechanismSpec& spec = *model.corner(End::front, Side::left).spec;
   for (const Side way : both_sides) {
     const double sign = way == Side::left ? 1.0 : -1.0;
-    const auto steered = steer(model, sign * lock.usable[at(way)].servo_rad);
-    if (!steered) continue;
     for (const Side wheel : both_sides) {
-      const CornerModel& corner = model.corner(End::front, wheel);
       const CornerStops& s = stops[at(wheel)];
       const auto heading = [&](double travel) -> std::optional<double> {
-        const auto pose = pose_at_travel(corner, s.ride_travel_mm + travel, steered->corner[at(wheel)],
-                                         standing.corner[at(wheel)].arm_angle);
+        const auto pose = steered_pose(model, standing, s, wheel, travel, sign * lock.usable[at(way)].servo_rad);
         if (!pose) return std::nullopt;
         const double toe = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
         return sign * (wheel == Side::left ? -toe : toe);
@@ -324,7 +351,7 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
       double low = lock.inside_rad[at(way)];
       double high = low;
       for (const double travel : travels)
-        if (const auto h = heading(std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm))) {
+        if (const auto h = heading(travel)) {
           low = std::min(low, *h);
           high = std::max(high, *h);
         }

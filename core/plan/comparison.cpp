@@ -1,13 +1,20 @@
 #include "core/plan/comparison.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/load/static_load.hpp"
 #include "core/plan/bench_reset.hpp"
 
 namespace lowkite {
 
-std::optional<double> sits_lower(const Car& car, const Variant& before, const Variant& after, End end) {
+namespace {
+
+constexpr int two_samples = 2;  ///< of curves that are not looked at
+constexpr int most_settlings = 8;
+constexpr double settled_mm = 1e-6;
+
+std::optional<double> sits_lower_by_springs(const Car& car, const Variant& before, const Variant& after, End end) {
   const auto by_springs = sinks_by(before.model, before.source.standing, after.model, after.source.standing, end);
   if (!by_springs) return sits_lower_by(car, before.setup, after.setup, end);
   // However hard its springs press, an end rises no further than onto its droop stops.
@@ -18,8 +25,33 @@ std::optional<double> sits_lower(const Car& car, const Variant& before, const Va
   const double there = car.gauge_x_mm[1 - at(end)];
   const double axle = after.source.standing.axle[at(end)].wheel[0].wheel_centre.x();
   droop *= (here - there) / (axle - there);
+  // Both may stand at heights of their own.
   const double higher = after.setup.ride_height_mm[at(end)] - before.setup.ride_height_mm[at(end)];
   return std::max(*by_springs, -(droop + higher));
+}
+
+/// Where an end comes to stand whose springs stand on spacers: it follows from the parts alone, counted from the kit,
+/// so that a part that is put back brings the height back, whatever was done in between.
+std::optional<double> height_on_spacers(const Car& car, const Setup& setup, End end) {
+  const Setup kit = kit_setup(car);
+  Setup parts = setup;
+  parts.ride_height_mm = kit.ride_height_mm;
+  if (parts.values == kit.values) return car.kit_ride_height_mm[at(end)];
+  const auto as_kit = evaluate(car, kit, {}, two_samples);
+  const auto as_set = evaluate(car, parts, {}, two_samples);
+  if (!as_kit || !as_set) return std::nullopt;
+  const auto lower = sits_lower_by_springs(car, *as_kit, *as_set, end);
+  return lower ? std::optional(car.kit_ride_height_mm[at(end)] - *lower) : std::nullopt;
+}
+
+}  // namespace
+
+std::optional<double> sits_lower(const Car& car, const Variant& before, const Variant& after, End end) {
+  if (spring_holder(car, end) != SpringHolder::spacers) return sits_lower_by_springs(car, before, after, end);
+  if (before.setup.values == after.setup.values) return 0.0;
+  const auto was = height_on_spacers(car, before.setup, end);
+  const auto is = height_on_spacers(car, after.setup, end);
+  return was && is ? std::optional(*was - *is) : std::nullopt;
 }
 
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
@@ -52,12 +84,30 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
 
   // Targets are what the gauges read on the board, whatever attitude is being looked at.
   // Collars left alone, the car sits as its springs let it, and angles are put back at that height.
+  // How it sits follows from the parts as they are once the angles stand, so the two are brought together step by step.
   Setup sitting = changed;
-  for (const End end : both_ends)
-    if (!options.hold_ride_height || spring_holder(car, end) == SpringHolder::spacers)
-      if (const auto lower = sits_lower(car, *c.baseline, *c.changed, end)) sitting.ride_height_mm[at(end)] -= *lower;
   auto work = reset_alignment(car, sitting, targets_of(c.baseline->source.standing), options);
   if (!work) return failed(Which::reset, work.error());
+  PerEnd<bool> settles{};
+  for (const End end : both_ends)
+    settles[at(end)] = !options.hold_ride_height || spring_holder(car, end) == SpringHolder::spacers;
+  for (int i = 0; i < most_settlings && (settles[0] || settles[1]); ++i) {
+    const auto stands = evaluate(car, work->setup, {}, two_samples);
+    if (!stands) return failed(Which::reset, stands.error());
+    double moved = 0.0;
+    for (const End end : both_ends) {
+      if (!settles[at(end)]) continue;
+      const auto lower = sits_lower(car, *c.baseline, *stands, end);
+      if (!lower) continue;
+      // A height that was measured is kept: the change of height is put on it.
+      const double height = changed.ride_height_mm[at(end)] - *lower;
+      moved = std::max(moved, std::abs(height - sitting.ride_height_mm[at(end)]));
+      sitting.ride_height_mm[at(end)] = height;
+    }
+    if (moved < settled_mm) break;
+    work = reset_alignment(car, sitting, targets_of(c.baseline->source.standing), options);
+    if (!work) return failed(Which::reset, work.error());
+  }
   c.work = std::move(*work);
   auto after = c.work.setup == changed ? now : read(c.work.setup);
   if (!after) return failed(Which::reset, after.error());

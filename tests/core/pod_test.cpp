@@ -274,7 +274,7 @@ TEST_F(Mini, TooMuchPreloadLeavesNoDroopAndLiftsNoFurther) {  // common practice
   const Comparison c = with("front_spring_spacers", 1.5);
   EXPECT_NEAR(droop(*c.reset), 0.0, 0.03) << "to less than a gauge could tell";
   EXPECT_NEAR(at_axle(c.reset->setup.ride_height_mm[0] - c.baseline->setup.ride_height_mm[0]), droop(*c.baseline),
-              0.02);
+              0.03);
 }
 
 TEST_F(Mini, WhatMovesItTellsTheDroopOfASpacer) {

@@ -1,6 +1,23 @@
 #include "tests/core/samples.hpp"
 
 namespace lowkite::test {
+
+CarSetup random_setup(const Car& car, std::mt19937& random) {
+  std::uniform_real_distribution<double> share(0.0, 1.0);
+  const auto drawn = [&](const Adjuster& a) {
+    if (a.threaded()) return a.least() + (a.most() - a.least()) * share(random);
+    std::vector<double> all = a.values_besides(a.kit);
+    all.push_back(a.kit);
+    return all[std::uniform_int_distribution<std::size_t>(0, all.size() - 1)(random)];
+  };
+  CarSetup setup = kit_setup(car);
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    const double value = drawn(a);
+    setup.values[i] = {value, a.threaded() && !a.steering && share(random) < 0.3 ? drawn(a) : value};
+  }
+  return setup;
+}
 namespace {
 
 using Layout = std::vector<std::pair<const char*, Vec3>>;

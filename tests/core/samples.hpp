@@ -37,6 +37,9 @@ inline std::vector<Car> every_shipped_car() {
   return cars;
 }
 
+/// Every part at one of its places, drawn at random, and now and then a turnbuckle unlike left and right.
+CarSetup random_setup(const Car& car, std::mt19937& random);
+
 enum class Proportions { touring, buggy };
 
 /// A corner as one finds it on such cars: a typical layout with every coordinate shaken by up to `shake` of a typical

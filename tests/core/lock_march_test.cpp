@@ -1,0 +1,96 @@
+// End points against a dense march of the servo, for every car and many setups: an end point past a stop burns a servo.
+#include <gtest/gtest.h>
+
+#include "core/measure/lock.hpp"
+#include "tests/core/samples.hpp"
+#include "tests/sweeps.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr double march_rad = radians(0.5);
+
+class EndPoints : public testing::TestWithParam<const char*> {};
+
+/// The first servo angle of the march at which one wheel, held at a travel, is past an end.
+double first_past(const CarModel& model, const AxlePose& standing, const CornerStops& stops, Side wheel, double travel,
+                  bool left, double most) {
+  const double within = std::clamp(travel, -stops.droop.from_ride_height_mm, stops.bump.from_ride_height_mm);
+  double start = standing.corner[at(wheel)].arm_angle;
+  for (double servo = 0.0; servo < most; servo += march_rad) {
+    const auto steered = steer(model, left ? servo : -servo);
+    const auto pose = steered ? pose_at_travel(model.corner(End::front, wheel), stops.ride_travel_mm + within,
+                                               steered->corner[at(wheel)], start)
+                              : tl::expected<CornerPose, PoseFailure>(tl::unexpect, PoseFailure{});
+    if (!pose || margin_of(model, wheel, *pose, *steered->linkage, left).left <= 0.0) return servo;
+    start = pose->arm_angle;
+  }
+  return most;
+}
+
+TEST_P(EndPoints, AreWhereADenseMarchFindsThem) {
+  const Car car = test::shipped(GetParam());
+  std::mt19937 random(14);
+  int looked_at = 0;
+  for (int i = 0; i < test::share_of(500); ++i) {
+    const test::CarSetup setup = test::random_setup(car, random);
+    const auto model = build_model(car, setup);
+    if (!model || !model->steering) continue;
+    const auto standing = pose_axle(*model, End::front, static_attitude(*model));
+    const auto centred = steer(*model, 0.0);
+    if (!standing || !centred) continue;
+    ++looked_at;
+    PerSide<CornerStops> stops;
+    for (const Side side : both_sides)
+      stops[at(side)] = find_stops(*model, End::front, side, standing->corner[at(side)], centred->corner[at(side)]);
+    const LockFigures lock = find_lock(*model, *standing, stops, 4);
+    const double trim = model->servo_sense * model->steering->centre();
+    for (const Side way : both_sides) {
+      const bool left = way == Side::left;
+      const double most = car.steering.servo_most_rad + (left ? -trim : trim);
+      for (const LockSample& sample : lock.over_travel) {
+        double first = most;
+        for (const Side wheel : both_sides)
+          first =
+              std::min(first, first_past(*model, *standing, stops[at(wheel)], wheel, sample.travel_mm, left, first));
+        const double found = sample.end[at(way)].servo_rad;
+        EXPECT_LT(found, first + radians(0.05)) << car.id << " setup " << i << " travel " << sample.travel_mm;
+        EXPECT_GT(found, first - march_rad - radians(0.05)) << car.id << " setup " << i << ' ' << sample.end[0].what;
+        const auto inside = inside_heading(*model, *standing, stops, way, sample.travel_mm, found);
+        ASSERT_TRUE(inside) << car.id << " setup " << i << ": it was reached, so it can be read";
+        EXPECT_EQ(sample.inside_rad[at(way)], *inside);
+      }
+    }
+  }
+  EXPECT_GT(looked_at, test::share_of(500) * 8 / 10);
+}
+
+INSTANTIATE_TEST_SUITE_P(EveryShippedCar, EndPoints,
+                         testing::Values("heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd", "sanderling-12",
+                                         "wren-28"));
+
+// The case that was found first: a stop near a dead centre, where four degrees of servo jump from room to none.
+TEST(AStopNearADeadCentre, IsNotJumpedOver) {
+  const Car car = test::shipped("sanderling-12");
+  test::CarSetup setup = kit_setup(car);
+  const auto put = [&](const char* part, double value) { setup.at_index(car.find_adjuster(part)) = {value, value}; };
+  put("front_tie_outer_hole", 1.0);
+  put("front_saver_shims", 2.0);
+  put("front_tie_rod", -5.0);
+  const auto model = build_model(car, setup);
+  ASSERT_TRUE(model);
+  const auto standing = pose_axle(*model, End::front, static_attitude(*model));
+  ASSERT_TRUE(standing);
+  const auto centred = steer(*model, 0.0);
+  PerSide<CornerStops> stops;
+  for (const Side side : both_sides)
+    stops[at(side)] = find_stops(*model, End::front, side, standing->corner[at(side)], centred->corner[at(side)]);
+  const LockFigures lock = find_lock(*model, *standing, stops, lock_samples);
+  for (const Side way : both_sides) {
+    EXPECT_EQ(lock.usable[at(way)].cause, LockCause::knuckle_stop);
+    EXPECT_GT(lock.inside_rad[at(way)], radians(20.0)) << "it is read where it was found";
+  }
+}
+
+}  // namespace
+}  // namespace lowkite
