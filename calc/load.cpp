@@ -125,6 +125,7 @@ int load_car_on_springs(const LoadOptions& options) {
         {"roll_by_bar_n_mm_per_deg", r.roll_by_bar_n_mm_per_deg},
         {"sag_mm", r.sag_mm},
         {"damping_n_s_per_mm", r.damping_n_s_per_mm ? Json(*r.damping_n_s_per_mm) : Json()},
+        {"roll_damping_n_s_per_mm", r.roll_damping_n_s_per_mm ? Json(*r.roll_damping_n_s_per_mm) : Json()},
         {"damping_ratio", r.damping_ratio ? Json(*r.damping_ratio) : Json()},
         {"collar_mm", collars[at(end)][0]}};
   }

@@ -21,7 +21,9 @@
 #include "app/check/check_panel.h"
 #include "app/look/theme.h"
 #include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 #include "core/io/json_document.hpp"
+#include "core/load/static_load.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -191,7 +193,36 @@ QWidget* CarWorkspace::makeParts() {
   table->horizontalHeader()->setSectionResizeMode(FieldModel::name, QHeaderView::Stretch);
   table->setColumnWidth(FieldModel::value, 110);
   table->setColumnWidth(FieldModel::unit, 60);
-  return table;
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  weights_ = new QLabel(box);
+  weights_->setObjectName(QStringLiteral("car.weights"));
+  weights_->setWordWrap(true);
+  column->addWidget(table, 1);
+  column->addWidget(weights_);
+  return box;
+}
+
+void CarWorkspace::tellWeights() {
+  const Car& car = editor_.document().car();
+  const auto model = build_model(car, kit_setup(car));
+  if (!model || !(model->mass.kg > 0.0)) {
+    weights_->setText(tr("The car's weight is not described."));
+    return;
+  }
+  double named = 0.0, on_top = 0.0;
+  for (const MassPart& part : car.masses) (part.weighed ? named : on_top) += part.grams;
+  QString text = tr("<b>%1 g in all</b>: %2 g as weighed (%3 g of it named below), %4 g on top.")
+                     .arg(number(1000.0 * model->mass.kg, 0), number(1000.0 * car.mass_kg, 0), number(named, 0),
+                          number(on_top, 0));
+  const auto figures = figures_at(*model, static_attitude(*model));
+  if (const auto loads = figures ? wheel_loads(*model, *figures) : std::nullopt)
+    text += tr(" Front %1 and %2 g, rear %3 and %4 g (left, right).")
+                .arg(number(grams((*loads)[0][0]), 0), number(grams((*loads)[0][1]), 0),
+                     number(grams((*loads)[1][0]), 0), number(grams((*loads)[1][1]), 0));
+  weights_->setText(text);
 }
 
 QWidget* CarWorkspace::makeAdjusters() {
@@ -402,6 +433,7 @@ void CarWorkspace::refresh() {
       pointTable_->setCurrentIndex(points_->index(row, std::max(0, pointTable_->currentIndex().column())));
   }
   refreshAdjusters();
+  tellWeights();
 }
 
 void CarWorkspace::fillViewMenu(QMenu& menu) {

@@ -52,11 +52,14 @@ class CarWorkspace : public Workspace {
   QWidget* makeDrawing();
   void refresh();
   void refreshAdjusters();
+  /// What the car weighs, what of it was on the scales, and what each wheel carries.
+  void tellWeights();
   void addPart();
   [[nodiscard]] int shownAdjuster() const;
 
   CarEditor editor_;
   QLabel* name_ = nullptr;
+  QLabel* weights_ = nullptr;
   QLineEdit* ownName_ = nullptr;
   QPushButton* own_ = nullptr;
   Segmented* choice_ = nullptr;

@@ -73,9 +73,9 @@ struct Axle {
   /// The kit's spring as measured, from {0, 0} on, both rising; empty: it has the rates of `kit_size`. Other springs
   /// differ from it by their rate.
   std::vector<SpringPoint> spring_table;
-  double spring_seat_mm = 0.0;  ///< from the shock's lower mount up to the spring's lower end
+  double spring_seat_mm = 0.0;   ///< from the shock's lower mount up to the spring's lower end
   double collar_pitch_mm = 0.0;  ///< of the spring collar's thread; 0 = not known: collars are told in mm
-  double unsprung_kg = 0.0;     ///< of one wheel with what moves along with it
+  double unsprung_kg = 0.0;      ///< of one wheel with what moves along with it
   AxleLimits limits;
   double driven_share = 0.0;  ///< of the car's driving force, 0 to 1
   double braked_share = 0.0;  ///< of its braking force
@@ -94,12 +94,14 @@ struct CarSteering {
 /// Where braking torque is held: on the chassis (through the drive shafts) or on the hubs.
 enum class Brakes : std::uint8_t { shafts, hubs };
 
-/// A heavy part that may be moved, swapped or added to, as the kit has it. Its weight is part of the car's.
+/// A heavy part that may be moved, swapped or added to, as the kit has it.
 struct MassPart {
   std::string id;
   std::string name;
   double grams = 0.0;
-  Vec3 place = Vec3::Zero();  ///< of its centre of gravity
+  Vec3 place = Vec3::Zero();       ///< of its centre of gravity
+  bool weighed = true;             ///< it was on the car when that was weighed; else it comes on top
+  std::optional<Vec3> weighed_at{};  ///< where it was then, if elsewhere
 };
 
 struct Car {
@@ -119,7 +121,8 @@ struct Car {
   double cg_height_mm = 0.0;  ///< of the centre of gravity over the plate's underside; 0 = not described
   std::optional<double> cg_x_mm;
   double cg_y_mm = 0.0;
-  double mass_kg = 0.0;  ///< ready to race; 0 = not described
+  double mass_kg =
+      0.0;  ///< as it was weighed; parts that were not on it come on top (see masses_of); 0 = not described
   std::vector<MassPart> masses;
   std::vector<Adjuster> adjusters;
 

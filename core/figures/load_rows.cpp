@@ -71,12 +71,17 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
        return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;
      }},
     {"ride_frequency", "ride frequency", G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
-    {"damping", "damping", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"damping", "damping in heave", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& c = s.rates[at(e)].damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"damping_ratio", "of critical", G::springs, U::percent, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"roll_damping", "damping in roll", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value {
+       const auto& c = s.rates[at(e)].roll_damping_n_s_per_mm;
+       return c ? Value(1000.0 * *c) : std::nullopt;
+     }},
+    {"damping_ratio", "of critical, in heave", G::springs, U::percent, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& z = s.rates[at(e)].damping_ratio;
        return z ? Value(100.0 * *z) : std::nullopt;

@@ -43,6 +43,13 @@ std::optional<PointRef> ref_named(const Car& car, const std::string& axle, const
   return std::nullopt;
 }
 
+/// The two answers to whether a heavy part is in the weighed total.
+const std::string weighed_with_it = "in it";
+const std::string comes_on_top = "on top";
+bool asks_whether_weighed(const CarField& field) {
+  return field.pointer.ends_with("/weighed");
+}
+
 struct AxleField {
   const char* pointer;  ///< below the axle
   const char* group;
@@ -224,7 +231,7 @@ std::vector<CarField> part_fields(const Json& source) {
     if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, FieldKind::number, {}});
   };
   fields.push_back({"/class", "Car", "class", "", FieldKind::text, {}});
-  add("/mass_g", "Car", "weight, ready to race", "g");
+  add("/mass_g", "Car", "weight, as it was weighed", "g");
   add("/centre_of_gravity/height_mm", "Car", "centre of gravity, height", "mm");
   add("/centre_of_gravity/x_mm", "Car", "centre of gravity, x", "mm", false);
   add("/centre_of_gravity/y_mm", "Car", "centre of gravity, y (left)", "mm", false);
@@ -244,6 +251,14 @@ std::vector<CarField> part_fields(const Json& source) {
       fields.push_back({at + "name", group, "name", "", FieldKind::text, {}});
       fields.push_back({at + "g", group, "weight", "g", FieldKind::number, {}});
       fields.push_back({at + "at", group, "middle, x y z", "mm", FieldKind::numbers, {}});
+      fields.push_back({at + "weighed",
+                        group,
+                        "in the weighed total, or on top of it",
+                        "",
+                        FieldKind::choice,
+                        {weighed_with_it, comes_on_top}});
+      fields.push_back(
+          {at + "weighed_at", group, "stood at, when weighed (if elsewhere), x y z", "mm", FieldKind::numbers, {}});
     }
   for (const End end : both_ends) {
     const std::string name(name_of(end));
@@ -302,8 +317,9 @@ std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
 
 std::string field_text(const Json& source, const CarField& field) {
   const Json::json_pointer at(field.pointer);
-  if (!source.contains(at)) return {};
+  if (!source.contains(at)) return asks_whether_weighed(field) ? weighed_with_it : std::string();
   const Json& v = source.at(at);
+  if (v.is_boolean()) return v.get<bool>() ? weighed_with_it : comes_on_top;
   if (v.is_string()) return v.get<std::string>();
   if (v.is_number()) return number_text(v.get<double>());
   std::string text;
@@ -350,7 +366,10 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
     case FieldKind::choice:
       if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
         return fault("one of the choices");
-      source[at] = typed;
+      if (asks_whether_weighed(field))
+        source[at] = typed == weighed_with_it;
+      else
+        source[at] = typed;
       return std::nullopt;
   }
   return std::nullopt;

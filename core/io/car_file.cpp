@@ -406,14 +406,16 @@ class CarReader {
       MassPart m{j["id"].get<std::string>(), j["name"].get<std::string>(), j["g"].get<double>(), vec(j["at"])};
       for (const MassPart& other : car_.masses)
         if (other.id == m.id) fault({"masses", m.id}, "two parts have this id", "an id of its own for each part");
-      sum += m.grams;
+      m.weighed = j.value("weighed", true);
+      if (const auto then = j.find("weighed_at"); then != j.end()) m.weighed_at = vec(*then);
+      sum += m.weighed ? m.grams : 0.0;
       car_.masses.push_back(std::move(m));
     }
     if (!(car_.mass_kg > 0.0))
-      fault({"masses"}, "the car's own mass_g is missing", "mass_g: the car ready to race, these parts with it");
+      fault({"masses"}, "the car's own mass_g is missing", "mass_g: the car as it was weighed");
     else if (sum > 1000.0 * car_.mass_kg)
       fault({"masses"}, fmt::format("the parts weigh {} g together, the car {} g", sum, 1000.0 * car_.mass_kg),
-            "parts that are part of mass_g");
+            "parts that were on the car when it was weighed; \"weighed\": false for those that come on top");
   }
 
   std::vector<MassChange> read_mass_changes(const Json& j, const std::vector<std::string>& place) {

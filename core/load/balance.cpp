@@ -407,8 +407,10 @@ AxleRates LoadedCar::rates(End end) const {
   const CornerModel& corner = model_->corner(end, Side::left);
   if (const auto piston = piston_of(corner)) {
     const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
-    r.damping_n_s_per_mm =
-        spring_share(corner) * damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
+    const double shock = damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
+    const double third = 0.5 * corner.geometry.size_of(Size::heave_damping) * ratio * ratio;
+    r.damping_n_s_per_mm = spring_share(corner) * shock + third;
+    if (spring_share(corner) == 1.0) r.roll_damping_n_s_per_mm = shock;
     // N/mm and N s/mm: 1000 times as much a metre.
     r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * std::sqrt(1000.0 * r.wheel_n_per_mm * sprung_kg));
   }
@@ -444,9 +446,9 @@ std::optional<LoadedCar::RollMotion> LoadedCar::roll_motion() const {
     const AxleRates r = rates(end);
     stiffness += r.roll_n_mm_per_deg * degrees(1.0);
     const double half_track = 0.5 * f.axle[at(end)].track_mm;
-    // A damper in the middle of a pod does nothing in roll; what friction holds there is not described.
-    damped &= r.damping_n_s_per_mm.has_value() && spring_share(model_->corner(end, Side::left)) == 1.0;
-    damping += 2.0 * r.damping_n_s_per_mm.value_or(0.0) * half_track * half_track;
+    // What friction holds a pod in roll is not described.
+    damped &= r.roll_damping_n_s_per_mm.has_value();
+    damping += 2.0 * r.roll_damping_n_s_per_mm.value_or(0.0) * half_track * half_track;
   }
   const double arm = standing_.ground.height(body->cg) - axis;
   // N mm/rad over kg mm^2 is 1000 / s^2. Its own weight leans the body on.

@@ -82,8 +82,10 @@ struct AxleRates {
   double roll_n_mm_per_deg = 0.0;  ///< springs and bar, at the ground
   double roll_by_bar_n_mm_per_deg = 0.0;
   double ride_hz = 0.0;  ///< of the mass that the axle carries over its wheels
-  /// Of the shocks at low speed at one wheel, N s/mm, oil at 25 deg C; none where pistons and oil are not described.
+  /// At low speed at one wheel, N s/mm, oil at 25 deg C; none where pistons and oil are not described. With both wheels
+  /// moving alike, a third damper with it; and in roll, where that does nothing and neither does one in a pod's middle.
   std::optional<double> damping_n_s_per_mm;
+  std::optional<double> roll_damping_n_s_per_mm;
   std::optional<double> damping_ratio;  ///< to critical, both wheels moving alike
   double heave_n_per_mm = 0.0;          ///< of the wheel rate, what the third spring gives; roll knows nothing of it
   double preload_n = 0.0;               ///< of one spring with its wheel hanging on the droop stop

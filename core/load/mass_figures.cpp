@@ -52,7 +52,7 @@ std::optional<Spread> spread(const CarModel& model, const CarPose& standing) {
   double rest = s.sprung_kg;
   Vec3 rest_moment = moment;
   for (std::size_t i = 0; i < car.masses.size(); ++i) {
-    const double kg = car.masses[i].grams / 1000.0;
+    const double kg = model.mass.grams[i] / 1000.0;
     if (!(kg > 0.0)) continue;
     s.sprung.push_back({kg, model.mass.part[i], Vec3::Zero()});
     rest -= kg;

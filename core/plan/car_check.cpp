@@ -6,14 +6,23 @@
 #include <fmt/format.h>
 
 #include "core/plan/comparison.hpp"
+#include "core/plan/idle_fields.hpp"
+#include "core/plan/lock_cause.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr double least_bump_mm = 1.0;
 constexpr double least_lock_rad = radians(15.0);
-constexpr double most_apart_mm = 1.0;  ///< between the tie rods of one axle
-constexpr double tread_begins = 0.8;   ///< of the tyre's radius: inside it lies the rim, where links have room
+constexpr double most_apart_mm = 1.0;      ///< between the tie rods of one axle
+constexpr double least_spare_mm = 0.5;     ///< of a shock's stroke, when something else stops the wheel
+constexpr double most_travel_takes = 0.1;  ///< of the servo's lock, by droop and bump
+// What the usual gauges can tell (see their files); caster as blocks come.
+constexpr double camber_tells_deg = 0.25, toe_tells_deg = 0.25, caster_tells_deg = 0.5, droop_tells_mm = 0.3;
+constexpr int curve_samples = 21;
+constexpr double usual_travel_mm = 4.0;
+constexpr double most_bump_steer_deg = 0.6;
+constexpr double tread_begins = 0.8;  ///< of the tyre's radius: inside it lies the rim, where links have room
 
 class Checker {
  public:
@@ -28,6 +37,12 @@ class Checker {
       }
     }
     if (v_.source.travel.lock) check_lock();
+    for (const End end : both_ends) {
+      check_sides(end);
+      check_bump_steer(end);
+    }
+    check_screws();
+    for (Finding& f : idle_fields(car_)) found_.push_back(std::move(f));
     std::stable_sort(found_.begin(), found_.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
     return std::move(found_);
@@ -72,6 +87,15 @@ class Checker {
           fmt::format("the shock is fully in after {:.1f} mm, before the plate is down",
                       stops.bump.from_ride_height_mm),
           "move the shock's mounts, or fit a shorter shock", part_at(end, attachment::shock_lower));
+    const Stop* pulled = stops.find(StopKind::shock_extended);
+    if (pulled && stops.droop.kind == StopKind::droop_screw &&
+        pulled->from_ride_height_mm - stops.droop.from_ride_height_mm < least_spare_mm &&
+        pulled->from_ride_height_mm >= stops.droop.from_ride_height_mm)
+      add(Severity::doubtful, end, side,
+          fmt::format("with the screw on its stop the shock has only {:.1f} mm to spare",
+                      pulled->from_ride_height_mm - stops.droop.from_ride_height_mm),
+          "fit the longer eyelet or take a spacer out, or the shock wears itself out inside",
+          part_at(end, attachment::shock_upper));
     if (stops.bump.from_ride_height_mm < least_bump_mm)
       add(Severity::wrong, end, side,
           fmt::format("only {:.1f} mm of bump are left ({})", stops.bump.from_ride_height_mm, name_of(stops.bump.kind)),
@@ -128,6 +152,15 @@ class Checker {
           none ? "these two are in each other's way already straight ahead: check the points"
                : "check the part that ends it");
     }
+    for (const Side way : both_sides) {
+      const double level = lock.at_ride_height[at(way)].servo_rad;
+      const double usable = lock.usable[at(way)].servo_rad;
+      if (level <= 0.0 || (level - usable) / level <= most_travel_takes) continue;
+      add(Severity::doubtful, End::front, std::nullopt,
+          fmt::format("droop and bump take {:.1f} of {:.1f} deg of servo to the {}: {}", degrees(level - usable),
+                      degrees(level), name_of(way), lock.usable[at(way)].what),
+          "take bump steer out, or set the end points at the travel that gives least");
+    }
     if (std::abs(lock.tie_rods_differ_mm) > most_apart_mm) {
       const MechanismSpec& spec = *car_.axle(End::front).mechanism;
       int rod = -1;
@@ -139,6 +172,64 @@ class Checker {
     }
   }
 
+  /// Left against right, beyond what the gauges can tell, where the setup has the same on both sides.
+  void check_sides(End end) {
+    const auto& wheel = v_.source.standing.axle[at(end)].wheel;
+    const auto apart = [&](double left, double right, double tells, const char* what, const char* remedy) {
+      const double by = degrees(std::abs(left - right));
+      if (by > tells)
+        add(Severity::doubtful, end, std::nullopt, fmt::format("{} differs left and right by {:.1f} deg", what, by),
+            remedy);
+    };
+    apart(wheel[0].camber_rad, wheel[1].camber_rad, camber_tells_deg, "camber",
+          "set the links' lengths alike, then the camber of each wheel");
+    apart(wheel[0].toe_rad, wheel[1].toe_rad, toe_tells_deg, "toe",
+          "set the rods' lengths alike, then the toe of each wheel");
+    if (wheel[0].kingpin && wheel[1].kingpin)
+      apart(wheel[0].kingpin->caster_rad, wheel[1].kingpin->caster_rad, caster_tells_deg, "caster",
+            "look at the blocks' marks, or turn the upper links against each other");
+    const auto& corner = v_.source.travel.corner[at(end)];
+    const double droop =
+        std::abs(corner[0].stops.droop.from_ride_height_mm - corner[1].stops.droop.from_ride_height_mm);
+    if (v_.model.corner(end, Side::left).spec->independent && droop > droop_tells_mm)
+      add(Severity::doubtful, end, std::nullopt, fmt::format("droop differs left and right by {:.1f} mm", droop),
+          "turn the droop screws, or make the shocks alike", part_at(end, attachment::droop_tip));
+  }
+
+  /// Toe over the travel that is used (common practice, no source: a tenth or two of a degree is usual on the road).
+  void check_bump_steer(End end) {
+    for (const Side side : both_sides) {
+      double low = 0.0, high = 0.0;
+      bool any = false;
+      for (const CurvePoint& p : v_.source.curve[at(end)].points) {
+        if (std::abs(p.bump_mm) > usual_travel_mm) continue;
+        const double toe = degrees(p.toe_rad[at(side)]);
+        low = any ? std::min(low, toe) : toe;
+        high = any ? std::max(high, toe) : toe;
+        any = true;
+      }
+      if (any && high - low > most_bump_steer_deg)
+        add(Severity::doubtful, end, std::nullopt,
+            fmt::format("toe changes by {:.1f} deg within {:.0f} mm of travel each way", high - low, usual_travel_mm),
+            "shims under the tie rod's balls: Search finds which");
+    }
+  }
+
+  /// A thread at its end gives nothing more.
+  void check_screws() {
+    for (std::size_t i = 0; i < car_.adjusters.size(); ++i) {
+      const Adjuster& a = car_.adjusters[i];
+      if (!a.threaded()) continue;
+      for (const Side side : both_sides) {
+        const double value = v_.setup.values[i].on(side);
+        if (value > a.least() + 1e-9 && value < a.most() - 1e-9) continue;
+        add(Severity::doubtful, a.end, a.steering ? std::nullopt : std::optional(side),
+            fmt::format("{} stands at the end of its thread", a.name),
+            "change a shim or a hole so that it stands nearer its middle", static_cast<int>(i));
+      }
+    }
+  }
+
   const Car& car_;
   const Variant& v_;
   std::vector<Finding> found_;
@@ -147,7 +238,7 @@ class Checker {
 }  // namespace
 
 std::vector<Finding> check_car(const Car& car, const Setup& setup) {
-  const auto v = evaluate(car, setup, {}, 5);
+  const auto v = evaluate(car, setup, {}, curve_samples);
   if (!v)
     return {{Severity::wrong, v.error().end, v.error().side, v.error().message,
              "step the last part back, or choose a ride height at which the car can stand", -1}};

@@ -107,9 +107,9 @@ MassState masses_of(const Car& car, const Setup& setup) {
   m.kg = car.mass_kg;
   if (car.cg_x_mm && car.cg_height_mm > 0.0) m.cg = Vec3(*car.cg_x_mm, car.cg_y_mm, car.cg_height_mm);
   for (const MassPart& part : car.masses) m.part.push_back(part.place);
+  for (const MassPart& part : car.masses) m.grams.push_back(part.grams);
   if (!(car.mass_kg > 0.0) || car.masses.empty()) return m;
-  std::vector<double> grams;
-  for (const MassPart& part : car.masses) grams.push_back(part.grams);
+  std::vector<double>& grams = m.grams;
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Positions* positions = car.adjusters[i].positions();
     if (!positions) continue;
@@ -127,8 +127,11 @@ MassState masses_of(const Car& car, const Setup& setup) {
   double total = 1000.0 * car.mass_kg;
   Vec3 moment = m.cg ? Vec3(total * *m.cg) : Vec3::Zero();
   for (std::size_t k = 0; k < grams.size(); ++k) {
-    total += grams[k] - car.masses[k].grams;
-    moment += grams[k] * m.part[k] - car.masses[k].grams * car.masses[k].place;
+    // What was on the scales has its weight there, at the place where it then was; the rest comes on top.
+    const MassPart& part = car.masses[k];
+    const double there = part.weighed ? part.grams : 0.0;
+    total += grams[k] - there;
+    moment += grams[k] * m.part[k] - there * part.weighed_at.value_or(part.place);
   }
   m.kg = total / 1000.0;
   if (m.cg) m.cg = moment / total;

@@ -26,9 +26,10 @@ struct CornerFailure {
 
 /// What the car weighs as it is set up, and where.
 struct MassState {
-  double kg = 0.0;         ///< 0 = not described
-  std::optional<Vec3> cg;  ///< of the whole car in the chassis; none without a described place
-  std::vector<Vec3> part;  ///< place of each heavy part, parallel to Car::masses
+  double kg = 0.0;            ///< 0 = not described
+  std::optional<Vec3> cg;     ///< of the whole car in the chassis; none without a described place
+  std::vector<Vec3> part;     ///< place of each heavy part, parallel to Car::masses
+  std::vector<double> grams;  ///< of each
 };
 
 /// The heavy parts where the setup has them. A part has one place: settings that differ left and right meet halfway.

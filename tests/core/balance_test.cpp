@@ -306,5 +306,28 @@ TEST(Balance, SaysWhatACarFileDoesNotTell) {
   EXPECT_NE(refused(pan).find("no mass"), std::string::npos);
 }
 
+TEST(AThirdDamper, WorksInHeaveAndNotInRoll) {
+  Car car = test::touring();
+  for (Axle& axle : car.axles) axle.kit_size[static_cast<std::size_t>(Size::heave_damping)] = 0.0;
+  const auto rates = [&] {
+    const auto model = build_model(car, kit_setup(car));
+    const auto loaded = LoadedCar::of(*model);
+    return std::pair(loaded->rates(End::front), loaded->roll_motion()->damping_ratio);
+  };
+  const auto [plain, roll_before] = rates();
+  ASSERT_TRUE(plain.damping_n_s_per_mm && plain.roll_damping_n_s_per_mm);
+  EXPECT_NEAR(*plain.damping_n_s_per_mm, *plain.roll_damping_n_s_per_mm, 1e-12);
+  car.axles[0].kit_size[static_cast<std::size_t>(Size::heave_damping)] = 0.2;
+  const auto [third, roll_after] = rates();
+  const auto model = build_model(car, kit_setup(car));
+  const auto pose = pose_car(*model, static_attitude(*model));
+  const double ratio = *shock_per_contact(model->corner(End::front, Side::left), pose->axle[0].corner[0], pose->ground);
+  EXPECT_NEAR(*third.damping_n_s_per_mm - *plain.damping_n_s_per_mm, 0.5 * 0.2 * ratio * ratio, 1e-12)
+      << "half of it at each wheel, through the motion ratio twice";
+  EXPECT_EQ(*third.roll_damping_n_s_per_mm, *plain.roll_damping_n_s_per_mm);
+  EXPECT_GT(*third.damping_ratio, *plain.damping_ratio);
+  EXPECT_EQ(*roll_after, *roll_before);
+}
+
 }  // namespace
 }  // namespace lowkite::test

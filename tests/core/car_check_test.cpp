@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/io/setup_file.hpp"
+#include "core/plan/idle_fields.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {
@@ -83,6 +84,71 @@ TEST(TheCheck, NamesUnequalTieRodsAndLittleBump) {
   test::CarSetup low = kit_setup(car);
   low.ride_height_mm = {0.6, 0.6};
   EXPECT_TRUE(says(check_car(car, low), "of bump are left", Severity::wrong));
+}
+
+TEST(TheCheck, TellsLeftAgainstRightBeyondWhatAGaugeTells) {
+  const Car car = test::touring();
+  EXPECT_TRUE(says(check_car(car, with(car, "front_camber_link", 1.0, 0.0)), "camber differs", Severity::doubtful));
+  EXPECT_TRUE(says(check_car(car, with(car, "front_tie_rod", 0.5, 0.0)), "toe differs", Severity::doubtful));
+  EXPECT_TRUE(says(check_car(car, with(car, "front_droop_screw", 1.0, 0.0)), "droop differs", Severity::doubtful));
+  EXPECT_FALSE(says(check_car(car, with(car, "front_camber_link", 0.125, 0.0)), "differs", Severity::doubtful))
+      << "no gauge could tell an eighth";
+}
+
+TEST(TheCheck, TellsAThreadAtItsEndAndSteeringInBump) {
+  const Car car = test::touring();
+  const Adjuster& rod = car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_tie_rod"))];
+  EXPECT_TRUE(says(check_car(car, with(car, "front_tie_rod", rod.most(), rod.most())), "end of its thread",
+                   Severity::doubtful));
+  const Adjuster& shims = car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_tie_outer_shims"))];
+  EXPECT_TRUE(says(check_car(car, with(car, "front_tie_outer_shims", shims.most(), shims.most())),
+                   "deg within 4 mm of travel", Severity::doubtful));
+}
+
+TEST(TheShippedCars, HaveNoFieldWithoutEffect) {
+  for (const Car& car : test::every_shipped_car())
+    for (const Finding& f : idle_fields(car)) ADD_FAILURE() << car.id << ": " << f.what;
+}
+
+// Each of these was accepted in silence before: "nothing speaks against this car".
+TEST(AFieldWithoutEffect, IsTold) {
+  const auto size = [](Car& car, Size s) -> double& { return car.axles[0].kit_size[static_cast<std::size_t>(s)]; };
+  const auto bit = [](int attached) { return 1u << (attached - attachment::first); };
+  const auto told = [](const Car& car, const char* words) {
+    return says(check_car(car, kit_setup(car)), words, Severity::doubtful);
+  };
+  Car buggy = test::buggy();
+  size(buggy, Size::bar_wire) = 1.3;
+  EXPECT_TRUE(told(buggy, "wire does nothing"));
+  Car bar = test::touring();
+  bar.axles[0].attachments &= ~bit(attachment::bar_arm);
+  EXPECT_TRUE(told(bar, "bar does nothing"));
+  EXPECT_TRUE(told(bar, "\"Bar link, ball\" does nothing"));
+  Car soft = test::touring();
+  size(soft, Size::bar_wire) = 0.0;
+  soft.axles[0].bar->rate_n_mm_per_rad = 0.0;
+  EXPECT_TRUE(told(soft, "no stiffness"));
+  Car half = test::touring();
+  size(half, Size::piston_hole) = 0.0;
+  EXPECT_TRUE(told(half, "damper does nothing"));
+  Car rate = test::touring();
+  size(rate, Size::spring_rate_2) = 0.8;
+  EXPECT_TRUE(told(rate, "second rate does nothing"));
+  Car shaft = test::touring();
+  shaft.axles[0].cup = ShaftCup{};
+  size(shaft, Size::shaft_length) = 0.0;
+  EXPECT_TRUE(told(shaft, "cup does nothing"));
+  Car side = test::touring();
+  size(side, Size::side_rate) = 0.2;
+  EXPECT_TRUE(told(side, "side springs do nothing"));
+  Car light = test::touring();
+  light.mass_kg = 0.0;
+  light.masses.clear();
+  for (Adjuster& a : light.adjusters)
+    if (Positions* p = std::get_if<Positions>(&a.part))
+      for (Position& position : p->list) position.effect.masses.clear();
+  EXPECT_TRUE(told(light, "centre of gravity does little"));
+  EXPECT_TRUE(told(light, "changes nothing, whatever is chosen")) << "places for weights that no longer weigh";
 }
 
 TEST(ACarThatCannotStand, YieldsThatAlone) {

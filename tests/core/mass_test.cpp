@@ -1,6 +1,10 @@
 // Heavy parts that are moved and added: what the scales then show.
 #include <gtest/gtest.h>
 
+#include "core/measure/car_figures.hpp"
+
+#include "core/load/static_load.hpp"
+
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
@@ -75,6 +79,35 @@ TEST_F(MassTest, FaultsNameTheField) {
   EXPECT_NE(broken([](Json& j) { j["masses"][1]["id"] = "battery"; }).find("two parts"), std::string::npos);
   EXPECT_NE(broken([](Json& j) { j.erase("masses"); }).find("no part \"battery\""), std::string::npos);
   EXPECT_NE(broken([](Json& j) { j.erase("mass_g"); }).find("mass_g"), std::string::npos);
+}
+
+// A part that was on the scales is in the total; one that was not comes on top, at its place; one that was elsewhere
+// then has moved since.
+TEST(AHeavyPart, IsInTheWeighedTotalOrOnTopOfIt) {
+  Car car = test::touring();
+  const auto standing = [&] {
+    const auto model = build_model(car, kit_setup(car));
+    const auto f = figures_at(*model, static_attitude(*model));
+    return std::pair(1000.0 * model->mass.kg, *wheel_loads(*model, *f));
+  };
+  const auto [before_g, before] = standing();
+  car.masses.push_back({"lead", "lead", 60.0, Vec3(20.0, 30.0, 5.0), true, std::nullopt});
+  auto [total_g, loads] = standing();
+  EXPECT_NEAR(total_g, before_g, 1e-9) << "it was weighed with the car";
+  car.masses.back().weighed = false;
+  std::tie(total_g, loads) = standing();
+  EXPECT_NEAR(total_g, before_g + 60.0, 1e-9) << "it comes on top";
+  const auto gained = [&](End end, Side side) { return grams(loads[at(end)][at(side)] - before[at(end)][at(side)]); };
+  EXPECT_NEAR(gained(End::front, Side::left) + gained(End::front, Side::right) + gained(End::rear, Side::left) +
+                  gained(End::rear, Side::right),
+              60.0, 1e-6);
+  EXPECT_GT(gained(End::front, Side::left), gained(End::front, Side::right)) << "it lies on the left";
+  EXPECT_LT(gained(End::rear, Side::left) + gained(End::rear, Side::right), 0.0)
+      << "ahead of the axle it lifts the rear";
+  car.masses.back() = {"lead", "lead", 60.0, Vec3(20.0, 30.0, 5.0), true, Vec3(20.0, -30.0, 5.0)};
+  std::tie(total_g, loads) = standing();
+  EXPECT_NEAR(total_g, before_g, 1e-9);
+  EXPECT_GT(gained(End::front, Side::left), 1.0) << "moved from right to left since";
 }
 
 }  // namespace

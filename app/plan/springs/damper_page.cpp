@@ -142,7 +142,10 @@ void DamperPage::refresh() {
   const auto value = [&](const std::optional<double>& v, double scale, int decimals) {
     return v ? number(scale * *v, decimals) : none;
   };
-  add(tr("slow, at the wheel, N s/m"), value(x.damping_n_s_per_mm, 1000.0, 1), value(y.damping_n_s_per_mm, 1000.0, 1));
+  add(tr("slow in heave, at the wheel, N s/m"), value(x.damping_n_s_per_mm, 1000.0, 1),
+      value(y.damping_n_s_per_mm, 1000.0, 1));
+  add(tr("slow in roll, at the wheel, N s/m"), value(x.roll_damping_n_s_per_mm, 1000.0, 1),
+      value(y.roll_damping_n_s_per_mm, 1000.0, 1));
   add(tr("in heave, % of critical"), value(x.damping_ratio, 100.0, 0), value(y.damping_ratio, 100.0, 0));
   const auto rolls = [&](const SprungCar& c) {
     const auto m = c.car->roll_motion();

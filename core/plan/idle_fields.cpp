@@ -1,0 +1,140 @@
+#include "core/plan/idle_fields.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+namespace lowkite {
+namespace {
+
+bool has(const Axle& axle, int attached) {
+  return (axle.attachments >> (attached - attachment::first) & 1u) != 0;
+}
+double size(const Axle& axle, Size s) {
+  return axle.kit_size[static_cast<std::size_t>(s)];
+}
+bool has_bar(const Axle& a) {
+  return a.bar && has(a, attachment::bar_arm) && has(a, attachment::bar_end);
+}
+bool bar_twists(const Axle& a) {
+  return a.bar && (a.bar->rate_n_mm_per_rad > 0.0 || (size(a, Size::bar_wire) > 0.0 && a.bar->wire_length_mm > 0.0));
+}
+bool has_shock(const Axle& a) {
+  return has(a, attachment::shock_upper) && has(a, attachment::shock_lower);
+}
+bool has_spring_place(const Axle& a) {
+  return has_shock(a) || size(a, Size::kingpin_spring) > 0.0;
+}
+bool has_side_springs(const Axle& a) {
+  return !a.mechanism->independent && has(a, attachment::side_upper) && has(a, attachment::side_lower);
+}
+bool any_damper(const Axle& a) {
+  return size(a, Size::damper_bore) > 0.0 || size(a, Size::piston_holes) > 0.0 || size(a, Size::piston_hole) > 0.0 ||
+         size(a, Size::piston_thickness) > 0.0 || size(a, Size::oil_cst) > 0.0;
+}
+bool whole_damper(const Axle& a) {
+  return size(a, Size::damper_bore) > 0.0 && size(a, Size::piston_holes) > 0.0 && size(a, Size::piston_hole) > 0.0 &&
+         size(a, Size::piston_thickness) > 0.0 && size(a, Size::oil_cst) > 0.0;
+}
+
+/// A field of an axle, and what it waits for.
+struct Idle {
+  bool (*told)(const Axle&);
+  bool (*counts)(const Axle&);
+  const char* what;
+  const char* remedy;
+};
+
+constexpr std::array idle_rows = std::to_array<Idle>({
+    {[](const Axle& a) { return size(a, Size::bar_wire) > 0.0; }, has_bar,
+     "the bar's wire does nothing: the axle has no bar with a holder and both its balls",
+     "describe the holder and the points bar_arm and bar_end, or put in the bar's rate as measured"},
+    {[](const Axle& a) { return a.bar.has_value(); }, has_bar,
+     "the bar does nothing: its balls on the arm and on the bar are not described",
+     "put in the points bar_arm and bar_end"},
+    {[](const Axle& a) { return has_bar(a); }, bar_twists,
+     "the bar has no stiffness: neither its wire with its length nor its rate is described",
+     "put in the wire's diameter and the length that twists, or the rate as measured"},
+    {[](const Axle& a) { return size(a, Size::spring_rate) > 0.0 || size(a, Size::spring_free) > 0.0; },
+     has_spring_place, "the spring does nothing: the axle has no shock and no kingpin that it stands on",
+     "put in the points shock_upper and shock_lower, or the room on the kingpin"},
+    {[](const Axle& a) { return size(a, Size::spring_free) > 0.0; },
+     [](const Axle& a) { return size(a, Size::spring_rate) > 0.0; },
+     "the spring's free length does nothing: its rate is not described", "put in the spring's rate"},
+    {[](const Axle& a) { return size(a, Size::spring_rate_2) > 0.0 || size(a, Size::spring_transition) > 0.0; },
+     [](const Axle& a) {
+       return size(a, Size::spring_rate_2) > 0.0 && size(a, Size::spring_transition) > 0.0 && a.spring_table.empty();
+     },
+     "the spring's second rate does nothing: it takes both the rate and where it begins, and no measured spring",
+     "put in both, or take the measured spring out"},
+    {[](const Axle& a) { return any_damper(a); }, whole_damper,
+     "the damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all described",
+     "put in the ones that are missing"},
+    {[](const Axle& a) { return any_damper(a) || size(a, Size::heave_damping) > 0.0; }, has_shock,
+     "the damper does nothing: the axle has no shock between two mounts",
+     "put in the points shock_upper and shock_lower"},
+    {[](const Axle& a) { return size(a, Size::heave_rate) > 0.0; }, has_shock,
+     "the third spring does nothing: the axle has no shock between two mounts",
+     "put in the points shock_upper and shock_lower"},
+    {[](const Axle& a) { return size(a, Size::side_rate) > 0.0 || size(a, Size::side_preload) > 0.0; },
+     has_side_springs, "the side springs do nothing: only a pod with the points side_upper and side_lower has them",
+     "put in the points, or take the rate out"},
+    {[](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
+     [](const Axle& a) { return a.cup && has(a, attachment::shaft_cup) && has(a, attachment::shaft_joint); },
+     "the drive shaft's length does nothing: its cup and joint are not described",
+     "put in the cup's depth and the points shaft_cup and shaft_joint"},
+    {[](const Axle& a) { return a.cup.has_value(); }, [](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
+     "the cup does nothing: the drive shaft's length is not described", "put in the shaft's length"},
+    {[](const Axle& a) { return a.limits.knuckle.has_value(); }, [](const Axle& a) { return a.mechanism->steered; },
+     "the knuckle's stops do nothing: this axle does not steer", "take them out"},
+    {[](const Axle& a) { return a.collar_pitch_mm > 0.0; }, has_shock,
+     "the collar's thread does nothing: the axle has no shock with a collar", "take it out"},
+});
+
+/// Whether some value of a part moves a point, a link, a size or a weight.
+bool does_something(const Adjuster& a) {
+  return a.moves_geometry() || a.moves_load() || a.moves_weight();
+}
+
+}  // namespace
+
+std::vector<Finding> idle_fields(const Car& car) {
+  std::vector<Finding> found;
+  const auto add = [&](End end, std::string what, std::string remedy, int part = -1) {
+    found.push_back({Severity::doubtful, end, std::nullopt, std::move(what), std::move(remedy), part});
+  };
+  for (const End end : both_ends) {
+    const Axle& axle = car.axle(end);
+    for (const Idle& row : idle_rows)
+      if (row.told(axle) && !row.counts(axle)) add(end, row.what, row.remedy);
+    if ((axle.driven_share > 0.0 || axle.braked_share > 0.0) && !(car.cg_height_mm > 0.0))
+      add(end, "the shares of driving and braking do nothing: the height of the centre of gravity is not described",
+          "put in the centre of gravity");
+    if (axle.unsprung_kg > 0.0 && !(car.mass_kg > 0.0))
+      add(end, "the weight of the wheels does nothing: the car's own weight is not described",
+          "put in the weight, ready to race");
+  }
+  if (car.mass_kg > 0.0 && !car.cg_x_mm)
+    add(End::front, "the car's weight does nothing: the place of its centre of gravity is not described",
+        "put in x and height of the centre of gravity");
+  if (car.cg_x_mm && !(car.mass_kg > 0.0))
+    add(End::front, "the centre of gravity does little: the car's weight is not described",
+        "put in the weight, ready to race");
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    if (!does_something(a))
+      add(a.end, fmt::format("the part \"{}\" changes nothing, whatever is chosen", a.name),
+          "describe what its places move, or take it out", static_cast<int>(i));
+    const Range* r = a.range();
+    const bool of_bar = r && std::any_of(r->sizes_per_unit.begin(), r->sizes_per_unit.end(), [](const SizeChange& c) {
+                          return c.size == Size::bar_link || c.size == Size::bar_wire;
+                        });
+    if (of_bar && !has_bar(car.axle(a.end)))
+      add(a.end,
+          fmt::format("the part \"{}\" does nothing: the axle has no bar with a holder and both its balls", a.name),
+          "describe the bar's holder and its points", static_cast<int>(i));
+  }
+  return found;
+}
+
+}  // namespace lowkite
