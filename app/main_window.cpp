@@ -4,9 +4,11 @@
 #include <QClipboard>
 #include <QCloseEvent>
 #include <QDir>
+#include <QDoubleSpinBox>
 #include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QKeyEvent>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPrintDialog>
@@ -17,6 +19,7 @@
 
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
+#include "app/document/commands.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/key_list.h"
@@ -100,6 +103,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     return QFileDialog::getSaveFileName(this, tr("Save the setup"), suggestion, tr("Setups (*.kite-setup.json)"));
   };
   refreshTitle();
+  qApp->installEventFilter(this);
 }
 
 MainWindow::~MainWindow() {
@@ -127,6 +131,23 @@ void MainWindow::showWorkspace(Job job) {
   choice_->setCurrent(static_cast<int>(job));
   pages_->setCurrentIndex(static_cast<int>(job));
   undo_.setActiveStack(&shown().undoStack());
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+  // A number field would take Undo for its own letters, and the edit that it made would stay.
+  if (event->type() == QEvent::ShortcutOverride) {
+    const auto* key = static_cast<QKeyEvent*>(event);
+    auto* number = qobject_cast<QDoubleSpinBox*>(watched);
+    if (!number) number = qobject_cast<QDoubleSpinBox*>(watched->parent());
+    if (number && (key->matches(QKeySequence::Undo) || key->matches(QKeySequence::Redo))) {
+      // What is typed and not yet taken is let go first.
+      const bool half_typed = number->cleanText() != number->textFromValue(number->value());
+      if (half_typed) number->setValue(number->value());
+      event->setAccepted(half_typed);
+      return true;
+    }
+  }
+  return QMainWindow::eventFilter(watched, event);
 }
 
 Workspace& MainWindow::shown() const {
@@ -326,9 +347,11 @@ bool MainWindow::save() {
     refreshTitle();
     if (!document_.isModified()) return true;  // the setup is as it was
   }
-  if (document_.state().setupPath.isEmpty()) {
+  if (const QString here = document_.state().setupPath; here.isEmpty() || isShipped(here)) {
+    // What comes with the program stays as it is: the first save makes a setup of one's own.
     QDir().mkpath(ownSetupsFolder());
-    const QString path = askSavePath(ownSetupsFolder() + QStringLiteral("/my-setup.kite-setup.json"));
+    const QString name = here.isEmpty() ? QStringLiteral("my-setup.kite-setup.json") : QFileInfo(here).fileName();
+    const QString path = askSavePath(ownSetupsFolder() + QLatin1Char('/') + name);
     return !path.isEmpty() && saveTo(path);
   }
   return saveTo(document_.state().setupPath);
@@ -467,8 +490,13 @@ void MainWindow::lookAtInPlan(const PlanRequest& request) {
   document_.undoStack().beginMacro(request.what);
   document_.putBaseline(before, request.what);
   document_.putSetup(next, request.what);
+  PlanModel& plan = plan_->model();
+  const ResetOptions held = plan.holds();
+  document_.undoStack().push(new ActCommand(
+      request.what,
+      [&plan, letGo = request.letGo] { plan.setHolds(letGo != LinkHolds::camber, letGo != LinkHolds::toe); },
+      [&plan, held] { plan.setHolds(held.hold_camber, held.hold_toe); }));
   document_.undoStack().endMacro();
-  plan_->model().setHolds(request.letGo != LinkHolds::camber, request.letGo != LinkHolds::toe);
   showWorkspace(Job::plan);
   banner_->tell(
       request.letGo == LinkHolds::nothing

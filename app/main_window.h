@@ -81,6 +81,7 @@ class MainWindow : public QMainWindow {
   std::function<QString()> askLogPath;
 
  protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
 
  private:

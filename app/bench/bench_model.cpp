@@ -289,6 +289,15 @@ void BenchModel::takeBackPull() {
   });
 }
 
+void BenchModel::setPullWay(bool tared, std::optional<double> caliperZero) {
+  if (!step()) return;
+  edit(tr("How the scales are read"), [&](BenchRun& run) {
+    StepRecord& r = recordOf(run, *step());
+    r.tared = tared;
+    r.caliper_zero_mm = caliperZero;
+  });
+}
+
 std::vector<KeptPull> BenchModel::keptPulls() const {
   std::vector<KeptPull> all;
   for (const QString& name : files()) {

@@ -58,6 +58,8 @@ class BenchModel : public QObject {
   /// Spring pressure: one depth of the step in hand.
   void takePull(const PullPoint& point);
   void takeBackPull();
+  /// How depths and grams are typed: scales set to nothing first; the caliper's own readings from this one on.
+  void setPullWay(bool tared, std::optional<double> caliperZero);
   /// Pull-downs in runs before this one, of any car, newest first.
   [[nodiscard]] std::vector<KeptPull> keptPulls() const;
   /// Ticks the step and goes on to the next open one.

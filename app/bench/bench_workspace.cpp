@@ -118,6 +118,7 @@ QWidget* BenchWorkspace::makeLeft() {
   steps_->setObjectName(QStringLiteral("bench.steps"));
   steps_->setFrameShape(QFrame::NoFrame);
   steps_->setFont(textFont(14));
+  steps_->setMinimumHeight(stepHeight);  // with room it takes all there is
   connect(steps_, &QListWidget::currentRowChanged, this, [this](int row) { model_.goTo(row); });
   auto* below = new Segmented(QStringLiteral("bench.below"), {tr("Bench kit"), tr("Club limits"), tr("Gauges")}, panel);
   auto* pages = new QStackedWidget(panel);

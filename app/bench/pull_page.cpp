@@ -5,6 +5,7 @@
 
 #include <QChart>
 #include <QChartView>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
@@ -64,7 +65,8 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  depth_ = field(this, QStringLiteral("pull.depth"), 40.0, 1.0, 1, tr(" mm down"));
+  depth_ = field(this, QStringLiteral("pull.depth"), 300.0, 1.0, 2, tr(" mm down"));
+  depth_->setMinimum(-300.0);
   grams_ = field(this, QStringLiteral("pull.grams"), 30000.0, 10.0, 0, tr(" g"));
   add_ = new QPushButton(tr("Take reading"), this);
   add_->setObjectName(QStringLiteral("pull.add"));
@@ -89,6 +91,19 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   words_->setWordWrap(true);
   words_->setFont(textFont(14));
   column->addLayout(row);
+  caliper_ = new QCheckBox(tr("Caliper's own readings"), this);
+  caliper_->setObjectName(QStringLiteral("pull.caliper"));
+  caliper_->setToolTip(tr("Type what the caliper shows, at ride height first: the program subtracts"));
+  tared_ = new QCheckBox(tr("Scales set to 0"), this);
+  tared_->setObjectName(QStringLiteral("pull.tared"));
+  tared_->setToolTip(tr("They were set to nothing under the standing car"));
+  for (QCheckBox* box : {caliper_, tared_}) box->setMinimumHeight(targetHeight);
+  connect(caliper_, &QCheckBox::clicked, this,
+          [this] { depth_->setSuffix(caliper_->isChecked() ? tr(" mm on the caliper") : tr(" mm down")); });
+  connect(tared_, &QCheckBox::clicked, this, [this](bool on) {
+    const StepRecord r = model_.step() ? model_.record(model_.step()->id) : StepRecord{};
+    model_.setPullWay(on, r.caliper_zero_mm);
+  });
   makeChart();
   auto* view = new QChartView(chart_, this);
   view->setRenderHint(QPainter::Antialiasing);
@@ -101,24 +116,42 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   column->addWidget(view, 1);
   auto* foot = new QHBoxLayout;
   foot->addWidget(other_);
+  foot->addWidget(caliper_);
+  foot->addWidget(tared_);
   foot->addStretch(1);
   foot->addWidget(keep_);
   column->addLayout(foot);
   column->addWidget(words_);
-  connect(add_, &QPushButton::clicked, this, [this] {
-    depth_->interpretText();
-    grams_->interpretText();
-    const double deep = depth_->value();
-    model_.takePull({deep, grams_->value()});
-    depth_->setValue(deep + depthStep);
-    grams_->setFocus();
-    grams_->selectAll();
-  });
+  connect(add_, &QPushButton::clicked, this, &PullPage::addPoint);
   connect(back_, &QPushButton::clicked, this, [this] { model_.takeBackPull(); });
   connect(keep_, &QPushButton::clicked, this, &PullPage::keepSpring);
   connect(other_, &QComboBox::currentIndexChanged, this, [this] {
     if (model_.step()) show(*model_.step());
   });
+}
+
+void PullPage::addPoint() {
+  if (!model_.step()) return;
+  depth_->interpretText();
+  grams_->interpretText();
+  const double typed = depth_->value();
+  double deep = typed;
+  if (caliper_->isChecked()) {
+    const StepRecord r = model_.record(model_.step()->id);
+    if (!r.caliper_zero_mm || r.pull.empty()) model_.setPullWay(r.tared, typed);
+    // Whichever way the caliper counts, pulled down is down.
+    deep = std::abs(typed - *model_.record(model_.step()->id).caliper_zero_mm);
+  }
+  model_.takePull({deep, grams_->value()});
+  if (!caliper_->isChecked()) depth_->setValue(typed + depthStep);
+  grams_->setFocus();
+  grams_->selectAll();
+}
+
+std::vector<PullPoint> PullPage::whole(const std::vector<PullPoint>& read) const {
+  if (!model_.step() || !model_.record(model_.step()->id).tared) return read;
+  const auto car = build_model(model_.document().car(), as_measured(model_.document().car(), model_.run()));
+  return car ? untared(*car, end_, read) : read;
 }
 
 void PullPage::makeChart() {
@@ -165,7 +198,9 @@ void PullPage::fillOthers() {
 void PullPage::show(const BenchStep& step) {
   end_ = step.gauge->end;
   fillOthers();
-  const std::vector<PullPoint> read = model_.record(step.id).pull;
+  const StepRecord record = model_.record(step.id);
+  const std::vector<PullPoint> read = whole(record.pull);
+  tared_->setChecked(record.tared);
   back_->setEnabled(!read.empty());
   const bool own = model_.document().hasCar() && !model_.document().carIsShipped();
   keep_->setEnabled(own && read.size() >= 2);
@@ -177,7 +212,7 @@ void PullPage::show(const BenchStep& step) {
     modelled = modelled_pull(*car, end_, depthsOf(read));
   if (read.empty() && !modelled.empty() && grams_->value() == 0.0) {
     depth_->setValue(0.0);
-    grams_->setValue(modelled.front().grams);
+    grams_->setValue(record.tared ? 0.0 : modelled.front().grams);
   }
   draw(read, modelled);
   words_->setText(words(read, end_));
@@ -188,7 +223,7 @@ void PullPage::keepSpring() {
   if (!model_.step() || !d.hasCar()) return;
   const Setup setup = as_measured(d.car(), model_.run());
   const auto car = build_model(d.car(), setup);
-  const auto table = car ? spring_read(*car, end_, model_.record(model_.step()->id).pull) : std::nullopt;
+  const auto table = car ? spring_read(*car, end_, whole(model_.record(model_.step()->id).pull)) : std::nullopt;
   if (!table) {
     Q_EMIT model_.told(tr("The readings do not rise from depth to depth: a spring cannot be read from them."));
     return;
@@ -268,15 +303,29 @@ QString PullPage::words(const std::vector<PullPoint>& read, End end) const {
   if (!line)
     return QStringLiteral("<span style='color:%1'>%2</span>")
         .arg(t.soft.name(), tr("Two depths at least; four or five tell how straight the spring is."));
+  const bool tared = model_.step() && model_.record(model_.step()->id).tared;
   QStringList lines{tr("At one tyre %1 \u00B1 %2 N/mm. Both tyres: %3 g at ride height, %4 g just before they hang "
                        "(%5 mm up).")
                         .arg(number(line->wheel_rate_n_mm, 2), number(line->wheel_rate_error, 2),
                              number(line->at_ride_height_g, 0), number(line->hanging_g, 0), number(droop, 1))};
+  if (tared) lines << tr("The load of the standing car is the computed one: the scales were set to 0.");
   if (line->bends)
     lines << QStringLiteral("<span style='color:%1'>! %2</span>")
                  .arg(t.warn.name(),
                       tr("They do not lie on a line: a progressive spring, something that rubs, or a slip."));
-  if (const auto said = spring_said(car, setup, end, read)) {
+  const auto built = build_model(car, setup);
+  const auto progression = built ? progression_said(*built, end, read, gauge::pull_down.resolution) : std::nullopt;
+  const bool another_kind = progression && progression->differs;
+  if (another_kind)
+    lines << QStringLiteral("<span style='color:%1'>\u2715 %2</span>")
+                 .arg(
+                     t.bad.name(),
+                     tr("It is no spring as fitted: %1 N/mm where the reading begins, %2 where it ends, %3 \u00B1 %4 % "
+                        "(fitted: %5 %). Look which spring it is, or keep it as read.")
+                         .arg(number(progression->read.first_n_mm, 2), number(progression->read.last_n_mm, 2),
+                              signedNumber(progression->read.percent, 0), number(progression->read.error_percent, 0),
+                              signedNumber(progression->fitted_percent, 0)));
+  if (const auto said = another_kind ? std::nullopt : spring_said(car, setup, end, read)) {
     const QString figures =
         tr("reads as a spring of %1 \u00B1 %2 N/mm; %3 N/mm is said to be fitted")
             .arg(number(said->read_n_mm, 2), number(said->error_n_mm, 2), number(said->fitted_n_mm, 2));

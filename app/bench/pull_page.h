@@ -8,6 +8,7 @@
 #include "core/io/bench_file.hpp"
 
 class QChart;
+class QCheckBox;
 class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
@@ -28,6 +29,9 @@ class PullPage : public QWidget {
 
  private:
   void makeChart();
+  void addPoint();
+  /// What was read, with the standing load where the scales were set to nothing.
+  [[nodiscard]] std::vector<PullPoint> whole(const std::vector<PullPoint>& read) const;
   void draw(const std::vector<PullPoint>& read, const std::vector<PullPoint>& modelled);
   void fillOthers();
   void keepSpring();
@@ -36,6 +40,8 @@ class PullPage : public QWidget {
   BenchModel& model_;
   QDoubleSpinBox* depth_;
   QDoubleSpinBox* grams_;
+  QCheckBox* caliper_ = nullptr;
+  QCheckBox* tared_ = nullptr;
   QPushButton* add_;
   QPushButton* back_;
   QPushButton* keep_;

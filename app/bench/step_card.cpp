@@ -320,7 +320,7 @@ QString againstWords(const Car& car, End end, double left_down_mm) {
       break;
   }
   const double pitch = car.axle(end).collar_pitch_mm;
-  const QString amount = pitch > 0.0 ? StepCard::tr("%1 turn (%2 mm)").arg(turnsInEighths(mm / pitch), number(mm, 1))
+  const QString amount = pitch > 0.0 ? StepCard::tr("%1 (%2 mm)").arg(turnsText(mm / pitch), number(mm, 1))
                                      : StepCard::tr("%1 mm").arg(number(mm, 1));
   return StepCard::tr("%1: %2 collar %3 down, %4 collar as much up").arg(endTitle(end), down, amount, up);
 }

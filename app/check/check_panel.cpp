@@ -10,6 +10,12 @@
 #include "app/words/wording.h"
 
 namespace lowkite::app {
+namespace {
+
+constexpr int soonMs = 250;
+
+}  // namespace
+
 CheckPanel::CheckPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("check"));
@@ -29,7 +35,21 @@ CheckPanel::CheckPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   connect(list_, &QListWidget::currentRowChanged, this, &CheckPanel::lead);
   column->addWidget(heading_);
   column->addWidget(list_, 1);
-  connect(&model_, &PlanModel::comparisonChanged, this, &CheckPanel::refresh);
+  soon_.setSingleShot(true);
+  soon_.setInterval(soonMs);
+  connect(&soon_, &QTimer::timeout, this, &CheckPanel::look);
+  connect(&model_, &PlanModel::comparisonChanged, this, [this] {
+    if (isVisible())
+      refresh();
+    else
+      soon_.start();
+  });
+}
+
+void CheckPanel::look() {
+  if (!model_.document().hasCar()) return;
+  findings_ = check_car(model_.document().car(), model_.document().setup());
+  Q_EMIT counted(static_cast<int>(findings_.size()));
 }
 
 void CheckPanel::showEvent(QShowEvent* event) {
@@ -39,7 +59,7 @@ void CheckPanel::showEvent(QShowEvent* event) {
 
 void CheckPanel::refresh() {
   if (!isVisible() || !model_.document().hasCar()) return;
-  findings_ = check_car(model_.document().car(), model_.document().setup());
+  look();
   const Tokens& t = tokens(palette());
   const QSignalBlocker quiet(list_);
   list_->clear();

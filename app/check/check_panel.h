@@ -4,6 +4,7 @@
 #include <vector>
 
 #include <QFrame>
+#include <QTimer>
 
 #include "app/compute/plan_model.h"
 #include "core/plan/car_check.hpp"
@@ -22,15 +23,18 @@ class CheckPanel : public QFrame {
 
  Q_SIGNALS:
   void led(End end, int adjuster);  ///< a finding was clicked; the adjuster may be -1
+  void counted(int findings);       ///< how much is found, whether the page is seen or not
 
  protected:
   void showEvent(QShowEvent* event) override;
 
  private:
   void refresh();
+  void look();
   void lead(int row);
 
   PlanModel& model_;
+  QTimer soon_;  ///< the count may lag behind a hand that steps
   QLabel* heading_;
   QListWidget* list_;
   std::vector<Finding> findings_;

@@ -1,6 +1,8 @@
 // The edits that a document knows. Each keeps the whole setup before and after: a setup is a few hundred bytes.
 #pragma once
 
+#include <functional>
+
 #include <QUndoCommand>
 
 #include "app/document/document.h"
@@ -22,6 +24,20 @@ class SetupCommand : public QUndoCommand {
   Setup before_;
   Setup after_;
   int part_;
+};
+
+/// Something besides the document that goes with an edit, and is taken back with it.
+class ActCommand : public QUndoCommand {
+ public:
+  ActCommand(const QString& text, std::function<void()> act, std::function<void()> back)
+      : QUndoCommand(text), act_(std::move(act)), back_(std::move(back)) {}
+
+  void undo() override { back_(); }
+  void redo() override { act_(); }
+
+ private:
+  std::function<void()> act_;
+  std::function<void()> back_;
 };
 
 class CarCommand : public QUndoCommand {

@@ -1,5 +1,6 @@
 #include "app/document/document.h"
 
+#include <QDir>
 #include <QFileInfo>
 
 #include "app/document/commands.h"
@@ -29,6 +30,8 @@ void Document::replace(DocumentState state, bool unsaved) {
 }
 
 void Document::setValue(int adjuster, Sides sides, double value) {
+  // What an axle has once has no sides.
+  if (car().adjusters[static_cast<std::size_t>(adjuster)].one_piece()) sides = Sides::both;
   Setup after = setup();
   Setting& s = after.at_index(adjuster);
   if (car().adjusters[static_cast<std::size_t>(adjuster)].steering) sides = Sides::both;  // there is only one of it
@@ -75,10 +78,17 @@ void Document::putSetup(const Setup& setup, const QString& what) {
   undo_.push(new SetupCommand(*this, setup, -1, what));
 }
 
-bool Document::carIsShipped() const {
-  if (state_.carPath.isEmpty()) return false;
+bool isShipped(const QString& path) {
+  if (path.isEmpty()) return false;
   const QString data = QFileInfo(QString::fromStdString(data_folder().string())).canonicalFilePath();
-  return QFileInfo(state_.carPath).canonicalFilePath().startsWith(data + QLatin1Char('/'));
+  const QFileInfo file(path);
+  // A file that is not there yet would lie in its folder.
+  const QString place = file.exists() ? file.canonicalFilePath() : file.dir().canonicalPath() + QLatin1Char('/');
+  return !data.isEmpty() && place.startsWith(data + QLatin1Char('/'));
+}
+
+bool Document::carIsShipped() const {
+  return isShipped(state_.carPath);
 }
 
 tl::expected<void, Faults> Document::editCar(Json source, const QString& what, int merge) {
@@ -105,6 +115,9 @@ tl::expected<void, Fault> Document::saveCar(const QString& path) {
 
 tl::expected<void, Fault> Document::save(const QString& path) {
   const QString target = path.isEmpty() ? state_.setupPath : path;
+  if (isShipped(target))
+    return tl::unexpected(Fault{target.toStdString(), "", "this file comes with the program and stays as it is",
+                                "a folder of your own: Save as"});
   const bool same = QFileInfo(target) == QFileInfo(state_.setupPath);
   Setup saved = setup();
   // A setup saved beside the one that it came from is a setup of its own, and knows its origin.

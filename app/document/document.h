@@ -17,6 +17,9 @@
 
 namespace lowkite::app {
 
+/// True for a file among those that come with the program: they are read, never written.
+bool isShipped(const QString& path);
+
 /// Which sides an edit is for.
 enum class Sides { both, left, right };
 

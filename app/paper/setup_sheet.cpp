@@ -112,7 +112,7 @@ QString partRows(const Car& car, const Setup& setup, End end) {
     const QString name =
         QString::fromStdString(a.name).toHtmlEscaped() + (changed ? QStringLiteral(" \u25C6") : QString());
     const QString left = valueText(a, s.left).toHtmlEscaped();
-    if (a.steering)
+    if (a.one_piece())
       rows += row({name, left, QString()}, changed);
     else
       rows += row({name, left, valueText(a, s.right).toHtmlEscaped()}, changed);

@@ -1,5 +1,6 @@
 #include "app/plan/plan_workspace.h"
 
+#include <QAbstractItemView>
 #include <QAction>
 #include <QApplication>
 #include <QBuffer>
@@ -159,12 +160,13 @@ QWidget* PlanWorkspace::makeRight() {
   auto* setups = new SetupsPanel(model_, box);
   springs_ = new SpringsPanel(*sprung_, box);
   connect(springs_, &SpringsPanel::told, this, &PlanWorkspace::told);
+  auto* check = new CheckPanel(model_, box);
   beside_ = new PageBook(
       QStringLiteral("beside"),
       {{tr("Figures"), tr("Fi&gures"), Qt::CTRL | Qt::Key_F, figures_},
        {tr("Gauges"), tr("Gau&ges"), Qt::CTRL | Qt::Key_G, new GaugePanel(model_, box)},
        {tr("What moves it"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, new SensitivityPanel(model_, box)},
-       {tr("Check"), tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, new CheckPanel(model_, box)},
+       {tr("Check"), tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, check},
        {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I, scrolled(new RecipePanel(model_, box), box)},
        {tr("Compare"), tr("C&ompare two setups"), Qt::CTRL | Qt::SHIFT | Qt::Key_O, compare},
        {tr("Setups"), tr("Set&ups of this car"), Qt::CTRL | Qt::Key_U, setups},
@@ -175,6 +177,10 @@ QWidget* PlanWorkspace::makeRight() {
     showBeside(Column::compare);
   });
   connect(setups, &SetupsPanel::openWanted, this, &PlanWorkspace::openWanted);
+  connect(check, &CheckPanel::counted, this, [this](int findings) {
+    beside_->bar()->setLabel(static_cast<int>(Column::check),
+                             findings == 0 ? tr("Check \u2713") : tr("Check: %1").arg(findings));
+  });
   column->addWidget(beside_->bar());
   column->addWidget(beside_, 1);
   return box;
@@ -227,8 +233,9 @@ void PlanWorkspace::showBeside(Column page) {
 bool PlanWorkspace::keysMoveParts() const {
   // Sliders and number fields keep their own arrow keys.
   const QWidget* focus = QApplication::focusWidget();
-  return !qobject_cast<const QSlider*>(focus) && !qobject_cast<const QAbstractSpinBox*>(focus) &&
-         !qobject_cast<const QComboBox*>(focus) && !qobject_cast<const QTableWidget*>(focus);
+  return !QApplication::activePopupWidget() && !qobject_cast<const QSlider*>(focus) &&
+         !qobject_cast<const QAbstractSpinBox*>(focus) && !qobject_cast<const QComboBox*>(focus) &&
+         !qobject_cast<const QAbstractItemView*>(focus);
 }
 
 void PlanWorkspace::makeShortcuts() {
@@ -241,8 +248,12 @@ void PlanWorkspace::makeShortcuts() {
     return action;
   };
   std::vector<QAction*> arrows;
-  arrows.push_back(onKey(Qt::Key_Up, tr("Step the part in hand up"), [this] { model_.stepPart(1); }));
-  arrows.push_back(onKey(Qt::Key_Down, tr("Step the part in hand down"), [this] { model_.stepPart(-1); }));
+  arrows.push_back(onKey(Qt::Key_Up, tr("Step the part in hand up"), [this] {
+    if (keysMoveParts()) model_.stepPart(1);
+  }));
+  arrows.push_back(onKey(Qt::Key_Down, tr("Step the part in hand down"), [this] {
+    if (keysMoveParts()) model_.stepPart(-1);
+  }));
   arrows.push_back(onKey(Qt::Key_PageDown, tr("Take the next part in hand"), [this] { model_.walkParts(1); }));
   arrows.push_back(onKey(Qt::Key_PageUp, tr("Take the part before in hand"), [this] { model_.walkParts(-1); }));
   connect(qApp, &QApplication::focusChanged, this, [this, arrows] {

@@ -129,7 +129,7 @@ void ResetStrip::refresh() {
 
   QStringList rest;
   for (const End end : both_ends)
-    if (const QString left = leftOverSentence(c->work, end); anyHold && !left.isEmpty() && !sentences.isEmpty())
+    if (const QString left = leftOverSentence(*c, end); anyHold && !left.isEmpty() && !sentences.isEmpty())
       rest << left;
   for (const End end : both_ends) {
     // The collars where the springs are described; else what the car does without them.
@@ -150,6 +150,8 @@ void ResetStrip::refresh() {
       rest << (*lower > 0 ? tr("%1 sits about %2 mm lower until the collars are turned").arg(endTitle(end), by)
                           : tr("%1 sits about %2 mm higher until the collars are turned").arg(endTitle(end), by));
   }
+  for (const End end : both_ends)
+    if (const QString lost = lostDroopSentence(*c, end); model_.holds().hold_droop && !lost.isEmpty()) rest << lost;
   if (const QString points = endPointSentence(*c->bench); model_.holds().hold_end_points && !points.isEmpty())
     rest << points;
   for (const ResetGap& gap : c->work.gaps)

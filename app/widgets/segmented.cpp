@@ -32,4 +32,8 @@ void Segmented::setCurrent(int index) {
   if (auto* button = group_.button(index)) button->setChecked(true);
 }
 
+void Segmented::setLabel(int index, const QString& label) {
+  if (auto* button = group_.button(index)) button->setText(label);
+}
+
 }  // namespace lowkite::app

@@ -15,6 +15,7 @@ class Segmented : public QWidget {
 
   [[nodiscard]] int current() const { return group_.checkedId(); }
   void setCurrent(int index);
+  void setLabel(int index, const QString& label);
 
  Q_SIGNALS:
   void chosen(int index);  ///< by the user

@@ -18,7 +18,7 @@ struct GaugeWords {
 QString collarAmount(const Car& car, End end, double mm) {
   const double pitch = car.axle(end).collar_pitch_mm;
   if (!(pitch > 0.0)) return GaugeWords::tr("%1 mm").arg(number(std::abs(mm), 1));
-  return GaugeWords::tr("%1 turn (%2 mm)").arg(turnsInEighths(std::abs(mm) / pitch), number(std::abs(mm), 1));
+  return GaugeWords::tr("%1 (%2 mm)").arg(turnsText(mm / pitch), number(std::abs(mm), 1));
 }
 
 /// Which part, which way, how far.
@@ -47,13 +47,12 @@ QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
   if (a.verdict == GaugeAnswer::Verdict::until_it_moves)
     return GaugeWords::tr("%1: it does not reach what it stops. Turn it %2 until the reading changes, then read again")
         .arg(which, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"));
-  const QString turns = turnsInEighths(std::abs(a.told));
+  const QString turns = turnsText(a.told);
   if (part.kind == AdjusterKind::turnbuckle)
-    return GaugeWords::tr("%1: %2 %3 turn")
+    return GaugeWords::tr("%1: %2 %3")
         .arg(which, a.told > 0 ? GaugeWords::tr("lengthen") : GaugeWords::tr("shorten"), turns);
   if (part.kind == AdjusterKind::screw)
-    return GaugeWords::tr("%1: %2 %3 turn")
-        .arg(which, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"), turns);
+    return GaugeWords::tr("%1: %2 %3").arg(which, turns, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"));
   return GaugeWords::tr("%1: %2 %3 mm")
       .arg(which, a.told > 0 ? GaugeWords::tr("add") : GaugeWords::tr("take out"), number(std::abs(a.told), 2));
 }

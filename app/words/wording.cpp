@@ -41,6 +41,11 @@ QString turnsInEighths(double turns) {
   return whole == 0 ? fraction : QStringLiteral("%1 %2").arg(whole).arg(fraction);
 }
 
+QString turnsText(double turns) {
+  return std::lround(std::abs(turns) * 8.0) > 8 ? PlainWords::tr("%1 turns").arg(turnsInEighths(turns))
+                                                : PlainWords::tr("%1 turn").arg(turnsInEighths(turns));
+}
+
 QString number(double value, int decimals) {
   if (std::abs(value) < halfLast(decimals)) value = 0.0;
   QString text = QString::number(value, 'f', decimals);
@@ -70,13 +75,12 @@ QString valueText(const Adjuster& adjuster, double value) {
     case AdjusterKind::turnbuckle: {
       if (std::abs(value) < 1e-9) return PlainWords::tr("kit length");
       const bool eighth = std::abs(value * 8.0 - std::round(value * 8.0)) < 1e-6;
-      const QString turns = eighth ? turnsInEighths(value) : QString::number(std::abs(value), 'f', 2);
-      return value > 0 ? PlainWords::tr("%1 turn longer").arg(turns) : PlainWords::tr("%1 turn shorter").arg(turns);
+      const QString turns = eighth ? turnsText(value) : PlainWords::tr("%1 turns").arg(number(std::abs(value), 2));
+      return value > 0 ? PlainWords::tr("%1 longer").arg(turns) : PlainWords::tr("%1 shorter").arg(turns);
     }
     case AdjusterKind::screw: {
       if (std::abs(value) < 1e-9) return PlainWords::tr("kit place");
-      const QString turns = turnsInEighths(value);
-      return value > 0 ? PlainWords::tr("%1 turn in").arg(turns) : PlainWords::tr("%1 turn out").arg(turns);
+      return value > 0 ? PlainWords::tr("%1 in").arg(turnsText(value)) : PlainWords::tr("%1 out").arg(turnsText(value));
     }
   }
   return {};
@@ -210,8 +214,8 @@ QStringList resetSentences(const Car& car, const ResetResult& work) {
     const QString noun = both ? PlainWords::tr("%1s").arg(link) : link;
     QString text;
     if (step.turns != 0.0)
-      text = PlainWords::tr("%1 %2 %3 %4 %5 turn (%6 mm)")
-                 .arg(verb, which, endTitle(part.end), noun, turnsInEighths(step.turns), signedNumber(step.mm, 2));
+      text = PlainWords::tr("%1 %2 %3 %4 %5 (%6 mm)")
+                 .arg(verb, which, endTitle(part.end), noun, turnsText(step.turns), signedNumber(step.mm, 2));
     if (step.thread_ends)
       text += PlainWords::tr("%1the thread of %2 %3 %4 ends there; %5 turns would be needed")
                   .arg(text.isEmpty() ? QString() : QStringLiteral(": "), which, endTitle(part.end), noun,
@@ -240,8 +244,7 @@ QStringList droopSentences(const Car& car, const BenchReset& bench) {
       }
       if (s.turns != 0.0)
         sentences << PlainWords::tr("Turn %1 %2 %3")
-                         .arg(which, turnsInEighths(std::abs(s.turns)),
-                              s.turns > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
+                         .arg(which, turnsText(s.turns), s.turns > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
       if (s.screw_ends)
         sentences
             << PlainWords::tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact_turns), 2));
@@ -303,21 +306,38 @@ QString endPointSentence(const BenchReset& bench) {
   return ways.isEmpty() ? QString() : PlainWords::tr("servo end points %1").arg(ways.join(PlainWords::tr(", ")));
 }
 
-QString leftOverSentence(const ResetResult& work, End end) {
-  double camber = 0.0;
-  double toe = 0.0;
-  for (const WheelError& e : work.left_over[at(end)]) {
-    if (std::abs(e.camber_rad) > std::abs(camber)) camber = e.camber_rad;
-    if (std::abs(e.toe_rad) > std::abs(toe)) toe = e.toe_rad;
-  }
+QString leftOverSentence(const Comparison& c, End end) {
   QStringList parts;
-  if (std::abs(degrees(camber)) >= 0.005)
-    parts << PlainWords::tr("camber %1 deg").arg(signedNumber(degrees(camber), 2));
-  if (std::abs(degrees(toe)) >= 0.005)
-    parts << PlainWords::tr("toe %1 deg %2")
-                 .arg(number(std::abs(degrees(toe)), 2), toe > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
-  return parts.isEmpty() ? QString()
-                         : PlainWords::tr("%1 axle keeps %2").arg(endTitle(end), parts.join(PlainWords::tr(" and ")));
+  for (const auto& [id, member] :
+       {std::pair("camber", &WheelError::camber_rad), std::pair("toe", &WheelError::toe_rad)}) {
+    const FigureSpec& figure = *find_figure(id);
+    // The side that is further off speaks for both.
+    const auto& left_over = c.work.left_over[at(end)];
+    const Side side = std::abs(left_over[0].*member) >= std::abs(left_over[1].*member) ? Side::left : Side::right;
+    if (std::abs(degrees(left_over[at(side)].*member)) < 0.005) continue;
+    const auto is = figure.read(c.aligned->source, end, side);
+    const auto was = figure.read(c.baseline->source, end, side);
+    parts << PlainWords::tr("%1 stays %2 (was %3)")
+                 .arg(figureLabel(figure), figureText(figure, is, 1), figureText(figure, was, 1));
+  }
+  return parts.isEmpty() ? QString() : PlainWords::tr("%1 %2").arg(endTitle(end), parts.join(PlainWords::tr(", ")));
+}
+
+QString lostDroopSentence(const Comparison& c, End end) {
+  constexpr double told_mm = 0.3;
+  const Car& car = *c.changed->model.car;
+  if (!car.axle(end).mechanism->independent) return {};
+  if (spring_holder(car, end) == SpringHolder::spacers) return {};  // it is told with the height
+  for (const DroopStep& s : c.bench->droop)
+    if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end == end) return {};
+  const FigureSpec& droop = *find_figure("droop");
+  const auto was = droop.read(c.baseline->source, end, Side::left);
+  const auto is = droop.read(c.reset->source, end, Side::left);
+  if (!was || !is || std::abs(*is - *was) < told_mm) return {};
+  return PlainWords::tr("%1 droop %2 to %3: no screw puts it back, %4 would")
+      .arg(endTitle(end), figureText(droop, was, 0), figureWithUnit(droop, is, 0),
+           *is < *was ? PlainWords::tr("a longer eyelet or a spacer less in the shock")
+                      : PlainWords::tr("a shorter eyelet or a spacer more in the shock"));
 }
 
 QString feelingText(const Feeling& f) {

@@ -9,6 +9,7 @@
 #include "core/figures/load_source.hpp"
 #include "core/log/log.hpp"
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/comparison.hpp"
 
 namespace lowkite::app {
 
@@ -19,6 +20,8 @@ QString sentenceOf(const std::string& failure);
 
 /// "3/8", "1 1/4", "2"; the value is taken as a whole number of eighths.
 QString turnsInEighths(double turns);
+/// "3/8 turn", "1 turn", "1 1/4 turns".
+QString turnsText(double turns);
 
 /// A number with real minus sign and fixed decimals; never "-0.0".
 QString number(double value, int decimals);
@@ -63,8 +66,10 @@ QString collarMoveWords(const CollarMove& move, double mm);
 QString collarSentence(const Car& car, const BenchReset& bench, End end);
 /// "end points: left 2.1 deg less" of the servo, or "".
 QString endPointSentence(const BenchReset& bench);
-/// What the rounding to eighths leaves, or "".
-QString leftOverSentence(const ResetResult& work, End end);
+/// What the rounding to eighths leaves: "front camber stays -1.4 (was -1.3)", or "".
+QString leftOverSentence(const Comparison& comparison, End end);
+/// What no screw puts back: "front droop 12.7 to 7.1 mm: ...", or "". Where a screw could, droopSentences tells.
+QString lostDroopSentence(const Comparison& comparison, End end);
 
 /// "pushes wide, entry, left turns: a little": what was felt, where.
 QString feelingText(const Feeling& feeling);

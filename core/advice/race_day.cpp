@@ -121,7 +121,7 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
     std::map<double, int> needed;
     for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
       const Adjuster& a = car.adjusters[i];
-      const int sides = a.steering ? 1 : 2;
+      const int sides = a.one_piece() ? 1 : 2;
       for (int s = 0; s < sides; ++s) {
         const Side side = s == 0 ? Side::left : Side::right;
         const double now = on_the_car.values[i].on(side);
@@ -139,7 +139,7 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
         auto line = std::find_if(lines.begin(), lines.end(), [&](const PackLine& l) { return l.what == what; });
         if (line == lines.end()) line = lines.insert(lines.end(), {what, 0, {}});
         if (std::find(line->why.begin(), line->why.end(), plan.name) == line->why.end()) line->why.push_back(plan.name);
-        line->count = std::max(line->count, s + 1);
+        line->count = std::max(line->count, a.poured() ? 1 : s + 1);  // oil is one bottle
       }
     }
     for (const auto& [shim, n] : needed) {

@@ -1,7 +1,10 @@
 #include "core/bench/pull_down.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
+
+#include <Eigen/Dense>
 
 #include "core/load/static_load.hpp"
 
@@ -78,6 +81,77 @@ std::optional<SpringSaid> spring_said(const Car& car, const Setup& setup, End en
   s.error_n_mm = read->slope_error * per_slope;
   s.agrees = std::abs(s.read_n_mm - fitted) <= std::max(2.0 * s.error_n_mm, like_share * fitted);
   return s;
+}
+
+std::vector<PullPoint> untared(const CarModel& model, End end, std::span<const PullPoint> points) {
+  std::vector<PullPoint> whole(points.begin(), points.end());
+  if (whole.empty()) return whole;
+  const auto first = std::min_element(whole.begin(), whole.end(),
+                                      [](const PullPoint& a, const PullPoint& b) { return a.depth_mm < b.depth_mm; });
+  const std::vector<PullPoint> load = modelled_pull(model, end, std::array{first->depth_mm});
+  if (load.empty()) return {};
+  const double rest = load.front().grams - first->grams;
+  for (PullPoint& p : whole) p.grams += rest;
+  return whole;
+}
+
+namespace {
+
+/// A parabola through force over compression, least squares; what the scale cannot tell is no better than that.
+std::optional<Progression> progression_of(const CarModel& model, End end, std::span<const PullPoint> points,
+                                          double scale_resolution_g) {
+  const auto table = spring_read(model, end, points);
+  constexpr Eigen::Index terms = 3;
+  if (!table || table->size() < 5) return std::nullopt;  // the first row is {0, 0}
+  const auto n = static_cast<Eigen::Index>(table->size()) - 1;
+  const double origin = (*table)[1].mm;
+  Eigen::MatrixXd a(n, terms);
+  Eigen::VectorXd force(n);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const SpringPoint& p = (*table)[static_cast<std::size_t>(i) + 1];
+    const double x = p.mm - origin;
+    a.row(i) << 1.0, x, x * x;
+    force[i] = p.n;
+  }
+  const Eigen::MatrixXd normal = a.transpose() * a;
+  const Eigen::VectorXd fitted = normal.ldlt().solve(a.transpose() * force);
+  const double scatter = (force - a * fitted).squaredNorm() / static_cast<double>(std::max<Eigen::Index>(1, n - terms));
+  // Both scales together, at one wheel, through the motion ratio; a step of the scale is spread evenly.
+  const double ratio = (table->back().n - (*table)[1].n) / (table->back().mm - origin);
+  const auto line = pull_line(points, 0.0, scale_resolution_g);
+  const double per_gram = line && line->line.slope > 0.0
+                              ? ratio * (table->back().mm - origin) /
+                                    (line->line.slope * (points.back().depth_mm - points.front().depth_mm))
+                              : 0.0;
+  const double step = scale_resolution_g * std::abs(per_gram) / std::sqrt(12.0);
+  const double variance = std::max(scatter, step * step);
+  const double error_of_square = std::sqrt(variance * normal.inverse()(2, 2));
+  const double reach = table->back().mm - origin;
+  Progression p;
+  p.first_n_mm = fitted[1];
+  p.last_n_mm = fitted[1] + 2.0 * fitted[2] * reach;
+  if (!(p.first_n_mm > 0.0)) return std::nullopt;
+  p.percent = 100.0 * (p.last_n_mm / p.first_n_mm - 1.0);
+  p.error_percent = 100.0 * 2.0 * reach * error_of_square / p.first_n_mm;
+  return p;
+}
+
+}  // namespace
+
+std::optional<ProgressionSaid> progression_said(const CarModel& model, End end, std::span<const PullPoint> points,
+                                                double scale_resolution_g) {
+  constexpr double two_errors = 2.0;
+  constexpr double told_percent = 10.0;
+  std::vector<PullPoint> sorted(points.begin(), points.end());
+  std::sort(sorted.begin(), sorted.end(),
+            [](const PullPoint& a, const PullPoint& b) { return a.depth_mm < b.depth_mm; });
+  std::vector<double> depths;
+  for (const PullPoint& p : sorted) depths.push_back(p.depth_mm);
+  const auto read = progression_of(model, end, sorted, scale_resolution_g);
+  const auto fitted = progression_of(model, end, modelled_pull(model, end, depths), 0.0);
+  if (!read || !fitted) return std::nullopt;
+  const double apart = std::abs(read->percent - fitted->percent);
+  return ProgressionSaid{*read, fitted->percent, apart > std::max(told_percent, two_errors * read->error_percent)};
 }
 
 std::optional<std::vector<SpringPoint>> spring_read(const CarModel& model, End end, std::span<const PullPoint> points) {

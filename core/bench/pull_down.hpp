@@ -49,6 +49,26 @@ struct SpringSaid {
 /// None where the setup's springs are not described or the depths are too few. Linear springs.
 std::optional<SpringSaid> spring_said(const Car& car, const Setup& setup, End end, std::span<const PullPoint> points);
 
+/// Readings of scales that were set to nothing under the standing car, with its modelled load put back on.
+std::vector<PullPoint> untared(const CarModel& model, End end, std::span<const PullPoint> points);
+
+/// How a spring's rate goes on with its compression, over what was read.
+struct Progression {
+  double first_n_mm = 0.0;
+  double last_n_mm = 0.0;
+  double percent = 0.0;        ///< of the last over the first
+  double error_percent = 0.0;  ///< one standard deviation, from the scatter or what the scale can tell
+};
+/// The readings against the fitted spring over the same depths. None for fewer than four depths, or where they do not
+/// rise.
+struct ProgressionSaid {
+  Progression read;
+  double fitted_percent = 0.0;
+  bool differs = false;  ///< by more than two standard deviations and ten per cent
+};
+std::optional<ProgressionSaid> progression_said(const CarModel& model, End end, std::span<const PullPoint> points,
+                                                double scale_resolution_g);
+
 /// The spring itself, as the scales say it: compression and force at each depth, brought through the motion ratio, from
 /// {0, 0} on; below the least force read it is taken to be straight. None where the car describes no shock, or where
 /// the readings do not rise. A car file takes it as its `spring_table`.

@@ -35,6 +35,9 @@ struct StepRecord {
   std::string reason;                      ///< why it was skipped
   std::string when;                        ///< ISO date and time of the last change
   std::vector<PullPoint> pull{};           ///< spring pressure: grams over depth, in the order in which they were taken
+  bool tared = false;  ///< the scales were set to nothing under the standing car
+  /// What the caliper showed at ride height, where its own readings are typed.
+  std::optional<double> caliper_zero_mm{};
   PerSide<bool> sure{};                    ///< a reading on the other side of zero from its target was confirmed
   std::vector<EarlierReadings> earlier{};  ///< of the car as it was before a turn, oldest first
   std::string moved_by{};                  ///< the step whose turn took this one's readings; empty: none did

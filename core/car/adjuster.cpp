@@ -224,6 +224,37 @@ bool Adjuster::moves_load() const {
          std::any_of(list.begin(), list.end(), [](const Position& p) { return any_size(p.effect.sizes, false); });
 }
 
+namespace {
+
+/// Whether a part changes nothing but sizes out of these (and weights, where they count), and something at all.
+bool changes_only(const Adjuster& a, std::initializer_list<Size> sizes, bool weights) {
+  bool any = false;
+  const auto among = [&](const std::vector<SizeChange>& changes) {
+    any = any || !changes.empty();
+    return std::all_of(changes.begin(), changes.end(), [&](const SizeChange& c) {
+      return std::find(sizes.begin(), sizes.end(), c.size) != sizes.end();
+    });
+  };
+  if (const Range* r = a.range())
+    return r->moves_per_unit.empty() && r->link == no_point && among(r->sizes_per_unit) && any;
+  for (const Position& p : a.positions()->list) {
+    const Effect& e = p.effect;
+    if (!e.moves.empty() || !e.turns.empty() || !among(e.sizes) || (!weights && !e.masses.empty())) return false;
+    any = any || !e.masses.empty();
+  }
+  return any;
+}
+
+}  // namespace
+
+bool Adjuster::one_piece() const {
+  return steering || changes_only(*this, {Size::bar_wire, Size::heave_rate, Size::heave_damping}, true);
+}
+
+bool Adjuster::poured() const {
+  return changes_only(*this, {Size::oil_cst}, false);
+}
+
 int Adjuster::place() const {
   if (at != no_point) return at;
   if (const Range* r = range()) {

@@ -45,6 +45,7 @@ std::string_view symbol(Unit unit) {
 }
 
 std::string_view FigureSpec::without() const {
+  if (id.ends_with("swing_arm")) return "parallel";
   return group == FigureGroup::roll || group == FigureGroup::side ? "at infinity" : "none here";
 }
 

@@ -37,8 +37,10 @@ Value wheel_deg(const FigureSource& s, End e, Side side) {
 Value swing_arm(const FigureSource& s, End e, Side side) {
   const WheelConstruction& c = roll_centre(s, e).construction[at(side)];
   if (!c.instant_centre) return std::nullopt;
+  constexpr double as_good_as_parallel_mm = 20000.0;
   const double outboard = side == Side::left ? 1.0 : -1.0;
-  return outboard * (c.contact.across - c.instant_centre->across);
+  const double arm = outboard * (c.contact.across - c.instant_centre->across);
+  return std::abs(arm) < as_good_as_parallel_mm ? Value(arm) : std::nullopt;
 }
 
 const SideViewFigures& side_view(const FigureSource& s, End e, Side side) {

@@ -158,6 +158,8 @@ tl::expected<BenchRun, Faults> read_run(const std::string& text, const std::stri
     r.readings = read_sides(value);
     if (value.contains("pull_down"))
       for (const Json& v : value["pull_down"]) r.pull.push_back({v[0].get<double>(), v[1].get<double>()});
+    r.tared = value.value("tared", false);
+    read_known(value, "caliper_zero_mm", r.caliper_zero_mm);
     r.state = named(states, value["state"]);
     if (old && r.state == StepState::done) r.state = state_of_old(car, id, r);
     if (value.contains("sure"))
@@ -206,6 +208,8 @@ std::string write_run(const BenchRun& run, const Car& car) {
       out["pull_down"] = Json::array();
       for (const PullPoint& p : r.pull) out["pull_down"].push_back({p.depth_mm, p.grams});
     }
+    if (r.tared) out["tared"] = true;
+    if (r.caliper_zero_mm) out["caliper_zero_mm"] = *r.caliper_zero_mm;
     out["state"] = name_in(states, r.state);
     if (!r.reason.empty()) out["reason"] = r.reason;
     if (!r.when.empty()) out["when"] = r.when;

@@ -334,5 +334,23 @@ TEST_F(CarTest, ModelsKeepTheRulesOfItemModels) {
   settle();
 }
 
+TEST_F(CarTest, AWeightIsInTheTotalOrOnTopAndCounts) {
+  makeOwn();
+  click(QStringLiteral("car.page.1"));
+  auto* view = table("car.parts");
+  EXPECT_TRUE(text(QStringLiteral("car.weights")).contains(QStringLiteral("1350 g in all")));
+  const QString mass = QStringLiteral("Weight of servo: weight");
+  type(view, rowOf(view, mass), 1, QStringLiteral("60"));
+  EXPECT_TRUE(text(QStringLiteral("car.weights")).contains(QStringLiteral("1350 g in all")))
+      << "it was weighed with it";
+  const int asks = rowOf(view, QStringLiteral("Weight of servo: in the weighed total, or on top of it"));
+  EXPECT_EQ(view->model()->index(asks, 1).data().toString(), QStringLiteral("in it"));
+  ASSERT_TRUE(view->model()->setData(view->model()->index(asks, 1), QStringLiteral("on top")));
+  settle();
+  EXPECT_TRUE(text(QStringLiteral("car.weights")).contains(QStringLiteral("1410 g in all")))
+      << text(QStringLiteral("car.weights")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("car.weights")).contains(QStringLiteral("60 g on top")));
+}
+
 }  // namespace
 }  // namespace lowkite::app

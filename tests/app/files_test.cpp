@@ -49,6 +49,31 @@ TEST_F(Files, EveryCarThatComesWithTheProgramOpensFromTheMenu) {
   EXPECT_EQ(opened, shippedFiles().size());
 }
 
+TEST_F(Files, WhatComesWithTheProgramIsNeverWritten) {
+  const QString shipped = dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"));
+  const QByteArray before = read(shipped);
+  ASSERT_TRUE(window_->open(shipped));
+  settle();
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  QString suggested;
+  const QString mine = path(QStringLiteral("mine.kite-setup.json"));
+  window_->askSavePath = [&](const QString& suggestion) {
+    suggested = suggestion;
+    return mine;
+  };
+  key(Qt::Key_S, Qt::ControlModifier);
+  EXPECT_TRUE(suggested.startsWith(ownSetupsFolder())) << suggested.toStdString();
+  EXPECT_TRUE(suggested.endsWith(QStringLiteral("heron-club-carpet.kite-setup.json")));
+  EXPECT_EQ(read(shipped), before);
+  EXPECT_TRUE(QFile::exists(mine));
+  EXPECT_FALSE(window_->isWindowModified());
+  // Chosen all the same in the dialog, it is refused, and nothing is lost.
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  EXPECT_FALSE(document().save(shipped));
+  EXPECT_EQ(read(shipped), before);
+  EXPECT_TRUE(window_->isWindowModified());
+}
+
 TEST_F(Files, StepSaveReloadGivesTheSameSetup) {
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
   EXPECT_TRUE(window_->isWindowModified());

@@ -203,5 +203,28 @@ TEST_F(InstrumentsTest, APullDownIsEnteredDepthByDepthAndNamesTheSpring) {
   EXPECT_TRUE(other->itemText(1).contains(QString::fromStdString(document().car().id)));
 }
 
+TEST_F(InstrumentsTest, PullDownTakesTheCalipersOwnReadingsAndTaredScales) {
+  click(QStringLiteral("bench.start"));
+  goTo("pull_down:front");
+  click(QStringLiteral("pull.caliper"));
+  click(QStringLiteral("pull.tared"));
+  const auto model = build_model(document().car(), bench().run().planned);
+  const std::vector<double> depths{0.0, 1.5, 3.25};
+  const auto load = modelled_pull(*model, End::front, depths);
+  for (std::size_t i = 0; i < depths.size(); ++i) {
+    // The caliper counts down as the chassis comes nearer.
+    find<QDoubleSpinBox>(QStringLiteral("pull.depth"))->setValue(81.34 - depths[i]);
+    find<QDoubleSpinBox>(QStringLiteral("pull.grams"))->setValue(load[i].grams - load[0].grams);
+    click(QStringLiteral("pull.add"));
+  }
+  const auto& pull = bench().record("pull_down:front").pull;
+  ASSERT_EQ(pull.size(), 3U);
+  for (std::size_t i = 0; i < depths.size(); ++i)
+    EXPECT_NEAR(pull[i].depth_mm, depths[i], 1e-9) << "the program subtracts, to a hundredth";
+  EXPECT_FALSE(text(QStringLiteral("pull.words")).contains(QStringLiteral("\u2212")))
+      << "no load is less than nothing: " << text(QStringLiteral("pull.words")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("pull.words")).contains(QStringLiteral("It reads as a spring")));
+}
+
 }  // namespace
 }  // namespace lowkite::app

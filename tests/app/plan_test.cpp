@@ -2,14 +2,17 @@
 #include <cmath>
 
 #include <QAbstractItemModelTester>
+#include <QApplication>
 #include <QChart>
 #include <QChartView>
 #include <QClipboard>
 #include <QDoubleSpinBox>
 #include <QLineSeries>
+#include <QMenu>
 #include <QSignalSpy>
 #include <QSlider>
 #include <QTableView>
+#include <QToolButton>
 #include <QWheelEvent>
 
 #include "app/drawing/part_glyph.h"
@@ -319,6 +322,75 @@ TEST_F(Plan, ManyEditsAreComputedOnce) {
   for (int i = 0; i < 5; ++i) model().stepPart(-1);
   settle();
   EXPECT_EQ(computed.count(), 1);
+}
+
+TEST_F(Plan, UndoTakesATypedRideHeightBack) {
+  auto* height = find<QDoubleSpinBox>(QStringLiteral("rideHeight"));
+  const double before = document().setup().ride_height_mm[0];
+  height->setFocus();
+  height->selectAll();
+  QTest::keyClicks(height, QStringLiteral("9"));
+  QTest::keyClick(height, Qt::Key_Return);
+  settle();
+  EXPECT_EQ(document().setup().ride_height_mm[0], 9.0);
+  QTest::keyClick(QApplication::focusWidget(), Qt::Key_Z, Qt::ControlModifier);
+  settle();
+  EXPECT_EQ(document().setup().ride_height_mm[0], before);
+  EXPECT_EQ(height->value(), before) << "and the field says so";
+  height->selectAll();
+  QTest::keyClicks(height, QStringLiteral("12"));
+  QTest::keyClick(height, Qt::Key_Z, Qt::ControlModifier);
+  settle();
+  EXPECT_EQ(height->value(), before) << "what was only typed is let go";
+}
+
+TEST_F(Plan, KeysInAnOpenListMoveNoPartBehindIt) {
+  focusDrawing();
+  model().setPart(part("front_link_inner_shims"));
+  const double before = value("front_link_inner_shims");
+  QMenu list(&*window_);
+  for (const char* entry : {"one", "two", "three"}) list.addAction(QLatin1String(entry));
+  list.popup(window_->mapToGlobal(QPoint(40, 40)));
+  ASSERT_TRUE(QApplication::activePopupWidget());
+  QTest::keyClick(&list, Qt::Key_Down);
+  QTest::keyClick(&list, Qt::Key_Up);
+  settle();
+  EXPECT_EQ(value("front_link_inner_shims"), before);
+  list.close();
+  settle();
+  focusDrawing();
+  key(Qt::Key_Up);
+  EXPECT_NE(value("front_link_inner_shims"), before) << "without a list they do";
+}
+
+TEST_F(Plan, UndoBringsTheHoldBackThatTryingLetGo) {
+  ASSERT_TRUE(model().holds().hold_toe);
+  lowkite::Setup next = document().setup();
+  next.at_index(part("front_tie_rod")) = {1.0, 1.0};
+  Q_EMIT window_->plan().planWanted({next, QStringLiteral("less toe"), document().setup(), LinkHolds::toe});
+  settle();
+  EXPECT_FALSE(model().holds().hold_toe);
+  document().undoStack().undo();
+  settle();
+  EXPECT_TRUE(model().holds().hold_toe);
+  EXPECT_EQ(value("front_tie_rod"), 0.0);
+}
+
+TEST_F(Plan, TheCountOfCheckStandsOnItsButton) {
+  const auto label = [&] { return find<QToolButton>(QStringLiteral("beside.3"))->text(); };
+  QTest::qWait(350);
+  const QString before = label();
+  EXPECT_TRUE(before.startsWith(QStringLiteral("Check"))) << before.toStdString();
+  document().setValue(part("front_tie_rod"), Sides::left, 2.0);
+  settle();
+  QTest::qWait(350);
+  EXPECT_NE(label(), before);
+  EXPECT_TRUE(label().startsWith(QStringLiteral("Check: "))) << label().toStdString();
+}
+
+TEST_F(Plan, WhatAnAxleHasOnceHasNoSides) {
+  document().setValue(part("front_bar"), Sides::left, 0.0);
+  EXPECT_EQ(value("front_bar", Side::left), value("front_bar", Side::right)) << "a bar's wire is one piece";
 }
 
 }  // namespace

@@ -101,7 +101,7 @@ TEST_F(Springs, OverABumpTheCarIsIntegratedBesideTheWindow) {
 
 TEST_F(Springs, ThickerOilIsSeenInTheMotionAndTheDampers) {
   click(QStringLiteral("springs.page.2"));
-  const QString slow = QStringLiteral("slow, at the wheel, N s/m");
+  const QString slow = QStringLiteral("slow in heave, at the wheel, N s/m");
   const double before = cell(QStringLiteral("damper.table"), slow, 2).toDouble();
   stepPart("front_oil", 1);
   EXPECT_GT(cell(QStringLiteral("damper.table"), slow, 2).toDouble(), before);

@@ -89,10 +89,51 @@ TEST_P(KnownSprings, ReadAsWhatTheyAre) {
 INSTANTIATE_TEST_SUITE_P(BothEnds, KnownSprings, testing::Values(End::front, End::rear),
                          [](const auto& p) { return std::string(name_of(p.param)); });
 
+// A spring that gets 40 % stiffer was told as the linear one that is fitted.
+TEST(PullDown, FitsAProgressionWhenTheReadingsAskForOne) {
+  const Car car = touring();
+  Car real = car;
+  const double rate = car.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  real.axles[0].spring_table.clear();
+  for (int i = 0; i <= 40; ++i) {
+    const double x = 0.5 * i;  // its rate grows with the square of its compression
+    real.axles[0].spring_table.push_back({x, rate * x * x * x / 243.0});
+  }
+  const auto fitted = build_model(car, kit_setup(car));
+  const auto pressed = build_model(real, kit_setup(real));
+  const std::vector<double> deep{0.0, 1.0, 2.0, 3.0, 4.0, 5.0};
+  std::vector<PullPoint> points = modelled_pull(*pressed, End::front, deep);
+  for (PullPoint& p : points) p.grams = std::round(p.grams);
+  const auto said = progression_said(*fitted, End::front, points, gauge::pull_down.resolution);
+  ASSERT_TRUE(said);
+  EXPECT_TRUE(said->differs);
+  EXPECT_GT(said->read.last_n_mm, 1.3 * said->read.first_n_mm);
+  EXPECT_GT(said->read.percent, 2.0 * said->read.error_percent) << "and how sure that is";
+  const auto straight = progression_said(*fitted, End::front, modelled_pull(*fitted, End::front, deep), 10.0);
+  ASSERT_TRUE(straight);
+  EXPECT_FALSE(straight->differs) << "a spring as fitted is none";
+  EXPECT_NEAR(straight->read.percent, straight->fitted_percent, 1.0);
+  EXPECT_FALSE(progression_said(*fitted, End::front, std::span(points).first(3), 10.0)) << "three depths tell none";
+}
+
+TEST(PullDown, ScalesSetToNothingReadTheSameSpring) {
+  const Car car = touring();
+  const auto model = build_model(car, kit_setup(car));
+  std::vector<PullPoint> whole = modelled_pull(*model, End::rear, depths);
+  std::vector<PullPoint> tared = whole;
+  for (PullPoint& p : tared) p.grams -= whole.front().grams;
+  const auto back = untared(*model, End::rear, tared);
+  ASSERT_EQ(back.size(), whole.size());
+  for (std::size_t i = 0; i < whole.size(); ++i) EXPECT_NEAR(back[i].grams, whole[i].grams, 1e-9);
+  EXPECT_GT(pull_line(back, 2.0, 10.0)->hanging_g, 0.0) << "no tyre hangs with less than nothing on it";
+}
+
 TEST(PullDown, IsKeptInTheRunAndReadWithoutItsCar) {
   const Car car = touring();
   BenchRun run = start_run(car, kit_setup(car), BenchList::full, {}, "2026-11-20T18:00:00");
   run.records["pull_down:rear"].pull = {{0.0, 712.0}, {2.0, 988.0}};
+  run.records["pull_down:rear"].tared = true;
+  run.records["pull_down:rear"].caliper_zero_mm = 21.37;
   const std::string text = write_run(run, car);
   const auto back = read_run(text, "x", car);
   ASSERT_TRUE(back) << back.error().front().line();

@@ -47,8 +47,7 @@ QString remedyText(const Car& car, const LockRemedy& r) {
   const QString then = tr("both ways then %1 deg of servo").arg(number(degrees(r.least_rad), 1));
   if (a.steering && a.threaded()) {
     const double turns = r.to.left - r.from.left;
-    return tr("%1 the %2 %3 turn: %4")
-        .arg(turns > 0.0 ? tr("lengthen") : tr("shorten"), name, turnsInEighths(turns), then);
+    return tr("%1 the %2 %3: %4").arg(turns > 0.0 ? tr("lengthen") : tr("shorten"), name, turnsText(turns), then);
   }
   if (a.steering) return tr("%1 to %2: %3").arg(name, valueText(a, r.to.left), then);
   return tr("%1 alike left and right, at %2: %3").arg(name, valueText(a, r.to.left), then);

@@ -335,6 +335,19 @@ TEST_F(Season, ThePackingListHoldsWhatThePlansNeed) {
   EXPECT_EQ(find("shim 1 mm")->count, 2);
   ASSERT_NE(find("shim 2 mm"), list.end());
   EXPECT_EQ(find("shim 2 mm")->count, 2);
+  CarSetup wire = kit_;
+  CarSetup oil = kit_;
+  const auto other = [&](CarSetup& setup, const char* part) {
+    Setting& s = setup.at_index(car_.find_adjuster(part));
+    s.left = s.right = s.left == 0.0 ? 1.0 : 0.0;
+  };
+  other(wire, "front_bar");
+  other(oil, "front_oil");
+  for (const CarSetup& plan : {wire, oil}) {
+    const auto packed = packing_list(car_, kit_, {plan});
+    ASSERT_EQ(packed.size(), 1u);
+    EXPECT_EQ(packed[0].count, 1) << packed[0].what << ": a bar's wire is one piece, oil is one bottle";
+  }
   EXPECT_TRUE(packing_list(car_, kit_, {kit_}).empty());
 }
 
