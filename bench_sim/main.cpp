@@ -1,11 +1,16 @@
 // lowkite-bench-sim: stands in for electronic gauges on a local socket (docs/formats/instruments.md).
 #include <cstdio>
+#include <optional>
+
+#include <unistd.h>
 
 #include <QCommandLineParser>
 #include <QCoreApplication>
 #include <QElapsedTimer>
+#include <QFile>
 #include <QLocalServer>
 #include <QLocalSocket>
+#include <QSocketNotifier>
 #include <QTimer>
 
 #include "bench_sim/bench_car.hpp"
@@ -21,6 +26,25 @@ using namespace lowkite;
 int fail(const std::string& what, int code) {
   std::fprintf(stderr, "lowkite-bench-sim: %s\n", what.c_str());
   return code;
+}
+
+/// What a line asked for, done on the car; what it answers.
+std::string obeyed(BenchCar& car, const QByteArray& line) {
+  const QList<QByteArray> words = line.split(' ');
+  bool number = false;
+  const double by = words.size() == 4 ? words[3].toDouble(&number) : 0.0;
+  const bool left = words.size() == 4 && words[2] == "left";
+  if (!number || (!left && words[2] != "right"))
+    return "not understood: turn PART left|right TURNS, collar front|rear left|right MM";
+  const Side side = left ? Side::left : Side::right;
+  if (words[0] == "turn")
+    return car.turn(words[1].toStdString(), side, by) ? "turned" : "no such part, or its thread ends";
+  if (words[0] != "collar" || (words[1] != "front" && words[1] != "rear")) return "not understood";
+  const End end = words[1] == "front" ? End::front : End::rear;
+  car.turn_collar(end, side, by);
+  if (car.settle()) return "turned";
+  car.turn_collar(end, side, -by);
+  return car.settle() ? "it cannot stand so" : "it cannot stand";
 }
 
 /// Prints what is wrong after each run. 0 when nothing is.
@@ -73,6 +97,10 @@ int main(int argc, char** argv) {
   option("lose-after", "loses the connection every so many seconds", "SECONDS", "0");
   option("off", "how far the car is off its setup, such as camber:lf=-0.6; may be given again", "PLACE=AMOUNT");
   option("seed", "for the scatter", "N", "1");
+  option("wrongly-set",
+         "a car that is set wrongly by this seed; it obeys lines on standard input such as "
+         "\"turn front_camber_link left -0.5\" (turns) or \"collar front left 0.25\" (mm down the shock)",
+         "SEED");
   option("rehearse", "instead: so many wrongly set cars, each set right by a whole run in which all advice is done",
          "N");
   p.process(app);
@@ -113,8 +141,30 @@ int main(int argc, char** argv) {
     setup = file->setup;
   }
   if (int cars = p.value(QStringLiteral("rehearse")).toInt(); cars > 0) return rehearse_cars(*car, setup, cars);
-  auto sender = Sender::on(*car, setup, options);
+  std::optional<BenchCar> hidden;
+  if (p.isSet(QStringLiteral("wrongly-set"))) {
+    bool good = false;
+    const unsigned wrong = p.value(QStringLiteral("wrongly-set")).toUInt(&good);
+    if (!good) return fail("--wrongly-set: allowed is a whole number", 2);
+    auto made = BenchCar::wrongly_set(*car, setup, wrong);
+    if (!made) return fail(made.error(), 1);
+    hidden = std::move(*made);
+  }
+  auto sender =
+      hidden ? tl::expected<Sender, std::string>(Sender::on(*hidden, options)) : Sender::on(*car, setup, options);
   if (!sender) return fail(sender.error(), 1);
+  QFile commands;
+  std::optional<QSocketNotifier> heard;
+  if (hidden && commands.open(stdin, QIODevice::ReadOnly | QIODevice::Unbuffered)) {
+    heard.emplace(STDIN_FILENO, QSocketNotifier::Read);
+    QObject::connect(&*heard, &QSocketNotifier::activated, &app, [&] {
+      const QByteArray line = commands.readLine();
+      if (line.isEmpty()) return heard->setEnabled(false);
+      std::printf("%s\n", obeyed(*hidden, line.trimmed()).c_str());
+      std::fflush(stdout);
+      sender->look(*hidden);
+    });
+  }
 
   QLocalServer server;
   server.setSocketOptions(QLocalServer::UserAccessOption);

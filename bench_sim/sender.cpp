@@ -39,6 +39,24 @@ tl::expected<Sender, std::string> Sender::on(const Car& car, const Setup& setup,
   return sender;
 }
 
+Sender Sender::on(const BenchCar& car, const SenderOptions& options) {
+  Sender sender;
+  sender.options_ = options;
+  sender.random_.seed(options.seed);
+  sender.look(car);
+  return sender;
+}
+
+void Sender::look(const BenchCar& car) {
+  const auto kinds = instrument_kinds();
+  for (const Gauge& g : gauges_of(car.car())) {
+    if (std::find(kinds.begin(), kinds.end(), g.kind) == kinds.end()) continue;
+    for (const Side side : both_sides)
+      if (side == Side::left || g.spec().per_wheel)
+        if (const auto value = car.truth(g, {}, side)) truth_[{g.kind, g.end, side}] = *value;
+  }
+}
+
 std::vector<std::string> Sender::lines(double seconds) {
   std::vector<std::string> all;
   std::normal_distribution<double> noise(0.0, 1.0);

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "bench_sim/bench_car.hpp"
 #include "core/bench/instrument.hpp"
 
 namespace lowkite {
@@ -24,6 +25,10 @@ class Sender {
  public:
   /// Every gauge that reads something on this car. Fails when the car cannot stand.
   static tl::expected<Sender, std::string> on(const Car& car, const Setup& setup, const SenderOptions& options);
+
+  /// Every gauge that reads something on a car that lets itself be turned; `look` again after a turn.
+  static Sender on(const BenchCar& car, const SenderOptions& options);
+  void look(const BenchCar& car);
 
   /// One line of each gauge, `seconds` after the start, each with its end.
   std::vector<std::string> lines(double seconds);

@@ -1,6 +1,7 @@
 #include "app/compute/plan_model.h"
 
 #include <algorithm>
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 
@@ -175,6 +176,14 @@ void PlanModel::setExtraDecimals(int extra) {
   if (extra == extraDecimals_) return;
   extraDecimals_ = extra;
   Q_EMIT precisionChanged();
+}
+
+tl::expected<void, QString> PlanModel::typeAngle(LinkHolds angle, double deg) {
+  const auto turned = turned_to_angle(document_.car(), document_.setup(), end_,
+                                      {sides_ != Sides::right, sides_ != Sides::left}, angle, deg);
+  if (!turned) return tl::unexpected(QString::fromStdString(turned.error()));
+  document_.putSetup(*turned, angle == LinkHolds::camber ? tr("Camber as typed") : tr("Toe as typed"));
+  return {};
 }
 
 bool PlanModel::stepPart(int steps) {

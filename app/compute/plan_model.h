@@ -66,6 +66,9 @@ class PlanModel : public QObject {
 
   /// Steps the part in hand; true when it moved.
   bool stepPart(int steps);
+  /// Camber or toe of the wheels on show as typed, deg (toe positive in): the links that hold it are turned. A sentence
+  /// when they cannot.
+  tl::expected<void, QString> typeAngle(LinkHolds angle, double deg);
   /// Takes the next or previous part of this axle in hand.
   void walkParts(int by);
   void applyReset();

@@ -6,6 +6,7 @@
 #include "app/document/commands.h"
 #include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 
@@ -34,11 +35,11 @@ void Document::setValue(int adjuster, Sides sides, double value) {
   if (car().adjusters[static_cast<std::size_t>(adjuster)].one_piece()) sides = Sides::both;
   Setup after = setup();
   Setting& s = after.at_index(adjuster);
-  if (car().adjusters[static_cast<std::size_t>(adjuster)].steering) sides = Sides::both;  // there is only one of it
   if (sides != Sides::right) s.left = value;
   if (sides != Sides::left) s.right = value;
   if (after == setup()) return;
   const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
+  after = with_wanted_angles(car(), baseline(), setup(), std::move(after), adjuster);
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
 }
 
@@ -46,10 +47,11 @@ bool Document::step(int adjuster, Sides sides, int steps) {
   const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
   Setup after = setup();
   Setting& s = after.at_index(adjuster);
-  if (part.steering) sides = Sides::both;  // there is only one of it
+  if (part.one_piece()) sides = Sides::both;
   if (sides != Sides::right) s.left = part.stepped(s.left, steps);
   if (sides != Sides::left) s.right = part.stepped(s.right, steps);
   if (after == setup()) return false;
+  after = with_wanted_angles(car(), baseline(), setup(), std::move(after), adjuster);
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
   return true;
 }

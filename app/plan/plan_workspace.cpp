@@ -156,6 +156,7 @@ QWidget* PlanWorkspace::makeRight() {
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   figures_ = new FigurePanel(model_, box);
+  connect(figures_, &FigurePanel::told, this, &PlanWorkspace::told);
   auto* compare = new ComparePanel(model_, box);
   auto* setups = new SetupsPanel(model_, box);
   springs_ = new SpringsPanel(*sprung_, box);

@@ -317,8 +317,11 @@ QString leftOverSentence(const Comparison& c, End end) {
     if (std::abs(degrees(left_over[at(side)].*member)) < 0.005) continue;
     const auto is = figure.read(c.aligned->source, end, side);
     const auto was = figure.read(c.baseline->source, end, side);
-    parts << PlainWords::tr("%1 stays %2 (was %3)")
-                 .arg(figureLabel(figure), figureText(figure, is, 1), figureText(figure, was, 1));
+    // An angle that was set on purpose is held against what was wanted.
+    const auto& wheel = c.changed->setup.wanted[at(end)][at(side)];
+    const auto& wish = member == &WheelError::camber_rad ? wheel.camber_deg : wheel.toe_deg;
+    parts << (wish ? PlainWords::tr("%1 stays %2 (wanted %3)") : PlainWords::tr("%1 stays %2 (was %3)"))
+                 .arg(figureLabel(figure), figureText(figure, is, 1), figureText(figure, wish ? wish : was, 1));
   }
   return parts.isEmpty() ? QString() : PlainWords::tr("%1 %2").arg(endTitle(end), parts.join(PlainWords::tr(", ")));
 }

@@ -32,10 +32,10 @@ struct EarlierReadings {
 struct StepRecord {
   PerSide<std::vector<double>> readings;  ///< of the car as it is now, in the gauge's unit, as taken; averaged
   StepState state = StepState::open;
-  std::string reason;                      ///< why it was skipped
-  std::string when;                        ///< ISO date and time of the last change
-  std::vector<PullPoint> pull{};           ///< spring pressure: grams over depth, in the order in which they were taken
-  bool tared = false;  ///< the scales were set to nothing under the standing car
+  std::string reason;             ///< why it was skipped
+  std::string when;               ///< ISO date and time of the last change
+  std::vector<PullPoint> pull{};  ///< spring pressure: grams over depth, in the order in which they were taken
+  bool tared = false;             ///< the scales were set to nothing under the standing car
   /// What the caliper showed at ride height, where its own readings are typed.
   std::optional<double> caliper_zero_mm{};
   PerSide<bool> sure{};                    ///< a reading on the other side of zero from its target was confirmed

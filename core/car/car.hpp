@@ -99,8 +99,8 @@ struct MassPart {
   std::string id;
   std::string name;
   double grams = 0.0;
-  Vec3 place = Vec3::Zero();       ///< of its centre of gravity
-  bool weighed = true;             ///< it was on the car when that was weighed; else it comes on top
+  Vec3 place = Vec3::Zero();         ///< of its centre of gravity
+  bool weighed = true;               ///< it was on the car when that was weighed; else it comes on top
   std::optional<Vec3> weighed_at{};  ///< where it was then, if elsewhere
 };
 

@@ -1,6 +1,7 @@
 // A setup: the value of every adjuster, one for both sides or left and right apart, and what belongs to the day.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -18,6 +19,14 @@ struct Setting {
   bool operator==(const Setting&) const = default;
 };
 
+/// Angles that a hand set on purpose, deg (toe positive in); none: as the links give them.
+struct WantedAngles {
+  std::optional<double> camber_deg;
+  std::optional<double> toe_deg;
+
+  bool operator==(const WantedAngles&) const = default;
+};
+
 struct Setup {
   std::string car_id;
   std::string name;
@@ -27,6 +36,7 @@ struct Setup {
   std::string based_on;                     ///< the name of the setup it was made from; empty: the kit
   PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points; the collars hold it
   std::vector<Setting> values;              ///< parallel to Car::adjusters
+  PerEnd<PerSide<WantedAngles>> wanted{};
 
   bool operator==(const Setup&) const = default;
 

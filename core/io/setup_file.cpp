@@ -44,6 +44,7 @@ class SetupReader {
       return tl::unexpected(faults_);
     }
     for (const auto& [id, value] : doc_["values"].items()) read_value(id, value);
+    if (const auto wanted = doc_.find("wanted"); wanted != doc_.end()) read_wanted(*wanted);
     if (!faults_.empty()) return tl::unexpected(faults_);
     return SetupFile{std::move(setup_), doc_};
   }
@@ -51,6 +52,18 @@ class SetupReader {
  private:
   void fault(std::string place, std::string wrong, std::string allowed) {
     faults_.push_back({file_, std::move(place), std::move(wrong), std::move(allowed)});
+  }
+
+  void read_wanted(const Json& wanted) {
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const Json::json_pointer at_wheel("/" + std::string(name_of(end)) + "/" + std::string(name_of(side)));
+        if (!wanted.contains(at_wheel)) continue;
+        const Json& j = wanted.at(at_wheel);
+        WantedAngles& w = setup_.wanted[at(end)][at(side)];
+        if (const auto v = j.find("camber_deg"); v != j.end()) w.camber_deg = v->get<double>();
+        if (const auto v = j.find("toe_deg"); v != j.end()) w.toe_deg = v->get<double>();
+      }
   }
 
   void read_value(const std::string& id, const Json& value) {
@@ -174,6 +187,17 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
     apart["left"] = value_to_json(a, s.left);
     apart["right"] = value_to_json(a, s.right);
   }
+  Json wanted = Json::object();
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const WantedAngles& w = setup.wanted[at(end)][at(side)];
+      if (w.camber_deg) wanted[std::string(name_of(end))][std::string(name_of(side))]["camber_deg"] = *w.camber_deg;
+      if (w.toe_deg) wanted[std::string(name_of(end))][std::string(name_of(side))]["toe_deg"] = *w.toe_deg;
+    }
+  if (wanted.empty())
+    j.erase("wanted");
+  else
+    j["wanted"] = std::move(wanted);
   return j.dump(2) + "\n";
 }
 

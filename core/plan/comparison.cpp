@@ -5,6 +5,7 @@
 
 #include "core/load/static_load.hpp"
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 
@@ -86,7 +87,8 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   // Collars left alone, the car sits as its springs let it, and angles are put back at that height.
   // How it sits follows from the parts as they are once the angles stand, so the two are brought together step by step.
   Setup sitting = changed;
-  auto work = reset_alignment(car, sitting, targets_of(c.baseline->source.standing), options);
+  const CarTargets targets = wanted_targets(c.baseline->source.standing, baseline, changed);
+  auto work = reset_alignment(car, sitting, targets, options);
   if (!work) return failed(Which::reset, work.error());
   PerEnd<bool> settles{};
   for (const End end : both_ends)
@@ -105,7 +107,7 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
       sitting.ride_height_mm[at(end)] = height;
     }
     if (moved < settled_mm) break;
-    work = reset_alignment(car, sitting, targets_of(c.baseline->source.standing), options);
+    work = reset_alignment(car, sitting, targets, options);
     if (!work) return failed(Which::reset, work.error());
   }
   c.work = std::move(*work);

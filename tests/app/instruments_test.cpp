@@ -226,5 +226,20 @@ TEST_F(InstrumentsTest, PullDownTakesTheCalipersOwnReadingsAndTaredScales) {
   EXPECT_TRUE(text(QStringLiteral("pull.words")).contains(QStringLiteral("It reads as a spring")));
 }
 
+TEST_F(InstrumentsTest, AWronglySetCarObeysWhatIsTyped) {
+  startSim({QStringLiteral("--wrongly-set"), QStringLiteral("3"), QStringLiteral("--noise"), QStringLiteral("0.01")});
+  listen();
+  goTo("camber:front");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 5000)) << status().toStdString();
+  click(QStringLiteral("step.left.takeLive"));
+  const double before = bench().record("camber:front").readings[0].front();
+  sim_.write("turn front_camber_link left -1\n");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return sim_.readAllStandardOutput().contains("turned"); }, 5000));
+  QTest::qWait(2000);  // the window of readings has gone on
+  ASSERT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 5000));
+  click(QStringLiteral("step.left.takeLive"));
+  EXPECT_LT(bench().record("camber:front").readings[0].back(), before - 0.5) << "a shorter camber link leans it in";
+}
+
 }  // namespace
 }  // namespace lowkite::app

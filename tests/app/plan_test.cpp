@@ -7,6 +7,7 @@
 #include <QChartView>
 #include <QClipboard>
 #include <QDoubleSpinBox>
+#include <QLineEdit>
 #include <QLineSeries>
 #include <QMenu>
 #include <QSignalSpy>
@@ -135,7 +136,8 @@ TEST_F(Plan, LeftAndRightAreSteppedTogetherOrApart) {
   click(QStringLiteral("sides.0"));
   EXPECT_TRUE(figure("camber", Column::changed).contains(QStringLiteral("L "))) << "both are told where they differ";
   const QString work = text(QStringLiteral("reset.work"));
-  EXPECT_TRUE(work.contains(QStringLiteral("Shorten the left front camber link 1/8 turn"))) << work.toStdString();
+  EXPECT_FALSE(work.contains(QStringLiteral("camber link")))
+      << "a link in hand is not turned back: " << work.toStdString();
 }
 
 TEST_F(Plan, EveryEditIsUndoneAndRedone) {
@@ -391,6 +393,40 @@ TEST_F(Plan, TheCountOfCheckStandsOnItsButton) {
 TEST_F(Plan, WhatAnAxleHasOnceHasNoSides) {
   document().setValue(part("front_bar"), Sides::left, 0.0);
   EXPECT_EQ(value("front_bar", Side::left), value("front_bar", Side::right)) << "a bar's wire is one piece";
+}
+
+TEST_F(Plan, ACamberIsTypedWhereItStandsAndTheLinkIsTurned) {
+  auto* table = find<QTableView>(QStringLiteral("figures.table"));
+  auto* figures = table->model();
+  const auto row = [&](const char* id) { return qobject_cast<FigureModel*>(figures)->rowOf(id); };
+  const auto type = [&](const char* id, const QString& what) {
+    const QModelIndex cell = figures->index(row(id), FigureModel::changed);
+    table->scrollTo(cell);
+    table->setFocus();
+    table->setCurrentIndex(cell);
+    table->edit(cell);
+    auto* line = table->findChild<QLineEdit*>();
+    ASSERT_NE(line, nullptr);
+    line->selectAll();
+    QTest::keyClicks(line, what);
+    QTest::keyClick(line, Qt::Key_Return);
+    settle();
+  };
+  type("camber", QStringLiteral("-2"));
+  EXPECT_LT(value("front_camber_link"), 0.0) << "shorter";
+  EXPECT_TRUE(figure("camber", FigureModel::changed).startsWith(QStringLiteral("\u22122.0")) ||
+              figure("camber", FigureModel::changed).startsWith(QStringLiteral("\u22121.9")))
+      << figure("camber", FigureModel::changed).toStdString();
+  EXPECT_FALSE(text(QStringLiteral("reset.work")).contains(QStringLiteral("camber link")))
+      << "what is wanted is not put back: " << text(QStringLiteral("reset.work")).toStdString();
+  type("toe", QStringLiteral("0.5 out"));
+  EXPECT_TRUE(figure("toe", FigureModel::changed).contains(QStringLiteral("out")));
+  type("toe", QStringLiteral("sideways"));
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("0.5 out or 1 in")));
+  document().undoStack().undo();
+  document().undoStack().undo();
+  settle();
+  EXPECT_EQ(value("front_camber_link"), 0.0);
 }
 
 }  // namespace

@@ -16,6 +16,7 @@
 #include "app/document/open_files.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/widgets/fault_panel.h"
+#include "app/widgets/toe_spin.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -339,6 +340,29 @@ TEST_F(Compares, ACopyUnderANewNameKnowsWhatItWasMadeFrom) {
   auto* tree = find<QTreeWidget>(QStringLiteral("setups.tree"));
   EXPECT_EQ(tree->currentItem()->text(0), QStringLiteral("\u25C6 rain"));
   EXPECT_EQ(tree->currentItem()->parent()->text(0), QStringLiteral("Carpet, final evening"));
+}
+
+TEST(ToeInASearch, IsPutInAsInOrOut) {
+  ToeSpin field;
+  field.setRange(-30.0, 30.0);
+  field.setDecimals(1);
+  field.setToe(true, QStringLiteral("deg"));
+  field.setValue(-1.1);
+  EXPECT_EQ(field.text(), QStringLiteral("1.1 deg out"));
+  const auto type = [&](const QString& what) {
+    field.selectAll();
+    QTest::keyClicks(&field, what);
+    QTest::keyClick(&field, Qt::Key_Return);
+  };
+  type(QStringLiteral("0.5"));
+  EXPECT_EQ(field.value(), -0.5) << "a bare number stays on its side";
+  type(QStringLiteral("2 in"));
+  EXPECT_EQ(field.value(), 2.0);
+  type(QStringLiteral("1 out"));
+  EXPECT_EQ(field.value(), -1.0);
+  field.setToe(false, QStringLiteral("mm"));
+  field.setValue(-3.0);
+  EXPECT_TRUE(field.text().endsWith(QStringLiteral(" mm")));
 }
 
 }  // namespace

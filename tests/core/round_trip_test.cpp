@@ -23,19 +23,20 @@ TEST_P(RoundTrip, OfAnyPartLeavesEveryPartAndHeightAsItWas) {
   const Car car = test::shipped(GetParam());
   const test::CarSetup kit = kit_setup(car);
   int trips = 0;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  // Under the sanitizers one part in eight.
+  for (std::size_t i = 0; i < car.adjusters.size(); i += test::runs_a_share() ? 8 : 1) {
     const Adjuster& part = car.adjusters[i];
     std::vector<double> values = part.threaded() ? std::vector{kit.values[i].left + 1.0, kit.values[i].left - 0.5}
                                                  : part.values_besides(kit.values[i].left);
-    if (values.size() > 4) values = {values.front(), values[values.size() / 2], values.back()};
+    if (values.size() > 2) values = {values.front(), values.back()};
     for (const double value : values) {
       if (!part.can_be(value)) continue;
       test::CarSetup changed = kit;
       changed.values[i] = {value, value};
-      // Three times over: nothing wanders off.
+      // Twice over: nothing wanders off.
       std::optional<test::CarSetup> back = kit;
       bool stands = true;
-      for (int trip = 0; trip < 3 && stands; ++trip) {
+      for (int trip = 0; trip < 2 && stands; ++trip) {
         test::CarSetup out = *back;
         out.values[i] = {value, value};
         const auto there = done_on_the_bench(car, *back, out);
@@ -68,7 +69,7 @@ TEST_P(RoundTrip, OfAnyPartLeavesEveryPartAndHeightAsItWas) {
             << car.id << ": " << part.id << " to " << value << " and back";
     }
   }
-  EXPECT_GT(trips, 20);
+  EXPECT_GT(trips, test::share_of(16));
 }
 
 INSTANTIATE_TEST_SUITE_P(EveryShippedCar, RoundTrip,

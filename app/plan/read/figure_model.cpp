@@ -5,6 +5,16 @@
 #include "app/words/wording.h"
 
 namespace lowkite::app {
+namespace {
+
+constexpr double widestAngle = 15.0;
+
+/// The angle of the alignment that a figure is.
+LinkHolds angleOf(const FigureSpec& figure) {
+  return figure.id == "camber" ? LinkHolds::camber : figure.id == "toe" ? LinkHolds::toe : LinkHolds::nothing;
+}
+
+}  // namespace
 
 FigureModel::FigureModel(PlanModel& plan, QObject* parent) : QAbstractTableModel(parent), plan_(plan) {
   connect(&plan_, &PlanModel::comparisonChanged, this, &FigureModel::refresh);
@@ -118,6 +128,7 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   const auto column = static_cast<std::size_t>(index.column());
   if (role == differenceRole) return row.difference[column];
   if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
+  if (role == Qt::EditRole) return row.text[column].section(QLatin1Char('\n'), 0, 0);
   if (role == Qt::ToolTipRole && !row.difference[column].isEmpty())
     return tr("%1: changed by %2 %3")
         .arg(figureLabel(*row.figure), QString(row.difference[column]).replace(QLatin1Char('\n'), tr(", ")),
@@ -155,7 +166,41 @@ QVariant FigureModel::headerData(int section, Qt::Orientation orientation, int r
 
 Qt::ItemFlags FigureModel::flags(const QModelIndex& index) const {
   if (!index.isValid()) return Qt::NoItemFlags;
-  return data(index, groupRole).toBool() ? Qt::ItemIsEnabled : Qt::ItemIsEnabled | Qt::ItemIsSelectable;
+  if (data(index, groupRole).toBool()) return Qt::ItemIsEnabled;
+  const Row& row = rows_[static_cast<std::size_t>(index.row())];
+  const bool typed = index.column() == changed && row.figure && angleOf(*row.figure) != LinkHolds::nothing &&
+                     can_hold(*builtFor_, builtEnd_, angleOf(*row.figure));
+  return Qt::ItemIsEnabled | Qt::ItemIsSelectable | (typed ? Qt::ItemIsEditable : Qt::NoItemFlags);
+}
+
+bool FigureModel::setData(const QModelIndex& index, const QVariant& typed, int role) {
+  if (role != Qt::EditRole || !(flags(index) & Qt::ItemIsEditable)) return false;
+  const FigureSpec& figure = *rows_[static_cast<std::size_t>(index.row())].figure;
+  // "0.5 out" and "0.5 in" for toe; a bare number is on the side where it stands.
+  QString text = typed.toString().trimmed();
+  const Variant* now = variant(changed);
+  const double stands = now ? figure.read(now->source, builtEnd_, plan_.shownSide()).value_or(0.0) : 0.0;
+  double sign = 1.0;
+  if (figure.wording == Wording::toe) {
+    sign = stands < 0.0 ? -1.0 : 1.0;
+    for (const auto& [word, way] : {std::pair(tr("out"), -1.0), std::pair(tr("in"), 1.0)})
+      if (text.endsWith(word)) {
+        text.chop(word.size());
+        sign = way;
+        break;
+      }
+  }
+  text.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
+  bool number = false;
+  const double value = text.trimmed().toDouble(&number);
+  if (!number || std::abs(value) > widestAngle) {
+    Q_EMIT told(figure.wording == Wording::toe ? tr("Toe is typed as 0.5 out or 1 in, up to %1 deg.").arg(widestAngle)
+                                               : tr("Camber is typed as -1.5, up to %1 deg.").arg(widestAngle));
+    return false;
+  }
+  const auto done = plan_.typeAngle(angleOf(figure), sign * value);
+  if (!done) Q_EMIT told(tr("%1 %2: %3.").arg(figureLabel(figure), typed.toString(), done.error()));
+  return done.has_value();
 }
 
 QString FigureModel::asText() const {

@@ -29,11 +29,16 @@ class FigureModel : public QAbstractTableModel {
   [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation,
                                     int role = Qt::DisplayRole) const override;
   [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
+  /// Camber and toe may be typed where they stand as changed: "-2", "0.5 out".
+  bool setData(const QModelIndex& index, const QVariant& typed, int role = Qt::EditRole) override;
 
   /// The whole table as tab-separated text.
   [[nodiscard]] QString asText() const;
   /// Row of a figure, or -1.
   [[nodiscard]] int rowOf(std::string_view figure) const;
+
+ Q_SIGNALS:
+  void told(const QString& news);  ///< what was typed cannot be
 
  private:
   struct Row {

@@ -80,6 +80,9 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   table_->setFocusPolicy(Qt::TabFocus);
+  table_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed |
+                          QAbstractItemView::SelectedClicked);
+  connect(figures_, &FigureModel::told, this, &FigurePanel::told);
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   QHeaderView* header = table_->horizontalHeader();
   header->setSectionResizeMode(FigureModel::label, QHeaderView::Stretch);

@@ -11,6 +11,9 @@ namespace lowkite::app {
 
 class FigurePanel : public QFrame {
   Q_OBJECT
+ Q_SIGNALS:
+  void told(const QString& news);
+
  public:
   explicit FigurePanel(PlanModel& model, QWidget* parent = nullptr);
 

@@ -28,6 +28,7 @@
 #include "app/look/theme.h"
 #include "app/widgets/scrolled.h"
 #include "app/widgets/tables.h"
+#include "app/widgets/toe_spin.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
@@ -44,8 +45,8 @@ constexpr int tellEveryMs = 60;
 /// Above this many candidates the search takes long enough to say so beforehand.
 constexpr std::uint64_t longSearch = 3'000'000;
 
-QDoubleSpinBox* figureField(QWidget* parent, const QString& name) {
-  auto* s = new QDoubleSpinBox(parent);
+ToeSpin* figureField(QWidget* parent, const QString& name) {
+  auto* s = new ToeSpin(parent);
   s->setObjectName(name);
   s->setRange(-100000.0, 100000.0);
   s->setButtonSymbols(QAbstractSpinBox::NoButtons);
@@ -327,11 +328,12 @@ void RecipePanel::fillFigures(AimRow& row) {
 void RecipePanel::figureChosen(const AimRow& row) {
   const FigureSpec* f = figureOf(*row.figure);
   if (!f) return;
-  for (QDoubleSpinBox* s : {row.value, row.tolerance}) {
+  for (QDoubleSpinBox* s : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance}) {
     s->setDecimals(std::max(1, f->decimals));
     s->setSingleStep(2.0 * f->resolution());
   }
-  row.value->setSuffix(QLatin1Char(' ') + unitText(f->unit));
+  // A bare 1.1 does not say which way: toe is told as in or out.
+  row.value->setToe(f->wording == Wording::toe, unitText(f->unit));
   row.value->setValue(present(*f).value_or(0.0));
   row.tolerance->setValue(2.0 * f->resolution());
   row.figure->setToolTip(tr("%1, %2").arg(figureLabel(*f), unitText(f->unit)));

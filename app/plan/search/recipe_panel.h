@@ -27,6 +27,8 @@ class QVBoxLayout;
 
 namespace lowkite::app {
 
+class ToeSpin;
+
 class RecipePanel : public QFrame {
   Q_OBJECT
  public:
@@ -48,7 +50,7 @@ class RecipePanel : public QFrame {
     QWidget* box = nullptr;
     QToolButton* hold = nullptr;
     QComboBox* figure = nullptr;
-    QDoubleSpinBox* value = nullptr;
+    ToeSpin* value = nullptr;
     QDoubleSpinBox* tolerance = nullptr;
   };
   void addAim();
