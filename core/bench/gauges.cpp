@@ -31,15 +31,6 @@ Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, dou
 
 namespace laid_on {
 
-std::vector<int> turnbuckles_holding(const Car& car, End end, LinkHolds what) {
-  std::vector<int> parts;
-  const auto& links = car.axle(end).mechanism->links;
-  for (std::size_t i = 0; i < links.size(); ++i)
-    if (links[i].holds == what)
-      if (const int t = car.turnbuckle_of(end, static_cast<int>(i)); t >= 0) parts.push_back(t);
-  return parts;
-}
-
 std::vector<int> droop_parts(const Car& car, const Gauge& gauge, StopKind droop) {
   std::vector<int> parts;
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {

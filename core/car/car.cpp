@@ -27,6 +27,15 @@ int Car::turnbuckle_of(End end, int link) const {
   return -1;
 }
 
+std::vector<int> Car::turnbuckles_holding(End end, LinkHolds angle) const {
+  std::vector<int> parts;
+  const auto& links = axle(end).mechanism->links;
+  for (std::size_t i = 0; i < links.size(); ++i)
+    if (links[i].holds == angle)
+      if (const int part = turnbuckle_of(end, static_cast<int>(i)); part >= 0) parts.push_back(part);
+  return parts;
+}
+
 std::vector<int> Car::adjusters_from_the_wheel(End end) const {
   const Axle& ax = axle(end);
   const auto outboard = [&](int index) {

@@ -131,6 +131,8 @@ struct Car {
   [[nodiscard]] int find_adjuster(std::string_view adjuster_id) const;
   /// The turnbuckle that sets a link's length, or -1.
   [[nodiscard]] int turnbuckle_of(End end, int link) const;
+  /// The turnbuckles of the links that hold the camber, or the toe.
+  [[nodiscard]] std::vector<int> turnbuckles_holding(End end, LinkHolds angle) const;
   /// The adjusters of one end as a hand meets them from the wheel inward.
   [[nodiscard]] std::vector<int> adjusters_from_the_wheel(End end) const;
 };

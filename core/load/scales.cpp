@@ -1,9 +1,21 @@
 #include "core/load/scales.hpp"
 
 namespace lowkite {
+namespace {
+
+constexpr double by_mm = 0.25;
+
+/// The car at rest with an axle's collars turned against each other, the left one down.
+tl::expected<Balance, std::string> turned_against(const LoadedCar& car, End end, const Balance& rest) {
+  Collars turned = car.level_collars();
+  turned[at(end)][at(Side::left)] += by_mm;
+  turned[at(end)][at(Side::right)] -= by_mm;
+  return car.balance(turned, {}, 0.0, &rest);
+}
+
+}  // namespace
 
 std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<PerSide<double>>& grams) {
-  constexpr double by_mm = 0.25;
   const double total = grams[0][0] + grams[0][1] + grams[1][0] + grams[1][1];
   for (const auto& axle : grams)
     for (const double g : axle)
@@ -13,10 +25,7 @@ std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<Per
   ScaleAdvice advice;
   advice.cross = (grams[0][0] + grams[1][1]) / total;
   for (const End end : both_ends) {
-    Collars turned = car.level_collars();
-    turned[at(end)][at(Side::left)] += by_mm;
-    turned[at(end)][at(Side::right)] -= by_mm;
-    const auto b = car.balance(turned, {}, 0.0, &*rest);
+    const auto b = turned_against(car, end, *rest);
     if (!b) return std::nullopt;
     advice.collar_mm[at(end)] = (0.5 - advice.cross) / ((b->cross() - rest->cross()) / by_mm);
   }
@@ -36,16 +45,12 @@ std::optional<ScaleAdvice> explain_scales(const LoadedCar& car, const PerEnd<Per
 }
 
 std::optional<PerEnd<double>> level_by_collars(const LoadedCar& car, double left_higher_rad) {
-  constexpr double by_mm = 0.25;
   const auto rest = car.balance(car.level_collars(), {});
   if (!rest) return std::nullopt;
   // Columns: front, rear. Rows: how far the left side rises over the right one, and the cross weight.
   Eigen::Matrix2d moves;
   for (const End end : both_ends) {
-    Collars turned = car.level_collars();
-    turned[at(end)][at(Side::left)] += by_mm;
-    turned[at(end)][at(Side::right)] -= by_mm;
-    const auto b = car.balance(turned, {}, 0.0, &*rest);
+    const auto b = turned_against(car, end, *rest);
     if (!b) return std::nullopt;
     moves(0, static_cast<Eigen::Index>(at(end))) = (b->attitude.roll_rad - rest->attitude.roll_rad) / by_mm;
     moves(1, static_cast<Eigen::Index>(at(end))) = (b->cross() - rest->cross()) / by_mm;

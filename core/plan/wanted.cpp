@@ -18,22 +18,12 @@ double angle_of(const WheelFigures& wheel, LinkHolds angle) {
   return degrees(angle == LinkHolds::camber ? wheel.camber_rad : wheel.toe_rad);
 }
 
-/// The turnbuckles of an axle's links that hold an angle.
-std::vector<int> holding(const Car& car, End end, LinkHolds angle) {
-  std::vector<int> parts;
-  const auto& links = car.axle(end).mechanism->links;
-  for (std::size_t i = 0; i < links.size(); ++i)
-    if (links[i].holds == angle)
-      if (const int part = car.turnbuckle_of(end, static_cast<int>(i)); part >= 0) parts.push_back(part);
-  return parts;
-}
-
 }  // namespace
 
 Setup with_wanted_angles(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
   const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
   for (const LinkHolds angle : {LinkHolds::camber, LinkHolds::toe}) {
-    const std::vector<int> parts = holding(car, end, angle);
+    const std::vector<int> parts = car.turnbuckles_holding(end, angle);
     if (std::find(parts.begin(), parts.end(), adjuster) == parts.end()) continue;
     const auto model = build_model(car, after);
     const auto stands = model ? figures_at(*model, static_attitude(*model))
@@ -97,7 +87,7 @@ tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& se
       return tl::unexpected(fmt::format(
           "the thread of the {} {} {} ends before that: {:.2f} turns would be needed", name_of(end), name_of(s.side),
           car.adjusters[static_cast<std::size_t>(s.adjuster)].name, std::abs(s.exact_turns)));
-  for (const int part : holding(car, end, angle))
+  for (const int part : car.turnbuckles_holding(end, angle))
     for (const Side side : both_sides)
       if (sides[at(side)]) wish.at_index(part).on(side) = turned->setup.at_index(part).on(side);
   return wish;

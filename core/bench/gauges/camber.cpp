@@ -17,6 +17,6 @@ const GaugeSpec camber{.id = "camber",
                          return degrees(v.source.standing.axle[at(v.gauge.end)].wheel[at(v.side)].camber_rad);
                        },
                        .parts = [](const Car& car, const Gauge& g,
-                                   StopKind) { return laid_on::turnbuckles_holding(car, g.end, LinkHolds::camber); }};
+                                   StopKind) { return car.turnbuckles_holding(g.end, LinkHolds::camber); }};
 
 }  // namespace lowkite::gauge

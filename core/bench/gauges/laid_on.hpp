@@ -30,8 +30,6 @@ inline bool steered(const Car& car, End end) {
   return car.axle(end).mechanism->steered && car.steering.spec;
 }
 
-/// The turnbuckles of the links that hold the camber, or the toe.
-std::vector<int> turnbuckles_holding(const Car& car, End end, LinkHolds what);
 /// The droop screws, or the limiters in the shocks, as it is the one or the other that stops the hanging wheel.
 std::vector<int> droop_parts(const Car& car, const Gauge& gauge, StopKind droop);
 
