@@ -23,7 +23,7 @@ void TwoLines::place() {
   const bool two = !second_->text().isEmpty();
   second_->setVisible(two);
   const int wanted = first_->heightForWidth(width());
-  const int top = two ? std::clamp(wanted, height() / 2, height() * 2 / 3) : height();
+  const int top = two ? std::clamp(wanted, height() / 3, height() * 2 / 3) : height();
   first_->setGeometry(0, 0, width(), top);
   second_->setGeometry(0, top, width(), height() - top);
 }

@@ -315,15 +315,22 @@ QString leftOverSentence(const Comparison& c, End end) {
     const auto& left_over = c.work.left_over[at(end)];
     const Side side = std::abs(left_over[0].*member) >= std::abs(left_over[1].*member) ? Side::left : Side::right;
     if (std::abs(degrees(left_over[at(side)].*member)) < 0.005) continue;
-    const auto is = figure.read(c.aligned->source, end, side);
-    const auto was = figure.read(c.baseline->source, end, side);
+    const bool camber = member == &WheelError::camber_rad;
+    // As the car stands, however it is looked at.
+    const auto standing = [&](const Variant& v) -> std::optional<double> {
+      const WheelFigures& w = v.source.standing.axle[at(end)].wheel[at(side)];
+      return degrees(camber ? w.camber_rad : w.toe_rad);
+    };
+    const auto is = standing(*c.aligned);
+    const auto was = standing(*c.baseline);
     // An angle that was set on purpose is held against what was wanted.
     const auto& wheel = c.changed->setup.wanted[at(end)][at(side)];
-    const auto& wish = member == &WheelError::camber_rad ? wheel.camber_deg : wheel.toe_deg;
-    parts << (wish ? PlainWords::tr("%1 stays %2 (wanted %3)") : PlainWords::tr("%1 stays %2 (was %3)"))
+    const auto& wish = camber ? wheel.camber_deg : wheel.toe_deg;
+    parts << (wish ? PlainWords::tr("%1 %2 (wanted %3)") : PlainWords::tr("%1 %2 (was %3)"))
                  .arg(figureLabel(figure), figureText(figure, is, 1), figureText(figure, wish ? wish : was, 1));
   }
-  return parts.isEmpty() ? QString() : PlainWords::tr("%1 %2").arg(endTitle(end), parts.join(PlainWords::tr(", ")));
+  return parts.isEmpty() ? QString()
+                         : PlainWords::tr("%1 stays %2").arg(endTitle(end), parts.join(PlainWords::tr(", ")));
 }
 
 QString lostDroopSentence(const Comparison& c, End end) {

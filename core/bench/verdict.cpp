@@ -154,6 +154,21 @@ Moved begin_state(const Car& car, BenchRun& run, const BenchStep& step, const Se
   return all_moved;
 }
 
+/// Where an end hangs on a stop its collars move neither axle, and no reading so far tells: the other axle's height is
+/// read again after any collar was turned.
+void read_other_axle_again(const Car& car, BenchRun& run, const BenchStep& step, const std::string& when) {
+  for (const BenchStep& other : steps_of(car, run)) {
+    const auto found = run.records.find(other.id);
+    if (!other.gauge || other.gauge->kind != &gauge::ride_height || other.id == step.id || found == run.records.end())
+      continue;
+    StepRecord& r = found->second;
+    if (r.state != StepState::measured && r.state != StepState::left) continue;
+    for (const Side side : both_sides) to_history(r, side, when);
+    r.moved_by = step.id;
+    r.state = StepState::open;
+  }
+}
+
 }  // namespace
 
 bool near_enough(const SideVerdict& side) {
@@ -381,6 +396,7 @@ bool turned(const Car& car, BenchRun& run, const BenchStep& step, std::optional<
   run.turns.push_back(turn);
   run.records[step.id].state = StepState::open;
   const Moved moved = begin_state(car, run, step, before, turn, sides);
+  if (step.gauge->kind == &gauge::ride_height) read_other_axle_again(car, run, step, when);
   open_what_is_off(car, run, step.id, turn.parts, moved);
   return true;
 }

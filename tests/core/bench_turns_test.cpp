@@ -157,6 +157,15 @@ TEST_F(OnTheBench, RideHeightIsAnsweredByBothCollarsInTurns) {
   EXPECT_NEAR(b->cross(), 0.5, 1e-9);
 }
 
+TEST_F(OnTheBench, AfterACollarTheOtherAxleIsReadAgain) {
+  read("ride_height:front", target("ride_height:front"), target("ride_height:front"));
+  EXPECT_EQ(tick("ride_height:front"), StepState::measured);
+  read("ride_height:rear", target("ride_height:rear") + 0.6, target("ride_height:rear") + 0.6);
+  ASSERT_TRUE(turn("ride_height:rear"));
+  EXPECT_EQ(run.records["ride_height:front"].state, StepState::open);
+  EXPECT_EQ(run.records["ride_height:front"].moved_by, "ride_height:rear");
+}
+
 TEST_F(OnTheBench, ALeanIsCuredByCollarsAndATwistIsToldAsATwist) {
   run.bench.ride_points_apart_mm = 60.0;
   const double front = target("ride_height:front");

@@ -118,11 +118,10 @@ QWidget* GaugePanel::makeReading() {
   answer_->setWordWrap(true);
   answer_->setMinimumHeight(52);
   answer_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
-  grid->addWidget(asks_, 0, 0, 1, 4);
-  grid->addWidget(side_, 1, 0);
-  grid->addWidget(read_, 1, 1, 1, 3);
-  grid->addWidget(answer_, 2, 0, 1, 4);
-  grid->setColumnStretch(2, 1);
+  grid->addWidget(asks_, 0, 0);
+  grid->addWidget(side_, 1, 0, Qt::AlignLeft);
+  grid->addWidget(read_, 2, 0);
+  grid->addWidget(answer_, 3, 0);
   return box;
 }
 

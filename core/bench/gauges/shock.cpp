@@ -37,7 +37,7 @@ const GaugeSpec shock_pulled_out = shock_gauge(
       return v.model.corner(v.gauge.end, v.side).geometry.size_of(Size::shock_extended);
     });
 const GaugeSpec shaft_exposed = shock_gauge(
-    "shaft_exposed", "shaft exposed, pulled out",
+    "shaft_exposed", "shaft exposed, out",
     [](const Car& car, End end) {
       return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_compressed) &&
              laid_on::known(car, end, Size::shock_extended);
@@ -48,7 +48,7 @@ const GaugeSpec shaft_exposed = shock_gauge(
       return g.size_of(Size::shock_extended) - g.size_of(Size::shock_compressed);
     });
 const GaugeSpec stroke_left = shock_gauge(
-    "stroke_left", "shock stroke left, at ride height",
+    "stroke_left", "stroke left, standing",
     [](const Car& car, End end) {
       return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_compressed);
     },
