@@ -122,7 +122,12 @@ tl::expected<double, CornerFailure> read_gauge(const Car& car, const Setup& setu
   if (needs == GaugeNeeds::lock && model->steering)
     source.travel.lock =
         find_lock(*model, pose->axle[at(End::front)], {corners[0].stops, corners[1].stops}, lock_samples);
-  return reading(gauge, *model, source, bench, side).value_or(0.0);
+  if (const auto reads = reading(gauge, *model, source, bench, side)) return *reads;
+  return tl::unexpected(CornerFailure{
+      gauge.end,
+      side,
+      {},
+      fmt::format("{} {}: the {} reads nothing on this setup", name_of(gauge.end), name_of(side), gauge.spec().label)});
 }
 
 double in_steps(double change, double step) {

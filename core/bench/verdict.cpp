@@ -53,10 +53,10 @@ void open_what_is_off(const Car& car, BenchRun& run, const std::string& but, con
     StepRecord& r = found->second;
     if (r.state != StepState::measured && r.state != StepState::left) continue;
     for (const Side side : both_sides) {
-      const auto is = known_reading(r, side);
-      const auto wanted = read_gauge(car, wanted_setup(run, stands, *other.gauge), *other.gauge, side, run.bench);
       const auto of_turn = moved ? moved->find(other.id) : Moved::const_iterator{};
       if (moved && (of_turn == moved->end() || !of_turn->second[at(side)])) continue;
+      const auto is = known_reading(r, side);
+      const auto wanted = read_gauge(car, wanted_setup(run, stands, *other.gauge), *other.gauge, side, run.bench);
       if (!is || !wanted || std::abs(*is - *wanted) <= other.gauge->spec().resolution) continue;
       r.state = reads_a_turned_part(car, stands, *other.gauge, side, turn) ? StepState::left : StepState::open;
       if (r.state == StepState::open) break;

@@ -269,6 +269,16 @@ TEST_F(OnTheBench, AScrewThatDoesNotReachIsTurnedInUntilItMoves) {
   EXPECT_GT(a.told, 0.0) << "in";
 }
 
+TEST_F(OnTheBench, AGaugeThatReadsNothingHasNoTargetOfNought) {
+  // Links so long that no arm reaches them.
+  run.planned.at_index(car.find_adjuster("front_bar_link")) = {80.0, 80.0};
+  const BenchStep s = step("bar:front");
+  EXPECT_FALSE(read_gauge(car, run.planned, *s.gauge, Side::left, run.bench));
+  const auto v = judge(car, run, s);
+  ASSERT_FALSE(v);
+  EXPECT_NE(v.error().message.find("reads nothing"), std::string::npos) << v.error().message;
+}
+
 TEST(SmallSteps, AreOnlyToldWhenTheyBringItNearer) {
   EXPECT_EQ(in_steps(0.06, 0.125), 0.0);
   EXPECT_EQ(in_steps(-0.08, 0.125), 0.0) << "hardly nearer: nobody turns to and fro";

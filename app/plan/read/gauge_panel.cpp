@@ -9,7 +9,6 @@
 #include <QLabel>
 #include <QSignalBlocker>
 #include <QTableWidget>
-#include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
