@@ -55,9 +55,9 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   // Beside the folder of unsaved work: the log outlives it.
   const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
   // Made in the order of who needs whom, added in the order of the job.
-  plan_ = new PlanWorkspace(document_, club_, pages_);
+  plan_ = new PlanWorkspace(document_, club_, usual_, pages_);
   car_ = add(new CarWorkspace(document_, plan_->model(), pages_));
-  bench_ = add(new BenchWorkspace(document_, club_, kept.filePath(QStringLiteral("bench")), pages_));
+  bench_ = add(new BenchWorkspace(document_, club_, usual_, kept.filePath(QStringLiteral("bench")), pages_));
   add(plan_);
   track_ = add(new TrackWorkspace(document_, log, pages_));
   QStringList titles;
@@ -75,6 +75,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   makeViewMenu();
   makeHelpMenu();
   showWorkspace(Job::plan);  // a first look is at what a change would do
+  if (!usual_.fault().isEmpty()) banner_->tell(usual_.fault());
   resize(1280, 800);
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);

@@ -14,6 +14,7 @@
 #include "app/look/theme.h"
 #include "app/paper/sheet.h"
 #include "app/settings/club_rules.h"
+#include "app/settings/usual_ranges.h"
 #include "core/linkage/corner.hpp"
 
 class QMenu;
@@ -111,6 +112,7 @@ class MainWindow : public QMainWindow {
   Document document_;
   Autosave autosave_;
   ClubRules club_;
+  UsualRanges usual_;
   Shade shade_ = Shade::light;
   [[nodiscard]] Workspace& shown() const;
 

@@ -72,7 +72,8 @@ QString stateText(const StepRecord& r) {
 
 }  // namespace
 
-BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const QString& folder, QWidget* parent)
+BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const UsualRanges& usual, const QString& folder,
+                               QWidget* parent)
     : Workspace(parent), model_(document, folder), club_(club) {
   setObjectName(QStringLiteral("bench"));
   auto* column = new QVBoxLayout(this);
@@ -81,7 +82,7 @@ BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const QStrin
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
   row->addWidget(makeLeft());
-  card_ = new StepCard(model_, instruments_, this);
+  card_ = new StepCard(model_, instruments_, usual, this);
   row->addWidget(card_, 1);
   column->addLayout(row, 1);
   column->addWidget(makeOlder());

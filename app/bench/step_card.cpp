@@ -14,6 +14,7 @@
 
 #include "app/bench/pull_page.h"
 #include "app/look/theme.h"
+#include "app/settings/usual_ranges.h"
 #include "app/widgets/sided_field.h"
 #include "app/words/gauge_words.h"
 #include "app/words/wording.h"
@@ -39,8 +40,8 @@ std::string_view lockWords(GaugeKind kind) {
 
 }  // namespace
 
-StepCard::StepCard(BenchModel& model, Instruments& instruments, QWidget* parent)
-    : QFrame(parent), model_(model), instruments_(instruments) {
+StepCard::StepCard(BenchModel& model, Instruments& instruments, const UsualRanges& usual, QWidget* parent)
+    : QFrame(parent), model_(model), instruments_(instruments), usual_(usual) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("step"));
   auto* column = new QVBoxLayout(this);
@@ -422,9 +423,13 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   const SideVerdict& verdict = v ? v->side[at(side)] : none;
   s.target->setText(verdict.target ? gaugeText(spec, *verdict.target) : tr("no target"));
   QString expected = tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
+  if (const FigureSpec* figure = find_figure(spec.id))
+    if (const UsualRange* usual = usual_.find(model_.document().car(), g.end, *figure))
+      expected += tr("; usual %1").arg(rangeText(*figure, usual->least, usual->most));
   if (g.kind == &gauge::lock_inside)
     if (const auto allowed = end_point(model_.document().car(), model_.run(), side))
-      expected += tr("; the smallest, read with %1").arg(fromCore(lockWords(allowed->decides)));
+      expected += allowed->decides ? tr("; the smallest, read with %1").arg(fromCore(lockWords(allowed->decides)))
+                                   : tr("; the lock that is wanted, less than there is");
   if (verdict.expected && verdict.target && std::abs(*verdict.expected - *verdict.target) > spec.resolution)
     expected += tr("; after what was measured it should read %1 as it is").arg(gaugeText(spec, *verdict.expected));
   s.expected->setText(coloured(t.soft, expected));

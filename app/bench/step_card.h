@@ -18,10 +18,12 @@ namespace lowkite::app {
 class PullPage;
 class SidedField;
 
+class UsualRanges;
+
 class StepCard : public QFrame {
   Q_OBJECT
  public:
-  StepCard(BenchModel& model, Instruments& instruments, QWidget* parent = nullptr);
+  StepCard(BenchModel& model, Instruments& instruments, const UsualRanges& usual, QWidget* parent = nullptr);
 
   /// Takes what the gauges show for the step in hand, where they stand still. False: none does.
   bool takeFromGauges();
@@ -59,6 +61,7 @@ class StepCard : public QFrame {
 
   BenchModel& model_;
   Instruments& instruments_;
+  const UsualRanges& usual_;
   QLabel* phase_;
   QLabel* title_;
   QLabel* why_;

@@ -1,7 +1,6 @@
 #include "app/compute/plan_model.h"
 
 #include <algorithm>
-#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 
@@ -178,12 +177,27 @@ void PlanModel::setExtraDecimals(int extra) {
   Q_EMIT precisionChanged();
 }
 
-tl::expected<void, QString> PlanModel::typeAngle(LinkHolds angle, double deg) {
-  const auto turned = turned_to_angle(document_.car(), document_.setup(), end_,
-                                      {sides_ != Sides::right, sides_ != Sides::left}, angle, deg);
+tl::expected<void, QString> PlanModel::typeAngle(WheelAngle angle, double deg) {
+  const auto turned = turned_to_angle(document_.car(), document_.setup(), end_, onShow(), angle, deg);
   if (!turned) return tl::unexpected(QString::fromStdString(turned.error()));
-  document_.putSetup(*turned, angle == LinkHolds::camber ? tr("Camber as typed") : tr("Toe as typed"));
+  document_.putSetup(*turned, angle == WheelAngle::camber ? tr("Camber as typed")
+                              : angle == WheelAngle::toe  ? tr("Toe as typed")
+                                                          : tr("Caster as typed"));
   return {};
+}
+
+tl::expected<void, QString> PlanModel::typeLength(int turnbuckle, double mm) {
+  const auto turned =
+      turned_to_length(document_.car(), document_.baseline(), document_.setup(), onShow(), turnbuckle, mm);
+  if (!turned) return tl::unexpected(QString::fromStdString(turned.error()));
+  document_.putSetup(*turned, tr("Link length as typed"));
+  return {};
+}
+
+void PlanModel::typeLock(const std::optional<double>& deg) {
+  Setup wish = document_.setup();
+  wish.wanted_lock_deg = deg;
+  if (wish != document_.setup()) document_.putSetup(wish, tr("Full lock as typed"));
 }
 
 bool PlanModel::stepPart(int steps) {

@@ -12,6 +12,7 @@
 
 #include "app/document/document.h"
 #include "core/plan/comparison.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 
@@ -66,9 +67,13 @@ class PlanModel : public QObject {
 
   /// Steps the part in hand; true when it moved.
   bool stepPart(int steps);
-  /// Camber or toe of the wheels on show as typed, deg (toe positive in): the links that hold it are turned. A sentence
-  /// when they cannot.
-  tl::expected<void, QString> typeAngle(LinkHolds angle, double deg);
+  /// An angle of the wheels on show as typed, deg (toe positive in): the links that set it are turned. A sentence when
+  /// they cannot.
+  tl::expected<void, QString> typeAngle(WheelAngle angle, double deg);
+  /// A link's length between ball centres as typed, mm, on the wheels on show.
+  tl::expected<void, QString> typeLength(int turnbuckle, double mm);
+  /// Full lock of the inside wheel as typed, deg; none: all that there is.
+  void typeLock(const std::optional<double>& deg);
   /// Takes the next or previous part of this axle in hand.
   void walkParts(int by);
   void applyReset();
@@ -98,6 +103,7 @@ class PlanModel : public QObject {
   void precisionChanged();
 
  private:
+  [[nodiscard]] PerSide<bool> onShow() const { return {sides_ != Sides::right, sides_ != Sides::left}; }
   void markDirty();
   void compute();
 

@@ -41,8 +41,8 @@
 
 namespace lowkite::app {
 
-PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, QWidget* parent)
-    : Workspace(parent), model_(document) {
+PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, QWidget* parent)
+    : Workspace(parent), model_(document), usual_(usual) {
   setObjectName(QStringLiteral("plan"));
   sprung_ = new SprungCars(model_, this);
   auto* column = new QVBoxLayout(this);
@@ -50,9 +50,10 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, QWidget* paren
   column->setSpacing(8);
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
-  auto* parts = new AdjusterPanel(model_, this);
-  parts->setFixedWidth(288);
-  row->addWidget(parts);
+  adjusters_ = new AdjusterPanel(model_, this);
+  adjusters_->setFixedWidth(288);
+  connect(adjusters_, &AdjusterPanel::told, this, &PlanWorkspace::told);
+  row->addWidget(adjusters_);
   row->addWidget(makeMiddle(), 1);
   row->addWidget(makeRight());
   column->addWidget(makeToolRow());
@@ -155,17 +156,20 @@ QWidget* PlanWorkspace::makeRight() {
   auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  figures_ = new FigurePanel(model_, box);
+  figures_ = new FigurePanel(model_, usual_, box);
   connect(figures_, &FigurePanel::told, this, &PlanWorkspace::told);
   auto* compare = new ComparePanel(model_, box);
   auto* setups = new SetupsPanel(model_, box);
   springs_ = new SpringsPanel(*sprung_, box);
   connect(springs_, &SpringsPanel::told, this, &PlanWorkspace::told);
   auto* check = new CheckPanel(model_, box);
+  auto* gauges = new GaugePanel(model_, box);
+  connect(gauges, &GaugePanel::told, this, &PlanWorkspace::told);
+  connect(gauges, &GaugePanel::benchChanged, adjusters_, &AdjusterPanel::refresh);
   beside_ = new PageBook(
       QStringLiteral("beside"),
       {{tr("Figures"), tr("Fi&gures"), Qt::CTRL | Qt::Key_F, figures_},
-       {tr("Gauges"), tr("Gau&ges"), Qt::CTRL | Qt::Key_G, new GaugePanel(model_, box)},
+       {tr("Gauges"), tr("Gau&ges"), Qt::CTRL | Qt::Key_G, gauges},
        {tr("What moves it"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M, new SensitivityPanel(model_, box)},
        {tr("Check"), tr("C&heck of the car"), Qt::CTRL | Qt::Key_E, check},
        {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I, scrolled(new RecipePanel(model_, box), box)},

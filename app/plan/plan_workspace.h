@@ -14,8 +14,10 @@ class QStackedWidget;
 namespace lowkite::app {
 
 class ClubRules;
+class UsualRanges;
 class CurvePanel;
 class DrawingView;
+class AdjusterPanel;
 class FigurePanel;
 class GaugePanel;
 class SpringsPanel;
@@ -26,7 +28,7 @@ class Segmented;
 class PlanWorkspace : public Workspace {
   Q_OBJECT
  public:
-  PlanWorkspace(Document& document, ClubRules& club, QWidget* parent = nullptr);
+  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Plan"); }
   void fillViewMenu(QMenu& menu) override;
@@ -62,7 +64,9 @@ class PlanWorkspace : public Workspace {
   SpringsPanel* springs_ = nullptr;
   std::vector<DrawingView*> drawings_;  ///< by View
   QStackedWidget* drawingPages_ = nullptr;
+  AdjusterPanel* adjusters_ = nullptr;
   FigurePanel* figures_ = nullptr;
+  UsualRanges& usual_;
   CurvePanel* curves_ = nullptr;
   Segmented* ends_ = nullptr;
   Segmented* view_ = nullptr;

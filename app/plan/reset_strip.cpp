@@ -163,6 +163,7 @@ void ResetStrip::refresh() {
     second = QStringLiteral("<span style='color:%1'>! %2</span> %3")
                  .arg(tokens(palette()).warn.name(), against.toHtmlEscaped(), second.toHtmlEscaped());
   words_->tell(work, second);
+  words_->setToolTip(resetSentences(car, c->work, true).join(QLatin1Char('\n')));
 }
 
 }  // namespace lowkite::app

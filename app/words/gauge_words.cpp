@@ -48,9 +48,12 @@ QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
     return GaugeWords::tr("%1: it does not reach what it stops. Turn it %2 until the reading changes, then read again")
         .arg(which, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"));
   const QString turns = turnsText(a.told);
-  if (part.kind == AdjusterKind::turnbuckle)
-    return GaugeWords::tr("%1: %2 %3")
-        .arg(which, a.told > 0 ? GaugeWords::tr("lengthen") : GaugeWords::tr("shorten"), turns);
+  if (part.kind == AdjusterKind::turnbuckle) {
+    const QString wrench = a.adjusters.size() == 1 ? wrenchText(car, a.adjusters.front(), side, a.told > 0) : QString();
+    return GaugeWords::tr("%1: %2 %3%4")
+        .arg(which, a.told > 0 ? GaugeWords::tr("lengthen") : GaugeWords::tr("shorten"), turns,
+             wrench.isEmpty() ? QString() : GaugeWords::tr(", %1").arg(wrench));
+  }
   if (part.kind == AdjusterKind::screw)
     return GaugeWords::tr("%1: %2 %3").arg(which, turns, a.told > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"));
   return GaugeWords::tr("%1: %2 %3 mm")

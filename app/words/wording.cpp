@@ -5,6 +5,8 @@
 #include <QCoreApplication>
 #include <QStringList>
 
+#include "core/car/wrench.hpp"
+
 namespace lowkite::app {
 namespace {
 
@@ -132,6 +134,19 @@ QString differenceText(const FigureSpec& figure, const std::optional<double>& fr
   return {};
 }
 
+QString rangeText(const FigureSpec& figure, double least, double most) {
+  const auto plain = [](double v) {
+    QString text = QString::number(std::abs(v), 'g', 4);
+    return v < 0.0 ? QChar(0x2212) + text : text;
+  };
+  if (figure.wording != Wording::toe) return PlainWords::tr("%1 to %2").arg(plain(least), plain(most));
+  const QString in = PlainWords::tr("in");
+  const QString out = PlainWords::tr("out");
+  if (most <= 0.0) return PlainWords::tr("%1 to %2 %3").arg(plain(-most), plain(-least), out);
+  if (least >= 0.0) return PlainWords::tr("%1 to %2 %3").arg(plain(least), plain(most), in);
+  return PlainWords::tr("%1 %2 to %3 %4").arg(plain(-least), out, plain(most), in);
+}
+
 QString figureLabel(const FigureSpec& figure) {
   return fromCore(figure.label);
 }
@@ -192,7 +207,38 @@ QString sideTitle(Side side) {
   return side == Side::left ? PlainWords::tr("left") : PlainWords::tr("right");
 }
 
-QStringList resetSentences(const Car& car, const ResetResult& work) {
+namespace {
+
+QString turnWay(const WrenchTurn& t) {
+  return t.clockwise_from_outer ? PlainWords::tr("clockwise seen from the wheel")
+                                : PlainWords::tr("counter-clockwise seen from the wheel");
+}
+/// One stands before the front axle, and behind the rear one.
+QString topWay(const WrenchTurn& t, End end) {
+  const bool towards = t.top_forward == (end == End::front);
+  const QString where = end == End::front ? PlainWords::tr("before the car") : PlainWords::tr("behind the car");
+  return towards ? PlainWords::tr("top of the wrench towards you %1").arg(where)
+                 : PlainWords::tr("top of the wrench away from you %1").arg(where);
+}
+
+}  // namespace
+
+QString wrenchText(const Car& car, int turnbuckle, Side side, bool lengthen) {
+  const auto t = wrench_turn(car, turnbuckle, side, lengthen);
+  if (!t) return {};
+  return PlainWords::tr("%1, %2").arg(turnWay(*t), topWay(*t, car.adjusters[static_cast<std::size_t>(turnbuckle)].end));
+}
+
+QString wrenchTextForBoth(const Car& car, int turnbuckle, bool lengthen) {
+  const auto left = wrench_turn(car, turnbuckle, Side::left, lengthen);
+  const auto right = wrench_turn(car, turnbuckle, Side::right, lengthen);
+  if (!left || !right) return {};
+  if (left->top_forward == right->top_forward)
+    return topWay(*left, car.adjusters[static_cast<std::size_t>(turnbuckle)].end);
+  return left->clockwise_from_outer == right->clockwise_from_outer ? turnWay(*left) : QString();
+}
+
+QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench) {
   QStringList sentences;
   std::vector<bool> told(work.steps.size(), false);
   for (std::size_t i = 0; i < work.steps.size(); ++i) {
@@ -216,6 +262,9 @@ QStringList resetSentences(const Car& car, const ResetResult& work) {
     if (step.turns != 0.0)
       text = PlainWords::tr("%1 %2 %3 %4 %5 (%6 mm)")
                  .arg(verb, which, endTitle(part.end), noun, turnsText(step.turns), signedNumber(step.mm, 2));
+    const QString way = both ? wrenchTextForBoth(car, step.adjuster, step.turns > 0)
+                             : wrenchText(car, step.adjuster, step.side, step.turns > 0);
+    if (wrench && step.turns != 0.0 && !way.isEmpty()) text += PlainWords::tr(": %1").arg(way);
     if (step.thread_ends)
       text += PlainWords::tr("%1the thread of %2 %3 %4 ends there; %5 turns would be needed")
                   .arg(text.isEmpty() ? QString() : QStringLiteral(": "), which, endTitle(part.end), noun,

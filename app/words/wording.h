@@ -48,6 +48,9 @@ QString differenceText(const FigureSpec& figure, const std::optional<double>& fr
 bool moved(const FigureSpec& figure, const std::optional<double>& from, const std::optional<double>& to,
            int extraDecimals);
 
+/// "0.5 to 1.5 out", "-2 to -1": as few decimals as say it.
+QString rangeText(const FigureSpec& figure, double least, double most);
+
 QString figureLabel(const FigureSpec& figure);
 QString unitText(Unit unit);
 /// "front camber L, deg", "roll, deg".
@@ -56,8 +59,15 @@ QString groupTitle(FigureGroup group);
 QString endTitle(End end);
 QString sideTitle(Side side);
 
+/// Which way to turn the wrench: "clockwise seen from the wheel, top of the wrench towards you before the car"; empty
+/// where the car does not tell its marked ends.
+QString wrenchText(const Car& car, int turnbuckle, Side side, bool lengthen);
+/// The same for both sides turned alike: what they have in common.
+QString wrenchTextForBoth(const Car& car, int turnbuckle, bool lengthen);
+
 /// The bench work in sentences, both sides of a pair told together.
-QStringList resetSentences(const Car& car, const ResetResult& work);
+/// `wrench`: with the way to turn it, where the car tells its marked ends.
+QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench = false);
 /// Droop screws to turn, both sides of a pair told together, and what cannot be put back.
 QStringList droopSentences(const Car& car, const BenchReset& bench);
 /// "Front left collar 0.6 mm down" and its like, whatever holds the springs there.

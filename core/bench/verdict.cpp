@@ -268,6 +268,9 @@ std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way)
     if (!servo || (least && *servo >= least->servo_rad)) continue;
     least = EndPoint{kind, *servo, inside_heading(model, standing, stops, way, 0.0, *servo).value_or(0.0)};
   }
+  if (least && model.wanted_lock_rad && *model.wanted_lock_rad < least->inside_rad)
+    if (const auto servo = servo_for_inside(model, standing, stops, way, 0.0, *model.wanted_lock_rad))
+      least = EndPoint{nullptr, *servo, *model.wanted_lock_rad};
   return least;
 }
 
@@ -455,7 +458,8 @@ StepState state_when_ticked(const Car& car, const BenchRun& run, const BenchStep
 }
 
 bool targets_differ(const BenchRun& run, const Setup& setup) {
-  return run.planned.values != setup.values || run.planned.ride_height_mm != setup.ride_height_mm;
+  return run.planned.values != setup.values || run.planned.ride_height_mm != setup.ride_height_mm ||
+         run.planned.wanted_lock_deg != setup.wanted_lock_deg;
 }
 
 void follow_setup(const Car& car, BenchRun& run, const Setup& setup) {

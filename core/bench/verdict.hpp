@@ -30,7 +30,8 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
 
 /// The end point that the lock readings over the travel allow, one way.
 struct EndPoint {
-  GaugeKind decides = &gauge::lock_level;  ///< the reading that leaves the servo least
+  /// The reading that leaves the servo least; nullptr: they leave more than the setup wants.
+  GaugeKind decides = &gauge::lock_level;
   double servo_rad = 0.0;                  ///< from the middle, positive
   double inside_rad = 0.0;                 ///< what the inside wheel then reads at ride height
 };

@@ -94,6 +94,9 @@ struct CarSteering {
 /// Where braking torque is held: on the chassis (through the drive shafts) or on the hubs.
 enum class Brakes : std::uint8_t { shafts, hubs };
 
+/// Where the left-hand threads of the turnbuckles are: as a rule the marked ends (common practice, no source).
+enum class LeftHandEnds : std::uint8_t { unknown, left, right, wheels, middle };
+
 /// A heavy part that may be moved, swapped or added to, as the kit has it.
 struct MassPart {
   std::string id;
@@ -118,6 +121,7 @@ struct Car {
   double plate_thickness_mm = 2.0;
   CarSteering steering;
   Brakes brakes = Brakes::shafts;
+  LeftHandEnds left_hand_ends = LeftHandEnds::unknown;
   double cg_height_mm = 0.0;  ///< of the centre of gravity over the plate's underside; 0 = not described
   std::optional<double> cg_x_mm;
   double cg_y_mm = 0.0;

@@ -23,6 +23,7 @@ struct Setting {
 struct WantedAngles {
   std::optional<double> camber_deg;
   std::optional<double> toe_deg;
+  std::optional<double> caster_deg;  ///< of wheels whose two upper links set it
 
   bool operator==(const WantedAngles&) const = default;
 };
@@ -37,6 +38,7 @@ struct Setup {
   PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points; the collars hold it
   std::vector<Setting> values;              ///< parallel to Car::adjusters
   PerEnd<PerSide<WantedAngles>> wanted{};
+  std::optional<double> wanted_lock_deg{};  ///< of the inside wheel at ride height; none: all the lock there is
 
   bool operator==(const Setup&) const = default;
 

@@ -169,6 +169,8 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
      [](const FigureSource& s, End, Side way) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->usable[at(way)].servo_rad)) : std::nullopt;
      }},
+    {"end_point", "servo at the end point", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+     of_lock<&LockFigures::end_point_rad>},
     {"lock_lost", "servo lost to travel", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        if (!s.travel.lock) return std::nullopt;

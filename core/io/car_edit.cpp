@@ -244,6 +244,12 @@ std::vector<CarField> part_fields(const Json& source) {
   add("/plate/rear_half_width_mm", "Plate", "half width, rear", "mm");
   add("/steering/servo_most_deg", "Steering", "servo turns each way", "deg", false);
   fields.push_back({"/brakes", "Car", "braking torque is held by", "", FieldKind::choice, {"shafts", "hubs"}});
+  fields.push_back({"/left_hand_threads",
+                    "Car",
+                    "turnbuckles: marked (left-hand) ends to the",
+                    "",
+                    FieldKind::choice,
+                    {"unknown", "left", "right", "wheels", "middle"}});
   if (const auto masses = source.find("masses"); masses != source.end() && masses->is_array())
     for (std::size_t i = 0; i < masses->size(); ++i) {
       const std::string at = fmt::format("/masses/{}/", i);

@@ -15,6 +15,14 @@
 namespace lowkite {
 namespace {
 
+LeftHandEnds left_hand_ends_in(const std::string& text) {
+  return text == "left"     ? LeftHandEnds::left
+         : text == "right"  ? LeftHandEnds::right
+         : text == "wheels" ? LeftHandEnds::wheels
+         : text == "middle" ? LeftHandEnds::middle
+                            : LeftHandEnds::unknown;
+}
+
 constexpr double least_length_mm = 0.5;  // pins and links shorter than a shim's hole are slips of the pen
 
 const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
@@ -95,6 +103,7 @@ class CarReader {
       car_.plate_half_width_mm[0] = plate->value("front_half_width_mm", car_.plate_half_width_mm[0]);
       car_.plate_half_width_mm[1] = plate->value("rear_half_width_mm", car_.plate_half_width_mm[1]);
     }
+    car_.left_hand_ends = left_hand_ends_in(doc_.value("left_hand_threads", "unknown"));
     car_.brakes = doc_.value("brakes", "shafts") == "hubs" ? Brakes::hubs : Brakes::shafts;
     if (const auto cg = doc_.find("centre_of_gravity"); cg != doc_.end()) {
       car_.cg_height_mm = (*cg)["height_mm"].get<double>();

@@ -32,6 +32,7 @@ const Parsed& parsed(FileKind kind) {
   static const auto bench = load(FileKind::bench);
   static const auto log = load(FileKind::log);
   static const auto rules = load(FileKind::rules);
+  static const auto usual = load(FileKind::usual);
   switch (kind) {
     case FileKind::car:
       return *car;
@@ -43,6 +44,8 @@ const Parsed& parsed(FileKind kind) {
       return *log;
     case FileKind::rules:
       return *rules;
+    case FileKind::usual:
+      return *usual;
   }
   return *car;
 }

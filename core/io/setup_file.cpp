@@ -55,6 +55,7 @@ class SetupReader {
   }
 
   void read_wanted(const Json& wanted) {
+    if (const auto v = wanted.find("lock_deg"); v != wanted.end()) setup_.wanted_lock_deg = v->get<double>();
     for (const End end : both_ends)
       for (const Side side : both_sides) {
         const Json::json_pointer at_wheel("/" + std::string(name_of(end)) + "/" + std::string(name_of(side)));
@@ -63,6 +64,7 @@ class SetupReader {
         WantedAngles& w = setup_.wanted[at(end)][at(side)];
         if (const auto v = j.find("camber_deg"); v != j.end()) w.camber_deg = v->get<double>();
         if (const auto v = j.find("toe_deg"); v != j.end()) w.toe_deg = v->get<double>();
+        if (const auto v = j.find("caster_deg"); v != j.end()) w.caster_deg = v->get<double>();
       }
   }
 
@@ -191,9 +193,11 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const WantedAngles& w = setup.wanted[at(end)][at(side)];
-      if (w.camber_deg) wanted[std::string(name_of(end))][std::string(name_of(side))]["camber_deg"] = *w.camber_deg;
-      if (w.toe_deg) wanted[std::string(name_of(end))][std::string(name_of(side))]["toe_deg"] = *w.toe_deg;
+      for (const auto& [key, angle] : {std::pair("camber_deg", &w.camber_deg), std::pair("toe_deg", &w.toe_deg),
+                                       std::pair("caster_deg", &w.caster_deg)})
+        if (*angle) wanted[std::string(name_of(end))][std::string(name_of(side))][key] = **angle;
     }
+  if (setup.wanted_lock_deg) wanted["lock_deg"] = *setup.wanted_lock_deg;
   if (wanted.empty())
     j.erase("wanted");
   else

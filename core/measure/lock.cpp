@@ -334,11 +334,20 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
         lock.usable[at(way)] = sample.end[at(way)];
   const MechanismSpec& spec = *model.corner(End::front, Side::left).spec;
   for (const Side way : both_sides) {
+    const double most = lock.usable[at(way)].servo_rad;
+    const double inside = inside_heading(model, standing, stops, way, 0.0, most).value_or(0.0);
+    lock.most_inside_rad[at(way)] = inside;
+    lock.end_point_rad[at(way)] = most;
+    if (model.wanted_lock_rad && *model.wanted_lock_rad < inside)
+      lock.end_point_rad[at(way)] = std::min(
+          most, servo_for_inside(model, standing, stops, way, 0.0, *model.wanted_lock_rad).value_or(most));
+  }
+  for (const Side way : both_sides) {
     const double sign = way == Side::left ? 1.0 : -1.0;
     for (const Side wheel : both_sides) {
       const CornerStops& s = stops[at(wheel)];
       const auto heading = [&](double travel) -> std::optional<double> {
-        const auto pose = steered_pose(model, standing, s, wheel, travel, sign * lock.usable[at(way)].servo_rad);
+        const auto pose = steered_pose(model, standing, s, wheel, travel, sign * lock.end_point_rad[at(way)]);
         if (!pose) return std::nullopt;
         const double toe = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
         return sign * (wheel == Side::left ? -toe : toe);

@@ -35,8 +35,12 @@ struct LockFigures {
   std::vector<LockSample> over_travel;  ///< ascending travel
   PerSide<LockEnd> usable;              ///< the smallest over the whole travel, steering to the left, to the right
   PerSide<LockEnd> at_ride_height;      ///< what a racer would set who looks at ride height only
-  PerSide<double> inside_rad{};         ///< heading of the inside wheel at ride height and the usable end point
-  PerSide<double> outside_rad{};
+  /// What the transmitter is to be set to, servo from the middle, positive: the usable angle, or less where the setup
+  /// wants less lock than there is.
+  PerSide<double> end_point_rad{};
+  PerSide<double> inside_rad{};       ///< heading of the inside wheel at ride height and the end point
+  PerSide<double> most_inside_rad{};  ///< and at the usable angle
+  PerSide<double> outside_rad{};      ///< of the outside wheel at ride height and the end point
   PerSide<double> toe_span_rad{};     ///< toe of the inside wheel over the travel at that end point
   double horn_from_square_rad = 0.0;  ///< in the middle
   double trim_rad =

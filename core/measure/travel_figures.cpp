@@ -79,11 +79,10 @@ TravelFigures read_travel(const CarModel& model, const CarPose& standing, const 
   if (!model.steering) return figures;
   PerSide<CornerTravel>& front = figures.corner[at(End::front)];
   figures.lock = find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, samples);
-  figures.at_left_lock = steering_at(model, figures.lock->usable[at(Side::left)].servo_rad);
-  figures.at_right_lock = steering_at(model, -figures.lock->usable[at(Side::right)].servo_rad);
+  figures.at_left_lock = steering_at(model, figures.lock->end_point_rad[at(Side::left)]);
+  figures.at_right_lock = steering_at(model, -figures.lock->end_point_rad[at(Side::right)]);
   if (level.steering) figures.ratio_in_the_middle = level.steering->ratio;
-  for (const double servo :
-       {figures.lock->usable[at(Side::left)].servo_rad, -figures.lock->usable[at(Side::right)].servo_rad})
+  for (const double servo : {figures.lock->end_point_rad[at(Side::left)], -figures.lock->end_point_rad[at(Side::right)]})
     if (const auto steered = steer(model, servo))
       for (const Side side : both_sides) add_shaft(model, End::front, side, steered->corner[at(side)], front[at(side)]);
   return figures;

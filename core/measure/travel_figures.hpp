@@ -24,7 +24,7 @@ struct TravelFigures {
   /// How far the moving roll centre goes sideways with one degree of roll to the right, mm, + = to the left.
   PerEnd<std::optional<double>> roll_centre_per_degree_mm;
   std::optional<LockFigures> lock;              ///< of a car with a steering linkage
-  std::optional<SteeringFigures> at_left_lock;  ///< at the usable end points, at ride height
+  std::optional<SteeringFigures> at_left_lock;  ///< at the end points, at ride height
   std::optional<SteeringFigures> at_right_lock;
   std::optional<double> ratio_in_the_middle;
 };

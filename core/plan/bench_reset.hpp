@@ -23,7 +23,7 @@ struct BenchReset {
   /// How far the spring collar goes down its shock (+) so that the ride height is held, mm; where springs are
   /// described.
   PerEnd<PerSide<std::optional<double>>> collar_mm;
-  /// Change of the servo angle that may be used over the whole travel, steering left and right, rad; positive = more.
+  /// Change of the transmitter's end points, steering left and right, rad of servo; positive = more.
   std::optional<PerSide<double>> end_point_rad;
 };
 

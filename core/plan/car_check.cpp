@@ -14,6 +14,7 @@ namespace {
 
 constexpr double least_bump_mm = 1.0;
 constexpr double least_lock_rad = radians(15.0);
+constexpr double least_short_of_lock_rad = radians(0.5);  ///< what a lock gauge can tell
 constexpr double most_apart_mm = 1.0;      ///< between the tie rods of one axle
 constexpr double least_spare_mm = 0.5;     ///< of a shock's stroke, when something else stops the wheel
 constexpr double most_travel_takes = 0.1;  ///< of the servo's lock, by droop and bump
@@ -37,6 +38,10 @@ class Checker {
       }
     }
     if (v_.source.travel.lock) check_lock();
+    if (v_.model.wanted_lock_rad && !car_.steering.spec)
+      add(Severity::doubtful, End::front, std::nullopt,
+          "the full lock that the setup wants moves nothing: the car file describes no steering linkage",
+          "describe the servo and its links, or take the wanted lock out of the setup");
     for (const End end : both_ends) {
       check_sides(end);
       check_bump_steer(end);
@@ -161,6 +166,16 @@ class Checker {
                       degrees(level), name_of(way), lock.usable[at(way)].what),
           "take bump steer out, or set the end points at the travel that gives least");
     }
+    if (v_.model.wanted_lock_rad)
+      for (const Side way : both_sides) {
+        const double short_of = *v_.model.wanted_lock_rad - lock.most_inside_rad[at(way)];
+        if (short_of <= least_short_of_lock_rad) continue;
+        add(Severity::doubtful, End::front, std::nullopt,
+            fmt::format("{:.1f} deg of lock are wanted, {:.1f} are there to the {}: {}",
+                        degrees(*v_.model.wanted_lock_rad), degrees(lock.most_inside_rad[at(way)]), name_of(way),
+                        lock.usable[at(way)].what),
+            "want less lock, or change what ends it");
+      }
     if (std::abs(lock.tie_rods_differ_mm) > most_apart_mm) {
       const MechanismSpec& spec = *car_.axle(End::front).mechanism;
       int rod = -1;

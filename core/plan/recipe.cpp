@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "core/plan/search.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 namespace {
@@ -254,6 +255,38 @@ bool changes_no_figure(const Adjuster& a, const std::vector<RecipeAim>& aims) {
   return a.positions() && !a.moves_geometry() && !(weights_count && a.moves_weight());
 }
 
+/// The figures of the aims with everything put back to the last hair; none where the car cannot stand so.
+std::optional<std::vector<double>> figures_with_exact_turns(const Car& car, const std::vector<RecipeChange>& changes,
+                                                            const Setup& start, const CarTargets& targets,
+                                                            const RecipeOrder& order) {
+  Setup setup = start;
+  for (const RecipeChange& c : changes) setup.at_index(c.adjuster) = {c.to, c.to};
+  ResetOptions exact = order.reset;
+  exact.step_turns = 0.0;
+  const auto back = reset_alignment(car, setup, targets, exact);
+  const auto after = back ? evaluate(car, back->setup, {}, coarse_curve)
+                          : tl::expected<Variant, CornerFailure>(tl::unexpect, back.error());
+  if (!after) return std::nullopt;
+  std::vector<double> figures;
+  for (const RecipeAim& a : order.aims) {
+    const auto v = a.figure->read(after->source, order.end, Side::left);
+    if (!v) return std::nullopt;
+    figures.push_back(*v);
+  }
+  return figures;
+}
+
+/// The angle that links hold and an aim is about; none: it is another figure, or not held.
+std::optional<WheelAngle> held_angle(const Car& car, const RecipeOrder& order, const RecipeAim& aim) {
+  for (const WheelAngle angle : {WheelAngle::camber, WheelAngle::toe, WheelAngle::caster}) {
+    const bool held = angle == WheelAngle::camber ? order.reset.hold_camber
+                      : angle == WheelAngle::toe  ? order.reset.hold_toe
+                                                  : order.reset.hold_caster;
+    if (!aim.hold && held && aim.figure->id == name_of(angle) && can_set(car, order.end, angle)) return angle;
+  }
+  return std::nullopt;
+}
+
 /// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back.
 std::optional<RecipeResult> as_done(const Car& car, const Setup& start, const Variant& before,
                                     const CarTargets& targets, const RecipeOrder& order, const Found& s) {
@@ -275,6 +308,14 @@ std::optional<RecipeResult> as_done(const Car& car, const Setup& start, const Va
   r.changes = s.changes;
   r.reached = s.reached;
   r.miss = s.miss;
+  if (s.reached.empty() || (order.reset.hold_caster && can_hold_caster(car, order.end))) {
+    // The quick judge does not turn two upper links against each other.
+    auto exact = figures_with_exact_turns(car, r.changes, start, targets, order);
+    const std::vector<AimRange> ranges = ranges_of(order.aims);
+    if (!exact || !keeps_what_is_held(ranges, *exact)) return std::nullopt;
+    r.reached = std::move(*exact);
+    r.miss = miss_of(ranges, r.reached);
+  }
   std::vector<int> changed;
   for (const RecipeChange& c : s.changes) changed.push_back(c.adjuster);
   r.work = work_for(car, changed, static_cast<int>(r.alignment.steps.size() + r.bench.droop.size()));
@@ -352,13 +393,27 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
     if (!(a.tolerance > 0.0))
       return tl::unexpected(fmt::format("{}: the tolerance is {}; allowed: more than 0", a.figure->label, a.tolerance));
   }
-  if (order.parts.empty()) return tl::unexpected(std::string("no part may be changed; allow at least one"));
+  // An angle that links hold is set by those links first; parts are moved for what is then still wanted.
+  const bool by_links = std::any_of(order.aims.begin(), order.aims.end(),
+                                    [&](const RecipeAim& a) { return held_angle(car, order, a).has_value(); });
+  if (order.parts.empty() && !by_links) return tl::unexpected(std::string("no part may be changed; allow at least one"));
   if (order.most_parts < 1) return tl::unexpected(std::string("at most 0 parts may be changed; allow at least one"));
   const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);
   if (const auto stands = evaluate(car, start, {}, coarse_curve); !stands)
     return tl::unexpected(stands.error().message);
-  const CarTargets targets = targets_of(base->source.standing);
+  Setup wish = start;
+  for (const RecipeAim& a : order.aims)
+    if (const auto angle = held_angle(car, order, a))
+      for (const Side side : both_sides) want(wish, order.end, side, *angle, a.value);
+  const CarTargets targets = wanted_targets(base->source.standing, before, wish);
+  if (by_links) {
+    // Less work than any other way: where it does, nothing else is looked for.
+    auto alone = as_done(car, wish, *base, targets, order, {});
+    if (alone && alone->meets()) return Recipe{1, 1, 1, false, {std::move(*alone)}};
+    if (order.parts.empty())
+      return tl::unexpected(std::string("the links alone do not reach that; allow at least one part"));
+  }
   RecipeOrder searched = order;
   std::stable_partition(searched.parts.begin(), searched.parts.end(), [&](int part) {
     return !changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims);
@@ -374,7 +429,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   if (order.box)
     wanted.allowed = [&](const std::vector<RecipeChange>& changes) { return box_makes(car, changes, *order.box); };
   const auto found = search_parts<AxleJudge>(
-      car, start, space, wanted, [&] { return AxleJudge(car, start, targets, searched); }, progress);
+      car, wish, space, wanted, [&] { return AxleJudge(car, wish, targets, searched); }, progress);
   Recipe recipe;
   recipe.judged = found.judged;
   recipe.of = found.of;
@@ -382,7 +437,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   recipe.stopped = found.stopped;
   for (const Found& s : found.best) {
     if (recipe.results.size() >= order.results) break;
-    if (auto r = as_done(car, start, *base, targets, order, s)) recipe.results.push_back(std::move(*r));
+    if (auto r = as_done(car, wish, *base, targets, order, s)) recipe.results.push_back(std::move(*r));
   }
   // Turns are part of the work: among those that meet the aims they decide too.
   std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {

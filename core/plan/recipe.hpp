@@ -2,7 +2,8 @@
 // put back, and those that come closest are told with their work.
 //
 // One axle at a time, both sides alike; the left wheel is read. Ride height is held (by the collars), camber and toe by
-// their links, droop by its screws. The search is exhaustive within its bound.
+// their links, droop by its screws. An angle that is asked for and held by links is set by them first; parts are moved
+// for what is then still wanted. The search is exhaustive within its bound.
 #pragma once
 
 #include <atomic>
@@ -50,7 +51,7 @@ struct RecipeChange {
 };
 
 struct RecipeResult {
-  std::vector<RecipeChange> changes;
+  std::vector<RecipeChange> changes;  ///< empty: the links alone do it
   Setup setup;  ///< with everything put back, turns rounded as a hand does them
   ResetResult alignment;
   BenchReset bench;

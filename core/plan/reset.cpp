@@ -98,9 +98,73 @@ class CornerReset {
     }
     const auto length = held_lengths(std::move(*corner), ground, wanted, steer_, end_, side_);
     if (!length) return tl::unexpected(length.error());
+    std::vector<LinkTurn> turns;
     for (std::size_t i = 0; i < spec.links.size(); ++i)
-      if (spec.links[i].holds == what) set_length(static_cast<int>(i), (*length)[i] - before[i]);
+      if (spec.links[i].holds == what) turns.push_back(turn_of(static_cast<int>(i), (*length)[i] - before[i]));
+    if (hold_caster && options_.step_turns > 0.0) round_together(turns, before, ground);
+    for (const LinkTurn& t : turns) set_length(t);
     return {};
+  }
+
+  /// What a link asks for, and what a hand does.
+  struct LinkTurn {
+    int link = no_point;
+    double exact = 0.0;  ///< turns
+    double told = 0.0;
+  };
+  [[nodiscard]] double mm_per_turn(int link) const {
+    return car_.adjusters[static_cast<std::size_t>(car_.turnbuckle_of(end_, link))].range()->link_mm_per_unit;
+  }
+  [[nodiscard]] LinkTurn turn_of(int link, double change_mm) const {
+    const double exact = change_mm / mm_per_turn(link);
+    const double step = options_.step_turns;
+    return {link, exact, step > 0.0 ? std::round(exact / step) * step : exact};
+  }
+
+  /// Links that set two angles together are rounded together: of all ways to round each up or down, the one that
+  /// leaves least of camber and caster.
+  void round_together(std::vector<LinkTurn>& turns, const std::array<double, max_links>& before,
+                      const Ground& ground) const {
+    const auto corner = build_corner(car_, result_.setup, end_, side_);
+    if (!corner || turns.size() > 4) return;
+    std::vector<LinkTurn> best = turns;
+    double least = -1.0;
+    for (unsigned ups = 0; ups < (1u << turns.size()); ++ups) {
+      std::vector<LinkTurn> tried = turns;
+      auto length = before;
+      for (std::size_t i = 0; i < tried.size(); ++i) {
+        LinkTurn& t = tried[i];
+        const double steps = t.exact / options_.step_turns;
+        t.told = ((ups >> i) & 1u ? std::ceil(steps) : std::floor(steps)) * options_.step_turns;
+        length[static_cast<std::size_t>(t.link)] += t.told * mm_per_turn(t.link);
+      }
+      const auto left = left_of_both(*corner, length, ground);
+      if (!left || (least >= 0.0 && *left >= least)) continue;
+      least = *left;
+      best = std::move(tried);
+    }
+    turns = std::move(best);
+  }
+
+  /// Square sum of what is left of camber and caster with these lengths, toe as it will be; rad^2.
+  [[nodiscard]] std::optional<double> left_of_both(const CornerModel& corner,
+                                                   const std::array<double, max_links>& length,
+                                                   const Ground& ground) const {
+    auto set = with_lengths(corner, end_, side_, length);
+    if (!set) return std::nullopt;
+    if (options_.hold_toe && can_hold(car_, end_, LinkHolds::toe)) {
+      const WheelHold toe{.camber = {}, .toe = target_.toe_rad, .up = ground.up, .forward = ground.forward};
+      const auto with_toe = held_lengths(*set, ground, toe, steer_, end_, side_);
+      if (!with_toe) return std::nullopt;
+      set = with_lengths(corner, end_, side_, *with_toe);
+      if (!set) return std::nullopt;
+    }
+    const auto pose = pose_on_ground(*set, ground, steer_);
+    if (!pose) return std::nullopt;
+    const WheelFigures w = read_wheel(*set, *pose, ground);
+    const double camber = options_.hold_camber ? w.camber_rad - target_.camber_rad : 0.0;
+    const double caster = w.kingpin ? w.kingpin->caster_rad - *target_.caster_rad : 0.0;
+    return camber * camber + caster * caster;
   }
 
   /// The corner with its two upper links turned against each other so that the kingpin leans as wanted once the other
@@ -144,24 +208,22 @@ class CornerReset {
     return std::abs(*at_b) < 1e-9 ? against(b) : corner;
   }
 
-  void set_length(int link, double change_mm) {
-    const int index = car_.turnbuckle_of(end_, link);
+  void set_length(const LinkTurn& turn) {
+    const int index = car_.turnbuckle_of(end_, turn.link);
     const Adjuster& turnbuckle = car_.adjusters[static_cast<std::size_t>(index)];
-    const double mm_per_turn = turnbuckle.range()->link_mm_per_unit;
     ResetStep step;
     step.adjuster = index;
     step.side = side_;
-    step.holds = car_.axle(end_).mechanism->links[static_cast<std::size_t>(link)].holds;
-    step.exact_turns = change_mm / mm_per_turn;
-    step.turns = options_.step_turns > 0.0 ? std::round(step.exact_turns / options_.step_turns) * options_.step_turns
-                                           : step.exact_turns;
+    step.holds = car_.axle(end_).mechanism->links[static_cast<std::size_t>(turn.link)].holds;
+    step.exact_turns = turn.exact;
+    step.turns = turn.told;
     if (std::abs(step.turns) < least_turns) step.turns = 0.0;
     double& value = result_.setup.at_index(index).on(side_);
     const double wanted = value + step.turns;
     step.value = std::clamp(wanted, turnbuckle.least(), turnbuckle.most());
     step.thread_ends = step.value != wanted;
     step.turns = step.value - value;
-    step.mm = step.turns * mm_per_turn;
+    step.mm = step.turns * turnbuckle.range()->link_mm_per_unit;
     value = step.value;
     if (step.turns != 0.0 || step.thread_ends) result_.steps.push_back(step);
   }

@@ -1,33 +1,125 @@
 #include "core/plan/wanted.hpp"
 
+#include <algorithm>
+#include <array>
+#include <cmath>
+
 #include <fmt/format.h>
 
 namespace lowkite {
 namespace {
 
-std::optional<double>& wanted(Setup& setup, End end, Side side, LinkHolds angle) {
-  WantedAngles& w = setup.wanted[at(end)][at(side)];
-  return angle == LinkHolds::camber ? w.camber_deg : w.toe_deg;
+constexpr double eighth = 0.125;  ///< least twist of a hand
+constexpr std::array all_angles{WheelAngle::camber, WheelAngle::toe, WheelAngle::caster};
+
+std::optional<double> WantedAngles::*field_of(WheelAngle angle) {
+  switch (angle) {
+    case WheelAngle::camber:
+      return &WantedAngles::camber_deg;
+    case WheelAngle::toe:
+      return &WantedAngles::toe_deg;
+    case WheelAngle::caster:
+      break;
+  }
+  return &WantedAngles::caster_deg;
 }
-const std::optional<double>& wanted(const Setup& setup, End end, Side side, LinkHolds angle) {
-  const WantedAngles& w = setup.wanted[at(end)][at(side)];
-  return angle == LinkHolds::camber ? w.camber_deg : w.toe_deg;
+std::optional<double>& wanted(Setup& setup, End end, Side side, WheelAngle angle) {
+  return setup.wanted[at(end)][at(side)].*field_of(angle);
+}
+const std::optional<double>& wanted(const Setup& setup, End end, Side side, WheelAngle angle) {
+  return setup.wanted[at(end)][at(side)].*field_of(angle);
 }
 
-double angle_of(const WheelFigures& wheel, LinkHolds angle) {
-  return degrees(angle == LinkHolds::camber ? wheel.camber_rad : wheel.toe_rad);
+std::optional<double> angle_of(const WheelFigures& wheel, WheelAngle angle) {
+  switch (angle) {
+    case WheelAngle::camber:
+      return degrees(wheel.camber_rad);
+    case WheelAngle::toe:
+      return degrees(wheel.toe_rad);
+    case WheelAngle::caster:
+      break;
+  }
+  return wheel.kingpin ? std::optional(degrees(wheel.kingpin->caster_rad)) : std::nullopt;
+}
+
+void aim(WheelTarget& target, WheelAngle angle, double deg) {
+  switch (angle) {
+    case WheelAngle::camber:
+      target.camber_rad = radians(deg);
+      return;
+    case WheelAngle::toe:
+      target.toe_rad = radians(deg);
+      return;
+    case WheelAngle::caster:
+      target.caster_rad = radians(deg);
+      return;
+  }
+}
+
+/// The turnbuckles whose turning changes the angle on purpose.
+std::vector<int> parts_setting(const Car& car, End end, WheelAngle angle) {
+  if (!can_set(car, end, angle)) return {};
+  return car.turnbuckles_holding(end, angle == WheelAngle::toe ? LinkHolds::toe : LinkHolds::camber);
+}
+
+tl::expected<CarFigures, CornerFailure> standing_figures(const Car& car, const Setup& setup) {
+  const auto model = build_model(car, setup);
+  if (!model) return tl::unexpected(model.error());
+  return figures_at(*model, static_attitude(*model));
+}
+
+/// The car once every angle but this one is back: what a link gives then is what it was turned for, so that putting
+/// the others back does not turn it back a little.
+tl::expected<CarFigures, CornerFailure> with_the_others_put_back(const Car& car, const Setup& baseline,
+                                                                 const Setup& after, WheelAngle angle) {
+  const auto was = standing_figures(car, baseline);
+  if (!was) return standing_figures(car, after);
+  const bool toe = angle == WheelAngle::toe;
+  const auto put_back = reset_alignment(car, after, wanted_targets(*was, baseline, after),
+                                        {.hold_camber = toe,
+                                         .hold_toe = !toe,
+                                         .hold_droop = false,
+                                         .hold_caster = toe,
+                                         .hold_ride_height = true,
+                                         .hold_end_points = false,
+                                         .step_turns = 0.0});
+  return standing_figures(car, put_back ? put_back->setup : after);
+}
+
+std::string thread_ends_sentence(const Adjuster& part, Side side, double exact_turns) {
+  return fmt::format("the thread of the {} {} {} ends before that: {:.2f} turns would be needed", name_of(part.end),
+                     name_of(side), part.name, std::abs(exact_turns));
 }
 
 }  // namespace
 
+std::string_view name_of(WheelAngle angle) {
+  switch (angle) {
+    case WheelAngle::camber:
+      return "camber";
+    case WheelAngle::toe:
+      return "toe";
+    case WheelAngle::caster:
+      return "caster";
+  }
+  return {};
+}
+
+bool can_set(const Car& car, End end, WheelAngle angle) {
+  if (angle == WheelAngle::caster) return can_hold_caster(car, end);
+  return can_hold(car, end, angle == WheelAngle::camber ? LinkHolds::camber : LinkHolds::toe);
+}
+
+void want(Setup& setup, End end, Side side, WheelAngle angle, double deg) {
+  wanted(setup, end, side, angle) = deg;
+}
+
 Setup with_wanted_angles(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
   const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
-  for (const LinkHolds angle : {LinkHolds::camber, LinkHolds::toe}) {
-    const std::vector<int> parts = car.turnbuckles_holding(end, angle);
+  for (const WheelAngle angle : all_angles) {
+    const std::vector<int> parts = parts_setting(car, end, angle);
     if (std::find(parts.begin(), parts.end(), adjuster) == parts.end()) continue;
-    const auto model = build_model(car, after);
-    const auto stands = model ? figures_at(*model, static_attitude(*model))
-                              : tl::expected<CarFigures, CornerFailure>(tl::unexpect, model.error());
+    const auto stands = with_the_others_put_back(car, baseline, after, angle);
     for (const Side side : both_sides) {
       if (before.at_index(adjuster).on(side) == after.at_index(adjuster).on(side)) continue;
       const bool as_baseline = std::all_of(parts.begin(), parts.end(), [&](int part) {
@@ -46,51 +138,90 @@ CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& basel
   CarTargets targets = targets_of(baseline_figures);
   for (const End end : both_ends)
     for (const Side side : both_sides)
-      for (const LinkHolds angle : {LinkHolds::camber, LinkHolds::toe}) {
+      for (const WheelAngle angle : all_angles) {
         const auto& now = wanted(changed, end, side, angle);
         const auto& then = wanted(baseline, end, side, angle);
-        if (!now && !then) continue;
-        WheelTarget& t = targets[at(end)][at(side)];
-        (angle == LinkHolds::camber ? t.camber_rad : t.toe_rad) = radians(now ? *now : *then);
+        if (now || then) aim(targets[at(end)][at(side)], angle, now ? *now : *then);
       }
   return targets;
 }
 
 tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                                 LinkHolds angle, double deg) {
-  const bool camber = angle == LinkHolds::camber;
-  if (!can_hold(car, end, angle))
-    return tl::unexpected(fmt::format("no turnbuckle sets the {} {}", name_of(end), camber ? "camber" : "toe"));
-  const auto model = build_model(car, setup);
-  const auto stands = model ? figures_at(*model, static_attitude(*model))
-                            : tl::expected<CarFigures, CornerFailure>(tl::unexpect, model.error());
+                                                 WheelAngle angle, double deg) {
+  if (!can_set(car, end, angle))
+    return tl::unexpected(angle == WheelAngle::caster
+                              ? fmt::format("no two upper links set the {} caster", name_of(end))
+                              : fmt::format("no turnbuckle sets the {} {}", name_of(end), name_of(angle)));
+  const auto stands = standing_figures(car, setup);
   if (!stands) return tl::unexpected(stands.error().message);
   CarTargets targets = targets_of(*stands);
   Setup wish = setup;
   for (const Side side : both_sides) {
     if (!sides[at(side)]) continue;
-    WheelTarget& t = targets[at(end)][at(side)];
-    (camber ? t.camber_rad : t.toe_rad) = radians(deg);
+    aim(targets[at(end)][at(side)], angle, deg);
     wanted(wish, end, side, angle) = deg;
+    // Two links turned against each other have a camber that they keep.
+    if (angle == WheelAngle::caster && !wanted(wish, end, side, WheelAngle::camber))
+      wanted(wish, end, side, WheelAngle::camber) = degrees(targets[at(end)][at(side)].camber_rad);
   }
   const auto turned = reset_alignment(car, wish, targets,
-                                      {.hold_camber = camber,
-                                       .hold_toe = !camber,
+                                      {.hold_camber = angle != WheelAngle::toe,
+                                       .hold_toe = angle == WheelAngle::toe,
                                        .hold_droop = false,
-                                       .hold_caster = false,
+                                       .hold_caster = angle == WheelAngle::caster,
                                        .hold_ride_height = true,
                                        .hold_end_points = false});
   if (!turned) return tl::unexpected(turned.error().message);
   // Only what was asked for turns: another wheel's link stays as it is, however its rounding would fall.
+  const std::vector<int> parts = parts_setting(car, end, angle);
   for (const ResetStep& s : turned->steps)
-    if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end == end && sides[at(s.side)] && s.thread_ends)
-      return tl::unexpected(fmt::format(
-          "the thread of the {} {} {} ends before that: {:.2f} turns would be needed", name_of(end), name_of(s.side),
-          car.adjusters[static_cast<std::size_t>(s.adjuster)].name, std::abs(s.exact_turns)));
-  for (const int part : car.turnbuckles_holding(end, angle))
+    if (s.thread_ends && sides[at(s.side)] && std::find(parts.begin(), parts.end(), s.adjuster) != parts.end())
+      return tl::unexpected(
+          thread_ends_sentence(car.adjusters[static_cast<std::size_t>(s.adjuster)], s.side, s.exact_turns));
+  for (const int part : parts)
     for (const Side side : both_sides)
       if (sides[at(side)]) wish.at_index(part).on(side) = turned->setup.at_index(part).on(side);
+  // Where two links move little caster, what was asked for may lie beyond what they reach.
+  if (angle == WheelAngle::caster)
+    if (const auto is = standing_figures(car, wish))
+      for (const Side side : both_sides) {
+        const auto reached = angle_of(is->axle[at(end)].wheel[at(side)], angle);
+        constexpr double far_off_deg = 1.0;
+        if (sides[at(side)] && reached && std::abs(*reached - deg) > far_off_deg)
+          return tl::unexpected(fmt::format("the two upper links of the {} {} do not reach that", name_of(end),
+                                            name_of(side)));
+      }
   return wish;
+}
+
+double link_length_mm(const Car& car, const Setup& setup, int turnbuckle, Side side) {
+  const Adjuster& part = car.adjusters[static_cast<std::size_t>(turnbuckle)];
+  const auto link = static_cast<std::size_t>(part.range()->link);
+  if (!part.steering) return corner_geometry(car, setup, part.end, side).length[link];
+  PerSide<CornerModel> front;
+  for (const Side s : both_sides) {
+    front[at(s)].spec = car.axle(End::front).mechanism;
+    front[at(s)].geometry = corner_geometry(car, setup, End::front, s);
+  }
+  return steering_geometry(car, setup, front).length[link];
+}
+
+tl::expected<Setup, std::string> turned_to_length(const Car& car, const Setup& baseline, const Setup& setup,
+                                                  PerSide<bool> sides, int turnbuckle, double mm) {
+  const Adjuster& part = car.adjusters[static_cast<std::size_t>(turnbuckle)];
+  Setup turned = setup;
+  for (const Side side : both_sides) {
+    if (!sides[at(side)] && !part.steering) continue;
+    const double exact =
+        (mm - link_length_mm(car, setup, turnbuckle, side)) / part.range()->link_mm_per_unit;
+    double& value = turned.at_index(turnbuckle).on(side);
+    value += std::round(exact / eighth) * eighth;
+    if (value < part.least() || value > part.most())
+      return tl::unexpected(thread_ends_sentence(part, side, exact));
+  }
+  turned = with_wanted_angles(car, baseline, setup, std::move(turned), turnbuckle);
+  if (const auto stands = standing_figures(car, turned); !stands) return tl::unexpected(stands.error().message);
+  return turned;
 }
 
 }  // namespace lowkite

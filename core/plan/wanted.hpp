@@ -1,22 +1,39 @@
-// Angles changed on purpose: a link that a hand turns is turned for its angle, so that angle is wanted from then on,
-// and only what else moved is put back. And the way from a typed angle to turns of the right part.
+// What a hand set on purpose: a link that is turned is turned for its angle, so that angle is wanted from then on, and
+// only what else moved is put back. And the way from a typed value to turns of the right part.
 #pragma once
 
 #include "core/plan/reset.hpp"
 
 namespace lowkite {
 
-/// `after`: `before` with an adjuster changed by hand. Where that is a turnbuckle that holds camber or toe, the angle
-/// that it now gives is wanted on the sides that changed; back where `baseline` has it, what that wants.
+/// An angle of a wheel that links can set.
+enum class WheelAngle : std::uint8_t { camber, toe, caster };
+std::string_view name_of(WheelAngle angle);
+/// True where every link that sets it can be turned: caster takes two upper links.
+bool can_set(const Car& car, End end, WheelAngle angle);
+
+/// From now on the angle is wanted on this wheel, deg.
+void want(Setup& setup, End end, Side side, WheelAngle angle, double deg);
+
+/// `after`: `before` with an adjuster changed by hand. Where that is a turnbuckle that sets an angle, the angle that it
+/// now gives is wanted on the sides that changed; back where `baseline` has it, what that wants.
 Setup with_wanted_angles(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster);
 
 /// What the alignment is put back to: what the changed setup wants, else what the baseline wants, else as it stood.
 CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& baseline, const Setup& changed);
 
-/// The setup with an angle set on some wheels, deg (toe positive in): the links that hold it turned by eighths of a
-/// turn, nothing else, and the angle wanted from then on. Fails where no turnbuckle holds it, or where the wheel cannot
-/// stand so, with a sentence.
+/// The setup with an angle set on some wheels, deg (toe positive in): the links that set it turned by eighths of a
+/// turn, nothing else, and the angle wanted from then on. With caster the camber is kept. Fails where no turnbuckle
+/// sets it, where the thread ends before, or where the wheel cannot stand so, with a sentence.
 tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                                 LinkHolds angle, double deg);
+                                                 WheelAngle angle, double deg);
+
+/// The setup with a link's turnbuckle turned by eighths of a turn to a length between ball centres, mm. Angles that
+/// the link sets are wanted from then on. Fails where the thread ends before, or where the wheel cannot stand so, with
+/// a sentence.
+tl::expected<Setup, std::string> turned_to_length(const Car& car, const Setup& baseline, const Setup& setup,
+                                                  PerSide<bool> sides, int turnbuckle, double mm);
+/// Length between ball centres that a turnbuckle gives its link on one side, mm.
+double link_length_mm(const Car& car, const Setup& setup, int turnbuckle, Side side);
 
 }  // namespace lowkite

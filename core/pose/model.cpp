@@ -143,6 +143,7 @@ tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& s
   model.car = &car;
   model.mass = masses_of(car, setup);
   model.ride_height_mm = setup.ride_height_mm;
+  if (setup.wanted_lock_deg) model.wanted_lock_rad = radians(*setup.wanted_lock_deg);
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       auto corner = build_corner(car, setup, end, side);

@@ -39,6 +39,7 @@ struct CarModel {
   const Car* car = nullptr;
   MassState mass;
   PerEnd<double> ride_height_mm{};
+  std::optional<double> wanted_lock_rad;  ///< of the inside wheel at full lock; none: all there is
   PerEnd<PerSide<CornerModel>> corners;
   SteeringGeometry steering_geometry;        ///< meaningful when there is a steering
   std::unique_ptr<const Steering> steering;  ///< nullptr: the tie rods' balls are moved sideways as by a rack

@@ -85,6 +85,12 @@ TEST_F(BenchTest, AReadingThatIsOffSaysPartWayAndTurns) {
   read("left", -0.9);
   read("right", -2.2);
   EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).contains(QStringLiteral("Camber link, right: lengthen")));
+  // The marked ends of this car's links point to its left: on the right side that is the inner end.
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict"))
+                  .contains(QStringLiteral("clockwise seen from the wheel, top of the wrench towards you before the car")))
+      << text(QStringLiteral("step.right.verdict")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("step.right.expected")).contains(QStringLiteral("usual \u22122 to \u22121")))
+      << text(QStringLiteral("step.right.expected")).toStdString();
   EXPECT_TRUE(text(QStringLiteral("step.even")).contains(QStringLiteral("apart")));
   EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("moves besides")));
   read("right", -2.0);

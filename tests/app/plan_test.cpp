@@ -7,16 +7,20 @@
 #include <QChartView>
 #include <QClipboard>
 #include <QDoubleSpinBox>
+#include <QLabel>
 #include <QLineEdit>
 #include <QLineSeries>
 #include <QMenu>
 #include <QSignalSpy>
 #include <QSlider>
+#include <QPushButton>
 #include <QTableView>
+#include <QTableWidget>
 #include <QToolButton>
 #include <QWheelEvent>
 
 #include "app/drawing/part_glyph.h"
+#include "app/plan/read/gauge_panel.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -427,6 +431,119 @@ TEST_F(Plan, ACamberIsTypedWhereItStandsAndTheLinkIsTurned) {
   document().undoStack().undo();
   settle();
   EXPECT_EQ(value("front_camber_link"), 0.0);
+}
+
+TEST_F(Plan, RideHeightAndFullLockAreTypedWhereTheyStand) {
+  auto* table = find<QTableView>(QStringLiteral("figures.table"));
+  const auto type = [&](const char* id, const QString& what) {
+    const QModelIndex cell =
+        table->model()->index(qobject_cast<FigureModel*>(table->model())->rowOf(id), FigureModel::changed);
+    table->scrollTo(cell);
+    table->setCurrentIndex(cell);
+    table->edit(cell);
+    auto* line = table->findChild<QLineEdit*>();
+    ASSERT_NE(line, nullptr) << id;
+    line->selectAll();
+    QTest::keyClicks(line, what);
+    QTest::keyClick(line, Qt::Key_Return);
+    settle();
+  };
+  type("ride_height", QStringLiteral("5.7"));
+  EXPECT_EQ(document().setup().ride_height_mm[0], 5.7);
+  type("ride_height", QStringLiteral("much"));
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("0 to 60 mm")));
+  type("lock_inside", QStringLiteral("24"));
+  EXPECT_EQ(document().setup().wanted_lock_deg, 24.0);
+  EXPECT_EQ(figure("lock_inside", FigureModel::changed), QStringLiteral("24.0"));
+  EXPECT_TRUE(text(QStringLiteral("reset.work")).contains(QStringLiteral("end points")) ||
+              text(QStringLiteral("reset.rest")).contains(QStringLiteral("end points")))
+      << text(QStringLiteral("reset.rest")).toStdString();
+  type("lock_inside", QStringLiteral("all"));
+  EXPECT_FALSE(document().setup().wanted_lock_deg);
+  // What follows from the parts alone takes no typing.
+  const QModelIndex track = table->model()->index(
+      qobject_cast<FigureModel*>(table->model())->rowOf("track"), FigureModel::changed);
+  EXPECT_FALSE(table->model()->flags(track) & Qt::ItemIsEditable);
+}
+
+TEST_F(Plan, ALinksLengthIsTypedInItsRowAsTheCaliperReadsIt) {
+  auto* value = find<QLabel>(QStringLiteral("adjuster.front_camber_link.value"));
+  const double was = link_length_mm(document().car(), document().setup(), part("front_camber_link"), Side::left);
+  EXPECT_TRUE(value->text().contains(QStringLiteral(" mm"))) << value->text().toStdString();
+  QTest::mouseDClick(value, Qt::LeftButton);
+  auto* field = find<QDoubleSpinBox>(QStringLiteral("adjuster.front_camber_link.length"));
+  ASSERT_TRUE(field && field->isVisible());
+  EXPECT_NEAR(field->value(), was, 0.051) << "ball centres until the caliper is laid on otherwise";
+  field->selectAll();
+  QTest::keyClicks(field, QString::number(was - 0.5, 'f', 1));
+  QTest::keyClick(field, Qt::Key_Return);
+  settle();
+  EXPECT_FALSE(field->isVisible());
+  EXPECT_NEAR(link_length_mm(document().car(), document().setup(), part("front_camber_link"), Side::right), was - 0.5,
+              0.1);
+  EXPECT_FALSE(text(QStringLiteral("reset.work")).contains(QStringLiteral("camber link")))
+      << "what was typed is not put back: " << text(QStringLiteral("reset.work")).toStdString();
+  const auto typed = document().setup();
+  // Escape leaves it; a length no thread has is told.
+  QTest::mouseDClick(value, Qt::LeftButton);
+  QTest::keyClicks(field, QStringLiteral("99"));
+  QTest::keyClick(field, Qt::Key_Escape);
+  EXPECT_EQ(document().setup(), typed);
+  QTest::mouseDClick(value, Qt::LeftButton);
+  field->selectAll();
+  QTest::keyClicks(field, QStringLiteral("99"));
+  QTest::keyClick(field, Qt::Key_Return);
+  EXPECT_EQ(document().setup(), typed);
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("thread")));
+}
+
+TEST_F(Plan, AGaugeCanBeMadeToReadWhatWasPutIn) {
+  window_->plan().showBeside(PlanWorkspace::Column::gauges);
+  settle();
+  auto* table = find<QTableWidget>(QStringLiteral("gauges.table"));
+  auto* make = find<QPushButton>(QStringLiteral("gauge.make"));
+  auto* panel = find<GaugePanel>(QStringLiteral("gauges"));
+  const auto choose = [&](const GaugeSpec& kind) {
+    for (std::size_t i = 0; i < panel->gauges().size(); ++i)
+      if (panel->gauges()[i].kind == &kind) table->setCurrentCell(static_cast<int>(i), 0);
+  };
+  choose(gauge::camber);
+  ASSERT_TRUE(make->isVisible());
+  find<QDoubleSpinBox>(QStringLiteral("gauge.read.field"))->setValue(1.75);
+  QTest::mouseClick(make, Qt::LeftButton);
+  settle();
+  EXPECT_TRUE(figure("camber", FigureModel::changed).contains(QStringLiteral("1.7")) ||
+              figure("camber", FigureModel::changed).contains(QStringLiteral("1.8")))
+      << figure("camber", FigureModel::changed).toStdString();
+  choose(gauge::corner_scale);
+  EXPECT_FALSE(make->isVisible()) << "no single part sets it";
+}
+
+TEST_F(Plan, UsualRangesStandBesideFiguresForTheSurfaceThatIsChosen) {
+  const auto usual = [&](const char* id) {
+    auto* figures = qobject_cast<FigureModel*>(find<QTableView>(QStringLiteral("figures.table"))->model());
+    return figures->data(figures->index(figures->rowOf(id), 0), FigureModel::usualRole).toString();
+  };
+  EXPECT_EQ(usual("toe"), QStringLiteral("usual 0.5 to 1.5 out"));
+  EXPECT_TRUE(usual("track").isEmpty());
+  auto* button = find<QToolButton>(QStringLiteral("figures.usual"));
+  EXPECT_TRUE(button->text().contains(QStringLiteral("asphalt"), Qt::CaseInsensitive)) << button->text().toStdString();
+  const auto choose = [&](const QString& what) {
+    Q_EMIT button->menu()->aboutToShow();
+    for (QAction* a : button->menu()->actions())
+      if (a->text().contains(what, Qt::CaseInsensitive)) return a->trigger();
+    FAIL() << what.toStdString();
+  };
+  choose(QStringLiteral("carpet"));
+  EXPECT_EQ(usual("toe"), QStringLiteral("usual 0 to 1 out"));
+  window_ = newWindow();
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
+  window_->show();
+  settle();
+  button = find<QToolButton>(QStringLiteral("figures.usual"));
+  EXPECT_EQ(usual("toe"), QStringLiteral("usual 0 to 1 out")) << "remembered";
+  choose(QStringLiteral("not told"));
+  EXPECT_TRUE(usual("toe").isEmpty());
 }
 
 }  // namespace

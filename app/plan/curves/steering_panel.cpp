@@ -37,6 +37,8 @@ QString lockSentence(const LockFigures& lock, Side way) {
   text += lost >= 0.05 ? tr(" Set at ride height only it would be %1 deg more, and the servo would stall there.")
                              .arg(number(lost, 1))
                        : tr(" Travel takes nothing from it.");
+  if (lock.end_point_rad[at(way)] < end.servo_rad - lock_alike_rad)
+    text += tr(" End point set to %1 deg for the lock that is wanted.").arg(number(degrees(lock.end_point_rad[at(way)]), 1));
   return text;
 }
 
@@ -240,7 +242,7 @@ void LockMapView::paintEvent(QPaintEvent*) {
     p.setBrush(Qt::NoBrush);
     p.drawPolyline(line);
     p.setPen(QPen(t.bad, 1.5, Qt::DashLine));
-    const double x = toScreen(sign * lock.usable[at(way)].servo_rad, 0.0).x();
+    const double x = toScreen(sign * lock.end_point_rad[at(way)], 0.0).x();
     p.drawLine(QPointF(x, f.top()), QPointF(x, f.bottom()));
   }
   p.restore();

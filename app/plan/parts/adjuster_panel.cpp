@@ -84,6 +84,7 @@ void AdjusterPanel::rebuild() {
   column->setSpacing(0);
   for (const int i : builtFor_->adjusters_from_the_wheel(builtEnd_)) {
     auto* row = new AdjusterRow(model_, i, content);
+    connect(row, &AdjusterRow::told, this, &AdjusterPanel::told);
     rows_.push_back(row);
     column->addWidget(row);
   }

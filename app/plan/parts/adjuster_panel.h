@@ -18,9 +18,13 @@ class AdjusterPanel : public QFrame {
  public:
   explicit AdjusterPanel(PlanModel& model, QWidget* parent = nullptr);
 
+  void refresh();
+
+ Q_SIGNALS:
+  void told(const QString& news);  ///< what was typed cannot be
+
  private:
   void rebuild();
-  void refresh();
   void followSelection();
 
   PlanModel& model_;

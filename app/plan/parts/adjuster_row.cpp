@@ -1,7 +1,9 @@
 #include "app/plan/parts/adjuster_row.h"
 
+#include <QDoubleSpinBox>
 #include <QEvent>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QPainter>
 #include <QToolButton>
@@ -9,6 +11,7 @@
 
 #include "app/drawing/part_glyph.h"
 #include "app/look/theme.h"
+#include "app/settings/bench_tools.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
@@ -43,6 +46,7 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
     value_->setFixedSize(part().kind == AdjusterKind::turnbuckle ? 76 : 92, 38);
     row->addWidget(value_);
     row->addStretch();
+    if (isMeasured()) value_->installEventFilter(this);
   }
   const auto button = [&](const QString& text, const QString& id, const QString& tip, int by) {
     auto* b = new QToolButton(this);
@@ -79,7 +83,7 @@ const Adjuster& AdjusterRow::part() const {
 void AdjusterRow::refresh() {
   const Setting& now = model_.document().setup().at_index(adjuster_);
   const Setting& was = model_.document().baseline().at_index(adjuster_);
-  const Shown shows{now, was, model_.shownSide(), model_.part() == adjuster_};
+  const Shown shows{now, was, model_.shownSide(), model_.part() == adjuster_, isMeasured() ? caliperLength() : 0.0};
   if (shown_ == shows) return;
   shown_ = shows;
   const bool changed = now != was;
@@ -102,12 +106,74 @@ void AdjusterRow::refresh() {
   } else {
     text = text.toHtmlEscaped();
   }
+  if (isMeasured()) {
+    const QString length = tr("%1 mm").arg(number(shows.length_mm, 1));
+    if (!apart && !changed) text = tr("%1<br>%2").arg(text, length);
+    value_->setToolTip(tr("%1, %2. Double-click, or F2, to type another length.")
+                           .arg(length, fromCore(name_of(savedBench().caliper))));
+  }
   value_->setText(text);
   const Side side = shows.side;
   less_->setEnabled(part().stepped(now.on(side), -1) != now.on(side));
   more_->setEnabled(part().stepped(now.on(side), 1) != now.on(side));
   glyph_->setValues(now.left, now.right, was.on(side), changed);
   update();
+}
+
+bool AdjusterRow::isMeasured() const {
+  const Range* r = part().range();
+  if (part().kind != AdjusterKind::turnbuckle || !r || r->link == no_point) return false;
+  const auto link = static_cast<std::size_t>(r->link);
+  return part().steering || model_.document().car().axle(part().end).mechanism->links[link].pin == no_point;
+}
+
+double AdjusterRow::caliperLength() const {
+  const Document& document = model_.document();
+  return caliper_reading(link_length_mm(document.car(), document.setup(), adjuster_, model_.shownSide()), savedBench());
+}
+
+void AdjusterRow::typeLength() {
+  model_.setPart(adjuster_);
+  if (!length_) {
+    length_ = new QDoubleSpinBox(this);
+    length_->setObjectName(objectName() + QStringLiteral(".length"));
+    length_->setAccessibleName(tr("Length of %1").arg(QString::fromStdString(part().name)));
+    length_->setRange(1.0, 400.0);
+    length_->setDecimals(1);
+    length_->setSuffix(tr(" mm"));
+    length_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+    length_->installEventFilter(this);
+    connect(length_, &QDoubleSpinBox::editingFinished, this, &AdjusterRow::takeLength);
+  }
+  length_->setValue(caliperLength());
+  length_->setGeometry(value_->geometry());
+  length_->show();
+  length_->setFocus(Qt::OtherFocusReason);
+  length_->selectAll();
+}
+
+void AdjusterRow::takeLength() {
+  if (!length_->isVisible()) return;
+  length_->hide();
+  const double mm = centres_from_caliper(length_->value(), savedBench());
+  // What was not touched does not turn anything, however it is rounded.
+  if (std::abs(length_->value() - caliperLength()) < 0.05) return;
+  if (const auto done = model_.typeLength(adjuster_, mm); !done)
+    Q_EMIT told(tr("%1 %2: %3.").arg(QString::fromStdString(part().name), length_->text(), done.error()));
+}
+
+bool AdjusterRow::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == value_ && event->type() == QEvent::MouseButtonDblClick) {
+    typeLength();
+    return true;
+  }
+  if (watched == length_ && event->type() == QEvent::KeyPress &&
+      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+    length_->hide();
+    setFocus();
+    return true;
+  }
+  return QFrame::eventFilter(watched, event);
 }
 
 void AdjusterRow::step(int by) {
@@ -137,6 +203,13 @@ void AdjusterRow::changeEvent(QEvent* event) {
 void AdjusterRow::focusInEvent(QFocusEvent* event) {
   QFrame::focusInEvent(event);
   model_.setPart(adjuster_);
+}
+
+void AdjusterRow::keyPressEvent(QKeyEvent* event) {
+  if (event->key() == Qt::Key_F2 && isMeasured())
+    typeLength();
+  else
+    QFrame::keyPressEvent(event);
 }
 
 void AdjusterRow::mousePressEvent(QMouseEvent* event) {

@@ -5,6 +5,7 @@
 
 #include "app/compute/plan_model.h"
 
+class QDoubleSpinBox;
 class QLabel;
 class QToolButton;
 
@@ -24,17 +25,29 @@ class AdjusterRow : public QFrame {
   void paintEvent(QPaintEvent* event) override;
   void changeEvent(QEvent* event) override;
   void focusInEvent(QFocusEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+ Q_SIGNALS:
+  void told(const QString& news);  ///< what was typed cannot be
 
  private:
   [[nodiscard]] const Adjuster& part() const;
   void step(int by);
+  /// True for a rod that a caliper can be laid on.
+  [[nodiscard]] bool isMeasured() const;
+  /// Length of a turnbuckle's link as the caliper of the bench reads it, mm.
+  [[nodiscard]] double caliperLength() const;
+  void typeLength();
+  void takeLength();
 
   /// What the row shows; painted anew only when it differs.
   struct Shown {
     Setting now, was;
     Side side = Side::left;
     bool inHand = false;
+    double length_mm = 0.0;
     bool operator==(const Shown&) const = default;
   };
 
@@ -45,6 +58,7 @@ class AdjusterRow : public QFrame {
   PartGlyph* glyph_ = nullptr;
   QToolButton* less_;
   QToolButton* more_;
+  QDoubleSpinBox* length_ = nullptr;  ///< over the value while a length is typed
 };
 
 }  // namespace lowkite::app

@@ -3,20 +3,39 @@
 #include <algorithm>
 
 #include "app/words/wording.h"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 namespace {
 
-constexpr double widestAngle = 15.0;
+/// What a figure may be typed as, from least to most.
+struct Typed {
+  std::optional<WheelAngle> angle;  ///< set by links; none: a height, or the lock
+  double least = 0.0;
+  double most = 0.0;
+};
 
-/// The angle of the alignment that a figure is.
-LinkHolds angleOf(const FigureSpec& figure) {
-  return figure.id == "camber" ? LinkHolds::camber : figure.id == "toe" ? LinkHolds::toe : LinkHolds::nothing;
+/// None: it follows from the parts, and no single one of them sets it.
+std::optional<Typed> typedAs(const FigureSpec& figure, const Car& car, End end) {
+  constexpr double widest = 15.0;
+  const auto angle = [&](WheelAngle a, double least, double most) {
+    return can_set(car, end, a) ? std::optional(Typed{a, least, most}) : std::nullopt;
+  };
+  if (figure.id == "camber") return angle(WheelAngle::camber, -widest, widest);
+  if (figure.id == "toe") return angle(WheelAngle::toe, -widest, widest);
+  if (figure.id == "caster") return angle(WheelAngle::caster, -10.0, 45.0);
+  if (figure.id == "ride_height") return Typed{{}, 0.0, 60.0};
+  if (figure.id == "lock_inside" && car.steering.spec) return Typed{{}, 5.0, 60.0};
+  return std::nullopt;
 }
 
 }  // namespace
 
-FigureModel::FigureModel(PlanModel& plan, QObject* parent) : QAbstractTableModel(parent), plan_(plan) {
+FigureModel::FigureModel(PlanModel& plan, const UsualRanges& usual, QObject* parent)
+    : QAbstractTableModel(parent), plan_(plan), usual_(usual) {
+  connect(&usual_, &UsualRanges::changed, this, [this] {
+    if (!rows_.empty()) Q_EMIT dataChanged(index(0, label), index(rowCount() - 1, label));
+  });
   connect(&plan_, &PlanModel::comparisonChanged, this, &FigureModel::refresh);
   connect(&plan_, &PlanModel::selectionChanged, this, &FigureModel::refresh);
   connect(&plan_, &PlanModel::precisionChanged, this, &FigureModel::refresh);
@@ -125,10 +144,17 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (role == groupRole) return row.figure == nullptr;
   if (!row.figure) return role == Qt::DisplayRole && index.column() == label ? groupTitle(row.group) : QVariant();
   if (role == unitRole) return unitText(row.figure->unit);
+  if (role == usualRole) {
+    const UsualRange* usual = usual_.find(*builtFor_, builtEnd_, *row.figure);
+    return usual ? tr("usual %1").arg(rangeText(*row.figure, usual->least, usual->most)) : QString();
+  }
   const auto column = static_cast<std::size_t>(index.column());
   if (role == differenceRole) return row.difference[column];
   if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
   if (role == Qt::EditRole) return row.text[column].section(QLatin1Char('\n'), 0, 0);
+  if (role == Qt::ToolTipRole && index.column() == changed && (flags(index) & Qt::ItemIsEditable) &&
+      row.difference[column].isEmpty())
+    return tr("Double-click to type it");
   if (role == Qt::ToolTipRole && !row.difference[column].isEmpty())
     return tr("%1: changed by %2 %3")
         .arg(figureLabel(*row.figure), QString(row.difference[column]).replace(QLatin1Char('\n'), tr(", ")),
@@ -168,14 +194,14 @@ Qt::ItemFlags FigureModel::flags(const QModelIndex& index) const {
   if (!index.isValid()) return Qt::NoItemFlags;
   if (data(index, groupRole).toBool()) return Qt::ItemIsEnabled;
   const Row& row = rows_[static_cast<std::size_t>(index.row())];
-  const bool typed = index.column() == changed && row.figure && angleOf(*row.figure) != LinkHolds::nothing &&
-                     can_hold(*builtFor_, builtEnd_, angleOf(*row.figure));
+  const bool typed = index.column() == changed && row.figure && typedAs(*row.figure, *builtFor_, builtEnd_);
   return Qt::ItemIsEnabled | Qt::ItemIsSelectable | (typed ? Qt::ItemIsEditable : Qt::NoItemFlags);
 }
 
 bool FigureModel::setData(const QModelIndex& index, const QVariant& typed, int role) {
   if (role != Qt::EditRole || !(flags(index) & Qt::ItemIsEditable)) return false;
   const FigureSpec& figure = *rows_[static_cast<std::size_t>(index.row())].figure;
+  const Typed as = *typedAs(figure, *builtFor_, builtEnd_);
   // "0.5 out" and "0.5 in" for toe; a bare number is on the side where it stands.
   QString text = typed.toString().trimmed();
   const Variant* now = variant(changed);
@@ -190,15 +216,30 @@ bool FigureModel::setData(const QModelIndex& index, const QVariant& typed, int r
         break;
       }
   }
+  const bool lock = figure.id == "lock_inside";
+  if (lock && text == tr("all")) {
+    plan_.typeLock({});
+    return true;
+  }
   text.replace(QChar(0x2212), QLatin1Char('-')).replace(QLatin1Char(','), QLatin1Char('.'));
-  bool number = false;
-  const double value = text.trimmed().toDouble(&number);
-  if (!number || std::abs(value) > widestAngle) {
-    Q_EMIT told(figure.wording == Wording::toe ? tr("Toe is typed as 0.5 out or 1 in, up to %1 deg.").arg(widestAngle)
-                                               : tr("Camber is typed as -1.5, up to %1 deg.").arg(widestAngle));
+  bool isNumber = false;
+  const double value = sign * text.trimmed().toDouble(&isNumber);
+  if (!isNumber || value < as.least || value > as.most) {
+    const QString allowed = tr("%1 to %2 %3").arg(number(as.least, 0), number(as.most, 0), unitText(figure.unit));
+    Q_EMIT told(figure.wording == Wording::toe ? tr("Toe is typed as 0.5 out or 1 in, up to %1 deg.").arg(as.most)
+                : lock                         ? tr("Lock is typed as 27.5, %1, or as \"all\".").arg(allowed)
+                                               : tr("%1 is typed as a number, %2.").arg(figureLabel(figure), allowed));
     return false;
   }
-  const auto done = plan_.typeAngle(angleOf(figure), sign * value);
+  if (lock) {
+    plan_.typeLock(value);
+    return true;
+  }
+  if (!as.angle) {
+    plan_.document().setRideHeight(builtEnd_, value);
+    return true;
+  }
+  const auto done = plan_.typeAngle(*as.angle, value);
   if (!done) Q_EMIT told(tr("%1 %2: %3.").arg(figureLabel(figure), typed.toString(), done.error()));
   return done.has_value();
 }

@@ -7,6 +7,7 @@
 #include <QAbstractTableModel>
 
 #include "app/compute/plan_model.h"
+#include "app/settings/usual_ranges.h"
 
 namespace lowkite::app {
 
@@ -18,10 +19,11 @@ class FigureModel : public QAbstractTableModel {
     differenceRole =
         Qt::UserRole,  ///< text of the difference to the baseline, "" when it stayed; two lines as the value
     groupRole,         ///< true on a group's heading
-    unitRole           ///< the figure's unit
+    unitRole,          ///< the figure's unit
+    usualRole          ///< "usual 0.5 to 1.5 out", or ""
   };
 
-  explicit FigureModel(PlanModel& plan, QObject* parent = nullptr);
+  FigureModel(PlanModel& plan, const UsualRanges& usual, QObject* parent = nullptr);
 
   [[nodiscard]] int rowCount(const QModelIndex& parent = {}) const override;
   [[nodiscard]] int columnCount(const QModelIndex& parent = {}) const override;
@@ -29,7 +31,8 @@ class FigureModel : public QAbstractTableModel {
   [[nodiscard]] QVariant headerData(int section, Qt::Orientation orientation,
                                     int role = Qt::DisplayRole) const override;
   [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
-  /// Camber and toe may be typed where they stand as changed: "-2", "0.5 out".
+  /// Angles that links set, the ride height and the full lock may be typed where they stand as changed: "-2",
+  /// "0.5 out", "5.5", "27.5", "all".
   bool setData(const QModelIndex& index, const QVariant& typed, int role = Qt::EditRole) override;
 
   /// The whole table as tab-separated text.
@@ -58,6 +61,7 @@ class FigureModel : public QAbstractTableModel {
   [[nodiscard]] QString difference(const Row& row, int column) const;
 
   PlanModel& plan_;
+  const UsualRanges& usual_;
   std::vector<Row> rows_;
   End builtEnd_ = End::front;
   Sides toldSides_ = Sides::both;

@@ -1,12 +1,16 @@
 #include "app/plan/read/figure_panel.h"
 
+#include <QHBoxLayout>
 #include <QHeaderView>
+#include <QMenu>
 #include <QPainter>
 #include <QStyledItemDelegate>
 #include <QTableView>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -39,7 +43,9 @@ class FigureDelegate : public QStyledItemDelegate {
       p->setPen(t.soft);
       p->setFont(textFont(labelSize));
       p->drawText(cell.adjusted(10, 13, -2, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                  index.data(FigureModel::unitRole).toString());
+                  QStringList{index.data(FigureModel::unitRole).toString(), index.data(FigureModel::usualRole).toString()}
+                      .join(QStringLiteral("   "))
+                      .trimmed());
     } else {
       const QString difference = index.data(FigureModel::differenceRole).toString();
       const bool movedOne = !difference.isEmpty();
@@ -67,15 +73,17 @@ class FigureDelegate : public QStyledItemDelegate {
 
 }  // namespace
 
-FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
+FigurePanel::FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent)
+    : QFrame(parent), model_(model), usual_(usual) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("figures"));
-  figures_ = new FigureModel(model, this);
+  figures_ = new FigureModel(model, usual, this);
   table_ = new QTableView(this);
   table_->setObjectName(QStringLiteral("figures.table"));
   table_->setModel(figures_);
   table_->setItemDelegate(new FigureDelegate(table_));
   table_->setShowGrid(false);
+  table_->setMinimumHeight(3 * figureRowHeight);  // where a list of faults takes the rest, it scrolls
   table_->verticalHeader()->hide();
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -101,6 +109,22 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 4, 1, 1);
   column->addWidget(table_);
+  usualFor_ = new QToolButton(this);
+  usualFor_->setObjectName(QStringLiteral("figures.usual"));
+  usualFor_->setPopupMode(QToolButton::InstantPopup);
+  usualFor_->setMinimumHeight(targetHeight);
+  usualFor_->setToolTip(tr("What racers of this class usually have: common practice, no source. Yours may be others."));
+  usualMenu_ = new QMenu(usualFor_);
+  usualFor_->setMenu(usualMenu_);
+  connect(usualMenu_, &QMenu::aboutToShow, this, &FigurePanel::fillUsual);
+  auto* foot = new QHBoxLayout;
+  foot->setContentsMargins(8, 0, 8, 2);
+  foot->addWidget(usualFor_, 0, Qt::AlignLeft);
+  column->addLayout(foot);
+  connect(&usual_, &UsualRanges::changed, this, &FigurePanel::tellUsual);
+  connect(&model_.document(), &Document::replaced, this, &FigurePanel::tellUsual);
+  connect(&model_.document(), &Document::carEdited, this, &FigurePanel::tellUsual);
+  tellUsual();
   const auto setHeights = [this] {
     table_->clearSpans();
     for (int row = 0; row < figures_->rowCount(); ++row) {
@@ -110,6 +134,35 @@ FigurePanel::FigurePanel(PlanModel& model, QWidget* parent) : QFrame(parent) {
     }
   };
   connect(figures_, &QAbstractItemModel::modelReset, this, setHeights);
+}
+
+void FigurePanel::tellUsual() {
+  if (!model_.document().hasCar()) return;
+  const Car& car = model_.document().car();
+  const Surface on = usual_.surface(car);
+  usualFor_->setEnabled(!usual_.book().surfaces_for(car).empty());
+  usualFor_->setText(usual_.book().surfaces_for(car).empty() ? tr("No usual ranges for this class")
+                     : on == Surface::unknown               ? tr("Usual ranges: not told")
+                                              : tr("Usual ranges: %1").arg(fromCore(label_in(surfaces(), on))));
+}
+
+void FigurePanel::fillUsual() {
+  usualMenu_->clear();
+  const Car& car = model_.document().car();
+  const auto offer = [&](Surface surface, const QString& text) {
+    QAction* a = usualMenu_->addAction(text, this, [this, surface] { usual_.setSurface(surface); });
+    a->setCheckable(true);
+    a->setChecked(usual_.surface(car) == surface);
+  };
+  for (const Surface s : usual_.book().surfaces_for(car)) offer(s, fromCore(label_in(surfaces(), s)));
+  offer(Surface::unknown, tr("not told"));
+  usualMenu_->addSeparator();
+  usualMenu_->addAction(tr("Make a file of my own ..."), this, [this] {
+    const QString wrong = usual_.makeOwn();
+    Q_EMIT told(wrong.isEmpty() ? tr("Edit %1 and start again: your ranges then stand beside the figures.")
+                                      .arg(UsualRanges::ownPath())
+                                : wrong);
+  });
 }
 
 }  // namespace lowkite::app

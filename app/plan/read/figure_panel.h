@@ -5,7 +5,9 @@
 
 #include "app/plan/read/figure_model.h"
 
+class QMenu;
 class QTableView;
+class QToolButton;
 
 namespace lowkite::app {
 
@@ -15,11 +17,18 @@ class FigurePanel : public QFrame {
   void told(const QString& news);
 
  public:
-  explicit FigurePanel(PlanModel& model, QWidget* parent = nullptr);
+  FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent = nullptr);
 
   [[nodiscard]] const FigureModel& figures() const { return *figures_; }
 
  private:
+  void tellUsual();
+  void fillUsual();
+
+  PlanModel& model_;
+  UsualRanges& usual_;
+  QToolButton* usualFor_;
+  QMenu* usualMenu_;
   FigureModel* figures_;
   QTableView* table_;
 };

@@ -7,6 +7,7 @@
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QLabel>
+#include <QPushButton>
 #include <QSignalBlocker>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -42,6 +43,7 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
                        {tr("Left"), 78, Qt::AlignRight},
                        {tr("Right"), 78, Qt::AlignRight},
                        {tr("It can tell"), 86, Qt::AlignRight}});
+  table_->setMinimumHeight(64);  // where a list of faults takes the rest, it scrolls
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { selectRow(row); });
   column->addWidget(table_, 1);
   column->addWidget(makeReading());
@@ -74,6 +76,7 @@ QWidget* GaugePanel::makeBench() {
       bench_.slop_mm = slop_->value();
       bench_.cup_mm = cup_->value();
       keepBench(bench_);
+      Q_EMIT benchChanged();
       refresh();
     });
     return s;
@@ -86,6 +89,7 @@ QWidget* GaugePanel::makeBench() {
   connect(caliper_, &QComboBox::currentIndexChanged, this, [this](int i) {
     bench_.caliper = static_cast<Caliper>(i);
     keepBench(bench_);
+    Q_EMIT benchChanged();
     refresh();
   });
   blocks_ = spin(QStringLiteral("bench.blocks"), bench_.down_stop_blocks_mm, 40.0, tr("Blocks"), 0, 0);
@@ -117,10 +121,16 @@ QWidget* GaugePanel::makeReading() {
   answer_->setWordWrap(true);
   answer_->setMinimumHeight(52);
   answer_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  make_ = new QPushButton(box);
+  make_->setObjectName(QStringLiteral("gauge.make"));
+  make_->setToolTip(tr("Turns the links that set it, in Plan, so that the gauge reads what was put in"));
+  make_->hide();
+  connect(make_, &QPushButton::clicked, this, &GaugePanel::makeItRead);
   grid->addWidget(asks_, 0, 0);
   grid->addWidget(side_, 1, 0, Qt::AlignLeft);
   grid->addWidget(read_, 2, 0);
   grid->addWidget(answer_, 3, 0);
+  grid->addWidget(make_, 4, 0, Qt::AlignLeft);
   return box;
 }
 
@@ -201,12 +211,45 @@ void GaugePanel::selectRow(int row) {
   takeReading();
 }
 
-void GaugePanel::takeReading() {
+const Gauge* GaugePanel::gaugeInHand() const {
   const int row = table_->currentRow();
-  if (row < 0 || row >= static_cast<int>(gauges_.size()) || !read_->isEnabled()) return;
-  const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+  if (row < 0 || row >= static_cast<int>(gauges_.size()) || !read_->isEnabled()) return nullptr;
+  return &gauges_[static_cast<std::size_t>(row)];
+}
+
+void GaugePanel::makeItRead() {
+  const Gauge* g = gaugeInHand();
+  if (!g) return;
+  const double value = read_->value();
+  tl::expected<void, QString> done;
+  if (g->kind == &gauge::ride_height)
+    model_.document().setRideHeight(g->end, value);
+  else if (g->kind == &gauge::lock_inside)
+    model_.typeLock(value);
+  else if (g->kind == &gauge::link_length)
+    done = model_.typeLength(model_.document().car().turnbuckle_of(g->end, g->link),
+                             centres_from_caliper(value, bench_));
+  else
+    done = model_.typeAngle(g->kind == &gauge::camber ? WheelAngle::camber : WheelAngle::toe, value);
+  if (!done) Q_EMIT told(tr("%1: %2.").arg(fromCore(g->label), done.error()));
+}
+
+void GaugePanel::takeReading() {
+  const Gauge* in_hand = gaugeInHand();
+  if (!in_hand) {
+    make_->hide();
+    return;
+  }
+  const Gauge& g = *in_hand;
   const Side side = side_->current() == 0 ? Side::left : Side::right;
   const Car& car = model_.document().car();
+  const bool once = g.kind == &gauge::ride_height || g.kind == &gauge::lock_inside;
+  make_->setVisible(once || g.kind == &gauge::link_length ||
+                    (g.kind == &gauge::camber && can_set(car, g.end, WheelAngle::camber)) ||
+                    (g.kind == &gauge::toe && can_set(car, g.end, WheelAngle::toe)));
+  make_->setText(once || model_.sides() == Sides::both ? tr("Make it read this in Plan")
+                                                       : tr("Make it read this in Plan, %1 only")
+                                                             .arg(sideTitle(model_.shownSide())));
   const auto a = answer(car, model_.document().setup(), g, side, read_->value(), bench_);
   if (!a) {
     answer_->setText(QString::fromStdString(a.error().message));

@@ -11,6 +11,7 @@
 class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
+class QPushButton;
 class QTableWidget;
 
 namespace lowkite::app {
@@ -26,6 +27,10 @@ class GaugePanel : public QFrame {
   [[nodiscard]] const std::vector<Gauge>& gauges() const { return gauges_; }
   [[nodiscard]] const BenchKit& bench() const { return bench_; }
 
+ Q_SIGNALS:
+  void benchChanged();             ///< what lies on the racer's bench
+  void told(const QString& news);  ///< what was typed cannot be
+
  protected:
   void showEvent(QShowEvent* event) override;
 
@@ -37,6 +42,9 @@ class GaugePanel : public QFrame {
   void fillRows(const Comparison& c);
   void selectRow(int row);
   void takeReading();
+  /// The gauge in hand; nullptr: none.
+  [[nodiscard]] const Gauge* gaugeInHand() const;
+  void makeItRead();
 
   PlanModel& model_;
   BenchKit bench_;
@@ -52,6 +60,7 @@ class GaugePanel : public QFrame {
   SidedField* read_ = nullptr;
   QLabel* asks_ = nullptr;
   QLabel* answer_ = nullptr;
+  QPushButton* make_ = nullptr;
 };
 
 }  // namespace lowkite::app

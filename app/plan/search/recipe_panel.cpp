@@ -503,6 +503,8 @@ void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std:
                                         .arg(l.toString(result_->judged), l.toString(result_->of))
                                   : tr("All %1 candidates judged, %2 keep what is held.")
                                         .arg(l.toString(result_->judged), l.toString(result_->allowed));
+  if (!result_->results.empty() && result_->results.front().changes.empty())
+    text = tr("The link that holds it does it alone; no part need be changed.");
   if (result_->results.empty()) text += tr(" None can be done.");
   news_->setText(text);
   fillTable();
@@ -515,6 +517,7 @@ void RecipePanel::fillTable() {
     const RecipeResult& r = result_->results[static_cast<std::size_t>(row)];
     QStringList changes;
     for (const RecipeChange& c : r.changes) changes << changeText(*resultFor_, c);
+    if (r.changes.empty()) changes << resetSentences(*resultFor_, r.alignment);
     QStringList gives;
     for (std::size_t i = 0; i < asked_.size(); ++i)
       if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.reached[i], 1);
@@ -551,7 +554,7 @@ void RecipePanel::showSteps() {
   if (!off.isEmpty()) lines << off.join(QStringLiteral(", "));
   for (const RecipeChange& c : r.changes) lines << changeText(*resultFor_, c);
   if (const QString collars = collarSentence(*shownCar_, r.bench, shownEnd_); !collars.isEmpty()) lines << collars;
-  lines << droopSentences(*resultFor_, r.bench) << resetSentences(*resultFor_, r.alignment);
+  lines << droopSentences(*resultFor_, r.bench) << resetSentences(*resultFor_, r.alignment, true);
   if (const QString points = endPointSentence(r.bench); !points.isEmpty()) lines << points;
   QStringList numbered;
   for (qsizetype i = 0; i < lines.size(); ++i)
