@@ -17,6 +17,7 @@ constexpr double settled = 1e-12;
 constexpr int most_stand_rounds = 50;
 constexpr double farthest_tilt_rad = 0.35;
 constexpr double least_n_mm_per_rad = 1e-9;
+constexpr double least_sum_n = 1e-6;  ///< of an axle's loads, where one is looked for
 
 double smooth_least(double a, double b) {
   const double near = std::max(0.0, kink_n - std::abs(a - b));
@@ -240,22 +241,43 @@ double work_per_load(const WheelMotion& m, Side side, const AxleForce& f, double
   return m.up + (sum > 0.0 ? f.lateral_n / sum * sign_of(side) * m.out + f.lengthways_n / sum * m.forward : 0.0);
 }
 
-/// Each wheel's own virtual work.
+/// Each wheel's own virtual work: n_i (up_i + force_i / sum) = needs_i, and no more than it may carry. The share
+/// sum n_i(s) / s falls as s grows, so that one sum satisfies both. A wheel that its side force presses down harder the
+/// less the axle carries (a jam, below the pole of its n_i) carries all it may.
 PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
   PerSide<double> n{};
   const auto loads_at = [&](double sum) {
     for (const Side side : both_sides) {
       const WheelStand& w = stand[at(side)];
-      n[at(side)] = smooth_least(std::max(0.0, w.by_arm.needs / work_per_load(w.by_arm, side, f, sum)), w.most_n);
+      const double work = work_per_load(w.by_arm, side, f, sum);
+      const double needs = w.by_arm.needs;
+      n[at(side)] = needs <= 0.0 ? smooth_least(0.0, w.most_n)
+                    : work > 0.0 ? smooth_least(needs / work, w.most_n)
+                                 : w.most_n;
     }
     return n[0] + n[1];
   };
   double sum = loads_at(0.0);
-  for (int i = 0; i < most_stand_rounds && sum > 0.0; ++i) {
+  bool settles = !(sum > 0.0);
+  for (int i = 0; i < most_stand_rounds && !settles; ++i) {
     const double next = loads_at(sum);
-    if (std::abs(next - sum) < settled * sum) break;
+    settles = std::abs(next - sum) < settled * sum;
     sum = next;
   }
+  if (settles) return n;
+  const double most = stand[0].most_n + stand[1].most_n;
+  const auto over = [&](double s) { return loads_at(s) - s; };
+  const double least = std::min(least_sum_n, 0.5 * most);
+  const double low = over(least);
+  const double high = over(most);
+  if (!(low > 0.0) || !(high < 0.0)) {
+    loads_at(low > 0.0 ? most : least);
+    return n;
+  }
+  std::uintmax_t rounds = 100;
+  const auto found = boost::math::tools::toms748_solve(over, least, most, low, high,
+                                                       boost::math::tools::eps_tolerance<double>(46), rounds);
+  loads_at(0.5 * (found.first + found.second));
   return n;
 }
 

@@ -17,10 +17,24 @@ namespace {
 constexpr double roll_unit = 1.0 / 80.0;
 constexpr double close_enough_n = 1e-6;
 constexpr double good_enough_n = 1e-4;  ///< where a kink keeps the last digits from settling
-constexpr double lifted_n = 0.02;       ///< less than a scale could show
-constexpr double good_progress = 0.2;   ///< of what was off, after a step with slopes that still serve
-constexpr int most_balance_steps = 300;
-constexpr int most_halvings = 14;
+constexpr double on_the_way_n = 1e-3;   ///< while the acceleration is still being laid on
+constexpr double least_step = 0.25;     ///< of those by which the acceleration is laid on
+/// From where the step before let expect it, mm: what moves further is another stand. With a wheel in the air a car may
+/// answer 0.001 g by half a millimetre.
+constexpr double most_moved = 2.5;
+// Of a car that leaves its stand by itself: how far a step goes, mm, over which its slopes are taken, the first step's
+// time (mm per N), and how many there may be.
+constexpr double let_go_farthest = 1.0;
+constexpr double let_go_reach = 1e-5;
+constexpr double let_go_time = 0.5;
+constexpr int most_let_go_steps = 150;
+constexpr double tipped_over = 40.0;  ///< in the unit of roll: half a radian
+constexpr int most_share_rounds = 40;
+constexpr double same_share = 1e-12;   ///< of the lateral force that an axle takes
+constexpr double lifted_n = 0.02;      ///< less than a scale could show
+constexpr double good_progress = 0.2;  ///< of what was off, after a step with slopes that still serve
+constexpr int most_balance_steps = 30;
+constexpr int most_halvings = 8;
 constexpr double farthest = 4.0;  ///< of one step, mm
 /// Over which the slopes are taken, mm: the first while all is smooth.
 constexpr std::array<double, 9> slope_reach{1e-5, 0.01, -0.01, 0.05, -0.05, 0.2, -0.2, 0.8, -0.8};
@@ -31,6 +45,17 @@ constexpr double pitch_arm = 130.0;
 /// A point of the corner's frame in the car's.
 Vec3 in_car(Side side, const Vec3& p) {
   return side == Side::left ? p : mirrored(p);
+}
+
+/// Not on the wheels of one side.
+bool stands_up(const Balance& b) {
+  return std::none_of(both_sides.begin(), both_sides.end(),
+                      [&](Side s) { return b.wheel[0][at(s)].lifted && b.wheel[1][at(s)].lifted; });
+}
+
+bool on_four_wheels(const Balance& b) {
+  return std::none_of(both_ends.begin(), both_ends.end(),
+                      [&](End e) { return b.wheel[at(e)][0].lifted || b.wheel[at(e)][1].lifted; });
 }
 
 }  // namespace
@@ -181,27 +206,49 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
     if (!stand) return tl::unexpected(stand.error());
     stands[at(end)] = std::move(*stand);
   }
-  // Yaw: the axles share the lateral force as the centre of gravity lies between them.
+  const auto lengthways_share = [&](End end) {
+    const auto part = [&](End e) { return lengthways < 0.0 ? car.axle(e).braked_share : car.axle(e).driven_share; };
+    const double total = part(End::front) + part(End::rear);
+    return total > 0.0 ? part(end) / total : 0.5;
+  };
+  const double x_cg = cg.dot(ground.forward);
+  // Yaw: the axles share the lateral force as the centre of gravity lies between the places where it works on them,
+  // which is where their wheels carry the load. The loads follow from the shares in turn.
+  PerEnd<PerSide<double>> carried{};
+  PerEnd<AxleStand> carrying;
+  double front_share = 0.5;
   const auto along = [&](End end) {
+    const PerSide<double>& n = carried[at(end)];
+    const double sum = n[0] + n[1];
     double x = 0.0;
-    for (const Side side : both_sides) x += 0.5 * in_car(side, stands[at(end)][at(side)].contact).dot(ground.forward);
+    for (const Side side : both_sides)
+      x +=
+          (sum > 0.0 ? n[at(side)] / sum : 0.5) * in_car(side, carrying[at(end)][at(side)].contact).dot(ground.forward);
     return x;
   };
-  const double x_front = along(End::front);
-  const double x_rear = along(End::rear);
-  const double x_cg = cg.dot(ground.forward);
-  const double front_share = (x_cg - x_rear) / (x_front - x_rear);
+  const auto shared = [&] { return (x_cg - along(End::rear)) / (along(End::front) - along(End::rear)); };
+  carrying = stands;
+  front_share = shared();
+  for (int round = 0; round < most_share_rounds; ++round) {
+    for (const End end : both_ends) {
+      if (round > 0) carrying[at(end)] = stands[at(end)];
+      const double side_force = lateral * (end == End::front ? front_share : 1.0 - front_share);
+      const auto loads =
+          load_axle(axle_case(end, ground, inputs), carrying[at(end)], side_force, lengthways * lengthways_share(end));
+      if (!loads) return tl::unexpected(loads.error());
+      carried[at(end)] = *loads;
+    }
+    const double next = shared();
+    const bool settled = std::abs(next - front_share) < same_share;
+    front_share = next;
+    if (settled) break;
+  }
+  stands = std::move(carrying);
   double up_sum = 0.0, roll_sum = 0.0, pitch_sum = 0.0;
   for (const End end : both_ends) {
     const double side_force = lateral * (end == End::front ? front_share : 1.0 - front_share);
-    const Axle& axle = car.axle(end);
-    const double total_share = lengthways < 0.0 ? car.axles[0].braked_share + car.axles[1].braked_share
-                                                : car.axles[0].driven_share + car.axles[1].driven_share;
-    const double share =
-        total_share > 0.0 ? (lengthways < 0.0 ? axle.braked_share : axle.driven_share) / total_share : 0.5;
-    const auto carried = load_axle(axle_case(end, ground, inputs), stands[at(end)], side_force, lengthways * share);
-    if (!carried) return tl::unexpected(carried.error());
-    const PerSide<double>& loads = *carried;
+    const double share = lengthways_share(end);
+    const PerSide<double>& loads = carried[at(end)];
     const double sum = loads[0] + loads[1];
     for (const Side side : both_sides) {
       const WheelStand& k = stands[at(end)][at(side)];
@@ -237,90 +284,211 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   return f;
 }
 
+/// A stand while it is looked for.
+struct LoadedCar::Stand {
+  Eigen::Vector3d u = Eigen::Vector3d::Zero();  ///< ride heights, mm, and roll in its unit
+  double servo_rad = 0.0;
+  std::optional<Forces> forces;  ///< there; none: not looked at yet
+  Eigen::Matrix3d slope = Eigen::Matrix3d::Zero();
+  bool usable = false;  ///< the slope serves for the next step
+  bool jumped = false;
+
+  [[nodiscard]] Attitude attitude(const Eigen::Vector3d& at) const {
+    return {.ride_height_mm = {at[0], at[1]}, .roll_rad = at[2] * roll_unit, .servo_rad = servo_rad};
+  }
+};
+
+bool LoadedCar::settle(Stand& stand, Inputs& inputs, double near_n) const {
+  inputs.near = stand.forces ? &stand.forces->balance.pose : nullptr;
+  auto now = forces(stand.attitude(stand.u), inputs);
+  if (!now) return false;
+  // Newton's steps, shorter until they help. Slopes are dear: they serve for the next step too while steps with them
+  // still come on well, brought up to date by what each step has found (Broyden 1965). At a kink (a wheel lifts, a stop
+  // is met) the slope on this side may lead nowhere: then slopes are taken over wider steps, which see both sides.
+  std::size_t reach = 0;
+  inputs.near = &now->balance.pose;
+  bool fresh = false;
+  for (int step = 0; step < most_balance_steps && now->off.norm() > near_n && reach < slope_reach.size(); ++step) {
+    fresh = !stand.usable;
+    bool whole = true;
+    for (int i = 0; i < 3 && whole && fresh; ++i) {
+      Eigen::Vector3d moved = stand.u;
+      moved[i] += slope_reach[reach];
+      const auto there = forces(stand.attitude(moved), inputs);
+      if (there)
+        stand.slope.col(i) = (there->off - now->off) / slope_reach[reach];
+      else
+        whole = false;
+    }
+    Eigen::Vector3d go = whole ? Eigen::Vector3d(-stand.slope.fullPivLu().solve(now->off)) : Eigen::Vector3d::Zero();
+    if (const double far = go.cwiseAbs().maxCoeff(); far > farthest) go *= farthest / far;
+    bool better = false;
+    double share = 1.0;
+    const double before = now->off.norm();
+    bool full = false;
+    for (int half = 0; half < most_halvings && !better && whole && go.allFinite(); ++half, share *= 0.5) {
+      auto there = forces(stand.attitude(stand.u + share * go), inputs);
+      if (!there || there->off.norm() > now->off.norm() * (1.0 - 1e-4 * share)) continue;
+      stand.u += share * go;
+      const Eigen::Vector3d found = there->off - now->off - stand.slope * (share * go);
+      stand.slope += found * go.transpose() / (share * go.squaredNorm());
+      *now = std::move(*there);
+      better = true;
+      full = half == 0;
+    }
+    stand.usable = full && now->off.norm() < good_progress * before;
+    if (better || fresh) reach = better ? 0 : reach + 1;
+  }
+  inputs.near = nullptr;
+  const bool settled = now->off.norm() <= std::max(near_n, good_enough_n);
+  stand.forces = std::move(*now);
+  return settled;
+}
+
+bool LoadedCar::let_go(Stand& stand, Inputs& inputs) const {
+  inputs.near = &stand.forces->balance.pose;
+  auto now = forces(stand.attitude(stand.u), inputs);
+  if (!now) return false;
+  // Moments about the ground under the origin, as forces on the two ends' heights and on roll.
+  const PerEnd<double>& x = model_->car->gauge_x_mm;
+  const double apart = x[0] - x[1];
+  Eigen::Matrix3d work;
+  work << -x[1] / apart, 0.0, pitch_arm / apart, x[0] / apart, 0.0, -pitch_arm / apart, 0.0, 1.0, 0.0;
+  double time = let_go_time;
+  for (int step = 0; step < most_let_go_steps; ++step) {
+    inputs.near = &now->balance.pose;
+    const double off = now->off.norm();
+    if (off < good_enough_n) break;
+    Eigen::Matrix3d slope;
+    for (int i = 0; i < 3; ++i) {
+      Eigen::Vector3d moved = stand.u;
+      moved[i] += let_go_reach;
+      const auto there = forces(stand.attitude(moved), inputs);
+      if (!there) return false;
+      slope.col(i) = (there->off - now->off) / let_go_reach;
+    }
+    const Eigen::Vector3d push = work * now->off;
+    Eigen::Vector3d go;
+    // With too long a time the way out of an unstable place would be taken backwards.
+    for (int shorter = 0; shorter < most_halvings; ++shorter, time *= 0.25) {
+      go = (Eigen::Matrix3d::Identity() / time - work * slope).fullPivLu().solve(push);
+      if (go.allFinite() && go.dot(push) > 0.0) break;
+    }
+    if (!go.allFinite()) return false;
+    const double far = go.cwiseAbs().maxCoeff();
+    if (far > let_go_farthest) {
+      time *= 0.5;
+      go *= let_go_farthest / far;
+    }
+    auto there = forces(stand.attitude(stand.u + go), inputs);
+    if (!there) return false;
+    // Over a kink and beyond a stand: not that far.
+    if (there->off.norm() > 2.0 * off && go.cwiseAbs().maxCoeff() > let_go_reach) {
+      time *= 0.2;
+      continue;
+    }
+    stand.u += go;
+    if (std::abs(stand.u[2]) > tipped_over) return false;
+    // Longer steps while all goes smoothly, shorter ones over a kink.
+    time *= there->off.norm() < 1.5 * off ? 1.6 : 0.3;
+    *now = std::move(*there);
+  }
+  inputs.near = nullptr;
+  stand.usable = false;
+  stand.forces = std::move(*now);
+  if (!settle(stand, inputs, close_enough_n)) return false;
+  return stands_up(stand.forces->balance);
+}
+
+bool LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const {
+  const double far = std::hypot(to.lateral_g - from.lateral_g, to.longitudinal_g - from.longitudinal_g);
+  double done = 0.0;
+  const double longest = far > laid_on_by_g_ ? laid_on_by_g_ / far : 1.0;
+  double step = longest;
+  int came_on = 2;                                     // steps since one was too long
+  Eigen::Vector3d per_step = Eigen::Vector3d::Zero();  // of the last step, over the whole way
+  while (done < 1.0) {
+    const double next = done + step > 1.0 - 1e-9 ? 1.0 : done + step;
+    Stand tried = stand;
+    const Eigen::Vector3d expected = stand.u + per_step * (next - done);
+    tried.u = expected;
+    inputs.a = {from.lateral_g + next * (to.lateral_g - from.lateral_g),
+                from.longitudinal_g + next * (to.longitudinal_g - from.longitudinal_g)};
+    const double g = (next - done) * far;
+    // One far from where it was to be is another stand: on a stop, or on the plate's edge.
+    const bool found =
+        settle(tried, inputs, next < 1.0 ? on_the_way_n : close_enough_n) &&
+        (g == 0.0 || ((tried.u - expected).cwiseAbs().maxCoeff() <= most_moved && stands_up(tried.forces->balance)));
+    if (!found) {
+      per_step.setZero();
+      came_on = 0;
+      if (0.5 * g >= least_step * laid_on_by_g_) {
+        step = 0.5 * (next - done);
+        continue;
+      }
+      // No stand lies next to this one: the car leaves it by itself, and comes to rest on another or tips over.
+      tried = stand;
+      if (!let_go(tried, inputs)) return false;
+      tried.jumped = true;
+    }
+    per_step = (tried.u - stand.u) / (next - done);
+    stand = std::move(tried);
+    done = next;
+    if (++came_on >= 2) step = std::min(2.0 * step, longest);
+  }
+  return true;
+}
+
+Balance LoadedCar::read_stand(Stand&& stand, const Acceleration& a) const {
+  Balance b = std::move(stand.forces->balance);
+  b.under = a;
+  b.by_a_jump = stand.jumped;
+  if (stand.usable) b.slope = stand.slope;
+  for (const End end : both_ends) {
+    const AxlePose& axle = b.pose.axle[at(end)];
+    PerSide<WheelFigures> read;
+    for (const Side side : both_sides) {
+      read[at(side)] = read_wheel(model_->corner(end, side), axle.corner[at(side)], ground_of(b.pose.ground, side));
+      b.wheel[at(end)][at(side)].camber_rad = read[at(side)].camber_rad;
+      b.wheel[at(end)][at(side)].toe_rad = read[at(side)].toe_rad;
+    }
+    if (const auto centre = read_roll_centre(*model_, end, axle, read, b.pose.ground).moving)
+      b.roll_centre_mm[at(end)] = centre->height;
+  }
+  b.rise_mm = b.pose.ground.height(*model_->mass.cg) - standing_.ground.height(*model_->mass.cg);
+  const Car& car = *model_->car;
+  const auto pitch_of = [&](const PerEnd<double>& h) {
+    return std::atan2(h[1] - h[0], car.gauge_x_mm[0] - car.gauge_x_mm[1]);
+  };
+  b.pitch_rad = pitch_of(b.attitude.ride_height_mm) - pitch_of(model_->ride_height_mm);
+  return b;
+}
+
 tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, const Acceleration& a, double servo_rad,
                                                       const Balance* near) const {
-  auto asked = inputs_at(collars, servo_rad);
-  if (!asked) return tl::unexpected(asked.error());
-  Inputs& inputs = *asked;
-  const auto attitude_at = [&](const Eigen::Vector3d& u) {
-    return Attitude{.ride_height_mm = {u[0], u[1]}, .roll_rad = u[2] * roll_unit, .servo_rad = servo_rad};
+  auto inputs = inputs_at(collars, servo_rad);
+  if (!inputs) return tl::unexpected(inputs.error());
+  const auto from = [&](const Attitude& attitude) {
+    Stand s;
+    s.u = {attitude.ride_height_mm[0], attitude.ride_height_mm[1], attitude.roll_rad / roll_unit};
+    s.servo_rad = servo_rad;
+    return s;
   };
-  const Attitude from = near ? near->attitude : static_attitude(*model_);
-  Eigen::Vector3d u(from.ride_height_mm[0], from.ride_height_mm[1], from.roll_rad / roll_unit);
-  // Where the acceleration is far from what `near` was for, it is laid on in steps: a wheel lifts, a stop is met.
-  const int stages = near ? 1 : 1 + static_cast<int>(2.0 * std::hypot(a.lateral_g, a.longitudinal_g));
-  // Slopes are dear: they serve for the next step too while steps with them still come on well, brought up to date by
-  // what each step has found (Broyden 1965).
-  Eigen::Matrix3d slope;
-  bool usable = near && near->slope;
-  if (usable) slope = *near->slope;
-  std::string trouble = "the car finds no steady stand at this acceleration: it would tip over or run up its own links";
-  for (int stage = 1; stage <= stages; ++stage) {
-    inputs.a = {a.lateral_g * stage / stages, a.longitudinal_g * stage / stages};
-    inputs.near = nullptr;
-    auto now = forces(attitude_at(u), inputs);
-    if (!now) return tl::unexpected(now.error());
-    // Newton's steps, shorter until they help. At a kink (a wheel lifts, a stop is met) the slope on this side may lead
-    // nowhere: then slopes are taken over wider steps, which see both sides.
-    std::size_t reach = 0;
-    inputs.near = &now->balance.pose;
-    bool fresh = false;
-    for (int step = 0; step < most_balance_steps && now->off.norm() > close_enough_n && reach < slope_reach.size();
-         ++step) {
-      fresh = !usable;
-      bool whole = true;
-      for (int i = 0; i < 3 && whole && fresh; ++i) {
-        Eigen::Vector3d moved = u;
-        moved[i] += slope_reach[reach];
-        const auto there = forces(attitude_at(moved), inputs);
-        if (there)
-          slope.col(i) = (there->off - now->off) / slope_reach[reach];
-        else
-          whole = false;
-      }
-      Eigen::Vector3d go = whole ? Eigen::Vector3d(-slope.fullPivLu().solve(now->off)) : Eigen::Vector3d::Zero();
-      if (const double far = go.cwiseAbs().maxCoeff(); far > farthest) go *= farthest / far;
-      bool better = false;
-      double share = 1.0;
-      const double before = now->off.norm();
-      bool full = false;
-      for (int half = 0; half < most_halvings && !better && whole && go.allFinite(); ++half, share *= 0.5) {
-        auto there = forces(attitude_at(u + share * go), inputs);
-        if (!there || there->off.norm() > now->off.norm() * (1.0 - 1e-4 * share)) continue;
-        u += share * go;
-        const Eigen::Vector3d found = there->off - now->off - slope * (share * go);
-        slope += found * go.transpose() / (share * go.squaredNorm());
-        *now = std::move(*there);
-        better = true;
-        full = half == 0;
-      }
-      usable = full && now->off.norm() < good_progress * before;
-      if (better || fresh) reach = better ? 0 : reach + 1;
-    }
-    if (now->off.norm() > good_enough_n) return tl::unexpected(trouble);
-    if (stage < stages) continue;
-    Balance b = std::move(now->balance);
-    if (usable) b.slope = slope;
-    for (const End end : both_ends) {
-      const AxlePose& axle = b.pose.axle[at(end)];
-      PerSide<WheelFigures> read;
-      for (const Side side : both_sides) {
-        read[at(side)] = read_wheel(model_->corner(end, side), axle.corner[at(side)], ground_of(b.pose.ground, side));
-        b.wheel[at(end)][at(side)].camber_rad = read[at(side)].camber_rad;
-        b.wheel[at(end)][at(side)].toe_rad = read[at(side)].toe_rad;
-      }
-      if (const auto centre = read_roll_centre(*model_, end, axle, read, b.pose.ground).moving)
-        b.roll_centre_mm[at(end)] = centre->height;
-    }
-    b.rise_mm = b.pose.ground.height(*model_->mass.cg) - standing_.ground.height(*model_->mass.cg);
-    const Car& car = *model_->car;
-    const auto pitch_of = [&](const PerEnd<double>& h) {
-      return std::atan2(h[1] - h[0], car.gauge_x_mm[0] - car.gauge_x_mm[1]);
-    };
-    b.pitch_rad = pitch_of(b.attitude.ride_height_mm) - pitch_of(model_->ride_height_mm);
-    return b;
+  if (near && !near->by_a_jump && on_four_wheels(*near)) {
+    Stand stand = from(near->attitude);
+    if (near->slope) stand.slope = *near->slope;
+    stand.usable = near->slope.has_value();
+    // With a wheel in the air, or after a jump, there may be two stands: only the one reached from rest is told.
+    if (lay_on(stand, *inputs, near->under, a) && !stand.jumped && on_four_wheels(stand.forces->balance))
+      return read_stand(std::move(stand), a);
   }
-  return tl::unexpected(trouble);
+  Stand stand = from(static_attitude(*model_));
+  inputs->a = {};
+  const bool rests = settle(stand, *inputs, a == Acceleration{} ? close_enough_n : on_the_way_n);
+  if (!rests || !(a == Acceleration{} || lay_on(stand, *inputs, {}, a)))
+    return tl::unexpected(
+        std::string("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
+  return read_stand(std::move(stand), a);
 }
 
 tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& ride_height_mm, double cross) const {

@@ -4,12 +4,12 @@
 // lengthways) against spring, bar, third spring and the wheel's own weight. So roll centres, jacking, anti-dive and
 // anti-squat come out by themselves. Three balances of the whole car (vertical, roll, pitch) give its attitude.
 //
-// Lateral force is shared between the axles by the balance of yaw (of the lateral forces alone) and within an axle by
-// load; driving and braking force by the car's shares and within an axle by load. Driving is held by the chassis
-// through the shafts, so the path of the wheel's centre counts; braking likewise unless the car brakes on its hubs. A
-// pod carries its motor and holds both. The centre of gravity moves with the chassis. A rigid tyre; a wheel on its
-// droop screw takes up its load over `contact_rate`. Left out: the tyre's own spring and slip, damping (a steady state
-// has none), friction in the joints, play in the bar's links.
+// Lateral force is shared between the axles by the balance of yaw (of the lateral forces alone, each working where the
+// axle's load is) and within an axle by load; driving and braking force by the car's shares and within an axle by load.
+// Driving is held by the chassis through the shafts, so the path of the wheel's centre counts; braking likewise unless
+// the car brakes on its hubs. A pod carries its motor and holds both. The centre of gravity moves with the chassis. A
+// rigid tyre; a wheel on its droop screw takes up its load over `contact_rate`. Left out: the tyre's own spring and
+// slip, damping (a steady state has none), friction in the joints, play in the bar's links.
 #pragma once
 
 #include <array>
@@ -54,9 +54,11 @@ struct WheelState {
 };
 
 struct Balance {
+  Acceleration under;
   Attitude attitude;  ///< ride heights are negative where the plate would be in the ground
   CarPose pose;
   PerEnd<PerSide<WheelState>> wheel;
+  bool by_a_jump = false;  ///< on the way from rest the car left a stand that held it no longer
   double plate_n = 0.0;    ///< what the ground carries through the plate; 0 while it is clear
   double pitch_rad = 0.0;  ///< nose down, against the attitude at rest
   double rise_mm = 0.0;    ///< of the centre of gravity over the ground, against rest: jacking is positive
@@ -107,10 +109,14 @@ class LoadedCar {
   [[nodiscard]] tl::expected<Collars, std::string> collars_for(const PerEnd<double>& ride_height_mm,
                                                                double cross = 0.5) const;
 
-  /// How the car stands on these collars under this acceleration. `near`: a balance that lies near. Fails with a
+  /// How the car stands on these collars under this acceleration: the stand that is reached from rest when the
+  /// acceleration is laid on little by little. `near`: such a stand from which it is reached, too, sooner. Fails with a
   /// sentence when there is none.
   [[nodiscard]] tl::expected<Balance, std::string> balance(const Collars& collars, const Acceleration& a,
                                                            double servo_rad = 0.0, const Balance* near = nullptr) const;
+
+  /// By how much of an acceleration is laid on at once, g. Finer steps reach the same stands; for checks.
+  void lay_on_by(double g) { laid_on_by_g_ = g; }
 
   [[nodiscard]] AxleRates rates(End end) const;
   /// How the body rolls on its springs about its roll axis, as one mass on both axles. None without a whole description
@@ -127,8 +133,17 @@ class LoadedCar {
  private:
   struct Inputs;
   struct Forces;
+  struct Stand;
   explicit LoadedCar(const CarModel& model) : model_(&model) {}
   tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs) const;
+  /// Brings a stand to rest under the inputs' acceleration, to `near_n`. False: it does not come to rest.
+  bool settle(Stand& stand, Inputs& inputs, double near_n) const;
+  /// The car let go from a stand that holds it no longer, heavily damped, to where it comes to rest (pseudo-transient
+  /// continuation: Kelley and Keyes, from memory). False: nowhere, or on the wheels of one side.
+  bool let_go(Stand& stand, Inputs& inputs) const;
+  /// From a stand at rest to one under another acceleration, little by little. False: there is none.
+  bool lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const;
+  [[nodiscard]] Balance read_stand(Stand&& stand, const Acceleration& a) const;
   [[nodiscard]] tl::expected<Inputs, std::string> inputs_at(const Collars& collars, double servo_rad) const;
   [[nodiscard]] AxleCase axle_case(End end, const Ground& ground, const Inputs& inputs) const;
 
@@ -137,6 +152,7 @@ class LoadedCar {
   PerEnd<double> bar_{};                   ///< N mm per rad
   CarPose standing_;
   Collars level_{};
+  double laid_on_by_g_ = 0.1;
 };
 
 }  // namespace lowkite

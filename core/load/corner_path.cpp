@@ -38,7 +38,6 @@ std::vector<std::optional<Balance>> stands_under(const LoadedCar& car, const Col
     const Balance* near = nullptr;
     for (std::size_t i = from; i < to; ++i) {
       auto stand = car.balance(collars, accelerations[i], 0.0, near);
-      if (!stand && near) stand = car.balance(collars, accelerations[i]);
       if (stand) stands[i] = std::move(*stand);
       near = stands[i] ? &*stands[i] : nullptr;
     }

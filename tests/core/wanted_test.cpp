@@ -128,8 +128,8 @@ TEST(ATypedCaster, TurnsTwoUpperLinksAgainstEachOther) {
       EXPECT_NEAR(camber(*c->reset, End::front, side), camber(*c->baseline, End::front, side), 0.2);
     }
   }
-  EXPECT_FALSE(turned_to_angle(test::touring(), kit_setup(test::touring()), End::front, {true, true},
-                               WheelAngle::caster, 6.0))
+  EXPECT_FALSE(
+      turned_to_angle(test::touring(), kit_setup(test::touring()), End::front, {true, true}, WheelAngle::caster, 6.0))
       << "one camber link and blocks: the links set no caster";
   EXPECT_FALSE(turned_to_angle(car, kit, End::front, {true, true}, WheelAngle::caster, 40.0)) << "no thread is so long";
 }
@@ -139,8 +139,7 @@ TEST(OneOfTwoUpperLinks, IsNotTurnedBackByTheOther) {
   const Car car = test::shipped("godwit-ta");
   const test::CarSetup kit = kit_setup(car);
   const int link = car.turnbuckles_holding(End::front, LinkHolds::camber).front();
-  const test::CarSetup turned =
-      by_hand(car, kit, car.adjusters[static_cast<std::size_t>(link)].id.c_str(), 0.5, kit);
+  const test::CarSetup turned = by_hand(car, kit, car.adjusters[static_cast<std::size_t>(link)].id.c_str(), 0.5, kit);
   const auto c = compare(car, kit, turned, {}, {}, 5);
   ASSERT_TRUE(c);
   for (const int each : car.turnbuckles_holding(End::front, LinkHolds::camber))
@@ -165,7 +164,8 @@ TEST(ATypedLength, IsWhatTheCaliperReads) {
         const auto c = compare(car, kit, *set, {}, {}, 5);
         // On spacers the car comes to stand at another height, and is put right there.
         const bool settles = spring_holder(car, a.end) == SpringHolder::spacers;
-        EXPECT_TRUE(!c || settles || c->reset->setup.at_index(part) == set->at_index(part)) << car.id << ' ' << a.id << " by " << by << ": it is not turned back";
+        EXPECT_TRUE(!c || settles || c->reset->setup.at_index(part) == set->at_index(part))
+            << car.id << ' ' << a.id << " by " << by << ": it is not turned back";
       }
       const auto beyond = turned_to_length(car, kit, kit, {true, true}, part, now + 80.0);
       ASSERT_FALSE(beyond) << a.id;
@@ -220,9 +220,9 @@ TEST(TheWantedLock, SetsTheEndPointsAndAllThatFollows) {
     const auto v = evaluate(car, more, {}, 5);
     EXPECT_EQ(v->source.travel.lock->end_point_rad[0], most.end_point_rad[0]);
     const auto found = check_car(car, more);
-    EXPECT_TRUE(std::any_of(found.begin(), found.end(),
-                            [](const Finding& f) { return f.what.find("59.0 deg of lock are wanted") == 0; }))
-        << car.id;
+    EXPECT_TRUE(std::any_of(found.begin(), found.end(), [](const Finding& f) {
+      return f.what.find("59.0 deg of lock are wanted") == 0;
+    })) << car.id;
   }
 }
 
@@ -233,8 +233,7 @@ TEST(TheWrench, LengthensARodByTurningItOutOfBothCups) {
   const int link = car.find_adjuster("front_camber_link");
   car.left_hand_ends = LeftHandEnds::unknown;
   EXPECT_FALSE(wrench_turn(car, link, Side::left, true)) << "nobody knows where the marks are";
-  for (const LeftHandEnds ends :
-       {LeftHandEnds::left, LeftHandEnds::right, LeftHandEnds::wheels, LeftHandEnds::middle})
+  for (const LeftHandEnds ends : {LeftHandEnds::left, LeftHandEnds::right, LeftHandEnds::wheels, LeftHandEnds::middle})
     for (const Side side : both_sides)
       for (const bool lengthen : {true, false}) {
         car.left_hand_ends = ends;
@@ -246,7 +245,8 @@ TEST(TheWrench, LengthensARodByTurningItOutOfBothCups) {
         // The cup at the wheel, looked at along the rod from outside: the rod's end points at whoever looks. Turned
         // counter-clockwise a rod comes out of a left-hand cup, clockwise out of a right-hand one.
         EXPECT_EQ(t->clockwise_from_outer, lengthen != left_hand_outer);
-        // From the left wheel the front of the car is to the left, so that what turns clockwise goes to the rear on top.
+        // From the left wheel the front of the car is to the left, so that what turns clockwise goes to the rear on
+        // top.
         EXPECT_EQ(t->top_forward, side == Side::left ? !t->clockwise_from_outer : t->clockwise_from_outer);
       }
 }
@@ -271,8 +271,8 @@ TEST(ASearchForAHeldAngle, MovesItsLinkFirst) {
   EXPECT_EQ(c->reset->setup.at_index(car.find_adjuster("front_camber_link")),
             found->results[0].setup.at_index(car.find_adjuster("front_camber_link")));
   // With a roll centre wanted besides, parts are moved for that, the camber still by its link.
-  order.aims.push_back({find_figure("roll_centre"), *find_figure("roll_centre")->read(there->source, End::front, Side::left) + 2.0,
-                        0.5, false});
+  order.aims.push_back({find_figure("roll_centre"),
+                        *find_figure("roll_centre")->read(there->source, End::front, Side::left) + 2.0, 0.5, false});
   const auto both = find_recipe(car, kit, kit, order);
   ASSERT_TRUE(both && !both->results.empty());
   EXPECT_FALSE(both->results[0].changes.empty());
