@@ -89,6 +89,9 @@ struct LoadOptions {
   Inputs inputs;
   double lateral_g = 0.0;
   double longitudinal_g = 0.0;
+  std::optional<double> servo_deg;  ///< positive to the left; none: what the radius asks for
+  std::optional<double> radius_m;
+  std::optional<double> speed_m_s;
   Format format = Format::text;
 };
 

@@ -7,10 +7,28 @@
 #include "calc/inputs.hpp"
 #include "core/figures/figures.hpp"
 #include "core/io/json_document.hpp"
-#include "core/load/balance.hpp"
+#include "core/load/turn.hpp"
 
 namespace lowkite::calc {
 namespace {
+
+/// The servo angle that was asked for, rad: by itself, by a radius, or by a speed.
+tl::expected<double, Fault> servo_of(const LoadOptions& options, const CarModel& model) {
+  if (options.servo_deg) {
+    if (!model.steering)
+      return tl::unexpected(Fault{"", "--servo", "the car file describes no steering linkage", "none"});
+    return radians(*options.servo_deg);
+  }
+  std::optional<double> radius_mm;
+  if (options.radius_m) radius_mm = 1000.0 * *options.radius_m;
+  if (options.speed_m_s) radius_mm = radius_of(*options.speed_m_s, options.lateral_g);
+  const auto servo = servo_under(model, {options.lateral_g, options.longitudinal_g}, radius_mm);
+  if (!servo)
+    return tl::unexpected(Fault{
+        "", options.radius_m ? "--radius" : "--speed",
+        fmt::format("a turn of {:.2f} m: the steering does not turn that far", *radius_mm / 1000.0), "a wider turn"});
+  return *servo;
+}
 
 Json json_of(const Balance& b) {
   Json j{{"roll_deg", degrees(b.attitude.roll_rad)},
@@ -72,7 +90,10 @@ void print(const Balance& b) {
     }
     std::cout << "\n";
   }
-  if (b.plate_n > 0.0) std::cout << fmt::format("  the plate is on the ground with {:.0f} g\n", grams(b.plate_n));
+}
+
+void print_notes(const CarModel& model, const Balance& b) {
+  for (const StandNote& note : notes_on(model, b)) std::cout << "  " << in_words(note) << "\n";
 }
 
 }  // namespace
@@ -96,18 +117,25 @@ int load_car_on_springs(const LoadOptions& options) {
   const Collars& collars = loaded->level_collars();
   const auto rest = loaded->balance(collars, {});
   if (!rest) return refuse({fault_of(options.inputs, "", rest.error(), "a setup that stands")});
-  const auto moving = loaded->balance(collars, {options.lateral_g, options.longitudinal_g});
+  const auto servo = servo_of(options, loaded->model());
+  if (!servo) return refuse({servo.error()});
+  const auto moving = loaded->balance(collars, {options.lateral_g, options.longitudinal_g}, *servo);
   if (!moving)
     return refuse({fault_of(options.inputs, fmt::format("at {} g", options.lateral_g), moving.error(), "less")});
   const bool text = options.format != Format::json;
   Json out{{"at_rest", json_of(*rest)}, {"moving", json_of(*moving)}};
-  if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}))
+  out["moving"]["servo_deg"] = degrees(*servo);
+  for (const StandNote& note : notes_on(loaded->model(), *moving)) out["moving"]["notes"].push_back(in_words(note));
+  if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}, {}, *servo))
     out["figures"] = load_figures_json(*source);
   if (text) {
     std::cout << fmt::format("{} - {}\n\nat rest\n", (*on)->files.car.name, (*on)->files.setup.name);
     print(*rest);
-    std::cout << fmt::format("\n{:.2f} g to the left, {:.2f} g forward\n", options.lateral_g, options.longitudinal_g);
+    print_notes(loaded->model(), *rest);
+    std::cout << fmt::format("\n{:.2f} g to the left, {:.2f} g forward, servo {:.1f} deg to the left\n",
+                             options.lateral_g, options.longitudinal_g, plain(degrees(*servo), 0.1));
     print(*moving);
+    print_notes(loaded->model(), *moving);
     std::cout << "\n";
   }
   for (const End end : both_ends) {
@@ -126,6 +154,7 @@ int load_car_on_springs(const LoadOptions& options) {
         {"sag_mm", r.sag_mm},
         {"damping_n_s_per_mm", r.damping_n_s_per_mm ? Json(*r.damping_n_s_per_mm) : Json()},
         {"roll_damping_n_s_per_mm", r.roll_damping_n_s_per_mm ? Json(*r.roll_damping_n_s_per_mm) : Json()},
+        {"wheel_n_per_mm_going_out", r.wheel_n_per_mm_going_out ? Json(*r.wheel_n_per_mm_going_out) : Json()},
         {"damping_ratio", r.damping_ratio ? Json(*r.damping_ratio) : Json()},
         {"collar_mm", collars[at(end)][0]}};
   }

@@ -109,6 +109,15 @@ int main(int argc, char** argv) {
       ->check(CLI::Range(-5.0, 5.0));
   load_command->add_option("--longitudinal", load_options.longitudinal_g, "g, positive speeding up, negative braking")
       ->check(CLI::Range(-5.0, 5.0));
+  auto* servo = load_command->add_option("--servo", load_options.servo_deg, "Servo angle, deg, positive to the left")
+                    ->check(CLI::Range(-90.0, 90.0));
+  auto* radius = load_command->add_option("--radius", load_options.radius_m, "Of the turn, m: gives the servo's angle")
+                     ->check(CLI::Range(0.1, 1000.0))
+                     ->excludes(servo);
+  load_command->add_option("--speed", load_options.speed_m_s, "m/s: gives the radius, with --lateral")
+      ->check(CLI::Range(0.1, 50.0))
+      ->excludes(servo)
+      ->excludes(radius);
   load_command->add_flag("--json", as_json, "As JSON");
 
   MotionOptions motion_options;

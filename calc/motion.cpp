@@ -38,18 +38,20 @@ Json json_of(const MotionSummary& s) {
          {"stops_n_mm", s.stops_n_mm},
          {"dampers_n_mm", s.dampers_n_mm}};
   for (const End e : both_ends)
-    j["axles"][std::string(name_of(e))] = {{"most_stroke_mm", s.most_stroke_mm[at(e)]},
-                                           {"stroke_share", s.stroke_share[at(e)]},
-                                           {"load_unrest", s.load_unrest[at(e)]},
-                                           {"air_s", s.air_s[at(e)]}};
+    j["axles"][std::string(name_of(e))] = {
+        {"most_stroke_mm", s.most_stroke_mm[at(e)]},  {"stroke_share", s.stroke_share[at(e)]},
+        {"load_unrest", s.load_unrest[at(e)]},        {"least_load_g", grams(s.least_load_n[at(e)])},
+        {"most_load_g", grams(s.most_load_n[at(e)])}, {"air_s", s.air_s[at(e)]}};
   return j;
 }
 
 void print_summary(const MotionSummary& s) {
   for (const End e : both_ends)
-    std::cout << fmt::format("  {:<5} stroke {:.1f} mm ({:.0f} %), load's unrest {:.0f} %, in the air {:.3f} s\n",
-                             name_of(e), s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)],
-                             100.0 * s.load_unrest[at(e)], s.air_s[at(e)]);
+    std::cout << fmt::format(
+        "  {:<5} stroke {:.1f} mm ({:.0f} %), a wheel's load {:.0f} to {:.0f} g, its unrest {:.0f} %, in "
+        "the air {:.3f} s\n",
+        name_of(e), s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)], grams(s.least_load_n[at(e)]),
+        grams(s.most_load_n[at(e)]), 100.0 * s.load_unrest[at(e)], s.air_s[at(e)]);
   std::cout << fmt::format("  most roll {:.2f} deg, most pitch {:.2f} deg, settled after {:.2f} s\n", s.most_roll_deg,
                            s.most_pitch_deg, s.settled_s);
   if (s.plate_down_s)

@@ -30,7 +30,8 @@ class BenchWorkspace : public Workspace {
   Q_OBJECT
  public:
   /// `folder`: where runs are kept.
-  BenchWorkspace(Document& document, ClubRules& club, const UsualRanges& usual, const QString& folder, QWidget* parent = nullptr);
+  BenchWorkspace(Document& document, ClubRules& club, const UsualRanges& usual, const QString& folder,
+                 QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Bench"); }
   void fillViewMenu(QMenu& menu) override;

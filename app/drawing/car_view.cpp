@@ -307,9 +307,9 @@ void CarView::paintTurn(QPainter& p) const {
     const Vec3 out = side == a.inside ? Vec3(w.spin) : Vec3(-w.spin);
     p.setPen(QPen(t.base, 1.25));
     p.drawLine(toScreen(w.centre), toScreen(w.centre + out * 1500.0));
-    if (side == a.inside) continue;
+    if (side == a.inside || !a.ideal_outer_rad) continue;
     const double sign = a.inside == Side::left ? 1.0 : -1.0;
-    const Vec3 ideal(-std::sin(a.ideal_outer_rad), sign * std::cos(a.ideal_outer_rad), 0.0);
+    const Vec3 ideal(-std::sin(*a.ideal_outer_rad), sign * std::cos(*a.ideal_outer_rad), 0.0);
     p.setPen(QPen(t.warn, 1.25, Qt::DashLine));
     p.drawLine(toScreen(w.centre), toScreen(w.centre + ideal * 1500.0));
   }
@@ -416,8 +416,8 @@ void CarView::paintLabels(QPainter& p) const {
           write("steer_angle", End::front, Side::right, tr("right wheel, to the left"));
         }
         if (now_->turn_centre) {
-          write("ackermann", End::front, Side::left, tr("Ackermann"));
           write("ackermann_error", End::front, Side::left, tr("outer wheel against ideal"));
+          write("ackermann", End::front, Side::left, tr("Ackermann, toe taken off"));
           tell(tr("turning radius %1 mm").arg(number(std::abs(now_->turn_centre->y()), 0)), t.ink);
         }
       } else {

@@ -399,6 +399,14 @@ QString lostDroopSentence(const Comparison& c, End end) {
                       : PlainWords::tr("a shorter eyelet or a spacer more in the shock"));
 }
 
+QString standNotes(const CarModel& model, const Balance& balance) {
+  QStringList notes;
+  for (const StandNote& note : notes_on(model, balance)) notes << fromCore(in_words(note));
+  QString text = notes.join(QStringLiteral("; "));
+  if (!text.isEmpty()) text[0] = text[0].toUpper();
+  return text;
+}
+
 QString feelingText(const Feeling& f) {
   const SenseWords& w = words_of(f.sense);
   const QString where = f.turn == TurnWay::both ? fromCore(label_in(phases(), f.phase))

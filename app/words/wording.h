@@ -7,6 +7,7 @@
 
 #include "core/figures/figures.hpp"
 #include "core/figures/load_source.hpp"
+#include "core/load/turn.hpp"
 #include "core/log/log.hpp"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/comparison.hpp"
@@ -80,6 +81,9 @@ QString endPointSentence(const BenchReset& bench);
 QString leftOverSentence(const Comparison& comparison, End end);
 /// What no screw puts back: "front droop 12.7 to 7.1 mm: ...", or "". Where a screw could, droopSentences tells.
 QString lostDroopSentence(const Comparison& comparison, End end);
+
+/// "Rear left shock pushed in as far as it goes"; several with "; " between them, "" when there is nothing to say.
+QString standNotes(const CarModel& model, const Balance& balance);
 
 /// "pushes wide, entry, left turns: a little": what was felt, where.
 QString feelingText(const Feeling& feeling);

@@ -40,7 +40,6 @@ struct UsualBook {
 /// Every fault found, or the sets.
 tl::expected<UsualBook, Faults> read_usual(const std::string& text, const std::string& file);
 /// The shipped sets and, where there is one, the racer's own file, whose sets take the place of those with the same id.
-tl::expected<UsualBook, Faults> load_usual(const std::filesystem::path& shipped,
-                                           const std::filesystem::path& own = {});
+tl::expected<UsualBook, Faults> load_usual(const std::filesystem::path& shipped, const std::filesystem::path& own = {});
 
 }  // namespace lowkite

@@ -32,8 +32,8 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
 struct EndPoint {
   /// The reading that leaves the servo least; nullptr: they leave more than the setup wants.
   GaugeKind decides = &gauge::lock_level;
-  double servo_rad = 0.0;                  ///< from the middle, positive
-  double inside_rad = 0.0;                 ///< what the inside wheel then reads at ride height
+  double servo_rad = 0.0;   ///< from the middle, positive
+  double inside_rad = 0.0;  ///< what the inside wheel then reads at ride height
 };
 /// None until at least one of the three was read that way. Readings that no servo angle gives are passed over.
 std::optional<EndPoint> end_point(const Car& car, const BenchRun& run, Side way);

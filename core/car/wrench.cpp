@@ -12,8 +12,8 @@ constexpr double least_across = 0.4;  ///< of a rod's length, to have a left and
 std::optional<WrenchTurn> wrench_turn(const Car& car, int turnbuckle, Side side, bool lengthen) {
   const Adjuster& part = car.adjusters[static_cast<std::size_t>(turnbuckle)];
   const Range* r = part.range();
-  if (car.left_hand_ends == LeftHandEnds::unknown || part.kind != AdjusterKind::turnbuckle || !r || r->link == no_point ||
-      part.steering)
+  if (car.left_hand_ends == LeftHandEnds::unknown || part.kind != AdjusterKind::turnbuckle || !r ||
+      r->link == no_point || part.steering)
     return std::nullopt;
   const LinkSpec& link = car.axle(part.end).mechanism->links[static_cast<std::size_t>(r->link)];
   if (link.pin != no_point) return std::nullopt;

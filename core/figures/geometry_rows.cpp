@@ -73,10 +73,13 @@ Value of_lock(const FigureSource& s, End, Side way) {
 const std::optional<SteeringFigures>& at_lock(const FigureSource& s, Side way) {
   return way == Side::left ? s.travel.at_left_lock : s.travel.at_right_lock;
 }
-template <auto member>
 Value ackermann_at_lock(const FigureSource& s, End, Side way) {
   const auto& f = at_lock(s, way);
-  return f && f->ackermann ? Value((*f->ackermann).*member) : std::nullopt;
+  return f && f->ackermann ? f->ackermann->percent : std::nullopt;
+}
+Value outer_off_at_lock(const FigureSource& s, End, Side way) {
+  const auto& f = at_lock(s, way);
+  return f && f->ackermann ? in_degrees(f->ackermann->error_rad) : std::nullopt;
 }
 
 /// The largest lean of the joints of the link that sets the toe.
@@ -125,7 +128,7 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
     {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept | from_above, L::toe | L::bump_steer,
      wheel_deg<&WheelFigures::bump_steer_rad_per_mm>},
     {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, L::toe | L::bump_steer,
-     [](const FigureSource& s, End e, Side side) -> Value { return degrees(s.curve[at(e)].toe_span_rad(side)); }},
+     [](const FigureSource& s, End e, Side side) -> Value { return degrees(travel(s, e, side).toe_span_rad); }},
 
     {"tie_to_arm", "tie rod against the arm", G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_arm_rad); }},
@@ -154,14 +157,13 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
      [](const FigureSource& s, End, Side side) -> Value {
        return s.car.steering ? Value(degrees(s.car.steering->steer_rad[at(side)])) : std::nullopt;
      }},
-    {"ackermann", "Ackermann as steered", G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept, only(L::ackermann),
-     [](const FigureSource& s, End, Side) -> Value {
-       return s.car.steering && s.car.steering->ackermann ? Value(s.car.steering->ackermann->percent) : std::nullopt;
-     }},
     {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, per_car, N::kingpin, here, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
-       return s.car.steering && s.car.steering->ackermann ? Value(degrees(s.car.steering->ackermann->error_rad))
-                                                          : std::nullopt;
+       return s.car.steering && s.car.steering->ackermann ? in_degrees(s.car.steering->ackermann->error_rad) : std::nullopt;
+     }},
+    {"ackermann", "Ackermann, toe taken off", G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept, only(L::ackermann),
+     [](const FigureSource& s, End, Side) -> Value {
+       return s.car.steering && s.car.steering->ackermann ? s.car.steering->ackermann->percent : std::nullopt;
      }},
     {"steering_ratio", "servo to wheel, middle", G::lock, U::deg_per_deg, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value { return s.travel.ratio_in_the_middle; }},
@@ -182,7 +184,9 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
     {"lock_outside", "outside wheel there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::outside_rad>},
     {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, per_wheel, N::servo, over_all, no_flag, no_lesson,
-     ackermann_at_lock<&AckermannFigures::percent>},
+     ackermann_at_lock},
+    {"ackermann_error_at_lock", "outer wheel against ideal there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+     outer_off_at_lock},
     {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, per_wheel, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        const auto& f = at_lock(s, way);

@@ -62,6 +62,8 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
     {"bar_stiffness", "of it by the bar", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
     {"wheel_rate", "wheel rate", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"wheel_rate_out", "wheel rate, going out", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_going_out; }},
     {"wheel_rate_pressed", "wheel rate, 3 mm down", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_pressed; }},
     {"preload", "preload, wheel hanging", G::springs, U::n, W::plain, 2, per_axle, N::wheel, here, no_flag, no_lesson,
@@ -92,14 +94,14 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
 }  // namespace
 
 tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a,
-                                                const TyreAssumption& tyre) {
-  auto balance = loaded.balance(loaded.level_collars(), a);
+                                                const TyreAssumption& tyre, double servo_rad) {
+  auto balance = loaded.balance(loaded.level_collars(), a, servo_rad);
   if (!balance) return tl::unexpected(balance.error());
   LoadSource s;
   s.balance = std::move(*balance);
   for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
   s.roll_motion = loaded.roll_motion();
-  s.grip = grip_balance(s.balance, a.lateral_g, tyre);
+  s.grip = grip_balance(s.balance, tyre);
   s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
   return s;
 }

@@ -21,6 +21,6 @@ struct LoadSource {
 
 /// Fails with a sentence like LoadedCar::balance.
 tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a,
-                                                const TyreAssumption& tyre = {});
+                                                const TyreAssumption& tyre = {}, double servo_rad = 0.0);
 
 }  // namespace lowkite

@@ -95,8 +95,8 @@ tl::expected<Setup, Faults> read_setup_table(const std::string& text, const std:
     const std::string part = field("part");
     const std::string left = field("left");
     const std::string right = field("right");
-    const auto wanted = std::find_if(wanted_rows.begin(), wanted_rows.end(),
-                                     [&](const WantedRow& row) { return part == row.part; });
+    const auto wanted =
+        std::find_if(wanted_rows.begin(), wanted_rows.end(), [&](const WantedRow& row) { return part == row.part; });
     if (std::find(words.begin(), words.end(), part) != words.end()) {
       j[part] = left;
     } else if (part == "ride_height_mm") {

@@ -555,11 +555,26 @@ AxleRates LoadedCar::rates(End end) const {
   }
   const auto low = loads(*this, by_mm, 0.0);
   const auto high = loads(*this, -by_mm, 0.0);
+  const auto rest_loads = loads(*this, 0.0, 0.0);
   r.wheel_n_per_mm = (low[0] + low[1] - high[0] - high[1]) / (4.0 * by_mm);
+  const CornerModel& corner = model_->corner(end, Side::left);
+  if (corner.geometry.size_of(Size::heave_rate) > 0.0) {
+    // A third spring pushes only: pressed from rest it works, going out it does not.
+    const auto one_sided = [&](const PerSide<double>& more, const PerSide<double>& less) {
+      return (more[0] + more[1] - less[0] - less[1]) / (2.0 * by_mm);
+    };
+    r.wheel_n_per_mm = one_sided(low, rest_loads);
+    r.wheel_n_per_mm_going_out = one_sided(rest_loads, high);
+  }
   const Car& car = *model_->car;
   const auto& axle = standing_.axle[at(end)];
   double track = 0.0;
-  for (const Side side : both_sides) track += axle.corner[at(side)].wheel_centre.y();
+  for (const Side side : both_sides) {
+    const CornerPose& p = axle.corner[at(side)];
+    track +=
+        contact_point(model_->corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground_of(standing_.ground, side).up)
+            .y();
+  }
   LoadedCar no_bar = *this;
   no_bar.bar_[at(end)] = 0.0;
   const auto stiffness = [&](const LoadedCar& c) {
@@ -569,10 +584,12 @@ AxleRates LoadedCar::rates(End end) const {
   };
   r.roll_n_mm_per_deg = stiffness(*this);
   r.roll_by_bar_n_mm_per_deg = r.roll_n_mm_per_deg - stiffness(no_bar);
-  const auto rest_loads = loads(*this, 0.0, 0.0);
   const double sprung_kg = 0.5 * (rest_loads[0] + rest_loads[1]) / gravity_m_s2 - car.axle(end).unsprung_kg;
-  r.ride_hz = std::sqrt(1000.0 * r.wheel_n_per_mm / sprung_kg) / (2.0 * std::numbers::pi);
-  const CornerModel& corner = model_->corner(end, Side::left);
+  const auto hz = [&](double rate) { return std::sqrt(1000.0 * rate / sprung_kg) / (2.0 * std::numbers::pi); };
+  const double in = hz(r.wheel_n_per_mm);
+  const double out = hz(r.wheel_n_per_mm_going_out.value_or(r.wheel_n_per_mm));
+  // Half a swing on each rate.
+  r.ride_hz = 2.0 * in * out / (in + out);
   if (const auto piston = piston_of(corner)) {
     const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
     const double shock = damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
@@ -580,7 +597,7 @@ AxleRates LoadedCar::rates(End end) const {
     r.damping_n_s_per_mm = spring_share(corner) * shock + third;
     if (spring_share(corner) == 1.0) r.roll_damping_n_s_per_mm = shock;
     // N/mm and N s/mm: 1000 times as much a metre.
-    r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * std::sqrt(1000.0 * r.wheel_n_per_mm * sprung_kg));
+    r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * sprung_kg * 2.0 * std::numbers::pi * r.ride_hz);
   }
   if (const double third = corner.geometry.size_of(Size::heave_rate); third > 0.0) {
     const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);

@@ -80,8 +80,9 @@ constexpr double pressed_mm = 3.0;
 
 /// How an axle pushes back at rest.
 struct AxleRates {
-  double wheel_n_per_mm = 0.0;     ///< at one wheel, both moving alike
-  double roll_n_mm_per_deg = 0.0;  ///< springs and bar, at the ground
+  double wheel_n_per_mm = 0.0;  ///< at one wheel, both moving alike; with a third spring: pressed from rest
+  std::optional<double> wheel_n_per_mm_going_out;  ///< with a third spring, which does not pull
+  double roll_n_mm_per_deg = 0.0;                  ///< springs and bar, at the ground
   double roll_by_bar_n_mm_per_deg = 0.0;
   double ride_hz = 0.0;  ///< of the mass that the axle carries over its wheels
   /// At low speed at one wheel, N s/mm, oil at 25 deg C; none where pistons and oil are not described. With both wheels

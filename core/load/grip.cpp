@@ -32,22 +32,30 @@ PerEnd<double> grip_lost(const Balance& balance, double lateral_g, const TyreAss
   return lost;
 }
 
-GripBalance grip_balance(const Balance& balance, double lateral_g, const TyreAssumption& tyre) {
+GripBalance grip_balance(const Balance& balance, const TyreAssumption& tyre) {
+  constexpr double steady_g = 0.02;  // no driver holds his speed better
+  const double lateral_g = balance.under.lateral_g;
   GripBalance g;
   g.lost = grip_lost(balance, lateral_g, tyre);
   g.rear_more = g.lost[at(End::rear)] - g.lost[at(End::front)];
   g.least = g.most = g.rear_more;
   constexpr std::array corners{-1.0, 0.0, 1.0};
   for (const double load : corners)
-    for (const double lean : corners) {
-      TyreAssumption other = tyre;
-      other.load_exponent = std::max(0.0, tyre.load_exponent + load * tyre.load_exponent_band);
-      other.best_lean_deg = tyre.best_lean_deg + lean * tyre.best_lean_band_deg;
-      const auto lost = grip_lost(balance, lateral_g, other);
-      const double rear_more = lost[at(End::rear)] - lost[at(End::front)];
-      g.least = std::min(g.least, rear_more);
-      g.most = std::max(g.most, rear_more);
-    }
+    for (const double lean : corners)
+      for (const double loss : corners) {
+        TyreAssumption other = tyre;
+        other.load_exponent = std::max(0.0, tyre.load_exponent + load * tyre.load_exponent_band);
+        other.best_lean_deg = tyre.best_lean_deg + lean * tyre.best_lean_band_deg;
+        other.lean_loss_per_deg2 = std::max(0.0, tyre.lean_loss_per_deg2 + loss * tyre.lean_loss_band);
+        const auto lost = grip_lost(balance, lateral_g, other);
+        const double rear_more = lost[at(End::rear)] - lost[at(End::front)];
+        g.least = std::min(g.least, rear_more - tyre.friction_ratio_band);
+        g.most = std::max(g.most, rear_more + tyre.friction_ratio_band);
+      }
+  if (std::abs(balance.under.longitudinal_g) > steady_g) {
+    g.verdict = GripVerdict::not_with_braking_or_power;
+    return g;
+  }
   if (g.least > 0.0) g.verdict = GripVerdict::rear_gives_up_more;
   if (g.most < 0.0) g.verdict = GripVerdict::front_gives_up_more;
   return g;

@@ -2,7 +2,8 @@
 //
 // A tyre's friction falls a little as its load grows, and a tyre that leans as it likes best holds more. Both are told
 // of as an assumption with a band: no tyre of this size is measured anywhere that could be named here. Left out, and it
-// matters: rubber, additive, temperature, slip, the surface, toe, and every change of speed. No lap time follows.
+// matters: rubber, additive, temperature, slip, the surface, toe. Braking and power take grip too, and move the limit
+// from one end to the other: with either no verdict is told. No lap time follows.
 #pragma once
 
 #include "core/load/balance.hpp"
@@ -16,6 +17,8 @@ struct TyreAssumption {
   double best_lean_deg = 1.5;         ///< lean into the turn at which a tyre holds most
   double best_lean_band_deg = 1.0;    ///< how far off that may be
   double lean_loss_per_deg2 = 0.006;  ///< share of the grip lost for each squared degree away from it
+  double lean_loss_band = 0.003;      ///< how far off that may be
+  double friction_ratio_band = 0.02;  ///< by how much the rear tyres' friction may differ from the front's
 
   bool operator==(const TyreAssumption&) const = default;
 };
@@ -27,16 +30,22 @@ double lean_into_turn(double camber_rad, Side side, double lateral_g);
 /// best; 0 = nothing. Straight ahead the lean is not counted.
 PerEnd<double> grip_lost(const Balance& balance, double lateral_g, const TyreAssumption& tyre);
 
-enum class GripVerdict : std::uint8_t { front_gives_up_more, rear_gives_up_more, cannot_be_told };
+enum class GripVerdict : std::uint8_t {
+  front_gives_up_more,
+  rear_gives_up_more,
+  cannot_be_told,
+  not_with_braking_or_power  ///< what they take of the grip is not counted
+};
 
 struct GripBalance {
   PerEnd<double> lost{};
   double rear_more = 0.0;  ///< what the rear loses more than the front, a share of the grip
   double least = 0.0;      ///< of `rear_more`, anywhere within the bands
   double most = 0.0;
-  GripVerdict verdict = GripVerdict::cannot_be_told;  ///< only where the whole band has one sign
+  GripVerdict verdict = GripVerdict::cannot_be_told;  ///< an end only where the whole band has one sign
 };
 
-GripBalance grip_balance(const Balance& balance, double lateral_g, const TyreAssumption& tyre);
+/// Of a stand, under the acceleration that it was found for.
+GripBalance grip_balance(const Balance& balance, const TyreAssumption& tyre);
 
 }  // namespace lowkite

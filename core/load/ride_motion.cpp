@@ -26,6 +26,8 @@ constexpr std::array events = std::to_array<RoadEventSpec>({
 
 constexpr double sample_s = 0.001;
 constexpr double kerb_ramp_mm = 20.0;
+/// What the plate and the ground give when they meet, N/mm at each end: hard, as no tyre is between them; a guess.
+constexpr double plate_rate = 80.0;
 constexpr int table_size = 61;
 /// Wheel and body, mm and mm/s: heave, roll, pitch, four wheels; then their speeds; then the dampers' work.
 constexpr std::size_t heave_at = 0, roll_at = 1, pitch_at = 2, first_wheel = 3, coordinates = 7, work_at = 14,
@@ -139,7 +141,8 @@ class Car4 {
         travel = together(travel);
         speed = together(speed);
       }
-      const double side_n = lateral_n * a.lateral_share;
+      // What the wheels' own weight asks for sideways does not go through the links.
+      const double side_n = lateral_n * a.lateral_share - 2.0 * a.unsprung_kg * gravity_m_s2 * lateral_g(t);
       const double moved = a.geometric_n * side_n;
       through_links += moved * (a.y_mm[0] - a.y_mm[1]);
       roll_n_mm += a.unsprung_n_mm_per_g * lateral_g(t);
@@ -228,7 +231,7 @@ class Car4 {
       }
       springs += 0.5 * a.heave_n_per_mm * std::pow(std::max(0.0, in), 2);
       const double deep = std::max(0.0, -sample(s, 0.0).clear_mm[at(end)]);
-      stops += 0.5 * 2.0 * contact_rate * deep * deep;
+      stops += 0.5 * plate_rate * deep * deep;
     }
     return {springs, stops};
   }
@@ -293,7 +296,7 @@ class Car4 {
   }
   [[nodiscard]] double plate_n(const State& s, End end) const {
     const double clear = plate_mm_[at(end)] + s[heave_at] - plate_x_mm_[at(end)] * s[pitch_at];
-    return clear < 0.0 ? -2.0 * contact_rate * clear : 0.0;
+    return clear < 0.0 ? -plate_rate * clear : 0.0;
   }
 
   RoadCase road_;
@@ -373,11 +376,14 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
       const double step = (t.high - t.low) / (table_size - 1);
       t.held[i] = t.held[i - 1] + 0.5 * step * (t.spring_n[i] + t.spring_n[i - 1]);
     }
-    if (left && !t.room_known && t.shock_mm[i] >= *left) {
-      t.room_mm = travel;
+  }
+  if (left)
+    for (std::size_t i = 1; i < rows.size() && !t.room_known; ++i) {
+      if (rows[i].shock < *left) continue;
+      const double part = (*left - rows[i - 1].shock) / (rows[i].shock - rows[i - 1].shock);
+      t.room_mm = rows[i - 1].travel + part * (rows[i].travel - rows[i - 1].travel);
       t.room_known = true;
     }
-  }
   const double at_rest = t.look_up(t.held, 0.0);
   for (double& e : t.held) e -= at_rest;
   return t;
@@ -417,6 +423,12 @@ MotionSummary summed_up(const Car4& car, const std::vector<MotionSample>& sample
     const double n = static_cast<double>(samples.size());
     sum.load_unrest[at(end)] = std::sqrt(std::max(squares[0], squares[1]) / n);
     sum.air_s[at(end)] = std::max(air[0], air[1]);
+    sum.least_load_n[at(end)] = sum.most_load_n[at(end)] = samples.front().load_n[at(end)][0];
+    for (const MotionSample& m : samples)
+      for (const double load : m.load_n[at(end)]) {
+        sum.least_load_n[at(end)] = std::min(sum.least_load_n[at(end)], load);
+        sum.most_load_n[at(end)] = std::max(sum.most_load_n[at(end)], load);
+      }
     const CornerTable& c = car.axle(end).corner[0];
     if (c.room_known)
       sum.stroke_share[at(end)] = sum.most_stroke_mm[at(end)] / car.shock_mm(end, Side::left, c.room_mm);

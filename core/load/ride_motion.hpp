@@ -33,8 +33,8 @@ struct RoadCase {
   RoadEvent event = RoadEvent::bump;
   double seconds = 0.8;
   double speed_m_s = 8.0;    ///< bump, kerb: how soon the rear wheels follow
-  double height_mm = 4.0;    ///< bump: a half wave's height; kerb: its height
-  double length_mm = 120.0;  ///< bump: of the half wave; kerb: of its top, with ramps of 20 mm
+  double height_mm = 4.0;    ///< bump: of its top, a raised cosine; kerb: its height
+  double length_mm = 120.0;  ///< bump: from level to level; kerb: of its top, with ramps of 20 mm
   bool left_side = true;     ///< kerb: which wheels run over it
   double drop_mm = 150.0;    ///< landing: free fall of the wheels, level
   double lateral_g = 1.0;    ///< steer step: built up over `rise_s`, positive to the left
@@ -58,9 +58,11 @@ struct MotionSample {
 };
 
 struct MotionSummary {
-  PerEnd<double> most_stroke_mm{};     ///< deepest of either shock, from where it stands
-  PerEnd<double> stroke_share{};       ///< of what there is in bump; 0 where the shock's lengths are not described
-  PerEnd<double> load_unrest{};        ///< root mean square of a wheel's load about its load at rest, over that load
+  PerEnd<double> most_stroke_mm{};  ///< deepest of either shock, from where it stands
+  PerEnd<double> stroke_share{};    ///< of what there is in bump; 0 where the shock's lengths are not described
+  PerEnd<double> load_unrest{};     ///< root mean square of a wheel's load about its load at rest, over that load
+  PerEnd<double> least_load_n{};    ///< of either wheel
+  PerEnd<double> most_load_n{};
   PerEnd<double> air_s{};              ///< how long a wheel of the axle is off the ground, the longer of the two
   std::optional<double> plate_down_s;  ///< when the plate first touches; none: never
   double plate_speed_mm_s = 0.0;       ///< how fast it comes down then

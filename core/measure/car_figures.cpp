@@ -68,7 +68,8 @@ CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& 
     }
   if (model.car->axle(End::front).mechanism->steered)
     car.steering =
-        read_steering(model, car.axle[at(End::front)].wheel, pose.steering ? &*pose.steering : nullptr, wheelbase);
+        read_steering(model, car.axle[at(End::front)].wheel, pose.steering ? &*pose.steering : nullptr, wheelbase,
+                      tells_ackermann(car.axle[at(End::front)].wheel) ? straight_ahead(model) : PerSide<double>{});
   return car;
 }
 
@@ -76,14 +77,6 @@ tl::expected<CarFigures, CornerFailure> figures_at(const CarModel& model, const 
   const auto pose = pose_car(model, attitude);
   if (!pose) return tl::unexpected(pose.error());
   return read_car(model, *pose, attitude);
-}
-
-double AxleCurve::toe_span_rad(Side side) const {
-  if (points.empty()) return 0.0;
-  const auto [low, high] = std::minmax_element(points.begin(), points.end(), [&](const auto& a, const auto& b) {
-    return a.toe_rad[at(side)] < b.toe_rad[at(side)];
-  });
-  return high->toe_rad[at(side)] - low->toe_rad[at(side)];
 }
 
 AxleCurve sweep_axle(const CarModel& model, End end, const Attitude& attitude, int samples) {

@@ -57,9 +57,6 @@ struct CurvePoint {
 struct AxleCurve {
   std::vector<CurvePoint> points;
   std::string stopped_by;
-
-  /// Greatest less least toe of one wheel over the curve: the total bump steer.
-  [[nodiscard]] double toe_span_rad(Side side) const;
 };
 
 /// `samples` points from full droop to full bump of the axle around `attitude`. Precondition: samples >= 2.

@@ -339,8 +339,8 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
     lock.most_inside_rad[at(way)] = inside;
     lock.end_point_rad[at(way)] = most;
     if (model.wanted_lock_rad && *model.wanted_lock_rad < inside)
-      lock.end_point_rad[at(way)] = std::min(
-          most, servo_for_inside(model, standing, stops, way, 0.0, *model.wanted_lock_rad).value_or(most));
+      lock.end_point_rad[at(way)] =
+          std::min(most, servo_for_inside(model, standing, stops, way, 0.0, *model.wanted_lock_rad).value_or(most));
   }
   for (const Side way : both_sides) {
     const double sign = way == Side::left ? 1.0 : -1.0;

@@ -8,14 +8,18 @@
 namespace lowkite {
 
 /// Inner against outer wheel in a turn. Angles are headings of the wheels, static toe included, as a lock gauge reads
-/// them.
+/// them; only the percentage has the toe taken off, which at small lock would tell of nothing else.
 struct AckermannFigures {
   Side inside = Side::left;
   double inner_rad = 0.0;  ///< positive = into the turn
   double outer_rad = 0.0;
-  double ideal_outer_rad = 0.0;  ///< by cot(outer) - cot(inner) = kingpin track / wheelbase (Gillespie, from memory)
-  double percent = 0.0;          ///< of the ideal difference between the two wheels; 100 = ideal, 0 = parallel
-  double error_rad = 0.0;        ///< outer less ideal outer; positive = the outer wheel turns too far
+  /// By cot(outer) - cot(inner) = kingpin track / wheelbase (Gillespie, from memory), and the outer wheel less it;
+  /// positive = the outer wheel turns too far. None where the inner wheel does not turn into the turn.
+  std::optional<double> ideal_outer_rad;
+  std::optional<double> error_rad;
+  /// Of the ideal difference between the two wheels, both counted from where they stand straight ahead; 100 = ideal,
+  /// 0 = parallel.
+  std::optional<double> percent;
 };
 
 struct SteeringFigures {
@@ -33,9 +37,16 @@ constexpr double least_lock_for_ackermann_rad = radians(2.0);
 /// The ideal outer angle for an inner angle in (0, 90) degrees. Kingpin track and wheelbase in the same unit.
 double ideal_outer(double inner_rad, double kingpin_track, double wheelbase);
 
-/// Precondition: a steered front axle. `steering` nullptr: no servo.
+/// Headings of the front wheels, positive to the left, as the car stands with its steering in the middle; straight
+/// ahead where it cannot stand so. Precondition: a steered front axle.
+PerSide<double> straight_ahead(const CarModel& model);
+
+/// Precondition: a steered front axle. `steering` nullptr: no servo. `straight`: as above.
 SteeringFigures read_steering(const CarModel& model, const PerSide<WheelFigures>& front, const SteeringPose* steering,
-                              double wheelbase_mm);
+                              double wheelbase_mm, const PerSide<double>& straight = {});
+
+/// True where the wheels are steered far enough for Ackermann to be told: only then `straight` counts.
+bool tells_ackermann(const PerSide<WheelFigures>& front);
 
 /// How far the horn stands from square to its drag link in a pose, rad; none where there is no drag link.
 std::optional<double> horn_from_square(const CarModel& model, const SteeringPose& pose);

@@ -62,6 +62,20 @@ std::optional<SteeringFigures> steering_at(const CarModel& model, double servo_r
 
 }  // namespace
 
+double toe_span(const CornerModel& corner, const CornerStops& stops, const SteerInput& input) {
+  constexpr int places = 15;
+  double least = pi, most = -pi;
+  for (int i = 0; i < places; ++i) {
+    const double angle = stops.droop.arm_angle + (stops.bump.arm_angle - stops.droop.arm_angle) * i / (places - 1);
+    const auto pose = corner.linkage->solve(angle, input);
+    if (!pose) continue;
+    const double toe = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+    least = std::min(least, toe);
+    most = std::max(most, toe);
+  }
+  return std::max(0.0, most - least);
+}
+
 TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples) {
   TravelFigures figures;
   const auto centred = steer(model, 0.0);
@@ -73,6 +87,7 @@ TravelFigures read_travel(const CarModel& model, const CarPose& standing, const 
       t.stops = find_stops(model, end, side, standing.axle[at(end)].corner[at(side)], input);
       t.motion_ratio_in_droop = motion_ratio_at(model, end, side, t.stops.droop.arm_angle, input);
       t.motion_ratio_in_bump = motion_ratio_at(model, end, side, t.stops.bump.arm_angle, input);
+      if (model.corner(end, side).spec->independent) t.toe_span_rad = toe_span(model.corner(end, side), t.stops, input);
       add_shaft(model, end, side, input, t);
     }
   add_roll(model, level, figures);
@@ -82,7 +97,8 @@ TravelFigures read_travel(const CarModel& model, const CarPose& standing, const 
   figures.at_left_lock = steering_at(model, figures.lock->end_point_rad[at(Side::left)]);
   figures.at_right_lock = steering_at(model, -figures.lock->end_point_rad[at(Side::right)]);
   if (level.steering) figures.ratio_in_the_middle = level.steering->ratio;
-  for (const double servo : {figures.lock->end_point_rad[at(Side::left)], -figures.lock->end_point_rad[at(Side::right)]})
+  for (const double servo :
+       {figures.lock->end_point_rad[at(Side::left)], -figures.lock->end_point_rad[at(Side::right)]})
     if (const auto steered = steer(model, servo))
       for (const Side side : both_sides) add_shaft(model, End::front, side, steered->corner[at(side)], front[at(side)]);
   return figures;

@@ -15,6 +15,7 @@ struct CornerTravel {
   std::optional<double> shaft_least_to_falling_out_mm;  ///< over travel and lock; negative = the shaft falls out
   std::optional<double> shaft_least_to_bottoming_mm;    ///< negative = the pin meets the bottom
   double shaft_most_angle_rad = 0.0;                    ///< of the outer joint
+  double toe_span_rad = 0.0;                            ///< greatest less least toe between the stops
   /// This wheel's camber to the ground as the outer wheel with one degree of roll, less its camber without; rad.
   double camber_per_degree_of_roll_rad = 0.0;
 };
@@ -28,6 +29,9 @@ struct TravelFigures {
   std::optional<SteeringFigures> at_right_lock;
   std::optional<double> ratio_in_the_middle;
 };
+
+/// Greatest less least toe of a wheel to the car between its stops, rad: the total bump steer.
+double toe_span(const CornerModel& corner, const CornerStops& stops, const SteerInput& input);
 
 /// `standing` is the car at ride height, level, steering in the middle. `samples`: as in find_lock.
 TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples);

@@ -101,8 +101,8 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
   const auto& was = before.source.travel.lock;
   const auto& is = after.source.travel.lock;
   if (was && is)
-    result.end_point_rad = PerSide<double>{is->end_point_rad[0] - was->end_point_rad[0],
-                                           is->end_point_rad[1] - was->end_point_rad[1]};
+    result.end_point_rad =
+        PerSide<double>{is->end_point_rad[0] - was->end_point_rad[0], is->end_point_rad[1] - was->end_point_rad[1]};
   return result;
 }
 

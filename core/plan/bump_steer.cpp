@@ -6,8 +6,6 @@
 namespace lowkite {
 namespace {
 
-constexpr int samples = 15;
-
 /// True when the part is a stack of shims that lifts a ball of the link that sets the toe.
 bool lifts_the_toe_link(const Car& car, const Adjuster& a, End end) {
   const Range* r = a.range();
@@ -27,7 +25,12 @@ std::optional<double> span_of(const Car& car, const Setup& setup, End end, const
   if (!put_back) return std::nullopt;
   const auto model = build_model(car, put_back->setup);
   if (!model) return std::nullopt;
-  return sweep_axle(*model, end, static_attitude(*model), samples).toe_span_rad(Side::left);
+  const auto axle = pose_axle(*model, end, static_attitude(*model));
+  const auto centred = steer(*model, 0.0);
+  if (!axle || !centred) return std::nullopt;
+  const CornerModel& corner = model->corner(end, Side::left);
+  const SteerInput input = corner.spec->steered ? centred->corner[at(Side::left)] : SteerInput{};
+  return toe_span(corner, find_stops(*model, end, Side::left, axle->corner[at(Side::left)], input), input);
 }
 
 }  // namespace

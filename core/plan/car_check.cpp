@@ -15,9 +15,9 @@ namespace {
 constexpr double least_bump_mm = 1.0;
 constexpr double least_lock_rad = radians(15.0);
 constexpr double least_short_of_lock_rad = radians(0.5);  ///< what a lock gauge can tell
-constexpr double most_apart_mm = 1.0;      ///< between the tie rods of one axle
-constexpr double least_spare_mm = 0.5;     ///< of a shock's stroke, when something else stops the wheel
-constexpr double most_travel_takes = 0.1;  ///< of the servo's lock, by droop and bump
+constexpr double most_apart_mm = 1.0;                     ///< between the tie rods of one axle
+constexpr double least_spare_mm = 0.5;                    ///< of a shock's stroke, when something else stops the wheel
+constexpr double most_travel_takes = 0.1;                 ///< of the servo's lock, by droop and bump
 // What the usual gauges can tell (see their files); caster as blocks come.
 constexpr double camber_tells_deg = 0.25, toe_tells_deg = 0.25, caster_tells_deg = 0.5, droop_tells_mm = 0.3;
 constexpr int curve_samples = 21;

@@ -396,7 +396,8 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   // An angle that links hold is set by those links first; parts are moved for what is then still wanted.
   const bool by_links = std::any_of(order.aims.begin(), order.aims.end(),
                                     [&](const RecipeAim& a) { return held_angle(car, order, a).has_value(); });
-  if (order.parts.empty() && !by_links) return tl::unexpected(std::string("no part may be changed; allow at least one"));
+  if (order.parts.empty() && !by_links)
+    return tl::unexpected(std::string("no part may be changed; allow at least one"));
   if (order.most_parts < 1) return tl::unexpected(std::string("at most 0 parts may be changed; allow at least one"));
   const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);

@@ -52,7 +52,7 @@ struct RecipeChange {
 
 struct RecipeResult {
   std::vector<RecipeChange> changes;  ///< empty: the links alone do it
-  Setup setup;  ///< with everything put back, turns rounded as a hand does them
+  Setup setup;                        ///< with everything put back, turns rounded as a hand does them
   ResetResult alignment;
   BenchReset bench;
   std::vector<double> reached;  ///< by aim, with exact turns

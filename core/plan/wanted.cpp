@@ -188,8 +188,8 @@ tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& se
         const auto reached = angle_of(is->axle[at(end)].wheel[at(side)], angle);
         constexpr double far_off_deg = 1.0;
         if (sides[at(side)] && reached && std::abs(*reached - deg) > far_off_deg)
-          return tl::unexpected(fmt::format("the two upper links of the {} {} do not reach that", name_of(end),
-                                            name_of(side)));
+          return tl::unexpected(
+              fmt::format("the two upper links of the {} {} do not reach that", name_of(end), name_of(side)));
       }
   return wish;
 }
@@ -212,12 +212,10 @@ tl::expected<Setup, std::string> turned_to_length(const Car& car, const Setup& b
   Setup turned = setup;
   for (const Side side : both_sides) {
     if (!sides[at(side)] && !part.steering) continue;
-    const double exact =
-        (mm - link_length_mm(car, setup, turnbuckle, side)) / part.range()->link_mm_per_unit;
+    const double exact = (mm - link_length_mm(car, setup, turnbuckle, side)) / part.range()->link_mm_per_unit;
     double& value = turned.at_index(turnbuckle).on(side);
     value += std::round(exact / eighth) * eighth;
-    if (value < part.least() || value > part.most())
-      return tl::unexpected(thread_ends_sentence(part, side, exact));
+    if (value < part.least() || value > part.most()) return tl::unexpected(thread_ends_sentence(part, side, exact));
   }
   turned = with_wanted_angles(car, baseline, setup, std::move(turned), turnbuckle);
   if (const auto stands = standing_figures(car, turned); !stands) return tl::unexpected(stands.error().message);

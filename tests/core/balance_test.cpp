@@ -200,6 +200,22 @@ TEST_F(BalanceTest, AThirdSpringHoldsHeaveAndLeavesRollAlone) {
   EXPECT_GT(loaded_->rates(End::rear).wheel_n_per_mm, heave + 0.05);
 }
 
+// Before, half of it was told both ways: 0.347 where it is 0.463 pressed and 0.231 going out.
+TEST_F(BalanceTest, AThirdSpringIsToldPressedAndGoingOut) {
+  const AxleRates without = loaded_->rates(End::rear);
+  EXPECT_FALSE(without.wheel_n_per_mm_going_out);
+  Car third = car_;
+  third.axles[1].kit_size[static_cast<std::size_t>(Size::heave_rate)] = 0.8;
+  use(third, kit_setup(third));
+  const AxleRates with = loaded_->rates(End::rear);
+  ASSERT_TRUE(with.wheel_n_per_mm_going_out);
+  EXPECT_NEAR(*with.wheel_n_per_mm_going_out, without.wheel_n_per_mm, 0.02 * without.wheel_n_per_mm);
+  EXPECT_NEAR(with.wheel_n_per_mm, without.wheel_n_per_mm + with.heave_n_per_mm, 0.02 * with.wheel_n_per_mm);
+  // Half a swing on each rate: the frequency lies between those of the two.
+  EXPECT_GT(with.ride_hz, without.ride_hz);
+  EXPECT_LT(with.ride_hz, without.ride_hz * std::sqrt(with.wheel_n_per_mm / *with.wheel_n_per_mm_going_out));
+}
+
 TEST_F(BalanceTest, OneCollarTurnedShowsAsCrossWeightAndComesBack) {
   Collars twisted = loaded_->level_collars();
   twisted[at(End::front)][at(Side::left)] += 0.5;

@@ -35,9 +35,10 @@ TEST(Grip, EvenLoadsAtTheBestLeanLoseNothing) {
 }
 
 TEST(Grip, TheEndThatTransfersMoreLosesMore) {
-  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0};
-  const Balance b = loads(2, 4, 1, 5);
-  const GripBalance g = grip_balance(b, 1.0, tyre);
+  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
+  Balance b = loads(2, 4, 1, 5);
+  b.under = {1.0, 0.0};
+  const GripBalance g = grip_balance(b, tyre);
   EXPECT_GT(g.lost[1], g.lost[0]);
   // By hand: sum of N (N/3)^-0.15 over 6.
   const double front = 1.0 - (2 * std::pow(2.0 / 3, -0.15) + 4 * std::pow(4.0 / 3, -0.15)) / 6.0;
@@ -48,7 +49,11 @@ TEST(Grip, TheEndThatTransfersMoreLosesMore) {
 }
 
 TEST(Grip, WithoutLoadSensitivityTransferCostsNothing) {
-  const TyreAssumption tyre{.load_exponent = 0.0, .load_exponent_band = 0.0, .lean_loss_per_deg2 = 0.0};
+  const TyreAssumption tyre{.load_exponent = 0.0,
+                            .load_exponent_band = 0.0,
+                            .lean_loss_per_deg2 = 0.0,
+                            .lean_loss_band = 0.0,
+                            .friction_ratio_band = 0.0};
   for (const double lost : grip_lost(loads(1, 5, 0, 6), 1.0, tyre)) EXPECT_NEAR(lost, 0.0, 1e-12);
 }
 
@@ -56,10 +61,30 @@ TEST(Grip, WhereTheBandHoldsBothSignsItCannotBeTold) {
   Balance b = loads(2, 4, 2, 4);
   b.wheel[0][1].camber_rad = radians(-1.0);
   b.wheel[1][1].camber_rad = radians(-2.0);  // as far from 1.5 on the other side
-  const GripBalance g = grip_balance(b, 1.0, {});
+  b.under = {1.0, 0.0};
+  const GripBalance g = grip_balance(b, {});
   EXPECT_EQ(g.verdict, GripVerdict::cannot_be_told);
   EXPECT_LT(g.least, 0.0);
   EXPECT_GT(g.most, 0.0);
+}
+
+// Before, an end was named on the brake although braking itself takes grip, and from the other end.
+TEST(Grip, NoEndIsNamedOnTheBrakeOrOnPower) {
+  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
+  Balance b = loads(2, 4, 1, 5);
+  for (const double g : {-0.4, 0.3}) {
+    b.under = {0.6, g};
+    EXPECT_EQ(grip_balance(b, tyre).verdict, GripVerdict::not_with_braking_or_power);
+  }
+}
+
+TEST(Grip, TyresThatDifferFrontToRearMayTurnTheVerdict) {
+  Balance b = loads(2.9, 3.1, 2.5, 3.5);
+  b.under = {1.0, 0.0};
+  const TyreAssumption alike{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
+  EXPECT_EQ(grip_balance(b, alike).verdict, GripVerdict::rear_gives_up_more);
+  const TyreAssumption unlike{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0};
+  EXPECT_EQ(grip_balance(b, unlike).verdict, GripVerdict::cannot_be_told);
 }
 
 TEST(Grip, LeanIsCountedIntoTheTurnOnBothSides) {
@@ -106,7 +131,7 @@ TEST_F(OnSprings, ASofterBarAtOneEndMovesGripThere) {
   // Common practice, no source: stiffer at one end takes grip from that end and gives it to the other.
   // By load alone: this car leans its rear tyres so far that camber takes back what the bar gives, which the figures
   // show.
-  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0};
+  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
   const auto before = grip_lost(at_g(1.0).balance, 1.0, tyre);
   set("rear_bar", -1);
   const auto after = grip_lost(at_g(1.0).balance, 1.0, tyre);

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/plan/comparison.hpp"
+#include "core/plan/wanted.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {
@@ -165,12 +166,42 @@ TEST(Ackermann, IsAHundredForAnIdealPairAndNoughtForParallelWheels) {
   };
   const AckermannFigures ideal = turn(28.0, degrees(ideal_outer(radians(28.0), 158.0, 257.0)));
   EXPECT_EQ(ideal.inside, Side::left);
-  EXPECT_NEAR(ideal.percent, 100.0, 1e-9);
-  EXPECT_NEAR(ideal.error_rad, 0.0, 1e-12);
-  EXPECT_NEAR(turn(28.0, 28.0).percent, 0.0, 1e-9);
-  EXPECT_GT(turn(28.0, 28.0).error_rad, 0.0) << "the outer wheel turns too far";
-  EXPECT_GT(turn(28.0, 18.0).percent, 100.0);
-  EXPECT_FALSE(turn(28.0, 28.0).percent < 0.0);
+  EXPECT_NEAR(*ideal.percent, 100.0, 1e-9);
+  EXPECT_NEAR(*ideal.error_rad, 0.0, 1e-12);
+  EXPECT_NEAR(*turn(28.0, 28.0).percent, 0.0, 1e-9);
+  EXPECT_GT(*turn(28.0, 28.0).error_rad, 0.0) << "the outer wheel turns too far";
+  EXPECT_GT(*turn(28.0, 18.0).percent, 100.0);
+  EXPECT_FALSE(*turn(28.0, 28.0).percent < 0.0);
+}
+
+// Before, the percentage told of the static toe: 478 % at 7 deg of servo, 18 % with the inner wheel out of the turn.
+TEST(Ackermann, IsToldWithoutTheToeAndGuardedWhereTheInnerWheelTurnsOut) {
+  for (const Car& base : test::every_shipped_car()) {
+    if (!base.steering.spec) continue;
+    for (const double toe : {-3.0, 0.0, 3.0}) {
+      Car car = base;
+      const auto turned = turned_to_angle(car, kit_setup(car), End::front, {true, true}, WheelAngle::toe, toe);
+      if (!turned) continue;
+      const auto model = build_model(car, *turned);
+      ASSERT_TRUE(model);
+      std::optional<double> before;
+      for (double servo = 3.0; servo <= 24.0; servo += 1.0) {
+        Attitude a = static_attitude(*model);
+        a.servo_rad = radians(servo);
+        const auto f = figures_at(*model, a);
+        ASSERT_TRUE(f && f->steering);
+        if (!f->steering->ackermann) continue;
+        const AckermannFigures& ack = *f->steering->ackermann;
+        EXPECT_EQ(ack.error_rad.has_value(), ack.inner_rad > radians(0.5)) << car.id;
+        EXPECT_LT(std::abs(degrees(ack.error_rad.value_or(0.0))), 20.0) << car.id << ' ' << servo;
+        // It comes on evenly: no leap where the wheels are hardly turned.
+        EXPECT_LT(std::abs(ack.percent.value_or(0.0) - before.value_or(ack.percent.value_or(0.0))), 40.0)
+            << car.id << ' ' << servo;
+        before = ack.percent;
+        EXPECT_GT(std::abs(*f->steering->turning_radius_mm), 100.0) << car.id;
+      }
+    }
+  }
 }
 
 TEST(TheTurningRadius, IsWheelbaseOverTangentForParallelWheels) {

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include <QCheckBox>
+#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPainter>
@@ -113,6 +114,21 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
   };
   lateral_ = slider(QStringLiteral("load.lateral"), tr("Cornering"), -25, 25, lateralText_);
   longitudinal_ = slider(QStringLiteral("load.longitudinal"), tr("Braking and power"), -15, 15, longitudinalText_);
+  radius_ = new QDoubleSpinBox(this);
+  radius_->setObjectName(QStringLiteral("load.radius"));
+  radius_->setAccessibleName(tr("Radius of the turn"));
+  radius_->setToolTip(tr("Radius of the turn: it asks for steering. At its least the wheels stay straight."));
+  radius_->setRange(0.0, 50.0);
+  radius_->setDecimals(1);
+  radius_->setSingleStep(0.5);
+  radius_->setValue(4.0);
+  radius_->setPrefix(tr("radius "));
+  radius_->setSuffix(tr(" m"));
+  radius_->setSpecialValueText(tr("wheels straight"));
+  radius_->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  radius_->setFixedWidth(118);
+  connect(radius_, &QDoubleSpinBox::valueChanged, this, &LoadPanel::refresh);
+  left->addWidget(radius_);
   show_ = new QCheckBox(tr("drawings follow"), this);
   show_->setObjectName(QStringLiteral("load.show"));
   connect(show_, &QCheckBox::toggled, this, [this](bool on) {
@@ -153,10 +169,18 @@ Acceleration LoadPanel::acceleration() const {
 }
 
 void LoadPanel::solve(Read& read, const SprungCar& sprung) {
-  if (read.variant == sprung.variant && read.source && read.under == acceleration()) return;
-  read = {sprung.variant, std::nullopt, acceleration(), sprung.wrong};
+  if (read.variant == sprung.variant && read.source && read.under == acceleration() &&
+      read.radius_m == radius_->value())
+    return;
+  read = {sprung.variant, std::nullopt, acceleration(), radius_->value(), sprung.wrong};
   if (!sprung.car) return;
-  auto source = read_load(*sprung.car, acceleration());
+  const std::optional<double> radius_mm =
+      radius_->value() > 0.0 ? std::optional(1000.0 * radius_->value()) : std::nullopt;
+  const auto servo = servo_under(sprung.car->model(), acceleration(), radius_mm);
+  auto source = read_load(*sprung.car, acceleration(), {}, servo.value_or(0.0));
+  if (!servo)
+    read.wrong = sprung.car->model().steering ? tr("The steering does not turn that far: wheels straight.")
+                                              : tr("The car file describes no steering: wheels straight.");
   if (source) {
     read.source = std::move(*source);
   } else {
@@ -173,9 +197,11 @@ void LoadPanel::refresh() {
   solve(before_, cars_.before());
   wheels_->show(now(), before());
   QString news = now_.wrong;
-  if (now() && now()->plate_n > 0.05)
-    news = tr("The plate is on the ground with %1 g.").arg(number(grams(now()->plate_n), 0));
+  if (now())
+    if (const QString notes = standNotes(now_.variant->model, *now()); !notes.isEmpty())
+      news = tr("%1. %2").arg(notes, news).trimmed();
   news_->setText(news);
+  news_->setToolTip(news);
   fillTable();
   if (show_->isChecked()) hold();
 }
@@ -219,6 +245,7 @@ void LoadPanel::hold() {
   ViewAttitude view = model_.attitude();
   view.bump_mm = 0.5 * (rest[0] + rest[1] - a.ride_height_mm[0] - a.ride_height_mm[1]);
   view.roll_rad = a.roll_rad;
+  view.servo_rad = a.servo_rad;
   view.pitch_rad = now()->pitch_rad;
   if (view != model_.attitude()) model_.setAttitude(view);
   PerEnd<PerSide<GroundForce>> forces;

@@ -12,6 +12,7 @@
 
 class QCheckBox;
 class QComboBox;
+class QDoubleSpinBox;
 class QLabel;
 class QSlider;
 class QTableWidget;
@@ -39,6 +40,7 @@ class LoadPanel : public QWidget {
     std::shared_ptr<const Variant> variant;
     std::optional<LoadSource> source;
     Acceleration under;
+    double radius_m = 0.0;
     QString wrong;
   };
   void refresh();
@@ -52,6 +54,7 @@ class LoadPanel : public QWidget {
   QSlider* longitudinal_;
   QLabel* lateralText_;
   QLabel* longitudinalText_;
+  QDoubleSpinBox* radius_;
   QCheckBox* show_;
   WheelLoadView* wheels_;
   QTableWidget* table_;

@@ -38,7 +38,8 @@ QString lockSentence(const LockFigures& lock, Side way) {
                              .arg(number(lost, 1))
                        : tr(" Travel takes nothing from it.");
   if (lock.end_point_rad[at(way)] < end.servo_rad - lock_alike_rad)
-    text += tr(" End point set to %1 deg for the lock that is wanted.").arg(number(degrees(lock.end_point_rad[at(way)]), 1));
+    text += tr(" End point set to %1 deg for the lock that is wanted.")
+                .arg(number(degrees(lock.end_point_rad[at(way)]), 1));
   return text;
 }
 

@@ -42,10 +42,11 @@ class FigureDelegate : public QStyledItemDelegate {
       p->drawText(cell.adjusted(10, 0, -2, -12), Qt::AlignLeft | Qt::AlignVCenter, text);
       p->setPen(t.soft);
       p->setFont(textFont(labelSize));
-      p->drawText(cell.adjusted(10, 13, -2, 0), Qt::AlignLeft | Qt::AlignVCenter,
-                  QStringList{index.data(FigureModel::unitRole).toString(), index.data(FigureModel::usualRole).toString()}
-                      .join(QStringLiteral("   "))
-                      .trimmed());
+      p->drawText(
+          cell.adjusted(10, 13, -2, 0), Qt::AlignLeft | Qt::AlignVCenter,
+          QStringList{index.data(FigureModel::unitRole).toString(), index.data(FigureModel::usualRole).toString()}
+              .join(QStringLiteral("   "))
+              .trimmed());
     } else {
       const QString difference = index.data(FigureModel::differenceRole).toString();
       const bool movedOne = !difference.isEmpty();
@@ -142,7 +143,7 @@ void FigurePanel::tellUsual() {
   const Surface on = usual_.surface(car);
   usualFor_->setEnabled(!usual_.book().surfaces_for(car).empty());
   usualFor_->setText(usual_.book().surfaces_for(car).empty() ? tr("No usual ranges for this class")
-                     : on == Surface::unknown               ? tr("Usual ranges: not told")
+                     : on == Surface::unknown                ? tr("Usual ranges: not told")
                                               : tr("Usual ranges: %1").arg(fromCore(label_in(surfaces(), on))));
 }
 
@@ -159,9 +160,10 @@ void FigurePanel::fillUsual() {
   usualMenu_->addSeparator();
   usualMenu_->addAction(tr("Make a file of my own ..."), this, [this] {
     const QString wrong = usual_.makeOwn();
-    Q_EMIT told(wrong.isEmpty() ? tr("Edit %1 and start again: your ranges then stand beside the figures.")
-                                      .arg(UsualRanges::ownPath())
-                                : wrong);
+    Q_EMIT told(
+        wrong.isEmpty()
+            ? tr("Edit %1 and start again: your ranges then stand beside the figures.").arg(UsualRanges::ownPath())
+            : wrong);
   });
 }
 

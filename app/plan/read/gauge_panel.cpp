@@ -227,8 +227,8 @@ void GaugePanel::makeItRead() {
   else if (g->kind == &gauge::lock_inside)
     model_.typeLock(value);
   else if (g->kind == &gauge::link_length)
-    done = model_.typeLength(model_.document().car().turnbuckle_of(g->end, g->link),
-                             centres_from_caliper(value, bench_));
+    done =
+        model_.typeLength(model_.document().car().turnbuckle_of(g->end, g->link), centres_from_caliper(value, bench_));
   else
     done = model_.typeAngle(g->kind == &gauge::camber ? WheelAngle::camber : WheelAngle::toe, value);
   if (!done) Q_EMIT told(tr("%1: %2.").arg(fromCore(g->label), done.error()));
@@ -247,9 +247,9 @@ void GaugePanel::takeReading() {
   make_->setVisible(once || g.kind == &gauge::link_length ||
                     (g.kind == &gauge::camber && can_set(car, g.end, WheelAngle::camber)) ||
                     (g.kind == &gauge::toe && can_set(car, g.end, WheelAngle::toe)));
-  make_->setText(once || model_.sides() == Sides::both ? tr("Make it read this in Plan")
-                                                       : tr("Make it read this in Plan, %1 only")
-                                                             .arg(sideTitle(model_.shownSide())));
+  make_->setText(once || model_.sides() == Sides::both
+                     ? tr("Make it read this in Plan")
+                     : tr("Make it read this in Plan, %1 only").arg(sideTitle(model_.shownSide())));
   const auto a = answer(car, model_.document().setup(), g, side, read_->value(), bench_);
   if (!a) {
     answer_->setText(QString::fromStdString(a.error().message));

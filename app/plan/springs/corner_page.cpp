@@ -53,12 +53,15 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
       numberField(this, QStringLiteral("corner.braking"), tr("Braking on the way in"), 0.0, 1.5, 0.4, 1, 0.1, tr(" g"));
   power_ =
       numberField(this, QStringLiteral("corner.power"), tr("Power on the way out"), 0.0, 1.5, 0.3, 1, 0.1, tr(" g"));
+  radius_ = numberField(this, QStringLiteral("corner.radius"),
+                        tr("Radius of the turn where it is tightest: it asks for steering; 0 = wheels straight"), 0.0,
+                        50.0, 4.0, 1, 0.5, tr(" m"));
   auto* asked = new QGridLayout;
   asked->setHorizontalSpacing(6);
   asked->setVerticalSpacing(1);
   int i = 0;
-  for (const auto& [field, text] :
-       {std::pair(braking_, tr("brake")), std::pair(lateral_, tr("corner")), std::pair(power_, tr("power"))}) {
+  for (const auto& [field, text] : {std::pair(braking_, tr("brake")), std::pair(lateral_, tr("corner")),
+                                    std::pair(power_, tr("power")), std::pair(radius_, tr("radius"))}) {
     asked->addWidget(quietLabel(text, this), 0, i);
     asked->addWidget(field, 1, i++);
     connect(field, &QDoubleSpinBox::valueChanged, this, &CornerPage::refresh);
@@ -101,10 +104,12 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   lean_ = numberField(this, QStringLiteral("corner.lean"), tr("Lean into the turn at which a tyre holds most"), -3.0,
                       6.0, usual.best_lean_deg, 1, 0.5, tr(" deg"));
   auto* tyre = new QHBoxLayout;
-  tyre->addWidget(quietLabel(tr("Assumed tyre: load exponent \u00B1 %1, best lean \u00B1 %2 deg")
-                                 .arg(number(usual.load_exponent_band, 2), number(usual.best_lean_band_deg, 0)),
-                             this),
-                  1);
+  tyre->addWidget(
+      quietLabel(tr("Assumed tyre: load exponent \u00B1 %1, best lean \u00B1 %2 deg, rear friction \u00B1 %3 %")
+                     .arg(number(usual.load_exponent_band, 2), number(usual.best_lean_band_deg, 0),
+                          number(100.0 * usual.friction_ratio_band, 0)),
+                 this),
+      1);
   for (QDoubleSpinBox* s : {exponent_, lean_}) {
     s->setFixedWidth(88);
     tyre->addWidget(s);
@@ -120,7 +125,7 @@ void CornerPage::showEvent(QShowEvent* event) {
 }
 
 CornerPath CornerPage::path() const {
-  return {lateral_->value(), braking_->value(), power_->value(), way_->current() == 0};
+  return {lateral_->value(), braking_->value(), power_->value(), way_->current() == 0, radius_->value()};
 }
 
 TyreAssumption CornerPage::tyre() const {
@@ -191,7 +196,7 @@ void CornerPage::showPlace() {
   const auto source = [&](const Balance& b, const SprungCar& sprung) {
     LoadSource s;
     s.balance = b;
-    s.grip = grip_balance(b, there.a.lateral_g, tyre());
+    s.grip = grip_balance(b, tyre());
     for (const End e : both_ends) s.rates[at(e)] = sprung.car->rates(e);
     return s;
   };
@@ -219,18 +224,20 @@ void CornerPage::showPlace() {
     case GripVerdict::cannot_be_told:
       verdict = tr("Which end gives up more grip cannot be told");
       break;
+    case GripVerdict::not_with_braking_or_power:
+      verdict = there.a.longitudinal_g < 0.0 ? tr("On the brake no end is named: what braking takes is not counted")
+                                             : tr("On power no end is named: what driving takes is not counted");
+      break;
   }
   QString text =
-      tr("<b>%1</b>: front %2 %, rear %3 %; rear over front %4 to %5 % within the band. From load and camber alone; "
-         "no lap time follows.")
+      tr("<b>%1</b>. Lost by load and lean: front %2 %, rear %3 %; rear over front %4 to %5 % within the band. No lap "
+         "time follows.")
           .arg(verdict, percent(g.lost[0]), percent(g.lost[1]), percent(g.least), percent(g.most));
-  QStringList events;
-  for (const End e : both_ends)
-    for (const Side s : both_sides)
-      if (there.balance->wheel[at(e)][at(s)].lifted) events << tr("%1 wheel lifted").arg(wheelName(e, s));
-  if (there.balance->plate_n > 0.05)
-    events << tr("plate on the ground with %1 g").arg(number(grams(there.balance->plate_n), 0));
-  if (!events.isEmpty()) text += tr(" <b>%1.</b>").arg(events.join(QStringLiteral("; ")));
+  if (radius_->value() > 0.0 && there.servo_rad == 0.0 && there.a.lateral_g != 0.0)
+    text += cars_.now().car->model().steering ? tr(" <b>The steering does not turn that far: wheels straight.</b>")
+                                              : tr(" The car file describes no steering: wheels straight.");
+  if (const QString notes = standNotes(cars_.now().car->model(), *there.balance); !notes.isEmpty())
+    text += tr(" <b>%1.</b>").arg(notes.toHtmlEscaped());
   grip_->setText(text);
 }
 

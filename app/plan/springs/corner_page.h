@@ -41,6 +41,7 @@ class CornerPage : public QWidget {
   QDoubleSpinBox* lateral_;
   QDoubleSpinBox* braking_;
   QDoubleSpinBox* power_;
+  QDoubleSpinBox* radius_;
   Segmented* way_;
   Segmented* phase_;
   QComboBox* what_;

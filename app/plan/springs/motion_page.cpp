@@ -209,6 +209,12 @@ void MotionPage::take(Both both) {
   for (const End e : both_ends)
     figure(tr("%1 load's unrest, % of its rest").arg(endTitle(e)), 100.0 * was.load_unrest[at(e)],
            100.0 * is.load_unrest[at(e)], 0);
+  for (const End e : both_ends) {
+    figure(tr("%1 wheel, least load, g").arg(endTitle(e)), grams(was.least_load_n[at(e)]),
+           grams(is.least_load_n[at(e)]), 0);
+    figure(tr("%1 wheel, most load, g").arg(endTitle(e)), grams(was.most_load_n[at(e)]), grams(is.most_load_n[at(e)]),
+           0);
+  }
   for (const End e : both_ends)
     if (was.air_s[at(e)] + is.air_s[at(e)] > 0.0)
       figure(tr("%1 wheel off the ground, s").arg(endTitle(e)), was.air_s[at(e)], is.air_s[at(e)], 3);

@@ -1,0 +1,95 @@
+#include "core/load/turn.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+#include <boost/math/tools/toms748_solve.hpp>
+
+#include "core/measure/car_figures.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr double nearly_in_mm = 0.5;
+constexpr double plate_counts_n = 0.05;
+
+}  // namespace
+
+std::optional<double> radius_of(double speed_m_s, double lateral_g) {
+  if (!(speed_m_s > 0.0) || lateral_g == 0.0) return std::nullopt;
+  return 1000.0 * speed_m_s * speed_m_s / (std::abs(lateral_g) * gravity_m_s2);
+}
+
+std::optional<double> servo_for_radius(const CarModel& model, double radius_mm, bool to_the_left) {
+  if (!model.steering || !(radius_mm > 0.0)) return std::nullopt;
+  const double sign = to_the_left ? 1.0 : -1.0;
+  const auto level = figures_at(model, static_attitude(model));
+  if (!level) return std::nullopt;
+  const double wanted = std::atan(0.5 * (level->wheelbase_mm[0] + level->wheelbase_mm[1]) / radius_mm);
+  const auto off = [&](double servo) -> std::optional<double> {
+    Attitude a = static_attitude(model);
+    a.servo_rad = sign * servo;
+    const auto f = figures_at(model, a);
+    if (!f || !f->steering) return std::nullopt;
+    return sign * 0.5 * (f->steering->steer_rad[0] + f->steering->steer_rad[1]) - wanted;
+  };
+  constexpr double step = radians(4.0);
+  double before = 0.0;
+  auto there = off(before);
+  while (there && *there < 0.0) {
+    const double next = before + step;
+    const auto further = next <= model.car->steering.servo_most_rad ? off(next) : std::nullopt;
+    if (!further) return std::nullopt;
+    if (*further >= 0.0) {
+      std::uintmax_t rounds = 40;
+      const auto found =
+          boost::math::tools::toms748_solve([&](double servo) { return off(servo).value_or(0.0); }, before, next,
+                                            *there, *further, boost::math::tools::eps_tolerance<double>(36), rounds);
+      return sign * 0.5 * (found.first + found.second);
+    }
+    before = next;
+    there = further;
+  }
+  return there ? std::optional(0.0) : std::nullopt;
+}
+
+std::optional<double> servo_under(const CarModel& model, const Acceleration& a,
+                                  const std::optional<double>& radius_mm) {
+  if (a.lateral_g == 0.0 || !radius_mm) return 0.0;
+  return servo_for_radius(model, *radius_mm, a.lateral_g > 0.0);
+}
+
+std::vector<StandNote> notes_on(const CarModel& model, const Balance& balance) {
+  using What = StandNote::What;
+  std::vector<StandNote> notes;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const WheelState& w = balance.wheel[at(end)][at(side)];
+      if (w.lifted) notes.push_back({What::lifted, end, side});
+      const auto left = stroke_left(model.corner(end, side), balance.pose.axle[at(end)].corner[at(side)]);
+      if (left && *left < nearly_in_mm)
+        notes.push_back({*left <= 0.0 ? What::shock_in : What::shock_nearly_in, end, side, *left});
+    }
+  if (balance.plate_n > plate_counts_n) notes.push_back({What::plate_down, {}, {}, balance.plate_n});
+  if (balance.by_a_jump) notes.push_back({What::jumped});
+  return notes;
+}
+
+std::string in_words(const StandNote& note) {
+  const auto wheel = [&] { return fmt::format("{} {}", name_of(note.end), name_of(note.side)); };
+  switch (note.what) {
+    case StandNote::What::lifted:
+      return wheel() + " wheel lifted";
+    case StandNote::What::shock_in:
+      return wheel() + " shock pushed in as far as it goes";
+    case StandNote::What::shock_nearly_in:
+      return fmt::format("{} shock within {:.1f} mm of its end", wheel(), note.amount);
+    case StandNote::What::plate_down:
+      return fmt::format("the plate is on the ground with {:.0f} g", grams(note.amount));
+    case StandNote::What::jumped:
+      return "the car snaps to this stand from another";
+  }
+  return {};
+}
+
+}  // namespace lowkite
