@@ -38,9 +38,12 @@ tl::expected<Row, PoseFailure> corner_row(const CornerModel& corner, Side side, 
   } else {
     i += 4;
   }
-  put(height(w.contact_per_travel));
-  put(height(w.locked_contact_per_travel));
-  put(degrees(w.bump_steer_rad_per_mm));
+  // Both wheels of a solid axle move together: one of them has neither a roll centre nor bump steer.
+  if (corner.spec->independent) {
+    put(height(w.contact_per_travel));
+    put(height(w.locked_contact_per_travel));
+    put(degrees(w.bump_steer_rad_per_mm));
+  }
   return row;
 }
 

@@ -36,11 +36,6 @@ double rise_of(const CornerModel& corner, const CornerPose& pose, const Ground& 
   return contact_velocity(corner.tyre, pose.wheel_centre, pose.spin_axis, ground.up, wheel).dot(ground.up);
 }
 
-/// The twist of a pod's wheel per rad of the pod's tilt, left end up, in the corner's frame.
-Twist tilting(const CornerPose& pose, Side side) {
-  return {pose.wheel_by_steer.angular * sign_of(side), pose.wheel_by_steer.linear * sign_of(side)};
-}
-
 /// How the wheel moves with a twist, and what its own weight, and what accelerates it along with the car, ask for.
 WheelMotion motion_of(const AxleCase& c, Side side, const WheelStand& w, const Twist& twist) {
   const Car& car = *c.model->car;
@@ -163,42 +158,19 @@ tl::expected<void, std::string> place_pod(const AxleCase& c, AxleStand& stand, d
   return {};
 }
 
-double tilt_of(const AxleCase& c, const AxleStand& stand) {
-  // Both wheels' spin axes lean with the pod; half their difference is its tilt, whatever their camber.
-  const Vec3& l = stand[0].pose.spin_axis;
-  const Vec3& r = stand[1].pose.spin_axis;
-  const auto design = [&](Side s) {
-    const Vec3& a = c.model->corner(c.end, s).geometry.spin_axis;
-    return std::atan2(a.z(), a.y());
-  };
-  return 0.5 * (std::atan2(l.z(), l.y()) - design(Side::left) - std::atan2(r.z(), r.y()) + design(Side::right));
+/// A pod's tilt, left end up: it is turned about its forward axis first and pitched after it.
+double tilt_of(const AxleStand& stand) {
+  const auto& r = stand[0].pose.placement(Body::knuckle).rotation;
+  return std::atan2(std::copysign(std::hypot(r(0, 1), r(2, 1)), r(2, 1)), r(1, 1));
 }
 
-/// Puts both wheels on the ground by Newton's method on the pod's two coordinates.
+/// Puts both wheels on the ground.
 tl::expected<void, std::string> ground_pod(const AxleCase& c, AxleStand& stand) {
-  double angle = 0.0, tilt = 0.0;
   const AxlePose& from = c.near ? *c.near : *c.standing;
-  angle = 0.5 * (from.corner[0].arm_angle + from.corner[1].arm_angle);
-  tilt = std::atan2(-c.ground.up.y(), c.ground.up.z());
-  for (int i = 0; i < most_stand_rounds; ++i) {
-    if (auto placed = place_pod(c, stand, angle, tilt); !placed) return placed;
-    Eigen::Vector2d off;
-    Eigen::Matrix2d slope;
-    for (const Side side : both_sides) {
-      const WheelStand& w = stand[at(side)];
-      const CornerModel& corner = c.model->corner(c.end, side);
-      const auto row = static_cast<Eigen::Index>(at(side));
-      off[row] = height_over(corner, w.pose, w.ground);
-      slope(row, 0) = rise_of(corner, w.pose, w.ground, w.pose.wheel_by_arm());
-      slope(row, 1) = rise_of(corner, w.pose, w.ground, tilting(w.pose, side));
-    }
-    if (off.cwiseAbs().maxCoeff() < 1e-10) return {};
-    const Eigen::Vector2d step = -slope.fullPivLu().solve(off);
-    if (!step.allFinite()) break;
-    angle += std::clamp(step[0], -0.1, 0.1);
-    tilt += std::clamp(step[1], -0.1, 0.1);
-  }
-  return tl::unexpected(fmt::format("the {} pod does not reach the ground with both wheels", name_of(c.end)));
+  auto axle = pose_solid_axle(*c.model, c.end, c.ground, 0.5 * (from.corner[0].arm_angle + from.corner[1].arm_angle));
+  if (!axle) return tl::unexpected(axle.error().message);
+  for (const Side side : both_sides) stand[at(side)].pose = std::move(axle->corner[at(side)]);
+  return {};
 }
 
 void read_pod(const AxleCase& c, AxleStand& stand) {
@@ -212,7 +184,7 @@ tl::expected<AxleStand, std::string> stand_on_pod(const AxleCase& c) {
   if (auto grounded = ground_pod(c, *stand); !grounded) return tl::unexpected(grounded.error());
   // The pod hangs no lower than its stop: there its wheels take up their load as they are pressed on the ground.
   const double droop = std::max(c.droop_angle[0], c.droop_angle[1]);
-  const double tilt = tilt_of(c, *stand);
+  const double tilt = tilt_of(*stand);
   AxleStand hanging = *stand;
   if (auto placed = place_pod(c, hanging, droop, tilt); !placed) return tl::unexpected(placed.error());
   bool both_clear = true;
@@ -306,7 +278,7 @@ PerSide<double> loads_on_pod(const AxleStand& stand, const AxleForce& f) {
 tl::expected<PerSide<double>, std::string> lift_one(const AxleCase& c, AxleStand& stand, const AxleForce& f,
                                                     Side side) {
   const Side other = side == Side::left ? Side::right : Side::left;
-  const double start = tilt_of(c, stand);
+  const double start = tilt_of(stand);
   const CornerModel& corner = c.model->corner(c.end, other);
   double angle = stand[at(other)].pose.arm_angle;
   PerSide<double> loads{};

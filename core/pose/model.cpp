@@ -37,9 +37,24 @@ tl::expected<CornerModel, CornerFailure> assemble(const MechanismSpec& spec, con
 
 }  // namespace
 
+namespace {
+
+/// One axle has one line: shims that are unlike left and right tilt it for both wheels.
+Vec3 spin_of_solid_axle(const MechanismSpec& spec, const CornerGeometry& own, const CornerGeometry& other) {
+  const auto centre = static_cast<std::size_t>(spec.wheel_centre);
+  const auto line = [&](const Vec3& mine, const Vec3& theirs) { return (mine - mirrored(theirs)).normalized(); };
+  return (own.spin_axis + line(own.set[centre], other.set[centre]) - line(own.kit[centre], other.kit[centre]))
+      .normalized();
+}
+
+}  // namespace
+
 tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side) {
   const Axle& axle = car.axle(end);
-  const CornerGeometry g = corner_geometry(car, setup, end, side);
+  CornerGeometry g = corner_geometry(car, setup, end, side);
+  if (!axle.mechanism->independent)
+    g.spin_axis = spin_of_solid_axle(*axle.mechanism, g,
+                                     corner_geometry(car, setup, end, side == Side::left ? Side::right : Side::left));
   Tyre tyre = axle.tyre;
   tyre.radius_mm = g.size_of(Size::tyre_radius);
   auto model = assemble(*axle.mechanism, g, tyre, end, side);

@@ -239,18 +239,6 @@ tl::expected<Steered, LinkageFailure> steer(const CarModel& model, double servo_
 
 namespace {
 
-/// The tilt of a solid axle in the chassis with both tyres on the ground, + = left end up: parallel to the ground, and
-/// leaning towards the smaller tyre.
-double tilt_of_live_axle(const PerSide<CornerModel>& corners, const Ground& ground) {
-  const auto wheel = [&](Side s) {
-    const CornerModel& c = corners[at(s)];
-    return c.geometry.set[static_cast<std::size_t>(c.spec->wheel_centre)];
-  };
-  const double width = wheel(Side::left).y() + wheel(Side::right).y();
-  const double larger = corners[at(Side::left)].tyre.radius_mm - corners[at(Side::right)].tyre.radius_mm;
-  return std::atan2(-ground.up.y(), ground.up.z()) + std::asin(std::clamp(larger / width, -1.0, 1.0));
-}
-
 CornerFailure failure_at(End end, Side side, const PoseFailure& f) {
   return {end, side, f.linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), f.message())};
 }
@@ -261,15 +249,58 @@ CornerFailure steering_failure(const LinkageFailure& f) {
 
 }  // namespace
 
+Twist tilting(const CornerPose& pose, Side side) {
+  const double sign = side == Side::left ? 1.0 : -1.0;
+  return {pose.wheel_by_steer.angular * sign, pose.wheel_by_steer.linear * sign};
+}
+
+tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End end, const Ground& ground,
+                                                      double pitch_rad) {
+  constexpr int most_rounds = 50;
+  constexpr double farthest_rad = 0.1;  // of one step
+  const PerSide<CornerModel>& corners = model.corners[at(end)];
+  double pitch = pitch_rad;
+  double tilt = std::atan2(-ground.up.y(), ground.up.z());
+  for (int round = 0; round < most_rounds; ++round) {
+    AxlePose axle;
+    Eigen::Vector2d off;
+    Eigen::Matrix2d slope;
+    for (const Side side : both_sides) {
+      const CornerModel& corner = corners[at(side)];
+      auto pose = corner.linkage->solve(pitch, {.axle_tilt = (side == Side::left ? 1.0 : -1.0) * tilt});
+      if (!pose) return tl::unexpected(corner_failure(end, side, pose.error()));
+      const Ground g = side == Side::left ? ground : ground.mirrored_frame();
+      const Vec3 contact = contact_point(corner.tyre, pose->wheel_centre, pose->spin_axis, g.up);
+      const auto rise = [&](const Twist& t) {
+        return contact_velocity(corner.tyre, pose->wheel_centre, pose->spin_axis, g.up, t).dot(g.up);
+      };
+      const auto row = static_cast<Eigen::Index>(at(side));
+      off[row] = g.height(contact);
+      slope(row, 0) = rise(pose->wheel_by_arm());
+      slope(row, 1) = rise(tilting(*pose, side));
+      axle.corner[at(side)] = std::move(*pose);
+    }
+    if (off.cwiseAbs().maxCoeff() < reached_mm * 0.01) return axle;
+    const Eigen::Vector2d step = -slope.fullPivLu().solve(off);
+    if (!step.allFinite()) break;
+    pitch += std::clamp(step[0], -farthest_rad, farthest_rad);
+    tilt += std::clamp(step[1], -farthest_rad, farthest_rad);
+  }
+  return tl::unexpected(CornerFailure{
+      end, Side::left, {}, fmt::format("the {} pod does not reach the ground with both wheels", name_of(end))});
+}
+
 tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
                                                 const Steered& steered, const AxlePose* near) {
   const PerSide<CornerModel>& corners = model.corners[at(end)];
   const MechanismSpec& spec = *corners[0].spec;
+  if (!spec.independent)
+    return pose_solid_axle(model, end, ground,
+                           near ? 0.5 * (near->corner[0].arm_angle + near->corner[1].arm_angle) : 0.0);
   AxlePose axle;
   for (const Side side : both_sides) {
     SteerInput input;
     if (spec.steered) input = steered.corner[at(side)];
-    if (!spec.independent) input.axle_tilt = (side == Side::left ? 1.0 : -1.0) * tilt_of_live_axle(corners, ground);
     const auto pose = pose_on_ground(corners[at(side)], side == Side::left ? ground : ground.mirrored_frame(), input,
                                      near ? near->corner[at(side)].arm_angle : 0.0);
     if (!pose) return tl::unexpected(failure_at(end, side, pose.error()));

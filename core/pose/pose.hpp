@@ -96,6 +96,13 @@ struct CarPose {
   std::optional<SteeringPose> steering;
 };
 
+/// How a pod's wheel moves per rad of the pod's tilt, left end up, in the corner's frame.
+Twist tilting(const CornerPose& pose, Side side);
+/// A solid axle in its pod with both wheels on the ground: one pitch and one tilt for both. `pitch_rad`: where the
+/// pitch is looked for first.
+tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End end, const Ground& ground,
+                                                      double pitch_rad = 0.0);
+
 /// All four tyres on the ground.
 tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude);
 /// The same with the steering already solved and each corner started near a pose that is known to lie near.

@@ -217,6 +217,43 @@ TEST_F(PanCar, ATwistAskedForIsTheTwistThatComes) {
   }
 }
 
+// Before, unequal shims gave the halves of one axle two pitches (wheelbase 98.08 and 97.92), and roll leant its wheels
+// by 0.0027 deg.
+TEST(ASolidAxle, IsOneLineWhateverIsUnderIt) {
+  for (const char* id : {"sanderling-12", "wren-28"}) {
+    const Car car = shipped(id);
+    for (const Adjuster& a : car.adjusters) {
+      if (a.end != End::rear || !a.moves_geometry()) continue;
+      CarSetup setup = kit_setup(car);
+      Setting& s = setup.at_index(car.find_adjuster(a.id));
+      s.left = a.stepped(a.kit, 1);
+      s.right = a.stepped(a.kit, -1);
+      const auto model = build_model(car, setup);
+      ASSERT_TRUE(model) << a.id;
+      for (const double roll_deg : {-2.0, 0.0, 1.5})
+        for (const double lower : {-0.5, 0.0, 0.5}) {
+          Attitude attitude = static_attitude(*model);
+          attitude.roll_rad = radians(roll_deg);
+          attitude.ride_height_mm[1] -= lower;
+          const auto pose = pose_car(*model, attitude);
+          ASSERT_TRUE(pose) << id << ' ' << a.id;
+          const CornerPose& l = pose->axle[1].corner[0];
+          const CornerPose& r = pose->axle[1].corner[1];
+          EXPECT_EQ(l.arm_angle, r.arm_angle) << "one pod, one pitch";
+          const Vec3 line = (l.wheel_centre - mirrored(r.wheel_centre)).normalized();
+          EXPECT_NEAR((l.spin_axis - line).norm(), 0.0, 2e-5) << id << ' ' << a.id;
+          EXPECT_NEAR((mirrored(r.spin_axis) + line).norm(), 0.0, 2e-5) << id << ' ' << a.id;
+          const CarFigures f = read_car(*model, *pose, attitude);
+          const bool alike = model->corner(End::rear, Side::left).tyre.radius_mm ==
+                             model->corner(End::rear, Side::right).tyre.radius_mm;
+          for (const Side side : both_sides)
+            EXPECT_NEAR(alike ? degrees(f.axle[1].wheel[at(side)].camber_rad) : 0.0, 0.0, 1e-3)
+                << id << ' ' << a.id << ": wheels of one size on level ground stand upright";
+        }
+    }
+  }
+}
+
 TEST(AKingpinsSlide, IsItsOwnDerivativeAndMeetsItsStops) {
   const Car car = shipped("sanderling-12");
   const auto model = build_model(car, kit_setup(car));

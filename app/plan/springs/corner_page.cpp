@@ -230,7 +230,7 @@ void CornerPage::showPlace() {
       break;
   }
   QString text =
-      tr("<b>%1</b>. Lost by load and lean: front %2 %, rear %3 %; rear over front %4 to %5 % within the band. No lap "
+      tr("<b>%1</b>. Lost by load and lean: front %2 %, rear %3 %; rear over front %4 to %5 % within the band; no lap "
          "time follows.")
           .arg(verdict, percent(g.lost[0]), percent(g.lost[1]), percent(g.least), percent(g.most));
   if (radius_->value() > 0.0 && there.servo_rad == 0.0 && there.a.lateral_g != 0.0)
