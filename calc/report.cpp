@@ -71,6 +71,13 @@ void add_stops_and_gauges(const Car& car, const Variant& v, Json& j) {
   }
 }
 
+/// How far a wheel's droop stop holds it over the ground at ride height, mm; none: it stands.
+std::optional<double> hangs_over_the_ground(const Variant& v, End end, Side side) {
+  if (!v.model.corner(end, side).spec->independent) return std::nullopt;
+  const double droop = v.source.travel.corner[at(end)][at(side)].stops.droop.from_ride_height_mm;
+  return droop < -0.05 ? std::optional(-droop) : std::nullopt;
+}
+
 Json report_json(const Car& car, const Variant& v) {
   Json j;
   j["car"] = car.name;
@@ -94,6 +101,10 @@ Json report_json(const Car& car, const Variant& v) {
       }
     }
   }
+  for (const End end : both_ends)
+    for (const Side side : both_sides)
+      if (const auto over = hangs_over_the_ground(v, end, side))
+        j["axles"][std::string(name_of(end))]["hangs_over_the_ground_mm"][std::string(name_of(side))] = *over;
   add_stops_and_gauges(car, v, j);
   return j;
 }
@@ -158,6 +169,11 @@ void print_report(const Car& car, const Variant& v) {
                                                    : fmt::format("  {:<30} {}\n", f.label, left));
     }
     if (car.axle(end).mechanism->independent) print_stops(v, end);
+    for (const Side side : both_sides)
+      if (const auto over = hangs_over_the_ground(v, end, side))
+        std::cout << fmt::format("  note: the {} {} wheel hangs {:.1f} mm over the ground at this ride height; its figures "
+                                 "are those of a wheel held down\n",
+                                 name_of(end), name_of(side), *over);
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
       std::cout << fmt::format("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", "least bump steer with", s.best_mm,
                                degrees(s.span_best_rad), car.adjusters[static_cast<std::size_t>(s.adjuster)].name);

@@ -114,9 +114,20 @@ std::string number_text(double v) {
 
 /// Everything numeric below `at`, a field each: what a position or a stack moves, turns and changes.
 void add_effects(const Json& at, const std::string& pointer, const std::string& group, std::vector<CarField>& fields) {
-  if (const auto move = at.find("move"); move != at.end())
-    for (const auto& [id, v] : move->items())
-      fields.push_back({pointer + "/move/" + id, group, "moves " + id + " (x y z)", "mm", FieldKind::numbers, {}});
+  if (const auto move = at.find("move"); move != at.end()) {
+    for (const auto& [id, v] : move->items()) {
+      if (v.is_object())
+        fields.push_back({pointer + "/move/" + id + "/mm",
+                          group,
+                          fmt::format("moves {} from {} towards {}", id, v["along"][0].get<std::string>(),
+                                      v["along"][1].get<std::string>()),
+                          "mm",
+                          FieldKind::number,
+                          {}});
+      else
+        fields.push_back({pointer + "/move/" + id, group, "moves " + id + " (x y z)", "mm", FieldKind::numbers, {}});
+    }
+  }
   if (const auto change = at.find("change"); change != at.end())
     for (const auto& [id, v] : change->items())
       fields.push_back({pointer + "/change/" + id, group, "changes " + id, "", FieldKind::number, {}});

@@ -543,9 +543,27 @@ class CarReader {
       auto here = place;
       here.push_back(id);
       const int p = point_named(a, id, here);
-      if (p != no_point) moves.push_back({p, vec(value)});
+      if (p != no_point) moves.push_back({p, value.is_object() ? along(value, a, here) : vec(value)});
     }
     return moves;
+  }
+
+  /// A move that follows a part: along a pin, a kingpin or whatever else two of the car's points lie on. Both sides
+  /// alike, by the left side's points.
+  Vec3 along(const Json& j, const Adjuster& a, const std::vector<std::string>& place) {
+    std::array<Vec3, 2> ends;
+    for (std::size_t i = 0; i < 2; ++i) {
+      const int p = point_named(a, j["along"][i].get<std::string>(), place);
+      if (p == no_point) return Vec3::UnitZ();
+      const auto index = static_cast<std::size_t>(p);
+      ends[i] = a.steering ? car_.steering.points[index] : car_.axle(a.end).points[0][index];
+    }
+    const Vec3 line = ends[1] - ends[0];
+    if (line.norm() < least_length_mm) {
+      fault(place, "the two points of \"along\" lie on one spot", "two points that a line goes through");
+      return Vec3::UnitZ();
+    }
+    return j["mm"].get<double>() * line.normalized();
   }
 
   void read_shims(const Json& j, Adjuster& a) {

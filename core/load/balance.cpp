@@ -530,6 +530,37 @@ tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& 
   return collars;
 }
 
+bool LoadedCar::springs_only_stiffen() const {
+  constexpr int places = 25;
+  constexpr double most_arm_rad = 0.6;
+  const auto asked = inputs_at(level_, 0.0);
+  if (!asked) return false;
+  for (const End end : both_ends) {
+    // A pod's springs are driven by both wheels together.
+    if (!model_->corner(end, Side::left).spec->independent) continue;
+    const AxleCase c = axle_case(end, standing_.ground, *asked);
+    for (const Side side : both_sides) {
+      const CornerModel& corner = model_->corner(end, side);
+      const Ground ground = ground_of(standing_.ground, side);
+      double before = 0.0;
+      for (int i = 0; i < places; ++i) {
+        const auto pose =
+            corner.linkage->solve(droop_angle_[at(end)][at(side)] + most_arm_rad * i / (places - 1), c.steer[at(side)]);
+        if (!pose || stroke_left(corner, *pose).value_or(1.0) < 0.0) break;
+        const auto ratio = shock_per_contact(corner, *pose, ground);
+        if (!ratio || !(*ratio > 0.0)) return false;
+        const double free = corner.geometry.size_of(Size::spring_free);
+        const double pressed =
+            free - (shock_length(corner, *pose) - spring_seat(model_->car->axle(end), corner) - c.collar_mm[at(side)]);
+        const double push = spring_of(corner).force(pressed) * *ratio;
+        if (push < before) return false;
+        before = push;
+      }
+    }
+  }
+  return true;
+}
+
 AxleRates LoadedCar::rates(End end) const {
   // Finite steps of the whole axle: what a hand pressing or twisting the chassis would find.
   constexpr double by_mm = 0.05;

@@ -111,13 +111,17 @@ class LoadedCar {
                                                                double cross = 0.5) const;
 
   /// How the car stands on these collars under this acceleration: the stand that is reached from rest when the
-  /// acceleration is laid on little by little. `near`: such a stand from which it is reached, too, sooner. Fails with a
-  /// sentence when there is none.
+  /// acceleration is laid on little by little. `near`: a stand from which it is reached sooner; of a car whose springs
+  /// do not only stiffen it may be another one. Fails with a sentence when there is none.
   [[nodiscard]] tl::expected<Balance, std::string> balance(const Collars& collars, const Acceleration& a,
                                                            double servo_rad = 0.0, const Balance* near = nullptr) const;
 
   /// By how much of an acceleration is laid on at once, g. Finer steps reach the same stands; for checks.
   void lay_on_by(double g) { laid_on_by_g_ = g; }
+
+  /// False where a wheel's spring pushes it down less as it is pressed further somewhere between its stops: such a car
+  /// snaps through, and may have two stands at one acceleration.
+  [[nodiscard]] bool springs_only_stiffen() const;
 
   [[nodiscard]] AxleRates rates(End end) const;
   /// How the body rolls on its springs about its roll axis, as one mass on both axles. None without a whole description

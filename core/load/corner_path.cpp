@@ -6,7 +6,6 @@
 #include <thread>
 
 namespace lowkite {
-
 std::string_view name_of(CornerPhase phase) {
   switch (phase) {
     case CornerPhase::entry:
@@ -40,12 +39,13 @@ std::vector<std::optional<Balance>> stands_under(const LoadedCar& car, const Col
                                                  std::span<const Acceleration> accelerations, unsigned threads,
                                                  std::span<const double> servo_rad) {
   std::vector<std::optional<Balance>> stands(accelerations.size());
+  const bool from_neighbours = car.springs_only_stiffen();
   const auto work = [&](std::size_t from, std::size_t to) {
     const Balance* near = nullptr;
     for (std::size_t i = from; i < to; ++i) {
       auto stand = car.balance(collars, accelerations[i], servo_rad.empty() ? 0.0 : servo_rad[i], near);
       if (stand) stands[i] = std::move(*stand);
-      near = stands[i] ? &*stands[i] : nullptr;
+      near = from_neighbours && stands[i] ? &*stands[i] : nullptr;
     }
   };
   const std::size_t hands = std::max<std::size_t>(1, threads > 0 ? threads : std::thread::hardware_concurrency());

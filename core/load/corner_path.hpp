@@ -44,9 +44,9 @@ Acceleration asked_at(const CornerPath& path, double along);
 /// wider as that acceleration is less. None where the steering does not reach.
 std::optional<double> servo_at(const CarModel& model, const CornerPath& path, const Acceleration& a);
 
-/// The stands under a row of accelerations, each started from the one before it; none where there is no stand. Shared
-/// out between so many threads (0: as many as the machine has) in rows of neighbours. `servo_rad`: one for each
-/// acceleration; empty: the wheels stay straight.
+/// The stands under a row of accelerations, those that are reached from rest, found sooner from their neighbours; none
+/// where there is no stand. Shared out between so many threads (0: as many as the machine has) in rows of neighbours.
+/// `servo_rad`: one for each acceleration; empty: the wheels stay straight.
 std::vector<std::optional<Balance>> stands_under(const LoadedCar& car, const Collars& collars,
                                                  std::span<const Acceleration> accelerations, unsigned threads = 1,
                                                  std::span<const double> servo_rad = {});

@@ -8,6 +8,7 @@
 #include "core/plan/comparison.hpp"
 #include "core/plan/idle_fields.hpp"
 #include "core/plan/lock_cause.hpp"
+#include "core/plan/part_directions.hpp"
 
 namespace lowkite {
 namespace {
@@ -48,6 +49,7 @@ class Checker {
     }
     check_screws();
     for (Finding& f : idle_fields(car_)) found_.push_back(std::move(f));
+    for (Finding& f : part_directions(car_)) found_.push_back(std::move(f));
     std::stable_sort(found_.begin(), found_.end(),
                      [](const Finding& a, const Finding& b) { return a.severity < b.severity; });
     return std::move(found_);

@@ -36,8 +36,8 @@ struct ValueAndSlope {
 /// and within `longest_step_rad`. `sign` is +1 when the quantity must grow with the arm angle all the way and -1 when
 /// it must fall; where it no longer does, a dead centre lies between, and that place counts as closed.
 template <class Quantity>
-tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const SteerInput& steer, double sign,
-                                                const Quantity& quantity, double start = 0.0) {
+tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerModel& corner, const SteerInput& steer,
+                                                     double sign, const Quantity& quantity) {
   const auto attempt = [&](double angle) -> tl::expected<CornerPose, PoseFailure> {
     auto pose = corner.linkage->solve(angle, steer);
     if (!pose) return tl::unexpected(PoseFailure{pose.error(), false, std::nullopt});
@@ -87,6 +87,25 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
   PoseFailure failure = blocked.value_or(PoseFailure{{}, true, std::nullopt});
   failure.missing_mm = missing;
   return tl::unexpected(failure);
+}
+
+/// The same; where there is no way from the design position as the wheel is steered, it is brought to its place
+/// straight and steered there, as a hand would. Whoever knows a start has done so.
+template <class Quantity>
+tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const SteerInput& steer, double sign,
+                                                const Quantity& quantity, double start = 0.0) {
+  constexpr double steer_step_mm = 0.1;
+  auto at_once = find_pose_from(start, corner, steer, sign, quantity);
+  if (at_once || start != 0.0 || steer.shift.squaredNorm() == 0.0) return at_once;
+  const int steer_steps = static_cast<int>(std::ceil(steer.shift.norm() / steer_step_mm));
+  SteerInput part = steer;
+  part.shift = Vec3::Zero();
+  auto pose = find_pose_from(start, corner, part, sign, quantity);
+  for (int i = 1; i <= steer_steps && pose; ++i) {
+    part.shift = steer.shift * i / steer_steps;
+    pose = find_pose_from(pose->arm_angle, corner, part, sign, quantity);
+  }
+  return pose ? pose : at_once;
 }
 
 }  // namespace

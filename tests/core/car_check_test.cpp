@@ -3,8 +3,10 @@
 
 #include <gtest/gtest.h>
 
+#include "core/figures/variant.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/idle_fields.hpp"
+#include "core/plan/part_directions.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {
@@ -158,6 +160,44 @@ TEST(ACarThatCannotStand, YieldsThatAlone) {
   const auto all = check_car(car, s);
   ASSERT_EQ(all.size(), 1u);
   EXPECT_EQ(all[0].severity, Severity::wrong);
+}
+
+// Before, the shipped cars' spacers went along x and their axles straight up, whatever pin they sit on.
+TEST(PartDirections, FollowThePartThatTheySitOnByConstruction) {
+  for (const Car& car : test::every_shipped_car()) {
+    const auto found = part_directions(car);
+    EXPECT_TRUE(found.empty()) << car.id << ": " << found.front().what;
+  }
+  // An axle that slides on a leaning kingpin leaves the wheelbase alone when it is put straight up no longer.
+  Car car = test::shipped("plover-2wd");
+  auto& height = std::get<Range>(car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_axle_height"))].part);
+  for (PointMove& m : height.moves_per_unit) m.mm = Vec3::UnitZ();
+  const auto up = part_directions(car);
+  ASSERT_EQ(up.size(), 1u);
+  EXPECT_NE(up[0].what.find("deg off the kingpin"), std::string::npos) << up[0].what;
+  Car spaced = test::shipped("heron-tc190");
+  auto& spacers =
+      std::get<Range>(spaced.adjusters[static_cast<std::size_t>(spaced.find_adjuster("rear_wheelbase_spacers"))].part);
+  for (PointMove& m : spacers.moves_per_unit) m.mm = {-1.0, 0.2, 0.0};
+  ASSERT_EQ(part_directions(spaced).size(), 1u);
+  EXPECT_NE(part_directions(spaced)[0].what.find("off the pin"), std::string::npos);
+}
+
+// The whole hub goes with the pin's insert: what an independent model has, +2.70 and +3.39 mm of roll centre.
+TEST(PartDirections, TheHubsInsertTakesAllOfTheHubAlong) {
+  for (const auto& [id, by] : {std::pair("plover-2wd", 2.70), std::pair("dunlin-4wd", 3.39)}) {
+    const Car car = test::shipped(id);
+    test::CarSetup up = kit_setup(car);
+    const int part = car.find_adjuster("rear_hub_insert");
+    up.at_index(part) = {2.0, 2.0};
+    const auto kit = evaluate(car, kit_setup(car), {}, 5);
+    const auto raised = evaluate(car, up, {}, 5);
+    ASSERT_TRUE(kit && raised);
+    const FigureSpec& rc = *find_figure("roll_centre");
+    EXPECT_NEAR(*rc.read(raised->source, End::rear, Side::left) - *rc.read(kit->source, End::rear, Side::left), by,
+                0.05)
+        << id;
+  }
 }
 
 }  // namespace

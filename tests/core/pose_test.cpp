@@ -1,7 +1,10 @@
 // Standing on the ground: attitude, mirror symmetry, roll.
+#include <random>
+
 #include <gtest/gtest.h>
 
 #include "tests/core/samples.hpp"
+#include "tests/sweeps.hpp"
 
 namespace lowkite {
 namespace {
@@ -146,6 +149,36 @@ TEST(AxleCurve, RunsFromDroopToBumpAndEndsWhereTheLinkageEnds) {
   const AxleCurve cut = sweep_axle(model_of_kit(car), End::front, static_attitude(model), 21);
   EXPECT_LT(cut.points.size(), 21u);
   EXPECT_FALSE(cut.stopped_by.empty());
+}
+
+// Before, a pose was refused when the design height did not close with the rack as far over.
+TEST(APoseThatExists, IsFoundThoughTheDesignHeightDoesNotClose) {
+  int refused_at_design = 0;
+  std::mt19937 random(7);
+  for (const Car& car : test::every_shipped_car())
+    for (int setup = 0; setup < test::share_of(24); ++setup) {
+      const auto model = build_model(car, setup ? test::random_setup(car, random) : kit_setup(car));
+      if (!model) continue;
+      const CornerModel& corner = model->corner(End::front, Side::left);
+      const TravelRange& range = car.axle(End::front).travel;
+      for (double travel = -range.droop_mm; travel <= range.bump_mm; travel += 2.0)
+        for (const double way : {-1.0, 1.0}) {
+          // A hand brings the wheel to its height first and steers from there, a tenth of a millimetre of rack at a
+          // time.
+          auto pose = pose_at_travel(corner, travel, rack_input(Side::left, 0.0));
+          for (double rack = 0.1; pose && rack <= 25.0; rack += 0.1) {
+            const SteerInput input = rack_input(Side::left, way * rack);
+            pose = pose_at_travel(corner, travel, input, pose->arm_angle);
+            if (!pose || std::abs(std::round(rack) - rack) > 1e-6) continue;
+            const auto at_once = pose_at_travel(corner, travel, input);
+            refused_at_design += !corner.linkage->solve(0.0, input);
+            ASSERT_TRUE(at_once) << car.id << " travel " << travel << " rack " << way * rack << ": "
+                                 << at_once.error().message();
+            EXPECT_NEAR((at_once->spin_axis - pose->spin_axis).norm(), 0.0, 1e-8) << car.id;
+          }
+        }
+    }
+  EXPECT_GT(refused_at_design, 0) << "the case itself occurs";
 }
 
 }  // namespace
