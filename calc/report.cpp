@@ -171,9 +171,10 @@ void print_report(const Car& car, const Variant& v) {
     if (car.axle(end).mechanism->independent) print_stops(v, end);
     for (const Side side : both_sides)
       if (const auto over = hangs_over_the_ground(v, end, side))
-        std::cout << fmt::format("  note: the {} {} wheel hangs {:.1f} mm over the ground at this ride height; its figures "
-                                 "are those of a wheel held down\n",
-                                 name_of(end), name_of(side), *over);
+        std::cout << fmt::format(
+            "  note: the {} {} wheel hangs {:.1f} mm over the ground at this ride height; its figures "
+            "are those of a wheel held down\n",
+            name_of(end), name_of(side), *over);
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
       std::cout << fmt::format("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", "least bump steer with", s.best_mm,
                                degrees(s.span_best_rad), car.adjusters[static_cast<std::size_t>(s.adjuster)].name);

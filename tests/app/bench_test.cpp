@@ -86,8 +86,9 @@ TEST_F(BenchTest, AReadingThatIsOffSaysPartWayAndTurns) {
   read("right", -2.2);
   EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).contains(QStringLiteral("Camber link, right: lengthen")));
   // The marked ends of this car's links point to its left: on the right side that is the inner end.
-  EXPECT_TRUE(text(QStringLiteral("step.right.verdict"))
-                  .contains(QStringLiteral("clockwise seen from the wheel, top of the wrench towards you before the car")))
+  EXPECT_TRUE(
+      text(QStringLiteral("step.right.verdict"))
+          .contains(QStringLiteral("clockwise seen from the wheel, top of the wrench towards you before the car")))
       << text(QStringLiteral("step.right.verdict")).toStdString();
   EXPECT_TRUE(text(QStringLiteral("step.right.expected")).contains(QStringLiteral("usual \u22122 to \u22121")))
       << text(QStringLiteral("step.right.expected")).toStdString();

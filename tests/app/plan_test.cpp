@@ -11,9 +11,9 @@
 #include <QLineEdit>
 #include <QLineSeries>
 #include <QMenu>
+#include <QPushButton>
 #include <QSignalSpy>
 #include <QSlider>
-#include <QPushButton>
 #include <QTableView>
 #include <QTableWidget>
 #include <QToolButton>
@@ -461,8 +461,8 @@ TEST_F(Plan, RideHeightAndFullLockAreTypedWhereTheyStand) {
   type("lock_inside", QStringLiteral("all"));
   EXPECT_FALSE(document().setup().wanted_lock_deg);
   // What follows from the parts alone takes no typing.
-  const QModelIndex track = table->model()->index(
-      qobject_cast<FigureModel*>(table->model())->rowOf("track"), FigureModel::changed);
+  const QModelIndex track =
+      table->model()->index(qobject_cast<FigureModel*>(table->model())->rowOf("track"), FigureModel::changed);
   EXPECT_FALSE(table->model()->flags(track) & Qt::ItemIsEditable);
 }
 
