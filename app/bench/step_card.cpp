@@ -464,6 +464,11 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
     return;
   }
   s.verdict->setText(verdict.answer ? answerText(model_.document().car(), g, side, *verdict.answer, t) : QString());
+  // Read at two points the axle is judged by both together; one by itself is not told to be right.
+  if (g.kind == &gauge::ride_height && !one && verdict.read && near_enough(verdict) &&
+      std::abs(verdict.read->mean - *verdict.target) > spec.resolution)
+    s.verdict->setText(
+        coloured(t.soft, tr("Left and right together read as they should: what they differ by is a lean.")));
   if (verdict.read)
     if (const auto tyre = hanging_tyre(model_.document().car(), model_.run(), step, side, verdict.read->mean)) {
       QString droop = tr("Droop %1 mm.").arg(number(tyre->droop_mm, 1));

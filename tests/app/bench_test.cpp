@@ -175,6 +175,8 @@ TEST_F(BenchTest, RideHeightNamesBothCollarsInTurns) {
   read("left", 6.0);
   read("right", 5.2);
   EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("leans")));
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("is a lean")))
+      << "6.0 where 5.6 is wanted is not as it should be";
   click(QStringLiteral("step.levelled"));
   EXPECT_TRUE(bench().record("ride_height:rear").readings[0].empty());
 }
