@@ -325,6 +325,29 @@ void AxleView::paintForces(QPainter& p) const {
   }
 }
 
+QRectF AxleView::tyreOnScreen(Side side) const {
+  QPolygonF q;
+  for (const QPointF& corner : now_->side[at(side)].tyre) q << toScreen(corner);
+  return q.boundingRect();
+}
+
+QRectF AxleView::placeOfFigure(std::string_view figure, Side side) const {
+  if (!now_) return {};
+  const QRectF tyre = tyreOnScreen(side);
+  if (tyre.right() < 0 || tyre.left() > width()) return {};
+  const double x = std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0);
+  if (figure == "camber") return {x, std::max(22.0, tyre.top() - 22), 150, 18};
+  if (figure == "toe") return {x, origin_.y() + 8, 150, 18};
+  return {};
+}
+
+std::string_view AxleView::figureAt(const QPointF& where) const {
+  for (const std::string_view figure : {"camber", "toe"})
+    for (const Side side : both_sides)
+      if (placeOfFigure(figure, side).contains(where)) return figure;
+  return {};
+}
+
 void AxleView::paintLabels(QPainter& p) const {
   const Tokens& t = tokens(palette());
   const Comparison& c = *model_.comparison();
@@ -333,22 +356,18 @@ void AxleView::paintLabels(QPainter& p) const {
   const int extra = model_.extraDecimals();
   for (const Side side : both_sides) {
     const auto read = [&](const FigureSpec& f, const Variant& v) { return f.read(v.source, model_.end(), side); };
-    const QRectF tyre = [&] {
-      QPolygonF q;
-      for (const QPointF& corner : now_->side[at(side)].tyre) q << toScreen(corner);
-      return q.boundingRect();
-    }();
+    const QRectF tyre = tyreOnScreen(side);
     if (tyre.right() < 0 || tyre.left() > width()) continue;
-    const auto write = [&](const FigureSpec& f, const QString& what, double y) {
+    const auto write = [&](const FigureSpec& f, const QString& what) {
       const bool differs = moved(f, read(f, *c.baseline), read(f, *c.changed), extra);
       p.setFont(figureFont(textSize, true));
       p.setPen(differs ? t.kite : t.ink);
       const QString text = (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') +
                            figureWithUnit(f, read(f, *c.changed), extra);
-      p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), y, 150, 18), Qt::AlignCenter, text);
+      p.drawText(placeOfFigure(f.id, side), Qt::AlignCenter, text);
     };
-    write(camber, tr("camber"), std::max(22.0, tyre.top() - 22));
-    write(toe, tr("toe"), origin_.y() + 8);
+    write(camber, tr("camber"));
+    write(toe, tr("toe"));
     p.setFont(textFont(labelSize));
     p.setPen(t.soft);
     p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), origin_.y() + 27, 150, 16),

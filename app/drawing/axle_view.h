@@ -15,6 +15,9 @@ class AxleView : public DrawingView {
   /// Where a place of the front view is painted, in widget coordinates.
   [[nodiscard]] QPointF toScreen(const FrontPlace& place) const;
   void paintOn(QPainter& painter) override;
+  [[nodiscard]] std::string_view figureAt(const QPointF& where) const override;
+  /// Where a figure is written on one side, in widget coordinates; empty: nowhere.
+  [[nodiscard]] QRectF placeOfFigure(std::string_view figure, Side side) const;
 
  protected:
   [[nodiscard]] std::vector<Handle> handles() const override;
@@ -35,6 +38,7 @@ class AxleView : public DrawingView {
   void paintRollCentre(QPainter& p) const;
   void paintForces(QPainter& p) const;
   void paintLabels(QPainter& p) const;
+  [[nodiscard]] QRectF tyreOnScreen(Side side) const;
   [[nodiscard]] double px(double mm) const { return mm * scale_; }
   /// The wheels stand close to each other on the paper: no room for a label between theirs.
   [[nodiscard]] bool narrow() const { return 2.0 * px(now_->halfWidth) < 420.0; }

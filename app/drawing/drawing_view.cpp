@@ -164,7 +164,12 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
     return;
   }
   const std::vector<int> near = handlesNear(event->position());
-  setCursor(near.empty() ? Qt::ArrowCursor : Qt::PointingHandCursor);
+  const bool written = near.empty() && !figureAt(event->position()).empty();
+  setCursor(near.empty() && !written ? Qt::ArrowCursor : Qt::PointingHandCursor);
+  if (written) {
+    QToolTip::showText(event->globalPosition().toPoint(), tr("Double-click to type it"), this);
+    return;
+  }
   if (near.empty()) {
     QToolTip::hideText();
     return;
@@ -173,6 +178,13 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
   const double value = model_.document().setup().at_index(near.front()).on(model_.shownSide());
   QToolTip::showText(event->globalPosition().toPoint(),
                      tr("%1: %2").arg(QString::fromStdString(a.name), valueText(a, value)), this);
+}
+
+void DrawingView::mouseDoubleClickEvent(QMouseEvent* event) {
+  if (const std::string_view figure = figureAt(event->position()); !figure.empty())
+    Q_EMIT figureAsked(figure);
+  else
+    mousePressEvent(event);
 }
 
 void DrawingView::mouseReleaseEvent(QMouseEvent*) {

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <optional>
+#include <string_view>
 #include <vector>
 
 #include <QPainterPath>
@@ -24,6 +25,11 @@ class DrawingView : public QWidget {
   [[nodiscard]] std::optional<QPointF> handleAt(int adjuster, Side side) const;
   /// The present drawing painted on any device at any size (for export and pictures).
   virtual void paintOn(QPainter& painter) = 0;
+  /// Id of the figure that is written there; empty: none.
+  [[nodiscard]] virtual std::string_view figureAt(const QPointF&) const { return {}; }
+
+ Q_SIGNALS:
+  void figureAsked(std::string_view figure);  ///< a written figure was double-clicked: it is to be typed
 
  protected:
   struct Handle {
@@ -42,6 +48,7 @@ class DrawingView : public QWidget {
   void mousePressEvent(QMouseEvent* event) override;
   void mouseMoveEvent(QMouseEvent* event) override;
   void mouseReleaseEvent(QMouseEvent* event) override;
+  void mouseDoubleClickEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
 
   /// Fills the ground, or says why there is nothing to draw; false then.

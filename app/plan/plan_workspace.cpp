@@ -119,7 +119,13 @@ QWidget* PlanWorkspace::makeMiddle() {
   drawings_ = {new AxleView(model_, drawingPages_), new CarView(model_, CarView::From::above, drawingPages_),
                new CarView(model_, CarView::From::side, drawingPages_),
                new CarView(model_, CarView::From::around, drawingPages_)};
-  for (DrawingView* d : drawings_) drawingPages_->addWidget(d);
+  for (DrawingView* d : drawings_) {
+    drawingPages_->addWidget(d);
+    connect(d, &DrawingView::figureAsked, this, [this](std::string_view figure) {
+      showBeside(Column::figures);
+      figures_->edit(figure);
+    });
+  }
   curves_ = new CurvePanel(model_, panel);
   connect(curves_, &CurvePanel::told, this, &PlanWorkspace::told);
   lower_ = new PageBook(

@@ -466,6 +466,26 @@ TEST_F(Plan, RideHeightAndFullLockAreTypedWhereTheyStand) {
   EXPECT_FALSE(table->model()->flags(track) & Qt::ItemIsEditable);
 }
 
+TEST_F(Plan, AFigureWrittenInTheDrawingIsTypedByADoubleClick) {
+  window_->plan().showBeside(PlanWorkspace::Column::gauges);
+  settle();
+  auto* drawing = window_->plan().findChild<AxleView*>();
+  ASSERT_NE(drawing, nullptr);
+  const QRectF place = drawing->placeOfFigure("camber", Side::right);
+  ASSERT_FALSE(place.isEmpty());
+  QTest::mouseDClick(drawing, Qt::LeftButton, Qt::NoModifier, place.center().toPoint());
+  auto* table = find<QTableView>(QStringLiteral("figures.table"));
+  EXPECT_TRUE(table->isVisible()) << "the figures come up";
+  auto* line = table->findChild<QLineEdit*>();
+  ASSERT_NE(line, nullptr);
+  line->selectAll();
+  QTest::keyClicks(line, QStringLiteral("-1.6"));
+  QTest::keyClick(line, Qt::Key_Return);
+  settle();
+  EXPECT_NE(value("front_camber_link", Side::right), 0.0);
+  EXPECT_TRUE(drawing->figureAt(QPointF(3, 60)).empty());
+}
+
 TEST_F(Plan, ALinksLengthIsTypedInItsRowAsTheCaliperReadsIt) {
   auto* value = find<QLabel>(QStringLiteral("adjuster.front_camber_link.value"));
   const double was = link_length_mm(document().car(), document().setup(), part("front_camber_link"), Side::left);

@@ -137,6 +137,15 @@ FigurePanel::FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent)
   connect(figures_, &QAbstractItemModel::modelReset, this, setHeights);
 }
 
+void FigurePanel::edit(std::string_view figure) {
+  const QModelIndex cell = figures_->index(figures_->rowOf(figure), FigureModel::changed);
+  if (!(figures_->flags(cell) & Qt::ItemIsEditable)) return;
+  table_->scrollTo(cell);
+  table_->setFocus();
+  table_->setCurrentIndex(cell);
+  table_->edit(cell);
+}
+
 void FigurePanel::tellUsual() {
   if (!model_.document().hasCar()) return;
   const Car& car = model_.document().car();

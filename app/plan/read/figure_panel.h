@@ -20,6 +20,8 @@ class FigurePanel : public QFrame {
   FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent = nullptr);
 
   [[nodiscard]] const FigureModel& figures() const { return *figures_; }
+  /// Lets the racer type a figure where it stands as changed; nothing happens where it takes no typing.
+  void edit(std::string_view figure);
 
  private:
   void tellUsual();
