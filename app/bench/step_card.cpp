@@ -425,7 +425,7 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   QString expected = tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
   if (const FigureSpec* figure = find_figure(spec.id))
     if (const UsualRange* usual = usual_.find(model_.document().car(), g.end, *figure))
-      expected += tr("; usual %1").arg(rangeText(*figure, usual->least, usual->most));
+      expected += tr("; usual %1").arg(rangeWithUnit(*figure, usual->least, usual->most));
   if (g.kind == &gauge::lock_inside)
     if (const auto allowed = end_point(model_.document().car(), model_.run(), side))
       expected += allowed->decides ? tr("; the smallest, read with %1").arg(fromCore(lockWords(allowed->decides)))

@@ -147,6 +147,11 @@ QString rangeText(const FigureSpec& figure, double least, double most) {
   return PlainWords::tr("%1 %2 to %3 %4").arg(plain(-least), out, plain(most), in);
 }
 
+QString rangeWithUnit(const FigureSpec& figure, double least, double most) {
+  return (figure.wording == Wording::toe ? PlainWords::tr("%1, %2") : PlainWords::tr("%1 %2"))
+      .arg(rangeText(figure, least, most), unitText(figure.unit));
+}
+
 QString figureLabel(const FigureSpec& figure) {
   return fromCore(figure.label);
 }

@@ -51,6 +51,8 @@ bool moved(const FigureSpec& figure, const std::optional<double>& from, const st
 
 /// "0.5 to 1.5 out", "-2 to -1": as few decimals as say it.
 QString rangeText(const FigureSpec& figure, double least, double most);
+/// The same with its unit: "0.5 to 1.5 out, deg", "-2 to -1 deg".
+QString rangeWithUnit(const FigureSpec& figure, double least, double most);
 
 QString figureLabel(const FigureSpec& figure);
 QString unitText(Unit unit);

@@ -90,7 +90,7 @@ TEST_F(BenchTest, AReadingThatIsOffSaysPartWayAndTurns) {
       text(QStringLiteral("step.right.verdict"))
           .contains(QStringLiteral("clockwise seen from the wheel, top of the wrench towards you before the car")))
       << text(QStringLiteral("step.right.verdict")).toStdString();
-  EXPECT_TRUE(text(QStringLiteral("step.right.expected")).contains(QStringLiteral("usual \u22122 to \u22121")))
+  EXPECT_TRUE(text(QStringLiteral("step.right.expected")).contains(QStringLiteral("usual \u22122 to \u22121 deg")))
       << text(QStringLiteral("step.right.expected")).toStdString();
   EXPECT_TRUE(text(QStringLiteral("step.even")).contains(QStringLiteral("apart")));
   EXPECT_TRUE(text(QStringLiteral("step.besides")).contains(QStringLiteral("moves besides")));
