@@ -9,10 +9,12 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QKeyEvent>
+#include <QLocale>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QPrintDialog>
 #include <QPrinter>
+#include <QScreen>
 #include <QSettings>
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -22,16 +24,21 @@
 #include "app/document/commands.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
+#include "app/drawing/car_picture.h"
 #include "app/key_list.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
 #include "app/plan/plan_workspace.h"
 #include "app/settings/bench_tools.h"
+#include "app/top_line.h"
 #include "app/track/track_workspace.h"
 #include "app/widgets/banner.h"
 #include "app/widgets/fault_panel.h"
 #include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 #include "core/io/atomic_file.hpp"
+#include "core/io/car_file.hpp"
+#include "core/io/setup_family.hpp"
 #include "core/io/setup_table.hpp"
 
 namespace lowkite::app {
@@ -62,10 +69,16 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   track_ = add(new TrackWorkspace(document_, log, pages_));
   QStringList titles;
   for (const Workspace* w : workspaces_) titles << w->title();
-  choice_ = new Segmented(QStringLiteral("workspace"), titles, menuBar());
-  connect(choice_, &Segmented::chosen, this, [this](int i) { showWorkspace(static_cast<Job>(i)); });
-  choice_->setContentsMargins(0, 2, 8, 0);
-  menuBar()->setCornerWidget(choice_);
+  top_ = new TopLine(titles, undo_, page);
+  connect(&top_->workspaces(), &Segmented::chosen, this, [this](int i) { showWorkspace(static_cast<Job>(i)); });
+  connect(&top_->cars(), &QMenu::aboutToShow, this, &MainWindow::fillCars);
+  connect(&top_->setups(), &QMenu::aboutToShow, this, &MainWindow::fillSetups);
+  connect(top_, &TopLine::checkWanted, this, [this] {
+    showWorkspace(Job::plan);
+    plan_->open(PlanWorkspace::Page::check);
+  });
+  connect(plan_, &PlanWorkspace::checkCounted, top_, &TopLine::tellCheck);
+  column->addWidget(top_);
   column->addWidget(banner_);
   column->addWidget(faults_);
   column->addWidget(pages_, 1);
@@ -76,7 +89,10 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   makeHelpMenu();
   showWorkspace(Job::plan);  // a first look is at what a change would do
   if (!usual_.fault().isEmpty()) banner_->tell(usual_.fault());
-  resize(1280, 800);
+  setMinimumSize(1100, 640);
+  const QSize screen =
+      QGuiApplication::primaryScreen() ? QGuiApplication::primaryScreen()->availableSize() : QSize(1280, 800);
+  resize(QSize(1280, 800).boundedTo(screen));
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
   askExportPath = [this](const QString& suggestion) {
@@ -108,6 +124,9 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
 }
 
 MainWindow::~MainWindow() {
+  // The stack tells of its end when there is no line left to write it in.
+  document_.undoStack().disconnect(this);
+  document_.disconnect(this);
   delete takeCentralWidget();  // pages that are hidden as they go still ask the document
 }
 
@@ -129,7 +148,7 @@ W* MainWindow::add(W* made) {
 }
 
 void MainWindow::showWorkspace(Job job) {
-  choice_->setCurrent(static_cast<int>(job));
+  top_->workspaces().setCurrent(static_cast<int>(job));
   pages_->setCurrentIndex(static_cast<int>(job));
   undo_.setActiveStack(&shown().undoStack());
 }
@@ -156,16 +175,13 @@ Workspace& MainWindow::shown() const {
 }
 
 void MainWindow::makeFileMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&File"));
+  QMenu* menu = top_->menus().addMenu(tr("&File"));
   menu->addAction(tr("&Open..."), QKeySequence::Open, this, [this] {
     if (const QString path = askOpenPath(); !path.isEmpty()) open(path);
   });
   recent_ = menu->addMenu(tr("Open &recent"));
   recent_->setObjectName(QStringLiteral("menu.recent"));
   connect(recent_, &QMenu::aboutToShow, this, &MainWindow::fillRecent);
-  shipped_ = menu->addMenu(tr("Cars that come &with it"));
-  shipped_->setObjectName(QStringLiteral("menu.shipped"));
-  connect(shipped_, &QMenu::aboutToShow, this, &MainWindow::fillShipped);
   menu->addAction(tr("Open the &demo car"), this, [this] {
     if (maySpoil()) take(openDemo());
   });
@@ -197,7 +213,7 @@ void MainWindow::makeFileMenu() {
 }
 
 void MainWindow::makeEditMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+  QMenu* menu = top_->menus().addMenu(tr("&Edit"));
   QAction* undo = undo_.createUndoAction(this, tr("&Undo"));
   undo->setShortcut(QKeySequence::Undo);
   QAction* redo = undo_.createRedoAction(this, tr("&Redo"));
@@ -209,7 +225,7 @@ void MainWindow::makeEditMenu() {
     if (document_.hasCar()) document_.pinBaseline();
   });
   menu->addAction(tr("Take the re-set &over into the setup"), QKeySequence(Qt::CTRL | Qt::Key_Return), this,
-                  [this] { plan_->model().applyReset(); });
+                  [this] { plan_->takeOver(); });
   menu->addSeparator();
   menu->addAction(tr("&Copy figures"), QKeySequence(Qt::CTRL | Qt::SHIFT | Qt::Key_C), this, [this] {
     QApplication::clipboard()->setText(shown().figuresAsText());
@@ -218,7 +234,7 @@ void MainWindow::makeEditMenu() {
 }
 
 void MainWindow::makeViewMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&View"));
+  QMenu* menu = top_->menus().addMenu(tr("&View"));
   for (int i = 0; i < static_cast<int>(workspaces_.size()); ++i)
     menu->addAction(workspaces_[static_cast<std::size_t>(i)]->title(),
                     QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this,
@@ -236,7 +252,7 @@ void MainWindow::makeViewMenu() {
 }
 
 void MainWindow::makeHelpMenu() {
-  QMenu* menu = menuBar()->addMenu(tr("&Help"));
+  QMenu* menu = top_->menus().addMenu(tr("&Help"));
   menu->addAction(tr("&Keys"), QKeySequence(Qt::Key_F1), this, &MainWindow::showKeys);
   menu->addAction(tr("&About Low Kite"), this, [this] {
     banner_->tell(
@@ -260,13 +276,63 @@ void MainWindow::fillRecent() {
   if (recent_->isEmpty()) recent_->addAction(tr("Nothing yet"))->setEnabled(false);
 }
 
-void MainWindow::fillShipped() {
-  shipped_->clear();
+namespace {
+
+/// "3 setups, last used 12.10.2026": what helps to find a car again.
+QString carHint(const OwnCar& car) {
+  QStringList hints;
+  if (car.setups > 0) hints << counted(car.setups, MainWindow::tr("%1 setup"), MainWindow::tr("%1 setups"));
+  if (car.lastUsed.isValid())
+    hints << MainWindow::tr("last used %1").arg(QLocale().toString(car.lastUsed.date(), QLocale::ShortFormat));
+  return hints.isEmpty() ? QString() : QStringLiteral(" (%1)").arg(hints.join(MainWindow::tr(", ")));
+}
+
+}  // namespace
+
+void MainWindow::fillCars() {
+  QMenu& menu = top_->cars();
+  menu.clear();
+  menu.addSection(tr("My cars"));
+  const std::vector<OwnCar> own = ownCars();
+  for (const OwnCar& car : own)
+    menu.addAction(carPicture(*car.car, palette()), car.title + carHint(car), this,
+                   [this, path = car.path] { open(path); });
+  if (own.empty())
+    menu.addAction(tr("Make this car my own ..."), this,
+                   [this] {
+                     showWorkspace(Job::car);
+                     car_->askForOwn();
+                   })
+        ->setEnabled(document_.hasCar());
+  menu.addSection(tr("Cars that come with it"));
   for (const ShippedFile& file : shippedFiles()) {
-    if (file.isCar && !shipped_->isEmpty()) shipped_->addSeparator();
-    shipped_->addAction(file.isCar ? file.title : tr("    %1").arg(file.title), this,
-                        [this, path = file.path] { open(path); });
+    if (!file.isCar) continue;
+    const auto car = load_car(file.path.toStdString());
+    menu.addAction(car ? carPicture(*car, palette()) : QIcon(), file.title, this,
+                   [this, path = file.path] { open(path); });
   }
+  menu.addSeparator();
+  menu.addAction(tr("Another file ..."), this, [this] {
+    if (const QString path = askOpenPath(); !path.isEmpty()) open(path);
+  });
+}
+
+void MainWindow::fillSetups() {
+  QMenu& menu = top_->setups();
+  menu.clear();
+  if (!document_.hasCar()) return;
+  for (const FamilyMember& m : setup_family(document_.car(), setupFolders(document_.state()))) {
+    const QString path = m.path.empty() ? document_.state().carPath : QString::fromStdString(m.path.string());
+    QAction* a = menu.addAction(QString(4 * m.depth, QLatin1Char(' ')) + QString::fromStdString(m.setup.name), this,
+                                [this, path] { open(path); });
+    a->setCheckable(true);
+    a->setChecked(!document_.state().setupPath.isEmpty() && path == document_.state().setupPath);
+  }
+  menu.addSeparator();
+  menu.addAction(tr("Save"), this, &MainWindow::save)->setEnabled(document_.isModified() || document_.carModified());
+  menu.addAction(tr("Save as ..."), this, [this] {
+    if (const QString path = askSavePath(document_.state().setupPath); !path.isEmpty()) saveTo(path);
+  });
 }
 
 void MainWindow::setShade(Shade shade) {
@@ -280,6 +346,11 @@ void MainWindow::refreshTitle() {
   const QString name = document_.title();
   setWindowTitle(name.isEmpty() ? tr("Low Kite") : tr("%1[*] \u2013 Low Kite").arg(name));
   setWindowModified(document_.isModified() || document_.carModified());
+  if (document_.hasCar())
+    top_->tell(QString::fromStdString(document_.car().name), document_.carModified(),
+               QString::fromStdString(document_.setup().name), document_.isModified());
+  else
+    top_->tell({}, false, {}, false);
 }
 
 bool MainWindow::take(tl::expected<DocumentState, Faults> opened) {

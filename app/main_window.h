@@ -27,11 +27,11 @@ namespace lowkite::app {
 class Banner;
 class FaultPanel;
 class KeyList;
+class TopLine;
 class BenchWorkspace;
 class CarWorkspace;
 class PlanWorkspace;
 class TrackWorkspace;
-class Segmented;
 class Workspace;
 struct PlanRequest;
 
@@ -91,7 +91,9 @@ class MainWindow : public QMainWindow {
   void makeViewMenu();
   void makeHelpMenu();
   void fillRecent();
-  void fillShipped();
+  /// The racer's own cars first, then the shipped ones.
+  void fillCars();
+  void fillSetups();
   void refreshTitle();
   bool maySpoil();
   void showKeys();
@@ -123,11 +125,10 @@ class MainWindow : public QMainWindow {
   QUndoGroup undo_;                     ///< the setup's edits, or the log's while Track is shown
   std::vector<Workspace*> workspaces_;  ///< in the order of the job
   QStackedWidget* pages_;
-  Segmented* choice_;
+  TopLine* top_;
   Banner* banner_;
   FaultPanel* faults_;
   KeyList* keys_ = nullptr;
-  QMenu* shipped_ = nullptr;
   QMenu* recent_ = nullptr;
 };
 

@@ -16,6 +16,7 @@
 #include <QSettings>
 #include <QSignalBlocker>
 #include <QStackedWidget>
+#include <QStyle>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -366,6 +367,12 @@ void BenchWorkspace::refresh() {
   if (!isVisible()) return;
   const bool car = model_.document().hasCar();
   start_->setEnabled(car);
+  // One thing to do next: once a run is going, that is its step.
+  if (const bool first = model_.steps().empty(); start_->property("primary").toBool() != first) {
+    start_->setProperty("primary", first);
+    start_->style()->unpolish(start_);
+    start_->style()->polish(start_);
+  }
   resume_->setEnabled(car && !model_.unfinished().isEmpty());
   measured_->setEnabled(model_.hasRun());
   sheet_->setEnabled(model_.hasRun());

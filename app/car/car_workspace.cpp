@@ -343,6 +343,10 @@ void CarWorkspace::showFrom(PointsView::From from) {
   view_->setFrom(from);
 }
 
+void CarWorkspace::askForOwn() {
+  ownName_->setFocus(Qt::OtherFocusReason);
+}
+
 int CarWorkspace::shownAdjuster() const {
   if (!editor_.document().hasCar() || !adjusters_) return -1;
   const int row = adjusters_->currentRow();

@@ -36,6 +36,8 @@ class CarWorkspace : public Workspace {
   [[nodiscard]] QString figuresAsText() const override;
   [[nodiscard]] QUndoStack& undoStack() override { return editor_.document().undoStack(); }
 
+  /// Puts the hand where a name for a car of one's own is typed.
+  void askForOwn();
   [[nodiscard]] CarEditor& editor() { return editor_; }
   void showPage(Page page);
   void showFrom(PointsView::From from);

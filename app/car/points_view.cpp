@@ -113,6 +113,7 @@ void PointsView::resizeEvent(QResizeEvent*) {
 
 void PointsView::paintEvent(QPaintEvent*) {
   QPainter p(this);
+  p.setBackground(palette().color(QPalette::Base));
   p.fillRect(rect(), palette().color(QPalette::Base));
   p.setRenderHint(QPainter::Antialiasing);
   const Tokens& t = tokens(palette());
@@ -182,11 +183,9 @@ void PointsView::paintSide(QPainter& p, Side side) const {
     p.restore();
   }
   const auto line = [&](int from, int to, Stroke stroke) {
-    QPen pen = penOf(stroke, t, scale_);
-    pen.setColor(faint(pen.color(), static_cast<double>(pen.color().alphaF()) * strength));
-    pen.setWidthF(std::min(pen.widthF(), 3.0));
-    p.setPen(pen);
-    p.drawLine(toScreen(place(from)), toScreen(place(to)));
+    p.setOpacity(strength);
+    paintPart(p, toScreen(place(from)), toScreen(place(to)), stroke, t, scale_);
+    p.setOpacity(1.0);
   };
   for (const StrokeSpec& s : axle.mechanism->strokes) line(s.from, s.to, s.stroke);
   const auto has = [&](int point) { return (axle.attachments >> (point - attachment::first) & 1u) != 0; };
@@ -202,13 +201,9 @@ void PointsView::paintSide(QPainter& p, Side side) const {
 void PointsView::paintSteering(QPainter& p) const {
   const Tokens& t = tokens(palette());
   const SteeringSpec& spec = *editor_.document().car().steering.spec;
-  for (const StrokeSpec& s : spec.strokes) {
-    QPen pen = penOf(s.stroke, t, scale_);
-    pen.setWidthF(std::min(pen.widthF(), 3.0));
-    p.setPen(pen);
-    p.drawLine(toScreen(editor_.place({End::front, true, s.from}, Side::left)),
-               toScreen(editor_.place({End::front, true, s.to}, Side::left)));
-  }
+  for (const StrokeSpec& s : spec.strokes)
+    paintPart(p, toScreen(editor_.place({End::front, true, s.from}, Side::left)),
+              toScreen(editor_.place({End::front, true, s.to}, Side::left)), s.stroke, t, scale_);
   for (const PointRef& ref : editor_.points()) paintPoint(p, ref, toScreen(editor_.place(ref, Side::left)));
 }
 

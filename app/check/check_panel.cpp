@@ -17,7 +17,7 @@ constexpr int soonMs = 250;
 }  // namespace
 
 CheckPanel::CheckPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("check"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 10, 12, 8);

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 
+#include "core/car/part_group.hpp"
+
 namespace lowkite::app {
 
 PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), document_(document) {
@@ -206,7 +208,7 @@ bool PlanModel::stepPart(int steps) {
 
 void PlanModel::walkParts(int by) {
   if (!document_.hasCar()) return;
-  const std::vector<int> order = document_.car().adjusters_from_the_wheel(end_);
+  const std::vector<int> order = parts_by_group(document_.car(), end_);
   if (order.empty()) return;
   const auto here = std::find(order.begin(), order.end(), part_);
   const auto count = static_cast<std::ptrdiff_t>(order.size());

@@ -6,11 +6,13 @@
 #include <QCoreApplication>
 #include <QStandardPaths>
 
+#include "app/document/recent_files.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_edit.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
+#include "core/io/setup_family.hpp"
 #include "core/pose/pose.hpp"
 
 namespace lowkite::app {
@@ -128,6 +130,27 @@ tl::expected<DocumentState, Faults> ownCopy(const DocumentState& from, const QSt
   state.file.setup = carried_over(*from.car, from.file.setup, *state.car);
   state.baseline = state.file.setup;
   return state;
+}
+
+std::vector<OwnCar> ownCars() {
+  std::vector<OwnCar> own;
+  std::error_code missing;
+  for (const auto& entry : fs::directory_iterator(fs::path(ownCarsFolder().toStdString()), missing)) {
+    auto car = load_car(entry.path());
+    if (!car) continue;
+    OwnCar found;
+    found.car = std::make_shared<const Car>(std::move(*car));
+    found.title = QString::fromStdString(found.car->name);
+    found.path = QString::fromStdString(entry.path().string());
+    found.lastUsed = RecentFiles::lastUsed(found.path);
+    // The kit leads every family.
+    found.setups = static_cast<int>(setup_family(*found.car, {fs::path(ownSetupsFolder().toStdString())}).size()) - 1;
+    own.push_back(std::move(found));
+  }
+  std::stable_sort(own.begin(), own.end(), [](const OwnCar& a, const OwnCar& b) {
+    return a.lastUsed != b.lastUsed ? a.lastUsed > b.lastUsed : a.title < b.title;
+  });
+  return own;
 }
 
 QList<ShippedFile> shippedFiles() {

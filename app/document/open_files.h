@@ -4,6 +4,7 @@
 #include <filesystem>
 #include <vector>
 
+#include <QDateTime>
 #include <QList>
 #include <QString>
 #include <QStringList>
@@ -34,6 +35,17 @@ QString ownCarPath(const QString& name);
 /// A car of one's own that starts as a copy of an open one: a new name, every point marked as the template's, kit
 /// setup. It lies on no disk until it is saved.
 tl::expected<DocumentState, Faults> ownCopy(const DocumentState& from, const QString& name);
+
+/// A car of the racer's own.
+struct OwnCar {
+  std::shared_ptr<const Car> car;
+  QString title;
+  QString path;
+  QDateTime lastUsed;  ///< not valid: never opened on this machine
+  int setups = 0;      ///< setups for it among the racer's own
+};
+/// Every car in the racer's folder, the one used last first. Files that cannot be read are passed over.
+std::vector<OwnCar> ownCars();
 
 /// A car or setup that comes with the program.
 struct ShippedFile {

@@ -6,7 +6,13 @@
 namespace lowkite::app {
 namespace {
 const QString key = QStringLiteral("recent/files");
+
+/// A path holds slashes, which part the groups of the settings.
+QString usedKey(const QString& path) {
+  return QStringLiteral("recent/used/") + QString::fromLatin1(QFileInfo(path).absoluteFilePath().toUtf8().toHex());
 }
+
+}  // namespace
 
 QStringList RecentFiles::list() {
   QStringList found;
@@ -22,6 +28,11 @@ void RecentFiles::add(const QString& path) {
   all.prepend(absolute);
   while (all.size() > most) all.removeLast();
   QSettings().setValue(key, all);
+  QSettings().setValue(usedKey(path), QDateTime::currentDateTime());
+}
+
+QDateTime RecentFiles::lastUsed(const QString& path) {
+  return QSettings().value(usedKey(path)).toDateTime();
 }
 
 }  // namespace lowkite::app

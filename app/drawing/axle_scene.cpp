@@ -40,7 +40,8 @@ SceneSide sideOf(const SceneCorner& corner, const WheelConstruction& constructio
   for (const Vec3& ball : corner.balls) s.balls.push_back(across(ball));
   for (const SceneStack& stack : corner.stacks)
     s.shims.push_back({stack.adjuster, across(stack.foot), across(stack.direction), stack.discs_mm});
-  for (const SceneGrip& grip : corner.grips) s.handles.push_back({grip.adjuster, across(grip.at), grip.ball});
+  for (const SceneGrip& grip : corner.grips)
+    s.handles.push_back({grip.adjuster, across(grip.at), grip.ball, across(grip.along)});
   std::vector<QPointF> hub;
   for (const Vec3& p : corner.hub) hub.push_back(across(p));
   s.hub = hullOf(std::move(hub));
@@ -77,11 +78,15 @@ AxleScene axleSceneOf(const Car& car, const Variant& v, const CarScene& whole, E
     for (const SceneLine& line : whole.steering->lines)
       scene.steering.push_back({across(line.from), across(line.to), line.stroke});
     for (const SceneGrip& grip : whole.steering->grips)
-      scene.steeringHandles.push_back({grip.adjuster, across(grip.at), grip.ball});
+      scene.steeringHandles.push_back({grip.adjuster, across(grip.at), grip.ball, across(grip.along)});
   }
   if (car.axle(end).mechanism->independent) {
     scene.rollCentre = figures.roll_centre.drawn;
     scene.rollCentreMoving = figures.roll_centre.moving;
+  }
+  if (whole.gravity) {
+    scene.gravityHeight = whole.gravity->z();
+    if (const auto axis = rollAxisAt(whole, whole.gravity->x())) scene.lever = whole.gravity->z() - *axis;
   }
   scene.halfWidth = 0.0;
   scene.top = 0.0;

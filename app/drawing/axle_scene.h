@@ -31,6 +31,7 @@ struct SceneHandle {
   int adjuster = -1;
   FrontPlace at;
   bool ball = true;  ///< false: a turnbuckle's middle
+  FrontPlace along;  ///< direction of the turnbuckle, mm
 };
 
 struct SceneSide {
@@ -51,7 +52,9 @@ struct AxleScene {
   QPolygonF bulkhead;                    ///< outline of what carries the inner points
   std::optional<FrontPoint> rollCentre;  ///< the drawn one, at which the construction ends
   std::optional<FrontPoint> rollCentreMoving;
-  double halfWidth = 100.0;  ///< of everything, for the scale
+  std::optional<double> gravityHeight;  ///< of the centre of gravity
+  std::optional<double> lever;          ///< of it over the roll axis, at its place along the car
+  double halfWidth = 100.0;             ///< of everything, for the scale
   double top = 80.0;
 };
 

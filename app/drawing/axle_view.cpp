@@ -20,7 +20,7 @@ AxleView::AxleView(PlanModel& model, QWidget* parent) : DrawingView(model, QStri
 
 void AxleView::setZoom(Zoom zoom) {
   zoom_ = zoom;
-  rescale();
+  fit();
 }
 
 void AxleView::rebuild() {
@@ -43,16 +43,18 @@ void AxleView::rebuild() {
 
 void AxleView::rescale() {
   if (now_) {
+    const QRectF own = room();
     const double margin = 26.0;
     const double below = 52.0;  // room for toe and ride height under the ground
     const double above = 34.0;
     const bool corner = zoom_ == Zoom::leftCorner || zoom_ == Zoom::rightCorner;
     const double halfSpan = corner ? 0.42 * now_->halfWidth : now_->halfWidth;
     const double high = corner ? 1.04 * now_->side[0].tyre.boundingRect().bottom() : now_->top;
-    scale_ = std::min((width() - 2 * margin) / (2 * halfSpan), (height() - below - above) / high);
+    const double scale = std::min((own.width() - 2 * margin) / (2 * halfSpan), (own.height() - below - above) / high);
     const double middle = corner ? (zoom_ == Zoom::leftCorner ? 0.62 : -0.62) * now_->halfWidth : 0.0;
-    origin_ = QPointF(width() / 2.0 + middle * scale_, height() - below);
-    if (!corner) origin_.ry() = std::min(origin_.y(), height() / 2.0 + 0.5 * (high * scale_ + above - below) + 8.0);
+    QPointF origin(own.center().x() + middle * scale, own.bottom() - below);
+    if (!corner) origin.ry() = std::min(origin.y(), own.center().y() + 0.5 * (high * scale + above - below) + 8.0);
+    placeAt(scale, origin);
   }
   update();
 }
@@ -82,10 +84,11 @@ void AxleView::paintOn(QPainter& p) {
   if (model_.constructionStep() >= 0) paintConstruction(p);
   for (const Side side : both_sides) paintShims(p, now_->side[at(side)]);
   paintLozenges(p);
-  paintRollCentre(p);
-  paintForces(p);
   paintLabels(p);
-  paintScaleBar(p, scale_, narrow());
+  paintRollCentre(p);
+  paintGravity(p);
+  paintForces(p);
+  paintScaleBar(p, scale_);
 }
 
 void AxleView::paintGround(QPainter& p) const {
@@ -93,7 +96,7 @@ void AxleView::paintGround(QPainter& p) const {
   p.setPen(QPen(t.ink, 1.5));
   p.drawLine(QPointF(0, origin_.y()), QPointF(width(), origin_.y()));
   p.setPen(QPen(t.line, 1.0, Qt::DashDotLine));
-  p.drawLine(QPointF(origin_.x(), 22), QPointF(origin_.x(), origin_.y()));
+  p.drawLine(QPointF(origin_.x(), room().top()), QPointF(origin_.x(), origin_.y()));
   QPolygonF bulkhead;
   for (const QPointF& q : now_->bulkhead) bulkhead << toScreen(q);
   p.setPen(Qt::NoPen);
@@ -108,43 +111,65 @@ void AxleView::paintGround(QPainter& p) const {
 
 void AxleView::paintSide(QPainter& p, const SceneSide& s) const {
   const Tokens& t = tokens(palette());
-  QPolygonF tyre;
-  for (const QPointF& q : s.tyre) tyre << toScreen(q);
-  p.setPen(QPen(t.ink, 1.5));
-  p.setBrush(faint(t.ink, 0.10));
-  p.drawPolygon(tyre);
+  paintTyre(p, s);
   QPolygonF hub;
   for (const QPointF& q : s.hub) hub << toScreen(q);
   p.setPen(QPen(faint(t.ink, 0.5), 1.0));
   p.setBrush(faint(t.ink, 0.08));
   p.drawPolygon(hub);
   paintStrokes(p, s.strokes);
+  for (const SceneHandle& h : s.handles)
+    if (!h.ball) paintHexagon(p, toScreen(h.at), toScreen(h.at + h.along) - toScreen(h.at), t, scale_);
   p.setPen(QPen(t.ink, 1.5));
   p.setBrush(palette().color(QPalette::Base));
   for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
 }
 
+void AxleView::paintTyre(QPainter& p, const SceneSide& s) const {
+  const Tokens& t = tokens(palette());
+  // Corners: outer top, outer bottom, inner bottom, inner top of the section in the wheel's own axes.
+  const auto in = [&](double across, double up) {
+    const QPointF top = s.tyre[0] + (s.tyre[3] - s.tyre[0]) * across;
+    const QPointF bottom = s.tyre[1] + (s.tyre[2] - s.tyre[1]) * across;
+    return toScreen(bottom + (top - bottom) * up);
+  };
+  // The edge of the tread is round: by the crown where the car file tells it, else a little.
+  const QPointF wide = toScreen(s.tyre[3]) - toScreen(s.tyre[0]);
+  const QPointF high = toScreen(s.tyre[0]) - toScreen(s.tyre[1]);
+  const double w = std::hypot(wide.x(), wide.y());
+  const double h = std::hypot(high.x(), high.y());
+  const double shoulder = std::min(0.12, 0.22 * w / std::max(1.0, h));
+  QPainterPath outline(in(0.0, shoulder));
+  outline.lineTo(in(0.0, 1.0 - shoulder));
+  outline.quadTo(in(0.0, 1.0), in(0.18, 1.0));
+  outline.lineTo(in(0.82, 1.0));
+  outline.quadTo(in(1.0, 1.0), in(1.0, 1.0 - shoulder));
+  outline.lineTo(in(1.0, shoulder));
+  outline.quadTo(in(1.0, 0.0), in(0.82, 0.0));
+  outline.lineTo(in(0.18, 0.0));
+  outline.quadTo(in(0.0, 0.0), in(0.0, shoulder));
+  p.setPen(QPen(t.ink, 1.5));
+  p.setBrush(faint(t.ink, 0.16));
+  p.drawPath(outline);
+  // The rim inside it; where it ends no car file tells, so it is quiet.
+  QPolygonF rim;
+  rim << in(0.06, 0.2) << in(0.06, 0.8) << in(0.94, 0.8) << in(0.94, 0.2);
+  p.setPen(Qt::NoPen);
+  p.setBrush(faint(palette().color(QPalette::Base), 0.6));
+  p.drawPolygon(rim);
+  p.setPen(QPen(faint(t.ink, 0.35), 1.0));
+  for (const double up : {0.2, 0.8}) p.drawLine(in(0.0, up), in(1.0, up));
+}
+
 void AxleView::paintStrokes(QPainter& p, const std::vector<SceneStroke>& strokes) const {
   const Tokens& t = tokens(palette());
-  for (const SceneStroke& stroke : strokes) {
-    const QPointF a = toScreen(stroke.from);
-    const QPointF b = toScreen(stroke.to);
-    if (stroke.stroke == Stroke::shock) {
-      // Body above, shaft below: half and half, as no length of the body is asked for.
-      const QPointF middle = 0.5 * (a + b);
-      p.setPen(QPen(faint(t.soft, 0.35), std::max(3.0, px(4.0)), Qt::SolidLine, Qt::FlatCap));
-      p.drawLine(a, middle);
-      p.setPen(QPen(faint(t.soft, 0.6), std::max(1.0, px(1.0))));
-      p.drawLine(middle, b);
-      continue;
-    }
-    p.setPen(penOf(stroke.stroke, t, scale_));
-    p.drawLine(a, b);
-    if (stroke.stroke == Stroke::pin) {
-      p.setBrush(palette().color(QPalette::Base));
-      for (const QPointF& end : {a, b}) p.drawEllipse(end, std::max(2.5, px(1.5)), std::max(2.5, px(1.5)));
-    }
-  }
+  // What stands behind comes first: shocks and shafts, then arms, then links.
+  const auto depth = [](Stroke s) {
+    return s == Stroke::shock || s == Stroke::shaft ? 0 : s == Stroke::arm || s == Stroke::crank ? 1 : 2;
+  };
+  for (int d = 0; d < 3; ++d)
+    for (const SceneStroke& stroke : strokes)
+      if (depth(stroke.stroke) == d) paintPart(p, toScreen(stroke.from), toScreen(stroke.to), stroke.stroke, t, scale_);
 }
 
 void AxleView::paintShims(QPainter& p, const SceneSide& s) const {
@@ -187,23 +212,9 @@ void AxleView::paintGhost(QPainter& p) const {
   }
 }
 
-void AxleView::paintConstruction(QPainter& p) const {
-  const Tokens& t = tokens(palette());
-  const Side shown = model_.shownSide();
-  const WheelConstruction& c = now_->side[at(shown)].construction;
-  const WheelConstruction& other = now_->side[at(shown == Side::left ? Side::right : Side::left)].construction;
-  const int lit = model_.constructionStep();
+/// The lines of the flat drawing of one wheel: along both links to the instant centre, and from there to the tyre.
+void AxleView::drawConstruction(QPainter& p, const WheelConstruction& c, const std::function<QPen(int)>& pen) const {
   const auto place = [&](const FrontPoint& f) { return toScreen({f.across, f.height}); };
-  const auto pen = [&](int step) { return QPen(lit == step ? t.kite : t.base, lit == step ? 2.5 : 1.0); };
-  const auto mark = [&](int step, const QPointF& at) {
-    const QRectF box(at.x() - 9, at.y() - 9, 18, 18);
-    p.setPen(pen(step));
-    p.setBrush(lit == step ? t.kite : palette().color(QPalette::Base));
-    p.drawEllipse(box);
-    p.setPen(lit == step ? t.paper : t.base);
-    p.setFont(figureFont(labelSize, true));
-    p.drawText(box, Qt::AlignCenter, QString::number(step));
-  };
   // Lines run far beyond the picture; clipping ends them at its edge.
   const auto ray = [&](const FrontPoint& from, const FrontPoint& through) {
     const QPointF a = place(from);
@@ -217,14 +228,41 @@ void AxleView::paintConstruction(QPainter& p) const {
   ray(c.lower_outer, c.lower_inner);
   p.setPen(pen(2));
   ray(c.upper_outer, c.upper_inner);
-  if (c.instant_centre) {
-    p.setPen(pen(4));
+  p.setPen(pen(4));
+  if (c.instant_centre)
     p.drawLine(place(c.contact), place(*c.instant_centre));
-  } else {
-    p.setPen(pen(4));
+  else
     ray(c.contact, {c.contact.across + c.lower_inner.across - c.lower_outer.across,
                     c.contact.height + c.lower_inner.height - c.lower_outer.height});
+}
+
+void AxleView::paintConstruction(QPainter& p) {
+  const Tokens& t = tokens(palette());
+  const Side shown = model_.shownSide();
+  const WheelConstruction& c = now_->side[at(shown)].construction;
+  const WheelConstruction& other = now_->side[at(shown == Side::left ? Side::right : Side::left)].construction;
+  const int lit = model_.constructionStep();
+  const auto place = [&](const FrontPoint& f) { return toScreen({f.across, f.height}); };
+  const auto pen = [&](int step) { return QPen(lit == step ? t.kite : t.ink, lit == step ? 2.5 : 1.0); };
+  const auto mark = [&](int step, const QPointF& at) {
+    const QRectF box(at.x() - 9, at.y() - 9, 18, 18);
+    p.setPen(pen(step));
+    p.setBrush(lit == step ? t.kite : palette().color(QPalette::Base));
+    p.drawEllipse(box);
+    p.setPen(lit == step ? t.paper : t.ink);
+    p.setFont(figureFont(labelSize, true));
+    p.drawText(box, Qt::AlignCenter, QString::number(step));
+    keepFree(box);
+  };
+  // The baseline's construction beside the new one.
+  if (ghost_ && ghost_->rollCentre) {
+    drawConstruction(p, ghost_->side[at(shown)].construction, [&](int) { return QPen(t.base, 1.0, Qt::DashLine); });
+    p.setPen(QPen(t.base, 1.0, Qt::DashLine));
+    const WheelConstruction& was = ghost_->side[at(shown == Side::left ? Side::right : Side::left)].construction;
+    if (was.instant_centre) p.drawLine(place(was.contact), place(*was.instant_centre));
+    p.drawEllipse(place(*ghost_->rollCentre), 6, 6);
   }
+  drawConstruction(p, c, pen);
   p.setPen(pen(5));
   if (other.instant_centre) p.drawLine(place(other.contact), place(*other.instant_centre));
   const auto between = [](const FrontPoint& a, const FrontPoint& b, double f) {
@@ -232,47 +270,55 @@ void AxleView::paintConstruction(QPainter& p) const {
   };
   mark(1, place(between(c.lower_outer, c.lower_inner, 0.45)) + QPointF(0, 13));
   mark(2, place(between(c.upper_outer, c.upper_inner, 0.45)) + QPointF(0, -14));
-  const double out = shown == Side::left ? 1.0 : -1.0;
   if (c.instant_centre) {
-    QPointF at = place(*c.instant_centre);
-    if (rect().adjusted(12, 12, -12, -12).contains(at.toPoint())) {
+    const QPointF at = place(*c.instant_centre);
+    if (room().adjusted(12, 12, -12, -12).contains(at)) {
       mark(3, at);
     } else {
-      // The instant centre lies outside the picture: say where.
-      const double edge = out > 0 ? width() - 14.0 : 14.0;
-      const bool inward = (c.contact.across - c.instant_centre->across) * out > 0;
-      const QPointF spot(inward ? edge : width() - edge, std::clamp(at.y(), 60.0, origin_.y() - 46.0));
+      const QPointF spot = pointOutside(
+          p, at, tr("instant centre %1 mm away").arg(number(std::abs(c.contact.across - c.instant_centre->across), 0)),
+          lit == 3 ? t.kite : t.ink);
       mark(3, spot);
-      p.setFont(textFont(labelSize));
-      const QString far =
-          tr("instant centre %1 mm away").arg(number(std::abs(c.contact.across - c.instant_centre->across), 0));
-      const bool right = spot.x() > width() / 2.0;
-      const double wide = p.fontMetrics().horizontalAdvance(far) + 8.0;
-      const QRectF box(right ? spot.x() - 14 - wide : spot.x() + 14, spot.y() - 9, wide, 18);
-      p.fillRect(box, palette().color(QPalette::Base));
-      p.setPen(lit == 3 ? t.kite : t.base);
-      p.drawText(box, Qt::AlignCenter, far);
     }
   }
-  mark(4, place({c.contact.across, c.contact.height}) + QPointF(out * 0, -14));
+  mark(4, place({c.contact.across, c.contact.height}) + QPointF(0, -14));
   mark(5, place({other.contact.across, other.contact.height}) + QPointF(0, -14));
   if (now_->rollCentre) {
     p.setPen(pen(6));
     p.setBrush(lit == 6 ? QBrush(t.kite) : Qt::NoBrush);
     const QPointF at = place(*now_->rollCentre);
-    p.drawEllipse(at, 6, 6);
-    mark(6, at + QPointF(-18, -18));
+    if (room().contains(at)) {
+      p.drawEllipse(at, 6, 6);
+      mark(6, at + QPointF(-18, -18));
+    } else {
+      mark(6, pointOutside(p, at, tr("drawn roll centre %1 mm up").arg(number(now_->rollCentre->height, 1)), t.ink));
+    }
   }
 }
 
-void AxleView::paintRollCentre(QPainter& p) const {
+QPointF AxleView::pointOutside(QPainter& p, const QPointF& at, const QString& text, const QColor& colour) {
+  const QRectF inner = room().adjusted(16, 30, -16, -30);
+  const QPointF middle = inner.center();
+  const QPointF way = at - middle;
+  // Where the line from the middle leaves the picture.
+  const double x = std::abs(way.x()) > 1e-9 ? 0.5 * inner.width() / std::abs(way.x()) : 1e9;
+  const double y = std::abs(way.y()) > 1e-9 ? 0.5 * inner.height() / std::abs(way.y()) : 1e9;
+  const QPointF tip = middle + way * std::min({x, y, 1.0});
+  const double length = std::max(1e-9, std::hypot(way.x(), way.y()));
+  paintArrow(p, tip - way / length * 24.0, tip, colour);
+  keepFree(QRectF(tip.x() - 10, tip.y() - 10, 20, 20));
+  write(p, text, tip - way / length * 30.0 + QPointF(0, -18), {textFont(labelSize), colour});
+  return tip - way / length * 34.0;
+}
+
+void AxleView::paintRollCentre(QPainter& p) {
   const Tokens& t = tokens(palette());
   // Of a solid axle no roll centre is asked.
   if (!model_.document().car().axle(model_.end()).mechanism->independent) return;
-  p.setFont(figureFont(textSize, true));
+  const QFont bold = figureFont(textSize, true);
+  const QPointF under(origin_.x(), origin_.y() + 17.0);
   if (!now_->rollCentreMoving) {
-    p.setPen(t.soft);
-    p.drawText(QRectF(origin_.x() - 120, origin_.y() + 8, 240, 18), Qt::AlignCenter, tr("roll centre at infinity"));
+    write(p, tr("roll centre at infinity"), under, {bold, t.soft});
     return;
   }
   const FrontPoint& rc = *now_->rollCentreMoving;
@@ -281,23 +327,42 @@ void AxleView::paintRollCentre(QPainter& p) const {
                         moved(figure, ghost_->rollCentreMoving->height, rc.height, model_.extraDecimals());
   const QColor colour = hasMoved ? t.kite : t.ink;
   const QPointF at = toScreen({rc.across, rc.height});
-  if (at.x() < 0 || at.x() > width()) return;
+  const QString value = number(rc.height, figure.decimals + model_.extraDecimals());
+  const QString text = (hasMoved ? QStringLiteral("\u25C6 ") : QString()) + tr("roll centre %1 mm").arg(value);
+  if (!room().contains(at)) {
+    if (model_.constructionStep() < 0) pointOutside(p, at, text, colour);
+    return;
+  }
   p.setPen(QPen(colour, 2.0));
   p.setBrush(palette().color(QPalette::Base));
   p.drawPath(lozenge(at, 7.0));
   p.setBrush(colour);
   p.drawEllipse(at, 2.0, 2.0);
-  p.setPen(colour);
-  const QString text = tr("%1roll centre %2 mm")
-                           .arg(hasMoved ? QStringLiteral("\u25C6 ") : QString(),
-                                number(rc.height, figure.decimals + model_.extraDecimals()));
-  // Where the wheels stand close to each other on the paper, under the toes instead of between them.
-  const double below = narrow() ? 27.0 : 8.0;
-  p.drawText(QRectF(std::clamp(at.x() - 110, 4.0, width() - 224.0), origin_.y() + below, 220, 18), Qt::AlignCenter,
-             text);
+  keepFree(QRectF(at.x() - 7, at.y() - 7, 14, 14));
+  write(p, text, {at.x(), under.y()}, {bold, colour, false, figure.id});
 }
 
-void AxleView::paintForces(QPainter& p) const {
+void AxleView::paintGravity(QPainter& p) {
+  if (!now_->gravityHeight) return;
+  const Tokens& t = tokens(palette());
+  if (ghost_ && ghost_->gravityHeight && std::abs(*ghost_->gravityHeight - *now_->gravityHeight) > 0.05)
+    paintGravitySign(p, toScreen({0.0, *ghost_->gravityHeight}), t.base);
+  const QPointF cg = toScreen({0.0, *now_->gravityHeight});
+  paintGravitySign(p, cg, t.ink);
+  keepFree(QRectF(cg.x() - 7, cg.y() - 7, 14, 14));
+  if (!now_->lever) return;
+  const bool differs = ghost_ && ghost_->lever && number(*ghost_->lever, 1) != number(*now_->lever, 1);
+  const QString text = differs ? tr("\u25C6 centre of gravity %1 mm over the roll axis, was %2")
+                                     .arg(number(*now_->lever, 1), number(*ghost_->lever, 1))
+                               : tr("centre of gravity %1 mm over the roll axis").arg(number(*now_->lever, 1));
+  // Over the car, where it lies on nothing.
+  const QPointF over(cg.x(), toScreen({0.0, now_->top}).y() - 12.0);
+  p.setPen(QPen(faint(t.soft, 0.6), 1.0, Qt::DotLine));
+  p.drawLine(cg + QPointF(0.0, -8.0), over + QPointF(0.0, 9.0));
+  write(p, text, over, {textFont(labelSize), differs ? t.kite : t.soft, true});
+}
+
+void AxleView::paintForces(QPainter& p) {
   const auto* forces = model_.forces();
   if (!forces) return;
   const Tokens& t = tokens(palette());
@@ -308,20 +373,10 @@ void AxleView::paintForces(QPainter& p) const {
     const QPointF up = toScreen({c.across, c.height + mmPerNewton * f.z()});
     paintArrow(p, foot, up, t.good);
     paintArrow(p, foot, toScreen({c.across + mmPerNewton * f.y(), c.height}), t.good);
-    p.setFont(figureFont(labelSize, true));
-    p.setPen(t.good);
-    const auto write = [&](double y, const QString& text) {
-      const double wide = p.fontMetrics().horizontalAdvance(text);
-      const QPointF start(std::min(foot.x() + 6.0, width() - wide - 4.0), y);
-      const double ascent = p.fontMetrics().ascent();
-      // The tyre's outline would run through the figure.
-      p.fillRect(QRectF(start.x() - 1.0, y - ascent + 2.0, wide + 2.0, ascent), palette().color(QPalette::Base));
-      p.drawText(start, text);
-    };
-    // Beside a short arrow the figure goes up, clear of the one for the sideways force.
-    const double clear = foot.y() - 5.0 - p.fontMetrics().ascent() - 2.0;
-    write(std::min(0.5 * (foot.y() + up.y()) - 4.0, clear), tr("%1 N").arg(number(f.z(), 1)));
-    if (std::abs(f.y()) > 0.05) write(foot.y() - 5.0, tr("%1 N aside").arg(number(std::abs(f.y()), 1)));
+    const Pen pen{figureFont(labelSize, true), t.good};
+    write(p, tr("%1 N").arg(number(f.z(), 1)), 0.5 * (foot + up) + QPointF(28.0, 0.0), pen);
+    if (std::abs(f.y()) > 0.05)
+      write(p, tr("%1 N aside").arg(number(std::abs(f.y()), 1)), foot + QPointF(40.0, -12.0), pen);
   }
 }
 
@@ -332,59 +387,44 @@ QRectF AxleView::tyreOnScreen(Side side) const {
 }
 
 QRectF AxleView::placeOfFigure(std::string_view figure, Side side) const {
-  if (!now_) return {};
-  const QRectF tyre = tyreOnScreen(side);
-  if (tyre.right() < 0 || tyre.left() > width()) return {};
-  const double x = std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0);
-  if (figure == "camber") return {x, std::max(22.0, tyre.top() - 22), 150, 18};
-  if (figure == "toe") return {x, origin_.y() + 8, 150, 18};
+  for (const Written& w : written())
+    if (w.figure == figure && w.side == side) return w.box;
   return {};
 }
 
-std::string_view AxleView::figureAt(const QPointF& where) const {
-  for (const std::string_view figure : {"camber", "toe"})
-    for (const Side side : both_sides)
-      if (placeOfFigure(figure, side).contains(where)) return figure;
-  return {};
-}
-
-void AxleView::paintLabels(QPainter& p) const {
+void AxleView::paintLabels(QPainter& p) {
   const Tokens& t = tokens(palette());
   const Comparison& c = *model_.comparison();
   const FigureSpec& camber = *find_figure("camber");
   const FigureSpec& toe = *find_figure("toe");
   const int extra = model_.extraDecimals();
+  const QFont small = textFont(labelSize);
   for (const Side side : both_sides) {
-    const auto read = [&](const FigureSpec& f, const Variant& v) { return f.read(v.source, model_.end(), side); };
     const QRectF tyre = tyreOnScreen(side);
-    if (tyre.right() < 0 || tyre.left() > width()) continue;
-    const auto write = [&](const FigureSpec& f, const QString& what) {
-      const bool differs = moved(f, read(f, *c.baseline), read(f, *c.changed), extra);
-      p.setFont(figureFont(textSize, true));
-      p.setPen(differs ? t.kite : t.ink);
+    if (!tyre.intersects(room())) continue;
+    const auto tell = [&](const FigureSpec& f, const QString& what, const QPointF& place) {
+      const auto read = [&](const Variant& v) { return f.read(v.source, model_.end(), side); };
+      const bool differs = moved(f, read(*c.baseline), read(*c.changed), extra);
       const QString text = (differs ? QStringLiteral("\u25C6 ") : QString()) + what + QLatin1Char(' ') +
-                           figureWithUnit(f, read(f, *c.changed), extra);
-      p.drawText(placeOfFigure(f.id, side), Qt::AlignCenter, text);
+                           figureWithUnit(f, read(*c.changed), extra);
+      write(p, text, place, {figureFont(textSize, true), differs ? t.kite : t.ink, false, f.id, side});
     };
-    write(camber, tr("camber"));
-    write(toe, tr("toe"));
-    p.setFont(textFont(labelSize));
-    p.setPen(t.soft);
-    p.drawText(QRectF(std::clamp(tyre.center().x() - 75, 4.0, width() - 154.0), origin_.y() + 27, 150, 16),
-               Qt::AlignCenter, side == Side::left ? tr("LEFT") : tr("RIGHT"));
+    tell(camber, tr("camber"), {tyre.center().x(), tyre.top() - 13.0});
+    tell(toe, tr("toe"), {tyre.center().x(), origin_.y() + 17.0});
+    write(p, side == Side::left ? tr("LEFT") : tr("RIGHT"), {tyre.center().x(), origin_.y() + 36.0},
+          {small, t.soft, true});
   }
-  p.setFont(textFont(labelSize));
-  p.setPen(t.soft);
+  const QRectF own = room();
   const QString attitude =
       model_.attitude() == ViewAttitude{}
-          ? tr("Front view from behind, at ride height")
-          : tr("Front view from behind, bump %1 mm, roll %2 deg")
-                .arg(signedNumber(model_.attitude().bump_mm, 1), signedNumber(degrees(model_.attitude().roll_rad), 1));
-  p.drawText(QRectF(10, 4, width() - 20, 16), Qt::AlignLeft, attitude);
-  if (ghost_) {
-    p.setPen(t.base);
-    p.drawText(QRectF(10, 4, width() - 20, 16), Qt::AlignRight, tr("\u25C7 dashed: baseline"));
-  }
+          ? tr("%1 axle from behind, at ride height").arg(model_.end() == End::front ? tr("Front") : tr("Rear"))
+          : tr("%1 axle from behind, bump %2 mm, roll %3 deg")
+                .arg(model_.end() == End::front ? tr("Front") : tr("Rear"), signedNumber(model_.attitude().bump_mm, 1),
+                     signedNumber(degrees(model_.attitude().roll_rad), 1));
+  const QFontMetricsF metrics(small);
+  write(p, attitude, {own.left() + 0.5 * metrics.horizontalAdvance(attitude) + 6.0, own.top() + 8.0},
+        {small, t.soft, true});
+  if (ghost_) write(p, tr("\u25C7 dashed: baseline"), {own.right() - 70.0, own.top() + 8.0}, {small, t.base, true});
 }
 
 std::vector<DrawingView::Handle> AxleView::handles() const {

@@ -37,12 +37,13 @@ void addGrips(const Car& car, const Variant& v, End end, Side side, const OnGrou
     const Range* range = a.range();
     if (range && range->link != no_point) {
       const LinkSpec& link = spec.links[static_cast<std::size_t>(range->link)];
-      s.grips.push_back({index, 0.5 * (place(link.inner) + place(link.outer)), false});
+      s.grips.push_back(
+          {index, 0.5 * (place(link.inner) + place(link.outer)), false, place(link.outer) - place(link.inner)});
       continue;
     }
     const int point = a.place();
     if (point == no_point) continue;
-    s.grips.push_back({index, place(point), true});
+    s.grips.push_back({index, place(point), true, Vec3::Zero()});
     if (a.kind != AdjusterKind::shim_stack || range->moves_per_unit.empty()) continue;
     const PointMove& move = range->moves_per_unit.front();
     const double value = v.setup.values[i].on(side);
@@ -116,15 +117,23 @@ SceneSteering steeringOf(const Car& car, const Variant& v) {
     if (!a.steering) continue;
     if (const Range* range = a.range(); range && range->link != no_point) {
       const LinkSpec& link = spec.links[static_cast<std::size_t>(range->link)];
-      s.grips.push_back({static_cast<int>(i), 0.5 * (place(link.inner) + place(link.outer)), false});
+      s.grips.push_back({static_cast<int>(i), 0.5 * (place(link.inner) + place(link.outer)), false,
+                         place(link.outer) - place(link.inner)});
     } else if (const int point = a.place(); point != no_point) {
-      s.grips.push_back({static_cast<int>(i), place(point), true});
+      s.grips.push_back({static_cast<int>(i), place(point), true, Vec3::Zero()});
     }
   }
   return s;
 }
 
 }  // namespace
+
+std::optional<double> rollAxisAt(const CarScene& scene, double x) {
+  const auto& front = scene.roll_centre[0];
+  const auto& rear = scene.roll_centre[1];
+  if (!front || !rear || std::abs(front->x() - rear->x()) < 1.0) return std::nullopt;
+  return rear->z() + (x - rear->x()) / (front->x() - rear->x()) * (front->z() - rear->z());
+}
 
 CarScene carSceneOf(const Car& car, const Variant& v) {
   CarScene scene;
@@ -141,6 +150,14 @@ CarScene carSceneOf(const Car& car, const Variant& v) {
     scene.plate.push_back(onGround.place({x, -half * width, 0.0}));
   }
   scene.plate_thickness_mm = car.plate_thickness_mm;
+  if (v.model.mass.cg) scene.gravity = onGround.place(*v.model.mass.cg);
+  for (const End end : both_ends) {
+    if (!car.axle(end).mechanism->independent) continue;
+    const auto& rc = v.source.car.axle[at(end)].roll_centre.moving;
+    const auto& c = scene.corner[at(end)];
+    if (rc)
+      scene.roll_centre[at(end)] = Vec3(0.5 * (c[0].wheel.centre.x() + c[1].wheel.centre.x()), rc->across, rc->height);
+  }
   if (const auto& steering = v.source.car.steering; steering && steering->turning_radius_mm) {
     const double mean = steering->steer_rad[0] + steering->steer_rad[1];
     const double axle = 0.5 * (scene.corner[1][0].wheel.centre.x() + scene.corner[1][1].wheel.centre.x());

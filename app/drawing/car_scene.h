@@ -28,7 +28,8 @@ struct SceneStack {
 struct SceneGrip {
   int adjuster = -1;
   Vec3 at;
-  bool ball = true;  ///< false: a turnbuckle's middle
+  bool ball = true;           ///< false: a turnbuckle's middle
+  Vec3 along = Vec3::Zero();  ///< from a turnbuckle's inner to its outer ball
 };
 
 struct SceneWheel {
@@ -58,8 +59,13 @@ struct CarScene {
   std::optional<SceneSteering> steering;
   std::vector<Vec3> plate;  ///< outline of its underside, front left first, clockwise from above
   double plate_thickness_mm = 2.0;
-  std::optional<Vec3> turn_centre;  ///< on the ground, on the rear axle's line; none straight ahead
+  std::optional<Vec3> gravity;              ///< centre of gravity of the whole car, where the car file tells it
+  PerEnd<std::optional<Vec3>> roll_centre;  ///< that of the whole linkage moving; none at infinity or of a solid axle
+  std::optional<Vec3> turn_centre;          ///< on the ground, on the rear axle's line; none straight ahead
 };
+
+/// Height of the roll axis over the ground at a place along the car, mm; none without two roll centres.
+std::optional<double> rollAxisAt(const CarScene& scene, double x);
 
 CarScene carSceneOf(const Car& car, const Variant& variant);
 

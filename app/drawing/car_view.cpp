@@ -52,7 +52,7 @@ CarView::CarView(PlanModel& model, From from, QWidget* parent)
 
 void CarView::setZoom(Zoom zoom) {
   zoom_ = zoom;
-  rescale();
+  fit();
 }
 
 void CarView::rebuild() {
@@ -123,14 +123,17 @@ void CarView::rescale() {
     }
     if (!corner && now_->steering && model_.end() == End::front)
       for (const SceneLine& l : now_->steering->lines) take(l.from);
-    const double above = 40.0;
-    const double below = 34.0;
-    scale_ = std::min((width() - 120.0) / all.width(), (height() - above - below) / all.height());
+    const QRectF own = room();
+    const double above = 24.0;
+    // From above the figures stand under the car.
+    const double below = from_ != From::above ? 30.0 : now_->turn_centre ? 112.0 : 60.0;
+    const double scale = std::min((own.width() - 40.0) / all.width(), (own.height() - above - below) / all.height());
     const QPointF middle = all.center();
-    origin_ =
-        QPointF(width() / 2.0 - middle.x() * scale_, above + (height() - above - below) / 2.0 + middle.y() * scale_);
+    QPointF origin(own.center().x() - middle.x() * scale,
+                   own.top() + above + (own.height() - above - below) / 2.0 + middle.y() * scale);
     // From the side the figures stand to the left of the car, as far as there is room.
-    if (from_ == From::side) origin_.rx() += std::clamp((width() - all.width() * scale_) / 2.0 - 12.0, 0.0, 120.0);
+    if (from_ == From::side) origin.rx() += std::clamp((own.width() - all.width() * scale) / 2.0 - 12.0, 0.0, 120.0);
+    placeAt(scale, origin);
   }
   update();
 }
@@ -163,7 +166,10 @@ void CarView::paintOn(QPainter& p) {
     for (const Vec3& ball : now_->steering->balls) p.drawEllipse(toScreen(ball), 3.0, 3.0);
   }
   for (const auto& [end, side] : corners) paintCorner(p, now_->corner[at(end)][at(side)]);
-  if (from_ == From::side) paintSideFigures(p);
+  if (from_ == From::side) {
+    paintSideFigures(p);
+    paintRollAxis(p);
+  }
   paintForces(p);
   paintLozenges(p);
   paintLabels(p);
@@ -240,20 +246,14 @@ void CarView::paintWheel(QPainter& p, const SceneWheel& w, bool ghost) const {
 
 void CarView::paintLines(QPainter& p, const std::vector<SceneLine>& lines) const {
   const Tokens& t = tokens(palette());
-  for (const SceneLine& l : lines) {
-    p.setPen(penOf(l.stroke, t, scale_));
-    const QPointF a = toScreen(l.from);
-    const QPointF b = toScreen(l.to);
-    p.drawLine(a, b);
-    if (l.stroke != Stroke::pin) continue;
-    p.setBrush(palette().color(QPalette::Base));
-    for (const QPointF& end : {a, b}) p.drawEllipse(end, 2.5, 2.5);
-  }
+  for (const SceneLine& l : lines) paintPart(p, toScreen(l.from), toScreen(l.to), l.stroke, t, scale_);
 }
 
 void CarView::paintCorner(QPainter& p, const SceneCorner& c) const {
   const Tokens& t = tokens(palette());
   paintLines(p, c.lines);
+  for (const SceneGrip& g : c.grips)
+    if (!g.ball) paintHexagon(p, toScreen(g.at), toScreen(g.at + g.along) - toScreen(g.at), t, scale_);
   p.setPen(QPen(t.ink, 1.5));
   p.setBrush(palette().color(QPalette::Base));
   const double r = std::max(2.5, ballRadius_mm * scale_);
@@ -374,25 +374,81 @@ void CarView::tellStops(const Comparison& c, Side side,
     tell(tr("\u2715 the drive shaft bottoms in its cup"), t.bad);
 }
 
-void CarView::paintLabels(QPainter& p) const {
+void CarView::paintRollAxis(QPainter& p) {
+  const Tokens& t = tokens(palette());
+  const auto draw = [&](const CarScene& scene, const QColor& colour, Qt::PenStyle style) {
+    const auto& rc = scene.roll_centre;
+    p.setPen(QPen(colour, 1.25, style));
+    if (rc[0] && rc[1]) p.drawLine(toScreen(*rc[0]), toScreen(*rc[1]));
+    p.setBrush(palette().color(QPalette::Base));
+    for (const End end : both_ends)
+      if (rc[at(end)]) p.drawPath(lozenge(toScreen(*rc[at(end)]), 6.0));
+    const auto axis = scene.gravity ? rollAxisAt(scene, scene.gravity->x()) : std::nullopt;
+    if (axis) {
+      p.setPen(QPen(colour, 2.0, style));
+      p.drawLine(toScreen(*scene.gravity), toScreen({scene.gravity->x(), scene.gravity->y(), *axis}));
+    }
+    if (scene.gravity) paintGravitySign(p, toScreen(*scene.gravity), colour);
+  };
+  if (ghost_) draw(*ghost_, t.base, Qt::DashLine);
+  draw(*now_, t.ink, Qt::SolidLine);
+  const QFont small = textFont(labelSize);
+  const auto told = [&](const QString& text, const QString& was, const QPointF& place) {
+    const bool differs = !was.isEmpty() && was != text;
+    write(p, differs ? QStringLiteral("\u25C6 ") + text : text, place, {small, differs ? t.kite : t.ink, true});
+  };
+  for (const End end : both_ends) {
+    const auto& rc = now_->roll_centre[at(end)];
+    if (!rc || !room().contains(toScreen(*rc))) continue;
+    const auto text = [&](const CarScene& s) {
+      const auto& there = s.roll_centre[at(end)];
+      return there ? tr("%1 mm").arg(number(there->z(), 1)) : QString();
+    };
+    told(text(*now_), ghost_ ? text(*ghost_) : QString(), toScreen(*rc) + QPointF(0, -16));
+  }
+  const auto lever = [&](const CarScene& s) {
+    const auto axis = s.gravity ? rollAxisAt(s, s.gravity->x()) : std::nullopt;
+    return axis ? tr("%1 mm over the roll axis").arg(number(s.gravity->z() - *axis, 1)) : QString();
+  };
+  if (now_->gravity && room().contains(toScreen(*now_->gravity)) && !lever(*now_).isEmpty())
+    told(lever(*now_), ghost_ ? lever(*ghost_) : QString(), toScreen(*now_->gravity) + QPointF(0, -18));
+  // Front against rear in one line.
+  const auto apart = [](const CarScene& s) -> std::optional<double> {
+    if (!s.roll_centre[0] || !s.roll_centre[1]) return std::nullopt;
+    return s.roll_centre[1]->z() - s.roll_centre[0]->z();
+  };
+  const auto is = apart(*now_);
+  if (!is) return;
+  QString text = *is >= 0.0 ? tr("Rear roll centre %1 mm higher than the front one").arg(number(*is, 1))
+                            : tr("Rear roll centre %1 mm lower than the front one").arg(number(-*is, 1));
+  const auto was = ghost_ ? apart(*ghost_) : std::nullopt;
+  const bool differs = was && number(*was, 1) != number(*is, 1);
+  if (differs)
+    text = QStringLiteral("\u25C6 ") +
+           tr("%1; was %2").arg(text, *was >= 0.0 ? number(*was, 1) : tr("%1 lower").arg(number(-*was, 1)));
+  const double wide = QFontMetricsF(figureFont(12, true)).horizontalAdvance(text);
+  write(p, text, {room().right() - 0.5 * wide - 8.0, room().bottom() - 12.0},
+        {figureFont(12, true), differs ? t.kite : t.ink});
+}
+
+void CarView::paintLabels(QPainter& p) {
   const Tokens& t = tokens(palette());
   const Comparison& c = *model_.comparison();
   const int extra = model_.extraDecimals();
   const Car& car = *c.changed->model.car;
+  const QRectF own = room();
+  const QFont small = textFont(labelSize);
   const auto heading = [&](const QString& text) {
-    p.setFont(textFont(labelSize));
-    p.setPen(t.soft);
-    p.drawText(QRectF(10, 4, width() - 20, 16), Qt::AlignLeft, text);
+    const double wide = QFontMetricsF(small).horizontalAdvance(text);
+    DrawingView::write(p, text, {own.left() + 0.5 * wide + 6.0, own.top() + 8.0}, {small, t.soft, true});
   };
   // From above the wheels fill the upper corners: the figures stand in the lower left one.
-  double line = from_ == From::above ? height() - (now_->turn_centre ? 88.0 : 40.0) : 24.0;
+  double line = from_ == From::above ? own.bottom() - (now_->turn_centre ? 100.0 : 48.0) : own.top() + 26.0;
   const auto tell = [&](const QString& text, const QColor& colour) {
-    p.setFont(figureFont(12, true));
-    const QRectF box(8, line, p.fontMetrics().horizontalAdvance(text) + 6.0, 16);
-    p.fillRect(box, faint(palette().color(QPalette::Base), 0.85));
-    p.setPen(colour);
-    p.drawText(box.adjusted(2, 0, 0, 0), Qt::AlignLeft | Qt::AlignVCenter, text);
-    line += 16.0;
+    const QFont bold = figureFont(12, true);
+    const double wide = QFontMetricsF(bold).horizontalAdvance(text);
+    DrawingView::write(p, text, {own.left() + 0.5 * wide + 6.0, line}, {bold, colour});
+    line += 17.0;
   };
   const auto write = [&](const char* id, End end, Side side, const QString& what) {
     const FigureSpec& f = *find_figure(id);
@@ -439,21 +495,16 @@ void CarView::paintLabels(QPainter& p) const {
       heading(tr("Turned around by hand. Drag to turn."));
       break;
   }
-  if (ghost_) {
-    p.setFont(textFont(labelSize));
-    p.setPen(t.base);
-    p.drawText(QRectF(10, 4, width() - 20, 16), Qt::AlignRight, tr("\u25C7 dashed: baseline"));
-  }
+  if (ghost_)
+    DrawingView::write(p, tr("\u25C7 dashed: baseline"), {own.right() - 70.0, own.top() + 8.0}, {small, t.base, true});
   if (from_ == From::side) return;
   // Left and right by their words, at the front wheels of what is drawn.
-  p.setFont(textFont(labelSize));
-  p.setPen(t.soft);
   for (const auto& [end, s] : shown()) {
     if (zoom_ == Zoom::car && end == End::rear) continue;
     const SceneWheel& w = now_->corner[at(end)][at(s)].wheel;
     const double nose = from_ == From::above ? w.tyre.radius_mm + 14.0 / scale_ : 0.0;
     const QPointF at = toScreen(w.centre + Vec3(nose, 0, from_ == From::around ? w.tyre.radius_mm + 8.0 : 0.0));
-    p.drawText(QRectF(at.x() - 40, at.y() - 8, 80, 16), Qt::AlignCenter, s == Side::left ? tr("LEFT") : tr("RIGHT"));
+    if (own.contains(at)) DrawingView::write(p, s == Side::left ? tr("LEFT") : tr("RIGHT"), at, {small, t.soft, true});
   }
 }
 

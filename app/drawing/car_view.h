@@ -29,7 +29,7 @@ class CarView : public DrawingView {
 
  private:
   void rebuild();
-  void rescale();
+  void rescale() override;
   /// Right and up on the paper, mm.
   [[nodiscard]] QPointF project(const Vec3& place) const;
   /// The corners that are drawn: all of them, or those of one axle or wheel.
@@ -43,8 +43,10 @@ class CarView : public DrawingView {
   void paintGhost(QPainter& p) const;
   void paintTurn(QPainter& p) const;
   void paintSideFigures(QPainter& p) const;
+  /// Roll centres, the axis between them, the centre of gravity and its lever.
+  void paintRollAxis(QPainter& p);
   void paintForces(QPainter& p) const;
-  void paintLabels(QPainter& p) const;
+  void paintLabels(QPainter& p);
   /// Which stop acts first either way, and a drive shaft that falls out or bottoms.
   void tellStops(const Comparison& c, Side side, const std::function<void(const QString&, const QColor&)>& tell) const;
 
@@ -55,8 +57,6 @@ class CarView : public DrawingView {
   std::optional<CarScene> ghost_;
   double yaw_ = radians(35.0);  ///< of the view around
   double tilt_ = radians(24.0);
-  double scale_ = 1.0;
-  QPointF origin_;
 };
 
 }  // namespace lowkite::app

@@ -41,34 +41,112 @@ void paintArrow(QPainter& p, const QPointF& from, const QPointF& tip, const QCol
       QPolygonF{tip, tip - along * head + across * (0.55 * head), tip - along * head - across * (0.55 * head)});
 }
 
+void paintGravitySign(QPainter& p, const QPointF& at, const QColor& colour) {
+  constexpr double r = 6.5;
+  const QRectF box(at.x() - r, at.y() - r, 2.0 * r, 2.0 * r);
+  p.setPen(QPen(colour, 1.5));
+  p.setBrush(p.background());
+  p.drawEllipse(box);
+  p.setPen(Qt::NoPen);
+  p.setBrush(colour);
+  p.drawPie(box, 0, 90 * 16);
+  p.drawPie(box, 180 * 16, 90 * 16);
+}
+
 QColor faint(QColor c, double alpha) {
   c.setAlphaF(static_cast<float>(alpha));
   return c;
 }
 
-QPen penOf(Stroke stroke, const Tokens& t, double pxPerMm) {
-  const auto thick = [&](double least, double mm) { return std::max(least, mm * pxPerMm); };
+namespace {
+
+/// A bar with round ends, filled a shade darker than paper, with an ink edge.
+void paintBar(QPainter& p, const QPointF& a, const QPointF& b, double wide, const QColor& fill, const QColor& edge) {
+  QPainterPath line(a);
+  line.lineTo(b);
+  QPainterPathStroker stroker;
+  stroker.setWidth(wide);
+  stroker.setCapStyle(Qt::RoundCap);
+  p.setPen(QPen(edge, 1.0));
+  p.setBrush(p.background());
+  const QPainterPath bar = stroker.createStroke(line);
+  p.drawPath(bar);
+  p.fillPath(bar, fill);
+}
+
+void paintShock(QPainter& p, const QPointF& a, const QPointF& b, const Tokens& t, double px) {
+  const QPointF way = b - a;
+  const double length = std::hypot(way.x(), way.y());
+  if (length < 4.0) return;
+  const QPointF along = way / length;
+  const QPointF across(-along.y(), along.x());
+  const auto at = [&](double share, double side) { return a + way * share + across * (side * px); };
+  // Behind the links, so in soft ink.
+  p.setPen(QPen(faint(t.soft, 0.8), std::max(1.0, 1.2 * px)));
+  p.drawLine(at(0.5, 0), b);
+  QPolygonF body;
+  body << at(0.06, -3.6) << at(0.06, 3.6) << at(0.56, 3.6) << at(0.56, -3.6);
+  p.setPen(QPen(faint(t.soft, 0.7), 1.0));
+  p.setBrush(faint(t.soft, 0.18));
+  p.drawPolygon(body);
+  // The spring between collar and lower seat.
+  constexpr int coils = 7;
+  constexpr double collar = 0.2;
+  constexpr double seat = 0.92;
+  QPolygonF wire;
+  for (int i = 0; i <= 2 * coils; ++i)
+    wire << at(collar + (seat - collar) * i / (2.0 * coils), i % 2 == 0 ? -5.2 : 5.2);
+  p.setPen(QPen(faint(t.soft, 0.75), std::max(1.0, 0.8 * px), Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+  p.setBrush(Qt::NoBrush);
+  p.drawPolyline(wire);
+  p.setPen(QPen(faint(t.soft, 0.8), std::max(1.5, 1.2 * px)));
+  for (const double s : {collar, seat}) p.drawLine(at(s, -5.6), at(s, 5.6));
+}
+
+}  // namespace
+
+void paintPart(QPainter& p, const QPointF& a, const QPointF& b, Stroke stroke, const Tokens& t, double px) {
+  const auto thick = [&](double least, double mm) { return std::max(least, mm * px); };
+  const auto line = [&](const QColor& colour, double wide, Qt::PenStyle style = Qt::SolidLine) {
+    p.setPen(QPen(colour, wide, style, Qt::RoundCap));
+    p.drawLine(a, b);
+  };
   switch (stroke) {
     case Stroke::arm:
-      return QPen(t.ink, thick(2.0, 2.2), Qt::SolidLine, Qt::FlatCap);
+      return paintBar(p, a, b, thick(4.0, 4.2), faint(t.ink, 0.28), t.ink);
     case Stroke::link:
-      return QPen(t.ink, thick(1.5, 0.9), Qt::SolidLine, Qt::FlatCap);
+      return line(t.ink, thick(1.5, 0.9));
     case Stroke::carrier:
-      return QPen(faint(t.ink, 0.6), 2.0);
+      return line(faint(t.ink, 0.5), 1.5);
     case Stroke::kingpin:
-      return QPen(t.ink, 1.5, Qt::DashDotLine);
+      return line(t.ink, 1.0, Qt::DashDotLine);
     case Stroke::axle:
-      return QPen(faint(t.ink, 0.45), 2.0);
-    case Stroke::pin:
-      return QPen(t.ink, 2.0);
+      return line(faint(t.ink, 0.45), thick(2.0, 2.4));
     case Stroke::shock:
-      return QPen(faint(t.soft, 0.45), thick(2.0, 2.2), Qt::SolidLine, Qt::FlatCap);
+      return paintShock(p, a, b, t, px);
     case Stroke::shaft:
-      return QPen(faint(t.soft, 0.55), thick(1.5, 1.2), Qt::SolidLine, Qt::FlatCap);
+      return line(faint(t.soft, 0.55), thick(1.5, 1.2));
     case Stroke::crank:
-      return QPen(faint(t.ink, 0.75), thick(2.0, 1.6), Qt::SolidLine, Qt::RoundCap);
+      return paintBar(p, a, b, thick(3.0, 2.6), faint(t.ink, 0.16), faint(t.ink, 0.7));
+    case Stroke::pin:
+      line(t.ink, 1.5);
+      p.setBrush(p.background());
+      for (const QPointF& end : {a, b}) p.drawEllipse(end, thick(2.5, 1.5), thick(2.5, 1.5));
+      return;
   }
-  return QPen(t.ink);
+}
+
+void paintHexagon(QPainter& p, const QPointF& at, const QPointF& way, const Tokens& t, double px) {
+  const double length = std::hypot(way.x(), way.y());
+  if (length < 1e-6) return;
+  const QPointF along = way / length;
+  const QPointF across(-along.y(), along.x());
+  QPolygonF hex;
+  for (const auto& [x, y] : {std::pair(-3.0, -1.5), std::pair(3.0, -1.5), std::pair(3.0, 1.5), std::pair(-3.0, 1.5)})
+    hex << at + along * (x * px) + across * (y * px);
+  p.setPen(QPen(t.ink, 1.0));
+  p.setBrush(p.background());
+  p.drawPolygon(hex);
 }
 
 DrawingView::DrawingView(PlanModel& model, const QString& name, QWidget* parent) : QWidget(parent), model_(model) {
@@ -79,35 +157,131 @@ DrawingView::DrawingView(PlanModel& model, const QString& name, QWidget* parent)
   setMinimumSize(360, 140);
 }
 
+void DrawingView::setEdges(const QMargins& edges) {
+  edges_ = edges;
+  rescale();
+}
+
+void DrawingView::fit() {
+  magnified_ = 1.0;
+  panned_ = {};
+  rescale();
+}
+
+void DrawingView::magnify(double steps, const QPointF& about) {
+  constexpr double perStep = 1.2;
+  constexpr double least = 0.4;
+  constexpr double most = 16.0;
+  const double next = std::clamp(magnified_ * std::pow(perStep, steps), least, most);
+  // The place under the pointer stays: its distance from the middle grows with the picture.
+  const QPointF from = about - room().center();
+  panned_ = from + (panned_ - from) * (next / magnified_);
+  magnified_ = next;
+  rescale();
+}
+
+void DrawingView::pan(const QPointF& px) {
+  panned_ += px;
+  rescale();
+}
+
+void DrawingView::placeAt(double scale, const QPointF& origin) {
+  scale_ = scale * magnified_;
+  const QPointF middle = room().center();
+  origin_ = middle + (origin - middle) * magnified_ + panned_;
+}
+
 void DrawingView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   paintOn(painter);
 }
 
-bool DrawingView::paintPaper(QPainter& p, bool anything) const {
+std::vector<QRectF> DrawingView::picks() const {
+  std::vector<QRectF> all;
+  for (const Handle& h : handles()) {
+    const double r = std::max(6.0, h.radius_px);
+    all.emplace_back(h.at.x() - r, h.at.y() - r, 2.0 * r, 2.0 * r);
+  }
+  return all;
+}
+
+std::string_view DrawingView::figureAt(const QPointF& where) const {
+  for (const Written& w : written_)
+    if (w.box.contains(where)) return w.figure;
+  return {};
+}
+
+void DrawingView::write(QPainter& p, const QString& text, const QPointF& at, const Pen& pen) {
+  p.setFont(pen.font);
+  const QFontMetricsF metrics(pen.font);
+  const QSizeF size(metrics.horizontalAdvance(text) + 6.0, metrics.height());
+  const QRectF own = room().adjusted(2, 0, -2, 0);
+  const auto boxAt = [&](const QPointF& middle) {
+    QRectF box(middle.x() - 0.5 * size.width(), middle.y() - 0.5 * size.height(), size.width(), size.height());
+    box.moveLeft(std::clamp(box.left(), own.left(), std::max(own.left(), own.right() - size.width())));
+    box.moveTop(std::clamp(box.top(), own.top(), std::max(own.top(), own.bottom() - size.height())));
+    return box;
+  };
+  const auto inTheWay = [&](const QRectF& box) {
+    double area = 0.0;
+    const auto count = [&](const QRectF& other) {
+      const QRectF both = box.intersected(other);
+      area += both.width() * both.height();
+    };
+    for (const Written& w : written_) count(w.box);
+    for (const QRectF& k : keptFree_) count(k);
+    return area;
+  };
+  QRectF best = boxAt(at);
+  double least = inTheWay(best);
+  // Rings of places around where it belongs, the nearest first.
+  for (int ring = 1; ring <= 14 && least > 0.0; ++ring)
+    for (const auto& [x, y] : {std::pair(0, -1), std::pair(0, 1), std::pair(1, 0), std::pair(-1, 0), std::pair(1, -1),
+                               std::pair(-1, -1), std::pair(1, 1), std::pair(-1, 1)}) {
+      const QRectF box = boxAt(at + QPointF(x * ring * 14.0, y * ring * 9.0));
+      const double area = inTheWay(box);
+      if (area >= least) continue;
+      least = area;
+      best = box;
+      if (least == 0.0) break;
+    }
+  if (least > 0.0 && pen.may_be_left_out) return;
+  p.fillRect(best, faint(palette().color(QPalette::Base), 0.82));
+  p.setPen(pen.colour);
+  p.drawText(best, Qt::AlignCenter, text);
+  written_.push_back({best, text, pen.figure, pen.side});
+}
+
+bool DrawingView::paintPaper(QPainter& p, bool anything) {
+  written_.clear();
+  keptFree_ = anything ? picks() : std::vector<QRectF>();
+  p.setBackground(palette().color(QPalette::Base));
   p.fillRect(rect(), palette().color(QPalette::Base));
   p.setRenderHint(QPainter::Antialiasing);
-  if (anything) return true;
+  if (anything) {
+    p.setClipRect(room());  // the tools and rulers along the edges stand on plain paper
+    return true;
+  }
   p.setPen(tokens(palette()).soft);
   p.drawText(rect().adjusted(16, 0, -16, 0), Qt::AlignCenter | Qt::TextWordWrap,
              model_.failure().isEmpty() ? tr("No car is open") : model_.failure());
   return false;
 }
 
-void DrawingView::paintScaleBar(QPainter& p, double pxPerMm, bool atTheLeft) const {
+void DrawingView::paintScaleBar(QPainter& p, double pxPerMm) {
   const Tokens& t = tokens(palette());
   // A round length of about a tenth of the picture.
-  double mm = 20.0;
-  for (const double round : {5.0, 10.0, 20.0, 50.0, 100.0})
+  double mm = 1.0;
+  for (const double round : {2.0, 5.0, 10.0, 20.0, 50.0, 100.0})
     if (round * pxPerMm < 0.16 * width()) mm = round;
   const double length = mm * pxPerMm;
-  const QPointF left(atTheLeft ? 20.0 : width() / 2.0 - length / 2.0, height() - 12.0);
+  const QRectF own = room();
+  const QPointF left(own.left() + 8.0, own.bottom() - 6.0);
   p.setPen(QPen(t.soft, 1.5));
   p.drawLine(left, left + QPointF(length, 0));
   for (const double x : {0.0, length}) p.drawLine(left + QPointF(x, -4), left + QPointF(x, 4));
-  p.setFont(textFont(labelSize));
-  p.drawText(QRectF(left.x() + length + 6, left.y() - 8, 60, 16), Qt::AlignLeft | Qt::AlignVCenter,
-             tr("%1 mm").arg(number(mm, 0)));
+  keepFree(QRectF(left.x(), left.y() - 5.0, length, 10.0));
+  write(p, tr("%1 mm").arg(number(mm, 0)), left + QPointF(0.5 * length, -12.0), {textFont(labelSize), t.soft, true});
 }
 
 void DrawingView::paintLozenges(QPainter& p) const {
@@ -146,6 +320,12 @@ std::vector<int> DrawingView::handlesNear(const QPointF& where) const {
 
 void DrawingView::mousePressEvent(QMouseEvent* event) {
   setFocus(Qt::MouseFocusReason);
+  panning_ = event->button() != Qt::LeftButton || (event->modifiers() & Qt::ShiftModifier);
+  if (panning_) {
+    dragFrom_ = event->position();
+    setCursor(Qt::ClosedHandCursor);
+    return;
+  }
   const std::vector<int> near = handlesNear(event->position());
   if (near.empty()) {
     dragFrom_ = event->position();
@@ -159,7 +339,10 @@ void DrawingView::mousePressEvent(QMouseEvent* event) {
 
 void DrawingView::mouseMoveEvent(QMouseEvent* event) {
   if (dragFrom_) {
-    dragged(event->position() - *dragFrom_);
+    if (panning_)
+      pan(event->position() - *dragFrom_);
+    else
+      dragged(event->position() - *dragFrom_);
     dragFrom_ = event->position();
     return;
   }
@@ -193,12 +376,14 @@ void DrawingView::mouseReleaseEvent(QMouseEvent*) {
 }
 
 void DrawingView::wheelEvent(QWheelEvent* event) {
-  if (model_.part() < 0 || event->angleDelta().y() == 0) {
-    event->ignore();
-    return;
-  }
-  model_.stepPart(event->angleDelta().y() > 0 ? 1 : -1);
+  const double notches = event->angleDelta().y() / 120.0;
   event->accept();
+  if (notches == 0.0) return;
+  // With Ctrl it steps the part in hand; alone it brings the eye nearer.
+  if (!(event->modifiers() & Qt::ControlModifier))
+    magnify(notches, event->position());
+  else if (model_.part() >= 0)
+    model_.stepPart(notches > 0.0 ? 1 : -1);
 }
 
 }  // namespace lowkite::app

@@ -1,7 +1,11 @@
 #include "app/look/theme.h"
 
 #include <QApplication>
+#include <QPainter>
+#include <QPolygonF>
+#include <QProxyStyle>
 #include <QStyleFactory>
+#include <QStyleOption>
 
 namespace lowkite::app {
 
@@ -27,8 +31,8 @@ QString styleSheet(const Tokens& t) {
     QMainWindow, QDialog { background: %paper; }
     QToolTip { color: %ink; background: %surface; border: 1px solid %soft; padding: 4px; }
     QFrame[panel="true"] { background: %surface; border: 1px solid %line; border-radius: 6px; }
-    QLabel[role="heading"] { color: %soft; font-size: 11px; font-weight: 600; }
-    QLabel[role="quiet"] { color: %soft; font-size: 11px; }
+    QLabel[role="heading"] { color: %soft; font-size: 12px; font-weight: 600; }
+    QLabel[role="quiet"] { color: %soft; font-size: 12px; }
     QToolButton, QPushButton {
       color: %ink; background: %surface; border: 1px solid %line; border-radius: 6px;
       min-height: 34px; min-width: 34px; padding: 0 8px; }
@@ -36,13 +40,36 @@ QString styleSheet(const Tokens& t) {
     QToolButton:hover, QPushButton:hover { border-color: %soft; }
     QToolButton:pressed, QPushButton:pressed { background: %line; }
     QToolButton:checked { background: %ink; color: %paper; border-color: %ink; }
+    QToolButton[segment="true"] { background: transparent; color: %soft; border: 2px solid transparent; min-width: 20px;
+                                  min-height: 32px; padding: 0 5px; }
+    QToolButton[segment="true"]:hover { color: %ink; border-color: %line; }
+    QToolButton[segment="true"]:checked { background: %line; color: %ink; border-color: %line; }
+    QToolButton[segment="true"]:focus { border: 2px solid %kite; }
+    QToolButton[segment="true"]:disabled { color: %line; background: transparent; }
+    QToolButton[tight="true"] { padding: 0; min-width: 34px; }
+    QToolButton[quiet="true"], QPushButton[quiet="true"] { background: transparent; border: 2px solid transparent;
+                                                           min-height: 32px; }
+    QToolButton[quiet="true"]:hover, QPushButton[quiet="true"]:hover { border-color: %line; }
+    QToolButton[quiet="true"]:checked { background: %line; color: %ink; }
+    QToolButton[quiet="true"]:focus, QPushButton[quiet="true"]:focus { border: 2px solid %kite; }
+    QToolButton[quiet="true"]:disabled, QPushButton[quiet="true"]:disabled { color: %soft; background: transparent; }
     QToolButton:focus, QPushButton:focus { border: 2px solid %kite; }
     QToolButton:disabled, QPushButton:disabled { color: %soft; background: %paper; }
     QPushButton[primary="true"] { background: %kite; color: %paper; border-color: %kite; font-weight: 600; }
     QPushButton[primary="true"]:focus { border: 2px solid %ink; }
     QPushButton[primary="true"]:disabled { background: %paper; color: %soft; border-color: %line; }
     QMenuBar { background: %paper; color: %ink; }
-    QMenuBar::item { padding: 8px 12px; background: transparent; }
+    QScrollBar:vertical { background: transparent; width: 12px; margin: 0; }
+    QScrollBar:horizontal { background: transparent; height: 12px; margin: 0; }
+    QScrollBar::handle { background: %line; border-radius: 4px; margin: 2px; }
+    QScrollBar::handle:vertical { min-height: 36px; }
+    QScrollBar::handle:horizontal { min-width: 36px; }
+    QScrollBar::handle:hover { background: %soft; }
+    QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
+    QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
+    QSplitter::handle { background: %line; }
+    QSplitter::handle:hover { background: %soft; }
+    QMenuBar::item { padding: 8px 8px; background: transparent; }
     QMenuBar::item:selected { background: %line; border-radius: 4px; }
     QMenu { background: %surface; color: %ink; border: 1px solid %line; }
     QMenu::item { padding: 8px 28px 8px 20px; }
@@ -52,6 +79,7 @@ QString styleSheet(const Tokens& t) {
     QTableView { background: transparent; border: none; gridline-color: transparent; color: %ink;
                  selection-background-color: %line; selection-color: %ink; }
     QToolButton::menu-indicator { image: none; }
+    QFrame[stage="true"] { background: %surface; }
     QCheckBox { color: %ink; spacing: 8px; min-height: 36px; }
     QCheckBox::indicator { width: 20px; height: 20px; }
     QSlider::groove:horizontal { height: 4px; background: %line; border-radius: 2px; }
@@ -84,6 +112,35 @@ QString styleSheet(const Tokens& t) {
 
 }  // namespace
 
+namespace {
+
+/// Fusion with ticks that are seen in both shades.
+class KiteStyle : public QProxyStyle {
+ public:
+  KiteStyle() : QProxyStyle(QStyleFactory::create(QStringLiteral("Fusion"))) {}
+
+  void drawPrimitive(PrimitiveElement element, const QStyleOption* option, QPainter* p,
+                     const QWidget* widget) const override {
+    if (element != PE_IndicatorCheckBox) return QProxyStyle::drawPrimitive(element, option, p, widget);
+    const Tokens& t = tokens(option->palette);
+    const QRectF box = QRectF(option->rect).adjusted(1.5, 1.5, -1.5, -1.5);
+    const bool on = option->state & State_On;
+    p->save();
+    p->setRenderHint(QPainter::Antialiasing);
+    p->setPen(QPen(option->state & State_HasFocus ? t.kite : t.soft, 1.5));
+    p->setBrush(on ? t.ink : t.surface);
+    p->drawRoundedRect(box, 4.0, 4.0);
+    if (on) {
+      const auto at = [&](double x, double y) { return box.topLeft() + QPointF(x * box.width(), y * box.height()); };
+      p->setPen(QPen(t.surface, 2.2, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+      p->drawPolyline(QPolygonF{at(0.22, 0.52), at(0.43, 0.73), at(0.8, 0.28)});
+    }
+    p->restore();
+  }
+};
+
+}  // namespace
+
 QFont textFont(int size, bool bold) {
   QFont font(QStringList{QStringLiteral("Inter"), QStringLiteral("DejaVu Sans")});
   font.setPixelSize(size);
@@ -97,7 +154,7 @@ QFont figureFont(int size, bool bold) {
 
 void applyTheme(QApplication& app, Shade shade) {
   const Tokens& t = tokens(shade);
-  app.setStyle(QStyleFactory::create(QStringLiteral("Fusion")));
+  app.setStyle(new KiteStyle);
   QPalette p;
   p.setColor(QPalette::Window, t.paper);
   p.setColor(QPalette::WindowText, t.ink);

@@ -36,7 +36,7 @@ QFont textFont(int size, bool bold = false);
 QString coloured(const QColor& colour, const QString& text);
 
 constexpr int textSize = 13;
-constexpr int labelSize = 11;
+constexpr int labelSize = 12;
 constexpr int targetHeight = 36;  ///< least height of what a finger must hit
 
 }  // namespace lowkite::app

@@ -31,6 +31,7 @@ QImage drawn(const Car& car, const Variant& variant, End end) {
   QPainter p(&image);
   p.setRenderHint(QPainter::Antialiasing);
   p.scale(drawingFineness, drawingFineness);
+  p.setBackground(Qt::white);
   const Tokens& t = tokens(Shade::light);
   const double scale = std::min((drawingWidth - 16) / (2.0 * scene.halfWidth), (drawingHeight - 30) / scene.top);
   const QPointF ground(drawingWidth / 2.0, drawingHeight - 18.0);
@@ -45,12 +46,7 @@ QImage drawn(const Car& car, const Variant& variant, End end) {
   polygon(scene.plate, faint(t.ink, 0.15), QPen(t.ink, 0.8));
   polygon(scene.bulkhead, faint(t.ink, 0.05), QPen(t.soft, 0.6));
   const auto strokes = [&](const std::vector<SceneStroke>& some) {
-    for (const SceneStroke& s : some) {
-      QPen pen = penOf(s.stroke, t, scale);
-      pen.setWidthF(std::min(pen.widthF(), 2.2));
-      p.setPen(pen);
-      p.drawLine(at(s.from), at(s.to));
-    }
+    for (const SceneStroke& s : some) paintPart(p, at(s.from), at(s.to), s.stroke, t, scale);
   };
   strokes(scene.steering);
   for (const SceneSide& s : scene.side) {

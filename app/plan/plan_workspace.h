@@ -1,29 +1,27 @@
-// Plan: try a change on the model first. Parts on the left, the drawing in the middle, figures on the right, the bench
-// work along the bottom.
+// Plan: try a change on the model first. Parts on the left, the stage in the middle, figures on the right, what needs
+// width in a drawer under them, the bench work along the bottom.
 #pragma once
 
 #include <QWidget>
 
 #include "app/compute/plan_model.h"
+#include "app/plan/stage.h"
+#include "app/widgets/drawer.h"
 #include "app/workspace.h"
 
-#include <vector>
-
-class QStackedWidget;
+class QSplitter;
 
 namespace lowkite::app {
 
-class ClubRules;
-class UsualRanges;
-class CurvePanel;
-class DrawingView;
 class AdjusterPanel;
+class CheckPanel;
+class ClubRules;
+class CurvePanel;
 class FigurePanel;
-class GaugePanel;
 class SpringsPanel;
 class SprungCars;
-class PageBook;
-class Segmented;
+class UsualRanges;
+class WorkList;
 
 class PlanWorkspace : public Workspace {
   Q_OBJECT
@@ -36,43 +34,38 @@ class PlanWorkspace : public Workspace {
   [[nodiscard]] QUndoStack& undoStack() override { return model_.document().undoStack(); }
 
   [[nodiscard]] PlanModel& model() { return model_; }
-  /// Which drawing is on show.
-  enum class View { front, above, side, around };
-  void showView(View view);
-  /// What stands under the drawing.
-  enum class Lower { curves, rollCentre, steering, springs };
-  void showLower(Lower page);
-  /// What stands beside it.
-  enum class Column { figures, gauges, movers, check, recipe, compare, setups, springs };
-  void showBeside(Column page);
-  /// 0: axle, 1: left corner, 2: right corner, 3: car.
-  void setZoom(int zoom);
+  [[nodiscard]] Stage& stage() { return *stage_; }
+  /// The pages of the drawer, in their order.
+  enum class Page { curves, movers, recipe, compare, setups, springs, lock, gauges, rollCentre, check };
+  void open(Page page) { drawer_->openPage(static_cast<int>(page)); }
+  [[nodiscard]] Drawer& drawer() { return *drawer_; }
+  /// Takes the turns of the bench work over into the setup.
+  void takeOver();
   /// Writes the drawing on show as SVG or PDF, by the path's suffix; false when the file cannot be written.
   bool writeDrawing(const QString& path);
-  [[nodiscard]] CurvePanel& curves() { return *curves_; }
-  [[nodiscard]] SpringsPanel& springs() { return *springs_; }
+  [[nodiscard]] CurvePanel& curves();
+  [[nodiscard]] SpringsPanel& springs();
+
+ Q_SIGNALS:
+  void checkCounted(int findings);
 
  private:
-  QWidget* makeToolRow();
-  QWidget* makeMiddle();
-  QWidget* makeRight();
+  std::vector<DrawerPage> makePages();
   void makeShortcuts();
   [[nodiscard]] bool keysMoveParts() const;
+  void keepWidths();
 
   PlanModel model_;
-  SprungCars* sprung_ = nullptr;
-  SpringsPanel* springs_ = nullptr;
-  std::vector<DrawingView*> drawings_;  ///< by View
-  QStackedWidget* drawingPages_ = nullptr;
-  AdjusterPanel* adjusters_ = nullptr;
-  FigurePanel* figures_ = nullptr;
+  SprungCars* sprung_;
   UsualRanges& usual_;
-  CurvePanel* curves_ = nullptr;
-  Segmented* ends_ = nullptr;
-  Segmented* view_ = nullptr;
-  Segmented* zoom_ = nullptr;
-  PageBook* lower_ = nullptr;
-  PageBook* beside_ = nullptr;
+  QSplitter* columns_;
+  QSplitter* rows_;
+  AdjusterPanel* adjusters_;
+  Stage* stage_;
+  FigurePanel* figures_;
+  CheckPanel* check_;
+  Drawer* drawer_;
+  WorkList* work_;
 };
 
 }  // namespace lowkite::app

@@ -9,16 +9,19 @@ namespace lowkite::app {
 
 Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* parent, int perRow) : QWidget(parent) {
   setObjectName(name);
+  setSizePolicy(QSizePolicy::Minimum, QSizePolicy::Fixed);
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(0, 0, 0, 0);
-  grid->setSpacing(4);
+  grid->setSpacing(2);
   const int columns = perRow > 0 ? perRow : std::max(1, static_cast<int>(labels.size()));
   for (int i = 0; i < labels.size(); ++i) {
     auto* button = new QToolButton(this);
     button->setText(labels[i]);
     button->setCheckable(true);
+    button->setProperty("segment", true);
     button->setObjectName(QStringLiteral("%1.%2").arg(name).arg(i));
     button->setFocusPolicy(Qt::StrongFocus);
+    button->setSizePolicy(QSizePolicy::Minimum, QSizePolicy::Fixed);  // never narrower than its word
     group_.addButton(button, i);
     if (perRow > 0) button->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
     grid->addWidget(button, i / columns, i % columns);
@@ -30,6 +33,12 @@ Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* pa
 
 void Segmented::setCurrent(int index) {
   if (auto* button = group_.button(index)) button->setChecked(true);
+}
+
+void Segmented::clearCurrent() {
+  group_.setExclusive(false);
+  for (QAbstractButton* button : group_.buttons()) button->setChecked(false);
+  group_.setExclusive(true);
 }
 
 void Segmented::setLabel(int index, const QString& label) {

@@ -1,4 +1,4 @@
-// A row of buttons of which one is pressed: axle, sides, zoom.
+// Choices that exclude each other, as one quiet bar: axle, sides, view.
 #pragma once
 
 #include <QButtonGroup>
@@ -15,6 +15,8 @@ class Segmented : public QWidget {
 
   [[nodiscard]] int current() const { return group_.checkedId(); }
   void setCurrent(int index);
+  /// None of them is chosen.
+  void clearCurrent();
   void setLabel(int index, const QString& label);
 
  Q_SIGNALS:

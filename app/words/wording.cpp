@@ -63,6 +63,28 @@ QString signedNumber(double value, int decimals) {
   return value > 0 && std::abs(value) >= halfLast(decimals) ? QLatin1Char('+') + text : text;
 }
 
+QString endReason(const Adjuster& adjuster, double value, int way) {
+  if (adjuster.stepped(value, way) != value) return {};
+  switch (adjuster.kind) {
+    case AdjusterKind::shim_stack:
+      return way > 0        ? PlainWords::tr("the most that fits here")
+             : value < 1e-9 ? PlainWords::tr("no shim is left to take out")
+                            : PlainWords::tr("the least that fits here");
+    case AdjusterKind::turnbuckle:
+      return way > 0 ? PlainWords::tr("the thread ends here: no longer")
+                     : PlainWords::tr("the thread ends here: no shorter");
+    case AdjusterKind::screw:
+      return way > 0 ? PlainWords::tr("the screw is all the way in") : PlainWords::tr("the screw is all the way out");
+    case AdjusterKind::hole:
+      return way > 0 ? PlainWords::tr("the last hole") : PlainWords::tr("the first hole");
+    case AdjusterKind::insert:
+    case AdjusterKind::choice:
+    case AdjusterKind::spline:
+      return way > 0 ? PlainWords::tr("the last of its choices") : PlainWords::tr("the first of its choices");
+  }
+  return {};
+}
+
 QString valueText(const Adjuster& adjuster, double value) {
   switch (adjuster.kind) {
     case AdjusterKind::shim_stack:

@@ -38,6 +38,9 @@ QString partTitle(const Adjuster& adjuster);
 /// What an adjuster's value says on the part: "2.5 mm", "hole 2", "1/4 turn longer".
 QString valueText(const Adjuster& adjuster, double value);
 
+/// Why a part goes no further up (+1) or down (-1) from `value`: "the thread ends here"; "" while it does.
+QString endReason(const Adjuster& adjuster, double value, int way);
+
 /// A figure's value without its unit: "1.0 out", "5.2"; "at infinity" when there is none.
 QString figureText(const FigureSpec& figure, const std::optional<double>& value, int extraDecimals);
 /// The same with its unit, where a racer says it: "1.0 deg out", "5.2 mm".

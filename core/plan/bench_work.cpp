@@ -54,7 +54,9 @@ BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
     }
     w.wheels_off = w.wheels_off || (body != Body::chassis && !at_shock);
   }
-  w.minutes += (w.wheels_off ? both_wheels : 0.0) + (w.shocks_off ? shocks : 0.0);
+  w.wheel_minutes = w.wheels_off ? both_wheels : 0.0;
+  w.shock_minutes = w.shocks_off ? shocks : 0.0;
+  w.minutes += w.wheel_minutes + w.shock_minutes;
   return w;
 }
 

@@ -13,7 +13,9 @@ struct BenchWork {
   int balls = 0;  ///< ball joints to be opened, both sides
   bool wheels_off = false;
   bool shocks_off = false;
-  double minutes = 0.0;
+  double minutes = 0.0;        ///< all of it
+  double wheel_minutes = 0.0;  ///< of them for wheels off and on
+  double shock_minutes = 0.0;  ///< and for shocks off and on
 };
 
 /// Changing these adjusters on both sides. `turned`: turnbuckles and screws turned after it.

@@ -32,21 +32,41 @@ class Files : public WindowTest {
 };
 
 TEST_F(Files, EveryCarThatComesWithTheProgramOpensFromTheMenu) {
-  auto* menu = find<QMenu>(QStringLiteral("menu.shipped"));
+  auto* menu = find<QMenu>(QStringLiteral("top.car.menu"));
   Q_EMIT menu->aboutToShow();
   int cars = 0;
   for (const ShippedFile& file : shippedFiles()) cars += file.isCar ? 1 : 0;
   EXPECT_EQ(cars, 6);
   int opened = 0;
-  for (QAction* entry : menu->actions()) {
-    if (entry->isSeparator()) continue;
+  QStringList titles;
+  for (const ShippedFile& file : shippedFiles())
+    if (file.isCar) titles << file.title;
+  for (int i = 0; i < cars; ++i) {
+    // Filled anew each time it opens.
+    Q_EMIT menu->aboutToShow();
+    const auto entries = menu->actions();
+    const auto found =
+        std::find_if(entries.begin(), entries.end(), [&](const QAction* a) { return a->text() == titles[i]; });
+    ASSERT_NE(found, entries.end()) << titles[i].toStdString();
+    QAction* entry = *found;
     entry->trigger();
     settle();
     EXPECT_TRUE(model().failure().isEmpty()) << entry->text().toStdString();
     EXPECT_FALSE(find<QWidget>(QStringLiteral("faults"))->isVisible()) << entry->text().toStdString();
     ++opened;
   }
-  EXPECT_EQ(opened, shippedFiles().size());
+  EXPECT_EQ(opened, cars);
+  // And each setup of the car that is open.
+  auto* setups = find<QMenu>(QStringLiteral("top.setup.menu"));
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
+  Q_EMIT setups->aboutToShow();
+  QAction* carpet = nullptr;
+  for (QAction* a : setups->actions())
+    if (a->text().trimmed() == QStringLiteral("Club evening, carpet")) carpet = a;
+  ASSERT_NE(carpet, nullptr);
+  carpet->trigger();
+  settle();
+  EXPECT_EQ(document().setup().name, "Club evening, carpet");
 }
 
 TEST_F(Files, WhatComesWithTheProgramIsNeverWritten) {

@@ -39,7 +39,7 @@ TEST(Tokens, AreReadableOnPaperAndSurface) {
 class Look : public WindowTest {};
 
 TEST_F(Look, DarkIsSwitchedOnAndOffAndRepaintsTheDrawing) {
-  const auto paper = [&] { return window_->grab().toImage().pixelColor(4, 400); };
+  const auto paper = [&] { return window_->grab().toImage().pixelColor(4, 2); };
   EXPECT_EQ(paper(), tokens(Shade::light).paper);
   key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
   EXPECT_EQ(window_->shade(), Shade::dark);
@@ -57,7 +57,7 @@ TEST_F(Look, EveryButtonIsLargeEnoughForAThumb) {
 }
 
 TEST_F(Look, NoButtonsTextIsCut) {
-  click(QStringLiteral("lower.1"));
+  openPage(PlanWorkspace::Page::rollCentre);
   for (QAbstractButton* b : window_->findChildren<QAbstractButton*>()) {
     if (!b->isVisible() || b->text().size() < 2) continue;
     EXPECT_LE(b->fontMetrics().horizontalAdvance(b->text()), b->width() - 8) << b->text().toStdString();

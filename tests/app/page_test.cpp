@@ -57,11 +57,16 @@ TEST_F(Pages, WhatIsTypedFindsKeys) {
 }
 
 TEST_F(Pages, AKeyShowsItsPageAndTheBarSaysSo) {
-  auto* gauges = find<QWidget>(QStringLiteral("gauges"));
-  EXPECT_FALSE(gauges->isVisible());
+  EXPECT_FALSE(window_->plan().drawer().isOpen());
   key(Qt::Key_G, Qt::ControlModifier);
-  EXPECT_TRUE(gauges->isVisible());
-  EXPECT_TRUE(find<QAbstractButton>(QStringLiteral("beside.1"))->isChecked());
+  EXPECT_TRUE(find<QWidget>(QStringLiteral("gauges"))->isVisible());
+  auto* tab = find<QAbstractButton>(QStringLiteral("drawer.7"));
+  EXPECT_TRUE(tab->isChecked());
+  key(Qt::Key_F9);
+  EXPECT_FALSE(window_->plan().drawer().isOpen());
+  EXPECT_FALSE(tab->isChecked());
+  key(Qt::Key_F9);
+  EXPECT_TRUE(find<QWidget>(QStringLiteral("gauges"))->isVisible()) << "the page of last time";
 }
 
 TEST_F(Pages, LessonsThatNobodySeesComputeNothing) {

@@ -27,7 +27,7 @@ class Recipes : public WindowTest {
   void SetUp() override {
     WindowTest::SetUp();
     click(QStringLiteral("axle.1"));
-    click(QStringLiteral("beside.4"));
+    openPage(PlanWorkspace::Page::recipe);
     settle();
     panel_ = find<RecipePanel>(QStringLiteral("recipe"));
   }
@@ -72,11 +72,11 @@ TEST_F(Recipes, ASearchIsStoppedInTheMiddleAndTheWindowLives) {
   ASSERT_TRUE(panel_->busy());
   EXPECT_EQ(find<QPushButton>(QStringLiteral("recipe.search"))->text(), QStringLiteral("Stop"));
   // While it runs a part is stepped and the window follows.
-  click(QStringLiteral("beside.0"));
+  putAway();
   click(QStringLiteral("adjuster.rear_hub_shims.more"));
   settle();
   EXPECT_EQ(model().comparison()->changed->setup, document().setup());
-  click(QStringLiteral("beside.4"));
+  openPage(PlanWorkspace::Page::recipe);
   click(QStringLiteral("recipe.search"));
   ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 10000));
   ASSERT_TRUE(panel_->result());
@@ -111,6 +111,7 @@ TEST_F(Recipes, TheBoxIsKeptAndABoxThatIsNoneIsRefused) {
   EXPECT_GT(panel_->result()->allowed, shims);
   window_.reset();
   window_ = newWindow();
+  window_->plan().open(PlanWorkspace::Page::recipe);
   EXPECT_EQ(window_->findChild<QLineEdit*>(QStringLiteral("recipe.box"))->text(), QStringLiteral("0.5x2"));
 }
 
@@ -208,7 +209,7 @@ class Compares : public WindowTest {
 };
 
 TEST_F(Compares, PartsFiguresAndGaugesOfTwoSetupsOfTheCar) {
-  click(QStringLiteral("beside.5"));
+  openPage(PlanWorkspace::Page::compare);
   chooseIn(QStringLiteral("compare.a"), QStringLiteral("Club evening"));
   EXPECT_EQ(column(QStringLiteral("compare.table"), 0),
             (QStringList{QStringLiteral("Front: camber link, inner ball"),
@@ -238,7 +239,7 @@ TEST_F(Compares, PartsFiguresAndGaugesOfTwoSetupsOfTheCar) {
 
 TEST_F(Compares, BothAreShownInTheDrawingAndUndoneInOneStep) {
   const lowkite::Setup before = document().setup();
-  click(QStringLiteral("beside.5"));
+  openPage(PlanWorkspace::Page::compare);
   chooseIn(QStringLiteral("compare.a"), QStringLiteral("Asphalt"));
   chooseIn(QStringLiteral("compare.b"), QStringLiteral("calmer"));
   click(QStringLiteral("compare.take"));
@@ -252,7 +253,7 @@ TEST_F(Compares, BothAreShownInTheDrawingAndUndoneInOneStep) {
 }
 
 TEST_F(Compares, AnotherCarIsComparedByItsFigures) {
-  click(QStringLiteral("beside.5"));
+  openPage(PlanWorkspace::Page::compare);
   chooseIn(QStringLiteral("compare.a"), QStringLiteral("Godwit TA"));
   EXPECT_TRUE(text(QStringLiteral("compare.news")).contains(QStringLiteral("Two different cars")));
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("compare.take"))->isEnabled());
@@ -261,7 +262,7 @@ TEST_F(Compares, AnotherCarIsComparedByItsFigures) {
 }
 
 TEST_F(Compares, TheTreeOfSetupsTellsWhatChangedAndAPartsHistory) {
-  click(QStringLiteral("beside.6"));
+  openPage(PlanWorkspace::Page::setups);
   auto* tree = find<QTreeWidget>(QStringLiteral("setups.tree"));
   ASSERT_EQ(tree->topLevelItemCount(), 1);
   EXPECT_EQ(tree->currentItem()->text(0), QStringLiteral("\u25C6 Carpet, final evening"));
@@ -280,7 +281,7 @@ TEST_F(Compares, TheTreeOfSetupsTellsWhatChangedAndAPartsHistory) {
   click(QStringLiteral("setups.compare"));
   EXPECT_TRUE(find<QComboBox>(QStringLiteral("compare.a"))->currentText().contains(QStringLiteral("calmer")));
   EXPECT_EQ(column(QStringLiteral("compare.table"), 0).size(), 1);
-  click(QStringLiteral("beside.6"));
+  openPage(PlanWorkspace::Page::setups);
   tree->setCurrentItem(tree->topLevelItem(0));
   window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
   click(QStringLiteral("setups.open"));
@@ -288,7 +289,7 @@ TEST_F(Compares, TheTreeOfSetupsTellsWhatChangedAndAPartsHistory) {
 }
 
 TEST_F(Compares, WordsAreKeptWithTheSetupAndUndone) {
-  click(QStringLiteral("beside.6"));
+  openPage(PlanWorkspace::Page::setups);
   auto* name = find<QLineEdit>(QStringLiteral("setups.name"));
   name->setFocus();
   name->selectAll();
@@ -336,7 +337,7 @@ TEST_F(Compares, ACopyUnderANewNameKnowsWhatItWasMadeFrom) {
   ASSERT_TRUE(window_->saveTo(copy));
   EXPECT_EQ(document().setup().name, "rain");
   EXPECT_EQ(document().setup().based_on, "Carpet, final evening");
-  click(QStringLiteral("beside.6"));
+  openPage(PlanWorkspace::Page::setups);
   auto* tree = find<QTreeWidget>(QStringLiteral("setups.tree"));
   EXPECT_EQ(tree->currentItem()->text(0), QStringLiteral("\u25C6 rain"));
   EXPECT_EQ(tree->currentItem()->parent()->text(0), QStringLiteral("Carpet, final evening"));

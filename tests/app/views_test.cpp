@@ -16,10 +16,10 @@
 
 #include "app/drawing/car_view.h"
 #include "app/plan/curves/curve_panel.h"
-#include "app/plan/curves/load_panel.h"
 #include "app/plan/curves/steering_panel.h"
 #include "app/plan/read/gauge_panel.h"
 #include "app/plan/read/sensitivity_panel.h"
+#include "app/plan/springs/load_panel.h"
 #include "app/words/wording.h"
 #include "tests/app/window_fixture.h"
 
@@ -56,7 +56,7 @@ TEST_F(Views, FromAboveTheWheelsTurnWithTheServo) {
   find<QSlider>(QStringLiteral("steer"))->setValue(20);
   settle();
   EXPECT_NEAR(degrees(model().attitude().servo_rad), 20.0, 1e-9);
-  EXPECT_TRUE(text(QStringLiteral("steer.text")).contains(QStringLiteral("left")));
+  EXPECT_TRUE(find<Ruler>(QStringLiteral("steer"))->reading().contains(QStringLiteral("left")));
   const auto& steering = model().comparison()->changed->source.car.steering;
   ASSERT_TRUE(steering && steering->ackermann);
   EXPECT_EQ(steering->ackermann->inside, Side::left);
@@ -82,7 +82,7 @@ TEST_F(Views, DraggingFromAboveSteersAndFromTheSideMovesTheChassis) {
   drag(side, QPoint(8, 60), QPoint(30, 20));
   EXPECT_GT(model().attitude().bump_mm, 0.5);
   EXPECT_NE(model().attitude().pitch_rad, 0.0);
-  EXPECT_NE(text(QStringLiteral("pitch.text")), QStringLiteral("pitch 0.0 deg"));
+  EXPECT_NE(find<Ruler>(QStringLiteral("pitch"))->reading(), QStringLiteral("pitch 0.0 deg"));
 }
 
 TEST_F(Views, DraggingInTheFrontViewBumpsAndRolls) {
@@ -123,7 +123,8 @@ TEST_F(Views, PartsArePickedInEveryDrawing) {
 
 TEST_F(Views, AroundTheCarTurnsByHand) {
   CarView* view = show(3, "aroundView");
-  click(QStringLiteral("zoom.3"));
+  window_->plan().stage().setZoom(DrawingView::Zoom::car);
+  settle();
   const QPointF before = view->toScreen({0, 80, 20});
   drag(view, QPoint(6, 150), QPoint(40, 10));
   const QPointF after = view->toScreen({0, 80, 20});
@@ -140,7 +141,7 @@ TEST_F(Views, ASteeringPartHasOneValueWhicheverSideIsInHand) {
 }
 
 TEST_F(Views, TheDroopScrewChangesDroopAndTheGauge) {
-  click(QStringLiteral("beside.1"));
+  openPage(PlanWorkspace::Page::gauges);
   auto* table = find<QTableWidget>(QStringLiteral("gauges.table"));
   const auto cell = [&](const char* gauge, int column) {
     for (int row = 0; row < table->rowCount(); ++row)
@@ -164,7 +165,7 @@ TEST_F(Views, TheDroopScrewChangesDroopAndTheGauge) {
 }
 
 TEST_F(Views, AGaugeReadingIsAnsweredWithTurns) {
-  click(QStringLiteral("beside.1"));
+  openPage(PlanWorkspace::Page::gauges);
   auto* table = find<QTableWidget>(QStringLiteral("gauges.table"));
   for (int row = 0; row < table->rowCount(); ++row)
     if (table->item(row, 0)->text() == QStringLiteral("camber gauge")) table->setCurrentCell(row, 0);
@@ -181,7 +182,7 @@ TEST_F(Views, AGaugeReadingIsAnsweredWithTurns) {
 }
 
 TEST_F(Views, BlocksAndCaliperConventionsShiftTheReadings) {
-  click(QStringLiteral("beside.1"));
+  openPage(PlanWorkspace::Page::gauges);
   auto* panel = find<GaugePanel>(QStringLiteral("gauges"));
   auto* table = find<QTableWidget>(QStringLiteral("gauges.table"));
   const auto cell = [&](const char* gauge) {
@@ -200,6 +201,7 @@ TEST_F(Views, BlocksAndCaliperConventionsShiftTheReadings) {
 }
 
 TEST_F(Views, ACurveShowsAnyFigureOverAnyMotion) {
+  openPage(PlanWorkspace::Page::curves);
   auto* panel = find<CurvePanel>(QStringLiteral("curves"));
   auto* choice = find<QComboBox>(QStringLiteral("curve.0.figure"));
   const int row = choice->findData(QByteArray("shock_length"));
@@ -223,6 +225,7 @@ TEST_F(Views, ACurveShowsAnyFigureOverAnyMotion) {
 }
 
 TEST_F(Views, TheReadingLineFollowsTheDrawing) {
+  openPage(PlanWorkspace::Page::curves);
   find<QComboBox>(QStringLiteral("curves.over"))->setCurrentIndex(static_cast<int>(SweepOver::steer));
   model().setAttitude({.servo_rad = radians(12.0)});
   settle();
@@ -232,6 +235,7 @@ TEST_F(Views, TheReadingLineFollowsTheDrawing) {
 
 TEST_F(Views, CurvesAreExportedAsNumbersAndPictures) {
   QTemporaryDir folder;
+  openPage(PlanWorkspace::Page::curves);
   auto* panel = find<CurvePanel>(QStringLiteral("curves"));
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
   EXPECT_TRUE(panel->exportCsv(folder.filePath(QStringLiteral("c.csv"))));
@@ -251,7 +255,7 @@ TEST_F(Views, CurvesAreExportedAsNumbersAndPictures) {
 }
 
 TEST_F(Views, TheMapShowsTheCarAndTakesItsAttitudeByAClick) {
-  click(QStringLiteral("lower.2"));
+  openPage(PlanWorkspace::Page::lock);
   auto* map = find<LockMapView>(QStringLiteral("lockMap"));
   ASSERT_TRUE(map->isVisible());
   ASSERT_FALSE(map->map().cells.empty());
@@ -268,7 +272,7 @@ TEST_F(Views, TheMapShowsTheCarAndTakesItsAttitudeByAClick) {
 }
 
 TEST_F(Views, WhatEndsTheLockIsSaidInWords) {
-  click(QStringLiteral("lower.2"));
+  openPage(PlanWorkspace::Page::lock);
   const QString words = text(QStringLiteral("steering.words"));
   EXPECT_TRUE(words.contains(QStringLiteral("knuckle on its stop"))) << words.toStdString();
   EXPECT_TRUE(words.contains(QStringLiteral("deg of servo")));
@@ -279,7 +283,7 @@ TEST_F(Views, WhatEndsTheLockIsSaidInWords) {
 }
 
 TEST_F(Views, TheBumpSteerShimIsFoundAndTried) {
-  click(QStringLiteral("lower.2"));
+  openPage(PlanWorkspace::Page::lock);
   model().setPart(part("front_tie_outer_shims"));
   for (int i = 0; i < 6; ++i) model().stepPart(1);
   settle();
@@ -295,7 +299,7 @@ TEST_F(Views, TheBumpSteerShimIsFoundAndTried) {
 }
 
 TEST_F(Views, WhatMovesAFigureIsFoundBesideTheWindowAndTried) {
-  click(QStringLiteral("beside.2"));
+  openPage(PlanWorkspace::Page::movers);
   auto* panel = find<SensitivityPanel>(QStringLiteral("sensitivity"));
   ASSERT_TRUE(QTest::qWaitFor([&] { return panel->result().has_value() && !panel->busy(); }, 20000));
   auto* figure = find<QComboBox>(QStringLiteral("sensitivity.figure"));
@@ -324,7 +328,7 @@ TEST_F(Views, WhatMovesAFigureIsFoundBesideTheWindowAndTried) {
 }
 
 TEST_F(Views, TheCheckLeadsToThePlace) {
-  click(QStringLiteral("beside.3"));
+  openPage(PlanWorkspace::Page::check);
   const auto* heading = window_->plan().findChild<QLabel*>(QStringLiteral("check.heading"));
   EXPECT_TRUE(heading->text().contains(QStringLiteral("Nothing speaks against"))) << heading->text().toStdString();
   model().setEnd(End::front);
@@ -343,7 +347,7 @@ TEST_F(Views, TheCheckLeadsToThePlace) {
 }
 
 TEST_F(Views, OnItsSpringsTheCarLeansAndTheDrawingsFollow) {
-  click(QStringLiteral("lower.3"));
+  openPage(PlanWorkspace::Page::springs);
   auto* panel = find<LoadPanel>(QStringLiteral("load"));
   ASSERT_TRUE(panel->now());
   EXPECT_NEAR(panel->now()->attitude.roll_rad, 0.0, 1e-6);
@@ -375,7 +379,7 @@ TEST_F(Views, OnItsSpringsTheCarLeansAndTheDrawingsFollow) {
 }
 
 TEST_F(Views, ClosingTheWindowWhilePartsAreTriedIsHarmless) {
-  click(QStringLiteral("beside.2"));
+  openPage(PlanWorkspace::Page::movers);
   EXPECT_TRUE(find<SensitivityPanel>(QStringLiteral("sensitivity"))->busy());
   window_.reset();
   QTest::qWait(300);
@@ -389,22 +393,23 @@ TEST_F(Views, EveryShippedCarIsDrawnInEveryView) {
         for (int zoom = 0; zoom < 4; ++zoom) {
           click(QStringLiteral("axle.%1").arg(axle));
           click(QStringLiteral("view.%1").arg(view));
-          click(QStringLiteral("zoom.%1").arg(zoom));
+          window_->plan().stage().setZoom(static_cast<DrawingView::Zoom>(zoom));
+          settle();
           EXPECT_FALSE(window_->grab().isNull());
         }
     EXPECT_TRUE(model().failure().isEmpty()) << id;
-    click(QStringLiteral("beside.1"));
+    openPage(PlanWorkspace::Page::gauges);
     EXPECT_GT(find<QTableWidget>(QStringLiteral("gauges.table"))->rowCount(), 1) << id;
-    click(QStringLiteral("lower.3"));
-    click(QStringLiteral("lower.2"));
-    click(QStringLiteral("lower.1"));
-    click(QStringLiteral("lower.0"));
-    click(QStringLiteral("beside.0"));
+    openPage(PlanWorkspace::Page::springs);
+    openPage(PlanWorkspace::Page::lock);
+    openPage(PlanWorkspace::Page::rollCentre);
+    openPage(PlanWorkspace::Page::curves);
+    putAway();
   }
 }
 
 TEST_F(Views, AnUnlikeLockNamesTheChangeThatCuresItAndFollowingItDoes) {
-  click(QStringLiteral("lower.2"));
+  openPage(PlanWorkspace::Page::lock);
   const int link = part("drag_link");
   ASSERT_GE(link, 0);
   document().setValue(link, Sides::both, document().setup().at_index(link).left + 2.0);

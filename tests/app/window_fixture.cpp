@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QSettings>
 #include <QTableView>
+#include <QTextDocument>
 
 #include "app/document/open_files.h"
 
@@ -21,6 +22,7 @@ void WindowTest::SetUp() {
   QSettings().clear();
   window_ = newWindow();
   ASSERT_TRUE(window_->take(openFile(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")))));
+  window_->resize(1280, 800);
   window_->show();
   QApplication::setActiveWindow(window_.get());
   ASSERT_TRUE(QTest::qWaitForWindowExposed(window_.get()));
@@ -42,6 +44,28 @@ void WindowTest::click(const QString& name) {
   ASSERT_TRUE(button && button->isEnabled()) << name.toStdString();
   QTest::mouseClick(button, Qt::LeftButton);
   settle();
+}
+
+void WindowTest::openPage(PlanWorkspace::Page page) {
+  if (window_->plan().drawer().page() != static_cast<int>(page))
+    click(QStringLiteral("drawer.%1").arg(static_cast<int>(page)));
+  settle();
+}
+
+void WindowTest::putAway() {
+  if (window_->plan().drawer().isOpen()) click(QStringLiteral("drawer.away"));
+}
+
+QString WindowTest::work() {
+  QStringList lines;
+  for (int i = 0; i < 40; ++i) {
+    const auto* line = window_->findChild<QLabel*>(QStringLiteral("work.line.%1").arg(i));
+    if (!line || line->isHidden()) continue;
+    QTextDocument plain;
+    plain.setHtml(line->text());
+    lines << plain.toPlainText().replace(QChar::Nbsp, QLatin1Char(' '));
+  }
+  return lines.join(QLatin1Char('\n'));
 }
 
 void WindowTest::key(Qt::Key k, Qt::KeyboardModifiers modifiers) {

@@ -4,6 +4,7 @@
 #include <memory>
 
 #include <QAbstractItemModel>
+#include <QAction>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -13,6 +14,7 @@
 #include "app/main_window.h"
 #include "app/plan/plan_workspace.h"
 #include "app/plan/read/figure_model.h"
+#include "app/plan/ruler.h"
 
 namespace lowkite::app {
 
@@ -30,6 +32,12 @@ class WindowTest : public testing::Test {
     return w;
   }
   void click(const QString& name);
+  /// Opens a page of Plan's drawer by its button.
+  void openPage(PlanWorkspace::Page page);
+  /// Puts the drawer away.
+  void putAway();
+  /// The bench work on show, line after line.
+  QString work();
   void key(Qt::Key key, Qt::KeyboardModifiers modifiers = Qt::NoModifier);
   /// Runs the event loop until the derived figures are up to date.
   void settle();

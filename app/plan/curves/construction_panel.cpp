@@ -14,9 +14,9 @@ namespace lowkite::app {
 
 ConstructionPanel::ConstructionPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model) {
   setObjectName(QStringLiteral("construction"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 4, 8, 4);
-  column->setSpacing(4);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(8, 4, 8, 4);
+  row->setSpacing(16);
   auto* grid = new QGridLayout;
   grid->setSpacing(4);
   grid->setColumnStretch(0, 1);
@@ -32,12 +32,16 @@ ConstructionPanel::ConstructionPanel(PlanModel& model, QWidget* parent) : QWidge
     grid->addWidget(step, i % 3, i / 3);
     steps_.push_back(step);
   }
-  column->addLayout(grid);
+  auto* steps = new QVBoxLayout;
+  steps->addLayout(grid);
+  steps->addStretch(1);
+  row->addLayout(steps, 3);
   verdict_ = new QLabel(this);
   verdict_->setObjectName(QStringLiteral("construction.verdict"));
   verdict_->setWordWrap(true);
   verdict_->setFont(textFont(12));
-  column->addWidget(verdict_, 1);
+  verdict_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
+  row->addWidget(verdict_, 2);
   connect(&model_, &PlanModel::comparisonChanged, this, &ConstructionPanel::refresh);
   connect(&model_, &PlanModel::selectionChanged, this, &ConstructionPanel::refresh);
   connect(&model_, &PlanModel::constructionChanged, this, &ConstructionPanel::refresh);

@@ -360,6 +360,11 @@ void SteeringPanel::findShim() {
   shim_->setText(tr("Try it"));
 }
 
+void SteeringPanel::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  refresh();
+}
+
 void SteeringPanel::refresh() {
   const Comparison* c = model_.comparison();
   if (!c) return;

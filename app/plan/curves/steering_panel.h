@@ -59,6 +59,9 @@ class SteeringPanel : public QWidget {
   /// True while it looks for what makes the lock alike.
   [[nodiscard]] bool busy() const { return background_.busy(); }
 
+ protected:
+  void showEvent(QShowEvent* event) override;
+
  private:
   void refresh();
   void findShim();

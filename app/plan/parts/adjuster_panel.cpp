@@ -3,7 +3,10 @@
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
 #include <QScrollArea>
+#include <QSettings>
 #include <QSignalBlocker>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -11,22 +14,57 @@
 #include "app/look/theme.h"
 #include "app/plan/parts/adjuster_row.h"
 #include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
+namespace {
+
+QString foldKey(PartGroup group) {
+  return QStringLiteral("parts/folded/%1").arg(static_cast<int>(group));
+}
+
+}  // namespace
+
+/// The heading of a group: a click folds it.
+class GroupHead : public QPushButton {
+ public:
+  GroupHead(PartGroup group, QWidget* parent) : QPushButton(parent), group_(group) {
+    setObjectName(QStringLiteral("parts.group.%1").arg(static_cast<int>(group)));
+    setProperty("quiet", true);
+    setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    setStyleSheet(QStringLiteral("text-align: left; font-weight: 600;"));
+  }
+  [[nodiscard]] PartGroup group() const { return group_; }
+  void tell(bool shut, int parts, bool changed) {
+    QString text = (shut ? QStringLiteral("\u25B8  ") : QStringLiteral("\u25BE  ")) + fromCore(label_of(group_));
+    if (shut) text += QStringLiteral(" (%1)").arg(parts);
+    if (shut && changed) text += QStringLiteral("  \u25C6");
+    setText(text);
+    setAccessibleDescription(shut ? AdjusterPanel::tr("folded") : AdjusterPanel::tr("open"));
+  }
+
+ private:
+  PartGroup group_;
+};
 
 AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("adjusters"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 8, 1, 1);
   column->setSpacing(6);
 
   auto* top = new QHBoxLayout;
-  top->setContentsMargins(8, 0, 8, 0);
-  sides_ = new Segmented(QStringLiteral("sides"), {tr("Both sides"), tr("Left"), tr("Right")}, this);
+  top->setContentsMargins(6, 0, 6, 0);
+  top->setSpacing(0);
+  ends_ = new Segmented(QStringLiteral("axle"), {tr("Front"), tr("Rear")}, this);
+  connect(ends_, &Segmented::chosen, this, [this](int i) { model_.setEnd(i == 0 ? End::front : End::rear); });
+  sides_ = new Segmented(QStringLiteral("sides"), {tr("Both"), tr("Left"), tr("Right")}, this);
   connect(sides_, &Segmented::chosen, this, [this](int i) { model_.setSides(static_cast<Sides>(i)); });
-  top->addWidget(sides_);
+  top->addWidget(ends_);
+  top->addSpacing(10);
   top->addStretch();
+  top->addWidget(sides_);
   column->addLayout(top);
 
   auto* height = new QHBoxLayout;
@@ -63,6 +101,26 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   height->addWidget(button(QStringLiteral("+"), QStringLiteral("rideHeight.more"), rideHeight_->singleStep()));
   column->addLayout(height);
 
+  auto* finding = new QHBoxLayout;
+  finding->setContentsMargins(8, 0, 8, 0);
+  finding->setSpacing(4);
+  find_ = new QLineEdit(this);
+  find_->setObjectName(QStringLiteral("parts.find"));
+  find_->setPlaceholderText(tr("Find a part"));
+  find_->setAccessibleName(find_->placeholderText());
+  find_->setClearButtonEnabled(true);
+  connect(find_, &QLineEdit::textChanged, this, &AdjusterPanel::arrange);
+  changedFirst_ = new QToolButton(this);
+  changedFirst_->setObjectName(QStringLiteral("parts.changedFirst"));
+  changedFirst_->setText(tr("Changed first"));
+  changedFirst_->setToolTip(tr("Parts that differ from the baseline stand on top"));
+  changedFirst_->setCheckable(true);
+  changedFirst_->setProperty("quiet", true);
+  connect(changedFirst_, &QToolButton::toggled, this, &AdjusterPanel::arrange);
+  finding->addWidget(find_, 1);
+  finding->addWidget(changedFirst_);
+  column->addLayout(finding);
+
   scroll_ = new QScrollArea(this);
   scroll_->setWidgetResizable(true);
   scroll_->setFrameShape(QFrame::NoFrame);
@@ -82,20 +140,88 @@ void AdjusterPanel::rebuild() {
   auto* column = new QVBoxLayout(content);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
-  for (const int i : builtFor_->adjusters_from_the_wheel(builtEnd_)) {
+  list_ = column;
+  heads_.clear();
+  for (int g = 0; g < part_group_count; ++g) {
+    auto* head = new GroupHead(static_cast<PartGroup>(g), content);
+    connect(head, &QPushButton::clicked, this, [this, head] { fold(head->group(), !folded(head->group())); });
+    heads_.push_back(head);
+  }
+  for (const int i : parts_by_group(*builtFor_, builtEnd_)) {
     auto* row = new AdjusterRow(model_, i, content);
     connect(row, &AdjusterRow::told, this, &AdjusterPanel::told);
     rows_.push_back(row);
-    column->addWidget(row);
   }
-  column->addStretch();
+  order_.clear();
+  arrange();
   scroll_->setWidget(content);
+}
+
+bool AdjusterPanel::folded(PartGroup group) const {
+  return QSettings().value(foldKey(group), false).toBool();
+}
+
+void AdjusterPanel::fold(PartGroup group, bool on) {
+  QSettings().setValue(foldKey(group), on);
+  arrange();
+}
+
+void AdjusterPanel::arrange() {
+  if (!list_) return;
+  const QString words = find_->text().trimmed();
+  const auto part = [&](const AdjusterRow* row) -> const Adjuster& {
+    return builtFor_->adjusters[static_cast<std::size_t>(row->adjuster())];
+  };
+  const auto wanted = [&](const AdjusterRow* row) {
+    return words.isEmpty() || QString::fromStdString(part(row).name).contains(words, Qt::CaseInsensitive) ||
+           fromCore(label_of(group_of(*builtFor_, part(row)))).contains(words, Qt::CaseInsensitive);
+  };
+  // -1 - n: the heading of group n; else an index of rows_.
+  std::vector<int> order;
+  std::vector<bool> first(rows_.size(), false);
+  if (changedFirst_->isChecked())
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+      if (wanted(rows_[i]) && model_.partChanged(rows_[i]->adjuster())) {
+        order.push_back(static_cast<int>(i));
+        first[i] = true;
+      }
+  for (GroupHead* head : heads_) {
+    std::vector<int> mine;
+    bool any = false;
+    bool changed = false;
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+      if (first[i] || !wanted(rows_[i]) || group_of(*builtFor_, part(rows_[i])) != head->group()) continue;
+      any = true;
+      changed = changed || model_.partChanged(rows_[i]->adjuster());
+      mine.push_back(static_cast<int>(i));
+    }
+    if (!any) continue;
+    const bool shut = words.isEmpty() && folded(head->group());
+    head->tell(shut, static_cast<int>(mine.size()), changed);
+    order.push_back(-1 - static_cast<int>(head->group()));
+    if (!shut) order.insert(order.end(), mine.begin(), mine.end());
+  }
+  if (order == order_) return;
+  order_ = order;
+  while (QLayoutItem* item = list_->takeAt(0)) delete item;
+  std::vector<bool> shown(rows_.size(), false);
+  std::vector<bool> headShown(heads_.size(), false);
+  for (const int o : order) {
+    QWidget* w = o < 0 ? static_cast<QWidget*>(heads_[static_cast<std::size_t>(-1 - o)])
+                       : static_cast<QWidget*>(rows_[static_cast<std::size_t>(o)]);
+    (o < 0 ? headShown[static_cast<std::size_t>(-1 - o)] : shown[static_cast<std::size_t>(o)]) = true;
+    list_->addWidget(w);
+  }
+  list_->addStretch();
+  for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i]->setVisible(shown[i]);
+  for (std::size_t i = 0; i < heads_.size(); ++i) heads_[i]->setVisible(headShown[i]);
 }
 
 void AdjusterPanel::refresh() {
   if (!model_.document().hasCar()) return;
   if (builtFor_ != model_.document().sharedCar() || builtEnd_ != model_.end()) rebuild();
   for (AdjusterRow* row : rows_) row->refresh();
+  arrange();
   const QSignalBlocker quiet(rideHeight_);
   rideHeight_->setValue(model_.document().setup().ride_height_mm[at(model_.end())]);
 }
@@ -103,8 +229,20 @@ void AdjusterPanel::refresh() {
 void AdjusterPanel::followSelection() {
   refresh();
   sides_->setCurrent(static_cast<int>(model_.sides()));
-  for (AdjusterRow* row : rows_)
-    if (row->adjuster() == model_.part()) scroll_->ensureWidgetVisible(row, 0, 8);
+  ends_->setCurrent(static_cast<int>(at(model_.end())));
+  if (toldPart_ == model_.part()) return;
+  toldPart_ = model_.part();
+  for (AdjusterRow* row : rows_) {
+    if (row->adjuster() != model_.part()) continue;
+    // The part in hand is in sight, whatever is folded or looked for.
+    const PartGroup group = group_of(*builtFor_, builtFor_->adjusters[static_cast<std::size_t>(row->adjuster())]);
+    if (!row->isVisibleTo(scroll_->widget())) {
+      find_->clear();
+      if (folded(group)) fold(group, false);
+    }
+    if (scroll_->widget()->layout()) scroll_->widget()->layout()->activate();
+    scroll_->ensureWidgetVisible(row, 0, 8);
+  }
 }
 
 }  // namespace lowkite::app

@@ -1,16 +1,23 @@
-// The parts of the axle, in the order in which a hand meets them from the wheel inward, and its ride height.
+// The parts of the axle, grouped as a hand meets them from the wheel inward, and its ride height. Groups are folded by
+// a click on their heading; typing finds a part; what is changed may stand first.
 #pragma once
 
 #include <QFrame>
 
 #include "app/compute/plan_model.h"
+#include "core/car/part_group.hpp"
 
+class QCheckBox;
 class QDoubleSpinBox;
+class QLineEdit;
+class QVBoxLayout;
 class QScrollArea;
+class QToolButton;
 
 namespace lowkite::app {
 
 class AdjusterRow;
+class GroupHead;
 class Segmented;
 
 class AdjusterPanel : public QFrame {
@@ -26,14 +33,25 @@ class AdjusterPanel : public QFrame {
  private:
   void rebuild();
   void followSelection();
+  /// Puts the rows in their order, and shows those that are asked for.
+  void arrange();
+  [[nodiscard]] bool folded(PartGroup group) const;
+  void fold(PartGroup group, bool on);
 
   PlanModel& model_;
+  Segmented* ends_;
   Segmented* sides_;
+  QLineEdit* find_;
+  QToolButton* changedFirst_;
+  std::vector<GroupHead*> heads_;
+  QVBoxLayout* list_ = nullptr;
+  std::vector<int> order_;  ///< as arranged last
   QDoubleSpinBox* rideHeight_;
   QScrollArea* scroll_;
   std::vector<AdjusterRow*> rows_;
   std::shared_ptr<const Car> builtFor_;
   End builtEnd_ = End::front;
+  int toldPart_ = -1;  ///< that was brought into sight last
 };
 
 }  // namespace lowkite::app

@@ -1,6 +1,7 @@
 #include "app/plan/parts/adjuster_row.h"
 
 #include <QDoubleSpinBox>
+#include <QElapsedTimer>
 #include <QEvent>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -8,6 +9,7 @@
 #include <QPainter>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <QWheelEvent>
 
 #include "app/drawing/part_glyph.h"
 #include "app/look/theme.h"
@@ -71,8 +73,14 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
     model_.setPart(adjuster_);
     model_.document().setValue(adjuster_, model_.sides(), value);
   });
+  end_ = new QLabel(this);
+  end_->setObjectName(name + QStringLiteral(".end"));
+  end_->setProperty("role", QStringLiteral("quiet"));
+  end_->hide();
+  title->setWordWrap(true);
   column->addWidget(title);
   column->addLayout(row);
+  column->addWidget(end_);
   refresh();
 }
 
@@ -114,8 +122,16 @@ void AdjusterRow::refresh() {
   }
   value_->setText(text);
   const Side side = shows.side;
-  less_->setEnabled(part().stepped(now.on(side), -1) != now.on(side));
-  more_->setEnabled(part().stepped(now.on(side), 1) != now.on(side));
+  const QString noLess = endReason(part(), now.on(side), -1);
+  const QString noMore = endReason(part(), now.on(side), 1);
+  less_->setEnabled(noLess.isEmpty());
+  more_->setEnabled(noMore.isEmpty());
+  less_->setToolTip(noLess.isEmpty() ? tr("One step less (Down)") : noLess);
+  more_->setToolTip(noMore.isEmpty() ? tr("One step more (Up)") : noMore);
+  // Said in the row itself while the part is in hand: no tip opens under a key.
+  const QString end = !shows.inHand ? QString() : !noLess.isEmpty() && noMore.isEmpty() ? noLess : noMore;
+  end_->setText(end);
+  end_->setVisible(!end.isEmpty());
   glyph_->setValues(now.left, now.right, was.on(side), changed);
   update();
 }
@@ -195,7 +211,7 @@ void AdjusterRow::paintEvent(QPaintEvent*) {
 
 void AdjusterRow::changeEvent(QEvent* event) {
   QFrame::changeEvent(event);
-  if (event->type() != QEvent::PaletteChange || !glyph_) return;
+  if (event->type() != QEvent::PaletteChange || !end_) return;
   shown_.reset();
   refresh();
 }
@@ -210,6 +226,21 @@ void AdjusterRow::keyPressEvent(QKeyEvent* event) {
     typeLength();
   else
     QFrame::keyPressEvent(event);
+}
+
+void AdjusterRow::wheelEvent(QWheelEvent* event) {
+  // Over the part in hand the wheel steps it; over others it scrolls the list, and goes on doing so when the part in
+  // hand comes under the pointer.
+  constexpr qint64 oneTurnMs = 700;
+  static QElapsedTimer scrolled;
+  const bool scrolling = scrolled.isValid() && scrolled.elapsed() < oneTurnMs;
+  if (model_.part() != adjuster_ || event->angleDelta().y() == 0 || scrolling) {
+    scrolled.start();
+    QFrame::wheelEvent(event);
+    return;
+  }
+  model_.stepPart(event->angleDelta().y() > 0 ? 1 : -1);
+  event->accept();
 }
 
 void AdjusterRow::mousePressEvent(QMouseEvent* event) {

@@ -27,6 +27,7 @@ class AdjusterRow : public QFrame {
   void focusInEvent(QFocusEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
   void mousePressEvent(QMouseEvent* event) override;
+  void wheelEvent(QWheelEvent* event) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  Q_SIGNALS:
@@ -55,6 +56,7 @@ class AdjusterRow : public QFrame {
   int adjuster_;
   std::optional<Shown> shown_;
   QLabel* value_;
+  QLabel* end_ = nullptr;  ///< why it goes no further
   PartGlyph* glyph_ = nullptr;
   QToolButton* less_;
   QToolButton* more_;

@@ -2,11 +2,15 @@
 
 #include <algorithm>
 
+#include <QSettings>
+
 #include "app/words/wording.h"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 namespace {
+
+const QString pinnedKey = QStringLiteral("figures/pinned");
 
 /// What a figure may be typed as, from least to most.
 struct Typed {
@@ -33,6 +37,11 @@ std::optional<Typed> typedAs(const FigureSpec& figure, const Car& car, End end) 
 
 FigureModel::FigureModel(PlanModel& plan, const UsualRanges& usual, QObject* parent)
     : QAbstractTableModel(parent), plan_(plan), usual_(usual) {
+  pinned_ =
+      QSettings()
+          .value(pinnedKey, QStringList{QStringLiteral("camber"), QStringLiteral("toe"), QStringLiteral("ride_height"),
+                                        QStringLiteral("roll_centre"), QStringLiteral("camber_gain")})
+          .toStringList();
   connect(&usual_, &UsualRanges::changed, this, [this] {
     if (!rows_.empty()) Q_EMIT dataChanged(index(0, label), index(rowCount() - 1, label));
   });
@@ -46,15 +55,47 @@ void FigureModel::rebuild() {
   builtFor_ = plan_.document().sharedCar();
   builtEnd_ = plan_.end();
   rows_.clear();
+  const auto isPinned = [&](const FigureSpec& f) {
+    return pinned_.contains(QLatin1String(f.id.data(), static_cast<qsizetype>(f.id.size())));
+  };
+  std::vector<Row> top;
+  for (const QString& id : pinned_)
+    if (const FigureSpec* f = find_figure(id.toStdString()); f && applies(*f, *builtFor_, builtEnd_))
+      top.push_back({f, f->group, true, {}, {}});
+  if (!top.empty()) {
+    rows_.push_back({nullptr, {}, true, {}, {}});
+    rows_.insert(rows_.end(), top.begin(), top.end());
+  }
   for (const FigureGroup group : figure_groups()) {
-    const auto belongs = [&](const FigureSpec& f) { return f.group == group && applies(f, *builtFor_, builtEnd_); };
+    const auto belongs = [&](const FigureSpec& f) {
+      return f.group == group && applies(f, *builtFor_, builtEnd_) && !isPinned(f);
+    };
     if (std::none_of(geometry_figures().begin(), geometry_figures().end(), belongs)) continue;
-    rows_.push_back({nullptr, group, {}, {}});
+    rows_.push_back({nullptr, group, false, {}, {}});
     for (const FigureSpec& f : geometry_figures())
-      if (f.group == group && applies(f, *builtFor_, builtEnd_)) rows_.push_back({&f, group, {}, {}});
+      if (belongs(f)) rows_.push_back({&f, group, false, {}, {}});
   }
   for (Row& row : rows_) retell(row);
   endResetModel();
+}
+
+void FigureModel::setPinned(const QStringList& figures) {
+  pinned_ = figures;
+  QSettings().setValue(pinnedKey, pinned_);
+  if (builtFor_) rebuild();
+}
+
+std::vector<const FigureSpec*> FigureModel::figures() const {
+  std::vector<const FigureSpec*> all;
+  if (builtFor_)
+    for (const FigureSpec& f : geometry_figures())
+      if (applies(f, *builtFor_, builtEnd_)) all.push_back(&f);
+  return all;
+}
+
+bool FigureModel::movedInRow(int row) const {
+  const Row& r = rows_[static_cast<std::size_t>(row)];
+  return r.figure && (!r.difference[changed].isEmpty() || !r.difference[reset].isEmpty());
 }
 
 void FigureModel::refresh() {
@@ -142,7 +183,9 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
   const Row& row = rows_[static_cast<std::size_t>(index.row())];
   if (role == groupRole) return row.figure == nullptr;
-  if (!row.figure) return role == Qt::DisplayRole && index.column() == label ? groupTitle(row.group) : QVariant();
+  if (!row.figure)
+    return role == Qt::DisplayRole && index.column() == label ? (row.pinned ? tr("Pinned") : groupTitle(row.group))
+                                                              : QVariant();
   if (role == unitRole) return unitText(row.figure->unit);
   if (role == usualRole) {
     const UsualRange* usual = usual_.find(*builtFor_, builtEnd_, *row.figure);
@@ -172,19 +215,19 @@ QVariant FigureModel::headerData(int section, Qt::Orientation orientation, int r
     case label:
       switch (plan_.sides()) {
         case Sides::both:
-          return tr("  Both wheels");
+          return tr("  Both");
         case Sides::left:
-          return tr("  Left wheel");
+          return tr("  Left");
         case Sides::right:
-          return tr("  Right wheel");
+          return tr("  Right");
       }
       return {};
     case baseline:
       return tr("Baseline");
     case changed:
-      return tr("As changed");
+      return tr("Now");
     case reset:
-      return tr("After re-set");
+      return tr("Re-set");
     default:
       return {};
   }
@@ -256,7 +299,7 @@ QString FigureModel::asText() const {
                .join(QLatin1Char('\t'));
   for (const Row& row : rows_) {
     if (!row.figure) {
-      lines << groupTitle(row.group);
+      lines << (row.pinned ? tr("Pinned") : groupTitle(row.group));
       continue;
     }
     lines << QStringList{figureLabel(*row.figure), unitText(row.figure->unit), row.text[baseline],

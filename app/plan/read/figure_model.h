@@ -37,6 +37,12 @@ class FigureModel : public QAbstractTableModel {
 
   /// The whole table as tab-separated text.
   [[nodiscard]] QString asText() const;
+  /// Ids of the figures on top, in their order; kept in the settings.
+  [[nodiscard]] QStringList pinned() const { return pinned_; }
+  void setPinned(const QStringList& figures);
+  /// Figures that may be pinned: all of the axle's.
+  [[nodiscard]] std::vector<const FigureSpec*> figures() const;
+  [[nodiscard]] bool movedInRow(int row) const;
   /// Row of a figure, or -1.
   [[nodiscard]] int rowOf(std::string_view figure) const;
 
@@ -47,6 +53,7 @@ class FigureModel : public QAbstractTableModel {
   struct Row {
     const FigureSpec* figure = nullptr;  ///< nullptr: a group's heading
     FigureGroup group{};
+    bool pinned = false;
     std::array<QString, columnCount_> text, difference;  ///< as shown now
   };
   /// Puts the texts of a row up to date; true when any of them changed.
@@ -63,6 +70,7 @@ class FigureModel : public QAbstractTableModel {
   PlanModel& plan_;
   const UsualRanges& usual_;
   std::vector<Row> rows_;
+  QStringList pinned_;
   End builtEnd_ = End::front;
   Sides toldSides_ = Sides::both;
   std::shared_ptr<const Car> builtFor_;

@@ -24,11 +24,17 @@ class FigurePanel : public QFrame {
   void edit(std::string_view figure);
 
  private:
+  void setHeights();
+  void hideWhatStayed();
+  void fillPins();
   void tellUsual();
   void fillUsual();
 
   PlanModel& model_;
   UsualRanges& usual_;
+  QToolButton* pins_;
+  QMenu* pinMenu_;
+  QToolButton* onlyMoved_;
   QToolButton* usualFor_;
   QMenu* usualMenu_;
   FigureModel* figures_;

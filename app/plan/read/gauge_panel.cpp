@@ -14,6 +14,7 @@
 
 #include "app/look/theme.h"
 #include "app/settings/bench_tools.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/sided_field.h"
 #include "app/widgets/tables.h"
@@ -32,22 +33,31 @@ struct GaugeColumn {
 }  // namespace
 
 GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model), bench_(savedBench()) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("gauges"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(1, 4, 1, 6);
-  column->setSpacing(6);
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(8, 2, 8, 4);
+  across->setSpacing(12);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("gauges.table"));
   dressTable(*table_, {{tr("Gauge")},
-                       {tr("Left"), 78, Qt::AlignRight},
-                       {tr("Right"), 78, Qt::AlignRight},
-                       {tr("It can tell"), 86, Qt::AlignRight}});
-  table_->setMinimumHeight(64);  // where a list of faults takes the rest, it scrolls
+                       {tr("Left"), 110, Qt::AlignRight},
+                       {tr("Right"), 110, Qt::AlignRight},
+                       {tr("It can tell"), 110, Qt::AlignRight}});
+  table_->setMaximumWidth(620);
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { selectRow(row); });
-  column->addWidget(table_, 1);
+  across->addWidget(table_, 1);
+  auto* asked = new QWidget(this);
+  auto* column = new QVBoxLayout(asked);
+  column->setContentsMargins(0, 0, 0, 0);
   column->addWidget(makeReading());
   column->addWidget(makeBench());
+  column->addStretch(1);
+  QScrollArea* area = scrolled(asked, this);
+  area->setMinimumWidth(formWidth);
+  area->setMaximumWidth(560);
+  across->addWidget(area, 1);
+  across->addStretch(1);
   connect(&model_, &PlanModel::comparisonChanged, this, &GaugePanel::refresh);
   connect(&model_, &PlanModel::selectionChanged, this, &GaugePanel::refresh);
 }

@@ -29,7 +29,7 @@ struct SensitivityColumn {
 }  // namespace
 
 SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("sensitivity"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 8, 1, 6);
@@ -48,7 +48,7 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   top->addWidget(putBack_);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("sensitivity.table"));
-  dressTable(*table_, {{tr("One step of")}, {tr("moves it"), 92}, {tr("and besides"), 146}});
+  dressTable(*table_, {{tr("One step of"), 380}, {tr("moves it"), 130}, {tr("and besides")}});
   table_->setWordWrap(true);
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("sensitivity.news"));

@@ -39,11 +39,13 @@ constexpr double worthShowing = 0.1;
 }  // namespace
 
 ComparePanel::ComparePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("compare"));
   auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(1, 8, 1, 6);
-  column->setSpacing(6);
+  column->setContentsMargins(8, 0, 8, 4);
+  column->setSpacing(4);
+  auto* choices = new QHBoxLayout;
+  column->addLayout(choices);
   const auto choice = [&](const QString& letter, const QString& name) {
     auto* row = new QHBoxLayout;
     row->setContentsMargins(10, 0, 10, 0);
@@ -57,7 +59,7 @@ ComparePanel::ComparePanel(PlanModel& model, QWidget* parent) : QFrame(parent), 
     label->setFixedWidth(14);
     row->addWidget(label);
     row->addWidget(box, 1);
-    column->addLayout(row);
+    choices->addLayout(row, 1);
     connect(box, &QComboBox::activated, this, &ComparePanel::refresh);
     return box;
   };
@@ -78,9 +80,9 @@ ComparePanel::ComparePanel(PlanModel& model, QWidget* parent) : QFrame(parent), 
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("compare.table"));
   dressTable(*table_, {{QString()},
-                       {tr("A"), 72, Qt::AlignRight},
-                       {tr("B"), 72, Qt::AlignRight},
-                       {tr("B less A"), 78, Qt::AlignRight}});
+                       {tr("A"), 200, Qt::AlignRight},
+                       {tr("B"), 200, Qt::AlignRight},
+                       {tr("B less A"), 140, Qt::AlignRight}});
   column->addWidget(table_, 1);
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("compare.news"));

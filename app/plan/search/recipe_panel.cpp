@@ -26,6 +26,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/scrolled.h"
 #include "app/widgets/tables.h"
 #include "app/widgets/toe_spin.h"
@@ -72,11 +73,9 @@ QString changeText(const Car& car, const RecipeChange& c) {
 }  // namespace
 
 RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("recipe"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 8, 8, 6);
-  column->setSpacing(5);
+  const auto [column, across] = formColumn(this, 430);
   // Three lines are on show; more are scrolled to, and the steps of a result likewise.
   auto* lines = new QWidget(this);
   aimColumn_ = new QVBoxLayout(lines);
@@ -138,7 +137,6 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
 
   search_ = new QPushButton(tr("Search"), this);
   search_->setObjectName(QStringLiteral("recipe.search"));
-  search_->setProperty("primary", true);
   search_->setMinimumHeight(44);
   search_->setMinimumWidth(110);
   connect(search_, &QPushButton::clicked, this, &RecipePanel::search);
@@ -158,27 +156,29 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
 
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("recipe.table"));
-  dressTable(*table_, {{tr("Change")}, {tr("gives"), 86}, {tr("work"), 58}});
-  table_->setWordWrap(false);
+  dressTable(*table_, {{tr("Change")}, {tr("gives"), 110}, {tr("work"), 76}});
+  table_->setWordWrap(true);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
-  table_->setMinimumHeight(84);
   connect(table_, &QTableWidget::currentCellChanged, this, &RecipePanel::showSteps);
   connect(table_, &QTableWidget::cellDoubleClicked, this, &RecipePanel::tryResult);
-  column->addWidget(table_, 1);
+  column->addStretch(1);
+  across->addWidget(table_, 3);
   steps_ = new QLabel(this);
   steps_->setObjectName(QStringLiteral("recipe.steps"));
   steps_->setWordWrap(true);
   steps_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   steps_->setAlignment(Qt::AlignLeft | Qt::AlignTop);
   auto* stepScroll = scrolled(steps_, this);
-  stepScroll->setFixedHeight(84);
-  column->addWidget(stepScroll);
+  auto* chosen = new QVBoxLayout;
+  chosen->addWidget(stepScroll, 1);
+  across->addLayout(chosen);
   try_ = new QPushButton(tr("Take it over into the setup"), this);
   try_->setObjectName(QStringLiteral("recipe.try"));
   try_->setMinimumHeight(40);
+  try_->setFixedWidth(260);
   try_->setEnabled(false);
   connect(try_, &QPushButton::clicked, this, &RecipePanel::tryResult);
-  column->addWidget(try_);
+  chosen->addWidget(try_);
   connect(sameMenu_, &QMenu::aboutToShow, this, [this] {
     if (shownCar_) fillSame();
   });
@@ -531,7 +531,7 @@ void RecipePanel::fillTable() {
       item->setToolTip(texts[static_cast<std::size_t>(i)]);
       table_->setItem(row, i, item);
     }
-    table_->setRowHeight(row, 12 + 17 * static_cast<int>(std::max(changes.size(), gives.size())));
+    table_->setRowHeight(row, 4 + 16 * static_cast<int>(std::max(changes.size(), gives.size())));
   }
   table_->setCurrentCell(-1, -1);
   showSteps();

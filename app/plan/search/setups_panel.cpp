@@ -24,11 +24,11 @@
 namespace lowkite::app {
 
 SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("setups"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 8, 8, 6);
-  column->setSpacing(5);
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(8, 2, 8, 4);
+  across->setSpacing(12);
   tree_ = new QTreeWidget(this);
   tree_->setObjectName(QStringLiteral("setups.tree"));
   tree_->setHeaderLabels({tr("Setup"), tr("Date"), tr("parts")});
@@ -41,8 +41,10 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   tree_->setIndentation(16);
   tree_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   connect(tree_, &QTreeWidget::currentItemChanged, this, &SetupsPanel::showChosen);
-  tree_->setMinimumHeight(64);
-  column->addWidget(tree_, 5);
+  across->addWidget(tree_, 4);
+  auto* column = new QVBoxLayout;
+  column->setSpacing(5);
+  across->addLayout(column, 3);
   const auto field = [&](const QString& name, const QString& hint) {
     auto* line = new QLineEdit(this);
     line->setObjectName(name);
@@ -66,23 +68,24 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   why_->setPlaceholderText(tr("Why it was made, and how it drove"));
   why_->setAccessibleName(tr("Why it was made"));
   why_->setTabChangesFocus(true);
-  why_->setFixedHeight(56);
+  why_->setMinimumHeight(40);
   why_->installEventFilter(this);
-  column->addWidget(why_);
+  column->addWidget(why_, 1);
   against_ = new QLabel(this);
   against_->setObjectName(QStringLiteral("setups.against"));
   against_->setFont(textFont(labelSize, true));
-  column->addWidget(against_);
+  auto* differences = new QVBoxLayout;
+  across->addLayout(differences, 4);
+  differences->addWidget(against_);
   changes_ = new QTableWidget(this);
   changes_->setObjectName(QStringLiteral("setups.changes"));
   dressTable(*changes_, {{tr("Part")}, {tr("was"), 92, Qt::AlignRight}, {tr("is"), 92, Qt::AlignRight}});
   connect(changes_, &QTableWidget::currentCellChanged, this, &SetupsPanel::showHistory);
-  changes_->setMinimumHeight(44);
-  column->addWidget(changes_, 4);
+  differences->addWidget(changes_, 1);
   history_ = new QLabel(this);
   history_->setObjectName(QStringLiteral("setups.history"));
   history_->setWordWrap(true);
-  column->addWidget(history_);
+  differences->addWidget(history_);
   const auto button = [&](const QString& name, const QString& text) {
     auto* b = new QPushButton(text, this);
     b->setObjectName(name);

@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 #include "core/load/mass_figures.hpp"
@@ -49,13 +50,13 @@ double edgeHeight(const CarModel& model, const Balance& b, End end, Side side) {
 
 CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars) {
   setObjectName(QStringLiteral("collar"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 6, 8, 6);
-  column->setSpacing(5);
+  const auto [column, across] = formColumn(this, 440);
+  auto* beside = new QVBoxLayout;
+  QVBoxLayout* in = column;
   const auto heading = [&](const QString& text) {
     auto* l = new QLabel(text, this);
     l->setFont(textFont(textSize, true));
-    column->addWidget(l);
+    in->addWidget(l);
   };
   summary_ = new QLabel(this);
   summary_->setObjectName(QStringLiteral("collar.summary"));
@@ -103,8 +104,10 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   wanted_->setObjectName(QStringLiteral("collar.wanted"));
   wanted_->setWordWrap(true);
   column->addWidget(wanted_);
+  across->addLayout(beside, 1);
+  in = beside;
   heading(tr("Height of the centre of gravity"));
-  column->addWidget(
+  in->addWidget(
       quietLabel(tr("Suspension blocked. Read the front scales with the car level, then with the rear wheels raised on "
                     "blocks; or tilt the car "
                     "sideways on a board until it is about to fall, a hand ready to catch it. Battery strapped in."),
@@ -125,7 +128,7 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
     ++i;
     connect(s, &QDoubleSpinBox::valueChanged, this, &CollarPage::tellHeight);
   }
-  column->addLayout(grid);
+  in->addLayout(grid);
   height_ = new QLabel(this);
   height_->setObjectName(QStringLiteral("collar.height"));
   height_->setWordWrap(true);
@@ -136,7 +139,8 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   auto* foot = new QHBoxLayout;
   foot->addWidget(height_, 1);
   foot->addWidget(take_);
-  column->addLayout(foot);
+  in->addLayout(foot);
+  in->addStretch(1);
   column->addStretch(1);
   connect(take_, &QPushButton::clicked, this, [this] {
     if (found_mm_) Q_EMIT cgHeightFound(*found_mm_);

@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
@@ -45,9 +46,7 @@ QString wheelName(End end, Side side) {
 
 CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars) {
   setObjectName(QStringLiteral("corner"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 6, 8, 6);
-  column->setSpacing(4);
+  const auto [column, across] = formColumn(this);
   lateral_ = numberField(this, QStringLiteral("corner.lateral"), tr("Most cornering"), 0.1, 3.0, 1.2, 1, 0.1, tr(" g"));
   braking_ =
       numberField(this, QStringLiteral("corner.braking"), tr("Braking on the way in"), 0.0, 1.5, 0.4, 1, 0.1, tr(" g"));
@@ -85,14 +84,14 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   row->addWidget(what_, 1);
   column->addLayout(row);
   chart_ = new LineChart(QStringLiteral("corner.chart"), this);
-  column->addWidget(chart_, 2);
+  across->addWidget(chart_, 3);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("corner.table"));
   dressTable(*table_, {{tr("There")}, {tr("Baseline"), 70, Qt::AlignRight}, {tr("Re-set"), 64, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setMinimumHeight(90);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
-  column->addWidget(table_, 3);
+  table_->setMinimumWidth(430);
+  across->addWidget(table_, 2);
   grip_ = new QLabel(this);
   grip_->setObjectName(QStringLiteral("corner.grip"));
   grip_->setWordWrap(true);
@@ -116,6 +115,7 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
     connect(s, &QDoubleSpinBox::valueChanged, this, &CornerPage::showPlace);
   }
   column->addLayout(tyre);
+  column->addStretch(1);
   connect(&cars_, &SprungCars::changed, this, &CornerPage::refresh);
 }
 

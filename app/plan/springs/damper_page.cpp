@@ -7,6 +7,7 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
@@ -41,23 +42,20 @@ QString oilText(double cst) {
 
 DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars) {
   setObjectName(QStringLiteral("damper"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 6, 8, 6);
-  column->setSpacing(4);
+  const auto [column, across] = formColumn(this);
   end_ = new Segmented(QStringLiteral("damper.end"), {tr("Front"), tr("Rear")}, this);
   end_->setCurrent(0);
   connect(end_, &Segmented::chosen, this, &DamperPage::refresh);
   column->addWidget(end_, 0, Qt::AlignLeft);
   chart_ = new LineChart(QStringLiteral("damper.chart"), this);
-  column->addWidget(chart_, 3);
+  across->addWidget(chart_, 3);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("damper.table"));
   dressTable(*table_,
              {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setMinimumHeight(112);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
-  column->addWidget(table_, 2);
+  across->addWidget(table_, 2);
   auto* heading = new QLabel(tr("Which oil keeps the same damping?"), this);
   heading->setFont(textFont(textSize, true));
   column->addWidget(heading);
@@ -88,6 +86,7 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
          "piston, valves, bladders and air, friction, foam. Compare two fillings of one shock with it, not two shocks.")
           .arg(labels.join(QStringLiteral(", "))),
       this));
+  column->addStretch(1);
   connect(&cars_, &SprungCars::changed, this, &DamperPage::refresh);
 }
 

@@ -8,6 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
@@ -58,9 +59,7 @@ double motionValue(int what, const MotionSample& s) {
 
 MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), background_(this) {
   setObjectName(QStringLiteral("motion"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 6, 8, 6);
-  column->setSpacing(4);
+  const auto [column, across] = formColumn(this);
   event_ = new QComboBox(this);
   event_->setObjectName(QStringLiteral("motion.event"));
   event_->setAccessibleName(tr("What happens to the car"));
@@ -97,14 +96,14 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   }
   column->addLayout(fields);
   chart_ = new LineChart(QStringLiteral("motion.chart"), this);
-  column->addWidget(chart_, 3);
+  across->addWidget(chart_, 3);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("motion.table"));
   dressTable(*table_, {{tr("On the way")}, {tr("Baseline"), 76, Qt::AlignRight}, {tr("Re-set"), 76, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  table_->setMinimumHeight(110);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
-  column->addWidget(table_, 4);
+  table_->setMinimumWidth(430);
+  across->addWidget(table_, 2);
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("motion.news"));
   news_->setWordWrap(true);
@@ -113,6 +112,7 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
       tr("Heave, pitch and roll on springs, dampers, bars and stops. Left out: slip, drive and brake torque, jacking, "
          "friction, air in the oil. To compare two setups, not to foretell one."),
       this));
+  column->addStretch(1);
   connect(event_, &QComboBox::currentIndexChanged, this, [this] {
     showFields();
     ask();

@@ -8,9 +8,9 @@
 #include "app/plan/springs/collar_page.h"
 #include "app/plan/springs/corner_page.h"
 #include "app/plan/springs/damper_page.h"
+#include "app/plan/springs/load_panel.h"
 #include "app/plan/springs/motion_page.h"
 #include "app/plan/springs/wish_page.h"
-#include "app/widgets/scrolled.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
 #include "core/io/json_document.hpp"
@@ -18,27 +18,28 @@
 namespace lowkite::app {
 
 SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent) {
-  setProperty("panel", true);
+  setProperty("stage", true);
   setObjectName(QStringLiteral("springs"));
   auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(1, 6, 1, 1);
+  column->setContentsMargins(4, 0, 4, 1);
   column->setSpacing(2);
   choice_ = new Segmented(QStringLiteral("springs.page"),
-                          {tr("Corner"), tr("Bumps"), tr("Dampers"), tr("Collars"), tr("Wish")}, this);
+                          {tr("Held in a turn"), tr("Through a corner"), tr("Over bumps"), tr("Dampers"),
+                           tr("Collars and weights"), tr("Wish")},
+                          this);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   pages_ = new QStackedWidget(this);
   corner_ = new CornerPage(cars, pages_);
   motion_ = new MotionPage(cars, pages_);
   wish_ = new WishPage(cars, pages_);
   auto* collars = new CollarPage(cars, pages_);
-  // In a low window they scroll rather than push it taller.
-  for (QWidget* page : {static_cast<QWidget*>(corner_), static_cast<QWidget*>(motion_),
-                        static_cast<QWidget*>(new DamperPage(cars, pages_)), static_cast<QWidget*>(collars),
-                        static_cast<QWidget*>(wish_)})
-    pages_->addWidget(scrolled(page, pages_));
-  column->addWidget(choice_, 0, Qt::AlignHCenter);
+  for (QWidget* page : {static_cast<QWidget*>(new LoadPanel(cars, pages_)), static_cast<QWidget*>(corner_),
+                        static_cast<QWidget*>(motion_), static_cast<QWidget*>(new DamperPage(cars, pages_)),
+                        static_cast<QWidget*>(collars), static_cast<QWidget*>(wish_)})
+    pages_->addWidget(page);
+  column->addWidget(choice_, 0, Qt::AlignLeft);
   column->addWidget(pages_, 1);
-  showPage(Page::corner);
+  showPage(Page::turn);
   connect(collars, &CollarPage::cgHeightFound, this, [this, &cars](double mm) {
     Document& d = cars.model().document();
     Json source = d.state().carSource;

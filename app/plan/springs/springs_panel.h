@@ -1,4 +1,5 @@
-// The car on its springs, page by page: through a corner, over bumps, dampers, collars and weights, and what is wanted.
+// The car on its springs, page by page: held in a turn, through a corner, over bumps, dampers, collars and weights, and
+// what is wanted.
 #pragma once
 
 #include <QFrame>
@@ -19,7 +20,7 @@ class SpringsPanel : public QFrame {
  public:
   explicit SpringsPanel(SprungCars& cars, QWidget* parent = nullptr);
 
-  enum class Page { corner, motion, dampers, collars, wish };
+  enum class Page { turn, corner, motion, dampers, collars, wish };
   void showPage(Page page);
   [[nodiscard]] CornerPage& corner() { return *corner_; }
   [[nodiscard]] MotionPage& motion() { return *motion_; }

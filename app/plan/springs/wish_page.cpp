@@ -14,6 +14,7 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 
@@ -50,9 +51,7 @@ QString changesText(const Car& car, const std::vector<RecipeChange>& changes) {
 
 WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), background_(this) {
   setObjectName(QStringLiteral("wish"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(8, 6, 8, 6);
-  column->setSpacing(4);
+  const auto [column, across] = formColumn(this, 440);
   lateral_ = numberField(this, QStringLiteral("wish.lateral"), tr("Cornering in which it is read"), 0.0, 3.0, 1.0, 1,
                          0.1, tr(" g corner"));
   longitudinal_ =
@@ -120,7 +119,6 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
   column->addLayout(partRow);
   search_ = new QPushButton(tr("Search"), this);
   search_->setObjectName(QStringLiteral("wish.search"));
-  search_->setProperty("primary", true);
   search_->setMinimumHeight(44);
   steps_ = new QPushButton(tr("One step of every part"), this);
   steps_->setObjectName(QStringLiteral("wish.steps"));
@@ -142,14 +140,16 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("wish.table"));
   dressTable(*table_, {{tr("Change")}, {tr("gives"), 92, Qt::AlignRight}, {tr("work"), 60, Qt::AlignRight}});
-  table_->setMinimumHeight(100);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
-  column->addWidget(table_, 1);
+  column->addStretch(1);
+  auto* found = new QVBoxLayout;
+  found->addWidget(table_, 1);
+  across->addLayout(found, 1);
   apply_ = new QPushButton(tr("Take it over into the setup"), this);
   apply_->setObjectName(QStringLiteral("wish.apply"));
   apply_->setMinimumHeight(40);
   apply_->setEnabled(false);
-  column->addWidget(apply_);
+  found->addWidget(apply_);
   connect(search_, &QPushButton::clicked, this, &WishPage::search);
   connect(steps_, &QPushButton::clicked, this, &WishPage::oneStep);
   connect(apply_, &QPushButton::clicked, this, &WishPage::apply);

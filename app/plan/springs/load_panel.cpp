@@ -1,4 +1,4 @@
-#include "app/plan/curves/load_panel.h"
+#include "app/plan/springs/load_panel.h"
 
 #include <cmath>
 
@@ -43,7 +43,7 @@ class WheelLoadView : public QWidget {
  public:
   explicit WheelLoadView(QWidget* parent) : QWidget(parent) {
     setObjectName(QStringLiteral("load.wheels"));
-    setFixedWidth(130);
+    setFixedWidth(220);
   }
   void show(const Balance* now, const Balance* before) {
     now_ = now ? std::optional(*now) : std::nullopt;
@@ -106,7 +106,7 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
     s->setAccessibleName(said);
     s->setRange(least, most);
     s->setMinimumHeight(targetHeight);
-    s->setFixedWidth(118);
+    s->setFixedWidth(280);
     connect(s, &QSlider::valueChanged, this, &LoadPanel::refresh);
     left->addWidget(text);
     left->addWidget(s);
@@ -126,7 +126,7 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
   radius_->setSuffix(tr(" m"));
   radius_->setSpecialValueText(tr("wheels straight"));
   radius_->setButtonSymbols(QAbstractSpinBox::NoButtons);
-  radius_->setFixedWidth(118);
+  radius_->setFixedWidth(160);
   connect(radius_, &QDoubleSpinBox::valueChanged, this, &LoadPanel::refresh);
   left->addWidget(radius_);
   show_ = new QCheckBox(tr("drawings follow"), this);
@@ -139,21 +139,23 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
       model_.setAttitude({});
     }
   });
-  left->addWidget(show_);
+  left->addWidget(show_, 0, Qt::AlignLeft);
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("load.news"));
   news_->setWordWrap(true);
   news_->setFont(textFont(labelSize));
-  news_->setFixedWidth(126);
+  news_->setFixedWidth(280);
   left->addWidget(news_, 1);
   row->addLayout(left);
   wheels_ = new WheelLoadView(this);
   row->addWidget(wheels_);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("load.table"));
-  dressTable(*table_, {{QString()}, {tr("Baseline"), 62, Qt::AlignRight}, {tr("Re-set"), 50, Qt::AlignRight}});
+  dressTable(*table_, {{QString()}, {tr("Baseline"), 90, Qt::AlignRight}, {tr("Re-set"), 90, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
-  row->addWidget(table_, 1);
+  table_->setMaximumWidth(560);
+  row->addWidget(table_, 3);
+  row->addStretch(1);
   connect(&cars_, &SprungCars::changed, this, &LoadPanel::refresh);
 }
 

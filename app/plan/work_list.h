@@ -1,0 +1,54 @@
+// The bench work along the bottom: a numbered list in the order of the bench, with minutes and ticks, and what cannot
+// be put back. As high as it needs, within a third of the window.
+#pragma once
+
+#include <set>
+#include <vector>
+
+#include <QFrame>
+
+#include "app/compute/plan_model.h"
+
+class QAction;
+class QLabel;
+class QPushButton;
+class QScrollArea;
+class QToolButton;
+
+namespace lowkite::app {
+
+class ClubRules;
+class WorkRows;
+
+class WorkList : public QFrame {
+  Q_OBJECT
+ public:
+  WorkList(PlanModel& model, ClubRules& club, QWidget* parent = nullptr);
+
+  /// Takes what is turned over into the setup; its lines stay, ticked.
+  void takeOver();
+
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
+ private:
+  QWidget* makeHead();
+  void refresh();
+  void tellHolds();
+  void fit();
+
+  PlanModel& model_;
+  ClubRules& club_;
+  QLabel* heading_;
+  QLabel* minutes_;
+  QToolButton* holds_;
+  std::vector<QAction*> held_;
+  WorkRows* rows_;
+  QScrollArea* scroll_;
+  QPushButton* pin_;
+  QPushButton* apply_;
+  std::set<QString> ticked_;       ///< by their text
+  std::optional<Setup> doneUpTo_;  ///< taken over as done: a part that stands there is fitted
+};
+
+}  // namespace lowkite::app
