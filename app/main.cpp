@@ -1,6 +1,9 @@
 // The program: options, settings, one window.
+#include <string_view>
+
 #include <QApplication>
 #include <QCommandLineParser>
+#include <QIcon>
 #include <QSettings>
 #include <QStandardPaths>
 #include <QTemporaryDir>
@@ -12,10 +15,19 @@
 
 int main(int argc, char** argv) {
   using namespace lowkite::app;
+  // What only writes words or files needs no screen.
+  for (int i = 1; i < argc; ++i) {
+    const std::string_view word(argv[i]);
+    if (word == "--version" || word == "-v" || word == "--help" || word == "-h" || word.starts_with("--grab") ||
+        word.starts_with("--drawing"))
+      qputenv("QT_QPA_PLATFORM", "offscreen");
+  }
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("lowkite"));
   QApplication::setApplicationDisplayName(QStringLiteral("Low Kite"));
   QApplication::setApplicationVersion(QStringLiteral(LOWKITE_VERSION));
+  QGuiApplication::setDesktopFileName(QStringLiteral("org.lowkite.LowKite"));
+  QApplication::setWindowIcon(QIcon(QStringLiteral(":/lowkite.svg")));
   QApplication::setOrganizationName(QStringLiteral("lowkite"));
 
   QCommandLineParser parser;
@@ -68,8 +80,10 @@ int main(int argc, char** argv) {
 
   if (!files.isEmpty())
     window.take(openFiles(files));
-  else
+  else if (parser.isSet(demo))
     window.take(openDemo());
+  else
+    window.openLast();
   window.offerRecovery();
   window.show();
   return QApplication::exec();

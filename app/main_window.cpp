@@ -25,13 +25,17 @@
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/drawing/car_picture.h"
+#include "app/help/guide_window.h"
+#include "app/help/tour.h"
 #include "app/key_list.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/springs/springs_panel.h"
 #include "app/settings/bench_tools.h"
 #include "app/top_line.h"
 #include "app/track/track_workspace.h"
+#include "app/welcome.h"
 #include "app/widgets/banner.h"
 #include "app/widgets/fault_panel.h"
 #include "app/widgets/segmented.h"
@@ -58,6 +62,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   banner_ = new Banner(page);
   faults_ = new FaultPanel(page);
   pages_ = new QStackedWidget(page);
+  pages_->setObjectName(QStringLiteral("workspaces"));
   const QDir kept(autosaveFolder);
   // Beside the folder of unsaved work: the log outlives it.
   const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
@@ -253,7 +258,11 @@ void MainWindow::makeViewMenu() {
 
 void MainWindow::makeHelpMenu() {
   QMenu* menu = top_->menus().addMenu(tr("&Help"));
-  menu->addAction(tr("&Keys"), QKeySequence(Qt::Key_F1), this, &MainWindow::showKeys);
+  menu->addAction(tr("&Guide, at what has the focus"), QKeySequence(Qt::Key_F1), this, &MainWindow::showGuide);
+  menu->addAction(tr("&Keys"), QKeySequence(Qt::CTRL | Qt::Key_F1), this, &MainWindow::showKeys);
+  menu->addAction(tr("&Tour of five minutes, on the demo car"), this, [this] {
+    if (maySpoil() && take(openDemo())) startTour();
+  });
   menu->addAction(tr("&About Low Kite"), this, [this] {
     banner_->tell(
         tr("Low Kite %1. Free software under the GNU General Public License, version 3 or later, without any warranty.")
@@ -267,6 +276,55 @@ void MainWindow::showKeys() {
   keys_->show();
   keys_->raise();
   keys_->activateWindow();
+}
+
+void MainWindow::showGuide() {
+  const QString section = GuideWindow::sectionFor(QApplication::focusWidget());
+  if (!guide_) guide_ = new GuideWindow(this);
+  guide_->open(section);
+}
+
+void MainWindow::startTour() {
+  delete findChild<Tour*>();
+  showWorkspace(Job::plan);
+  PlanWorkspace& plan = *plan_;
+  const auto part = [&plan, this](const char* id) { plan.model().setPart(document_.car().find_adjuster(id)); };
+  new Tour({{QStringLiteral("stage"),
+             tr("This is the front axle of an invented touring car, seen from behind and to scale. Every ball, screw "
+                "and link can be "
+                "picked. The rulers along the edges lower, roll, pitch and steer the car."),
+             [&plan] {
+               plan.drawer().putAway();
+               plan.stage().showView(Stage::View::front);
+             }},
+            {QStringLiteral("adjusters"),
+             tr("The parts, as a hand meets them from the wheel inward. The camber link's inner ball is in hand now: "
+                "press Down, or "
+                "its minus button, and a shim comes out."),
+             [part] { part("front_link_inner_shims"); }},
+            {QStringLiteral("figures"),
+             tr("What moved stands here in the warm colour: the baseline, the car now, and the car once camber and toe "
+                "are put back. "
+                "Camber, toe and ride height can also be typed: double-click."),
+             [&plan, this] {
+               if (document_.setup() == document_.baseline()) plan.model().stepPart(-2);
+             }},
+            {QStringLiteral("work"),
+             tr("What to do on the bench for it, in its order, with minutes. Tick what is done; Done on the bench "
+                "takes the turns "
+                "over into the setup."),
+             {}},
+            {QStringLiteral("drawer.frame"),
+             tr("What needs width opens from here: curves, which part moves a figure most, recipes for a wanted "
+                "figure, two setups "
+                "compared, the car on its springs. F9 puts it away."),
+             [&plan] { plan.open(PlanWorkspace::Page::curves); }},
+            {QStringLiteral("topLine"),
+             tr("Here are your cars and setups, undo, and what Check finds wrong. Car makes a car of your own, Bench "
+                "leads through the "
+                "work gauge by gauge, Track keeps the log that tells which change was right."),
+             [&plan] { plan.drawer().putAway(); }}},
+           this);
 }
 
 void MainWindow::fillRecent() {
@@ -575,6 +633,56 @@ void MainWindow::lookAtInPlan(const PlanRequest& request) {
           ? tr("%1. What is to be put back after it stands along the bottom; Undo brings back what was.")
                 .arg(request.what)
           : tr("%1. The angle that it sets is let go along the bottom; Undo brings back what was.").arg(request.what));
+}
+
+void MainWindow::openLast() {
+  for (const QString& path : RecentFiles::list())
+    if (auto opened = openFile(path)) {
+      take(std::move(opened));
+      return;
+    }
+  take(openDemo());
+  if (Welcome::isWanted()) askWelcome();
+}
+
+void MainWindow::askWelcome() {
+  auto* welcome = new Welcome(pages_);
+  const int place = pages_->addWidget(welcome);
+  const auto leave = [this, welcome] {
+    pages_->removeWidget(welcome);
+    welcome->deleteLater();
+  };
+  connect(welcome, &Welcome::skipped, this, [this, leave] {
+    leave();
+    showWorkspace(Job::plan);
+  });
+  connect(welcome, &Welcome::answered, this, [this, leave](const Welcome::Answers& answers) {
+    leave();
+    open(answers.carPath);
+    usual_.setSurface(answers.surface);
+    showWorkspace(Job::plan);
+    if (answers.tools.caliper) {
+      // With a caliper the racer's own car is an evening away; its name is all that is asked now.
+      showWorkspace(Job::car);
+      car_->askForOwn();
+      banner_->tell(
+          tr("This car is of your kind. Give it your car's name and press Make it my own: the guide then asks for "
+             "readings, one at a time."));
+    } else if (answers.tools.scales) {
+      plan_->open(PlanWorkspace::Page::springs);
+      plan_->springs().showPage(SpringsPanel::Page::collars);
+      banner_->tell(tr("This car is of your kind. Collars and weights: what a turn of a collar does to your scales."));
+    } else if (answers.tools.gauges) {
+      showWorkspace(Job::bench);
+      banner_->tell(
+          tr("This car is of your kind. Start leads through the bench work, with what each gauge should read."));
+    } else {
+      banner_->tell(
+          tr("This car is of your kind. Step a part on the left: what moves stands on the right, and what to put "
+             "back along the bottom."));
+    }
+  });
+  pages_->setCurrentIndex(place);
 }
 
 void MainWindow::offerRecovery() {

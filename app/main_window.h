@@ -26,6 +26,7 @@ namespace lowkite::app {
 
 class Banner;
 class FaultPanel;
+class GuideWindow;
 class KeyList;
 class TopLine;
 class BenchWorkspace;
@@ -68,6 +69,12 @@ class MainWindow : public QMainWindow {
   bool saveTo(const QString& path);
   void setShade(Shade shade);
   [[nodiscard]] Shade shade() const { return shade_; }
+  /// Opens what was open last time; the demo where there is nothing, with three questions on the first start.
+  void openLast();
+  /// The three questions of the first start.
+  void askWelcome();
+  /// Five minutes on the demo car.
+  void startTour();
   /// Offers the work that a crashed program left behind.
   void offerRecovery();
 
@@ -97,6 +104,8 @@ class MainWindow : public QMainWindow {
   void refreshTitle();
   bool maySpoil();
   void showKeys();
+  /// At the page of what has the focus.
+  void showGuide();
   [[nodiscard]] std::optional<Sheet> setupOnPaper();
   void exportSheet(QPageSize::PageSizeId page);
   void printSheet();
@@ -129,6 +138,7 @@ class MainWindow : public QMainWindow {
   Banner* banner_;
   FaultPanel* faults_;
   KeyList* keys_ = nullptr;
+  GuideWindow* guide_ = nullptr;
   QMenu* recent_ = nullptr;
 };
 

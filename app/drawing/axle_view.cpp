@@ -88,6 +88,7 @@ void AxleView::paintOn(QPainter& p) {
   paintRollCentre(p);
   paintGravity(p);
   paintForces(p);
+  paintSides(p);
   paintScaleBar(p, scale_);
 }
 
@@ -411,8 +412,6 @@ void AxleView::paintLabels(QPainter& p) {
     };
     tell(camber, tr("camber"), {tyre.center().x(), tyre.top() - 13.0});
     tell(toe, tr("toe"), {tyre.center().x(), origin_.y() + 17.0});
-    write(p, side == Side::left ? tr("LEFT") : tr("RIGHT"), {tyre.center().x(), origin_.y() + 36.0},
-          {small, t.soft, true});
   }
   const QRectF own = room();
   const QString attitude =
@@ -425,6 +424,15 @@ void AxleView::paintLabels(QPainter& p) {
   write(p, attitude, {own.left() + 0.5 * metrics.horizontalAdvance(attitude) + 6.0, own.top() + 8.0},
         {small, t.soft, true});
   if (ghost_) write(p, tr("\u25C7 dashed: baseline"), {own.right() - 70.0, own.top() + 8.0}, {small, t.base, true});
+}
+
+void AxleView::paintSides(QPainter& p) {
+  for (const Side side : both_sides) {
+    const QRectF tyre = tyreOnScreen(side);
+    if (tyre.intersects(room()))
+      write(p, side == Side::left ? tr("LEFT") : tr("RIGHT"), {tyre.center().x(), origin_.y() + 36.0},
+            {textFont(labelSize), tokens(palette()).soft, true});
+  }
 }
 
 std::vector<DrawingView::Handle> AxleView::handles() const {

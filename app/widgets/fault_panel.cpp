@@ -69,7 +69,8 @@ void FaultPanel::show(const Faults& faults) {
   table_->resizeRowsToContents();
   int high = table_->horizontalHeader()->height() + 4;
   for (int row = 0; row < table_->rowCount(); ++row) high += table_->rowHeight(row);
-  table_->setFixedHeight(std::min(high, mostTableHeight));
+  // Never so much that the window would have to grow.
+  table_->setFixedHeight(std::min({high, mostTableHeight, window()->height() / 4}));
 }
 
 void FaultPanel::copy() const {

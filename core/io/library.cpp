@@ -37,6 +37,8 @@ fs::path data_folder() {
   std::error_code ec;
   const fs::path installed = fs::read_symlink("/proc/self/exe", ec).parent_path().parent_path() / "share" / "lowkite";
   if (!ec && fs::exists(installed / "cars", ec)) return installed;
+  // Without /proc, as in a bare root, it is found where the package puts it.
+  if (ec && fs::exists("/usr/share/lowkite/cars", ec)) return "/usr/share/lowkite";
   return LOWKITE_SOURCE_DATA;
 }
 

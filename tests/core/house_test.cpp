@@ -49,7 +49,7 @@ TEST(TheHouse, EveryRoomOfTheCoreUsesOnlyThoseBeforeIt) {
 /// The window's rooms; the workspaces stand side by side and do not know each other.
 const std::vector<std::vector<std::string>> app_floors{{"look"},
                                                        {"words", "widgets"},
-                                                       {"background", "settings"},
+                                                       {"background", "settings", "help"},
                                                        {"document"},
                                                        {"compute"},
                                                        {"drawing", "check"},

@@ -323,7 +323,7 @@ SteeringPanel::SteeringPanel(PlanModel& model, QWidget* parent) : QWidget(parent
   scroll->setWidgetResizable(true);
   scroll->setFrameShape(QFrame::NoFrame);
   scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  scroll->setFixedWidth(206);
+  scroll->setFixedWidth(330);
   right->addWidget(scroll, 1);
   right->addWidget(shimWords_);
   right->addWidget(shim_);

@@ -44,7 +44,8 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
                        {tr("Left"), 110, Qt::AlignRight},
                        {tr("Right"), 110, Qt::AlignRight},
                        {tr("It can tell"), 110, Qt::AlignRight}});
-  table_->setMaximumWidth(620);
+  table_->setMinimumWidth(560);
+  table_->setMaximumWidth(640);
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { selectRow(row); });
   across->addWidget(table_, 1);
   auto* asked = new QWidget(this);

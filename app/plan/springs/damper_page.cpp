@@ -55,6 +55,7 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
              {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
+  table_->setMinimumWidth(430);
   across->addWidget(table_, 2);
   auto* heading = new QLabel(tr("Which oil keeps the same damping?"), this);
   heading->setFont(textFont(textSize, true));

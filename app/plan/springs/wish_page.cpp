@@ -51,7 +51,7 @@ QString changesText(const Car& car, const std::vector<RecipeChange>& changes) {
 
 WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), background_(this) {
   setObjectName(QStringLiteral("wish"));
-  const auto [column, across] = formColumn(this, 440);
+  const auto [column, across] = formColumn(this, 490);
   lateral_ = numberField(this, QStringLiteral("wish.lateral"), tr("Cornering in which it is read"), 0.0, 3.0, 1.0, 1,
                          0.1, tr(" g corner"));
   longitudinal_ =

@@ -1,0 +1,245 @@
+// Every view at five sizes and in both shades: nothing cut, nothing over another, nothing beyond the window, every
+// control reached by the keyboard. With QT_SCALE_FACTOR=2 the same on a fine screen.
+#include <set>
+
+#include <QAbstractButton>
+#include <QAbstractSpinBox>
+#include <QButtonGroup>
+#include <QComboBox>
+#include <QHeaderView>
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenuBar>
+#include <QScrollArea>
+#include <QTableWidget>
+
+#include "app/bench/bench_workspace.h"
+#include "app/car/car_workspace.h"
+#include "app/plan/springs/springs_panel.h"
+#include "app/track/advice_page.h"
+#include "app/track/track_workspace.h"
+#include "app/widgets/banner.h"
+#include "app/widgets/fault_panel.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+using Job = MainWindow::Job;
+
+class Walk : public WindowTest {
+ protected:
+  /// Every view by its name, and what shows it.
+  std::vector<std::pair<QString, std::function<void()>>> views() {
+    std::vector<std::pair<QString, std::function<void()>>> all;
+    const auto plan = [this](auto then) {
+      return [this, then] {
+        window_->showWorkspace(Job::plan);
+        then(window_->plan());
+      };
+    };
+    for (const auto& [view, name] : {std::pair(Stage::View::front, "front"), std::pair(Stage::View::above, "top"),
+                                     std::pair(Stage::View::side, "side"), std::pair(Stage::View::around, "around")})
+      for (const auto zoom : {DrawingView::Zoom::axle, DrawingView::Zoom::leftCorner, DrawingView::Zoom::car})
+        all.emplace_back(QStringLiteral("plan %1 %2").arg(QLatin1String(name)).arg(static_cast<int>(zoom)),
+                         plan([view = view, zoom](PlanWorkspace& p) {
+                           p.drawer().putAway();
+                           p.stage().showView(view);
+                           p.stage().setZoom(zoom);
+                         }));
+    for (int page = 0; page < 10; ++page)
+      all.emplace_back(QStringLiteral("drawer %1").arg(page), plan([page](PlanWorkspace& p) {
+                         p.stage().showView(Stage::View::front);
+                         p.stage().setZoom(DrawingView::Zoom::axle);
+                         p.open(static_cast<PlanWorkspace::Page>(page));
+                       }));
+    for (int page = 0; page < 6; ++page)
+      all.emplace_back(QStringLiteral("springs %1").arg(page), plan([page](PlanWorkspace& p) {
+                         p.open(PlanWorkspace::Page::springs);
+                         p.springs().showPage(static_cast<SpringsPanel::Page>(page));
+                       }));
+    for (int page = 0; page < 5; ++page)
+      all.emplace_back(QStringLiteral("car %1").arg(page), [this, page] {
+        window_->plan().drawer().putAway();
+        window_->showWorkspace(Job::car);
+        window_->carWorkspace().showPage(static_cast<CarWorkspace::Page>(page));
+      });
+    all.emplace_back(QStringLiteral("bench"), [this] { window_->showWorkspace(Job::bench); });
+    for (int page = 0; page < 7; ++page)
+      all.emplace_back(QStringLiteral("track %1").arg(page), [this, page] {
+        window_->showWorkspace(Job::track);
+        window_->track().showPage(static_cast<TrackWorkspace::Page>(page));
+      });
+    return all;
+  }
+
+  /// True where a widget, or part of it, lies outside an area that scrolls: it is looked at when scrolled to.
+  static bool scrolledAway(const QWidget& w) {
+    for (const QWidget* up = w.parentWidget(); up; up = up->parentWidget())
+      if (const auto* area = qobject_cast<const QAbstractScrollArea*>(up); area && area->viewport()->isAncestorOf(&w)) {
+        const QRect seen(QPoint(), area->viewport()->size());
+        return !seen.contains(QRect(w.mapTo(area->viewport(), QPoint()), w.size()));
+      }
+    return false;
+  }
+  static QString called(const QWidget& w) {
+    return w.objectName().isEmpty() ? QString::fromLatin1(w.metaObject()->className()) : w.objectName();
+  }
+
+  void lookAt(const QString& view) {
+    const auto wrong = [&](const QString& what) { found_.insert(QStringLiteral("%1: %2").arg(view, what)); };
+    for (QWidget* w : window_->findChildren<QWidget*>()) {
+      if (!w->isVisible() || w->size().isEmpty()) continue;
+      if (!scrolledAway(*w) && !window_->rect().contains(QRect(w->mapTo(window_.get(), QPoint()), w->size())))
+        wrong(QStringLiteral("beyond the window: %1").arg(called(*w)));
+      if (const auto* label = qobject_cast<const QLabel*>(w)) {
+        if (label->text().isEmpty()) continue;
+        const bool cut = label->wordWrap() ? label->heightForWidth(label->width()) > label->height() + 2
+                                           : label->sizeHint().width() > label->width() + 1 ||
+                                                 label->sizeHint().height() > label->height() + 2;
+        if (cut) wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), label->text().left(40)));
+      } else if (const auto* button = qobject_cast<const QAbstractButton*>(w)) {
+        if (button->text().isEmpty()) continue;
+        int wide = 0;
+        for (const QString& line : button->text().split(QLatin1Char('\n')))
+          wide = std::max(wide, button->fontMetrics().horizontalAdvance(QString(line).remove(QLatin1Char('&'))));
+        if (wide > button->width() - 4) wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), button->text()));
+        if (!button->isEnabled() || button->objectName().isEmpty()) continue;
+        // Steppers go with the arrow keys of their row or field, undo and redo with theirs.
+        static const QStringList byKey{QStringLiteral("less"), QStringLiteral("more"), QStringLiteral("undo"),
+                                       QStringLiteral("redo")};
+        // Of choices that exclude each other the chosen one is reached; arrow keys go on from there.
+        if (!(button->focusPolicy() & Qt::TabFocus) && !(button->group() && button->group()->exclusive()) &&
+            !byKey.contains(button->objectName().section(QLatin1Char('.'), -1)))
+          wrong(QStringLiteral("no key reaches %1").arg(button->objectName()));
+      } else if (const auto* box = qobject_cast<const QComboBox*>(w)) {
+        if (box->fontMetrics().horizontalAdvance(box->currentText()) > box->width() - 26)
+          wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), box->currentText()));
+      } else if (const auto* spin = qobject_cast<const QAbstractSpinBox*>(w)) {
+        if (spin->fontMetrics().horizontalAdvance(spin->text()) > spin->width() - 8)
+          wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), spin->text()));
+      } else if (const auto* table = qobject_cast<const QTableWidget*>(w)) {
+        for (int row = 0; row < table->rowCount(); ++row)
+          for (int column = 0; column < table->columnCount(); ++column) {
+            const QTableWidgetItem* item = table->item(row, column);
+            if (!item || item->text().isEmpty() || table->isRowHidden(row) || table->columnSpan(row, column) > 1)
+              continue;
+            const QFontMetrics metrics(item->font());
+            const QRect text = metrics.boundingRect(QRect(0, 0, table->columnWidth(column) - 6, 10000),
+                                                    table->wordWrap() ? Qt::TextWordWrap : 0, item->text());
+            if (text.width() > table->columnWidth(column) - 6 || text.height() > table->rowHeight(row) + 2)
+              wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), item->text().left(40)));
+          }
+      } else if (auto* drawing = qobject_cast<DrawingView*>(w)) {
+        const auto& texts = drawing->written();
+        const QRectF inside = QRectF(drawing->rect()).adjusted(-1, -1, 1, 1);
+        for (std::size_t i = 0; i < texts.size(); ++i) {
+          if (!inside.contains(texts[i].box)) wrong(QStringLiteral("drawn outside: %1").arg(texts[i].text));
+          for (std::size_t j = i + 1; j < texts.size(); ++j)
+            if (texts[i].box.adjusted(1, 1, -1, -1).intersects(texts[j].box))
+              wrong(QStringLiteral("drawn over each other: %1 / %2").arg(texts[i].text, texts[j].text));
+          for (const QRectF& pick : drawing->picks())
+            if (texts[i].box.adjusted(1, 1, -1, -1).intersects(pick))
+              wrong(QStringLiteral("drawn over a ball: %1").arg(texts[i].text));
+        }
+      }
+    }
+  }
+
+  void tell() const {
+    std::string all;
+    for (const QString& f : found_) all += f.toStdString() + "\n";
+    EXPECT_TRUE(found_.empty()) << found_.size() << " things:\n" << all;
+  }
+
+  void walk(const QSize& size) {
+    window_->resize(size);
+    for (const auto& [name, show] : views()) {
+      show();
+      settle();
+      window_->grab();  // paints what tells where it wrote
+      lookAt(QStringLiteral("%1x%2 %3").arg(size.width()).arg(size.height()).arg(name));
+    }
+  }
+
+  std::set<QString> found_;
+};
+
+class WalkAt : public Walk, public testing::WithParamInterface<QSize> {};
+
+TEST_P(WalkAt, NothingIsCutAndNothingLiesOverAnother) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  walk(GetParam());
+  tell();
+}
+
+INSTANTIATE_TEST_SUITE_P(FiveSizes, WalkAt,
+                         testing::Values(QSize(1100, 640), QSize(1280, 800), QSize(1366, 768), QSize(1920, 1080),
+                                         QSize(3840, 2160)));
+
+TEST_F(Walk, EveryCarInTheDarkAtTheLeastSize) {
+  window_->setShade(Shade::dark);
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  window_->resize(1100, 640);
+  for (const char* car : {"heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd", "sanderling-12", "wren-28"}) {
+    ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/%1.kite-car.json").arg(QLatin1String(car)))));
+    for (const End end : both_ends) {
+      model().setEnd(end);
+      for (const auto& [name, show] : views()) {
+        if (!name.startsWith(QStringLiteral("plan")) && !name.startsWith(QStringLiteral("drawer"))) continue;
+        show();
+        settle();
+        window_->grab();
+        lookAt(QStringLiteral("%1 %2 %3").arg(QLatin1String(car), QLatin1String(name_of(end).data()), name));
+      }
+    }
+  }
+  window_->setShade(Shade::light);
+  tell();
+}
+
+TEST_F(Walk, FaultsAndNewsDoNotGrowTheWindow) {
+  window_->resize(1100, 640);
+  Faults many;
+  for (int i = 0; i < 60; ++i)
+    many.push_back({"my-car.kite-car.json", "axles.front.points", "is not a number", "a number, mm"});
+  window_->faultPanel().show(many);
+  window_->banner().tell(QStringLiteral("Something long was said. ").repeated(8));
+  for (int page = 0; page < 10; ++page) {
+    window_->plan().open(static_cast<PlanWorkspace::Page>(page));
+    settle();
+    EXPECT_EQ(window_->size(), QSize(1100, 640)) << page;
+  }
+  for (const Job job : {Job::car, Job::bench, Job::track}) {
+    window_->showWorkspace(job);
+    settle();
+    EXPECT_EQ(window_->size(), QSize(1100, 640));
+  }
+}
+
+TEST_F(Walk, TheStageHasTwoFifthsOfTheWindow) {
+  const QWidget& stage = window_->plan().stage();
+  EXPECT_GE(1.0 * stage.width() * stage.height(), 0.4 * window_->width() * window_->height());
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  EXPECT_GE(1.0 * stage.width() * stage.height(), 0.4 * window_->width() * window_->height())
+      << "and with a change to be put back";
+  std::printf("stage: %.1f %% of the window\n",
+              100.0 * stage.width() * stage.height() / (window_->width() * window_->height()));
+}
+
+/// How many buttons a view shows; printed for the notes.
+TEST_F(Walk, ViewsShowFewButtons) {
+  window_->grab();
+  for (const auto& [name, show] : views()) {
+    show();
+    settle();
+    int shown = 0;
+    for (const QAbstractButton* b : window_->findChildren<QAbstractButton*>())
+      shown += b->isVisible() && !scrolledAway(*b);
+    std::printf("%s: %d buttons\n", name.toStdString().c_str(), shown);
+    EXPECT_LT(shown, 80) << name.toStdString();
+  }
+}
+
+}  // namespace
+}  // namespace lowkite::app
