@@ -6,6 +6,7 @@
 #include <QCoreApplication>
 #include <QDoubleSpinBox>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -120,6 +121,8 @@ StepCard::SideBox StepCard::makeSide(Side side) {
   connect(s.take, &QPushButton::clicked, this,
           [this, side] { model_.takeReading(side, sides_[at(side)].field->value()); });
   connect(s.back, &QPushButton::clicked, this, [this, side] { model_.takeBack(side); });
+  if (auto* line = s.field->spin()->findChild<QLineEdit*>())
+    connect(line, &QLineEdit::returnPressed, this, [this, side] { takeByKey(side); });
   auto* takes = new QHBoxLayout;
   takes->setSpacing(4);
   takes->addWidget(s.take, 1);
@@ -201,6 +204,7 @@ QWidget* StepCard::makeButtons() {
   done_ = button(QStringLiteral("step.done"), tr("Done, next step"));
   done_->setProperty("primary", true);
   done_->setMinimumWidth(180);
+  done_->installEventFilter(this);
   connect(earlier, &QPushButton::clicked, this, [this] { model_.moveStep(-1); });
   connect(later, &QPushButton::clicked, this, [this] { model_.moveStep(1); });
   connect(reason_, &QLineEdit::textChanged, this,
@@ -218,6 +222,49 @@ QWidget* StepCard::makeButtons() {
   row->addWidget(skip_);
   row->addWidget(done_);
   return box;
+}
+
+void StepCard::typeInto(Side side) {
+  QDoubleSpinBox* spin = sides_[at(side)].field->spin();
+  spin->setFocus(Qt::OtherFocusReason);
+  spin->selectAll();
+}
+
+void StepCard::takeByKey(Side side) {
+  const BenchStep* step = model_.step();
+  if (!step) return;
+  const std::string id = step->id;
+  model_.takeReading(side, sides_[at(side)].field->value());
+  const Side other = side == Side::left ? Side::right : Side::left;
+  if (!model_.step() || model_.step()->id != id) return;
+  if (reads(other) && model_.record(id).readings[at(other)].empty()) {
+    typeInto(other);
+    return;
+  }
+  // As it should be: the next Enter goes on. Else the same number is read again once it was turned.
+  const auto& v = model_.verdict();
+  const bool fine = v && std::all_of(both_sides.begin(), both_sides.end(),
+                                     [&](Side s) { return !reads(s) || near_enough(v->side[at(s)]); });
+  if (fine)
+    done_->setFocus(Qt::OtherFocusReason);
+  else
+    typeInto(side);
+}
+
+bool StepCard::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == done_ && event->type() == QEvent::KeyPress) {
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    if (key == Qt::Key_Return || key == Qt::Key_Enter) {
+      done_->click();
+      // On with the numbers of the next step, or with Enter where it asks for none.
+      if (reads(Side::left) && model_.step() && model_.step()->gauge)
+        typeInto(Side::left);
+      else
+        done_->setFocus(Qt::OtherFocusReason);
+      return true;
+    }
+  }
+  return QFrame::eventFilter(watched, event);
 }
 
 void StepCard::refresh() {

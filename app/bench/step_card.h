@@ -28,6 +28,9 @@ class StepCard : public QFrame {
   /// Takes what the gauges show for the step in hand, where they stand still. False: none does.
   bool takeFromGauges();
 
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
  private:
   struct SideBox {
     QWidget* box = nullptr;
@@ -58,6 +61,11 @@ class StepCard : public QFrame {
   [[nodiscard]] QStringList scaleWords(const WeightAnswer& weights) const;
   [[nodiscard]] QStringList leanWords(const LeanAnswer& lean) const;
   [[nodiscard]] std::optional<Instruments::Live> liveOf(Side side) const;
+  /// Enter in a number: takes it as read, and puts the hand where the next one is typed.
+  void takeByKey(Side side);
+  void typeInto(Side side);
+  /// The first side that is read at the step in hand.
+  [[nodiscard]] bool reads(Side side) const { return !sides_[at(side)].box->isHidden(); }
 
   BenchModel& model_;
   Instruments& instruments_;

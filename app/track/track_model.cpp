@@ -9,7 +9,9 @@
 #include <QSettings>
 #include <QUndoCommand>
 
+#include "app/document/open_files.h"
 #include "core/io/atomic_file.hpp"
+#include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
 
 namespace lowkite::app {
@@ -171,12 +173,28 @@ void TrackModel::edit(const QString& what, Change redo, Change undo, int merge) 
   undo_.push(new LogCommand(*this, what, std::move(redo), std::move(undo), merge));
 }
 
+QString TrackModel::carName(const std::string& id) const {
+  if (document_.hasCar() && document_.car().id == id) return QString::fromStdString(document_.car().name);
+  if (names_.empty()) {
+    for (const OwnCar& own : ownCars()) names_[own.car->id] = own.title;
+    for (const ShippedFile& file : shippedFiles())
+      if (const auto car = file.isCar ? load_car(file.path.toStdString()) : tl::unexpected(Faults{}))
+        names_[car->id] = QString::fromStdString(car->name);
+  }
+  const auto found = names_.find(id);
+  return found != names_.end() ? found->second : QString::fromStdString(id);
+}
+
 void TrackModel::addDay(const QString& date) {
   if (!open()) return;
   Day fresh = day().value_or(Day{});
   fresh.id = 0;
   fresh.date = date.toStdString();
   fresh.notes.clear();
+  // What has to be measured is another today.
+  fresh.air_celsius.reset();
+  fresh.ground_celsius.reset();
+  fresh.humidity_percent.reset();
   // The id that the store gives is kept, so that an undo and a redo bring back the same day.
   auto given = std::make_shared<std::int64_t>(0);
   edit(

@@ -43,7 +43,9 @@ class TrackModel : public QObject {
   void chooseDay(std::int64_t id);
   void chooseRun(std::int64_t id);
 
-  /// A new day like the one in hand, of `date`; it is then in hand.
+  /// A car's name by its id: the open one's, one's own or a shipped one's; else the id, as there is nothing better.
+  [[nodiscard]] QString carName(const std::string& id) const;
+  /// A new day like the one in hand, of `date`, without what must be measured anew; it is then in hand.
   void addDay(const QString& date);
   void putDay(const Day& day, const QString& what);
   void removeDay();
@@ -103,6 +105,7 @@ class TrackModel : public QObject {
   QString failure_;
   QUndoStack undo_;
   std::vector<DaySummary> days_;
+  mutable std::map<std::string, QString> names_;  ///< by car id, as they were found
   std::vector<RunSummary> runs_;
   std::int64_t day_ = 0;
   std::optional<RunRecord> run_;

@@ -24,7 +24,7 @@
 namespace lowkite::app {
 
 TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidget* parent)
-    : Workspace(parent), model_(document, logPath) {
+    : Workspace(parent), document_(document), model_(document, logPath) {
   setObjectName(QStringLiteral("track"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(8, 4, 8, 8);
@@ -53,6 +53,13 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   runs_ = new QListWidget(side);
   runs_->setObjectName(QStringLiteral("track.runs"));
   runs_->setAccessibleName(tr("Runs of the day"));
+  whose_ = new Segmented(QStringLiteral("track.whose"), {tr("All cars"), tr("This car")}, side);
+  connect(whose_, &Segmented::chosen, this, [this] {
+    days_->clear();
+    fillDays();
+    fillRuns();
+  });
+  left->addWidget(whose_, 0, Qt::AlignLeft);
   left->addWidget(heading(tr("Days")));
   left->addWidget(days_, 3);
   auto* dayButtons = new QHBoxLayout;
@@ -69,16 +76,6 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   runButtons->addWidget(fresh);
   runButtons->addWidget(button(QStringLiteral("track.removeRun"), tr("Remove"), [this] { model_.removeRun(); }));
   left->addLayout(runButtons);
-  auto* edits = new QHBoxLayout;
-  auto* undo = button(QStringLiteral("track.undo"), tr("Undo"), [this] { model_.undoStack().undo(); });
-  auto* redo = button(QStringLiteral("track.redo"), tr("Redo"), [this] { model_.undoStack().redo(); });
-  undo->setEnabled(false);
-  redo->setEnabled(false);
-  connect(&model_.undoStack(), &QUndoStack::canUndoChanged, undo, &QWidget::setEnabled);
-  connect(&model_.undoStack(), &QUndoStack::canRedoChanged, redo, &QWidget::setEnabled);
-  edits->addWidget(undo);
-  edits->addWidget(redo);
-  left->addLayout(edits);
   row->addWidget(side);
 
   auto* main = new QFrame(this);
@@ -139,6 +136,10 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   connect(runs_, &QListWidget::currentRowChanged, this, [this](int i) {
     if (!filling_ && i >= 0) model_.chooseRun(runs_->item(i)->data(Qt::UserRole).toLongLong());
   });
+  connect(&document, &Document::replaced, this, [this] {
+    fillDays();
+    fillRuns();
+  });
   showPage(Page::run);
 }
 
@@ -154,25 +155,37 @@ void TrackWorkspace::showPage(Page page) {
   pages_->showPage(static_cast<int>(page));
 }
 
+bool TrackWorkspace::isAsked(const std::string& car) const {
+  const Document& d = document_;
+  return whose_->current() == 0 || !d.hasCar() || car.empty() || car == d.car().id;
+}
+
 void TrackWorkspace::fillDays() {
   filling_ = true;
   const auto& list = model_.days();
   const auto today = model_.day();
+  std::vector<const DaySummary*> shown;
+  for (const DaySummary& d : list)
+    // A day without runs is nobody's yet.
+    if (d.cars.empty() || std::any_of(d.cars.begin(), d.cars.end(), [&](const std::string& c) { return isAsked(c); }))
+      shown.push_back(&d);
   // The rows are kept where only the choice moved: a long log is not filled anew for a click.
-  while (days_->count() > static_cast<int>(list.size())) delete days_->takeItem(days_->count() - 1);
-  for (int i = 0; i < static_cast<int>(list.size()); ++i) {
-    const DaySummary& d = list[static_cast<std::size_t>(i)];
-    const QString surface =
-        d.day.surface == Surface::unknown ? QString() : tr(", %1").arg(fromCore(label_in(surfaces(), d.day.surface)));
-    const QString text = tr("%1  %2\n%3%4")
-                             .arg(QString::fromStdString(d.day.date), QString::fromStdString(d.day.track),
-                                  counted(d.runs, tr("%1 run"), tr("%1 runs")), surface);
+  while (days_->count() > static_cast<int>(shown.size())) delete days_->takeItem(days_->count() - 1);
+  for (int i = 0; i < static_cast<int>(shown.size()); ++i) {
+    const DaySummary& d = *shown[static_cast<std::size_t>(i)];
+    QStringList under{counted(d.runs, tr("%1 run"), tr("%1 runs"))};
+    if (d.day.surface != Surface::unknown) under << fromCore(label_in(surfaces(), d.day.surface));
+    for (const std::string& car : d.cars) under << model_.carName(car);
+    const QString text =
+        tr("%1  %2\n%3")
+            .arg(QString::fromStdString(d.day.date), QString::fromStdString(d.day.track), under.join(tr(", ")));
     QListWidgetItem* item = days_->item(i);
     if (!item) {
       item = new QListWidgetItem(days_);
       item->setSizeHint({0, 46});
     }
     if (item->text() != text) item->setText(text);
+    item->setToolTip(text);
     item->setData(Qt::UserRole, QVariant::fromValue<qlonglong>(d.day.id));
     if (today && d.day.id == today->id) days_->setCurrentRow(i);
   }
@@ -183,10 +196,12 @@ void TrackWorkspace::fillRuns() {
   filling_ = true;
   runs_->clear();
   for (const RunSummary& r : model_.runs()) {
+    if (!isAsked(r.run.car_id)) continue;
     QString text =
         tr("%1  %2").arg(QString::fromStdString(r.run.started), counted(r.laps, tr("%1 lap"), tr("%1 laps")));
     if (r.best_s > 0.0) text += tr(", best %1 s").arg(QString::fromStdString(lap_text(r.best_s)));
     QStringList more;
+    if (!r.run.car_id.empty()) more << model_.carName(r.run.car_id);
     if (!r.run.tyres.empty()) more << QString::fromStdString(r.run.tyres);
     if (r.run.verdict != Verdict::none) more << fromCore(label_in(verdicts(), r.run.verdict));
     text += QLatin1Char('\n') + (more.isEmpty() ? tr("nothing said yet") : more.join(tr(", ")));

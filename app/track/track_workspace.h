@@ -17,6 +17,7 @@ class LapsPage;
 class LearnPage;
 class RunsPage;
 class PageBook;
+class Segmented;
 
 class TrackWorkspace : public Workspace {
   Q_OBJECT
@@ -42,11 +43,15 @@ class TrackWorkspace : public Workspace {
  private:
   void fillDays();
   void fillRuns();
+  /// True for runs of a car that the lists are asked for.
+  [[nodiscard]] bool isAsked(const std::string& car) const;
 
+  const Document& document_;
   TrackModel model_;
   QListWidget* days_;
   QListWidget* runs_;
   QLabel* wrong_;
+  Segmented* whose_ = nullptr;
   PageBook* pages_;
   LapsPage* laps_;
   AdvicePage* advice_;

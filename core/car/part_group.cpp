@@ -44,6 +44,12 @@ PartGroup group_of(const Car& car, const Adjuster& part) {
     return link.pin == no_point ? PartGroup::links : PartGroup::arms;
   }
   const std::vector<Size> sizes = sizes_of(part);
+  // What moves no point is what it weighs or pushes, wherever it sits.
+  if (!part.moves_geometry()) {
+    if (std::any_of(sizes.begin(), sizes.end(), is_bar)) return PartGroup::bar;
+    if (!sizes.empty()) return PartGroup::shock;
+    return part.moves_weight() ? PartGroup::weights : PartGroup::other;
+  }
   const int place = part.place();
   if (place == attachment::shock_upper || place == attachment::shock_lower || place == attachment::side_upper ||
       place == attachment::side_lower)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <sstream>
 #include <system_error>
 
 #include <SQLiteCpp/Backup.h>
@@ -279,12 +280,20 @@ tl::expected<LogStore, Fault> LogStore::open(const fs::path& path) {
 tl::expected<std::vector<DaySummary>, Fault> LogStore::days() const {
   return inside_->guarded([&] {
     SQLite::Statement s(inside_->db,
-                        fmt::format("SELECT day.id, {}, count(run.id), coalesce(sum(run.laps), 0) FROM day LEFT JOIN "
+                        fmt::format("SELECT day.id, {}, count(run.id), coalesce(sum(run.laps), 0), "
+                                    "coalesce(group_concat(DISTINCT run.car), '') FROM day LEFT JOIN "
                                     "run ON run.day = day.id GROUP BY day.id ORDER BY day.date DESC, day.id DESC",
                                     columns_of("day", day_fields())));
     const int after = 1 + static_cast<int>(day_fields().size());
     std::vector<DaySummary> list;
-    while (s.executeStep()) list.push_back({day_from(s), s.getColumn(after).getInt(), s.getColumn(after + 1).getInt()});
+    while (s.executeStep()) {
+      DaySummary d{day_from(s), s.getColumn(after).getInt(), s.getColumn(after + 1).getInt(), {}};
+      // Ids hold no comma.
+      std::istringstream cars(s.getColumn(after + 2).getString());
+      for (std::string id; std::getline(cars, id, ',');)
+        if (!id.empty()) d.cars.push_back(id);
+      list.push_back(std::move(d));
+    }
     return list;
   });
 }

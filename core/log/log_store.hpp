@@ -22,6 +22,7 @@ struct DaySummary {
   Day day;
   int runs = 0;
   int laps = 0;
+  std::vector<std::string> cars;  ///< ids of the cars that were driven
 };
 
 /// A run as it stands in a list.

@@ -48,6 +48,39 @@ class BenchTest : public WindowTest {
   }
 };
 
+TEST_F(BenchTest, EnterTakesAReadingAndGoesOn) {
+  click(QStringLiteral("bench.start"));
+  goTo("ride_height:front");
+  auto* left = find<QDoubleSpinBox>(QStringLiteral("step.left.field"));
+  auto* right = find<QDoubleSpinBox>(QStringLiteral("step.right.field"));
+  const bool both = right->isVisible();
+  left->setFocus();
+  left->selectAll();
+  const double target = *bench().verdict()->side[0].target;
+  QTest::keyClicks(left, QString::number(target, 'f', 1));
+  key(Qt::Key_Return);
+  ASSERT_EQ(bench().record("ride_height:front").readings[0].size(), 1u);
+  if (both) {
+    EXPECT_EQ(QApplication::focusWidget(), right);
+    QTest::keyClicks(right, QString::number(target, 'f', 1));
+    key(Qt::Key_Return);
+  }
+  EXPECT_EQ(QApplication::focusWidget(), find<QPushButton>(QStringLiteral("step.done"))) << "as it should be: on";
+  const std::string before = bench().step()->id;
+  key(Qt::Key_Return);
+  EXPECT_NE(bench().step()->id, before);
+  // A reading that is off is asked for again at the same place.
+  goTo("camber:front");
+  left->setFocus();
+  left->selectAll();
+  QTest::keyClicks(left, QStringLiteral("4"));
+  key(Qt::Key_Return);
+  EXPECT_EQ(QApplication::focusWidget(), right);
+  QTest::keyClicks(right, QStringLiteral("4"));
+  key(Qt::Key_Return);
+  EXPECT_EQ(QApplication::focusWidget(), right);
+}
+
 TEST_F(BenchTest, NothingIsMeasuredBeforeTheStart) {
   EXPECT_FALSE(bench().hasRun());
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("bench.measured"))->isEnabled());

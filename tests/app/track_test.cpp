@@ -128,9 +128,9 @@ TEST_F(TrackTest, EveryEditOfTheLogIsUndoneAndLeavesTheSetupAlone) {
   typeLaps(QStringLiteral("15.0 15.1 "));
   ASSERT_EQ(track().run()->laps.size(), 2u);
   EXPECT_FALSE(document().isModified()) << "the log is not the setup";
-  click(QStringLiteral("track.undo"));
+  click(QStringLiteral("undo"));
   EXPECT_TRUE(track().run()->laps.empty());
-  click(QStringLiteral("track.redo"));
+  click(QStringLiteral("redo"));
   EXPECT_EQ(track().run()->laps.size(), 2u);
   click(QStringLiteral("track.removeDay"));
   EXPECT_TRUE(track().days().empty());
@@ -138,7 +138,7 @@ TEST_F(TrackTest, EveryEditOfTheLogIsUndoneAndLeavesTheSetupAlone) {
   key(Qt::Key_Z, Qt::ControlModifier);
   ASSERT_EQ(track().days().size(), 1u) << "Ctrl+Z undoes in the workspace that is shown";
   EXPECT_EQ(onDisk()[0].runs[0].laps.size(), 2u);
-  for (int i = 0; i < 3; ++i) click(QStringLiteral("track.undo"));
+  for (int i = 0; i < 3; ++i) click(QStringLiteral("undo"));
   EXPECT_TRUE(track().days().empty());
   EXPECT_TRUE(onDisk().empty());
 }
@@ -480,6 +480,41 @@ TEST_F(TrackTest, AKillLosesNothingThatWasTouched) {
   ASSERT_EQ(again.size(), 1u);
   EXPECT_EQ(again[0].runs.size(), 2u);
   EXPECT_EQ(again[0].runs[1].laps, before[0].runs[1].laps);
+}
+
+TEST_F(TrackTest, ANewDayTakesOverNothingThatMustBeMeasured) {
+  click(QStringLiteral("track.newDay"));
+  Day day = *track().day();
+  day.track = "Old Tannery hall";
+  day.air_celsius = 21.0;
+  day.ground_celsius = 24.0;
+  day.humidity_percent = 40.0;
+  track().putDay(day, QStringLiteral("weather"));
+  click(QStringLiteral("track.newDay"));
+  const Day next = *track().day();
+  EXPECT_EQ(next.track, "Old Tannery hall");
+  EXPECT_FALSE(next.air_celsius || next.ground_celsius || next.humidity_percent);
+}
+
+TEST_F(TrackTest, TheLogIsReadForOneCarOrAll) {
+  track().fillWithDemo();
+  settle();
+  auto* days = find<QListWidget>(QStringLiteral("track.days"));
+  const int all = days->count();
+  EXPECT_TRUE(days->item(0)->text().contains(QStringLiteral("Heron"))) << days->item(0)->text().toStdString();
+  for (int i = 0; i < all; ++i)
+    EXPECT_FALSE(days->item(i)->text().contains(QStringLiteral("heron-tc190"))) << "a name, no id";
+  click(QStringLiteral("track.whose.1"));
+  int mine = 0;
+  for (const DaySummary& d : track().days())
+    mine += d.cars.empty() || std::count(d.cars.begin(), d.cars.end(), document().car().id) > 0;
+  EXPECT_EQ(days->count(), mine);
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/wren-28.kite-car.json"))));
+  settle();
+  EXPECT_LT(days->count(), all);
+  click(QStringLiteral("track.whose.0"));
+  EXPECT_EQ(days->count(), all);
 }
 
 }  // namespace
