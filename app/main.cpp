@@ -44,6 +44,9 @@ int main(int argc, char** argv) {
   const QCommandLineOption grab(QStringLiteral("grab"),
                                 QApplication::translate("main", "Write pictures of the main views into DIR and end."),
                                 QStringLiteral("DIR"));
+  const QCommandLineOption size(QStringLiteral("size"),
+                                QApplication::translate("main", "How large those pictures are, as 1920x1080."),
+                                QStringLiteral("WxH"), QStringLiteral("1280x800"));
   const QCommandLineOption drawing(
       QStringLiteral("drawing"),
       QApplication::translate("main", "Write the front view of an axle as FILE (.svg or .pdf) and end."),
@@ -51,7 +54,7 @@ int main(int argc, char** argv) {
   const QCommandLineOption axle(QStringLiteral("axle"),
                                 QApplication::translate("main", "Which axle to draw: front (the default) or rear."),
                                 QStringLiteral("AXLE"), QStringLiteral("front"));
-  parser.addOptions({demo, dark, grab, drawing, axle});
+  parser.addOptions({demo, dark, grab, size, drawing, axle});
   parser.process(app);
   const QStringList files = parser.positionalArguments();
   if (files.size() > 2) {
@@ -62,10 +65,11 @@ int main(int argc, char** argv) {
   const QString dataFolder = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
   const bool grabbing = parser.isSet(grab) || parser.isSet(drawing);
   if (grabbing) QStandardPaths::setTestModeEnabled(true);  // the racer's settings stay out of the pictures
-  const bool startDark = !grabbing && (parser.isSet(dark) || QSettings().value(QStringLiteral("look/dark")).toBool());
-  applyTheme(app, startDark ? Shade::dark : Shade::light);
   // Pictures are taken on a clean table: no runs or recovery copies of the racer's, and none left behind.
   const QTemporaryDir clean;
+  if (grabbing) QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, clean.path());
+  const bool startDark = !grabbing && (parser.isSet(dark) || QSettings().value(QStringLiteral("look/dark")).toBool());
+  applyTheme(app, startDark ? Shade::dark : Shade::light);
   // The demo has a log of its own: an invented season is never mixed with the racer's.
   const bool demoLog = grabbing || parser.isSet(demo);
   MainWindow window((grabbing  ? clean.path()
@@ -76,8 +80,17 @@ int main(int argc, char** argv) {
   if (startDark) window.setShade(Shade::dark);
   if (parser.isSet(drawing))
     return drawTo(window, files, parser.value(axle) == QLatin1String("rear"), parser.value(drawing)) ? 0 : 1;
-  if (grabbing) return grabScreens(window, parser.value(grab)) ? 0 : 1;
+  if (grabbing) {
+    const QStringList sides = parser.value(size).split(QLatin1Char('x'));
+    const QSize asked(sides.value(0).toInt(), sides.value(1).toInt());
+    if (asked.isEmpty()) {
+      std::fputs(qPrintable(QApplication::translate("main", "A size is written as 1920x1080.\n")), stderr);
+      return 2;
+    }
+    return grabScreens(window, parser.value(grab), asked) ? 0 : 1;
+  }
 
+  if (!parser.isSet(demo)) window.asLastTime();
   if (!files.isEmpty())
     window.take(openFiles(files));
   else if (parser.isSet(demo))

@@ -48,6 +48,8 @@
 namespace lowkite::app {
 namespace {
 
+const QString geometryKey = QStringLiteral("window/geometry");
+const QString jobKey = QStringLiteral("window/workspace");
 const QString setupSuffix = QStringLiteral(".kite-setup.json");
 
 }  // namespace
@@ -707,10 +709,22 @@ void MainWindow::offerRecovery() {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (maySpoil())
-    event->accept();
-  else
+  if (!maySpoil()) {
     event->ignore();
+    return;
+  }
+  QSettings settings;
+  settings.setValue(geometryKey, saveGeometry());
+  settings.setValue(jobKey, pages_->currentIndex());
+  event->accept();
+}
+
+void MainWindow::asLastTime() {
+  const QSettings settings;
+  // Qt keeps what it restores within the screens that there are.
+  restoreGeometry(settings.value(geometryKey).toByteArray());
+  const int job = settings.value(jobKey, static_cast<int>(Job::plan)).toInt();
+  if (job >= 0 && job < static_cast<int>(workspaces_.size())) showWorkspace(static_cast<Job>(job));
 }
 
 }  // namespace lowkite::app

@@ -69,6 +69,8 @@ class MainWindow : public QMainWindow {
   bool saveTo(const QString& path);
   void setShade(Shade shade);
   [[nodiscard]] Shade shade() const { return shade_; }
+  /// Size, place and workspace of last time.
+  void asLastTime();
   /// Opens what was open last time; the demo where there is nothing, with three questions on the first start.
   void openLast();
   /// The three questions of the first start.

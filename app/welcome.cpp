@@ -82,8 +82,7 @@ Welcome::Welcome(QWidget* parent) : QFrame(parent) {
   auto* begin = new QPushButton(tr("Begin"), this);
   begin->setObjectName(QStringLiteral("welcome.begin"));
   begin->setProperty("primary", true);
-  begin->setProperty("bench", true);
-  begin->setMinimumWidth(140);
+  begin->setProperty("big", true);
   connect(begin, &QPushButton::clicked, this, &Welcome::begin);
   auto* skip = new QPushButton(tr("Skip, show the demo car"), this);
   skip->setObjectName(QStringLiteral("welcome.skip"));

@@ -113,6 +113,7 @@ QWidget* CarWorkspace::makeHead() {
   ownName_ = new QLineEdit(panel);
   ownName_->setObjectName(QStringLiteral("car.ownName"));
   ownName_->setPlaceholderText(tr("A name for your own car"));
+  ownName_->setAccessibleName(ownName_->placeholderText());
   ownName_->setMinimumHeight(targetHeight);
   ownName_->setMinimumWidth(240);
   own_ = buttonFor(QStringLiteral("car.own"), tr("Make it my own"), panel);

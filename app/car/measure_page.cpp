@@ -123,6 +123,8 @@ QWidget* MeasurePage::makeConventions() {
   };
   cup_ = size(QStringLiteral("measure.cup"), 3.0, 20.0);
   blocks_ = size(QStringLiteral("measure.blocks"), 20.0, 80.0);
+  cup_->setAccessibleName(tr("Size of the balls' cups"));
+  blocks_->setAccessibleName(tr("Height of the blocks"));
   grid->addWidget(new QLabel(tr("Caliper"), box), 0, 0);
   grid->addWidget(caliper_, 0, 1);
   grid->addWidget(new QLabel(tr("Pin or ball"), box), 0, 2);

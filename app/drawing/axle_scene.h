@@ -39,6 +39,8 @@ struct SceneSide {
   std::vector<FrontPlace> balls;
   std::vector<SceneShims> shims;
   std::vector<SceneHandle> handles;
+  std::optional<FrontPlace> shaftPin;
+  std::vector<SceneLimit> limits;
   QPolygonF tyre;
   QPolygonF hub;  ///< outline of carrier and knuckle
   WheelConstruction construction;

@@ -88,6 +88,8 @@ void AxleView::paintOn(QPainter& p) {
   paintRollCentre(p);
   paintGravity(p);
   paintForces(p);
+  for (const SceneSide& s : now_->side)
+    for (const SceneLimit& l : s.limits) paintLimit(p, toScreen({l.at.y(), l.at.z()}), l);
   paintSides(p);
   paintScaleBar(p, scale_);
 }
@@ -123,6 +125,7 @@ void AxleView::paintSide(QPainter& p, const SceneSide& s) const {
     if (!h.ball) paintHexagon(p, toScreen(h.at), toScreen(h.at + h.along) - toScreen(h.at), t, scale_);
   p.setPen(QPen(t.ink, 1.5));
   p.setBrush(palette().color(QPalette::Base));
+  if (s.shaftPin) p.drawEllipse(toScreen(*s.shaftPin), std::max(2.0, px(1.0)), std::max(2.0, px(1.0)));
   for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
 }
 

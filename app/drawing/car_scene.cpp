@@ -2,6 +2,8 @@
 
 #include <cmath>
 
+#include <fmt/format.h>
+
 namespace lowkite::app {
 namespace {
 
@@ -56,6 +58,38 @@ void addGrips(const Car& car, const Variant& v, End end, Side side, const OnGrou
   }
 }
 
+/// A drive shaft's pin in its cup, and joints near the angle at which they bind.
+void addLimits(const Car& car, const Variant& v, End end, Side side, const OnGround& onGround, SceneCorner& s) {
+  constexpr double near_mm = 0.5;
+  constexpr double near_rad = radians(3.0);
+  const CornerModel& corner = v.model.corner(end, side);
+  const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
+  const CornerParts& parts = v.source.car.axle[at(end)].parts[at(side)];
+  const auto place = [&](int point) { return onGround.place(point_in_chassis(corner, pose, point)); };
+  if (parts.shaft) {
+    const Vec3 cup = place(attachment::shaft_cup);
+    const Vec3 joint = place(attachment::shaft_joint);
+    s.shaft_pin = cup + (cup - joint).normalized() * parts.shaft->depth_mm;
+    for (const auto& [left, what] : {std::pair(parts.shaft->to_falling_out_mm, "out of its cup"),
+                                     std::pair(parts.shaft->to_bottoming_mm, "on the cup's bottom")})
+      if (left < near_mm)
+        s.limits.push_back({*s.shaft_pin,
+                            left < 0.0 ? fmt::format("drive shaft {}", what)
+                                       : fmt::format("drive shaft {:.1f} mm from {}", left, what),
+                            left < 0.0});
+  }
+  const MechanismSpec& spec = *corner.spec;
+  for (const JointLimit& limit : car.axle(end).limits.joints) {
+    const LinkSpec& link = spec.links[static_cast<std::size_t>(limit.link)];
+    const JointAngles& angles = parts.joint[static_cast<std::size_t>(limit.link)];
+    const double leans = limit.outer ? angles.outer_rad : angles.inner_rad;
+    if (leans < limit.most_rad - near_rad) continue;
+    s.limits.push_back({place(limit.outer ? link.outer : link.inner),
+                        fmt::format("joint {:.0f} of {:.0f} deg", degrees(leans), degrees(limit.most_rad)),
+                        leans > limit.most_rad});
+  }
+}
+
 SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
   const CornerModel& corner = v.model.corner(end, side);
   const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
@@ -83,6 +117,7 @@ SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
     if (const int p = spec.point(id); p != no_point) s.hub.push_back(place(p));
   s.wheel = {onGround.place(pose.wheel_centre), onGround.direction(pose.spin_axis), corner.tyre};
   addGrips(car, v, end, side, onGround, s);
+  addLimits(car, v, end, side, onGround, s);
   return s;
 }
 

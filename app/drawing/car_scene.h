@@ -32,6 +32,13 @@ struct SceneGrip {
   Vec3 along = Vec3::Zero();  ///< from a turnbuckle's inner to its outer ball
 };
 
+/// Something that is at its end or near it, where it happens.
+struct SceneLimit {
+  Vec3 at;
+  std::string text;   ///< in the core's words: numbers with their unit
+  bool past = false;  ///< beyond its end; else near it
+};
+
 struct SceneWheel {
   Vec3 centre, spin;  ///< spin: unit, outboard
   Tyre tyre;
@@ -42,8 +49,10 @@ struct SceneCorner {
   std::vector<Vec3> balls;
   std::vector<SceneStack> stacks;
   std::vector<SceneGrip> grips;
-  std::vector<Vec3> hub;            ///< points that carrier and knuckle join
-  std::vector<Vec3> on_chassis;     ///< points that the bulkhead carries
+  std::vector<Vec3> hub;          ///< points that carrier and knuckle join
+  std::vector<Vec3> on_chassis;   ///< points that the bulkhead carries
+  std::optional<Vec3> shaft_pin;  ///< in the differential's cup
+  std::vector<SceneLimit> limits;
   std::vector<Vec3> instant_chain;  ///< lower inner, lower outer, upper inner, upper outer of the two-line drawing
   SceneWheel wheel;
 };

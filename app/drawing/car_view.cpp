@@ -171,6 +171,8 @@ void CarView::paintOn(QPainter& p) {
     paintRollAxis(p);
   }
   paintForces(p);
+  for (const auto& [end, side] : corners)
+    for (const SceneLimit& l : now_->corner[at(end)][at(side)].limits) paintLimit(p, toScreen(l.at), l);
   paintLozenges(p);
   paintLabels(p);
   paintScaleBar(p, scale_);

@@ -252,6 +252,18 @@ void DrawingView::write(QPainter& p, const QString& text, const QPointF& at, con
   written_.push_back({best, text, pen.figure, pen.side});
 }
 
+void DrawingView::paintLimit(QPainter& p, const QPointF& at, const SceneLimit& limit) {
+  if (!room().contains(at)) return;
+  const Tokens& t = tokens(palette());
+  const QColor colour = limit.past ? t.bad : t.warn;
+  p.setPen(QPen(colour, 2.0));
+  p.setBrush(Qt::NoBrush);
+  p.drawEllipse(at, 9.0, 9.0);
+  keepFree(QRectF(at.x() - 10, at.y() - 10, 20, 20));
+  write(p, (limit.past ? QStringLiteral("\u2715 ") : QStringLiteral("! ")) + QString::fromStdString(limit.text),
+        at + QPointF(0.0, -20.0), {textFont(labelSize, true), colour, true});
+}
+
 bool DrawingView::paintPaper(QPainter& p, bool anything) {
   written_.clear();
   keptFree_ = anything ? picks() : std::vector<QRectF>();

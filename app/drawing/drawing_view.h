@@ -11,6 +11,7 @@
 #include <QWidget>
 
 #include "app/compute/plan_model.h"
+#include "app/drawing/car_scene.h"
 #include "app/look/theme.h"
 
 namespace lowkite::app {
@@ -91,6 +92,8 @@ class DrawingView : public QWidget {
   };
   /// Writes a text at the free place nearest to `at` (its middle): over no text and nothing that can be picked.
   void write(QPainter& p, const QString& text, const QPointF& at, const Pen& pen);
+  /// A ring where something is at its end (bad) or near it, with what it is.
+  void paintLimit(QPainter& p, const QPointF& at, const SceneLimit& limit);
   /// Keeps texts off a place.
   void keepFree(const QRectF& box) { keptFree_.push_back(box); }
   /// The lozenges around parts in hand and parts changed.

@@ -17,6 +17,8 @@
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
+#include "app/help/guide_window.h"
+#include "app/help/tour.h"
 #include "app/main_window.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
@@ -170,7 +172,7 @@ Faults sampleFaults() {
 
 }  // namespace
 
-bool grabScreens(MainWindow& window, const QString& folder) {
+bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   QDir().mkpath(folder);
   bool good = true;
   const auto grab = [&](const QString& name) {
@@ -187,7 +189,7 @@ bool grabScreens(MainWindow& window, const QString& folder) {
     window.take(
         openFile(QString::fromStdString((data_folder() / "cars" / (std::string(id) + ".kite-car.json")).string())));
   };
-  window.resize(1280, 800);
+  window.resize(size);
   window.show();
   window.take(openDemo());
   stepped("front_link_inner_shims", -4);
@@ -342,6 +344,21 @@ bool grabScreens(MainWindow& window, const QString& folder) {
     if (window.track().model().day() && d.day.id == window.track().model().day()->id)
       good &= writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4,
                        QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
+  window.take(openDemo());
+  window.startTour();
+  grab(QStringLiteral("tour"));
+  delete window.findChild<Tour*>();
+  window.document().undoStack().setIndex(0);
+  window.askWelcome();
+  grab(QStringLiteral("start"));
+  if (auto* skip = window.findChild<QPushButton*>(QStringLiteral("welcome.skip"))) skip->click();
+  {
+    GuideWindow guide(&window);
+    guide.resize(size);
+    guide.open(QStringLiteral("The first five minutes"));
+    settle(window);
+    good &= guide.grab().save(QDir(folder).filePath(QStringLiteral("guide.png")));
+  }
   window.showWorkspace(MainWindow::Job::plan);
   window.take(openDemo());
   window.faultPanel().show(sampleFaults());

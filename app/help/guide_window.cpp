@@ -98,7 +98,10 @@ GuideWindow::GuideWindow(QWidget* parent) : QDialog(parent) {
     for (qsizetype i = 1; i < parts.size(); ++i)
       sections_.push_back({parts[i].section(QLatin1Char('\n'), 0, 0), parts[i].section(QLatin1Char('\n'), 1)});
   }
-  for (const Section& s : sections_) list_->addItem(s.heading);
+  for (const Section& s : sections_) {
+    list_->addItem(s.heading);
+    list_->item(list_->count() - 1)->setSizeHint({0, targetHeight - 6});
+  }
   if (sections_.isEmpty()) page_->setPlainText(tr("The guide was not found beside the program."));
   connect(list_, &QListWidget::currentRowChanged, this, &GuideWindow::show);
   connect(words_, &QLineEdit::textChanged, this, &GuideWindow::find);

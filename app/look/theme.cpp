@@ -42,6 +42,7 @@ QString styleSheet(const Tokens& t) {
     QToolButton:checked { background: %ink; color: %paper; border-color: %ink; }
     QToolButton[segment="true"] { background: transparent; color: %soft; border: 2px solid transparent; min-width: 20px;
                                   min-height: 32px; padding: 0 5px; }
+    QToolButton[boxed="true"] { border-color: %line; }
     QToolButton[segment="true"]:hover { color: %ink; border-color: %line; }
     QToolButton[segment="true"]:checked { background: %line; color: %ink; border-color: %line; }
     QToolButton[segment="true"]:focus { border: 2px solid %kite; }

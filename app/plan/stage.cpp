@@ -4,6 +4,7 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QSettings>
 #include <QStackedWidget>
 #include <QToolButton>
 
@@ -17,6 +18,8 @@ namespace lowkite::app {
 namespace {
 
 constexpr int toolHeight = 40;
+const QString viewKey = QStringLiteral("stage/view");
+const QString zoomKey = QStringLiteral("stage/zoom");
 
 /// What one step of a ruler means, and where its value lives.
 struct Held {
@@ -83,6 +86,9 @@ Stage::Stage(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) 
   connect(&model_, &PlanModel::comparisonChanged, this, &Stage::refresh);
   connect(&model_, &PlanModel::selectionChanged, this, &Stage::refresh);
   setMinimumSize(360, 200);
+  const QSettings kept;
+  showView(static_cast<View>(std::clamp(kept.value(viewKey, 0).toInt(), 0, 3)));
+  setZoom(static_cast<DrawingView::Zoom>(std::clamp(kept.value(zoomKey, 0).toInt(), 0, 3)));
   refresh();
 }
 
@@ -127,6 +133,7 @@ void Stage::makeTools() {
 void Stage::showView(View view) {
   view_->setCurrent(static_cast<int>(view));
   pages_->setCurrentIndex(static_cast<int>(view));
+  QSettings().setValue(viewKey, static_cast<int>(view));
 }
 
 Stage::View Stage::view() const {
@@ -141,6 +148,7 @@ void Stage::setZoom(DrawingView::Zoom zoom) {
   zoom_ = zoom;
   what_->setText(tr("%1 \u25BE").arg(zoomText(zoom)));
   for (DrawingView* d : drawings_) d->setZoom(zoom);
+  QSettings().setValue(zoomKey, static_cast<int>(zoom));
 }
 
 void Stage::fit() {

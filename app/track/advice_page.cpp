@@ -125,6 +125,7 @@ QWidget* AdvicePage::makeAdvice() {
   dressTable(*table_, {{tr("Change"), 0}, {tr("Rule"), 250}, {tr("Model"), 96}, {tr("Your own runs"), 150}});
   reasons_ = new QLabel(box);
   reasons_->setObjectName(QStringLiteral("advice.reasons"));
+  reasons_->setAccessibleName(tr("Why this is advised"));
   reasons_->setWordWrap(true);
   reasons_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   reasons_->setTextInteractionFlags(Qt::TextSelectableByMouse);

@@ -135,6 +135,7 @@ RunPage::RunPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(m
   setup_->setWordWrap(true);
   changes_ = new QLabel(this);
   changes_->setObjectName(QStringLiteral("run.changes"));
+  changes_->setAccessibleName(tr("What was changed since the run before"));
   changes_->setWordWrap(true);
   changes_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   take_ = new QPushButton(tr("It ran with the setup at work"), this);

@@ -72,7 +72,7 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   auto* runButtons = new QHBoxLayout;
   auto* fresh = button(QStringLiteral("track.newRun"), tr("New run"),
                        [this] { model_.addRun(QTime::currentTime().toString(QStringLiteral("HH:mm"))); });
-  fresh->setProperty("primary", true);
+  fresh->setFont(textFont(textSize, true));
   runButtons->addWidget(fresh);
   runButtons->addWidget(button(QStringLiteral("track.removeRun"), tr("Remove"), [this] { model_.removeRun(); }));
   left->addLayout(runButtons);

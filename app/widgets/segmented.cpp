@@ -19,6 +19,7 @@ Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* pa
     button->setText(labels[i]);
     button->setCheckable(true);
     button->setProperty("segment", true);
+    button->setProperty("boxed", perRow > 0);  // over several rows the choices are told apart by their boxes
     button->setObjectName(QStringLiteral("%1.%2").arg(name).arg(i));
     button->setFocusPolicy(Qt::StrongFocus);
     button->setSizePolicy(QSizePolicy::Minimum, QSizePolicy::Fixed);  // never narrower than its word

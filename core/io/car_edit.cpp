@@ -13,6 +13,12 @@
 namespace lowkite {
 namespace {
 
+/// An id of the file as words: "piston_holes" -> "piston holes".
+std::string in_words(std::string id) {
+  std::replace(id.begin(), id.end(), '_', ' ');
+  return id;
+}
+
 using FieldKind = CarField::Kind;
 
 double rounded_for_file(double v) {
@@ -117,20 +123,22 @@ void add_effects(const Json& at, const std::string& pointer, const std::string& 
   if (const auto move = at.find("move"); move != at.end()) {
     for (const auto& [id, v] : move->items()) {
       if (v.is_object())
-        fields.push_back({pointer + "/move/" + id + "/mm",
-                          group,
-                          fmt::format("moves {} from {} towards {}", id, v["along"][0].get<std::string>(),
-                                      v["along"][1].get<std::string>()),
-                          "mm",
-                          FieldKind::number,
-                          {}});
+        fields.push_back(
+            {pointer + "/move/" + id + "/mm",
+             group,
+             fmt::format("moves {} from {} towards {}", in_words(id), in_words(v["along"][0].get<std::string>()),
+                         in_words(v["along"][1].get<std::string>())),
+             "mm",
+             FieldKind::number,
+             {}});
       else
-        fields.push_back({pointer + "/move/" + id, group, "moves " + id + " (x y z)", "mm", FieldKind::numbers, {}});
+        fields.push_back(
+            {pointer + "/move/" + id, group, "moves " + in_words(id) + " (x y z)", "mm", FieldKind::numbers, {}});
     }
   }
   if (const auto change = at.find("change"); change != at.end())
     for (const auto& [id, v] : change->items())
-      fields.push_back({pointer + "/change/" + id, group, "changes " + id, "", FieldKind::number, {}});
+      fields.push_back({pointer + "/change/" + id, group, "changes " + in_words(id), "", FieldKind::number, {}});
   if (const auto masses = at.find("masses"); masses != at.end())
     for (const auto& [id, v] : masses->items()) {
       if (v.contains("move"))

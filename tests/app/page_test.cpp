@@ -16,7 +16,7 @@ namespace {
 class Pages : public WindowTest {
  protected:
   QTableWidget* keys() {
-    key(Qt::Key_F1);
+    key(Qt::Key_F1, Qt::ControlModifier);
     return find<QTableWidget>(QStringLiteral("keyList.table"));
   }
   static QString keyOf(const QTableWidget& table, const QString& what) {

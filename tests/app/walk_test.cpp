@@ -4,6 +4,7 @@
 
 #include <QAbstractButton>
 #include <QAbstractSpinBox>
+#include <QAccessible>
 #include <QButtonGroup>
 #include <QComboBox>
 #include <QHeaderView>
@@ -92,6 +93,17 @@ class Walk : public WindowTest {
       if (!w->isVisible() || w->size().isEmpty()) continue;
       if (!scrolledAway(*w) && !window_->rect().contains(QRect(w->mapTo(window_.get(), QPoint()), w->size())))
         wrong(QStringLiteral("beyond the window: %1").arg(called(*w)));
+      // What a screen reader is told, as the accessibility bus gets it.
+      const auto* around = qobject_cast<QAbstractScrollArea*>(w->parentWidget());
+      const bool control = w->isEnabled() && w->focusPolicy() != Qt::NoFocus &&
+                           !qobject_cast<QAbstractScrollArea*>(w) && !(around && around->viewport() == w);
+      if (control) {
+        QAccessibleInterface* told = QAccessible::queryAccessibleInterface(w);
+        if (!told || told->role() == QAccessible::NoRole)
+          wrong(QStringLiteral("no role: %1").arg(called(*w)));
+        else if (told->text(QAccessible::Name).isEmpty() && !w->objectName().startsWith(QStringLiteral("qt_")))
+          wrong(QStringLiteral("no name: %1 in %2").arg(called(*w), called(*w->parentWidget())));
+      }
       if (const auto* label = qobject_cast<const QLabel*>(w)) {
         if (label->text().isEmpty()) continue;
         const bool cut = label->wordWrap() ? label->heightForWidth(label->width()) > label->height() + 2

@@ -274,10 +274,12 @@ void RecipePanel::addAim() {
   row.figure->setFont(textFont(12));
   row.figure->view()->setMinimumWidth(240);
   row.value = figureField(row.box, name + QStringLiteral("value"));
+  row.value->setAccessibleName(tr("Value of line %1").arg(aims_.size() + 1));
   row.value->setFixedWidth(112);
   row.tolerance = figureField(row.box, name + QStringLiteral("tolerance"));
   row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
   row.tolerance->setMinimum(0.0);
+  row.tolerance->setAccessibleName(tr("How near is near enough, line %1").arg(aims_.size() + 1));
   row.tolerance->setFixedWidth(60);
   auto* away = new QToolButton(row.box);
   away->setObjectName(name + QStringLiteral("remove"));
