@@ -43,8 +43,8 @@ TopLine::TopLine(const QStringList& workspaces, QUndoGroup& undo, QWidget* paren
     b->setMenu(menu);
     return std::pair(b, menu);
   };
-  std::tie(car_, cars_) = withMenu(QStringLiteral("top.car"), tr("Car"));
-  std::tie(setup_, setups_) = withMenu(QStringLiteral("top.setup"), tr("Setup"));
+  std::tie(car_, cars_) = withMenu(QStringLiteral("top.car"), tr("Choose a car"));
+  std::tie(setup_, setups_) = withMenu(QStringLiteral("top.setup"), tr("Choose a setup"));
   row->addStretch(1);
   workspaces_ = new Segmented(QStringLiteral("workspace"), workspaces, this);
   row->addWidget(workspaces_);

@@ -98,7 +98,7 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   tared_->setObjectName(QStringLiteral("pull.tared"));
   tared_->setToolTip(tr("They were set to nothing under the standing car"));
   for (QCheckBox* box : {caliper_, tared_}) box->setMinimumHeight(targetHeight);
-  connect(caliper_, &QCheckBox::clicked, this,
+  connect(caliper_, &QCheckBox::toggled, this,
           [this] { depth_->setSuffix(caliper_->isChecked() ? tr(" mm on the caliper") : tr(" mm down")); });
   connect(tared_, &QCheckBox::clicked, this, [this](bool on) {
     const StepRecord r = model_.step() ? model_.record(model_.step()->id) : StepRecord{};

@@ -199,6 +199,7 @@ QWidget* StepCard::makeButtons() {
   reason_ = new QLineEdit(box);
   reason_->setObjectName(QStringLiteral("step.reason"));
   reason_->setPlaceholderText(tr("Why it is skipped"));
+  reason_->setAccessibleName(reason_->placeholderText());
   reason_->setProperty("bench", true);
   skip_ = button(QStringLiteral("step.skip"), tr("Skip"));
   done_ = button(QStringLiteral("step.done"), tr("Done, next step"));

@@ -7,6 +7,7 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
+#include <QScopedValueRollback>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -83,7 +84,10 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
       group->addButton(b, amount + most);
       grid->addWidget(b, i, 2 + amount + most);
     }
-    connect(group, &QButtonGroup::idClicked, this, [this, i](int id) { feel(i, id - most); });
+    // Toggled, not clicked: a screen reader does not click.
+    connect(group, &QButtonGroup::idToggled, this, [this, i](int id, bool on) {
+      if (on && !filling_) feel(i, id - most);
+    });
     scale_[static_cast<std::size_t>(i)] = group;
     grid->addWidget(plus, i, 3 + 2 * most);
   }
@@ -119,6 +123,7 @@ void FeelPage::feel(int sense, int amount) {
 }
 
 void FeelPage::refresh() {
+  const QScopedValueRollback quiet(filling_, true);
   const auto& record = model_.run();
   for (int i = 0; i < senseCount; ++i) {
     QButtonGroup* group = scale_[static_cast<std::size_t>(i)];

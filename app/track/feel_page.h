@@ -32,6 +32,7 @@ class FeelPage : public QWidget {
   Segmented* turn_;
   std::array<QButtonGroup*, senseCount> scale_{};
   QLabel* summary_;
+  bool filling_ = false;  ///< from the log, which is no touch
 };
 
 }  // namespace lowkite::app

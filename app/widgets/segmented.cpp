@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include <QGridLayout>
+#include <QScopedValueRollback>
 #include <QToolButton>
 
 namespace lowkite::app {
@@ -29,10 +30,22 @@ Segmented::Segmented(const QString& name, const QStringList& labels, QWidget* pa
   }
   group_.setExclusive(true);
   setCurrent(0);
-  connect(&group_, &QButtonGroup::idClicked, this, &Segmented::chosen);
+  // A screen reader toggles where a hand clicks: what a toggle has told, the click that follows it does not tell again.
+  connect(&group_, &QButtonGroup::idToggled, this, [this](int id, bool on) {
+    if (!on || setting_) return;
+    told_ = id;
+    QMetaObject::invokeMethod(
+        this, [this] { told_ = -1; }, Qt::QueuedConnection);
+    Q_EMIT chosen(id);
+  });
+  connect(&group_, &QButtonGroup::idClicked, this, [this](int id) {
+    if (told_ != id) Q_EMIT chosen(id);
+    told_ = -1;
+  });
 }
 
 void Segmented::setCurrent(int index) {
+  const QScopedValueRollback quiet(setting_, true);
   if (auto* button = group_.button(index)) button->setChecked(true);
 }
 

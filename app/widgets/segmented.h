@@ -24,6 +24,8 @@ class Segmented : public QWidget {
 
  private:
   QButtonGroup group_;
+  bool setting_ = false;  ///< by the program, which is told to nobody
+  int told_ = -1;         ///< by a toggle whose click is still to come
 };
 
 }  // namespace lowkite::app

@@ -26,7 +26,8 @@ SidedField::SidedField(const QString& name, int targetPx, QWidget* parent) : QWi
   spin_->setRange(-widest, widest);
   spin_->setAlignment(Qt::AlignCenter);
   spin_->setButtonSymbols(QAbstractSpinBox::NoButtons);
-  sides_ = new Segmented(name + QStringLiteral("side"), {QString(), QString()}, this);
+  spin_->setAccessibleName(tr("What was read"));
+  sides_ = new Segmented(name + QStringLiteral("side"), {tr("minus"), tr("plus")}, this);
   for (QToolButton* b : sides_->findChildren<QToolButton*>()) {
     b->setProperty("bench", true);
     b->setMinimumWidth(sideWidth);
@@ -36,6 +37,7 @@ SidedField::SidedField(const QString& name, int targetPx, QWidget* parent) : QWi
     auto* b = new QToolButton(this);
     b->setObjectName(name + id);
     b->setText(text);
+    b->setAccessibleName(by < 0 ? tr("less") : tr("more"));
     b->setAutoRepeat(true);
     b->setFocusPolicy(Qt::NoFocus);
     b->setProperty("stepper", true);

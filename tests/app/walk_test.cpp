@@ -229,6 +229,24 @@ TEST_F(Walk, FaultsAndNewsDoNotGrowTheWindow) {
   }
 }
 
+TEST_F(Walk, WhatAScreenReaderTogglesIsChosenAsByAClick) {
+  const auto act = [&](const QString& name) {
+    QAccessibleInterface* told = QAccessible::queryAccessibleInterface(find<QAbstractButton>(name));
+    ASSERT_TRUE(told && told->actionInterface());
+    told->actionInterface()->doAction(QAccessibleActionInterface::toggleAction());
+    settle();
+  };
+  act(QStringLiteral("workspace.3"));
+  EXPECT_TRUE(window_->track().isVisible());
+  act(QStringLiteral("workspace.2"));
+  act(QStringLiteral("drawer.2"));
+  EXPECT_TRUE(find<QWidget>(QStringLiteral("recipe"))->isVisible());
+  click(QStringLiteral("drawer.2"));
+  EXPECT_FALSE(window_->plan().drawer().isOpen()) << "a click on the open page's button puts it away";
+  act(QStringLiteral("axle.1"));
+  EXPECT_EQ(model().end(), End::rear);
+}
+
 TEST_F(Walk, TheStageHasTwoFifthsOfTheWindow) {
   const QWidget& stage = window_->plan().stage();
   EXPECT_GE(1.0 * stage.width() * stage.height(), 0.4 * window_->width() * window_->height());

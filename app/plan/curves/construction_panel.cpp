@@ -28,7 +28,13 @@ ConstructionPanel::ConstructionPanel(PlanModel& model, QWidget* parent) : QWidge
     step->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     step->setToolButtonStyle(Qt::ToolButtonTextOnly);
     step->setStyleSheet(QStringLiteral("text-align: left; font-size: 12px;"));
-    connect(step, &QToolButton::clicked, this, [this, i](bool on) { model_.setConstructionStep(on ? i + 1 : 0); });
+    // Toggled, not clicked: a screen reader does not click.
+    connect(step, &QToolButton::toggled, this, [this, i](bool on) {
+      if (on)
+        model_.setConstructionStep(i + 1);
+      else if (model_.constructionStep() == i + 1)
+        model_.setConstructionStep(0);
+    });
     grid->addWidget(step, i % 3, i / 3);
     steps_.push_back(step);
   }

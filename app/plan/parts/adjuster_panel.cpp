@@ -87,6 +87,7 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
     auto* b = new QToolButton(this);
     b->setText(text);
     b->setObjectName(name);
+    b->setAccessibleName(by < 0.0 ? tr("Ride height less") : tr("Ride height more"));
     b->setFocusPolicy(Qt::NoFocus);
     b->setAutoRepeat(true);
     b->setProperty("stepper", true);

@@ -55,6 +55,7 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
     b->setText(text);
     b->setObjectName(name + id);
     b->setToolTip(tip);
+    b->setAccessibleName(QStringLiteral("%1: %2").arg(QString::fromStdString(part().name), tip));
     b->setFocusPolicy(Qt::NoFocus);
     b->setAutoRepeat(true);
     b->setProperty("stepper", true);
