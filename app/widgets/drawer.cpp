@@ -17,7 +17,7 @@ namespace {
 
 constexpr int barHeight = 38;
 constexpr int leastPage = 168;
-constexpr int leastAbove = 230;  ///< px that the drawing keeps
+constexpr int leastAbove = 300;  ///< px that the drawing keeps
 
 QStringList tabsOf(const std::vector<DrawerPage>& pages) {
   QStringList tabs;

@@ -106,7 +106,9 @@ class Walk : public WindowTest {
       }
       if (const auto* label = qobject_cast<const QLabel*>(w)) {
         if (label->text().isEmpty()) continue;
-        const bool cut = label->wordWrap() ? label->heightForWidth(label->width()) > label->height() + 2
+        // What stands by itself in an area that scrolls may be higher than its place.
+        const bool scrolls = qobject_cast<const QScrollArea*>(label->parentWidget()->parentWidget()) != nullptr;
+        const bool cut = label->wordWrap() ? !scrolls && label->heightForWidth(label->width()) > label->height() + 2
                                            : label->sizeHint().width() > label->width() + 1 ||
                                                  label->sizeHint().height() > label->height() + 2;
         if (cut) wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), label->text().left(40)));
@@ -181,6 +183,10 @@ class WalkAt : public Walk, public testing::WithParamInterface<QSize> {};
 
 TEST_P(WalkAt, NothingIsCutAndNothingLiesOverAnother) {
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  // Long words in the rows: a link turned, unlike left and right.
+  document().setValue(part("front_camber_link"), Sides::left, -0.375);
+  document().setValue(part("rear_camber_link"), Sides::both, 1.125);
+  settle();
   walk(GetParam());
   tell();
 }

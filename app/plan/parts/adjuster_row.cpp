@@ -17,6 +17,11 @@
 #include "app/words/wording.h"
 
 namespace lowkite::app {
+namespace {
+
+constexpr int leastValueHeight = 38;
+
+}  // namespace
 
 AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
     : QFrame(parent), model_(model), adjuster_(adjuster) {
@@ -44,8 +49,8 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
   } else {
     glyph_->setFixedWidth(part().kind == AdjusterKind::turnbuckle ? 78 : 62);
     row->addWidget(glyph_);
-    // A fixed size: new words must not lay out the whole list anew.
-    value_->setFixedSize(part().kind == AdjusterKind::turnbuckle ? 76 : 92, 38);
+    // Its height is set by hand: new words must not lay out the whole list anew.
+    value_->setFixedSize(part().kind == AdjusterKind::turnbuckle ? 76 : 92, leastValueHeight);
     row->addWidget(value_);
     row->addStretch();
     if (isMeasured()) value_->installEventFilter(this);
@@ -122,6 +127,8 @@ void AdjusterRow::refresh() {
                            .arg(length, fromCore(name_of(savedBench().caliper))));
   }
   value_->setText(text);
+  const int lines = std::max(leastValueHeight, value_->heightForWidth(value_->width()));
+  if (value_->height() != lines && !value_->isHidden()) value_->setFixedHeight(lines);
   const Side side = shows.side;
   const QString noLess = endReason(part(), now.on(side), -1);
   const QString noMore = endReason(part(), now.on(side), 1);

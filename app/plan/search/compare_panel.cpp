@@ -339,7 +339,11 @@ void ComparePanel::fillSprings() {
     addRow(placeLabel(p), x ? number(*x, f.decimals) : tr("none"), y ? number(*y, f.decimals) : tr("none"),
            differs && x && y ? signedNumber(*y - *x, f.decimals) : QString(), differs, {});
   }
-  news_->setText(tr("In a left turn of 1 g. Figures apart: %1").arg(told));
+  QStringList news{tr("In a left turn of 1 g. Figures apart: %1").arg(told)};
+  for (std::size_t i = 0; i < sources.size(); ++i)
+    if (const QString notes = standNotes((i == 0 ? a_ : b_).variant->model, sources[i]->balance); !notes.isEmpty())
+      news << tr("%1: %2.").arg(i == 0 ? tr("A") : tr("B"), notes);
+  news_->setText(news.join(QLatin1Char(' ')));
 }
 
 void ComparePanel::takeOver() {

@@ -79,7 +79,7 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   differences->addWidget(against_);
   changes_ = new QTableWidget(this);
   changes_->setObjectName(QStringLiteral("setups.changes"));
-  dressTable(*changes_, {{tr("Part")}, {tr("was"), 92, Qt::AlignRight}, {tr("is"), 92, Qt::AlignRight}});
+  dressTable(*changes_, {{tr("Part")}, {tr("was"), 130, Qt::AlignRight}, {tr("is"), 130, Qt::AlignRight}});
   connect(changes_, &QTableWidget::currentCellChanged, this, &SetupsPanel::showHistory);
   differences->addWidget(changes_, 1);
   history_ = new QLabel(this);
@@ -209,8 +209,8 @@ void SetupsPanel::showChosen() {
       item->setToolTip(text);
       changes_->setItem(row, at++, item);
     }
-    changes_->setRowHeight(row, 26);
   }
+  changes_->resizeRowsToContents();
   changes_->setCurrentCell(-1, -1);
 }
 

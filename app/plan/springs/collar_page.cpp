@@ -51,7 +51,9 @@ double edgeHeight(const CarModel& model, const Balance& b, End end, Side side) {
 CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars) {
   setObjectName(QStringLiteral("collar"));
   const auto [column, across] = formColumn(this, 440);
-  auto* beside = new QVBoxLayout;
+  auto* other = new QWidget(this);
+  auto* beside = new QVBoxLayout(other);
+  beside->setContentsMargins(0, 0, 6, 0);
   QVBoxLayout* in = column;
   const auto heading = [&](const QString& text) {
     auto* l = new QLabel(text, this);
@@ -104,7 +106,7 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   wanted_->setObjectName(QStringLiteral("collar.wanted"));
   wanted_->setWordWrap(true);
   column->addWidget(wanted_);
-  across->addLayout(beside, 1);
+  across->addWidget(scrolled(other, this), 1);
   in = beside;
   heading(tr("Height of the centre of gravity"));
   in->addWidget(
