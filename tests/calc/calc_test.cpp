@@ -399,4 +399,34 @@ TEST(Report, HoldsTheFiguresOfTheCarOnItsSprings) {
       << "that car tells no springs";
 }
 
+TEST(Report, SaysThatAWheelHangsWhereItsDroopStopHoldsItOffTheGround) {
+  const Json kit = Json::parse(calc("report " + heron + " --json").out);
+  const auto of = [&](const char* end, const char* figure) {
+    const Json& told = kit["axles"][end][figure];
+    return (told.contains("value") ? told["value"] : told["left"]).get<double>();
+  };
+  // Both ends lifted alike, so that the car does not pitch: a wheel hangs by what its droop does not reach.
+  constexpr double lifted = 6.0;
+  Json setup{{"format", "lowkite-setup"},
+             {"version", 1},
+             {"car", "heron-tc190"},
+             {"name", "High"},
+             {"values", Json::object()}};
+  for (const char* end : {"front", "rear"}) {
+    EXPECT_FALSE(kit["axles"][end].contains("hangs_over_the_ground_mm")) << "it stands";
+    setup["ride_height_mm"][end] = of(end, "ride_height") + lifted;
+  }
+  const fs::path high = fs::temp_directory_path() / ("lowkite-high-" + std::to_string(::getpid()) + ".kite-setup.json");
+  std::ofstream(high) << setup.dump();
+  const Outcome r = calc("report " + heron + " " + high.string() + " --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  for (const char* end : {"front", "rear"})
+    for (const char* side : {"left", "right"})
+      EXPECT_NEAR(j["axles"][end]["hangs_over_the_ground_mm"][side].get<double>(), lifted - of(end, "droop"), 0.1)
+          << end << " " << side;
+  EXPECT_NE(calc("report " + heron + " " + high.string()).out.find("hangs"), std::string::npos);
+  fs::remove(high);
+}
+
 }  // namespace lowkite

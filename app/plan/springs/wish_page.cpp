@@ -149,13 +149,20 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
   apply_->setObjectName(QStringLiteral("wish.apply"));
   apply_->setMinimumHeight(40);
   apply_->setEnabled(false);
+  notes_ = new QLabel(this);
+  notes_->setObjectName(QStringLiteral("wish.notes"));
+  notes_->setWordWrap(true);
+  found->addWidget(notes_);
   found->addWidget(apply_);
   connect(search_, &QPushButton::clicked, this, &WishPage::search);
   connect(steps_, &QPushButton::clicked, this, &WishPage::oneStep);
   connect(apply_, &QPushButton::clicked, this, &WishPage::apply);
   connect(table_, &QTableWidget::cellDoubleClicked, this, &WishPage::apply);
-  connect(table_, &QTableWidget::currentCellChanged, this,
-          [this](int row) { apply_->setEnabled(row >= 0 && static_cast<std::size_t>(row) < rows_.size()); });
+  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+    const bool any = row >= 0 && static_cast<std::size_t>(row) < rows_.size();
+    apply_->setEnabled(any);
+    notes_->setText(any ? notesOn(rows_[static_cast<std::size_t>(row)]) : QString());
+  });
   const auto start = [&](int i, const char* id, End end, Kind kind) {
     Line& l = lines_[static_cast<std::size_t>(i)];
     l.figure->setCurrentIndex(indexOf(id, end));
@@ -311,7 +318,8 @@ void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
   for (const LoadResult& r : recipe_->results) {
     QStringList gives;
     for (std::size_t i = 0; i < r.reached.size() && i < asked.aims.size(); ++i)
-      gives << number(r.reached[i], asked.aims[i].figure->decimals);
+      gives << tr("%1 %2").arg(number(r.reached[i], asked.aims[i].figure->decimals),
+                               unitText(asked.aims[i].figure->unit));
     const int row = table_->rowCount();
     table_->insertRow(row);
     putRow(
@@ -329,6 +337,18 @@ void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
                           recipe_->results.empty() ? tr("Nothing changes it.")
                           : met                    ? tr("\u2713 Met; least work first.")
                                                    : tr("None meets it; the nearest come first.")));
+}
+
+QString WishPage::notesOn(const Setup& setup) const {
+  constexpr int samples = 3;  // only the stand is asked for
+  const auto variant = evaluate(*car_, setup, {}, samples);
+  if (!variant) return {};
+  const auto loaded = LoadedCar::of(variant->model);
+  if (!loaded) return {};
+  const auto source = read_load(*loaded, order().under);
+  if (!source) return sentenceOf(source.error());
+  const QString notes = standNotes(variant->model, source->balance);
+  return notes.isEmpty() ? QString() : notes + QLatin1Char('.');
 }
 
 void WishPage::oneStep() {

@@ -63,6 +63,10 @@ class WishPage : public QWidget {
   QPushButton* apply_;
   InBackground background_;
   std::shared_ptr<const Car> car_;  ///< that was asked about
+  /// What is to be said of how a setup stands where it is read: a lifted wheel, a shock at its end.
+  [[nodiscard]] QString notesOn(const Setup& setup) const;
+
+  QLabel* notes_;
   std::optional<LoadRecipe> recipe_;
   std::vector<Setup> rows_;  ///< what each row of the table would do
 };
