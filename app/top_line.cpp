@@ -19,7 +19,7 @@ constexpr int widestName = 168;  ///< px; a longer name is read in full in its m
 TopLine::TopLine(const QStringList& workspaces, QUndoGroup& undo, QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("topLine"));
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(4, 2, 8, 2);
+  row->setContentsMargins(4, 1, 8, 1);
   row->setSpacing(4);
   menus_ = new QMenuBar(this);
   menus_->setSizePolicy(QSizePolicy::Minimum, QSizePolicy::Preferred);

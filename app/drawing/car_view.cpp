@@ -470,8 +470,17 @@ void CarView::paintLabels(QPainter& p) {
           write("toe", End::front, Side::left, tr("left toe"));
           write("toe", End::front, Side::right, tr("right toe"));
         } else {
-          write("steer_angle", End::front, Side::left, tr("left wheel, to the left"));
-          write("steer_angle", End::front, Side::right, tr("right wheel, to the left"));
+          for (const Side wheel : both_sides) {
+            const FigureSpec& f = *find_figure("steer_angle");
+            const auto was = f.read(c.baseline->source, End::front, wheel);
+            const auto is = f.read(c.changed->source, End::front, wheel);
+            if (!is) continue;
+            const bool differs = moved(f, was, is, extra);
+            const QString way = *is >= 0.0 ? tr("%1 wheel %2 deg to the left") : tr("%1 wheel %2 deg to the right");
+            tell((differs ? QStringLiteral("\u25C6 ") : QString()) +
+                     way.arg(sideTitle(wheel), number(std::abs(*is), f.decimals + extra)),
+                 differs ? t.kite : t.ink);
+          }
         }
         if (now_->turn_centre) {
           write("ackermann_error", End::front, Side::left, tr("outer wheel against ideal"));

@@ -36,7 +36,7 @@ namespace lowkite::app {
 namespace {
 
 constexpr int partsWidth = 280;
-constexpr int figuresWidth = 340;
+constexpr int figuresWidth = 352;
 const QString widthsKey = QStringLiteral("plan/columns");
 
 }  // namespace

@@ -46,13 +46,13 @@ QString zoomText(DrawingView::Zoom zoom) {
     case DrawingView::Zoom::axle:
       return Stage::tr("Axle");
     case DrawingView::Zoom::leftCorner:
-      return Stage::tr("Left corner");
+      return Stage::tr("Left");
     case DrawingView::Zoom::rightCorner:
-      return Stage::tr("Right corner");
+      return Stage::tr("Right");
     case DrawingView::Zoom::car:
       break;
   }
-  return Stage::tr("Whole car");
+  return Stage::tr("Car");
 }
 
 }  // namespace

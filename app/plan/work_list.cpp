@@ -122,7 +122,7 @@ WorkList::WorkList(PlanModel& model, ClubRules& club, QWidget* parent) : QFrame(
   setProperty("stage", true);
   setObjectName(QStringLiteral("work"));
   auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(12, 6, 10, 6);
+  row->setContentsMargins(12, 4, 10, 4);
   row->setSpacing(16);
   row->addWidget(makeHead(), 0, Qt::AlignTop);
   rows_ = new WorkRows(this);
@@ -289,9 +289,9 @@ void WorkList::refresh() {
 
 void WorkList::fit() {
   // Two lines a column and both buttons always have their place, so that a first change moves nothing.
-  const int least = 92;
+  const int least = 84;
   const int most = std::max(least, window()->height() / 3);
-  const int wanted = std::clamp(rows_->heightWanted() + 12, least, most);
+  const int wanted = std::clamp(rows_->heightWanted() + 10, least, most);
   rows_->setMinimumHeight(rows_->heightWanted());
   if (wanted != minimumHeight()) setFixedHeight(wanted);
 }

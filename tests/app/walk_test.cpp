@@ -12,10 +12,12 @@
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QScrollArea>
+#include <QTableView>
 #include <QTableWidget>
 
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
+#include "app/look/theme.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/track/advice_page.h"
 #include "app/track/track_workspace.h"
@@ -144,6 +146,24 @@ class Walk : public WindowTest {
             if (text.width() > table->columnWidth(column) - 6 || text.height() > table->rowHeight(row) + 2)
               wrong(QStringLiteral("cut: %1 \"%2\"").arg(called(*w), item->text().left(40)));
           }
+      } else if (const auto* figures = qobject_cast<const QTableView*>(w);
+                 figures && figures->objectName() == QStringLiteral("figures.table")) {
+        // Painted by hand: the widest line of a cell, bold where it moved, beside its lozenge.
+        for (int row = 0; row < figures->model()->rowCount(); ++row)
+          for (int column = FigureModel::baseline; column <= FigureModel::reset; ++column) {
+            const QModelIndex cell = figures->model()->index(row, column);
+            const QString difference = cell.data(FigureModel::differenceRole).toString();
+            const QStringList lines = cell.data().toString().split(QLatin1Char('\n'));
+            const QFontMetrics metrics(figureFont(lines.size() > 1 ? labelSize : textSize, !difference.isEmpty()));
+            int wide = 0;
+            for (const QString& line : lines) wide = std::max(wide, metrics.horizontalAdvance(line));
+            if (lines.size() > 1 && !difference.isEmpty()) wide += metrics.horizontalAdvance(QChar(0x25C6));
+            if (lines.size() == 1 && !difference.isEmpty())
+              wide = std::max(
+                  wide, QFontMetrics(figureFont(labelSize)).horizontalAdvance(QStringLiteral("\u25C6 ") + difference));
+            if (wide > figures->columnWidth(column) - 8)
+              wrong(QStringLiteral("cut figure: %1").arg(cell.data(Qt::AccessibleTextRole).toString()));
+          }
       } else if (auto* drawing = qobject_cast<DrawingView*>(w)) {
         const auto& texts = drawing->written();
         const QRectF inside = QRectF(drawing->rect()).adjusted(-1, -1, 1, 1);
@@ -203,6 +223,9 @@ TEST_F(Walk, EveryCarInTheDarkAtTheLeastSize) {
     ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/%1.kite-car.json").arg(QLatin1String(car)))));
     for (const End end : both_ends) {
       model().setEnd(end);
+      // Steered and leaning, so that left and right are told apart.
+      if (end == End::front) find<Ruler>(QStringLiteral("steer"))->setValue(-12);
+      find<Ruler>(QStringLiteral("roll"))->setValue(15);
       for (const auto& [name, show] : views()) {
         if (!name.startsWith(QStringLiteral("plan")) && !name.startsWith(QStringLiteral("drawer"))) continue;
         show();

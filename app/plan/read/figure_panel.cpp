@@ -16,7 +16,7 @@ namespace lowkite::app {
 namespace {
 
 constexpr int groupHeight = 26;
-constexpr int baselineWidth = 58;
+constexpr int baselineWidth = 70;
 constexpr int numberWidth = 82;
 constexpr int lineHeight = 16;
 constexpr int rowSpace = 6;  ///< above and below the lines of a row, together
