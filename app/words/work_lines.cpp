@@ -107,7 +107,11 @@ std::vector<WorkLine> workLines(const Car& car, const Comparison& c, const Reset
   }
   const QStringList links = resetSentences(car, c.work);
   const QStringList wrenches = resetSentences(car, c.work, true);
-  for (qsizetype i = 0; i < links.size(); ++i) lines.push_back({Kind::job, links[i], wrenches[i], thread});
+  for (qsizetype i = 0; i < links.size(); ++i) {
+    // A sentence that begins small says only that the thread ends.
+    const bool turns = links[i].startsWith(links[i].left(1).toUpper());
+    lines.push_back({turns ? Kind::job : Kind::cannot, capital(links[i]), wrenches[i], turns ? thread : 0.0});
+  }
   if (const QString points = endPointSentence(*c.bench); holds.hold_end_points && !points.isEmpty())
     lines.push_back({Kind::job, capital(WorkWords::tr("transmitter: %1").arg(points)), {}, atTheRadio_min});
   const bool anyAngle = holds.hold_camber || holds.hold_toe || holds.hold_droop;

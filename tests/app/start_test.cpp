@@ -7,12 +7,14 @@
 #include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
+#include <QTableView>
 #include <QTextBrowser>
 #include <QToolButton>
 
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
 #include "app/help/guide_window.h"
+#include "app/help/meanings.h"
 #include "app/help/tour.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/welcome.h"
@@ -169,6 +171,15 @@ TEST_F(Start, EverySectionThatAWidgetLeadsToIsInTheGuide) {
     const QString section = GuideWindow::sectionFor(w);
     EXPECT_TRUE(section.isEmpty() || headings.contains(section)) << section.toStdString();
   }
+}
+
+TEST_F(Start, EveryFigureIsExplainedWhereItStands) {
+  for (const FigureSpec& f : geometry_figures())
+    EXPECT_GT(meaningOf(f).size(), 15) << f.id << ": a row in the guide's table, under its label";
+  auto* figures = qobject_cast<FigureModel*>(find<QTableView>(QStringLiteral("figures.table"))->model());
+  const QString tip =
+      figures->index(figures->rowOf("camber_gain"), FigureModel::label).data(Qt::ToolTipRole).toString();
+  EXPECT_TRUE(tip.contains(QStringLiteral("per millimetre that the wheel rises"))) << tip.toStdString();
 }
 
 TEST_F(Start, TheTourLeadsThroughTheWindowAndEnds) {

@@ -4,6 +4,7 @@
 
 #include <QSettings>
 
+#include "app/help/meanings.h"
 #include "app/words/wording.h"
 #include "core/plan/wanted.hpp"
 
@@ -195,6 +196,10 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (role == differenceRole) return row.difference[column];
   if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
   if (role == Qt::EditRole) return row.text[column].section(QLatin1Char('\n'), 0, 0);
+  if (role == Qt::ToolTipRole && index.column() == label) {
+    const QString meaning = meaningOf(*row.figure);
+    return meaning.isEmpty() ? QString() : tr("%1: %2.").arg(figureLabel(*row.figure), meaning);
+  }
   if (role == Qt::ToolTipRole && index.column() == changed && (flags(index) & Qt::ItemIsEditable) &&
       row.difference[column].isEmpty())
     return tr("Double-click to type it");
