@@ -178,7 +178,9 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 }
 
 Workspace& MainWindow::shown() const {
-  return *workspaces_[static_cast<std::size_t>(pages_->currentIndex())];
+  // The questions of the first start are no workspace; Plan stands behind them.
+  const auto page = static_cast<std::size_t>(pages_->currentIndex());
+  return page < workspaces_.size() ? *workspaces_[page] : *plan_;
 }
 
 void MainWindow::makeFileMenu() {

@@ -343,7 +343,7 @@ void AxleView::paintRollCentre(QPainter& p) {
   p.setBrush(colour);
   p.drawEllipse(at, 2.0, 2.0);
   keepFree(QRectF(at.x() - 7, at.y() - 7, 14, 14));
-  write(p, text, {at.x(), under.y()}, {bold, colour, true, figure.id});  // it stands among the figures, too
+  write(p, text, {at.x(), under.y()}, {bold, colour, true});  // it stands among the figures, too
 }
 
 void AxleView::paintGravity(QPainter& p) {

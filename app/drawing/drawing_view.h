@@ -42,7 +42,7 @@ class DrawingView : public QWidget {
   struct Written {
     QRectF box;
     QString text;
-    std::string_view figure;  ///< whose value it tells, or ""
+    std::string_view figure;  ///< that may be typed there, or ""
     std::optional<Side> side;
   };
   [[nodiscard]] const std::vector<Written>& written() const { return written_; }

@@ -136,6 +136,34 @@ TEST_F(StageTest, PartsFoldAreFoundAndStandFirstWhenChanged) {
             find<QWidget>(QStringLiteral("adjuster.front_caster_block"))->mapTo(window_.get(), QPoint()).y());
 }
 
+TEST_F(StageTest, ARowDoesNotLeaveTheHandThatStepsIt) {
+  click(QStringLiteral("parts.changedFirst"));
+  auto* more = find<QAbstractButton>(QStringLiteral("adjuster.front_caster_block.more"));
+  const QPoint before = more->mapTo(window_.get(), QPoint());
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  model().setPart(part("front_caster_block"));
+  more->click();
+  settle();
+  EXPECT_EQ(more->mapTo(window_.get(), QPoint()).x(), before.x());
+  auto* list = more->parentWidget()->parentWidget();
+  EXPECT_GT(find<QWidget>(QStringLiteral("adjuster.front_link_inner_shims"))->mapTo(list, QPoint()).y(),
+            find<QWidget>(QStringLiteral("adjuster.front_caster_block"))->mapTo(list, QPoint()).y())
+      << "what is changed since stays where it was until it is asked for again";
+}
+
+TEST_F(StageTest, OnlyWhatCanBeTypedSaysSoInTheDrawing) {
+  front().grab();
+  auto* figures = qobject_cast<FigureModel*>(find<QTableView>(QStringLiteral("figures.table"))->model());
+  int typed = 0;
+  for (const DrawingView::Written& w : front().written()) {
+    if (w.figure.empty()) continue;
+    ++typed;
+    EXPECT_TRUE(figures->flags(figures->index(figures->rowOf(w.figure), FigureModel::changed)) & Qt::ItemIsEditable)
+        << w.text.toStdString();
+  }
+  EXPECT_EQ(typed, 4) << "camber and toe of both wheels";
+}
+
 TEST_F(StageTest, APartAtItsEndSaysWhy) {
   model().setPart(part("front_link_inner_shims"));
   for (int i = 0; i < 40; ++i) key(Qt::Key_Down);

@@ -117,7 +117,7 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   changedFirst_->setToolTip(tr("Parts that differ from the baseline stand on top"));
   changedFirst_->setCheckable(true);
   changedFirst_->setProperty("quiet", true);
-  connect(changedFirst_, &QToolButton::toggled, this, &AdjusterPanel::arrange);
+  connect(changedFirst_, &QToolButton::toggled, this, &AdjusterPanel::takeChanged);
   finding->addWidget(find_, 1);
   finding->addWidget(changedFirst_);
   column->addLayout(finding);
@@ -129,6 +129,9 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   scroll_->setFocusPolicy(Qt::NoFocus);
   column->addWidget(scroll_, 1);
 
+  const QSettings kept;
+  for (int g = 0; g < part_group_count; ++g)
+    folded_[static_cast<std::size_t>(g)] = kept.value(foldKey(static_cast<PartGroup>(g)), false).toBool();
   connect(&model_, &PlanModel::selectionChanged, this, &AdjusterPanel::followSelection);
   connect(&model_.document(), &Document::inputsChanged, this, &AdjusterPanel::refresh);
 }
@@ -143,6 +146,7 @@ void AdjusterPanel::rebuild() {
   column->setSpacing(0);
   list_ = column;
   heads_.clear();
+  groups_.clear();
   for (int g = 0; g < part_group_count; ++g) {
     auto* head = new GroupHead(static_cast<PartGroup>(g), content);
     connect(head, &QPushButton::clicked, this, [this, head] { fold(head->group(), !folded(head->group())); });
@@ -152,17 +156,22 @@ void AdjusterPanel::rebuild() {
     auto* row = new AdjusterRow(model_, i, content);
     connect(row, &AdjusterRow::told, this, &AdjusterPanel::told);
     rows_.push_back(row);
+    groups_.push_back(group_of(*builtFor_, builtFor_->adjusters[static_cast<std::size_t>(i)]));
   }
   order_.clear();
-  arrange();
+  takeChanged();
   scroll_->setWidget(content);
 }
 
-bool AdjusterPanel::folded(PartGroup group) const {
-  return QSettings().value(foldKey(group), false).toBool();
+void AdjusterPanel::takeChanged() {
+  onTop_.assign(rows_.size(), false);
+  if (changedFirst_->isChecked())
+    for (std::size_t i = 0; i < rows_.size(); ++i) onTop_[i] = model_.partChanged(rows_[i]->adjuster());
+  arrange();
 }
 
 void AdjusterPanel::fold(PartGroup group, bool on) {
+  folded_[static_cast<std::size_t>(group)] = on;
   QSettings().setValue(foldKey(group), on);
   arrange();
 }
@@ -179,19 +188,14 @@ void AdjusterPanel::arrange() {
   };
   // -1 - n: the heading of group n; else an index of rows_.
   std::vector<int> order;
-  std::vector<bool> first(rows_.size(), false);
-  if (changedFirst_->isChecked())
-    for (std::size_t i = 0; i < rows_.size(); ++i)
-      if (wanted(rows_[i]) && model_.partChanged(rows_[i]->adjuster())) {
-        order.push_back(static_cast<int>(i));
-        first[i] = true;
-      }
+  for (std::size_t i = 0; i < rows_.size(); ++i)
+    if (onTop_[i] && wanted(rows_[i])) order.push_back(static_cast<int>(i));
   for (GroupHead* head : heads_) {
     std::vector<int> mine;
     bool any = false;
     bool changed = false;
     for (std::size_t i = 0; i < rows_.size(); ++i) {
-      if (first[i] || !wanted(rows_[i]) || group_of(*builtFor_, part(rows_[i])) != head->group()) continue;
+      if (onTop_[i] || groups_[i] != head->group() || !wanted(rows_[i])) continue;
       any = true;
       changed = changed || model_.partChanged(rows_[i]->adjuster());
       mine.push_back(static_cast<int>(i));

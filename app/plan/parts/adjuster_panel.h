@@ -2,12 +2,13 @@
 // a click on their heading; typing finds a part; what is changed may stand first.
 #pragma once
 
+#include <array>
+
 #include <QFrame>
 
 #include "app/compute/plan_model.h"
 #include "core/car/part_group.hpp"
 
-class QCheckBox;
 class QDoubleSpinBox;
 class QLineEdit;
 class QVBoxLayout;
@@ -35,7 +36,8 @@ class AdjusterPanel : public QFrame {
   void followSelection();
   /// Puts the rows in their order, and shows those that are asked for.
   void arrange();
-  [[nodiscard]] bool folded(PartGroup group) const;
+  [[nodiscard]] bool folded(PartGroup group) const { return folded_[static_cast<std::size_t>(group)]; }
+  void takeChanged();
   void fold(PartGroup group, bool on);
 
   PlanModel& model_;
@@ -45,7 +47,12 @@ class AdjusterPanel : public QFrame {
   QToolButton* changedFirst_;
   std::vector<GroupHead*> heads_;
   QVBoxLayout* list_ = nullptr;
-  std::vector<int> order_;  ///< as arranged last
+  std::vector<int> order_;                       ///< as arranged last
+  std::vector<PartGroup> groups_;                ///< of each row
+  std::array<bool, part_group_count> folded_{};  ///< as in the settings
+  /// Rows that stand on top. Taken when it is asked for: a row that left the hand which steps it would put another part
+  /// under the next click.
+  std::vector<bool> onTop_;
   QDoubleSpinBox* rideHeight_;
   QScrollArea* scroll_;
   std::vector<AdjusterRow*> rows_;
