@@ -50,6 +50,9 @@ void PlanModel::flush() {
 void PlanModel::compute() {
   dirty_ = false;
   if (!document_.hasCar()) return;
+  // A pair that was asked for with another car open dies with it.
+  if (instead_ && !(fits(instead_->baseline, document_.car()) && fits(instead_->changed, document_.car())))
+    instead_.reset();
   const Setup& baseline = instead_ ? instead_->baseline : document_.baseline();
   const Setup& changed = instead_ ? instead_->changed : document_.setup();
   auto result = compare(document_.car(), baseline, changed, attitude_, holds_, curveSamples,
@@ -225,7 +228,8 @@ void PlanModel::applyReset() {
 bool PlanModel::partChanged(int adjuster) const {
   const Setup& baseline = instead_ ? instead_->baseline : document_.baseline();
   const Setup& changed = instead_ ? instead_->changed : document_.setup();
-  return changed.at_index(adjuster) != baseline.at_index(adjuster);
+  const auto has = [&](const Setup& s) { return adjuster >= 0 && adjuster < static_cast<int>(s.values.size()); };
+  return has(changed) && has(baseline) && changed.at_index(adjuster) != baseline.at_index(adjuster);
 }
 
 }  // namespace lowkite::app

@@ -31,6 +31,7 @@ void Document::replace(DocumentState state, bool unsaved) {
 }
 
 void Document::setValue(int adjuster, Sides sides, double value) {
+  if (!hasPart(adjuster)) return;
   // What an axle has once has no sides.
   if (car().adjusters[static_cast<std::size_t>(adjuster)].one_piece()) sides = Sides::both;
   Setup after = setup();
@@ -43,7 +44,12 @@ void Document::setValue(int adjuster, Sides sides, double value) {
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
 }
 
+bool Document::hasPart(int adjuster) const {
+  return hasCar() && adjuster >= 0 && adjuster < static_cast<int>(car().adjusters.size());
+}
+
 bool Document::step(int adjuster, Sides sides, int steps) {
+  if (!hasPart(adjuster)) return false;
   const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
   Setup after = setup();
   Setting& s = after.at_index(adjuster);
@@ -71,12 +77,12 @@ void Document::pinBaseline() {
 }
 
 void Document::putBaseline(const Setup& setup, const QString& what) {
-  if (setup == baseline()) return;
+  if (!hasCar() || !fits(setup, car()) || setup == baseline()) return;
   undo_.push(new BaselineCommand(*this, setup, what));
 }
 
 void Document::putSetup(const Setup& setup, const QString& what) {
-  if (setup == this->setup()) return;
+  if (!hasCar() || !fits(setup, car()) || setup == this->setup()) return;
   undo_.push(new SetupCommand(*this, setup, -1, what));
 }
 

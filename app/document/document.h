@@ -60,7 +60,7 @@ class Document : public QObject {
   void setRideHeight(End end, double mm);
   /// Makes the present setup the baseline to compare with.
   void pinBaseline();
-  /// Makes a setup of the open car the baseline.
+  /// Makes a setup of the open car the baseline. One of another car is not taken, here and below.
   void putBaseline(const Setup& setup, const QString& what);
   /// Puts a whole setup in place of the present one as one edit (a re-set applied, a result taken over).
   void putSetup(const Setup& setup, const QString& what);
@@ -87,6 +87,7 @@ class Document : public QObject {
   friend class SetupCommand;
   friend class BaselineCommand;
   friend class CarCommand;
+  [[nodiscard]] bool hasPart(int adjuster) const;
   void restoreSetup(const Setup& setup);
   void restoreBaseline(const Setup& baseline);
   void restoreCar(const CarFile& car, const Setup& setup, const Setup& baseline);

@@ -25,7 +25,11 @@ void AxleView::setZoom(Zoom zoom) {
 
 void AxleView::rebuild() {
   stale_ = !isVisible();
-  if (stale_) return;
+  if (!stale_) build();
+}
+
+void AxleView::build() {
+  stale_ = false;
   const Comparison* c = model_.comparison();
   if (!c || !model_.document().hasCar()) {
     now_.reset();
@@ -74,6 +78,8 @@ void AxleView::showEvent(QShowEvent* event) {
 }
 
 void AxleView::paintOn(QPainter& p) {
+  // On paper without ever having been on the screen.
+  if (stale_) build();
   if (!paintPaper(p, now_.has_value())) return;
   paintGround(p);
   if (ghost_) paintGhost(p);

@@ -28,7 +28,8 @@ class AxleView : public DrawingView {
   void showEvent(QShowEvent* event) override;
 
  private:
-  void rebuild();
+  void rebuild();  ///< at once where somebody looks, else when somebody does
+  void build();
   /// The origin is the centre plane at the ground.
   void rescale() override;
   void paintGround(QPainter& p) const;

@@ -57,7 +57,11 @@ void CarView::setZoom(Zoom zoom) {
 
 void CarView::rebuild() {
   stale_ = !isVisible();
-  if (stale_) return;
+  if (!stale_) build();
+}
+
+void CarView::build() {
+  stale_ = false;
   const Comparison* c = model_.comparison();
   now_.reset();
   ghost_.reset();
@@ -148,6 +152,8 @@ void CarView::showEvent(QShowEvent* event) {
 }
 
 void CarView::paintOn(QPainter& p) {
+  // On paper without ever having been on the screen.
+  if (stale_) build();
   if (!paintPaper(p, now_.has_value())) return;
   paintGround(p);
   paintPlate(p);

@@ -28,7 +28,8 @@ class CarView : public DrawingView {
   void showEvent(QShowEvent* event) override;
 
  private:
-  void rebuild();
+  void rebuild();  ///< at once where somebody looks, else when somebody does
+  void build();
   void rescale() override;
   /// Right and up on the paper, mm.
   [[nodiscard]] QPointF project(const Vec3& place) const;

@@ -35,6 +35,7 @@
 namespace lowkite::app {
 namespace {
 
+constexpr QSize leastPaper(640, 480);  ///< of a drawing that was never on the screen
 constexpr int partsWidth = 280;
 constexpr int figuresWidth = 352;
 const QString widthsKey = QStringLiteral("plan/columns");
@@ -155,7 +156,10 @@ void PlanWorkspace::takeOver() {
 }
 
 bool PlanWorkspace::writeDrawing(const QString& path) {
+  // Of what the document says now, whether or not anybody has looked at it yet.
+  model_.flush();
   DrawingView* drawing = &stage_->drawing();
+  if (drawing->width() < leastPaper.width() || drawing->height() < leastPaper.height()) drawing->resize(leastPaper);
   QByteArray bytes;
   QBuffer buffer(&bytes);
   buffer.open(QIODevice::WriteOnly);

@@ -46,6 +46,11 @@ struct Setup {
   [[nodiscard]] const Setting& at_index(int adjuster) const { return values[static_cast<std::size_t>(adjuster)]; }
 };
 
+/// Whether a setup is one of this car as it is: its values are the car's parts' by their places.
+inline bool fits(const Setup& setup, const Car& car) {
+  return setup.car_id == car.id && setup.values.size() == car.adjusters.size();
+}
+
 /// The car as it comes from the kit.
 inline Setup kit_setup(const Car& car) {
   Setup s;

@@ -264,5 +264,51 @@ TEST_F(Files, TheDrawingOnShowIsExported) {
   EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("could not be written")));
 }
 
+TEST_F(Files, ADrawingThatWasNeverOnTheScreenIsExportedFromTheSetupAlone) {
+  QMenu* menu = find<QMenu>(QStringLiteral("menu.drawing"));
+  const auto svgOf = [&](Stage::View view) {
+    window_->plan().stage().showView(view);
+    const QString path = folder_.filePath(QStringLiteral("drawing.svg"));
+    window_->askExportPath = [&](const QString&) { return path; };
+    menu->actions()[0]->trigger();
+    const QString pdf = folder_.filePath(QStringLiteral("drawing.pdf"));
+    window_->askExportPath = [&](const QString&) { return pdf; };
+    menu->actions()[1]->trigger();
+    EXPECT_GT(QFileInfo(pdf).size(), 2'000);
+    return read(path);
+  };
+  window_->showWorkspace(MainWindow::Job::bench);
+  ASSERT_GE(part("rear_hub_shims"), 0);
+  for (const Stage::View view : {Stage::View::front, Stage::View::above, Stage::View::side, Stage::View::around}) {
+    const QByteArray before = svgOf(view);
+    EXPECT_GT(before.size(), 4'000) << static_cast<int>(view);
+    ASSERT_TRUE(document().step(part("rear_hub_shims"), Sides::both, 1));
+    EXPECT_TRUE(svgOf(view) != before) << "what was changed while nobody looked is drawn: " << static_cast<int>(view);
+    document().undoStack().undo();
+  }
+}
+
+TEST_F(Files, ASetupOfAnotherCarIsTakenNowhere) {
+  const lowkite::Setup ours = document().setup();
+  lowkite::Setup shorter = ours;
+  shorter.values.pop_back();
+  lowkite::Setup foreign = ours;
+  foreign.car_id = "another";
+  for (const lowkite::Setup& s : {shorter, foreign}) {
+    document().putSetup(s, QStringLiteral("test"));
+    document().putBaseline(s, QStringLiteral("test"));
+  }
+  document().setValue(1'000, Sides::both, 1.0);
+  EXPECT_FALSE(document().step(-1, Sides::both, 1));
+  EXPECT_EQ(document().setup(), ours);
+  EXPECT_EQ(document().baseline(), ours);
+  EXPECT_FALSE(document().undoStack().canUndo());
+  // A pair to look at that waits while another car comes.
+  model().compareInstead(PlanModel::Pair{ours, ours});
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/plover-2wd.kite-car.json"))));
+  settle();
+  EXPECT_EQ(model().comparison()->changed->setup, document().setup());
+}
+
 }  // namespace
 }  // namespace lowkite::app

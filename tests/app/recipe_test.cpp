@@ -7,6 +7,7 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPlainTextEdit>
+#include <QPointer>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QTableWidget>
@@ -146,6 +147,31 @@ TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
   for (const RecipeResult& r : panel_->result()->results) {
     EXPECT_EQ(r.setup.at_index(part("rear_hub_shims")).left, value("rear_hub_shims"));
     for (const RecipeChange& c : r.changes) EXPECT_NE(c.adjuster, part("rear_hub_shims"));
+  }
+}
+
+TEST_F(Recipes, AMenuDiesWithTheCarThatItWasFilledFor) {
+  auto* menu = find<QMenu>(QStringLiteral("recipe.sameMenu"));
+  Q_EMIT menu->aboutToShow();
+  ASSERT_GT(menu->actions().size(), 4);
+  QPointer<QAction> asBaseline = menu->actions().constFirst();
+  QPointer<QAction> another = menu->actions()[2]->menu()->actions().constFirst();
+  for (const char* id : {"plover-2wd", "sanderling-12", "dunlin-4wd"}) {
+    ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/%1.kite-car.json").arg(QLatin1String(id)))));
+    const lowkite::Setup opened = document().setup();
+    // Before the event loop comes round: the panel still shows what was.
+    if (another) another->trigger();
+    if (asBaseline) asBaseline->trigger();
+    EXPECT_EQ(document().setup(), opened);
+    settle();
+    Q_EMIT menu->aboutToShow();
+    ASSERT_GT(menu->actions().size(), 4);
+    asBaseline = menu->actions().constFirst();
+    another = menu->actions()[2]->menu()->actions().constFirst();
+    another->trigger();
+    settle();
+    EXPECT_NE(document().setup(), opened) << "its own menu works";
+    document().undoStack().undo();
   }
 }
 

@@ -180,8 +180,16 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   connect(try_, &QPushButton::clicked, this, &RecipePanel::tryResult);
   chosen->addWidget(try_);
   connect(sameMenu_, &QMenu::aboutToShow, this, [this] {
-    if (shownCar_) fillSame();
+    if (ofThisCar()) fillSame();
   });
+  // What is in the menus means parts of the car that they were filled for.
+  const auto forget = [this] {
+    sameMenu_->clear();
+    partMenu_->clear();
+    giveUp();
+  };
+  connect(&model_.document(), &Document::replaced, this, forget);
+  connect(&model_.document(), &Document::carEdited, this, forget);
   connect(&model_, &PlanModel::comparisonChanged, this, &RecipePanel::refresh);
   connect(&model_, &PlanModel::selectionChanged, this, &RecipePanel::refresh);
 }
@@ -351,7 +359,12 @@ void RecipePanel::setAim(int line, std::string_view figure, bool hold, double va
   row.tolerance->setValue(tolerance);
 }
 
+bool RecipePanel::ofThisCar() const {
+  return shownCar_ && shownCar_ == model_.document().sharedCar();
+}
+
 void RecipePanel::asInBaseline() {
+  if (!ofThisCar()) return;
   // The part that was changed stays as it is now; the others make up for it.
   for (const int i : recipe_parts(*shownCar_, shownEnd_))
     if (model_.document().setup().at_index(i) != model_.document().baseline().at_index(i))
@@ -367,6 +380,7 @@ void RecipePanel::asInBaseline() {
 }
 
 void RecipePanel::startWith(int adjuster, double value) {
+  if (!ofThisCar()) return;
   model_.document().setValue(adjuster, Sides::both, value);
   model_.flush();
   asInBaseline();

@@ -60,6 +60,8 @@ class RecipePanel : public QFrame {
   void figureChosen(const AimRow& row);
   [[nodiscard]] std::optional<double> present(const FigureSpec& figure) const;
   [[nodiscard]] std::optional<double> baseline(const FigureSpec& figure) const;
+  /// Whether what is on show was filled for the car that is open; it is not while another one is being opened.
+  [[nodiscard]] bool ofThisCar() const;
   void asInBaseline();
   void startWith(int adjuster, double value);
   void fillSame();

@@ -367,6 +367,10 @@ void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found)
   rows_.clear();
   table_->setRowCount(0);
   recipe_.reset();
+  if (car_ != cars_.model().document().sharedCar()) {
+    news_->setText(tr("Another car was opened meanwhile: ask again."));
+    return;
+  }
   if (!found) {
     news_->setText(sentenceOf(found.error()));
     return;
