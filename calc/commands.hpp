@@ -5,6 +5,8 @@
 #include <vector>
 
 #include "core/figures/load_source.hpp"
+#include "core/handling/family.hpp"
+#include "core/handling/setup_table.hpp"
 #include "core/io/kept_json.hpp"
 #include "core/load/ride_motion.hpp"
 
@@ -94,6 +96,18 @@ struct LoadOptions {
   std::optional<double> speed_m_s;
   Format format = Format::text;
 };
+
+struct HandlingOptions {
+  Inputs inputs;
+  std::string changed;    ///< a setup that is held against it; empty: none
+  std::string tyres;      ///< id of the family; empty: the first one
+  std::string tyre_file;  ///< the racer's own families; empty: none
+  TyreWarmth warmth = TyreWarmth::right;
+  CornerAsk ask;
+  Format format = Format::text;
+};
+/// Grip left, steering and answers over many tyres.
+int handling(const HandlingOptions& options);
 
 struct OilOptions {
   std::string piston;  ///< "3x1.1"

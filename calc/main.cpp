@@ -120,6 +120,29 @@ int main(int argc, char** argv) {
       ->excludes(radius);
   load_command->add_flag("--json", as_json, "As JSON");
 
+  HandlingOptions handling_options;
+  std::string turn = "left", warmth = "right";
+  auto* handling_command =
+      app.add_subcommand("handling", "What the driver will feel, over many tyres: entry, middle and exit of a corner");
+  add_inputs(handling_command, handling_options.inputs);
+  handling_command->add_option("--against", handling_options.changed,
+                               "Setup file with a change: told for how many tyres it gives more or less");
+  handling_command->add_option("--tyres", handling_options.tyres, "Family of tyres by its id: asphalt_rubber, ...");
+  handling_command->add_option("--tyre-file", handling_options.tyre_file, "File with families of one's own");
+  handling_command->add_option("--warmth", warmth, "Of the tyres: cold, right or hot")
+      ->check(CLI::IsMember({"cold", "right", "hot"}));
+  handling_command->add_option("--lateral", handling_options.ask.lateral_g, "What the corner asks, g")
+      ->check(CLI::Range(0.1, 3.0));
+  handling_command->add_option("--radius", handling_options.ask.radius_m, "Of the corner, m")
+      ->check(CLI::Range(0.5, 100.0));
+  handling_command->add_option("--braking", handling_options.ask.braking_g, "At entry, g")->check(CLI::Range(0.0, 1.5));
+  handling_command->add_option("--power", handling_options.ask.power_g, "At exit, g")->check(CLI::Range(0.0, 1.5));
+  handling_command
+      ->add_option("--turn-in", handling_options.ask.turn_in_s, "How soon the car comes to turn, s; 0: all is steady")
+      ->check(CLI::Range(0.0, 5.0));
+  handling_command->add_option("--turn", turn, "left or right")->check(CLI::IsMember({"left", "right"}));
+  handling_command->add_flag("--json", as_json, "As JSON");
+
   MotionOptions motion_options;
   auto* motion_command =
       app.add_subcommand("motion", "The car over a bump, a kerb, a landing or a step of the steering");
@@ -177,6 +200,14 @@ int main(int argc, char** argv) {
   if (*recipe_command) {
     recipe_options.format = as_json ? Format::json : Format::text;
     return recipe(recipe_options);
+  }
+  if (*handling_command) {
+    handling_options.ask.to_the_left = turn == "left";
+    handling_options.warmth = warmth == "cold"  ? lowkite::TyreWarmth::cold
+                              : warmth == "hot" ? lowkite::TyreWarmth::hot
+                                                : lowkite::TyreWarmth::right;
+    handling_options.format = as_json ? Format::json : Format::text;
+    return handling(handling_options);
   }
   if (*motion_command) {
     motion_options.format = as_json ? Format::json : as_csv ? Format::csv : Format::text;

@@ -68,6 +68,10 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::slide_droop:
     case Size::slide_bump:
     case Size::kingpin_spring:
+    case Size::differential_kind:
+    case Size::differential_oil:
+    case Size::differential_gears:
+    case Size::differential_friction:
       return no_point;
   }
   return no_point;
@@ -93,6 +97,10 @@ bool is_geometric(Size size) {
     case Size::spring_spacer:
     case Size::side_rate:
     case Size::side_preload:
+    case Size::differential_kind:
+    case Size::differential_oil:
+    case Size::differential_gears:
+    case Size::differential_friction:
       return false;
     case Size::shock_extended:
     case Size::shock_compressed:
@@ -248,11 +256,18 @@ bool changes_only(const Adjuster& a, std::initializer_list<Size> sizes, bool wei
 }  // namespace
 
 bool Adjuster::one_piece() const {
-  return steering || changes_only(*this, {Size::bar_wire, Size::heave_rate, Size::heave_damping}, true);
+  return steering || in_the_differential() ||
+         changes_only(*this, {Size::bar_wire, Size::heave_rate, Size::heave_damping}, true);
+}
+
+bool Adjuster::in_the_differential() const {
+  return changes_only(
+      *this, {Size::differential_kind, Size::differential_oil, Size::differential_gears, Size::differential_friction},
+      false);
 }
 
 bool Adjuster::poured() const {
-  return changes_only(*this, {Size::oil_cst}, false);
+  return changes_only(*this, {Size::oil_cst}, false) || changes_only(*this, {Size::differential_oil}, false);
 }
 
 int Adjuster::place() const {

@@ -120,6 +120,8 @@ struct Adjuster {
   [[nodiscard]] bool moves_load() const;
   /// True for what an axle, or the car, has once, whatever side it is told for: a bar's wire, a third spring, ballast.
   [[nodiscard]] bool one_piece() const;
+  /// True for what changes nothing but a differential.
+  [[nodiscard]] bool in_the_differential() const;
   /// True for what comes out of a bottle.
   [[nodiscard]] bool poured() const;
   /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; no_point for a turnbuckle.

@@ -6,6 +6,22 @@
 #include "core/car/setup.hpp"
 
 namespace lowkite {
+namespace {
+
+constexpr std::array<std::string_view, differential_kind_count> differential_ids{"undescribed", "open",    "oil",
+                                                                                 "ball",        "one_way", "spool"};
+
+}  // namespace
+
+std::string_view id_of(DifferentialKind kind) {
+  return differential_ids[static_cast<std::size_t>(kind)];
+}
+
+std::optional<DifferentialKind> differential_kind_of(std::string_view id) {
+  for (std::size_t i = 1; i < differential_ids.size(); ++i)
+    if (differential_ids[i] == id) return static_cast<DifferentialKind>(i);
+  return std::nullopt;
+}
 
 Vec3 Axle::spin_axis() const {
   const double camber = radians(camber_deg);

@@ -5,6 +5,7 @@
 #pragma once
 
 #include <array>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -80,6 +81,8 @@ struct Axle {
   double driven_share = 0.0;  ///< of the car's driving force, 0 to 1
   double braked_share = 0.0;  ///< of its braking force
 
+  [[nodiscard]] bool driven() const { return driven_share > 0.0 || braked_share > 0.0; }
+
   /// Outward unit spin axis in the design position.
   [[nodiscard]] Vec3 spin_axis() const;
 };
@@ -90,6 +93,21 @@ struct CarSteering {
   std::array<Vec3, max_points> points;
   double servo_most_rad = radians(60);  ///< how far the servo turns each way from its own middle
 };
+
+/// What lies between the two wheels of a driven axle. The numbers are those of Size::differential_kind.
+enum class DifferentialKind : std::uint8_t {
+  undescribed,
+  open,     ///< gears, greased
+  oil,      ///< gears in oil
+  ball,     ///< balls between plates
+  one_way,  ///< each wheel may turn faster than it is driven
+  spool     ///< none: both wheels turn alike
+};
+constexpr int differential_kind_count = 6;
+/// As in car files: "open", "oil", "ball", "one_way", "spool"; "undescribed" is in none.
+std::string_view id_of(DifferentialKind kind);
+/// By its id; none when there is no such.
+std::optional<DifferentialKind> differential_kind_of(std::string_view id);
 
 /// Where braking torque is held: on the chassis (through the drive shafts) or on the hubs.
 enum class Brakes : std::uint8_t { shafts, hubs };

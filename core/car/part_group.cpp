@@ -6,8 +6,9 @@
 namespace lowkite {
 namespace {
 
-constexpr std::array<std::string_view, part_group_count> labels{
-    "Wheel and hub", "Links", "Arms and pins", "Shock and spring", "Anti-roll bar", "Steering", "Weights", "Others"};
+constexpr std::array<std::string_view, part_group_count> labels{"Wheel and hub",    "Links",         "Arms and pins",
+                                                                "Shock and spring", "Anti-roll bar", "Steering",
+                                                                "Differential",     "Weights",       "Others"};
 static_assert(static_cast<int>(PartGroup::other) + 1 == part_group_count, "every group has a label");
 
 bool is_bar(Size s) {
@@ -44,6 +45,7 @@ PartGroup group_of(const Car& car, const Adjuster& part) {
     return link.pin == no_point ? PartGroup::links : PartGroup::arms;
   }
   const std::vector<Size> sizes = sizes_of(part);
+  if (part.in_the_differential()) return PartGroup::drive;
   // What moves no point is what it weighs or pushes, wherever it sits.
   if (!part.moves_geometry()) {
     if (std::any_of(sizes.begin(), sizes.end(), is_bar)) return PartGroup::bar;

@@ -9,8 +9,8 @@
 namespace lowkite {
 
 /// From the wheel inward, then what belongs to the whole axle or car.
-enum class PartGroup : std::uint8_t { wheel, links, arms, shock, bar, steering, weights, other };
-constexpr int part_group_count = 8;
+enum class PartGroup : std::uint8_t { wheel, links, arms, shock, bar, steering, drive, weights, other };
+constexpr int part_group_count = 9;
 
 /// "Wheel and hub", "Links", ...
 std::string_view label_of(PartGroup group);

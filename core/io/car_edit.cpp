@@ -107,6 +107,10 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
     {"/unsprung_g", "weights", "wheel and what moves with it", "g", true},
     {"/driven_share", "drive and brakes", "share of the driving, 0 to 1", "", true},
     {"/braked_share", "drive and brakes", "share of the braking, 0 to 1", "", true},
+    {"/sizes/differential_oil_cst", "drive and brakes", "oil in the differential", "cSt", true},
+    {"/sizes/differential_gears", "drive and brakes", "small gears in the differential", "", true},
+    {"/sizes/differential_friction_n_mm", "drive and brakes", "differential's friction, one side against the other",
+     "N mm", true},
 });
 
 /// A field is shown where the document has it, or where it may be added without anything else.
@@ -297,6 +301,13 @@ std::vector<CarField> part_fields(const Json& source) {
                         FieldKind::number,
                         {}});
     }
+    if (source.value(Json::json_pointer("/axles/" + name + "/driven_share"), 0.0) > 0.0)
+      fields.push_back({"/axles/" + name + "/differential",
+                        (end == End::front ? "Front " : "Rear ") + std::string("drive and brakes"),
+                        "differential",
+                        "",
+                        FieldKind::choice,
+                        {"open", "oil", "ball", "one_way", "spool"}});
   }
   return fields;
 }

@@ -49,6 +49,10 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"spring_spacer_mm", Size::spring_spacer},
     {"side_rate_n_per_mm", Size::side_rate},
     {"side_preload_mm", Size::side_preload},
+    {"differential_kind", Size::differential_kind},
+    {"differential_oil_cst", Size::differential_oil},
+    {"differential_gears", Size::differential_gears},
+    {"differential_friction_n_mm", Size::differential_friction},
 }};
 
 template <class Specs>
@@ -267,6 +271,9 @@ class CarReader {
     axle.droop_pad_z_mm = j.value("droop_pad_z_mm", car_.plate_thickness_mm);
     axle.driven_share = j.value("driven_share", 0.0);
     axle.braked_share = j.value("braked_share", 0.0);
+    if (const auto kind = j.find("differential"); kind != j.end())
+      axle.kit_size[static_cast<std::size_t>(Size::differential_kind)] =
+          static_cast<double>(*differential_kind_of(kind->get<std::string>()));
     if (const auto cup = j.find("cup"); cup != j.end())
       axle.cup = ShaftCup{(*cup)["depth_mm"].get<double>(), cup->value("least_hold_mm", 2.0)};
     axle.spring_seat_mm = j.value("spring_seat_mm", 0.0);
@@ -626,6 +633,11 @@ class CarReader {
         position.effect.moves = read_moves(*move, a, {"adjusters", a.id, "positions", position.label, "move"});
       if (const auto change = p.find("change"); change != p.end())
         position.effect.sizes = read_changes(*change, a, {"adjusters", a.id, "positions", position.label, "change"});
+      if (const auto kind = p.find("differential"); kind != p.end())
+        position.effect.sizes.push_back(
+            {Size::differential_kind,
+             static_cast<double>(*differential_kind_of(kind->get<std::string>())) -
+                 car_.axle(a.end).kit_size[static_cast<std::size_t>(Size::differential_kind)]});
       if (const auto masses = p.find("masses"); masses != p.end())
         position.effect.masses = read_mass_changes(*masses, {"adjusters", a.id, "positions", position.label, "masses"});
       if (const auto turn = p.find("turn"); turn != p.end()) read_turn(*turn, a, position);

@@ -33,6 +33,7 @@ const Parsed& parsed(FileKind kind) {
   static const auto log = load(FileKind::log);
   static const auto rules = load(FileKind::rules);
   static const auto usual = load(FileKind::usual);
+  static const auto tyres = load(FileKind::tyres);
   switch (kind) {
     case FileKind::car:
       return *car;
@@ -46,6 +47,8 @@ const Parsed& parsed(FileKind kind) {
       return *rules;
     case FileKind::usual:
       return *usual;
+    case FileKind::tyres:
+      return *tyres;
   }
   return *car;
 }

@@ -5,7 +5,7 @@
 
 namespace lowkite {
 
-enum class FileKind { car, setup, bench, log, rules, usual };
+enum class FileKind { car, setup, bench, log, rules, usual, tyres };
 
 /// The published schema's text.
 std::string_view schema_text(FileKind kind);

@@ -103,29 +103,33 @@ enum class Size : std::uint8_t {
   shock_extended,    ///< between the shock's mounts, pulled out as far as it goes
   shock_compressed,  ///< the same, pushed in as far as it goes
   tyre_radius,
-  shaft_length,       ///< from the outer joint's centre to the pin in the cup
-  slide_droop,        ///< how far a stub axle slides down its kingpin from the design position
-  slide_bump,         ///< and up
-  spring_rate,        ///< N/mm
-  spring_free,        ///< the spring's free length
-  bar_link,           ///< how much longer the anti-roll bar's link is than in the kit
-  bar_wire,           ///< diameter of the anti-roll bar's wire
-  spring_rate_2,      ///< N/mm, of a spring with two rates
-  spring_transition,  ///< its compression where the second rate begins
-  heave_rate,         ///< N/mm at the shocks' mounts, of a third spring that works on both wheels together
-  damper_bore,        ///< inside diameter of the shock's body
-  piston_holes,       ///< how many holes the piston has
-  piston_hole,        ///< their diameter
-  piston_thickness,   ///< their length
-  oil_cst,            ///< cSt of the oil at 25 deg C
-  heave_damping,      ///< N s/mm at the shocks' mounts, of a third damper that works on both wheels together
-  kingpin_spring,     ///< mm between the seats of a spring on the kingpin, stub axle in the design position, no spacer
-  spring_spacer,      ///< mm of spacers that press a spring which has no collar
-  side_rate,          ///< N/mm of each of a pod's side springs
-  side_preload        ///< mm by which they are pressed as the car stands
+  shaft_length,        ///< from the outer joint's centre to the pin in the cup
+  slide_droop,         ///< how far a stub axle slides down its kingpin from the design position
+  slide_bump,          ///< and up
+  spring_rate,         ///< N/mm
+  spring_free,         ///< the spring's free length
+  bar_link,            ///< how much longer the anti-roll bar's link is than in the kit
+  bar_wire,            ///< diameter of the anti-roll bar's wire
+  spring_rate_2,       ///< N/mm, of a spring with two rates
+  spring_transition,   ///< its compression where the second rate begins
+  heave_rate,          ///< N/mm at the shocks' mounts, of a third spring that works on both wheels together
+  damper_bore,         ///< inside diameter of the shock's body
+  piston_holes,        ///< how many holes the piston has
+  piston_hole,         ///< their diameter
+  piston_thickness,    ///< their length
+  oil_cst,             ///< cSt of the oil at 25 deg C
+  heave_damping,       ///< N s/mm at the shocks' mounts, of a third damper that works on both wheels together
+  kingpin_spring,      ///< mm between the seats of a spring on the kingpin, stub axle in the design position, no spacer
+  spring_spacer,       ///< mm of spacers that press a spring which has no collar
+  side_rate,           ///< N/mm of each of a pod's side springs
+  side_preload,        ///< mm by which they are pressed as the car stands
+  differential_kind,   ///< a DifferentialKind as a number; 0: not described
+  differential_oil,    ///< cSt at 25 deg C
+  differential_gears,  ///< its small gears
+  differential_friction  ///< N mm between its two sides, of a ball type or of rubbing gears
 };
-constexpr int size_count = 23;
-static_assert(static_cast<int>(Size::side_preload) + 1 == size_count, "every size counts");
+constexpr int size_count = 27;
+static_assert(static_cast<int>(Size::differential_friction) + 1 == size_count, "every size counts");
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

@@ -205,6 +205,7 @@ tl::expected<AxleStand, std::string> stand_on_pod(const AxleCase& c) {
 struct AxleForce {
   double lateral_n = 0.0;
   double lengthways_n = 0.0;
+  double outward_n = 0.0;  ///< on either wheel, besides its share by load
 };
 
 /// What one newton on a wheel does along a coordinate when the axle carries `sum`, sideways and lengthways forces being
@@ -222,7 +223,7 @@ PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
     for (const Side side : both_sides) {
       const WheelStand& w = stand[at(side)];
       const double work = work_per_load(w.by_arm, side, f, sum);
-      const double needs = w.by_arm.needs;
+      const double needs = w.by_arm.needs - f.outward_n * w.by_arm.out;
       n[at(side)] = needs <= 0.0 ? smooth_least(0.0, w.most_n)
                     : work > 0.0 ? smooth_least(needs / work, w.most_n)
                                  : w.most_n;
@@ -255,8 +256,9 @@ PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
 
 /// The pod's pitch and tilt hold both loads together; a negative one would have to pull.
 PerSide<double> loads_on_pod(const AxleStand& stand, const AxleForce& f) {
-  const double needs_pitch = stand[0].by_arm.needs + stand[1].by_arm.needs;
-  const double needs_tilt = stand[0].by_tilt.needs + stand[1].by_tilt.needs;
+  const auto needs = [&](const WheelMotion& m) { return m.needs - f.outward_n * m.out; };
+  const double needs_pitch = needs(stand[0].by_arm) + needs(stand[1].by_arm);
+  const double needs_tilt = needs(stand[0].by_tilt) + needs(stand[1].by_tilt);
   Eigen::Vector2d n = Eigen::Vector2d::Zero();
   double sum = 0.0;
   for (int i = 0; i < most_stand_rounds; ++i) {
@@ -320,8 +322,8 @@ tl::expected<AxleStand, std::string> stand_axle(const AxleCase& c) {
 }
 
 tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStand& stand, double lateral_n,
-                                                     double lengthways_n) {
-  const AxleForce f{lateral_n, lengthways_n};
+                                                     double lengthways_n, double outward_n) {
+  const AxleForce f{lateral_n, lengthways_n, outward_n};
   if (!is_pod(c)) return loads_on_arms(stand, f);
   tl::expected<PerSide<double>, std::string> loads = loads_on_pod(stand, f);
   for (const Side side : both_sides)

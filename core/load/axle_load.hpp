@@ -72,10 +72,10 @@ using AxleStand = PerSide<WheelStand>;
 tl::expected<AxleStand, std::string> stand_axle(const AxleCase& c);
 
 /// What each wheel carries when the ground pushes the axle sideways (to the left) and lengthways (forward) by so much,
-/// both shared by load. A wheel of a pod that would have to be pulled down lifts: its stand changes. Fails with a
-/// sentence where a pod finds no stand.
+/// both shared by load; `outward_n` more than by load pushes either wheel outward. A wheel of a pod that would have to
+/// be pulled down lifts: its stand changes. Fails with a sentence where a pod finds no stand.
 tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStand& stand, double lateral_n,
-                                                     double lengthways_n);
+                                                     double lengthways_n, double outward_n = 0.0);
 
 /// How far the collars of an axle must be down so that its wheels carry these loads as they stand; fails with a
 /// sentence. Of a pod: the collar in the middle and how far the left side spring's screw is turned down, the right one

@@ -112,6 +112,7 @@ double Balance::left() const {
 struct LoadedCar::Inputs {
   const Collars* collars;
   Acceleration a;
+  Sharing sharing;
   SteerInput steer_left, steer_right;
   PerEnd<AxlePose> hanging;       ///< the arms on their droop stops, steered so; a pod has none
   const CarPose* near = nullptr;  ///< where each wheel is looked for first
@@ -228,13 +229,16 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   };
   const auto shared = [&] { return (x_cg - along(End::rear)) / (along(End::front) - along(End::rear)); };
   carrying = stands;
+  const double turns = inputs.sharing.yaw_n_mm / (along(End::front) - along(End::rear));
+  const auto side_force_of = [&](End end) {
+    return end == End::front ? lateral * front_share + turns : lateral * (1.0 - front_share) - turns;
+  };
   front_share = shared();
   for (int round = 0; round < most_share_rounds; ++round) {
     for (const End end : both_ends) {
       if (round > 0) carrying[at(end)] = stands[at(end)];
-      const double side_force = lateral * (end == End::front ? front_share : 1.0 - front_share);
-      const auto loads =
-          load_axle(axle_case(end, ground, inputs), carrying[at(end)], side_force, lengthways * lengthways_share(end));
+      const auto loads = load_axle(axle_case(end, ground, inputs), carrying[at(end)], side_force_of(end),
+                                   lengthways * lengthways_share(end), inputs.sharing.outward_n[at(end)]);
       if (!loads) return tl::unexpected(loads.error());
       carried[at(end)] = *loads;
     }
@@ -246,7 +250,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   stands = std::move(carrying);
   double up_sum = 0.0, roll_sum = 0.0, pitch_sum = 0.0;
   for (const End end : both_ends) {
-    const double side_force = lateral * (end == End::front ? front_share : 1.0 - front_share);
+    const double side_force = side_force_of(end);
     const double share = lengthways_share(end);
     const PerSide<double>& loads = carried[at(end)];
     const double sum = loads[0] + loads[1];
@@ -256,7 +260,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
       WheelState& w = b.wheel[at(end)][at(side)];
       w.load_n = loads[at(side)];
       w.lifted = w.load_n < lifted_n;
-      w.lateral_n = sum > 0.0 ? side_force * w.load_n / sum : 0.0;
+      w.lateral_n = (sum > 0.0 ? side_force * w.load_n / sum : 0.0) + sign_of(side) * inputs.sharing.outward_n[at(end)];
       w.longitudinal_n = sum > 0.0 ? lengthways * share * w.load_n / sum : 0.0;
       w.spring_n = k.spring_n / spring_share(corner);
       w.shock_mm = k.shock_mm;
@@ -489,6 +493,44 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     return tl::unexpected(
         std::string("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
   return read_stand(std::move(stand), a);
+}
+
+std::vector<std::optional<Balance>> LoadedCar::row(const Collars& collars, double longitudinal_g,
+                                                   std::span<const double> lateral_g, double servo_rad) const {
+  std::vector<std::optional<Balance>> stands(lateral_g.size());
+  auto inputs = inputs_at(collars, servo_rad);
+  if (!inputs || lateral_g.empty()) return stands;
+  const auto start = balance(collars, {lateral_g.front(), longitudinal_g}, servo_rad);
+  if (!start) return stands;
+  Stand stand;
+  stand.servo_rad = servo_rad;
+  stand.u = {start->attitude.ride_height_mm[0], start->attitude.ride_height_mm[1],
+             start->attitude.roll_rad / roll_unit};
+  stand.jumped = start->by_a_jump;
+  stands.front() = *start;
+  for (std::size_t i = 1; i < lateral_g.size(); ++i) {
+    const Acceleration to{lateral_g[i], longitudinal_g};
+    if (!lay_on(stand, *inputs, {lateral_g[i - 1], longitudinal_g}, to)) break;
+    stands[i] = read_stand(Stand(stand), to);
+  }
+  return stands;
+}
+
+std::optional<Balance> LoadedCar::shared_otherwise(const Collars& collars, const Balance& there,
+                                                   const Sharing& sharing) const {
+  auto inputs = inputs_at(collars, there.attitude.servo_rad);
+  if (!inputs) return std::nullopt;
+  inputs->a = there.under;
+  inputs->sharing = sharing;
+  Stand stand;
+  stand.servo_rad = there.attitude.servo_rad;
+  stand.u = {there.attitude.ride_height_mm[0], there.attitude.ride_height_mm[1], there.attitude.roll_rad / roll_unit};
+  if (there.slope) stand.slope = *there.slope;
+  stand.usable = there.slope.has_value();
+  const Eigen::Vector3d before = stand.u;
+  if (!settle(stand, *inputs, close_enough_n) || (stand.u - before).cwiseAbs().maxCoeff() > most_moved)
+    return std::nullopt;
+  return read_stand(std::move(stand), there.under);
 }
 
 tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& ride_height_mm, double cross) const {

@@ -5,16 +5,19 @@
 // anti-squat come out by themselves. Three balances of the whole car (vertical, roll, pitch) give its attitude.
 //
 // Lateral force is shared between the axles by the balance of yaw (of the lateral forces alone, each working where the
-// axle's load is) and within an axle by load; driving and braking force by the car's shares and within an axle by load.
-// Driving is held by the chassis through the shafts, so the path of the wheel's centre counts; braking likewise unless
-// the car brakes on its hubs. A pod carries its motor and holds both. The centre of gravity moves with the chassis. A
-// rigid tyre; a wheel on its droop screw takes up its load over `contact_rate`. Left out: the tyre's own spring and
-// slip, damping (a steady state has none), friction in the joints, play in the bar's links.
+// axle's load is) and within an axle by load, unless it is told otherwise (`Sharing`: by slip, see handling); driving
+// and braking force by the car's shares and within an axle by load. Driving is held by the chassis through the shafts,
+// so the path of the wheel's centre counts; braking likewise unless the car brakes on its hubs. A pod carries its motor
+// and holds both. The centre of gravity moves with the chassis. A rigid tyre; a wheel on its droop screw takes up its
+// load over `contact_rate`. Left out: the tyre's own spring and slip, damping (a steady state has none), friction in
+// the joints, play in the bar's links.
 #pragma once
 
 #include <array>
 #include <optional>
+#include <span>
 #include <string>
+#include <vector>
 
 #include "core/load/axle_load.hpp"
 #include "core/load/static_load.hpp"
@@ -40,6 +43,14 @@ std::string_view name_of(CollarMove::What what);
 /// Front to rear: the collar or spacers of either side, or of a pod the collar in the middle and its side springs'
 /// screws against each other (left down, right up).
 std::array<CollarMove, 4> collar_moves(const Car& car);
+
+/// How the ground's lateral forces differ from being shared by load, with the car's yaw in balance.
+struct Sharing {
+  PerEnd<double> outward_n{};  ///< on either wheel of an axle, outward: what the one side takes more of, the other less
+  double yaw_n_mm = 0.0;       ///< what the axles' lateral forces turn the car with, positive to the left
+
+  bool operator==(const Sharing&) const = default;
+};
 
 struct WheelState {
   double load_n = 0.0;          ///< what a scale under it shows; 0 when it is lifted
@@ -115,6 +126,15 @@ class LoadedCar {
   /// do not only stiffen it may be another one. Fails with a sentence when there is none.
   [[nodiscard]] tl::expected<Balance, std::string> balance(const Collars& collars, const Acceleration& a,
                                                            double servo_rad = 0.0, const Balance* near = nullptr) const;
+
+  /// How the car stands under a row of lateral accelerations, ascending from 0 and laid on one after the other, after
+  /// `longitudinal_g`: as `balance` finds them, at a fraction of the price. None from where the car finds no stand.
+  [[nodiscard]] std::vector<std::optional<Balance>> row(const Collars& collars, double longitudinal_g,
+                                                        std::span<const double> lateral_g,
+                                                        double servo_rad = 0.0) const;
+  /// How the car stands there with its lateral forces shared otherwise. None where it leaves that stand.
+  [[nodiscard]] std::optional<Balance> shared_otherwise(const Collars& collars, const Balance& stand,
+                                                        const Sharing& sharing) const;
 
   /// By how much of an acceleration is laid on at once, g. Finer steps reach the same stands; for checks.
   void lay_on_by(double g) { laid_on_by_g_ = g; }

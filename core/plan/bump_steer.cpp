@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/measure/travel_figures.hpp"
+
 namespace lowkite {
 namespace {
 

@@ -1,6 +1,7 @@
 #include "core/plan/idle_fields.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -35,6 +36,14 @@ bool any_damper(const Axle& a) {
 bool whole_damper(const Axle& a) {
   return size(a, Size::damper_bore) > 0.0 && size(a, Size::piston_holes) > 0.0 && size(a, Size::piston_hole) > 0.0 &&
          size(a, Size::piston_thickness) > 0.0 && size(a, Size::oil_cst) > 0.0;
+}
+
+DifferentialKind kind(const Axle& a) {
+  return static_cast<DifferentialKind>(std::lround(size(a, Size::differential_kind)));
+}
+bool differential_numbers(const Axle& a) {
+  return size(a, Size::differential_oil) > 0.0 || size(a, Size::differential_gears) > 0.0 ||
+         size(a, Size::differential_friction) > 0.0;
 }
 
 /// A field of an axle, and what it waits for.
@@ -85,6 +94,14 @@ constexpr std::array idle_rows = std::to_array<Idle>({
      "put in the cup's depth and the points shaft_cup and shaft_joint"},
     {[](const Axle& a) { return a.cup.has_value(); }, [](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
      "the cup does nothing: the drive shaft's length is not described", "put in the shaft's length"},
+    {[](const Axle& a) { return size(a, Size::differential_kind) > 0.0 || differential_numbers(a); },
+     [](const Axle& a) { return a.driven(); }, "the differential does nothing: this axle is neither driven nor braked",
+     "put in the axle's share of driving or braking, or take the differential out"},
+    {differential_numbers, [](const Axle& a) { return size(a, Size::differential_kind) > 0.0; },
+     "the differential's oil, gears and friction do nothing: its kind is not described", "say which kind it is"},
+    {[](const Axle& a) { return size(a, Size::differential_oil) > 0.0 && kind(a) != DifferentialKind::undescribed; },
+     [](const Axle& a) { return kind(a) == DifferentialKind::oil || kind(a) == DifferentialKind::spool; },
+     "the oil in the differential does nothing: it is none that is filled with oil", "take it out"},
     {[](const Axle& a) { return a.limits.knuckle.has_value(); }, [](const Axle& a) { return a.mechanism->steered; },
      "the knuckle's stops do nothing: this axle does not steer", "take them out"},
     {[](const Axle& a) { return a.collar_pitch_mm > 0.0; }, has_shock,

@@ -1,0 +1,438 @@
+#include "core/handling/setup_table.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <thread>
+
+#include "core/load/mass_figures.hpp"
+#include "core/measure/car_figures.hpp"
+#include "core/measure/lock.hpp"
+
+namespace lowkite {
+namespace {
+
+constexpr double lateral_step_g = 0.2;
+constexpr int lateral_nodes = 13;
+constexpr int servo_nodes = 17;
+constexpr double steered_heading = radians(10.0);
+constexpr double most_servo = radians(55.0);
+constexpr std::array<int, 3> slope_nodes{2, 5, 8};
+constexpr double push_n = 0.1;
+constexpr double turn_n_mm = 20.0;
+
+constexpr std::array<std::string_view, channel_count> channel_labels{
+    "load on the wheels", "camber to the ground", "toe", "roll, bump and pitch steer", "Ackermann",
+    "differential",       "weight and wheelbase"};
+
+/// How far a wheel's top leans to the left, and points to the left.
+double lean_left(Side side, double camber) {
+  return sign_of(side) * camber;
+}
+double heading_left(Side side, double toe) {
+  return -sign_of(side) * toe;
+}
+
+}  // namespace
+
+std::string_view label_of(Channel channel) {
+  return channel_labels[static_cast<std::size_t>(channel)];
+}
+
+double lengthways_g(const CornerAsk& ask, CornerPhase phase) {
+  return phase == CornerPhase::entry ? -ask.braking_g : phase == CornerPhase::exit ? ask.power_g : 0.0;
+}
+
+double yaw_comes(CornerPhase phase) {
+  return phase == CornerPhase::entry ? 1.0 : phase == CornerPhase::exit ? -1.0 : 0.0;
+}
+
+tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, const CornerAsk& ask, unsigned threads) {
+  const CarModel& model = loaded.model();
+  const Car& car = *model.car;
+  if (!model.steering) return tl::unexpected(std::string("the car file tells no steering linkage"));
+  const auto rest = loaded.balance(loaded.level_collars(), {});
+  if (!rest) return tl::unexpected(rest.error());
+  const auto inertia = inertia_of(model, rest->pose);
+  if (!inertia) return tl::unexpected(std::string("the car file's weights do not add up"));
+  if (!car.axle(End::front).driven() && !car.axle(End::rear).driven())
+    return tl::unexpected(std::string("the car file tells no driven axle"));
+
+  SetupTable t;
+  t.ask_ = ask;
+  t.mass_kg_ = model.mass.kg;
+  t.yaw_inertia_ = 1e-6 * inertia->yaw_kg_mm2;
+  const double sense = ask.to_the_left ? 1.0 : -1.0;
+  const Ground& ground = rest->pose.ground;
+  const Vec3& cg = *model.mass.cg;
+  for (const End end : both_ends) {
+    const Axle& axle = car.axle(end);
+    const CornerModel& corner = model.corner(end, Side::left);
+    const auto size = [&](Size s) { return corner.geometry.size_of(s); };
+    t.driven_[at(end)] = axle.driven_share > 0.0;
+    t.braked_[at(end)] = axle.braked_share > 0.0;
+    t.radius_m_[at(end)] = 1e-3 * corner.tyre.radius_mm;
+    const auto kind = static_cast<DifferentialKind>(
+        std::clamp(static_cast<int>(std::lround(size(Size::differential_kind))), 0, differential_kind_count - 1));
+    t.differential_[at(end)] = {kind, size(Size::differential_oil), size(Size::differential_gears),
+                                size(Size::differential_friction)};
+    for (const Side side : both_sides) {
+      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const CornerPose& p = rest->pose.axle[at(end)].corner[at(side)];
+      Vec3 contact =
+          contact_point(model.corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground_of(ground, side).up);
+      if (side == Side::right) contact = mirrored(contact);
+      t.x_m_[w] = 1e-3 * (contact - cg).dot(ground.forward);
+      t.y_m_[w] = 1e-3 * (contact - cg).dot(ground.left);
+    }
+  }
+
+  // The steering alone, at rest.
+  const double most = std::min(model.car->steering.servo_most_rad, most_servo);
+  t.servo_most_ = most;
+  t.servo_step_ = 2.0 * most / (servo_nodes - 1);
+  const auto straight = read_car(model, rest->pose, rest->attitude);
+  for (const Side side : both_sides) {
+    const WheelFigures& front = straight.axle[0].wheel[at(side)];
+    const WheelFigures& rear = straight.axle[1].wheel[at(side)];
+    t.toe_[at(side)] = heading_left(side, front.toe_rad);
+    t.rear_toe_[at(side)] = heading_left(side, rear.toe_rad);
+    t.rest_lean_[static_cast<std::size_t>(wheel_of(End::front, side))] = lean_left(side, front.camber_rad);
+    t.rest_lean_[static_cast<std::size_t>(wheel_of(End::rear, side))] = lean_left(side, rear.camber_rad);
+    t.map_heading_[at(side)].resize(servo_nodes);
+    t.map_lean_[at(side)].resize(servo_nodes);
+  }
+  int first = 0, last = servo_nodes - 1;
+  const int middle = servo_nodes / 2;
+  const auto read_steered = [&](int i) {
+    Attitude a = rest->attitude;
+    a.servo_rad = (i - middle) * t.servo_step_;
+    const auto steered = steer(model, a.servo_rad);
+    if (!steered) return false;
+    const auto axle = pose_axle(model, End::front, ground, *steered, &rest->pose.axle[0]);
+    if (!axle) return false;
+    for (const Side side : both_sides) {
+      const WheelFigures f =
+          read_wheel(model.corner(End::front, side), axle->corner[at(side)], ground_of(ground, side));
+      t.map_heading_[at(side)][static_cast<std::size_t>(i)] = heading_left(side, f.toe_rad) - t.toe_[at(side)];
+      t.map_lean_[at(side)][static_cast<std::size_t>(i)] =
+          lean_left(side, f.camber_rad) - t.rest_lean_[static_cast<std::size_t>(wheel_of(End::front, side))];
+    }
+    return true;
+  };
+  for (int i = middle; i < servo_nodes; ++i)
+    if (!read_steered(i)) {
+      last = i - 1;
+      break;
+    }
+  for (int i = middle - 1; i >= 0; --i)
+    if (!read_steered(i)) {
+      first = i + 1;
+      break;
+    }
+  if (last <= middle + 1 || first >= middle - 1) return tl::unexpected(std::string("the steering turns hardly at all"));
+  // Beyond where the linkage reaches the map goes straight on: no trim is told there, as it is beyond full lock.
+  for (const Side side : both_sides)
+    for (auto* map : {&t.map_heading_[at(side)], &t.map_lean_[at(side)]}) {
+      auto& m = *map;
+      for (int i = last + 1; i < servo_nodes; ++i) {
+        const auto k = static_cast<std::size_t>(i);
+        m[k] = 2.0 * m[k - 1] - m[k - 2];
+      }
+      for (int i = first - 1; i >= 0; --i) {
+        const auto k = static_cast<std::size_t>(i);
+        m[k] = 2.0 * m[k + 1] - m[k + 2];
+      }
+    }
+  t.servo_most_ = (sense > 0.0 ? last - middle : middle - first) * t.servo_step_;
+  double servo = 0.0;
+  while (servo < t.servo_most_ && std::abs(t.mean_heading(sense * servo)) < steered_heading) servo += radians(1.0);
+  t.steered_rad_ = sense * std::min(servo, t.servo_most_);
+
+  for (int i = 0; i < lateral_nodes; ++i) t.lateral_.push_back(i * lateral_step_g);
+  std::vector<double> asked;
+  for (const double g : t.lateral_) asked.push_back(sense * g);
+  const auto stand_of = [&](const Balance& b, double servo_rad) {
+    Stand s;
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const auto w = static_cast<std::size_t>(wheel_of(end, side));
+        const WheelState& wheel = b.wheel[at(end)][at(side)];
+        s.load_n[w] = wheel.load_n;
+        s.lean[w] = lean_left(side, wheel.camber_rad) - t.rest_lean_[w];
+        s.heading[w] = heading_left(side, wheel.toe_rad);
+        if (end == End::front) {
+          const Steered alone = t.steered(side, servo_rad);
+          s.lean[w] -= alone.lean;
+          s.heading[w] -= t.toe_[at(side)] + alone.heading;
+        } else {
+          s.heading[w] -= t.rear_toe_[at(side)];
+        }
+      }
+    return s;
+  };
+  const auto fill = [&](int which) {
+    Row& row = t.row_[static_cast<std::size_t>(which / 2)];
+    const bool turned = which % 2 != 0;
+    const double servo_rad = turned ? t.steered_rad_ : 0.0;
+    const double lengthways = lengthways_g(ask, corner_phases[static_cast<std::size_t>(which / 2)]);
+    const auto stands = loaded.row(loaded.level_collars(), lengthways, asked, servo_rad);
+    std::vector<Stand>& into = turned ? row.steered : row.straight;
+    for (const auto& stand : stands) {
+      if (!stand) break;
+      into.push_back(stand_of(*stand, servo_rad));
+    }
+    if (!turned) return;
+    for (const int i : slope_nodes) {
+      if (i >= static_cast<int>(into.size())) break;
+      const Balance& there = *stands[static_cast<std::size_t>(i)];
+      const Stand& before = into[static_cast<std::size_t>(i)];
+      Slopes slopes;
+      bool whole = true;
+      for (std::size_t k = 0; k < 3 && whole; ++k) {
+        Sharing sharing;
+        if (k < 2)
+          sharing.outward_n[k] = push_n;
+        else
+          sharing.yaw_n_mm = sense * turn_n_mm;
+        const double unit = k < 2 ? push_n : 1e-3 * sense * turn_n_mm;
+        const auto moved = loaded.shared_otherwise(loaded.level_collars(), there, sharing);
+        whole = moved.has_value();
+        if (!whole) break;
+        const Stand after = stand_of(*moved, servo_rad);
+        for (std::size_t w = 0; w < wheel_count; ++w) {
+          slopes.load[k][w] = (after.load_n[w] - before.load_n[w]) / unit;
+          slopes.lean[k][w] = (after.lean[w] - before.lean[w]) / unit;
+        }
+      }
+      if (!whole) break;
+      row.slopes_at.push_back(t.lateral_[static_cast<std::size_t>(i)]);
+      row.slopes.push_back(slopes);
+    }
+  };
+  constexpr int rows = 2 * phase_count;
+  std::vector<std::jthread> crew;
+  const int hands = std::clamp(static_cast<int>(threads), 1, rows);
+  for (int h = 1; h < hands; ++h)
+    crew.emplace_back([&, h] {
+      for (int i = h; i < rows; i += hands) fill(i);
+    });
+  for (int i = 0; i < rows; i += hands) fill(i);
+  crew.clear();  // waits
+  for (Row& row : t.row_) {
+    // Both must stand for what lies between.
+    const std::size_t least = std::min(row.straight.size(), row.steered.size());
+    if (least < 2) return tl::unexpected(std::string("the car finds no steady stand at 0.2 g"));
+    row.straight.resize(least);
+    row.steered.resize(least);
+  }
+  return t;
+}
+
+double SetupTable::last_g(CornerPhase phase) const {
+  return lateral_[row_[static_cast<std::size_t>(phase)].straight.size() - 1];
+}
+
+std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double lateral_g) const {
+  const Row& row = row_[static_cast<std::size_t>(phase)];
+  const double place = lateral_g / lateral_step_g;
+  const auto last = row.straight.size() - 1;
+  if (lateral_g < 0.0 || place > static_cast<double>(last) + 1e-9) return std::nullopt;
+  const std::size_t i = std::min(static_cast<std::size_t>(place), last - 1);
+  const double share = place - static_cast<double>(i);
+  const auto between = [&](const std::vector<Stand>& stands, auto member, std::size_t w) {
+    return (1.0 - share) * (stands[i].*member)[w] + share * (stands[i + 1].*member)[w];
+  };
+  Node n;
+  for (std::size_t w = 0; w < wheel_count; ++w) {
+    const auto both = [&](auto member, double& value, double& per_rad) {
+      value = between(row.straight, member, w);
+      per_rad = (between(row.steered, member, w) - value) / steered_rad_;
+    };
+    both(&Stand::load_n, n.load_n[w], n.load_per_rad[w]);
+    both(&Stand::lean, n.lean[w], n.lean_per_rad[w]);
+    both(&Stand::heading, n.heading[w], n.heading_per_rad[w]);
+    n.lean[w] += rest_lean_[w];
+  }
+  for (const Side side : both_sides) {
+    n.heading[static_cast<std::size_t>(wheel_of(End::front, side))] += toe_[at(side)];
+    n.heading[static_cast<std::size_t>(wheel_of(End::rear, side))] += rear_toe_[at(side)];
+  }
+  if (row.slopes.empty()) return n;
+  std::size_t k = 0;
+  while (k + 2 < row.slopes.size() && row.slopes_at[k + 1] < lateral_g) ++k;
+  const std::size_t next = std::min(k + 1, row.slopes.size() - 1);
+  const double apart = row.slopes_at[next] - row.slopes_at[k];
+  const double part = apart > 0.0 ? std::clamp((lateral_g - row.slopes_at[k]) / apart, 0.0, 1.0) : 0.0;
+  for (std::size_t by = 0; by < 3; ++by)
+    for (std::size_t w = 0; w < wheel_count; ++w) {
+      n.load_by[by][w] = (1.0 - part) * row.slopes[k].load[by][w] + part * row.slopes[next].load[by][w];
+      n.lean_by[by][w] = (1.0 - part) * row.slopes[k].lean[by][w] + part * row.slopes[next].lean[by][w];
+    }
+  return n;
+}
+
+SetupTable::Steered SetupTable::steered(Side side, double servo_rad) const {
+  // A cubic through two nodes with the slopes of their neighbours (Catmull-Rom): its own slope has no steps.
+  const auto& h = map_heading_[at(side)];
+  const auto& l = map_lean_[at(side)];
+  const double place = servo_rad / servo_step_ + servo_nodes / 2;
+  const int i = std::clamp(static_cast<int>(std::floor(place)), 1, servo_nodes - 3);
+  const double s = place - i;
+  const auto read = [&](const std::vector<double>& m, double& value, double& per_rad) {
+    const auto k = static_cast<std::size_t>(i);
+    const double a = m[k - 1], b = m[k], c = m[k + 1], d = m[k + 2];
+    const double c1 = 0.5 * (c - a), c2 = a - 2.5 * b + 2.0 * c - 0.5 * d, c3 = 0.5 * (d - a) + 1.5 * (b - c);
+    value = b + s * (c1 + s * (c2 + s * c3));
+    per_rad = (c1 + s * (2.0 * c2 + 3.0 * s * c3)) / servo_step_;
+  };
+  Steered out;
+  read(h, out.heading, out.heading_per_rad);
+  read(l, out.lean, out.lean_per_rad);
+  return out;
+}
+
+double SetupTable::mean_heading(double servo_rad) const {
+  return 0.5 * (steered(Side::left, servo_rad).heading + steered(Side::right, servo_rad).heading);
+}
+
+bool SetupTable::differs(Channel channel, const SetupTable& other) const {
+  constexpr double last_digits = 1e-7;
+  const auto apart = [](const auto& a, const auto& b) {
+    for (std::size_t i = 0; i < std::min(a.size(), b.size()); ++i)
+      if (std::abs(a[i] - b[i]) > last_digits) return true;
+    return a.size() != b.size();
+  };
+  const auto stands = [&](auto member) {
+    for (std::size_t p = 0; p < row_.size(); ++p)
+      for (const auto kind : {&Row::straight, &Row::steered}) {
+        const auto& mine = row_[p].*kind;
+        const auto& theirs = other.row_[p].*kind;
+        for (std::size_t i = 0; i < std::min(mine.size(), theirs.size()); ++i)
+          if (apart(mine[i].*member, theirs[i].*member)) return true;
+      }
+    return false;
+  };
+  switch (channel) {
+    case Channel::load:
+      return stands(&Stand::load_n);
+    case Channel::lean:
+      return stands(&Stand::lean) || apart(rest_lean_, other.rest_lean_) || apart(map_lean_[0], other.map_lean_[0]) ||
+             apart(map_lean_[1], other.map_lean_[1]);
+    case Channel::toe:
+      return apart(toe_, other.toe_) || apart(rear_toe_, other.rear_toe_);
+    case Channel::body_steer:
+      return stands(&Stand::heading);
+    case Channel::steering:
+      return apart(map_heading_[0], other.map_heading_[0]) || apart(map_heading_[1], other.map_heading_[1]);
+    case Channel::drive:
+      return differential_ != other.differential_ || driven_ != other.driven_ || braked_ != other.braked_;
+    case Channel::weight:
+      return std::abs(mass_kg_ - other.mass_kg_) > last_digits ||
+             std::abs(yaw_inertia_ - other.yaw_inertia_) > last_digits || apart(x_m_, other.x_m_) ||
+             apart(y_m_, other.y_m_) || apart(radius_m_, other.radius_m_);
+  }
+  return false;
+}
+
+SetupTable SetupTable::with(Channel channel, const SetupTable& from) const {
+  SetupTable t = *this;
+  const auto copy = [&](auto member) {
+    for (std::size_t p = 0; p < t.row_.size(); ++p)
+      for (const auto stands : {&Row::straight, &Row::steered}) {
+        auto& mine = t.row_[p].*stands;
+        const auto& theirs = from.row_[p].*stands;
+        const std::size_t both = std::min(mine.size(), theirs.size());
+        mine.resize(both);
+        for (std::size_t i = 0; i < both; ++i) mine[i].*member = theirs[i].*member;
+      }
+  };
+  switch (channel) {
+    case Channel::load:
+      copy(&Stand::load_n);
+      break;
+    case Channel::lean:
+      copy(&Stand::lean);
+      t.rest_lean_ = from.rest_lean_;
+      t.map_lean_ = from.map_lean_;
+      break;
+    case Channel::toe:
+      t.toe_ = from.toe_;
+      t.rear_toe_ = from.rear_toe_;
+      break;
+    case Channel::body_steer:
+      copy(&Stand::heading);
+      break;
+    case Channel::steering:
+      t.map_heading_ = from.map_heading_;
+      t.servo_step_ = from.servo_step_;
+      t.servo_most_ = from.servo_most_;
+      break;
+    case Channel::drive:
+      t.differential_ = from.differential_;
+      t.driven_ = from.driven_;
+      t.braked_ = from.braked_;
+      break;
+    case Channel::weight:
+      t.mass_kg_ = from.mass_kg_;
+      t.yaw_inertia_ = from.yaw_inertia_;
+      t.x_m_ = from.x_m_;
+      t.y_m_ = from.y_m_;
+      t.radius_m_ = from.radius_m_;
+      break;
+  }
+  return t;
+}
+
+SetupTable SetupTable::without(Channel channel) const {
+  SetupTable t = *this;
+  const auto each = [&](const auto& change) {
+    for (Row& row : t.row_)
+      for (auto* stands : {&row.straight, &row.steered})
+        for (Stand& s : *stands) change(s);
+  };
+  switch (channel) {
+    case Channel::load:
+      each([](Stand& s) {
+        for (std::size_t end = 0; end < 2; ++end)
+          s.load_n[2 * end] = s.load_n[2 * end + 1] = 0.5 * (s.load_n[2 * end] + s.load_n[2 * end + 1]);
+      });
+      for (Row& row : t.row_)
+        for (Slopes& s : row.slopes) s.load = {};
+      break;
+    case Channel::lean:
+      each([](Stand& s) { s.lean = {}; });
+      t.rest_lean_ = {};
+      for (auto& map : t.map_lean_) std::fill(map.begin(), map.end(), 0.0);
+      for (Row& row : t.row_)
+        for (Slopes& s : row.slopes) s.lean = {};
+      break;
+    case Channel::toe:
+      t.toe_ = {};
+      t.rear_toe_ = {};
+      break;
+    case Channel::body_steer:
+      each([](Stand& s) { s.heading = {}; });
+      break;
+    case Channel::steering:
+      for (std::size_t i = 0; i < t.map_heading_[0].size(); ++i)
+        t.map_heading_[0][i] = t.map_heading_[1][i] = 0.5 * (t.map_heading_[0][i] + t.map_heading_[1][i]);
+      break;
+    case Channel::drive:
+      for (Differential& d : t.differential_) d = {DifferentialKind::open, 0.0, 0.0, 0.0};
+      break;
+    case Channel::weight:
+      break;
+  }
+  return t;
+}
+
+tl::expected<SetupTable, std::string> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
+                                               unsigned threads) {
+  const auto model = build_model(car, setup);
+  if (!model) return tl::unexpected(model.error().message);
+  const auto loaded = LoadedCar::of(*model);
+  if (!loaded) return tl::unexpected(loaded.error());
+  return SetupTable::of(*loaded, ask, threads);
+}
+
+}  // namespace lowkite

@@ -1,0 +1,146 @@
+// A setup under load, tabulated once: how its wheels stand and what they carry over lateral acceleration, in each phase
+// of a corner and over the steering. Many tyres are then tried on it at the price of look-ups.
+//
+// What depends on the tyre is only how an axle's lateral force is shared between its wheels: the table holds how loads
+// and leans answer that, as slopes.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <string>
+#include <vector>
+
+#include "core/load/corner_path.hpp"
+
+namespace lowkite {
+
+/// What the driver asks of a corner. Accelerations in g, all positive.
+struct CornerAsk {
+  double lateral_g = 1.0;
+  double braking_g = 0.25;  ///< at entry, while the car already turns
+  double power_g = 0.2;     ///< at exit, while it still turns
+  double radius_m = 4.0;
+  double turn_in_s = 0.25;  ///< in which the car comes to turn, and ceases to
+  bool to_the_left = true;
+
+  bool operator==(const CornerAsk&) const = default;
+};
+constexpr int phase_count = 3;
+constexpr std::array<CornerPhase, phase_count> corner_phases{CornerPhase::entry, CornerPhase::middle,
+                                                             CornerPhase::exit};
+/// Lengthways acceleration of a phase, g, and the share of the yaw rate that comes (+) or goes within `turn_in_s`.
+double lengthways_g(const CornerAsk& ask, CornerPhase phase);
+double yaw_comes(CornerPhase phase);
+
+/// Wheels in the order front left, front right, rear left, rear right.
+constexpr int wheel_count = 4;
+constexpr int wheel_of(End end, Side side) {
+  return 2 * static_cast<int>(at(end)) + static_cast<int>(at(side));
+}
+template <class T>
+using PerWheel = std::array<T, wheel_count>;
+
+/// The ways by which a setup reaches its tyres. Each can be taken from another setup, or be left out.
+enum class Channel : std::uint8_t {
+  load,        ///< what each wheel carries
+  lean,        ///< camber to the ground
+  toe,         ///< at rest, straight ahead
+  body_steer,  ///< headings that change as the body rolls, pitches and rises
+  steering,    ///< how the two front wheels are steered apart (Ackermann)
+  drive,       ///< differentials
+  weight       ///< weight, its place, wheelbase and tracks
+};
+constexpr int channel_count = 7;
+std::string_view label_of(Channel channel);
+
+/// The differential of a driven axle.
+struct Differential {
+  DifferentialKind kind = DifferentialKind::undescribed;
+  double oil_cst = 0.0;
+  double gears = 0.0;
+  double friction_n_mm = 0.0;  ///< as the car file has it; 0: as the tyre family believes
+
+  bool operator==(const Differential&) const = default;
+};
+
+class SetupTable {
+ public:
+  /// Tabulates. Fails with a sentence where the car file does not describe enough, or there is no steering linkage.
+  static tl::expected<SetupTable, std::string> of(const LoadedCar& car, const CornerAsk& ask, unsigned threads = 2);
+
+  /// The wheels at one lateral acceleration of a phase, ready to be steered.
+  struct Node {
+    PerWheel<double> load_n{}, load_per_rad{};  ///< with the servo in the middle, and per rad of it
+    PerWheel<double> lean{}, lean_per_rad{};    ///< besides what the steering alone gives; top to the left positive
+    PerWheel<double> heading{}, heading_per_rad{};
+    /// Per N that the front wheels, the rear wheels are pushed outward more than by load, and per N m of yaw.
+    std::array<PerWheel<double>, 3> load_by{}, lean_by{};
+  };
+  /// None where the car finds no stand.
+  [[nodiscard]] std::optional<Node> node(CornerPhase phase, double lateral_g) const;
+  /// Lateral accelerations that were stood at.
+  [[nodiscard]] std::span<const double> lateral_g() const { return lateral_; }
+  [[nodiscard]] double last_g(CornerPhase phase) const;
+
+  /// Where a front wheel points, and how far it leans, steered at rest; rad, positive to the left. And per rad.
+  struct Steered {
+    double heading = 0.0, heading_per_rad = 0.0, lean = 0.0, lean_per_rad = 0.0;
+  };
+  [[nodiscard]] Steered steered(Side side, double servo_rad) const;
+  [[nodiscard]] double mean_heading(double servo_rad) const;
+
+  /// Whether another setup reaches its tyres otherwise by this way, by more than arithmetic's last digits.
+  [[nodiscard]] bool differs(Channel channel, const SetupTable& other) const;
+  [[nodiscard]] SetupTable with(Channel channel, const SetupTable& from) const;
+  [[nodiscard]] SetupTable without(Channel channel) const;
+
+  [[nodiscard]] const CornerAsk& ask() const { return ask_; }
+  // SI units from here on, about the centre of gravity: x forward, y left.
+  [[nodiscard]] double mass_kg() const { return mass_kg_; }
+  [[nodiscard]] double yaw_inertia() const { return yaw_inertia_; }  ///< kg m^2
+  [[nodiscard]] const PerWheel<double>& x_m() const { return x_m_; }
+  [[nodiscard]] const PerWheel<double>& y_m() const { return y_m_; }
+  [[nodiscard]] double wheelbase_m() const { return 0.5 * (x_m_[0] + x_m_[1] - x_m_[2] - x_m_[3]); }
+  [[nodiscard]] const PerEnd<double>& radius_m() const { return radius_m_; }
+  [[nodiscard]] double mean_load_n() const { return mass_kg_ * gravity_m_s2 / wheel_count; }
+  [[nodiscard]] const PerEnd<Differential>& differential() const { return differential_; }
+  [[nodiscard]] bool engaged(End end, bool braking) const { return (braking ? braked_ : driven_)[at(end)]; }
+  [[nodiscard]] double servo_most_rad() const { return servo_most_; }  ///< full lock to the side of the turn
+
+ private:
+  struct Stand {
+    PerWheel<double> load_n{}, lean{}, heading{};
+  };
+  struct Slopes {
+    std::array<PerWheel<double>, 3> load{}, lean{};
+  };
+  struct Row {
+    std::vector<Stand> straight, steered;  ///< by lateral acceleration, until there is no stand
+    std::vector<double> slopes_at;         ///< g
+    std::vector<Slopes> slopes;
+  };
+
+  CornerAsk ask_;
+  double mass_kg_ = 0.0, yaw_inertia_ = 0.0;
+  PerWheel<double> x_m_{}, y_m_{};
+  PerEnd<double> radius_m_{};
+  PerEnd<Differential> differential_;
+  PerEnd<bool> driven_{}, braked_{};
+  double servo_most_ = 0.0;
+  double steered_rad_ = 0.0;  ///< at which the steered rows stand
+  std::vector<double> lateral_;
+  std::array<Row, phase_count> row_;
+  double servo_step_ = 0.0;                              ///< of the steering map, from -servo_most_ on
+  PerSide<std::vector<double>> map_heading_, map_lean_;  ///< less toe and lean at rest, straight ahead
+  PerSide<double> toe_{};                                ///< heading at rest, straight ahead
+  PerWheel<double> rest_lean_{};
+  PerSide<double> rear_toe_{};
+};
+
+/// The table of a setup on its own. Fails with a sentence, too, where the setup's linkages do not close.
+tl::expected<SetupTable, std::string> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
+                                               unsigned threads = 2);
+
+}  // namespace lowkite

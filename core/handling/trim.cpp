@@ -1,0 +1,681 @@
+#include "core/handling/trim.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <thread>
+
+#include <ceres/jet.h>
+#include <Eigen/LU>
+#include <boost/math/tools/minima.hpp>
+
+namespace lowkite {
+namespace {
+
+// Unknowns, in this order. The yaw rate follows from the speed, but derivatives by it are wanted; lateral acceleration
+// is one only on the way along a row of trims.
+enum Unknown : int { servo, body_slip, drive_slip, front_apart, rear_apart, lateral, yaw_rate };
+constexpr int unknown_count = 8;  // one is spare: vectors of eight are quick
+enum Sum : int { sideways, yaw, lengthways, front_law, rear_law, way };
+
+constexpr std::array<double, 6> most_step{0.12, 0.06, 0.03, 0.05, 0.05, 0.3};
+/// What counts as far along a row of trims: rad, rad, g.
+constexpr std::array<double, 3> way_unit{0.1, 0.05, 0.2};
+constexpr int most_rounds = 16;
+constexpr int most_rounds_from_afar = 50;
+constexpr double balanced = 1e-10;  ///< of the car's weight
+constexpr double shared = 1e-7;  ///< the same, of how an axle's force is shared, which moves loads by a fraction of it
+constexpr double friction_turns = 1.0;  ///< rad/s over which a differential's friction comes in
+constexpr double most_servo_rad = 1.2;
+constexpr double most_body_slip = 0.7;
+constexpr double farthest_slip = 0.7;  ///< rad beyond where an axle is, in which its most is looked for
+constexpr double beyond_peak = 0.105;  ///< six degrees
+constexpr double gently_g = 0.2;
+constexpr double just_below = 0.96;  ///< of the limit
+
+using Jet = ceres::Jet<double, unknown_count>;
+
+double value_of(const Jet& x) {
+  return x.a;
+}
+
+/// A function of one number, given by its value and slope.
+Jet through(const Jet& x, double value, double slope) {
+  return Jet(value, slope * x.v);
+}
+
+}  // namespace
+
+/// Which wheels are driven together in a phase, and which unknowns that leaves.
+struct Trimmer::Layout {
+  CornerPhase phase{};
+  double sense = 1.0;
+  PerEnd<bool> engaged{};
+  PerEnd<DifferentialKind> kind{};
+  bool drives = false;
+  double rubs = 1.0;             ///< of the differentials' friction, what counts
+  std::array<int, 6> unknown{};  ///< those that are solved for
+  int count = 0;
+};
+
+template <class T>
+struct Trimmer::Forces {
+  std::array<T, 6> sum{};
+  PerWheel<T> sideways_body{};  ///< to the left, in the car's frame
+  T yaw_by_drive{};
+  PerWheel<WheelTrim> wheel;
+  std::array<double, 3> shift{};  ///< how these forces differ from being shared by load (see Sharing)
+};
+
+Trimmer::Trimmer(const SetupTable& table, const TyreDraw& tyres)
+    : table_(table),
+      draw_(tyres),
+      tyre_{TyreAt(tyres, false, table.mean_load_n()), TyreAt(tyres, true, table.mean_load_n())} {}
+
+Trimmer::Layout Trimmer::layout(CornerPhase phase) const {
+  Layout l;
+  l.phase = phase;
+  l.sense = table_.ask().to_the_left ? 1.0 : -1.0;
+  const bool braking = phase == CornerPhase::entry && table_.ask().braking_g > 0.0;
+  for (const End end : both_ends) {
+    l.kind[at(end)] = table_.differential()[at(end)].kind;
+    // A one-way lets its wheels run on under the brake.
+    l.engaged[at(end)] = table_.engaged(end, braking) && !(braking && l.kind[at(end)] == DifferentialKind::one_way);
+    l.drives = l.drives || l.engaged[at(end)];
+  }
+  l.unknown[static_cast<std::size_t>(l.count++)] = servo;
+  l.unknown[static_cast<std::size_t>(l.count++)] = body_slip;
+  if (l.drives) l.unknown[static_cast<std::size_t>(l.count++)] = drive_slip;
+  for (const End end : both_ends) {
+    const DifferentialKind k = l.kind[at(end)];
+    if (l.engaged[at(end)] && k != DifferentialKind::spool && k != DifferentialKind::one_way)
+      l.unknown[static_cast<std::size_t>(l.count++)] = end == End::front ? front_apart : rear_apart;
+  }
+  return l;
+}
+
+template <class T>
+Trimmer::Forces<T> Trimmer::forces(const Layout& layout, const Nodes& nodes, const std::array<T, 8>& u,
+                                   const std::array<double, 3>& shift, const T& speed) const {
+  using std::abs;
+  using std::cos;
+  using std::sin;
+  using std::tanh;
+  Forces<T> f;
+  const T vx = speed * cos(u[body_slip]);
+  const T vy = speed * sin(u[body_slip]);
+  T x_sum(0.0), y_sum(0.0), yaw_sum(0.0);
+  for (const End end : both_ends) {
+    PerSide<T> along{}, tread{};
+    for (const Side side : both_sides) {
+      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const SetupTable::Node& node = nodes.here;
+      const SetupTable::Node& by = nodes.per_g;
+      const T more = u[lateral] - nodes.at_g;
+      T heading = node.heading[w] + by.heading[w] * more + node.heading_per_rad[w] * u[servo];
+      TyreState<T> s;
+      s.lean = node.lean[w] + by.lean[w] * more + node.lean_per_rad[w] * u[servo];
+      s.load_n = node.load_n[w] + by.load_n[w] * more + node.load_per_rad[w] * u[servo];
+      for (std::size_t k = 0; k < 3; ++k) {
+        s.load_n += T(node.load_by[k][w] * shift[k]);
+        s.lean += T(node.lean_by[k][w] * shift[k]);
+      }
+      if (end == End::front) {
+        const SetupTable::Steered alone = table_.steered(side, value_of(u[servo]));
+        heading += through(u[servo], alone.heading, alone.heading_per_rad);
+        s.lean += through(u[servo], alone.lean, alone.lean_per_rad);
+      }
+      const T wx = vx - u[yaw_rate] * table_.y_m()[w];
+      const T wy = vy + u[yaw_rate] * table_.x_m()[w];
+      const T c = cos(heading), sn = sin(heading);
+      const T forward = wx * c + wy * sn;
+      s.slip = -(wy * c - wx * sn) / forward;
+      if (layout.engaged[at(end)]) {
+        T runs = speed * (1.0 + u[drive_slip]);
+        const double way = side == Side::left ? -1.0 : 1.0;
+        switch (layout.kind[at(end)]) {
+          case DifferentialKind::spool:
+            break;
+          case DifferentialKind::one_way:
+            if (runs < forward) runs = forward;
+            break;
+          case DifferentialKind::undescribed:
+          case DifferentialKind::open:
+          case DifferentialKind::oil:
+          case DifferentialKind::ball:
+            runs += way * speed * u[end == End::front ? front_apart : rear_apart];
+            break;
+        }
+        tread[at(side)] = runs;
+        s.lengthways = (runs - forward) / forward;
+      }
+      const TyreForce<T> force = tyre_[at(end)].force(s);
+      along[at(side)] = force.lengthways;
+      const T x = force.lengthways * c - force.sideways * sn;
+      const T y = force.lengthways * sn + force.sideways * c;
+      x_sum += x;
+      y_sum += y;
+      yaw_sum += table_.x_m()[w] * y - table_.y_m()[w] * x;
+      f.yaw_by_drive += table_.x_m()[w] * force.lengthways * sn - table_.y_m()[w] * force.lengthways * c;
+      f.sideways_body[w] = y;
+      f.wheel[w] = {value_of(s.load_n), std::atan(value_of(s.slip)), value_of(s.lean),
+                    value_of(heading),  value_of(force.sideways),    value_of(force.lengthways)};
+    }
+    const DifferentialKind kind = layout.kind[at(end)];
+    if (!layout.engaged[at(end)] || kind == DifferentialKind::spool || kind == DifferentialKind::one_way) continue;
+    const Differential& d = table_.differential()[at(end)];
+    const double radius = table_.radius_m()[at(end)];
+    const double rubs =
+        layout.rubs * (d.friction_n_mm > 0.0 ? d.friction_n_mm : draw_[TyreParameter::differential_friction]);
+    const double drags = kind == DifferentialKind::oil ? draw_[TyreParameter::oil_drag] * 1e-3 * d.oil_cst *
+                                                             (d.gears > 0.0 ? 0.25 * d.gears : 1.0)
+                                                       : 0.0;
+    // The faster wheel hands torque over to the slower one.
+    const T apart = (tread[1] - tread[0]) / radius;
+    const T handed = 1e-3 * (rubs * tanh(apart / friction_turns) + drags * apart) / radius;
+    f.sum[end == End::front ? front_law : rear_law] = along[0] - along[1] - handed;
+  }
+  const double weight = table_.mass_kg() * gravity_m_s2;
+  f.sum[sideways] = y_sum;
+  f.sum[yaw] = yaw_sum;
+  f.sum[lengthways] = x_sum;
+  for (const End end : both_ends) {
+    const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
+    const auto r = l + 1;
+    const double both = value_of(f.sideways_body[l]) + value_of(f.sideways_body[r]);
+    const double load = f.wheel[l].load_n + f.wheel[r].load_n;
+    f.shift[at(end)] =
+        load > 1e-3 * weight ? value_of(f.sideways_body[l]) - both * std::max(0.0, f.wheel[l].load_n) / load : 0.0;
+    f.shift[2] += table_.x_m()[l] * value_of(f.sideways_body[l]) + table_.x_m()[r] * value_of(f.sideways_body[r]);
+  }
+  return f;
+}
+
+std::optional<Trim> Trimmer::trim(CornerPhase phase, double lateral_g, const Trim* near) const {
+  Layout l = layout(phase);
+  if (near) return trim(l, lateral_g, near);
+  auto found = trim(l, lateral_g, nullptr);
+  if (found) return found;
+  // A differential that sticks is come to by letting its friction grow.
+  for (const double rubs : {0.0, 0.1, 0.3, 0.6, 1.0}) {
+    l.rubs = rubs;
+    const auto from = found;
+    found = trim(l, lateral_g, from ? &*from : nullptr);
+    if (!found) return std::nullopt;
+  }
+  return found;
+}
+
+std::optional<Trimmer::Nodes> Trimmer::nodes(CornerPhase phase, double lateral_g) const {
+  constexpr double aside = 1e-3;
+  const double last = table_.last_g(phase);
+  const double low = std::min(lateral_g, last - aside);
+  const auto here = table_.node(phase, lateral_g);
+  const auto a = table_.node(phase, low);
+  const auto b = table_.node(phase, low + aside);
+  if (!here || !a || !b) return std::nullopt;
+  Nodes n{*here, {}, lateral_g};
+  for (std::size_t w = 0; w < wheel_count; ++w) {
+    n.per_g.heading[w] = (b->heading[w] - a->heading[w]) / aside;
+    n.per_g.lean[w] = (b->lean[w] - a->lean[w]) / aside;
+    n.per_g.load_n[w] = (b->load_n[w] - a->load_n[w]) / aside;
+  }
+  return n;
+}
+
+std::optional<Trim> Trimmer::trim(const Layout& l, double lateral_g, const Trim* near) const {
+  if (!(lateral_g > 0.0)) return std::nullopt;
+  std::array<double, unknown_count> u{};
+  std::array<double, 3> shift{};
+  if (near) {
+    shift = near->shared;
+    u = {near->servo_rad, near->body_slip_rad, near->drive_slip, near->apart[0], near->apart[1], lateral_g, 0.0, 0.0};
+  } else {
+    // As on rails.
+    const double radius = table_.ask().radius_m;
+    double steer = 0.0;
+    while (std::abs(steer) < most_servo_rad &&
+           std::abs(table_.mean_heading(l.sense * steer)) < table_.wheelbase_m() / radius)
+      steer += 0.02;
+    u[servo] = l.sense * steer;
+    u[body_slip] = -l.sense * table_.x_m()[2] / radius;
+    u[front_apart] = u[rear_apart] = l.sense * 0.5 * (table_.y_m()[2] - table_.y_m()[3]) / radius;
+    u[lateral] = lateral_g;
+  }
+  return solve(l, u, shift, nullptr, near ? most_rounds : most_rounds_from_afar);
+}
+
+std::optional<Trim> Trimmer::further(const Trim& before, const Trim& here, double far) const {
+  const Layout l = layout(here.phase);
+  const std::array<double, 3> from{here.servo_rad / way_unit[0], here.body_slip_rad / way_unit[1],
+                                   here.lateral_g / way_unit[2]};
+  Way w;
+  w.along = {from[0] - before.servo_rad / way_unit[0], from[1] - before.body_slip_rad / way_unit[1],
+             from[2] - before.lateral_g / way_unit[2]};
+  const double length = std::sqrt(w.along[0] * w.along[0] + w.along[1] * w.along[1] + w.along[2] * w.along[2]);
+  if (!(length > 0.0)) return std::nullopt;
+  double here_along = 0.0;
+  for (std::size_t i = 0; i < 3; ++i) {
+    w.along[i] /= length;
+    here_along += w.along[i] * from[i];
+  }
+  w.to = here_along + far;
+  const double part = far / length;
+  const auto on = [&](double a, double b) { return b + part * (b - a); };
+  std::array<double, unknown_count> u{on(before.servo_rad, here.servo_rad),
+                                      on(before.body_slip_rad, here.body_slip_rad),
+                                      on(before.drive_slip, here.drive_slip),
+                                      on(before.apart[0], here.apart[0]),
+                                      on(before.apart[1], here.apart[1]),
+                                      on(before.lateral_g, here.lateral_g),
+                                      0.0,
+                                      0.0};
+  std::array<double, 3> shift{};
+  for (std::size_t i = 0; i < 3; ++i) shift[i] = on(before.shared[i], here.shared[i]);
+  return solve(l, u, shift, &w, most_rounds);
+}
+
+std::optional<Trim> Trimmer::solve(const Layout& l, std::array<double, 8> u, std::array<double, 3> shift,
+                                   const Way* on_way, int rounds) const {
+  const CornerPhase phase = l.phase;
+  const CornerAsk& ask = table_.ask();
+  const double mass = table_.mass_kg();
+  const double weight = mass * gravity_m_s2;
+  const double along = lengthways_g(ask, phase) * gravity_m_s2;
+  // One row for each unknown that is solved for.
+  std::array<int, 6> rows{sideways, yaw};
+  std::array<int, 6> columns = l.unknown;
+  int count = 2;
+  if (l.drives) rows[static_cast<std::size_t>(count++)] = lengthways;
+  for (; count < l.count; ++count)
+    rows[static_cast<std::size_t>(count)] =
+        l.unknown[static_cast<std::size_t>(count)] == front_apart ? front_law : rear_law;
+  if (on_way) {
+    rows[static_cast<std::size_t>(count)] = way;
+    columns[static_cast<std::size_t>(count++)] = lateral;
+  }
+  for (int i = drive_slip; i <= rear_apart; ++i)
+    if (std::find(l.unknown.begin(), l.unknown.begin() + l.count, i) == l.unknown.begin() + l.count)
+      u[static_cast<std::size_t>(i)] = 0.0;
+  std::array<double, unknown_count> before = u;
+  double worst_before = std::numeric_limits<double>::infinity();
+  int halved = 0;
+  std::optional<Nodes> at;
+  for (int round = 0; round < rounds; ++round) {
+    if (!at || at->at_g != u[lateral]) at = nodes(phase, u[lateral]);
+    if (!at || !(u[lateral] > 0.0)) return std::nullopt;
+    std::array<Jet, unknown_count> jets;
+    for (int i = 0; i < unknown_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
+    const Jet across = l.sense * gravity_m_s2 * jets[lateral];
+    const Jet speed = sqrt(gravity_m_s2 * ask.radius_m * jets[lateral]);
+    const Jet turns = l.sense * speed / ask.radius_m;
+    jets[yaw_rate] = turns;
+    Forces<Jet> f = forces<Jet>(l, *at, jets, shift, speed);
+    const Jet cosine = cos(jets[body_slip]), sine = sin(jets[body_slip]);
+    f.sum[sideways] -= mass * (along * sine + across * cosine);
+    f.sum[lengthways] -= mass * (along * cosine - across * sine);
+    if (ask.turn_in_s > 0.0) f.sum[yaw] -= table_.yaw_inertia() * yaw_comes(phase) / ask.turn_in_s * turns;
+    if (on_way)
+      f.sum[way] = weight * 0.1 *
+                   (on_way->along[0] / way_unit[0] * jets[servo] + on_way->along[1] / way_unit[1] * jets[body_slip] +
+                    on_way->along[2] / way_unit[2] * jets[lateral] - on_way->to);
+    Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 6, 6> slope(count, count);
+    Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> off(count);
+    double worst = 0.0;
+    for (int r = 0; r < count; ++r) {
+      const Jet& s = f.sum[static_cast<std::size_t>(rows[static_cast<std::size_t>(r)])];
+      off[r] = s.a;
+      worst = std::max(worst, std::abs(s.a) * (r == 1 ? 1.0 / table_.wheelbase_m() : 1.0));
+      for (int c = 0; c < count; ++c) slope(r, c) = s.v[columns[static_cast<std::size_t>(c)]];
+    }
+    double moved = 0.0;
+    for (std::size_t i = 0; i < 3; ++i) moved = std::max(moved, std::abs(f.shift[i] - shift[i]));
+    if (worst < balanced * weight && moved < shared * weight) {
+      // No further than the steering goes.
+      if (l.sense * u[servo] > table_.servo_most_rad()) return std::nullopt;
+      Trim t;
+      t.phase = phase;
+      t.lateral_g = u[lateral];
+      t.servo_rad = u[servo];
+      t.body_slip_rad = u[body_slip];
+      t.speed_m_s = speed.a;
+      t.yaw_rate = turns.a;
+      t.drive_slip = u[drive_slip];
+      t.apart = {u[front_apart], u[rear_apart]};
+      t.wheel = f.wheel;
+      t.shared = f.shift;
+      t.yaw_by_drive_nm = f.yaw_by_drive.a;
+      return t;
+    }
+    // A step that made it much worse was too long: a differential came loose, a tyre went over its top.
+    if (worst > 2.0 * worst_before && halved < 6) {
+      for (std::size_t i = 0; i < unknown_count; ++i) u[i] = before[i] + 0.4 * (u[i] - before[i]);
+      ++halved;
+      continue;
+    }
+    halved = 0;
+    worst_before = std::max(worst, 1e-3 * weight);
+    before = u;
+    shift = f.shift;
+    const Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> go = slope.partialPivLu().solve(off);
+    if (!go.allFinite()) return std::nullopt;
+    double shorter = 1.0;
+    for (int i = 0; i < count; ++i)
+      shorter = std::min(shorter, most_step[static_cast<std::size_t>(columns[static_cast<std::size_t>(i)])] /
+                                      std::max(1e-12, std::abs(go[i])));
+    for (int i = 0; i < count; ++i)
+      u[static_cast<std::size_t>(columns[static_cast<std::size_t>(i)])] -= shorter * go[i];
+    if (std::abs(u[servo]) > most_servo_rad || std::abs(u[body_slip]) > most_body_slip) return std::nullopt;
+  }
+  return std::nullopt;
+}
+
+/// The wheels as they stand at an acceleration, slipping as in a trim nearby.
+struct Trimmer::Held {
+  PerWheel<TyreState<double>> state;
+  PerWheel<TyreAt::Loaded<double>> under;
+  PerWheel<double> heading{};
+  PerEnd<double> needs_n{};
+};
+
+std::optional<Trimmer::Held> Trimmer::held(CornerPhase phase, double lateral_g, const Trim& like) const {
+  const auto node = table_.node(phase, lateral_g);
+  if (!node) return std::nullopt;
+  const double sense = table_.ask().to_the_left ? 1.0 : -1.0;
+  Held h;
+  const double grown = lateral_g / like.lateral_g;
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      TyreState<double>& s = h.state[w];
+      s.load_n = node->load_n[w] + node->load_per_rad[w] * like.servo_rad;
+      s.lean = node->lean[w] + node->lean_per_rad[w] * like.servo_rad;
+      for (std::size_t by = 0; by < 3; ++by) {
+        s.load_n += node->load_by[by][w] * grown * like.shared[by];
+        s.lean += node->lean_by[by][w] * grown * like.shared[by];
+      }
+      if (end == End::front) s.lean += table_.steered(side, like.servo_rad).lean;
+      h.under[w] = tyre_[at(end)].loaded(s.load_n);
+      const WheelTrim& wheel = like.wheel[w];
+      s.slip = wheel.slip_rad;
+      h.heading[w] = wheel.heading_rad;
+      // The lengthways slip that gave that force: along over sideways is as one slip over the other.
+      const double over = draw_[TyreParameter::lengthways_stiffness];
+      const double side_slip = std::tan(wheel.slip_rad) + draw_[TyreParameter::lean_steers] * wheel.lean_rad;
+      if (wheel.lengthways_n != 0.0 && std::abs(wheel.sideways_n) > 1e-6)
+        s.lengthways = wheel.lengthways_n / wheel.sideways_n * side_slip / over;
+    }
+  // The axles' shares of the lateral force follow from yaw.
+  const double mass = table_.mass_kg();
+  const CornerAsk& ask = table_.ask();
+  const double speed = std::sqrt(lateral_g * gravity_m_s2 * ask.radius_m);
+  const double yaw_moment = ask.turn_in_s > 0.0
+                                ? sense * table_.yaw_inertia() * yaw_comes(phase) * speed / ask.radius_m / ask.turn_in_s
+                                : 0.0;
+  const double y = mass * (sense * lateral_g * gravity_m_s2 * std::cos(like.body_slip_rad) +
+                           lengthways_g(ask, phase) * gravity_m_s2 * std::sin(like.body_slip_rad));
+  const double front = 0.5 * (table_.x_m()[0] + table_.x_m()[1]);
+  const double rear = 0.5 * (table_.x_m()[2] + table_.x_m()[3]);
+  const double by_slip = yaw_moment - like.yaw_by_drive_nm;
+  h.needs_n[0] = sense * (by_slip - rear * y) / (front - rear);
+  h.needs_n[1] = sense * (front * y - by_slip) / (front - rear);
+  return h;
+}
+
+double Trimmer::axle_force(End end, const Held& held, double further) const {
+  const double sense = table_.ask().to_the_left ? 1.0 : -1.0;
+  double sum = 0.0;
+  for (const Side side : both_sides) {
+    const auto w = static_cast<std::size_t>(wheel_of(end, side));
+    TyreState<double> s = held.state[w];
+    s.slip = std::tan(s.slip + sense * further);
+    // Turned further, not driven elsewhere: what counts is the force across the car.
+    const TyreForce<double> f = tyre_[at(end)].force(held.under[w], s);
+    sum += f.sideways * std::cos(held.heading[w]);
+  }
+  return sense * sum;
+}
+
+std::pair<double, double> Trimmer::most_of(End end, const Held& held) const {
+  // Coarse first: two wheels with different slips may have two tops.
+  constexpr int places = 8;
+  double best = 0.0, where = 0.0;
+  for (int i = 0; i <= places; ++i) {
+    const double further = farthest_slip * i / places - 0.1;
+    const double force = axle_force(end, held, further);
+    if (force > best) {
+      best = force;
+      where = further;
+    }
+  }
+  constexpr double step = farthest_slip / places;
+  std::uintmax_t rounds = 8;
+  const auto found = boost::math::tools::brent_find_minima([&](double d) { return -axle_force(end, held, d); },
+                                                           where - step, where + step, 14, rounds);
+  return {-found.second, found.first};
+}
+
+std::optional<PerEnd<double>> Trimmer::left(CornerPhase phase, double lateral_g, const Trim& like) const {
+  const auto h = held(phase, lateral_g, like);
+  if (!h) return std::nullopt;
+  PerEnd<double> left{};
+  for (const End end : both_ends) left[at(end)] = most_of(end, *h).first / std::max(1e-9, h->needs_n[at(end)]) - 1.0;
+  return left;
+}
+
+double Trimmer::keeps(End end, CornerPhase phase, double lateral_g, const Trim& like) const {
+  const auto h = held(phase, lateral_g, like);
+  if (!h) return 1.0;
+  const auto [most, where] = most_of(end, *h);
+  return most > 0.0 ? axle_force(end, *h, where + beyond_peak) / most : 1.0;
+}
+
+std::optional<Answers> Trimmer::answers(const Trim& t) const {
+  const auto node = nodes(t.phase, t.lateral_g);
+  if (!node) return std::nullopt;
+  const Layout l = layout(t.phase);
+  const std::array<double, unknown_count> u{t.servo_rad, t.body_slip_rad, t.drive_slip, t.apart[0],
+                                            t.apart[1],  t.lateral_g,     t.yaw_rate,   0.0};
+  std::array<Jet, unknown_count> jets;
+  for (int i = 0; i < unknown_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
+  const Forces<Jet> f = forces<Jet>(l, *node, jets, t.shared, Jet(t.speed_m_s));
+  // What the drive makes of a disturbance: its speed is held, differentials give way as they do.
+  const int inner = l.count - 2 - (l.drives ? 1 : 0);
+  Eigen::Matrix<double, 2, unknown_count> outer;
+  for (int c = 0; c < unknown_count; ++c) {
+    outer(0, c) = f.sum[sideways].v[c];
+    outer(1, c) = f.sum[yaw].v[c];
+  }
+  if (inner > 0) {
+    Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 2, 2> law(inner, inner), moves(2, inner);
+    Eigen::Matrix<double, Eigen::Dynamic, unknown_count, 0, 2, unknown_count> by(inner, unknown_count);
+    for (int r = 0; r < inner; ++r) {
+      const int unknown = l.unknown[static_cast<std::size_t>(l.count - inner + r)];
+      const Jet& s = f.sum[unknown == front_apart ? front_law : rear_law];
+      for (int c = 0; c < unknown_count; ++c) by(r, c) = s.v[c];
+      for (int c = 0; c < inner; ++c) {
+        const int other = l.unknown[static_cast<std::size_t>(l.count - inner + c)];
+        law(r, c) = s.v[other];
+      }
+      moves(0, r) = f.sum[sideways].v[unknown];
+      moves(1, r) = f.sum[yaw].v[unknown];
+    }
+    outer -= moves * law.partialPivLu().solve(by);
+  }
+  const double mass = table_.mass_kg();
+  const double inertia = table_.yaw_inertia();
+  const double y_beta = outer(0, body_slip), n_beta = outer(1, body_slip);
+  const double y_r = outer(0, yaw_rate), n_r = outer(1, yaw_rate);
+  const double y_servo = outer(0, servo), n_servo = outer(1, servo);
+  Answers a;
+  if (!(y_beta < 0.0)) return std::nullopt;
+  a.static_margin = n_beta / (-y_beta * table_.wheelbase_m());
+  a.yaw_damping_nms = -n_r;
+  // Body slip and yaw rate after a step of the servo, speed held.
+  const double a11 = y_beta / (mass * t.speed_m_s), a12 = y_r / (mass * t.speed_m_s) - 1.0;
+  const double a21 = n_beta / inertia, a22 = n_r / inertia;
+  const double b1 = y_servo / (mass * t.speed_m_s), b2 = n_servo / inertia;
+  const double det = a11 * a22 - a12 * a21;
+  if (!(det > 0.0) || !(a11 + a22 < 0.0)) return a;
+  const double settles = -(a11 * b2 - a21 * b1) / det;
+  if (!(settles * b2 > 0.0)) return a;
+  constexpr double dt = 1e-3;
+  double beta = 0.0, r = 0.0;
+  for (int i = 0; i < 1000; ++i) {
+    // Midpoint rule: a millisecond is short against what a car does.
+    const double bm = beta + 0.5 * dt * (a11 * beta + a12 * r + b1);
+    const double rm = r + 0.5 * dt * (a21 * beta + a22 * r + b2);
+    const double next = r + dt * (a21 * bm + a22 * rm + b2);
+    beta += dt * (a11 * bm + a12 * rm + b1);
+    if (std::abs(next) >= 0.9 * std::abs(settles)) {
+      a.rise_s = dt * (i + (0.9 * std::abs(settles) - std::abs(r)) / std::max(1e-12, std::abs(next) - std::abs(r)));
+      return a;
+    }
+    r = next;
+  }
+  return a;
+}
+
+namespace {
+
+/// From gentle turning to where no balance is left.
+struct Ladder {
+  std::vector<Trim> trims;  ///< ascending
+  double limit_g = 0.0;
+  bool by_its_stand = false;
+};
+
+/// Of three trims along their way the one in the middle has the most lateral acceleration: how far beyond it the top of
+/// the parabola through them lies.
+double top_beyond(const Trim& a, const Trim& b, const Trim& c, double ab, double bc) {
+  const double rise = (b.lateral_g - a.lateral_g) / ab;
+  const double fall = (c.lateral_g - b.lateral_g) / bc;
+  const double bend = (fall - rise) / (ab + bc);
+  return bend < 0.0 ? std::clamp(-(rise + bend * ab) / (2.0 * bend), -0.9 * ab, 0.9 * bc) : 0.0;
+}
+
+/// Lateral acceleration grows until a tyre's top turns the row of trims back: so it is followed by its length, not by
+/// acceleration (pseudo-arclength continuation: Keller 1977, from memory).
+std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase) {
+  constexpr double longest = 1.0, shortest = 0.02;
+  constexpr int most_trims = 80;
+  Ladder l;
+  const double most = trimmer.table().last_g(phase);
+  auto start = trimmer.trim(phase, gently_g);
+  if (!start) start = trimmer.trim(phase, 0.25 * gently_g);
+  if (!start) return std::nullopt;
+  auto second = trimmer.trim(phase, 1.25 * start->lateral_g, &*start);
+  l.limit_g = start->lateral_g;
+  l.trims = {std::move(*start)};
+  if (!second) return l;
+  l.trims.push_back(std::move(*second));
+  double far = 0.5 * longest;
+  double last_far = 0.25;
+  while (static_cast<int>(l.trims.size()) < most_trims) {
+    const Trim& here = l.trims.back();
+    const Trim& before = l.trims[l.trims.size() - 2];
+    // Straight to the end of the table when it is near.
+    if (here.lateral_g > before.lateral_g) {
+      const double step = (here.lateral_g - before.lateral_g) * far / std::max(1e-9, last_far);
+      if (here.lateral_g + step > most) {
+        if (auto end = trimmer.trim(phase, most, &here)) {
+          l.trims.push_back(std::move(*end));
+          l.limit_g = most;
+          l.by_its_stand = true;
+          return l;
+        }
+      }
+    }
+    auto next = trimmer.further(before, here, far);
+    if (!next) {
+      far *= 0.4;
+      if (far < shortest) break;
+      continue;
+    }
+    if (next->lateral_g <= here.lateral_g) {
+      // The top lies between the one before and this; once more from near it, then as far as the parabola says.
+      double top = top_beyond(before, here, *next, last_far, far);
+      l.limit_g = here.lateral_g;
+      if (std::abs(top) > 1e-3)
+        if (auto near = trimmer.further(before, here, top)) {
+          l.limit_g = std::max(l.limit_g, near->lateral_g);
+          if (top > 0.0) l.trims.push_back(std::move(*near));
+        }
+      return l;
+    }
+    l.trims.push_back(std::move(*next));
+    last_far = far;
+    far = std::min(longest, 1.5 * far);
+  }
+  l.limit_g = l.trims.back().lateral_g;
+  return l;
+}
+
+std::optional<PhaseHandling> phase_on(const Trimmer& trimmer, CornerPhase phase) {
+  const SetupTable& table = trimmer.table();
+  const double asked = table.ask().lateral_g;
+  const auto ladder = climb(trimmer, phase);
+  if (!ladder) return std::nullopt;
+  const std::vector<Trim>& trims = ladder->trims;
+  PhaseHandling p;
+  p.limit_g = ladder->limit_g;
+  p.by_its_stand = ladder->by_its_stand;
+  if (const auto left = trimmer.left(phase, trims.back().lateral_g, trims.back()))
+    p.lets_go = (*left)[0] <= (*left)[1] ? End::front : End::rear;
+  p.read_at_g = std::min(asked, just_below * p.limit_g);
+  const auto nearest = [&](double g) {
+    const Trim* best = &trims.front();
+    for (const Trim& t : trims)
+      if (std::abs(t.lateral_g - g) < std::abs(best->lateral_g - g)) best = &t;
+    return best;
+  };
+  auto read = trimmer.trim(phase, p.read_at_g, nearest(p.read_at_g));
+  const Trim& like = read ? *read : *nearest(p.read_at_g);
+  if (const auto left = trimmer.left(phase, std::min(asked, table.last_g(phase)), like)) p.left = *left;
+  p.keeps = trimmer.keeps(p.lets_go, phase, trims.back().lateral_g, trims.back());
+  if (!read) return p;
+  const double sense = table.ask().to_the_left ? 1.0 : -1.0;
+  p.servo_deg = sense * degrees(read->servo_rad);
+  p.heading_deg = sense * degrees(0.5 * (read->wheel[0].heading_rad + read->wheel[1].heading_rad));
+  p.body_slip_deg = -sense * degrees(read->body_slip_rad);
+  p.answers = trimmer.answers(*read);
+  p.least_load_n = read->wheel[0].load_n;
+  for (const WheelTrim& w : read->wheel) p.least_load_n = std::min(p.least_load_n, w.load_n);
+  constexpr double step = 0.02;
+  const auto less = trimmer.trim(phase, p.read_at_g - step, &*read);
+  const auto more = trimmer.trim(phase, p.read_at_g + step, &*read);
+  if (less && more) p.understeer_deg_per_g = sense * degrees(more->servo_rad - less->servo_rad) / (2.0 * step);
+  return p;
+}
+
+}  // namespace
+
+std::optional<TyreHandling> handling_on(const SetupTable& table, const TyreDraw& tyres) {
+  const Trimmer trimmer(table, tyres);
+  TyreHandling h;
+  for (std::size_t i = 0; i < phase_count; ++i) {
+    const auto p = phase_on(trimmer, corner_phases[i]);
+    if (!p) return std::nullopt;
+    h.phase[i] = *p;
+  }
+  return h;
+}
+
+std::vector<std::optional<TyreHandling>> handling_over(const SetupTable& table, std::span<const TyreDraw> tyres,
+                                                       unsigned threads, const std::function<bool()>& go_on) {
+  std::vector<std::optional<TyreHandling>> all(tyres.size());
+  const std::size_t hands = std::max<std::size_t>(1, threads > 0 ? threads : std::thread::hardware_concurrency());
+  const auto work = [&](std::size_t first) {
+    for (std::size_t i = first; i < tyres.size(); i += hands) {
+      if (go_on && !go_on()) return;
+      all[i] = handling_on(table, tyres[i]);
+    }
+  };
+  std::vector<std::jthread> crew;
+  for (std::size_t h = 1; h < hands; ++h) crew.emplace_back(work, h);
+  work(0);
+  crew.clear();  // waits
+  return all;
+}
+
+}  // namespace lowkite

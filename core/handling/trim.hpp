@@ -1,0 +1,134 @@
+// A car in a corner on one draw of tyres, forces in balance: how far the servo and the car are turned, what each tyre
+// does, how much grip is left at each end, where the limit lies and how the car answers there.
+//
+// Steady, or slowly changing: given are lateral and lengthways acceleration, the radius and how fast the turning itself
+// comes or goes. Unknown are the servo, the angle between the car and its way, the speed of the drive and what a
+// differential lets its wheels differ by. Sums of forces sideways, lengthways and of yaw moments vanish (Newton's
+// method, derivatives by dual numbers). Left out: aligning moments, tyre temperature, air, bumps, a chassis that
+// flexes.
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <span>
+#include <vector>
+
+#include "core/handling/setup_table.hpp"
+#include "core/handling/tyre.hpp"
+
+namespace lowkite {
+
+struct WheelTrim {
+  double load_n = 0.0;
+  double slip_rad = 0.0;  ///< where it points against where it goes, positive to the left
+  double lean_rad = 0.0;  ///< top to the left
+  double heading_rad = 0.0;
+  double sideways_n = 0.0;  ///< in the wheel's frame, to the left
+  double lengthways_n = 0.0;
+};
+
+struct Trim {
+  CornerPhase phase = CornerPhase::middle;
+  double lateral_g = 0.0;      ///< positive in the sense of the turn
+  double servo_rad = 0.0;      ///< positive to the left, like all that follows
+  double body_slip_rad = 0.0;  ///< of the car's way against its nose, at the centre of gravity
+  double speed_m_s = 0.0;
+  double yaw_rate = 0.0;    ///< rad/s
+  double drive_slip = 0.0;  ///< of the tread over the car's speed; 0 where nothing drives
+  PerEnd<double> apart{};   ///< half of what the two wheels of an axle run apart, over the car's speed
+  PerWheel<WheelTrim> wheel;
+  std::array<double, 3> shared{};  ///< how its lateral forces differ from being shared by load: N, N, N m (see Sharing)
+  double yaw_by_drive_nm = 0.0;    ///< what driving and braking forces turn the car with
+};
+
+/// Answers of the car near a trim, loads held: two-wheel-model terms (Gillespie, ch. 6; Milliken & Milliken, ch. 5;
+/// from memory).
+struct Answers {
+  double static_margin =
+      0.0;  ///< share of the wheelbase that the neutral steer point lies behind the centre of gravity
+  double yaw_damping_nms = 0.0;  ///< N m per rad/s, positive holds back
+  std::optional<double>
+      rise_s;  ///< until the yaw rate is at nine tenths after a sudden turn of the servo; none: it runs away
+};
+
+class Trimmer {
+ public:
+  /// Keeps references to both.
+  Trimmer(const SetupTable& table, const TyreDraw& tyres);
+
+  /// None where there is no balance, or the car finds no stand. `near`: a trim of the same phase to start from.
+  [[nodiscard]] std::optional<Trim> trim(CornerPhase phase, double lateral_g, const Trim* near = nullptr) const;
+
+  /// The next trim along a row of them, as far on as `far` says, in a unit of their own (a fifth of a g, or the slips
+  /// that take its place near the limit). None where there is none, or the steering is at its end.
+  [[nodiscard]] std::optional<Trim> further(const Trim& before, const Trim& here, double far) const;
+
+  /// How much more lateral force an axle could hold than it is asked for at a lateral acceleration, as a share of that;
+  /// negative: less. The lengthways slips are those of `like`. None where the car finds no stand.
+  [[nodiscard]] std::optional<PerEnd<double>> left(CornerPhase phase, double lateral_g, const Trim& like) const;
+  /// Of an axle's most, what it still holds when it slides six degrees beyond.
+  [[nodiscard]] double keeps(End end, CornerPhase phase, double lateral_g, const Trim& like) const;
+  [[nodiscard]] std::optional<Answers> answers(const Trim& trim) const;
+
+  [[nodiscard]] const SetupTable& table() const { return table_; }
+
+ private:
+  template <class T>
+  struct Forces;
+  struct Layout;
+  struct Held;
+  [[nodiscard]] Layout layout(CornerPhase phase) const;
+  [[nodiscard]] std::optional<Trim> trim(const Layout& layout, double lateral_g, const Trim* near) const;
+  /// The table at a lateral acceleration, and its slope there.
+  struct Nodes {
+    SetupTable::Node here, per_g;
+    double at_g = 0.0;
+  };
+  /// Where along a row of trims the next one is looked for.
+  struct Way {
+    std::array<double, 3> along{};
+    double to = 0.0;
+  };
+  [[nodiscard]] std::optional<Nodes> nodes(CornerPhase phase, double lateral_g) const;
+  [[nodiscard]] std::optional<Trim> solve(const Layout& layout, std::array<double, 8> unknown,
+                                          std::array<double, 3> shared, const Way* way, int rounds) const;
+  template <class T>
+  Forces<T> forces(const Layout& layout, const Nodes& nodes, const std::array<T, 8>& unknown,
+                   const std::array<double, 3>& shift, const T& speed) const;
+  [[nodiscard]] std::optional<Held> held(CornerPhase phase, double lateral_g, const Trim& like) const;
+  [[nodiscard]] double axle_force(End end, const Held& held, double further) const;
+  [[nodiscard]] std::pair<double, double> most_of(End end, const Held& held) const;
+
+  const SetupTable& table_;
+  TyreDraw draw_;
+  PerEnd<TyreAt> tyre_;
+};
+
+/// One phase of a corner on one draw of tyres.
+struct PhaseHandling {
+  double limit_g = 0.0;       ///< the most lateral acceleration
+  End lets_go{};              ///< which end has none left there
+  bool by_its_stand = false;  ///< no end lets go: the car has no stand beyond (it lifts its wheels, it tips)
+  double keeps = 1.0;         ///< of its most, six degrees beyond: how gently that end lets go
+  double read_at_g = 0.0;     ///< where what follows is read: as asked, or just below a limit that is less
+  PerEnd<double> left{};      ///< grip left at the acceleration that was asked, a share; negative: it is not reached
+  std::optional<double> servo_deg;             ///< in the sense of the turn
+  std::optional<double> heading_deg;           ///< the front wheels' mean
+  std::optional<double> understeer_deg_per_g;  ///< of the servo
+  std::optional<double> body_slip_deg;         ///< nose into the turn positive
+  std::optional<Answers> answers;
+  double least_load_n = 0.0;  ///< of the four
+};
+
+struct TyreHandling {
+  std::array<PhaseHandling, phase_count> phase;
+};
+
+/// None where the car does not even turn gently on these tyres.
+std::optional<TyreHandling> handling_on(const SetupTable& table, const TyreDraw& tyres);
+
+/// The same on every draw, shared out between threads. `go_on` false stops: what was not reached is none.
+std::vector<std::optional<TyreHandling>> handling_over(const SetupTable& table, std::span<const TyreDraw> tyres,
+                                                       unsigned threads = 2, const std::function<bool()>& go_on = {});
+
+}  // namespace lowkite

@@ -1,0 +1,63 @@
+#include "core/handling/tyre.hpp"
+
+#include <numbers>
+
+namespace lowkite {
+namespace {
+
+using P = TyreParameter;
+
+constexpr std::array parameter_rows = std::to_array<TyreParameterSpec>({
+    {P::grip, "grip", "friction", "", 2, 0.2, 4.0},
+    {P::grip_falls, "grip_falls_with_load", "friction falls with load, power", "", 3, -0.1, 0.6},
+    {P::stiffness, "stiffness", "cornering stiffness over load", "1/rad", 1, 1.0, 80.0},
+    {P::stiffness_falls, "stiffness_falls_with_load", "stiffness falls with load, power", "", 3, -0.2, 0.8},
+    {P::lean_steers, "lean_steers", "slip that a lean is worth", "deg/deg", 3, -0.2, 1.5},
+    {P::best_lean, "best_lean_deg", "best lean into the turn", "deg", 1, -5.0, 10.0},
+    {P::lean_loss, "lean_loss_per_deg2", "grip lost for a squared degree off it", "1/deg2", 4, 0.0, 0.05},
+    {P::past_peak, "past_peak", "how sharply it lets go, 1 = no peak", "", 2, 1.0, 1.9},
+    {P::lengthways_stiffness, "lengthways_stiffness", "stiffness lengthways over sideways", "", 2, 0.3, 4.0},
+    {P::rear_grip, "rear_grip", "rear tyres' friction over the front's", "", 3, 0.5, 2.0},
+    {P::rear_stiffness, "rear_stiffness", "rear tyres' stiffness over the front's", "", 2, 0.3, 3.0},
+    {P::oil_drag, "oil_drag", "drag of 1000 cSt in a differential", "N mm s/rad", 2, 0.0, 20.0},
+    {P::differential_friction, "differential_friction", "friction of a differential's gears", "N mm", 1, 0.0, 200.0},
+});
+static_assert(parameter_rows.size() == tyre_parameter_count, "every parameter has its row");
+
+}  // namespace
+
+std::span<const TyreParameterSpec> tyre_parameters() {
+  return parameter_rows;
+}
+
+const TyreParameterSpec& spec_of(TyreParameter parameter) {
+  return parameter_rows[static_cast<std::size_t>(parameter)];
+}
+
+TyreAt::TyreAt(const TyreDraw& d, bool rear, double reference_n)
+    : reference_n_(reference_n),
+      grip_(d[P::grip] * (rear ? d[P::rear_grip] : 1.0)),
+      grip_falls_(d[P::grip_falls]),
+      stiffness_(d[P::stiffness] * (rear ? d[P::rear_stiffness] : 1.0)),
+      stiffness_falls_(d[P::stiffness_falls]),
+      lean_steers_(d[P::lean_steers]),
+      best_lean_(d[P::best_lean]),
+      lean_loss_(d[P::lean_loss]),
+      shape_(d[P::past_peak]),
+      lengthways_(d[P::lengthways_stiffness]) {}
+
+std::optional<double> TyreAt::peak() const {
+  // sin is highest a quarter turn from 0, which an arctangent times the shape reaches only beyond 1.
+  if (shape_ < 1.0 + 1e-9) return std::nullopt;
+  return shape_ * std::tan(0.5 * std::numbers::pi / shape_);
+}
+
+double TyreAt::friction(double load_n) const {
+  return grip_ * std::pow(load_n / reference_n_, -grip_falls_);
+}
+
+double TyreAt::stiffness(double load_n) const {
+  return stiffness_ * std::pow(load_n / reference_n_, -stiffness_falls_) * load_n;
+}
+
+}  // namespace lowkite
