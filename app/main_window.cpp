@@ -69,11 +69,11 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   // Beside the folder of unsaved work: the log outlives it.
   const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
   // Made in the order of who needs whom, added in the order of the job.
-  plan_ = new PlanWorkspace(document_, club_, usual_, pages_);
+  plan_ = new PlanWorkspace(document_, club_, usual_, tyres_, pages_);
   car_ = add(new CarWorkspace(document_, plan_->model(), pages_));
   bench_ = add(new BenchWorkspace(document_, club_, usual_, kept.filePath(QStringLiteral("bench")), pages_));
   add(plan_);
-  track_ = add(new TrackWorkspace(document_, log, pages_));
+  track_ = add(new TrackWorkspace(document_, tyres_, log, pages_));
   QStringList titles;
   for (const Workspace* w : workspaces_) titles << w->title();
   top_ = new TopLine(titles, undo_, page);
@@ -96,6 +96,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   makeHelpMenu();
   showWorkspace(Job::plan);  // a first look is at what a change would do
   if (!usual_.fault().isEmpty()) banner_->tell(usual_.fault());
+  if (!tyres_.fault().isEmpty()) banner_->tell(tyres_.fault());
   setMinimumSize(1100, 640);
   const QSize screen =
       QGuiApplication::primaryScreen() ? QGuiApplication::primaryScreen()->availableSize() : QSize(1280, 800);

@@ -14,6 +14,7 @@
 #include "app/look/theme.h"
 #include "app/paper/sheet.h"
 #include "app/settings/club_rules.h"
+#include "app/settings/tyre_choice.h"
 #include "app/settings/usual_ranges.h"
 #include "core/linkage/corner.hpp"
 
@@ -126,6 +127,7 @@ class MainWindow : public QMainWindow {
   Autosave autosave_;
   ClubRules club_;
   UsualRanges usual_;
+  TyreChoice tyres_;
   Shade shade_ = Shade::light;
   [[nodiscard]] Workspace& shown() const;
 

@@ -126,7 +126,7 @@ int load_car_on_springs(const LoadOptions& options) {
   Json out{{"at_rest", json_of(*rest)}, {"moving", json_of(*moving)}};
   out["moving"]["servo_deg"] = degrees(*servo);
   for (const StandNote& note : notes_on(loaded->model(), *moving)) out["moving"]["notes"].push_back(in_words(note));
-  if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}, {}, *servo))
+  if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}, *servo))
     out["figures"] = load_figures_json(*source);
   if (text) {
     std::cout << fmt::format("{} - {}\n\nat rest\n", (*on)->files.car.name, (*on)->files.setup.name);

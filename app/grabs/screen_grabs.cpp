@@ -24,6 +24,7 @@
 #include "app/paper/track_sheets.h"
 #include "app/plan/curves/steering_panel.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/handling/handling_page.h"
 #include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/plan/springs/motion_page.h"
@@ -220,6 +221,18 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.findChild<QPushButton*>(QStringLiteral("wish.search"))->click();
   waitFor(window, window.plan().springs().wish());
   grab(QStringLiteral("plan-wish"));
+  window.plan().open(PlanWorkspace::Page::handling);
+  waitFor(window, window.plan().handling());
+  grab(QStringLiteral("plan-handling"));
+  for (const auto& [view, name] : {std::pair(HandlingPage::View::grip, "plan-handling-grip"),
+                                   std::pair(HandlingPage::View::moments, "plan-handling-moments"),
+                                   std::pair(HandlingPage::View::parts, "plan-handling-parts"),
+                                   std::pair(HandlingPage::View::beliefs, "plan-handling-tyres")}) {
+    window.plan().handling().showView(view);
+    waitFor(window, window.plan().handling());
+    grab(QString::fromLatin1(name));
+  }
+  window.plan().handling().showView(HandlingPage::View::why);
   window.document().undoStack().undo();
   window.document().undoStack().undo();
   window.plan().drawer().putAway();

@@ -22,6 +22,7 @@
 #include "app/plan/curves/construction_panel.h"
 #include "app/plan/curves/curve_panel.h"
 #include "app/plan/curves/steering_panel.h"
+#include "app/plan/handling/handling_page.h"
 #include "app/plan/parts/adjuster_panel.h"
 #include "app/plan/read/figure_panel.h"
 #include "app/plan/read/gauge_panel.h"
@@ -42,8 +43,9 @@ const QString widthsKey = QStringLiteral("plan/columns");
 
 }  // namespace
 
-PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, QWidget* parent)
-    : Workspace(parent), model_(document), sprung_(new SprungCars(model_, this)), usual_(usual) {
+PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres,
+                             QWidget* parent)
+    : Workspace(parent), model_(document), sprung_(new SprungCars(model_, this)), usual_(usual), tyres_(tyres) {
   setObjectName(QStringLiteral("plan"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -120,6 +122,12 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
          return springs;
        }),
        320},
+      {tr("Handling"), tr("&Handling: what the driver will feel"), Qt::CTRL | Qt::Key_H, plain([this](QWidget* p) {
+         auto* handling = new HandlingPage(model_, tyres_, p);
+         connect(handling, &HandlingPage::told, this, &PlanWorkspace::told);
+         return handling;
+       }),
+       320},
       {tr("Lock"), tr("Steering and loc&k"), Qt::CTRL | Qt::Key_T,
        plain([this](QWidget* p) { return new SteeringPanel(model_, p); })},
       {tr("Gauges"), tr("Gau&ges"), Qt::CTRL | Qt::Key_G, plain([this](QWidget* p) {
@@ -149,6 +157,10 @@ CurvePanel& PlanWorkspace::curves() {
 
 SpringsPanel& PlanWorkspace::springs() {
   return *static_cast<SpringsPanel*>(drawer_->widget(static_cast<int>(Page::springs)));
+}
+
+HandlingPage& PlanWorkspace::handling() {
+  return *static_cast<HandlingPage*>(drawer_->widget(static_cast<int>(Page::handling)));
 }
 
 void PlanWorkspace::takeOver() {

@@ -18,15 +18,18 @@ class CheckPanel;
 class ClubRules;
 class CurvePanel;
 class FigurePanel;
+class HandlingPage;
 class SpringsPanel;
 class SprungCars;
+class TyreChoice;
 class UsualRanges;
 class WorkList;
 
 class PlanWorkspace : public Workspace {
   Q_OBJECT
  public:
-  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, QWidget* parent = nullptr);
+  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres,
+                QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Plan"); }
   void fillViewMenu(QMenu& menu) override;
@@ -36,7 +39,7 @@ class PlanWorkspace : public Workspace {
   [[nodiscard]] PlanModel& model() { return model_; }
   [[nodiscard]] Stage& stage() { return *stage_; }
   /// The pages of the drawer, in their order.
-  enum class Page { curves, movers, recipe, compare, setups, springs, lock, gauges, rollCentre, check };
+  enum class Page { curves, movers, recipe, compare, setups, springs, handling, lock, gauges, rollCentre, check };
   void open(Page page) { drawer_->openPage(static_cast<int>(page)); }
   [[nodiscard]] Drawer& drawer() { return *drawer_; }
   /// Takes the turns of the bench work over into the setup.
@@ -45,6 +48,7 @@ class PlanWorkspace : public Workspace {
   bool writeDrawing(const QString& path);
   [[nodiscard]] CurvePanel& curves();
   [[nodiscard]] SpringsPanel& springs();
+  [[nodiscard]] HandlingPage& handling();
 
  Q_SIGNALS:
   void checkCounted(int findings);
@@ -58,6 +62,7 @@ class PlanWorkspace : public Workspace {
   PlanModel model_;
   SprungCars* sprung_;
   UsualRanges& usual_;
+  TyreChoice& tyres_;
   QSplitter* columns_;
   QSplitter* rows_;
   AdjusterPanel* adjusters_;

@@ -70,13 +70,15 @@ QString modelText(const Advice& a) {
 
 }  // namespace
 
-AdvicePage::AdvicePage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model), background_(this) {
+AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
+    : QWidget(parent), model_(model), background_(this), tyres_(tyres), voiceWork_(this) {
   setObjectName(QStringLiteral("advicePage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
   column->setSpacing(6);
   choice_ = new Segmented(QStringLiteral("advice.page"),
-                          {tr("What to change next"), tr("Score of the rules"), tr("My own rule")}, this);
+                          {tr("What to change next"), tr("Score of the rules"), tr("My own rule"),
+                           tr("Your tyres")}, this);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   schools_ = new QToolButton(this);
   schools_->setObjectName(QStringLiteral("advice.schools"));
@@ -94,11 +96,16 @@ AdvicePage::AdvicePage(TrackModel& model, QWidget* parent) : QWidget(parent), mo
   pages_->addWidget(makeAdvice());
   pages_->addWidget(makeScore());
   pages_->addWidget(scrolled(makeOwn(), pages_));
+  tyreLog_ = new TyreLogPage(model_, tyres_, pages_);
+  pages_->addWidget(tyreLog_);
   column->addWidget(pages_, 1);
   showPage(Page::advice);
   connect(schoolMenu_, &QMenu::aboutToShow, this, &AdvicePage::fillSchools);
   connect(&model_, &TrackModel::chosen, this, &AdvicePage::refresh);
   connect(&model_, &TrackModel::rulesChanged, this, &AdvicePage::refresh);
+  connect(&tyres_, &TyreChoice::changed, this, [this] {
+    if (result_ && isVisible()) askVoices();
+  });
 }
 
 void AdvicePage::showEvent(QShowEvent* event) {
@@ -122,7 +129,7 @@ QWidget* AdvicePage::makeAdvice() {
   felt_->setWordWrap(true);
   table_ = new QTableWidget(box);
   table_->setObjectName(QStringLiteral("advice.table"));
-  dressTable(*table_, {{tr("Change"), 0}, {tr("Rule"), 250}, {tr("Model"), 96}, {tr("Your own runs"), 150}});
+  dressTable(*table_, {{tr("Change"), 0}, {tr("Rule"), 220}, {tr("Its claims"), 84}, {tr("Over tyres"), 150}, {tr("Your own runs"), 150}});
   reasons_ = new QLabel(box);
   reasons_->setObjectName(QStringLiteral("advice.reasons"));
   reasons_->setAccessibleName(tr("Why this is advised"));
@@ -395,6 +402,58 @@ void AdvicePage::take(tl::expected<Advices, std::string> found) {
   result_ = std::move(*found);
   felt_->setText(felt_->text().section(tr(" Trying"), 0, 0));
   fillAdvice();
+  askVoices();
+}
+
+void AdvicePage::askVoices() {
+  voices_.clear();
+  voiceWork_.giveUp();
+  const auto& record = model_.run();
+  if (!result_ || result_->list.empty() || !record || !tyres_.any()) return;
+  // The tyres of the day's ground, else those that are chosen.
+  const auto day = model_.day();
+  const TyreFamily& chosen = tyres_.family(*car_);
+  const std::string ground(day ? id_in(surfaces(), day->surface) : std::string_view{});
+  const bool suits = std::find(chosen.surfaces.begin(), chosen.surfaces.end(), ground) != chosen.surfaces.end();
+  const TyreFamily& family = suits ? chosen : tyres_.book().for_surface(ground);
+  family_ = fromCore(family.name);
+  std::vector<TyreDraw> tyres = draw_tyres(family, usual_draws, tyres_.warmth());
+  std::vector<double> weights = tyres_.weights(*car_, family.id, tyres);
+  weighed_ = !weights.empty();
+  std::vector<Setup> setups;
+  for (const Advice& a : result_->list) setups.push_back(a.setup);
+  voiceWork_.start(
+      [car = car_, before = driven_, setups = std::move(setups), felt = record->run.feelings, ask = tyres_.ask(),
+       tyres = std::move(tyres), weights = std::move(weights)](const std::atomic<bool>& cancelled) {
+        std::vector<std::optional<ModelVoice>> voices(setups.size());
+        const auto table = tabulate(*car, before, ask);
+        if (!table) return voices;
+        const Handling now = handling_over(*table, tyres);
+        for (std::size_t i = 0; i < setups.size() && !cancelled; ++i)
+          if (const auto then = tabulate(*car, setups[i], ask))
+            voices[i] = model_voice(felt, now, handling_over(*then, tyres), tyres, weights);
+        return voices;
+      },
+      [this](std::vector<std::optional<ModelVoice>> found) {
+        voices_ = std::move(found);
+        const Tokens& t = tokens(palette());
+        for (int row = 0; row < table_->rowCount(); ++row) {
+          const QString text = voiceText(static_cast<std::size_t>(row));
+          QTableWidgetItem* item = table_->item(row, 3);
+          item->setText(text);
+          item->setToolTip(text);
+          const auto& v = voices_[static_cast<std::size_t>(row)];
+          item->setForeground(!v ? t.soft : v->mends >= 0.5 ? t.good : v->worsens >= 0.5 ? t.bad : t.ink);
+        }
+        fillReasons();
+      });
+}
+
+QString AdvicePage::voiceText(std::size_t row) const {
+  if (row >= voices_.size()) return tr("...");
+  const auto& v = voices_[row];
+  if (!v) return tr("cannot be told");
+  return tr("mends %1, worsens %2").arg(std::lround(usual_draws * v->mends)).arg(std::lround(usual_draws * v->worsens));
 }
 
 void AdvicePage::fillAdvice() {
@@ -402,10 +461,10 @@ void AdvicePage::fillAdvice() {
   for (const Advice& a : result_->list) {
     const int row = table_->rowCount();
     table_->insertRow(row);
-    const std::array<QString, 4> cells{stepText(*car_, a),
+    const std::array<QString, 5> cells{stepText(*car_, a),
                                        fromCore(a.rule->name) + (a.rule->own ? tr(" (yours)") : QString()),
-                                       modelText(a), shareText(a.tally)};
-    for (int c = 0; c < 4; ++c) {
+                                       modelText(a), tr("..."), shareText(a.tally)};
+    for (int c = 0; c < 5; ++c) {
       auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
       item->setToolTip(cells[static_cast<std::size_t>(c)]);
       item->setFont(textFont(13, c == 0));
@@ -485,7 +544,12 @@ QString AdvicePage::reasons(const Advice& a) const {
     if (result_ && k < result_->list.size())
       p << tr("\u26A0 Another rule in this list turns the same part the other way: %1.")
                .arg(fromCore(result_->list[k].rule->name));
-  p << tr("Your own runs: %1.").arg(shareText(a.tally));
+  const auto row = static_cast<std::size_t>(&a - result_->list.data());
+  p << tr("Three voices. The rule: %1. The model over %2 tyres (%3%4): %5. Your own runs: %6.")
+           .arg(fromCore(a.rule->name).toHtmlEscaped())
+           .arg(usual_draws)
+           .arg(family_.toHtmlEscaped(), weighed_ ? tr(", weighed by your log") : QString(), voiceText(row),
+                shareText(a.tally));
   return p.join(QStringLiteral("<br>"));
 }
 

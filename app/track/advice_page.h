@@ -6,7 +6,9 @@
 
 #include <QWidget>
 
+#include "app/settings/tyre_choice.h"
 #include "app/track/track_model.h"
+#include "app/track/tyre_log_page.h"
 
 class QLabel;
 class QLineEdit;
@@ -23,11 +25,11 @@ class Segmented;
 class AdvicePage : public QWidget {
   Q_OBJECT
  public:
-  explicit AdvicePage(TrackModel& model, QWidget* parent = nullptr);
+  AdvicePage(TrackModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
 
-  [[nodiscard]] bool busy() const { return background_.busy(); }
+  [[nodiscard]] bool busy() const { return background_.busy() || voiceWork_.busy() || tyreLog_->busy(); }
   [[nodiscard]] const std::optional<Advices>& result() const { return result_; }
-  enum class Page { advice, score, own };
+  enum class Page { advice, score, own, tyres };
   void showPage(Page page);
 
  Q_SIGNALS:
@@ -46,6 +48,9 @@ class AdvicePage : public QWidget {
   void ask();
   void take(tl::expected<Advices, std::string> found);
   void fillAdvice();
+  /// The model over many tyres is asked of each advice, beside the window.
+  void askVoices();
+  [[nodiscard]] QString voiceText(std::size_t row) const;
   void fillReasons();
   void fillSchools();
   void fillScore();
@@ -64,6 +69,12 @@ class AdvicePage : public QWidget {
   QTableWidget* score_;
   QLabel* scoreNews_;
   InBackground background_;
+  TyreChoice& tyres_;
+  TyreLogPage* tyreLog_;
+  InBackground voiceWork_;
+  std::vector<std::optional<ModelVoice>> voices_;  ///< by row; shorter while they are asked
+  bool weighed_ = false;                           ///< they are counted by the log
+  QString family_;                                 ///< of the tyres that they are over
   std::shared_ptr<const Car> car_;
   RuleBook book_;  ///< that the advice points into
   Setup driven_;   ///< what the advice starts from

@@ -23,7 +23,7 @@
 
 namespace lowkite::app {
 
-TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidget* parent)
+TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, const QString& logPath, QWidget* parent)
     : Workspace(parent), document_(document), model_(document, logPath) {
   setObjectName(QStringLiteral("track"));
   auto* row = new QHBoxLayout(this);
@@ -90,7 +90,7 @@ TrackWorkspace::TrackWorkspace(Document& document, const QString& logPath, QWidg
   wrong_->hide();
   auto* run = new RunPage(model_, main);
   laps_ = new LapsPage(model_, main);
-  advice_ = new AdvicePage(model_, main);
+  advice_ = new AdvicePage(model_, tyres, main);
   ahead_ = new AheadPage(model_, main);
   learn_ = new LearnPage(model_, main);
   const auto key = [](Qt::Key k) { return QKeySequence(Qt::ALT | Qt::SHIFT | k); };

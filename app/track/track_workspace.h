@@ -12,6 +12,7 @@ class QListWidget;
 namespace lowkite::app {
 
 class AdvicePage;
+class TyreChoice;
 class AheadPage;
 class LapsPage;
 class LearnPage;
@@ -22,7 +23,7 @@ class Segmented;
 class TrackWorkspace : public Workspace {
   Q_OBJECT
  public:
-  TrackWorkspace(Document& document, const QString& logPath, QWidget* parent = nullptr);
+  TrackWorkspace(Document& document, TyreChoice& tyres, const QString& logPath, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Track"); }
   void fillViewMenu(QMenu& menu) override;

@@ -51,8 +51,6 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
      [](const LoadSource& s, End e, Side side) -> Value { return degrees(wheel(s, e, side).toe_rad); }},
     {"roll_centre_then", "roll centre then", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.balance.roll_centre_mm[at(e)]; }},
-    {"grip_lost", "grip lost, assumed tyre", G::springs, U::percent, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
-     [](const LoadSource& s, End e, Side) -> Value { return 100.0 * s.grip.lost[at(e)]; }},
     {"stroke", "stroke", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
@@ -94,14 +92,13 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
 }  // namespace
 
 tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a,
-                                                const TyreAssumption& tyre, double servo_rad) {
+                                                double servo_rad) {
   auto balance = loaded.balance(loaded.level_collars(), a, servo_rad);
   if (!balance) return tl::unexpected(balance.error());
   LoadSource s;
   s.balance = std::move(*balance);
   for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
   s.roll_motion = loaded.roll_motion();
-  s.grip = grip_balance(s.balance, tyre);
   s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
   return s;
 }

@@ -6,7 +6,7 @@
 
 #include <tl/expected.hpp>
 
-#include "core/load/grip.hpp"
+#include "core/load/balance.hpp"
 
 namespace lowkite {
 
@@ -15,12 +15,11 @@ struct LoadSource {
   Balance balance;
   PerEnd<AxleRates> rates;
   std::optional<LoadedCar::RollMotion> roll_motion;
-  GripBalance grip;
   std::optional<double> roll_gradient_deg_per_g;
 };
 
 /// Fails with a sentence like LoadedCar::balance.
 tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a,
-                                                const TyreAssumption& tyre = {}, double servo_rad = 0.0);
+                                                double servo_rad = 0.0);
 
 }  // namespace lowkite

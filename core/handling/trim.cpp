@@ -536,6 +536,37 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
   return a;
 }
 
+std::optional<std::pair<double, double>> Trimmer::moment_at(double servo_rad, double nose_rad) const {
+  constexpr int rounds = 60;
+  constexpr double settled_g = 1e-6;
+  Layout l = layout(CornerPhase::middle);
+  l.engaged = {};  // coasting: nothing drives
+  const CornerAsk& ask = table_.ask();
+  const double speed = std::sqrt(ask.lateral_g * gravity_m_s2 * ask.radius_m);
+  const double weight = table_.mass_kg() * gravity_m_s2;
+  double g = 0.5 * ask.lateral_g;
+  std::array<double, 3> shift{};
+  for (int round = 0; round < rounds; ++round) {
+    const auto at = nodes(CornerPhase::middle, std::clamp(g, 0.0, table_.last_g(CornerPhase::middle)));
+    if (!at) return std::nullopt;
+    std::array<Jet, unknown_count> u;
+    u[servo] = Jet(l.sense * servo_rad);
+    u[body_slip] = Jet(-l.sense * nose_rad);
+    u[lateral] = Jet(at->at_g);
+    // The way bends as the forces bend it.
+    u[yaw_rate] = Jet(l.sense * g * gravity_m_s2 / speed);
+    const Forces<Jet> f = forces<Jet>(l, *at, u, shift, Jet(speed));
+    const double next = l.sense * f.sum[sideways].a / weight;
+    shift = f.shift;
+    if (std::abs(next - g) < settled_g) {
+      if (g < 0.0) return std::nullopt;
+      return std::pair(next, l.sense * f.sum[yaw].a / (weight * table_.wheelbase_m()));
+    }
+    g += 0.5 * (next - g);
+  }
+  return std::nullopt;
+}
+
 namespace {
 
 /// From gentle turning to where no balance is left.

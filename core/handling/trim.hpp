@@ -69,6 +69,10 @@ class Trimmer {
   /// Of an axle's most, what it still holds when it slides six degrees beyond.
   [[nodiscard]] double keeps(End end, CornerPhase phase, double lateral_g, const Trim& like) const;
   [[nodiscard]] std::optional<Answers> answers(const Trim& trim) const;
+  /// Lateral acceleration, g, and yaw moment over weight times wheelbase with servo and nose turned so far into the turn
+  /// (rad), at the speed of the corner that was asked, coasting. None where the car would turn the other way, or stands
+  /// nowhere.
+  [[nodiscard]] std::optional<std::pair<double, double>> moment_at(double servo_rad, double nose_rad) const;
 
   [[nodiscard]] const SetupTable& table() const { return table_; }
 

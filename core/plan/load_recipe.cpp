@@ -25,8 +25,7 @@ bool any_geometric(const Car& car, const std::vector<RecipeChange>& changes) {
 }
 
 tl::expected<OnSprings, std::string> put_on_springs(const Car& car, const Setup& setup, const CarTargets* targets,
-                                                    double step_turns, const Acceleration& under,
-                                                    const TyreAssumption& tyre) {
+                                                    double step_turns, const Acceleration& under) {
   OnSprings on;
   on.alignment.setup = setup;
   if (targets) {
@@ -38,7 +37,7 @@ tl::expected<OnSprings, std::string> put_on_springs(const Car& car, const Setup&
   if (!model) return tl::unexpected(model.error().message);
   const auto loaded = LoadedCar::of(*model);
   if (!loaded) return tl::unexpected(loaded.error());
-  auto source = read_load(*loaded, under, tyre);
+  auto source = read_load(*loaded, under);
   if (!source) return tl::unexpected(source.error());
   on.source = std::move(*source);
   return on;
@@ -89,7 +88,7 @@ class SprungJudge {
       changes.push_back({part, now, values[i]});
     }
     const auto on =
-        put_on_springs(car_, setup, any_geometric(car_, changes) ? &targets_ : nullptr, 0.0, order_.under, order_.tyre);
+        put_on_springs(car_, setup, any_geometric(car_, changes) ? &targets_ : nullptr, 0.0, order_.under);
     return on && read_aims(order_, on->source, figures);
   }
 
@@ -146,7 +145,7 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
   if (order.parts.empty()) return tl::unexpected(std::string("no part may be changed; allow at least one"));
   const auto targets = targets_as_it_stands(car, start);
   if (!targets) return tl::unexpected(targets.error());
-  const auto now = put_on_springs(car, start, nullptr, 0.0, order.under, order.tyre);
+  const auto now = put_on_springs(car, start, nullptr, 0.0, order.under);
   if (!now) return tl::unexpected(now.error());
   LoadRecipe recipe;
   recipe.of = load_candidates(car, start, order);
@@ -176,7 +175,7 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
       changed.push_back(c.adjuster);
     }
     auto on =
-        put_on_springs(car, setup, any_geometric(car, r.changes) ? &*targets : nullptr, 0.125, order.under, order.tyre);
+        put_on_springs(car, setup, any_geometric(car, r.changes) ? &*targets : nullptr, 0.125, order.under);
     if (!on) continue;
     if (std::any_of(on->alignment.steps.begin(), on->alignment.steps.end(),
                     [](const ResetStep& t) { return t.thread_ends; }))
@@ -197,7 +196,7 @@ tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car
                                                                   const std::function<bool()>& go_on) {
   const auto targets = targets_as_it_stands(car, setup);
   if (!targets) return tl::unexpected(targets.error());
-  const auto base = put_on_springs(car, setup, nullptr, 0.0, under, {});
+  const auto base = put_on_springs(car, setup, nullptr, 0.0, under);
   if (!base) return tl::unexpected(base.error());
   std::vector<LoadStep> steps;
   for (const int part : load_parts(car)) {
@@ -210,7 +209,7 @@ tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car
     LoadStep s;
     s.adjuster = part;
     s.value = value.left;
-    const auto after = put_on_springs(car, stepped, a.moves_geometry() ? &*targets : nullptr, 0.0, under, {});
+    const auto after = put_on_springs(car, stepped, a.moves_geometry() ? &*targets : nullptr, 0.0, under);
     s.possible = after.has_value();
     for (const FigurePlace& p : places_of(load_figures())) {
       const auto x = p.read(base->source);

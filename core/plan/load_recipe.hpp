@@ -37,7 +37,6 @@ struct LoadOrder {
   std::vector<LoadAim> aims;
   std::vector<int> parts;  ///< adjusters of either axle that may be changed
   int most_parts = 2;
-  TyreAssumption tyre;
   std::size_t results = 12;
   unsigned threads = 0;  ///< 0: as many as the machine has
 };

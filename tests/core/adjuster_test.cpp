@@ -90,8 +90,10 @@ TEST(LeftAndRight, AreSetApart) {
 
 TEST(OrderFromTheWheelInward, StartsAtTheWheelAndEndsAtTheInnerPins) {
   const Car car = test::touring();
-  const std::vector<int> order = car.adjusters_from_the_wheel(End::front);
+  std::vector<int> order = car.adjusters_from_the_wheel(End::front);
   ASSERT_GT(order.size(), 5u);
+  // The differential lies on the plate, too.
+  std::erase_if(order, [&](int i) { return car.adjusters[static_cast<std::size_t>(i)].in_the_differential(); });
   const std::string& first = car.adjusters[static_cast<std::size_t>(order.front())].id;
   EXPECT_TRUE(first == "front_hub_shims" || first == "front_caster_block") << first;
   // The steering comes after everything that hangs on the wheel; before it, the arm's inner pins.

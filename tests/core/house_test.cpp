@@ -13,7 +13,7 @@ namespace fs = std::filesystem;
 
 /// In the order of docs/architecture.md.
 const std::vector<std::string> rooms{"linkage", "car",   "pose", "measure", "stats", "load",
-                                     "figures", "bench", "plan", "io",      "log",   "advice"};
+                                     "handling", "figures", "bench", "plan", "io",      "log",   "advice"};
 
 std::vector<std::string> includes_of(const fs::path& file, const std::string& of = "core") {
   const std::regex line("^\\s*#include\\s+\"" + of + "/(\\w+)/.*");

@@ -92,29 +92,10 @@ CornerPage::CornerPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   table_->setMinimumWidth(430);
   across->addWidget(table_, 2);
-  grip_ = new QLabel(this);
-  grip_->setObjectName(QStringLiteral("corner.grip"));
-  grip_->setWordWrap(true);
-  column->addWidget(grip_);
-  const TyreAssumption usual;
-  exponent_ = numberField(this, QStringLiteral("corner.exponent"),
-                          tr("How fast a tyre's friction falls with its load: load to the power of minus this"), 0.0,
-                          0.6, usual.load_exponent, 2, 0.05, {});
-  lean_ = numberField(this, QStringLiteral("corner.lean"), tr("Lean into the turn at which a tyre holds most"), -3.0,
-                      6.0, usual.best_lean_deg, 1, 0.5, tr(" deg"));
-  auto* tyre = new QHBoxLayout;
-  tyre->addWidget(
-      quietLabel(tr("Assumed tyre: load exponent \u00B1 %1, best lean \u00B1 %2 deg, rear friction \u00B1 %3 %")
-                     .arg(number(usual.load_exponent_band, 2), number(usual.best_lean_band_deg, 0),
-                          number(100.0 * usual.friction_ratio_band, 0)),
-                 this),
-      1);
-  for (QDoubleSpinBox* s : {exponent_, lean_}) {
-    s->setFixedWidth(88);
-    tyre->addWidget(s);
-    connect(s, &QDoubleSpinBox::valueChanged, this, &CornerPage::showPlace);
-  }
-  column->addLayout(tyre);
+  notes_ = new QLabel(this);
+  notes_->setObjectName(QStringLiteral("corner.notes"));
+  notes_->setWordWrap(true);
+  column->addWidget(notes_);
   column->addStretch(1);
   connect(&cars_, &SprungCars::changed, this, &CornerPage::refresh);
 }
@@ -126,13 +107,6 @@ void CornerPage::showEvent(QShowEvent* event) {
 
 CornerPath CornerPage::path() const {
   return {lateral_->value(), braking_->value(), power_->value(), way_->current() == 0, radius_->value()};
-}
-
-TyreAssumption CornerPage::tyre() const {
-  TyreAssumption t;
-  t.load_exponent = exponent_->value();
-  t.best_lean_deg = lean_->value();
-  return t;
 }
 
 std::size_t CornerPage::place() const {
@@ -181,7 +155,7 @@ void CornerPage::showPlace() {
   chart_->show(tr("% of the way through"), what_->currentText(), lines, what == CornerCurve::loads ? 100.0 : 0.5);
   table_->setRowCount(0);
   if (now_.empty() || before_.empty()) {
-    grip_->setText(cars_.now().wrong);
+    notes_->setText(cars_.now().wrong);
     chart_->mark(std::nullopt);
     return;
   }
@@ -189,14 +163,13 @@ void CornerPage::showPlace() {
   const PathPoint& then = before_[place()];
   chart_->mark(100.0 * there.along);
   if (!there.balance || !then.balance) {
-    grip_->setText(tr("The car finds no steady stand there: it would tip over or run up its own links."));
+    notes_->setText(tr("The car finds no steady stand there: it would tip over or run up its own links."));
     return;
   }
   const Tokens& t = tokens(palette());
   const auto source = [&](const Balance& b, const SprungCar& sprung) {
     LoadSource s;
     s.balance = b;
-    s.grip = grip_balance(b, tyre());
     for (const End e : both_ends) s.rates[at(e)] = sprung.car->rates(e);
     return s;
   };
@@ -211,34 +184,13 @@ void CornerPage::showPlace() {
     table_->insertRow(table_->rowCount());
     putRow(*table_, table_->rowCount() - 1, {placeLabel(p), text(x), text(y)}, t, text(x) != text(y));
   }
-  const GripBalance& g = is.grip;
-  const auto percent = [](double share) { return number(100.0 * share, 1); };
-  QString verdict;
-  switch (g.verdict) {
-    case GripVerdict::front_gives_up_more:
-      verdict = tr("The front gives up more of its grip");
-      break;
-    case GripVerdict::rear_gives_up_more:
-      verdict = tr("The rear gives up more of its grip");
-      break;
-    case GripVerdict::cannot_be_told:
-      verdict = tr("Which end gives up more grip cannot be told");
-      break;
-    case GripVerdict::not_with_braking_or_power:
-      verdict = there.a.longitudinal_g < 0.0 ? tr("On the brake no end is named: what braking takes is not counted")
-                                             : tr("On power no end is named: what driving takes is not counted");
-      break;
-  }
-  QString text =
-      tr("<b>%1</b>. Lost by load and lean: front %2 %, rear %3 %; rear over front %4 to %5 % within the band; no lap "
-         "time follows.")
-          .arg(verdict, percent(g.lost[0]), percent(g.lost[1]), percent(g.least), percent(g.most));
+  QString text = tr("What the driver feels of it over many tyres, and no lap time, is told under <b>Handling</b>.");
   if (radius_->value() > 0.0 && there.servo_rad == 0.0 && there.a.lateral_g != 0.0)
     text += cars_.now().car->model().steering ? tr(" <b>The steering does not turn that far: wheels straight.</b>")
                                               : tr(" The car file describes no steering: wheels straight.");
   if (const QString notes = standNotes(cars_.now().car->model(), *there.balance); !notes.isEmpty())
     text += tr(" <b>%1.</b>").arg(notes.toHtmlEscaped());
-  grip_->setText(text);
+  notes_->setText(text);
 }
 
 }  // namespace lowkite::app

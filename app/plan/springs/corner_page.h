@@ -1,5 +1,5 @@
-// Through a corner: on the brake, in the middle, out on power; what each wheel carries on the way and which end gives
-// up more of its grip, by an assumption that the racer can see and change.
+// Through a corner: on the brake, in the middle, out on power; how the car stands and what each wheel carries on the
+// way. What that means for the driver is told on the page on handling.
 #pragma once
 
 #include <vector>
@@ -25,7 +25,6 @@ class CornerPage : public QWidget {
   explicit CornerPage(SprungCars& cars, QWidget* parent = nullptr);
 
   [[nodiscard]] CornerPath path() const;
-  [[nodiscard]] TyreAssumption tyre() const;
   /// The stands on the way, of the car with everything put back.
   [[nodiscard]] const std::vector<PathPoint>& now() const { return now_; }
 
@@ -47,9 +46,7 @@ class CornerPage : public QWidget {
   QComboBox* what_;
   LineChart* chart_;
   QTableWidget* table_;
-  QLabel* grip_;
-  QDoubleSpinBox* exponent_;
-  QDoubleSpinBox* lean_;
+  QLabel* notes_;
   std::vector<PathPoint> now_, before_;
 };
 

@@ -179,7 +179,7 @@ void LoadPanel::solve(Read& read, const SprungCar& sprung) {
   const std::optional<double> radius_mm =
       radius_->value() > 0.0 ? std::optional(1000.0 * radius_->value()) : std::nullopt;
   const auto servo = servo_under(sprung.car->model(), acceleration(), radius_mm);
-  auto source = read_load(*sprung.car, acceleration(), {}, servo.value_or(0.0));
+  auto source = read_load(*sprung.car, acceleration(), servo.value_or(0.0));
   if (!servo)
     read.wrong = sprung.car->model().steering ? tr("The steering does not turn that far: wheels straight.")
                                               : tr("The car file describes no steering: wheels straight.");

@@ -1,4 +1,4 @@
-// Which end gives up more grip, the path through a corner, and the car as a heavy body.
+// The path through a corner, and the car as a heavy body.
 #include <gtest/gtest.h>
 
 #include <cmath>
@@ -7,91 +7,11 @@
 #include "core/figures/load_source.hpp"
 #include "core/load/bar.hpp"
 #include "core/load/corner_path.hpp"
-#include "core/load/grip.hpp"
 #include "core/load/mass_figures.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite::test {
 namespace {
-
-/// Four wheels with these loads, upright.
-Balance loads(double fl, double fr, double rl, double rr) {
-  Balance b;
-  b.wheel[0][0].load_n = fl;
-  b.wheel[0][1].load_n = fr;
-  b.wheel[1][0].load_n = rl;
-  b.wheel[1][1].load_n = rr;
-  return b;
-}
-
-TEST(Grip, EvenLoadsAtTheBestLeanLoseNothing) {
-  Balance b = loads(3, 3, 4, 4);
-  const TyreAssumption tyre;
-  for (const End e : both_ends) {
-    b.wheel[at(e)][0].camber_rad = radians(tyre.best_lean_deg);   // inner in a left turn: top outward
-    b.wheel[at(e)][1].camber_rad = -radians(tyre.best_lean_deg);  // outer: top inward
-  }
-  for (const double lost : grip_lost(b, 1.0, tyre)) EXPECT_NEAR(lost, 0.0, 1e-12);
-}
-
-TEST(Grip, TheEndThatTransfersMoreLosesMore) {
-  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
-  Balance b = loads(2, 4, 1, 5);
-  b.under = {1.0, 0.0};
-  const GripBalance g = grip_balance(b, tyre);
-  EXPECT_GT(g.lost[1], g.lost[0]);
-  // By hand: sum of N (N/3)^-0.15 over 6.
-  const double front = 1.0 - (2 * std::pow(2.0 / 3, -0.15) + 4 * std::pow(4.0 / 3, -0.15)) / 6.0;
-  EXPECT_NEAR(g.lost[0], front, 1e-12);
-  EXPECT_EQ(g.verdict, GripVerdict::rear_gives_up_more);
-  EXPECT_LE(g.least, g.rear_more);
-  EXPECT_GE(g.most, g.rear_more);
-}
-
-TEST(Grip, WithoutLoadSensitivityTransferCostsNothing) {
-  const TyreAssumption tyre{.load_exponent = 0.0,
-                            .load_exponent_band = 0.0,
-                            .lean_loss_per_deg2 = 0.0,
-                            .lean_loss_band = 0.0,
-                            .friction_ratio_band = 0.0};
-  for (const double lost : grip_lost(loads(1, 5, 0, 6), 1.0, tyre)) EXPECT_NEAR(lost, 0.0, 1e-12);
-}
-
-TEST(Grip, WhereTheBandHoldsBothSignsItCannotBeTold) {
-  Balance b = loads(2, 4, 2, 4);
-  b.wheel[0][1].camber_rad = radians(-1.0);
-  b.wheel[1][1].camber_rad = radians(-2.0);  // as far from 1.5 on the other side
-  b.under = {1.0, 0.0};
-  const GripBalance g = grip_balance(b, {});
-  EXPECT_EQ(g.verdict, GripVerdict::cannot_be_told);
-  EXPECT_LT(g.least, 0.0);
-  EXPECT_GT(g.most, 0.0);
-}
-
-// Before, an end was named on the brake although braking itself takes grip, and from the other end.
-TEST(Grip, NoEndIsNamedOnTheBrakeOrOnPower) {
-  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
-  Balance b = loads(2, 4, 1, 5);
-  for (const double g : {-0.4, 0.3}) {
-    b.under = {0.6, g};
-    EXPECT_EQ(grip_balance(b, tyre).verdict, GripVerdict::not_with_braking_or_power);
-  }
-}
-
-TEST(Grip, TyresThatDifferFrontToRearMayTurnTheVerdict) {
-  Balance b = loads(2.9, 3.1, 2.5, 3.5);
-  b.under = {1.0, 0.0};
-  const TyreAssumption alike{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
-  EXPECT_EQ(grip_balance(b, alike).verdict, GripVerdict::rear_gives_up_more);
-  const TyreAssumption unlike{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0};
-  EXPECT_EQ(grip_balance(b, unlike).verdict, GripVerdict::cannot_be_told);
-}
-
-TEST(Grip, LeanIsCountedIntoTheTurnOnBothSides) {
-  EXPECT_GT(lean_into_turn(radians(-2), Side::right, 1.0), 0.0) << "outer wheel of a left turn, top inward";
-  EXPECT_LT(lean_into_turn(radians(-2), Side::left, 1.0), 0.0) << "inner wheel, top inward";
-  EXPECT_GT(lean_into_turn(radians(-2), Side::left, -1.0), 0.0);
-}
 
 class OnSprings : public testing::Test {
  protected:
@@ -126,18 +46,6 @@ class OnSprings : public testing::Test {
   CarModel model_;
   std::optional<LoadedCar> loaded_;
 };
-
-TEST_F(OnSprings, ASofterBarAtOneEndMovesGripThere) {
-  // Common practice, no source: stiffer at one end takes grip from that end and gives it to the other.
-  // By load alone: this car leans its rear tyres so far that camber takes back what the bar gives, which the figures
-  // show.
-  const TyreAssumption tyre{.lean_loss_per_deg2 = 0.0, .lean_loss_band = 0.0, .friction_ratio_band = 0.0};
-  const auto before = grip_lost(at_g(1.0).balance, 1.0, tyre);
-  set("rear_bar", -1);
-  const auto after = grip_lost(at_g(1.0).balance, 1.0, tyre);
-  EXPECT_LT(after[at(End::rear)], before[at(End::rear)]);
-  EXPECT_GT(after[at(End::front)], before[at(End::front)]);
-}
 
 TEST_F(OnSprings, AShockLaidDownSoftensRoll) {
   // Common practice, no source: laying a shock down softens it in roll.

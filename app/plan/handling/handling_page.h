@@ -1,0 +1,111 @@
+// What the driver will feel: the change at hand over many tyres, at entry, in the middle and at exit of a corner, with
+// the reasons, the assumptions, and what one step of every part would do.
+#pragma once
+
+#include <array>
+#include <memory>
+#include <optional>
+
+#include <QFrame>
+
+#include "app/background/in_background.h"
+#include "app/compute/plan_model.h"
+#include "app/settings/tyre_choice.h"
+#include "core/handling/diagrams.hpp"
+#include "core/plan/handling_of_parts.hpp"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QLabel;
+class QProgressBar;
+class QPushButton;
+class QStackedWidget;
+class QTableWidget;
+
+namespace lowkite::app {
+
+class LineChart;
+class Segmented;
+
+/// Two setups over the same tyres: the pinned baseline, and the car with everything put back.
+struct HandlingStudy {
+  std::shared_ptr<const Car> car;
+  Setup before_setup, after_setup;
+  CornerAsk ask;
+  std::string family;
+  std::vector<TyreDraw> tyres;
+  std::vector<double> weights;  ///< by the racer's log; empty: all alike
+  std::shared_ptr<const SetupTable> before, after;
+  std::shared_ptr<const Handling> over_before, over_after;
+  QString wrong;  ///< why there is nothing; empty: there is
+
+  [[nodiscard]] bool differs() const { return before_setup != after_setup; }
+};
+
+class HandlingPage : public QFrame {
+  Q_OBJECT
+ public:
+  HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
+
+  enum class View { why, grip, moments, parts, beliefs };
+  void showView(View view);
+  [[nodiscard]] bool busy() const { return study_.busy() || more_.busy() || partWork_.busy(); }
+  [[nodiscard]] const std::optional<HandlingStudy>& study() const { return now_; }
+  [[nodiscard]] const std::vector<PartHandling>& parts() const { return parts_; }
+
+ Q_SIGNALS:
+  void told(const QString& message);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
+
+ private:
+  static constexpr int signs = 4;  ///< front grip, rear grip, steering, reaction
+  void makeForm(class QVBoxLayout* column);
+  void fillFamilies();
+  void readForm();
+  void refresh();
+  void take(HandlingStudy study);
+  void tellNews();
+  void showSigns(bool stale);
+  void showMore();
+  void askMore();
+  void askParts();
+  void fillParts();
+  void tryPart();
+  void fillBeliefs();
+  [[nodiscard]] CornerPhase phase() const;
+  [[nodiscard]] std::optional<HandlingDifference> difference(HandlingFigure figure, CornerPhase phase) const;
+
+  PlanModel& model_;
+  TyreChoice& choice_;
+  QComboBox* family_;
+  Segmented* warmth_;
+  Segmented* way_;
+  std::array<QDoubleSpinBox*, 4> asked_{};
+  QLabel* news_;
+  std::array<std::array<QLabel*, phase_count>, signs> sign_{};
+  Segmented* phase_;
+  Segmented* view_;
+  QStackedWidget* book_;
+  QLabel* why_;
+  LineChart* grip_;
+  LineChart* moments_;
+  QTableWidget* partTable_;
+  QComboBox* partFigure_;
+  QPushButton* try_;
+  QProgressBar* progress_;
+  QTableWidget* beliefTable_;
+  QPushButton* ours_;
+  bool filling_ = false;
+
+  InBackground study_, more_, partWork_;
+  std::optional<HandlingStudy> now_;
+  std::vector<HandlingReason> reasons_;  ///< of the change, or what each channel is worth
+  bool reasonsKnown_ = false;
+  std::vector<PartHandling> parts_;
+  std::optional<std::pair<std::shared_ptr<const Car>, Setup>> partsFor_;
+};
+
+}  // namespace lowkite::app

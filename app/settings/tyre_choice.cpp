@@ -1,0 +1,146 @@
+#include "app/settings/tyre_choice.h"
+
+#include <algorithm>
+
+#include <QDir>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include "core/io/atomic_file.hpp"
+#include "core/io/library.hpp"
+
+namespace lowkite::app {
+namespace {
+
+const QString familyKey = QStringLiteral("tyres/family");
+const QString warmthKey = QStringLiteral("tyres/warmth");
+const QString usesLogKey = QStringLiteral("tyres/usesLog");
+const QString askKey = QStringLiteral("tyres/corner");
+
+std::filesystem::path shippedTyres() {
+  return data_folder() / "tyres" / "tyres.json";
+}
+
+bool off_road_car(const Car& car) {
+  return car.vehicle_class.find("buggy") != std::string::npos;
+}
+
+}  // namespace
+
+TyreChoice::TyreChoice(QObject* parent) : QObject(parent) {
+  auto read = load_tyres(shippedTyres(), ownPath().toStdString());
+  if (!read) {
+    fault_ = QString::fromStdString(read.error().front().line());
+    read = load_tyres(shippedTyres());
+  }
+  if (read) book_ = std::move(*read);
+  const QSettings settings;
+  chosen_ = settings.value(familyKey).toString().toStdString();
+  warmth_ = static_cast<TyreWarmth>(std::clamp(settings.value(warmthKey, 1).toInt(), 0, 2));
+  usesLog_ = settings.value(usesLogKey, true).toBool();
+  const QStringList kept = settings.value(askKey).toStringList();
+  if (kept.size() == 5) {
+    const auto within = [&](int i, double least, double most) {
+      return std::clamp(kept[i].toDouble(), least, most);
+    };
+    ask_.lateral_g = within(0, 0.1, 3.0);
+    ask_.radius_m = within(1, 0.5, 50.0);
+    ask_.braking_g = within(2, 0.0, 1.5);
+    ask_.power_g = within(3, 0.0, 1.5);
+    ask_.to_the_left = kept[4] == QStringLiteral("left");
+  }
+}
+
+QString TyreChoice::ownPath() {
+  return QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation))
+      .filePath(QStringLiteral("my-tyres.json"));
+}
+
+const TyreFamily& TyreChoice::family(const Car& car) const {
+  if (const TyreFamily* f = book_.find(chosen_)) return *f;
+  return book_.for_surface(off_road_car(car) ? "clay" : "carpet");
+}
+
+void TyreChoice::setFamily(const std::string& id) {
+  if (id == chosen_) return;
+  chosen_ = id;
+  QSettings().setValue(familyKey, QString::fromStdString(id));
+  Q_EMIT changed();
+}
+
+void TyreChoice::setWarmth(TyreWarmth warmth) {
+  if (warmth == warmth_) return;
+  warmth_ = warmth;
+  QSettings().setValue(warmthKey, static_cast<int>(warmth));
+  Q_EMIT changed();
+}
+
+void TyreChoice::setAsk(const CornerAsk& ask) {
+  if (ask == ask_) return;
+  ask_ = ask;
+  QSettings().setValue(askKey, QStringList{QString::number(ask.lateral_g), QString::number(ask.radius_m),
+                                           QString::number(ask.braking_g), QString::number(ask.power_g),
+                                           ask.to_the_left ? QStringLiteral("left") : QStringLiteral("right")});
+  Q_EMIT changed();
+}
+
+std::vector<double> TyreChoice::weights(const Car& car, const std::string& family,
+                                        const std::vector<TyreDraw>& tyres) const {
+  if (!usesLog_ || !weighed_ || weighed_->car_id != car.id || weighed_->family != family || weighed_->tyres != tyres)
+    return {};
+  return weighed_->weights.weight;
+}
+
+void TyreChoice::setWeighed(std::optional<Weighed> weighed) {
+  weighed_ = std::move(weighed);
+  Q_EMIT changed();
+}
+
+void TyreChoice::setUsesLog(bool uses) {
+  if (uses == usesLog_) return;
+  usesLog_ = uses;
+  QSettings().setValue(usesLogKey, uses);
+  Q_EMIT changed();
+}
+
+QString TyreChoice::keep(std::vector<TyreFamily> own) {
+  const QString path = ownPath();
+  QDir().mkpath(QFileInfo(path).path());
+  if (own.empty()) {
+    QFile::remove(path);
+  } else {
+    const auto written = replace_file(path.toStdString(), write_tyres(own));
+    if (!written) return QString::fromStdString(written.error().line());
+  }
+  if (auto read = load_tyres(shippedTyres(), path.toStdString())) book_ = std::move(*read);
+  Q_EMIT changed();
+  return {};
+}
+
+QString TyreChoice::setBelief(const Car& car, TyreParameter parameter, double least, double most) {
+  const TyreParameterSpec& spec = spec_of(parameter);
+  TyreFamily mine = family(car);
+  TyreBelief& belief = mine.belief[static_cast<std::size_t>(parameter)];
+  least = std::clamp(least, spec.least, spec.most);
+  most = std::clamp(most, spec.least, spec.most);
+  if (most < least) return tr("The most, %1, is below the least, %2.").arg(most).arg(least);
+  if (belief.least == least && belief.most == most) return {};
+  belief.least = least;
+  belief.most = most;
+  belief.reason = tr("as you put it in").toStdString();
+  std::vector<TyreFamily> own;
+  for (const TyreFamily& f : book_.families)
+    if (f.own && f.id != mine.id) own.push_back(f);
+  own.push_back(std::move(mine));
+  return keep(std::move(own));
+}
+
+QString TyreChoice::forgetOwn(const Car& car) {
+  const std::string id = family(car).id;
+  std::vector<TyreFamily> own;
+  for (const TyreFamily& f : book_.families)
+    if (f.own && f.id != id) own.push_back(f);
+  return keep(std::move(own));
+}
+
+}  // namespace lowkite::app

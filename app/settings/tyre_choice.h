@@ -1,0 +1,68 @@
+// Which tyres handling is told over, and what is asked of the corner: chosen once, kept between starts.
+#pragma once
+
+#include <optional>
+
+#include <QObject>
+#include <QString>
+
+#include "core/advice/tyre_weights.hpp"
+#include "core/io/tyre_file.hpp"
+
+namespace lowkite::app {
+
+class TyreChoice : public QObject {
+  Q_OBJECT
+ public:
+  explicit TyreChoice(QObject* parent = nullptr);
+
+  /// The racer's own families; the file need not be there.
+  [[nodiscard]] static QString ownPath();
+  /// What is wrong with it; empty: nothing. The shipped families hold then.
+  [[nodiscard]] const QString& fault() const { return fault_; }
+  [[nodiscard]] const TyreBook& book() const { return book_; }
+  /// False where not even the shipped file could be read: then there is no family.
+  [[nodiscard]] bool any() const { return !book_.families.empty(); }
+  /// The one that was chosen, or the first that suits the car. Precondition: any().
+  [[nodiscard]] const TyreFamily& family(const Car& car) const;
+  [[nodiscard]] TyreWarmth warmth() const { return warmth_; }
+  [[nodiscard]] const CornerAsk& ask() const { return ask_; }
+
+  void setFamily(const std::string& id);
+  void setWarmth(TyreWarmth warmth);
+  void setAsk(const CornerAsk& ask);
+  /// How the racer's log weighs these tyres of a family for a car; empty: it does not, or is not to be used.
+  struct Weighed {
+    std::string car_id, family;
+    TyreWarmth warmth = TyreWarmth::right;
+    std::vector<TyreDraw> tyres;
+    TyreWeights weights;
+  };
+  [[nodiscard]] std::vector<double> weights(const Car& car, const std::string& family,
+                                            const std::vector<TyreDraw>& tyres) const;
+  [[nodiscard]] const std::optional<Weighed>& weighed() const { return weighed_; }
+  void setWeighed(std::optional<Weighed> weighed);
+  [[nodiscard]] bool usesLog() const { return usesLog_; }
+  void setUsesLog(bool uses);
+
+  /// Another belief in one property: the family becomes the racer's own. A sentence when it cannot be kept.
+  QString setBelief(const Car& car, TyreParameter parameter, double least, double most);
+  /// Ours again. A sentence when the file cannot be written.
+  QString forgetOwn(const Car& car);
+
+ Q_SIGNALS:
+  void changed();
+
+ private:
+  QString keep(std::vector<TyreFamily> own);
+
+  TyreBook book_;
+  QString fault_;
+  std::string chosen_;
+  TyreWarmth warmth_ = TyreWarmth::right;
+  CornerAsk ask_;
+  std::optional<Weighed> weighed_;
+  bool usesLog_ = true;
+};
+
+}  // namespace lowkite::app

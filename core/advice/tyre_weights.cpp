@@ -1,0 +1,297 @@
+#include "core/advice/tyre_weights.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <map>
+#include <numeric>
+
+#include <fmt/format.h>
+
+#include "core/advice/score.hpp"
+#include "core/log/run_comparison.hpp"
+
+namespace lowkite {
+namespace {
+
+/// Which computed figure a feeling is about, which way it counts, and how much of it can just be felt.
+struct Felt {
+  Sense sense;
+  HandlingFigure figure;
+  double way;    ///< +1: more of the feeling is more of the figure
+  double just;   ///< in the figure's unit: a guess
+};
+constexpr std::array felt_rows{Felt{Sense::front_grip, HandlingFigure::front_left, 1.0, 0.3},
+                               Felt{Sense::rear_grip, HandlingFigure::rear_left, 1.0, 0.3},
+                               Felt{Sense::response, HandlingFigure::reaction, -1.0, 1.5}};
+
+const Felt* row_of(Sense sense) {
+  for (const Felt& f : felt_rows)
+    if (f.sense == sense) return &f;
+  return nullptr;
+}
+
+std::optional<CornerPhase> corner_phase(Phase phase) {
+  switch (phase) {
+    case Phase::braking:
+    case Phase::entry:
+      return CornerPhase::entry;
+    case Phase::middle:
+      return CornerPhase::middle;
+    case Phase::exit:
+      return CornerPhase::exit;
+    case Phase::straight:
+    case Phase::bumps:
+    case Phase::jumps:
+      return std::nullopt;
+  }
+  return std::nullopt;
+}
+
+/// The sum of what a run says of a sense in a phase of the corner; none: nothing.
+std::optional<int> said(const Run& run, CornerPhase phase, Sense sense) {
+  std::optional<int> sum;
+  for (const Feeling& f : run.feelings)
+    if (f.sense == sense && corner_phase(f.phase) == phase) sum = sum.value_or(0) + f.amount;
+  return sum;
+}
+
+std::vector<std::optional<double>> moved_by(const HandlingFigureSpec& figure, CornerPhase phase, double unit,
+                                            const Handling& before, const Handling& after) {
+  std::vector<std::optional<double>> moved(before.size());
+  const auto p = static_cast<std::size_t>(phase);
+  for (std::size_t i = 0; i < before.size(); ++i) {
+    if (!before[i] || !after[i]) continue;
+    const auto a = figure.read(before[i]->phase[p]);
+    const auto b = figure.read(after[i]->phase[p]);
+    if (a && b) moved[i] = (*b - *a) / unit;
+  }
+  return moved;
+}
+
+/// Days since some day long ago; 0 where the text is no date.
+double day_number(const std::string& date) {
+  int y = 0, m = 0, d = 0;
+  if (std::sscanf(date.c_str(), "%d-%d-%d", &y, &m, &d) != 3) return 0.0;
+  // Howard Hinnant's days from civil (from memory).
+  y -= m <= 2;
+  const int era = y / 400;
+  const int yoe = y - era * 400;
+  const int doy = (153 * (m + (m > 2 ? -3 : 9)) + 2) / 5 + d - 1;
+  return era * 146097.0 + yoe * 365 + yoe / 4 - yoe / 100 + doy;
+}
+
+double logistic(double x) {
+  return 1.0 / (1.0 + std::exp(-x));
+}
+
+std::string what_differs(const Car& car, const Setup& a, const Setup& b) {
+  std::string text;
+  for (const int i : parts_changed(car, a, b))
+    text += (text.empty() ? "" : ", ") + car.adjusters[static_cast<std::size_t>(i)].name;
+  return text.empty() ? "heights or links" : text;
+}
+
+}  // namespace
+
+std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, const Car& car, Surface surface,
+                                          const std::string& compound, const CornerAsk& ask,
+                                          std::span<const TyreDraw> tyres, unsigned threads,
+                                          const std::function<bool(double)>& go_on) {
+  struct Pair {
+    const LoggedDay* day;
+    const RunRecord *before, *after;
+    Setup from, to;
+  };
+  std::vector<Pair> pairs;
+  double newest = 0.0;
+  for (const LoggedDay& day : days) {
+    if (surface != Surface::unknown && day.day.surface != surface) continue;
+    std::optional<Setup> before;
+    const RunRecord* last = nullptr;
+    for (const RunRecord& record : day.runs) {
+      if (record.run.car_id != car.id) continue;
+      auto after = setup_of(record.run, car);
+      const bool ours = compound.empty() || record.run.tyres.find(compound) != std::string::npos;
+      if (before && after && last && ours && before->values != after->values &&
+          last->run.tyres == record.run.tyres && record.run.broke.empty()) {
+        pairs.push_back({&day, last, &record, *before, *after});
+        newest = std::max(newest, day_number(day.day.date));
+      }
+      before = std::move(after);
+      last = &record;
+    }
+  }
+  // One setup is worked out once, however often it was driven. Names and dates do not count.
+  std::map<std::string, std::shared_ptr<const Handling>> known;
+  const auto handling_of = [&](const Setup& setup) {
+    std::string key = fmt::format("{} {}", setup.ride_height_mm[0], setup.ride_height_mm[1]);
+    for (const Setting& s : setup.values) key += fmt::format(" {} {}", s.left, s.right);
+    auto& kept = known[key];
+    if (!kept) {
+      const auto table = tabulate(car, setup, ask, threads);
+      kept = std::make_shared<const Handling>(table ? handling_over(*table, tyres, threads) : Handling(tyres.size()));
+    }
+    return kept;
+  };
+  TyreEvidence evidence;
+  for (std::size_t i = 0; i < pairs.size(); ++i) {
+    if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(pairs.size()))) return std::nullopt;
+    const Pair& p = pairs[i];
+    const auto before = handling_of(p.from);
+    const auto after = handling_of(p.to);
+    const double days_ago = std::max(0.0, newest - day_number(p.day->day.date));
+    bool counts = false;
+    for (const CornerPhase phase : corner_phases)
+      for (const Felt& f : felt_rows) {
+        const auto a = said(p.before->run, phase, f.sense);
+        const auto b = said(p.after->run, phase, f.sense);
+        // Nothing said of it in either run says nothing; a fault that is gone was not said again.
+        if (!a && !b) continue;
+        const int by = b.value_or(0) - a.value_or(0);
+        FeltChange c;
+        c.before = p.before->run.id;
+        c.after = p.after->run.id;
+        c.date = p.day->day.date;
+        c.what = what_differs(car, p.from, p.to);
+        c.phase = phase;
+        c.figure = f.figure;
+        c.felt = static_cast<int>(std::copysign(1.0, f.way)) * (by > 0 ? 1 : by < 0 ? -1 : 0);
+        c.days_ago = days_ago;
+        c.moved = moved_by(spec_of(f.figure), phase, f.just, *before, *after);
+        evidence.felt.push_back(std::move(c));
+        counts = true;
+      }
+    const RunComparison laps = compare_runs({p.day->day, *p.before}, {p.day->day, *p.after}, &car);
+    if (laps.verdict != LapVerdict::cannot_be_told) {
+      evidence.laps.push_back({laps.verdict == LapVerdict::faster, days_ago,
+                               moved_by(spec_of(HandlingFigure::limit), CornerPhase::middle, 1.0, *before, *after)});
+      counts = true;
+    }
+    evidence.pairs += counts;
+  }
+  return evidence;
+}
+
+TyreWeights weigh_tyres(const TyreEvidence& evidence, std::size_t tyres, const FeelingTrust& trust) {
+  constexpr double steep = 2.5;
+  constexpr double lap_unit_g = 0.005;
+  const auto fades = [&](double days) { return std::pow(0.5, days / trust.half_life_days); };
+  TyreWeights w;
+  w.pairs = evidence.pairs;
+  w.felt = static_cast<int>(evidence.felt.size());
+  if (tyres == 0) return w;
+  // By how often feelings mean nothing: what each tyre makes of the log then.
+  std::vector<std::vector<double>> by_rate;
+  double likeliest = -std::numeric_limits<double>::infinity();
+  for (const double wrong : trust.wrong_share) {
+    std::vector<double> logs(tyres, 0.0);
+    for (const FeltChange& c : evidence.felt) {
+      const double share = trust.word_counts * fades(c.days_ago);
+      for (std::size_t i = 0; i < tyres && i < c.moved.size(); ++i) {
+        if (!c.moved[i]) continue;
+        const double up = logistic(steep * (*c.moved[i] - 0.5 * trust.certain_at));
+        const double down = logistic(steep * (-*c.moved[i] - 0.5 * trust.certain_at));
+        const double same = std::max(0.0, 1.0 - up - down);
+        const double agrees = c.felt > 0 ? up : c.felt < 0 ? down : same;
+        logs[i] += share * std::log((1.0 - wrong) * agrees + wrong / 3.0);
+      }
+    }
+    double sum = 0.0;
+    const double top = *std::max_element(logs.begin(), logs.end());
+    for (const double l : logs) sum += std::exp(l - top);
+    if (const double marginal = top + std::log(sum); marginal > likeliest) {
+      likeliest = marginal;
+      w.wrong_share = wrong;
+    }
+    by_rate.push_back(std::move(logs));
+  }
+  double top = -std::numeric_limits<double>::infinity();
+  for (const auto& logs : by_rate) top = std::max(top, *std::max_element(logs.begin(), logs.end()));
+  std::vector<double> logs(tyres, 0.0);
+  for (std::size_t i = 0; i < tyres; ++i) {
+    for (const auto& one : by_rate) logs[i] += std::exp(one[i] - top);
+    logs[i] = std::log(logs[i]);
+  }
+  for (const LapWord& l : evidence.laps) {
+    const double share = fades(l.days_ago);
+    for (std::size_t i = 0; i < tyres && i < l.limit_moved.size(); ++i)
+      if (l.limit_moved[i])
+        logs[i] += share * std::log(0.5 + trust.lap_word * (l.faster ? 1.0 : -1.0) *
+                                              std::tanh(*l.limit_moved[i] / lap_unit_g));
+  }
+  const double most = *std::max_element(logs.begin(), logs.end());
+  double sum = 0.0, squares = 0.0;
+  const auto weigh = [&](double sharp) {
+    w.weight.clear();
+    sum = squares = 0.0;
+    for (const double l : logs) {
+      w.weight.push_back(std::exp(sharp * (l - most)));
+      sum += w.weight.back();
+      squares += w.weight.back() * w.weight.back();
+    }
+    return sum * sum / squares;
+  };
+  double sharp = 1.0;
+  for (int i = 0; i < 40 && weigh(sharp) < std::min(trust.least_left, 0.99 * static_cast<double>(tyres)); ++i)
+    sharp *= 0.85;
+  for (double& one : w.weight) one *= static_cast<double>(tyres) / sum;
+  w.left = squares > 0.0 ? sum * sum / squares : 0.0;
+  return w;
+}
+
+std::vector<LearnedProperty> learned(std::span<const TyreDraw> tyres, const TyreWeights& weights) {
+  std::vector<LearnedProperty> all;
+  std::vector<std::size_t> order(tyres.size());
+  for (const TyreParameterSpec& spec : tyre_parameters()) {
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::sort(order.begin(), order.end(),
+              [&](std::size_t a, std::size_t b) { return tyres[a][spec.parameter] < tyres[b][spec.parameter]; });
+    const auto spread = [&](bool weighed) {
+      const auto at_share = [&](double share) {
+        double sum = 0.0;
+        for (const std::size_t i : order) {
+          sum += weighed ? weights.weight[i] : 1.0;
+          if (sum >= share * static_cast<double>(tyres.size()) - 1e-9) return tyres[i][spec.parameter];
+        }
+        return tyres[order.back()][spec.parameter];
+      };
+      return Spread{at_share(0.5), at_share(0.1), at_share(0.9), static_cast<int>(tyres.size())};
+    };
+    all.push_back({spec.parameter, spread(false), spread(true)});
+  }
+  std::stable_sort(all.begin(), all.end(),
+                   [](const LearnedProperty& a, const LearnedProperty& b) { return a.narrower() > b.narrower(); });
+  return all;
+}
+
+std::optional<ModelVoice> model_voice(std::span<const Feeling> felt, const Handling& before, const Handling& after,
+                                      std::span<const TyreDraw> tyres, std::span<const double> weights) {
+  ModelVoice voice;
+  double total = 0.0;
+  std::vector<double> towards(tyres.size(), 0.0);
+  for (const Feeling& f : felt) {
+    const Felt* row = row_of(f.sense);
+    const auto phase = corner_phase(f.phase);
+    if (!row || !phase || f.amount == 0) continue;
+    ++voice.asked;
+    const auto moved = moved_by(spec_of(row->figure), *phase, row->just, before, after);
+    // What lacks is to grow, what is too much is to shrink.
+    const double wanted = f.amount < 0 ? row->way : -row->way;
+    for (std::size_t i = 0; i < tyres.size(); ++i)
+      if (moved[i]) towards[i] += std::abs(f.amount) * wanted * std::clamp(*moved[i], -3.0, 3.0);
+  }
+  if (voice.asked == 0) return std::nullopt;
+  constexpr double felt_at = 0.5;
+  for (std::size_t i = 0; i < tyres.size(); ++i) {
+    const double w = weights.empty() ? 1.0 : weights[i];
+    total += w;
+    if (towards[i] >= felt_at) voice.mends += w;
+    if (towards[i] <= -felt_at) voice.worsens += w;
+  }
+  voice.mends /= total;
+  voice.worsens /= total;
+  return voice;
+}
+
+}  // namespace lowkite
