@@ -2,7 +2,9 @@
 #include <benchmark/benchmark.h>
 
 #include "core/advice/advise.hpp"
+#include "core/handling/over_tyres.hpp"
 #include "core/io/car_file.hpp"
+#include "core/io/tyre_file.hpp"
 #include "core/load/corner_path.hpp"
 #include "core/load/ride_motion.hpp"
 #include "core/log/log_store.hpp"
@@ -275,6 +277,27 @@ const std::filesystem::path& long_log() {
   }();
   return path;
 }
+
+// Goal: 20 ms.
+void TablesOfASetup(benchmark::State& state) {
+  static const LoadedCar loaded = *LoadedCar::of(model());
+  for (auto _ : state) {
+    auto table = SetupTable::of(loaded, {}, static_cast<unsigned>(state.range(0)));
+    benchmark::DoNotOptimize(table);
+  }
+}
+BENCHMARK(TablesOfASetup)->ArgName("threads")->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Goal: 60 ms on two cores: three rows of trims each, with their limits and answers.
+void HandlingOverTyres(benchmark::State& state) {
+  static const SetupTable table = *tabulate(car(), kit_setup(car()), {});
+  static const auto tyres = draw_tyres(load_tyres(LOWKITE_BENCH_DATA "/tyres/tyres.json")->for_surface("asphalt"));
+  for (auto _ : state) {
+    auto over = handling_over(table, tyres, static_cast<unsigned>(state.range(0)));
+    benchmark::DoNotOptimize(over);
+  }
+}
+BENCHMARK(HandlingOverTyres)->ArgName("threads")->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // A log of 10,000 runs and a million laps: opened, its days listed, the newest day's runs and one run's laps read.
 void OpenALongLog(benchmark::State& state) {

@@ -23,8 +23,8 @@
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
 #include "app/plan/curves/steering_panel.h"
-#include "app/plan/plan_workspace.h"
 #include "app/plan/handling/handling_page.h"
+#include "app/plan/plan_workspace.h"
 #include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/plan/springs/motion_page.h"
@@ -224,7 +224,8 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.plan().open(PlanWorkspace::Page::handling);
   waitFor(window, window.plan().handling());
   grab(QStringLiteral("plan-handling"));
-  for (const auto& [view, name] : {std::pair(HandlingPage::View::grip, "plan-handling-grip"),
+  for (const auto& [view, name] : {std::pair(HandlingPage::View::schools, "plan-handling-schools"),
+                                   std::pair(HandlingPage::View::grip, "plan-handling-grip"),
                                    std::pair(HandlingPage::View::moments, "plan-handling-moments"),
                                    std::pair(HandlingPage::View::parts, "plan-handling-parts"),
                                    std::pair(HandlingPage::View::beliefs, "plan-handling-tyres")}) {
@@ -339,6 +340,10 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.track().showPage(TrackWorkspace::Page::advice);
   waitFor(window, window.track().advice());
   grab(QStringLiteral("track-advice"));
+  window.track().advice().showPage(AdvicePage::Page::tyres);
+  window.findChild<QPushButton*>(QStringLiteral("tyreLog.weigh"))->click();
+  waitFor(window, window.track().advice());
+  grab(QStringLiteral("track-tyres"));
   window.track().advice().showPage(AdvicePage::Page::score);
   grab(QStringLiteral("track-score"));
   window.track().advice().showPage(AdvicePage::Page::own);

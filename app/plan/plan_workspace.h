@@ -28,8 +28,7 @@ class WorkList;
 class PlanWorkspace : public Workspace {
   Q_OBJECT
  public:
-  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres,
-                QWidget* parent = nullptr);
+  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Plan"); }
   void fillViewMenu(QMenu& menu) override;

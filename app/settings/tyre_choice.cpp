@@ -40,9 +40,7 @@ TyreChoice::TyreChoice(QObject* parent) : QObject(parent) {
   usesLog_ = settings.value(usesLogKey, true).toBool();
   const QStringList kept = settings.value(askKey).toStringList();
   if (kept.size() == 5) {
-    const auto within = [&](int i, double least, double most) {
-      return std::clamp(kept[i].toDouble(), least, most);
-    };
+    const auto within = [&](int i, double least, double most) { return std::clamp(kept[i].toDouble(), least, most); };
     ask_.lateral_g = within(0, 0.1, 3.0);
     ask_.radius_m = within(1, 0.5, 50.0);
     ask_.braking_g = within(2, 0.0, 1.5);

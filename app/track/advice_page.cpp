@@ -76,9 +76,9 @@ AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
   column->setSpacing(6);
-  choice_ = new Segmented(QStringLiteral("advice.page"),
-                          {tr("What to change next"), tr("Score of the rules"), tr("My own rule"),
-                           tr("Your tyres")}, this);
+  choice_ =
+      new Segmented(QStringLiteral("advice.page"),
+                    {tr("What to change next"), tr("Score of the rules"), tr("My own rule"), tr("Your tyres")}, this);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   schools_ = new QToolButton(this);
   schools_->setObjectName(QStringLiteral("advice.schools"));
@@ -129,7 +129,11 @@ QWidget* AdvicePage::makeAdvice() {
   felt_->setWordWrap(true);
   table_ = new QTableWidget(box);
   table_->setObjectName(QStringLiteral("advice.table"));
-  dressTable(*table_, {{tr("Change"), 0}, {tr("Rule"), 220}, {tr("Its claims"), 84}, {tr("Over tyres"), 150}, {tr("Your own runs"), 150}});
+  dressTable(*table_, {{tr("Change"), 0},
+                       {tr("Rule"), 220},
+                       {tr("Its claims"), 84},
+                       {tr("Over tyres"), 150},
+                       {tr("Your own runs"), 150}});
   reasons_ = new QLabel(box);
   reasons_->setObjectName(QStringLiteral("advice.reasons"));
   reasons_->setAccessibleName(tr("Why this is advised"));
@@ -430,7 +434,8 @@ void AdvicePage::askVoices() {
         if (!table) return voices;
         const Handling now = handling_over(*table, tyres);
         for (std::size_t i = 0; i < setups.size() && !cancelled; ++i)
-          if (const auto then = tabulate(*car, setups[i], ask))
+          if (const auto then = tabulate(*car, setups[i], ask);
+              then && then->toe_apart_rad(*table) < toe_beyond_this_rad)
             voices[i] = model_voice(felt, now, handling_over(*then, tyres), tyres, weights);
         return voices;
       },
@@ -452,7 +457,7 @@ void AdvicePage::askVoices() {
 QString AdvicePage::voiceText(std::size_t row) const {
   if (row >= voices_.size()) return tr("...");
   const auto& v = voices_[row];
-  if (!v) return tr("cannot be told");
+  if (!v) return tr("cannot tell");
   return tr("mends %1, worsens %2").arg(std::lround(usual_draws * v->mends)).arg(std::lround(usual_draws * v->worsens));
 }
 

@@ -108,8 +108,8 @@ void TyreLogPage::weigh() {
   const Document& d = model_.document();
   if (!d.hasCar() || !choice_.any() || background_.busy()) return;
   const TyreFamily family = choice_.family(d.car());
-  TyreChoice::Weighed weighed{d.car().id, family.id, choice_.warmth(), draw_tyres(family, usual_draws, choice_.warmth()),
-                              {}};
+  TyreChoice::Weighed weighed{
+      d.car().id, family.id, choice_.warmth(), draw_tyres(family, usual_draws, choice_.warmth()), {}};
   weigh_->setEnabled(false);
   progress_->setValue(0);
   progress_->show();
@@ -146,11 +146,11 @@ void TyreLogPage::fill() {
   const TyreFamily& family = choice_.family(d.car());
   const auto& w = choice_.weighed();
   if (!w || w->car_id != d.car().id || w->family != family.id || w->warmth != choice_.warmth()) {
-    news_->setText(
-        tr("Handling is told over %1 tyres of the family \u201C%2\u201D, all alike likely. Runs of this car, one after the "
-           "other with another setup and with what was felt, make some of them likelier.")
-            .arg(usual_draws)
-            .arg(fromCore(family.name)));
+    news_->setText(tr("Handling is told over %1 tyres of the family \u201C%2\u201D, all alike likely. Runs of this "
+                      "car, one after the "
+                      "other with another setup and with what was felt, make some of them likelier.")
+                       .arg(usual_draws)
+                       .arg(fromCore(family.name)));
     return;
   }
   const TyreWeights& weights = w->weights;

@@ -18,8 +18,8 @@ namespace {
 struct Felt {
   Sense sense;
   HandlingFigure figure;
-  double way;    ///< +1: more of the feeling is more of the figure
-  double just;   ///< in the figure's unit: a guess
+  double way;   ///< +1: more of the feeling is more of the figure
+  double just;  ///< in the figure's unit: a guess
 };
 constexpr std::array felt_rows{Felt{Sense::front_grip, HandlingFigure::front_left, 1.0, 0.3},
                                Felt{Sense::rear_grip, HandlingFigure::rear_left, 1.0, 0.3},
@@ -113,8 +113,8 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, co
       if (record.run.car_id != car.id) continue;
       auto after = setup_of(record.run, car);
       const bool ours = compound.empty() || record.run.tyres.find(compound) != std::string::npos;
-      if (before && after && last && ours && before->values != after->values &&
-          last->run.tyres == record.run.tyres && record.run.broke.empty()) {
+      if (before && after && last && ours && before->values != after->values && last->run.tyres == record.run.tyres &&
+          record.run.broke.empty()) {
         pairs.push_back({&day, last, &record, *before, *after});
         newest = std::max(newest, day_number(day.day.date));
       }
@@ -217,8 +217,8 @@ TyreWeights weigh_tyres(const TyreEvidence& evidence, std::size_t tyres, const F
     const double share = fades(l.days_ago);
     for (std::size_t i = 0; i < tyres && i < l.limit_moved.size(); ++i)
       if (l.limit_moved[i])
-        logs[i] += share * std::log(0.5 + trust.lap_word * (l.faster ? 1.0 : -1.0) *
-                                              std::tanh(*l.limit_moved[i] / lap_unit_g));
+        logs[i] += share *
+                   std::log(0.5 + trust.lap_word * (l.faster ? 1.0 : -1.0) * std::tanh(*l.limit_moved[i] / lap_unit_g));
   }
   const double most = *std::max_element(logs.begin(), logs.end());
   double sum = 0.0, squares = 0.0;

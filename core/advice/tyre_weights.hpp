@@ -1,9 +1,9 @@
 // The racer's log weighs the tyres that handling is told over: two runs that differ by known parts, with what was felt
 // before and after, make those tyres likelier on which the model moves the same way.
 //
-// A felt change agrees with a computed one by a logistic law, and with a rate of feelings that mean nothing, for which the
-// log itself decides: coin tosses then teach nothing. Lap times say a weak word. Old runs count less. With few runs the weights stay near even, and say so by the number of
-// tyres that they still leave.
+// A felt change agrees with a computed one by a logistic law, and with a rate of feelings that mean nothing, for which
+// the log itself decides: coin tosses then teach nothing. Lap times say a weak word. Old runs count less. With few runs
+// the weights stay near even, and say so by the number of tyres that they still leave.
 #pragma once
 
 #include <array>
@@ -21,11 +21,11 @@ namespace lowkite {
 struct FeltChange {
   std::int64_t before = 0, after = 0;  ///< ids of the runs
   std::string date;
-  std::string what;                   ///< the parts that were changed
+  std::string what;  ///< the parts that were changed
   CornerPhase phase = CornerPhase::middle;
   HandlingFigure figure = HandlingFigure::front_left;
-  int felt = 0;                       ///< more (+) or less (-) of it, or 0: it stayed although something was felt there
-  double days_ago = 0.0;              ///< against the newest run that counts
+  int felt = 0;           ///< more (+) or less (-) of it, or 0: it stayed although something was felt there
+  double days_ago = 0.0;  ///< against the newest run that counts
   std::vector<std::optional<double>> moved;  ///< by tyre: what the model moves, in units of what can just be felt
 };
 
@@ -46,8 +46,8 @@ struct TyreEvidence {
 struct FeelingTrust {
   /// Which share of feelings means nothing: what fits the log itself decides between these. 1: all are coin tosses.
   std::array<double, 5> wrong_share{0.15, 0.3, 0.5, 0.75, 1.0};
-  double certain_at = 1.0;     ///< a change this large, in units of what is just felt, is felt by most
-  double lap_word = 0.1;       ///< by how much a lap difference moves the odds from even, at most
+  double certain_at = 1.0;  ///< a change this large, in units of what is just felt, is felt by most
+  double lap_word = 0.1;    ///< by how much a lap difference moves the odds from even, at most
   double half_life_days = 365.0;
   /// Words about one change hang together, and no draw is quite the racer's tyre: each counts for so much.
   double word_counts = 0.25;
@@ -55,9 +55,9 @@ struct FeelingTrust {
   double least_left = 32.0;
 };
 
-/// The felt changes of a car's runs, one after the other on one day, whose setups differ; each setup is worked out once.
-/// Only days on `surface` (unknown: all) and, where `compound` is not empty, runs on tyres with that word. `go_on(share)`
-/// false stops: none then.
+/// The felt changes of a car's runs, one after the other on one day, whose setups differ; each setup is worked out
+/// once. Only days on `surface` (unknown: all) and, where `compound` is not empty, runs on tyres with that word.
+/// `go_on(share)` false stops: none then.
 std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, const Car& car, Surface surface,
                                           const std::string& compound, const CornerAsk& ask,
                                           std::span<const TyreDraw> tyres, unsigned threads = 2,

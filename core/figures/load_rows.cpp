@@ -91,8 +91,7 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
 
 }  // namespace
 
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a,
-                                                double servo_rad) {
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a, double servo_rad) {
   auto balance = loaded.balance(loaded.level_collars(), a, servo_rad);
   if (!balance) return tl::unexpected(balance.error());
   LoadSource s;

@@ -19,7 +19,6 @@ struct LoadSource {
 };
 
 /// Fails with a sentence like LoadedCar::balance.
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a,
-                                                double servo_rad = 0.0);
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a, double servo_rad = 0.0);
 
 }  // namespace lowkite

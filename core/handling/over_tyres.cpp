@@ -200,6 +200,46 @@ std::optional<HandlingDifference> difference_of(const HandlingFigureSpec& figure
   return d;
 }
 
+std::optional<DifferenceByTyre> difference_by_tyre(const HandlingFigureSpec& figure, CornerPhase phase,
+                                                   const Handling& before, const Handling& after,
+                                                   std::span<const TyreDraw> tyres) {
+  DifferenceByTyre d;
+  for (std::size_t i = 0; i < before.size() && i < after.size(); ++i) {
+    const auto a = read(figure, phase, before[i]);
+    const auto b = read(figure, phase, after[i]);
+    if (a && b) d.points.push_back({0.0, *b - *a, i});
+  }
+  if (d.points.size() < 3) return std::nullopt;
+  const auto correlation = [&](TyreParameter p) {
+    double x = 0.0, y = 0.0, xx = 0.0, yy = 0.0, xy = 0.0;
+    for (const auto& point : d.points) {
+      const double v = tyres[point.tyre][p];
+      x += v;
+      y += point.by;
+      xx += v * v;
+      yy += point.by * point.by;
+      xy += v * point.by;
+    }
+    const auto n = static_cast<double>(d.points.size());
+    const double spread = (n * xx - x * x) * (n * yy - y * y);
+    return spread > 0.0 ? (n * xy - x * y) / std::sqrt(spread) : 0.0;
+  };
+  const auto told = difference_of(figure, phase, before, after, tyres);
+  if (told && told->split) {
+    d.parameter = told->split->parameter;
+  } else {
+    double most = -1.0;
+    for (const TyreParameterSpec& p : tyre_parameters())
+      if (const double r = std::abs(correlation(p.parameter)); r > most) {
+        most = r;
+        d.parameter = p.parameter;
+      }
+  }
+  d.goes_with = correlation(d.parameter);
+  for (auto& point : d.points) point.property = tyres[point.tyre][d.parameter];
+  return d;
+}
+
 std::vector<HandlingReason> reasons_for(const SetupTable& before, const SetupTable& after,
                                         std::span<const TyreDraw> tyres, unsigned threads,
                                         const std::function<bool()>& go_on) {

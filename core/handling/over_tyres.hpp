@@ -70,6 +70,22 @@ std::optional<HandlingDifference> difference_of(const HandlingFigureSpec& figure
                                                 const Handling& before, const Handling& after,
                                                 std::span<const TyreDraw> tyres, std::span<const double> weights = {});
 
+/// A difference by tyre, over the property of theirs that goes with it most: where racers of two schools stand.
+struct DifferenceByTyre {
+  TyreParameter parameter{};
+  double goes_with = 0.0;  ///< correlation, -1 to 1
+  struct Point {
+    double property = 0.0, by = 0.0;
+    std::size_t tyre = 0;
+  };
+  std::vector<Point> points;
+};
+/// The split's property where there is one, else the one that the difference correlates with most. None where fewer
+/// than three tyres answer.
+std::optional<DifferenceByTyre> difference_by_tyre(const HandlingFigureSpec& figure, CornerPhase phase,
+                                                   const Handling& before, const Handling& after,
+                                                   std::span<const TyreDraw> tyres);
+
 /// What of a difference reaches the tyres by one way: the rest of the setup as before.
 struct HandlingReason {
   Channel channel{};

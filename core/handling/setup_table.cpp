@@ -243,14 +243,16 @@ std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double later
     return (1.0 - share) * (stands[i].*member)[w] + share * (stands[i + 1].*member)[w];
   };
   Node n;
+  n.at_g = lateral_g;
   for (std::size_t w = 0; w < wheel_count; ++w) {
-    const auto both = [&](auto member, double& value, double& per_rad) {
+    const auto both = [&](auto member, double& value, double& per_rad, double& per_g) {
       value = between(row.straight, member, w);
       per_rad = (between(row.steered, member, w) - value) / steered_rad_;
+      per_g = ((row.straight[i + 1].*member)[w] - (row.straight[i].*member)[w]) / lateral_step_g;
     };
-    both(&Stand::load_n, n.load_n[w], n.load_per_rad[w]);
-    both(&Stand::lean, n.lean[w], n.lean_per_rad[w]);
-    both(&Stand::heading, n.heading[w], n.heading_per_rad[w]);
+    both(&Stand::load_n, n.load_n[w], n.load_per_rad[w], n.load_per_g[w]);
+    both(&Stand::lean, n.lean[w], n.lean_per_rad[w], n.lean_per_g[w]);
+    both(&Stand::heading, n.heading[w], n.heading_per_rad[w], n.heading_per_g[w]);
     n.lean[w] += rest_lean_[w];
   }
   for (const Side side : both_sides) {
@@ -332,6 +334,14 @@ bool SetupTable::differs(Channel channel, const SetupTable& other) const {
              apart(y_m_, other.y_m_) || apart(radius_m_, other.radius_m_);
   }
   return false;
+}
+
+double SetupTable::toe_apart_rad(const SetupTable& other) const {
+  double most = 0.0;
+  for (const Side side : both_sides)
+    most = std::max({most, std::abs(toe_[at(side)] - other.toe_[at(side)]),
+                     std::abs(rear_toe_[at(side)] - other.rear_toe_[at(side)])});
+  return most;
 }
 
 SetupTable SetupTable::with(Channel channel, const SetupTable& from) const {

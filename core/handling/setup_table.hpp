@@ -34,6 +34,9 @@ constexpr std::array<CornerPhase, phase_count> corner_phases{CornerPhase::entry,
 double lengthways_g(const CornerAsk& ask, CornerPhase phase);
 double yaw_comes(CornerPhase phase);
 
+/// From so much of a difference in toe on, what is told of grip is not told as advice.
+constexpr double toe_beyond_this_rad = radians(0.25);
+
 /// Wheels in the order front left, front right, rear left, rear right.
 constexpr int wheel_count = 4;
 constexpr int wheel_of(End end, Side side) {
@@ -72,9 +75,11 @@ class SetupTable {
 
   /// The wheels at one lateral acceleration of a phase, ready to be steered.
   struct Node {
+    double at_g = 0.0;
     PerWheel<double> load_n{}, load_per_rad{};  ///< with the servo in the middle, and per rad of it
     PerWheel<double> lean{}, lean_per_rad{};    ///< besides what the steering alone gives; top to the left positive
     PerWheel<double> heading{}, heading_per_rad{};
+    PerWheel<double> load_per_g{}, lean_per_g{}, heading_per_g{};  ///< of lateral acceleration, servo in the middle
     /// Per N that the front wheels, the rear wheels are pushed outward more than by load, and per N m of yaw.
     std::array<PerWheel<double>, 3> load_by{}, lean_by{};
   };
@@ -93,6 +98,9 @@ class SetupTable {
 
   /// Whether another setup reaches its tyres otherwise by this way, by more than arithmetic's last digits.
   [[nodiscard]] bool differs(Channel channel, const SetupTable& other) const;
+  /// The greatest difference of toe at rest, rad. Steady states see of toe only that two wheels pull against each
+  /// other: the calm that racers have from it at the rear (common practice, no source) is not in them.
+  [[nodiscard]] double toe_apart_rad(const SetupTable& other) const;
   [[nodiscard]] SetupTable with(Channel channel, const SetupTable& from) const;
   [[nodiscard]] SetupTable without(Channel channel) const;
 

@@ -24,7 +24,7 @@ constexpr std::array<double, 3> way_unit{0.1, 0.05, 0.2};
 constexpr int most_rounds = 16;
 constexpr int most_rounds_from_afar = 50;
 constexpr double balanced = 1e-10;  ///< of the car's weight
-constexpr double shared = 1e-7;  ///< the same, of how an axle's force is shared, which moves loads by a fraction of it
+constexpr double shared = 1e-6;  ///< the same, of how an axle's force is shared, which moves loads by a fraction of it
 constexpr double friction_turns = 1.0;  ///< rad/s over which a differential's friction comes in
 constexpr double most_servo_rad = 1.2;
 constexpr double most_body_slip = 0.7;
@@ -95,7 +95,7 @@ Trimmer::Layout Trimmer::layout(CornerPhase phase) const {
 }
 
 template <class T>
-Trimmer::Forces<T> Trimmer::forces(const Layout& layout, const Nodes& nodes, const std::array<T, 8>& u,
+Trimmer::Forces<T> Trimmer::forces(const Layout& layout, const SetupTable::Node& node, const std::array<T, 8>& u,
                                    const std::array<double, 3>& shift, const T& speed) const {
   using std::abs;
   using std::cos;
@@ -109,13 +109,11 @@ Trimmer::Forces<T> Trimmer::forces(const Layout& layout, const Nodes& nodes, con
     PerSide<T> along{}, tread{};
     for (const Side side : both_sides) {
       const auto w = static_cast<std::size_t>(wheel_of(end, side));
-      const SetupTable::Node& node = nodes.here;
-      const SetupTable::Node& by = nodes.per_g;
-      const T more = u[lateral] - nodes.at_g;
-      T heading = node.heading[w] + by.heading[w] * more + node.heading_per_rad[w] * u[servo];
+      const T more = u[lateral] - node.at_g;
+      T heading = node.heading[w] + node.heading_per_g[w] * more + node.heading_per_rad[w] * u[servo];
       TyreState<T> s;
-      s.lean = node.lean[w] + by.lean[w] * more + node.lean_per_rad[w] * u[servo];
-      s.load_n = node.load_n[w] + by.load_n[w] * more + node.load_per_rad[w] * u[servo];
+      s.lean = node.lean[w] + node.lean_per_g[w] * more + node.lean_per_rad[w] * u[servo];
+      s.load_n = node.load_n[w] + node.load_per_g[w] * more + node.load_per_rad[w] * u[servo];
       for (std::size_t k = 0; k < 3; ++k) {
         s.load_n += T(node.load_by[k][w] * shift[k]);
         s.lean += T(node.lean_by[k][w] * shift[k]);
@@ -206,23 +204,6 @@ std::optional<Trim> Trimmer::trim(CornerPhase phase, double lateral_g, const Tri
   return found;
 }
 
-std::optional<Trimmer::Nodes> Trimmer::nodes(CornerPhase phase, double lateral_g) const {
-  constexpr double aside = 1e-3;
-  const double last = table_.last_g(phase);
-  const double low = std::min(lateral_g, last - aside);
-  const auto here = table_.node(phase, lateral_g);
-  const auto a = table_.node(phase, low);
-  const auto b = table_.node(phase, low + aside);
-  if (!here || !a || !b) return std::nullopt;
-  Nodes n{*here, {}, lateral_g};
-  for (std::size_t w = 0; w < wheel_count; ++w) {
-    n.per_g.heading[w] = (b->heading[w] - a->heading[w]) / aside;
-    n.per_g.lean[w] = (b->lean[w] - a->lean[w]) / aside;
-    n.per_g.load_n[w] = (b->load_n[w] - a->load_n[w]) / aside;
-  }
-  return n;
-}
-
 std::optional<Trim> Trimmer::trim(const Layout& l, double lateral_g, const Trim* near) const {
   if (!(lateral_g > 0.0)) return std::nullopt;
   std::array<double, unknown_count> u{};
@@ -300,9 +281,9 @@ std::optional<Trim> Trimmer::solve(const Layout& l, std::array<double, 8> u, std
   std::array<double, unknown_count> before = u;
   double worst_before = std::numeric_limits<double>::infinity();
   int halved = 0;
-  std::optional<Nodes> at;
+  std::optional<SetupTable::Node> at;
   for (int round = 0; round < rounds; ++round) {
-    if (!at || at->at_g != u[lateral]) at = nodes(phase, u[lateral]);
+    if (!at || at->at_g != u[lateral]) at = table_.node(phase, u[lateral]);
     if (!at || !(u[lateral] > 0.0)) return std::nullopt;
     std::array<Jet, unknown_count> jets;
     for (int i = 0; i < unknown_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
@@ -345,6 +326,13 @@ std::optional<Trim> Trimmer::solve(const Layout& l, std::array<double, 8> u, std
       t.wheel = f.wheel;
       t.shared = f.shift;
       t.yaw_by_drive_nm = f.yaw_by_drive.a;
+      if (!on_way) {
+        // How the unknowns answer lateral acceleration, by the implicit function theorem.
+        Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> by(count);
+        for (int r = 0; r < count; ++r)
+          by[r] = f.sum[static_cast<std::size_t>(rows[static_cast<std::size_t>(r)])].v[lateral];
+        t.servo_rad_per_g = -slope.partialPivLu().solve(by)[0];
+      }
       return t;
     }
     // A step that made it much worse was too long: a differential came loose, a tyre went over its top.
@@ -471,7 +459,7 @@ double Trimmer::keeps(End end, CornerPhase phase, double lateral_g, const Trim& 
 }
 
 std::optional<Answers> Trimmer::answers(const Trim& t) const {
-  const auto node = nodes(t.phase, t.lateral_g);
+  const auto node = table_.node(t.phase, t.lateral_g);
   if (!node) return std::nullopt;
   const Layout l = layout(t.phase);
   const std::array<double, unknown_count> u{t.servo_rad, t.body_slip_rad, t.drive_slip, t.apart[0],
@@ -547,7 +535,7 @@ std::optional<std::pair<double, double>> Trimmer::moment_at(double servo_rad, do
   double g = 0.5 * ask.lateral_g;
   std::array<double, 3> shift{};
   for (int round = 0; round < rounds; ++round) {
-    const auto at = nodes(CornerPhase::middle, std::clamp(g, 0.0, table_.last_g(CornerPhase::middle)));
+    const auto at = table_.node(CornerPhase::middle, std::clamp(g, 0.0, table_.last_g(CornerPhase::middle)));
     if (!at) return std::nullopt;
     std::array<Jet, unknown_count> u;
     u[servo] = Jet(l.sense * servo_rad);
@@ -672,10 +660,7 @@ std::optional<PhaseHandling> phase_on(const Trimmer& trimmer, CornerPhase phase)
   p.answers = trimmer.answers(*read);
   p.least_load_n = read->wheel[0].load_n;
   for (const WheelTrim& w : read->wheel) p.least_load_n = std::min(p.least_load_n, w.load_n);
-  constexpr double step = 0.02;
-  const auto less = trimmer.trim(phase, p.read_at_g - step, &*read);
-  const auto more = trimmer.trim(phase, p.read_at_g + step, &*read);
-  if (less && more) p.understeer_deg_per_g = sense * degrees(more->servo_rad - less->servo_rad) / (2.0 * step);
+  p.understeer_deg_per_g = sense * degrees(read->servo_rad_per_g);
   return p;
 }
 

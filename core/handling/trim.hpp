@@ -33,9 +33,10 @@ struct Trim {
   double servo_rad = 0.0;      ///< positive to the left, like all that follows
   double body_slip_rad = 0.0;  ///< of the car's way against its nose, at the centre of gravity
   double speed_m_s = 0.0;
-  double yaw_rate = 0.0;    ///< rad/s
-  double drive_slip = 0.0;  ///< of the tread over the car's speed; 0 where nothing drives
-  PerEnd<double> apart{};   ///< half of what the two wheels of an axle run apart, over the car's speed
+  double yaw_rate = 0.0;         ///< rad/s
+  double servo_rad_per_g = 0.0;  ///< of lateral acceleration on the same radius; not known of trims found along a row
+  double drive_slip = 0.0;       ///< of the tread over the car's speed; 0 where nothing drives
+  PerEnd<double> apart{};        ///< half of what the two wheels of an axle run apart, over the car's speed
   PerWheel<WheelTrim> wheel;
   std::array<double, 3> shared{};  ///< how its lateral forces differ from being shared by load: N, N, N m (see Sharing)
   double yaw_by_drive_nm = 0.0;    ///< what driving and braking forces turn the car with
@@ -69,9 +70,9 @@ class Trimmer {
   /// Of an axle's most, what it still holds when it slides six degrees beyond.
   [[nodiscard]] double keeps(End end, CornerPhase phase, double lateral_g, const Trim& like) const;
   [[nodiscard]] std::optional<Answers> answers(const Trim& trim) const;
-  /// Lateral acceleration, g, and yaw moment over weight times wheelbase with servo and nose turned so far into the turn
-  /// (rad), at the speed of the corner that was asked, coasting. None where the car would turn the other way, or stands
-  /// nowhere.
+  /// Lateral acceleration, g, and yaw moment over weight times wheelbase with servo and nose turned so far into the
+  /// turn (rad), at the speed of the corner that was asked, coasting. None where the car would turn the other way, or
+  /// stands nowhere.
   [[nodiscard]] std::optional<std::pair<double, double>> moment_at(double servo_rad, double nose_rad) const;
 
   [[nodiscard]] const SetupTable& table() const { return table_; }
@@ -83,21 +84,15 @@ class Trimmer {
   struct Held;
   [[nodiscard]] Layout layout(CornerPhase phase) const;
   [[nodiscard]] std::optional<Trim> trim(const Layout& layout, double lateral_g, const Trim* near) const;
-  /// The table at a lateral acceleration, and its slope there.
-  struct Nodes {
-    SetupTable::Node here, per_g;
-    double at_g = 0.0;
-  };
   /// Where along a row of trims the next one is looked for.
   struct Way {
     std::array<double, 3> along{};
     double to = 0.0;
   };
-  [[nodiscard]] std::optional<Nodes> nodes(CornerPhase phase, double lateral_g) const;
   [[nodiscard]] std::optional<Trim> solve(const Layout& layout, std::array<double, 8> unknown,
                                           std::array<double, 3> shared, const Way* way, int rounds) const;
   template <class T>
-  Forces<T> forces(const Layout& layout, const Nodes& nodes, const std::array<T, 8>& unknown,
+  Forces<T> forces(const Layout& layout, const SetupTable::Node& node, const std::array<T, 8>& unknown,
                    const std::array<double, 3>& shift, const T& speed) const;
   [[nodiscard]] std::optional<Held> held(CornerPhase phase, double lateral_g, const Trim& like) const;
   [[nodiscard]] double axle_force(End end, const Held& held, double further) const;

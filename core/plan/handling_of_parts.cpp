@@ -15,12 +15,9 @@ Setup with_angles_of(const Car& car, const Setup& like, const Setup& setup) {
   return put_back ? put_back->setup : setup;
 }
 
-tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(const Car& car, const Setup& setup,
-                                                                       const CornerAsk& ask,
-                                                                       std::span<const TyreDraw> tyres,
-                                                                       std::span<const double> weights,
-                                                                       unsigned threads,
-                                                                       const std::function<bool(double)>& go_on) {
+tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(
+    const Car& car, const Setup& setup, const CornerAsk& ask, std::span<const TyreDraw> tyres,
+    std::span<const double> weights, unsigned threads, const std::function<bool(double)>& go_on) {
   const auto table = tabulate(car, setup, ask, threads);
   if (!table) return tl::unexpected(table.error());
   const Handling before = handling_over(*table, tyres, threads);
@@ -37,6 +34,9 @@ tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(const Car
     stepped.values[i] = {p.to, p.to};
     const auto there = tabulate(car, with_angles_of(car, setup, stepped), ask, threads);
     if (!there) continue;
+    bool differs = false;
+    for (int c = 0; c < channel_count; ++c) differs = differs || table->differs(static_cast<Channel>(c), *there);
+    if (!differs) continue;  // dampers and their like: nothing steady knows of them
     const Handling after = handling_over(*there, tyres, threads);
     for (const CornerPhase phase : corner_phases)
       for (const HandlingFigureSpec& f : handling_figures())

@@ -87,8 +87,7 @@ class SprungJudge {
       setup.at_index(part) = {values[i], values[i]};
       changes.push_back({part, now, values[i]});
     }
-    const auto on =
-        put_on_springs(car_, setup, any_geometric(car_, changes) ? &targets_ : nullptr, 0.0, order_.under);
+    const auto on = put_on_springs(car_, setup, any_geometric(car_, changes) ? &targets_ : nullptr, 0.0, order_.under);
     return on && read_aims(order_, on->source, figures);
   }
 
@@ -174,8 +173,7 @@ tl::expected<LoadRecipe, std::string> find_load_recipe(const Car& car, const Set
       setup.at_index(c.adjuster) = {c.to, c.to};
       changed.push_back(c.adjuster);
     }
-    auto on =
-        put_on_springs(car, setup, any_geometric(car, r.changes) ? &*targets : nullptr, 0.125, order.under);
+    auto on = put_on_springs(car, setup, any_geometric(car, r.changes) ? &*targets : nullptr, 0.125, order.under);
     if (!on) continue;
     if (std::any_of(on->alignment.steps.begin(), on->alignment.steps.end(),
                     [](const ResetStep& t) { return t.thread_ends; }))

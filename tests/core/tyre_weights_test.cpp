@@ -20,7 +20,7 @@ struct Season {
   Car car = test::touring();
   CornerAsk ask{.lateral_g = 1.1};
   TyreFamily family = load_tyres(test::data_path("tyres/tyres.json"))->for_surface("asphalt");
-  std::vector<TyreDraw> tyres = draw_tyres(family);
+  std::vector<TyreDraw> tyres = draw_tyres(family, test::runs_a_share() ? 96 : usual_draws);
   std::vector<test::CarSetup> setups;
   std::vector<SetupTable> tables;
   std::vector<Handling> over;

@@ -8,6 +8,7 @@
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/io/tyre_file.hpp"
 #include "core/plan/comparison.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
@@ -27,6 +28,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   if (const auto file = read_setup(text, "fuzz.kite-setup.json", *known)) {
     if (!read_setup(write_setup(file->setup, *known, file->source), "again", *known)) std::abort();
     (void)evaluate(*known, file->setup, {}, 3);
+  }
+  if (const auto tyres = read_tyres(text, "fuzz.json")) {
+    if (!read_tyres(write_tyres(tyres->families), "again")) std::abort();
+    for (const TyreFamily& f : tyres->families) (void)draw_tyres(f, 4);
   }
   return 0;
 }

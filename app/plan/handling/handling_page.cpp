@@ -27,11 +27,11 @@
 namespace lowkite::app {
 namespace {
 
-constexpr int fewTyres = 64;         ///< for reasons, curves and one step of every part
-constexpr double sure = 0.8;         ///< of the tyres: the sign stands without reserve
+constexpr int fewTyres = 64;  ///< for reasons, curves and one step of every part
+constexpr double sure = 0.8;  ///< of the tyres: the sign stands without reserve
 constexpr double leans = 0.5;
-constexpr double leastTold = 0.02;   ///< % and deg together: less of a reason is none
-constexpr double nobody = 0.25;      ///< fewer than that say anything: not felt
+constexpr double leastTold = 0.02;  ///< % and deg together: less of a reason is none
+constexpr double nobody = 0.25;     ///< fewer than that say anything: not felt
 
 /// What a row of signs is read from, and which way is told as up.
 struct SignRow {
@@ -42,14 +42,14 @@ struct SignRow {
   double sense;  ///< -1: less of the figure is told as up
 };
 constexpr std::array<SignRow, 4> signRows{{
-    {HandlingFigure::front_left, QT_TRANSLATE_NOOP("HandlingPage", "Front grip"), QT_TRANSLATE_NOOP("HandlingPage", "more"),
-     QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
-    {HandlingFigure::rear_left, QT_TRANSLATE_NOOP("HandlingPage", "Rear grip"), QT_TRANSLATE_NOOP("HandlingPage", "more"),
-     QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
+    {HandlingFigure::front_left, QT_TRANSLATE_NOOP("HandlingPage", "Front grip"),
+     QT_TRANSLATE_NOOP("HandlingPage", "more"), QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
+    {HandlingFigure::rear_left, QT_TRANSLATE_NOOP("HandlingPage", "Rear grip"),
+     QT_TRANSLATE_NOOP("HandlingPage", "more"), QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
     {HandlingFigure::steering, QT_TRANSLATE_NOOP("HandlingPage", "Steering needed"),
      QT_TRANSLATE_NOOP("HandlingPage", "more"), QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
-    {HandlingFigure::reaction, QT_TRANSLATE_NOOP("HandlingPage", "Reaction"), QT_TRANSLATE_NOOP("HandlingPage", "quicker"),
-     QT_TRANSLATE_NOOP("HandlingPage", "later"), -1.0},
+    {HandlingFigure::reaction, QT_TRANSLATE_NOOP("HandlingPage", "Reaction"),
+     QT_TRANSLATE_NOOP("HandlingPage", "quicker"), QT_TRANSLATE_NOOP("HandlingPage", "later"), -1.0},
 }};
 
 QString words(const char* text) {
@@ -129,7 +129,8 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   auto* right = new QVBoxLayout;
   right->setSpacing(3);
   view_ = new Segmented(QStringLiteral("handling.view"),
-                        {tr("Why"), tr("Grip left"), tr("Moments"), tr("Every part"), tr("Tyres")}, this);
+                        {tr("Why"), tr("Which tyres"), tr("Grip left"), tr("Moments"), tr("Every part"), tr("Tyres")},
+                        this);
   view_->setCurrent(0);
   phase_ = new Segmented(QStringLiteral("handling.phase"), {tr("Entry"), tr("Middle"), tr("Exit")}, this);
   phase_->setCurrent(1);
@@ -152,6 +153,8 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   why_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   why_->setTextInteractionFlags(Qt::TextSelectableByMouse);
   book_->addWidget(scrolled(why_, book_));
+  schools_ = new LineChart(QStringLiteral("handling.schools"), this);
+  book_->addWidget(schools_);
   grip_ = new LineChart(QStringLiteral("handling.grip"), this);
   book_->addWidget(grip_);
   moments_ = new LineChart(QStringLiteral("handling.moments"), this);
@@ -161,7 +164,8 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   partColumn->setContentsMargins(0, 0, 0, 0);
   partTable_ = new QTableWidget(partPage);
   partTable_->setObjectName(QStringLiteral("handling.parts"));
-  dressTable(*partTable_, {{tr("One step of")}, {tr("by"), 84, Qt::AlignRight}, {tr("tyres: more, less"), 116, Qt::AlignRight}});
+  dressTable(*partTable_,
+             {{tr("One step of")}, {tr("by"), 84, Qt::AlignRight}, {tr("tyres: more, less"), 116, Qt::AlignRight}});
   progress_ = new QProgressBar(partPage);
   progress_->setTextVisible(false);
   progress_->setMaximumHeight(6);
@@ -195,7 +199,7 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
 
   connect(view_, &Segmented::chosen, this, [this](int i) { showView(static_cast<View>(i)); });
   connect(phase_, &Segmented::chosen, this, &HandlingPage::showMore);
-  connect(partFigure_, &QComboBox::currentIndexChanged, this, &HandlingPage::fillParts);
+  connect(partFigure_, &QComboBox::currentIndexChanged, this, &HandlingPage::showMore);
   connect(partTable_, &QTableWidget::currentCellChanged, this, [this](int row) { try_->setEnabled(row >= 0); });
   connect(partTable_, &QTableWidget::cellDoubleClicked, this, &HandlingPage::tryPart);
   connect(try_, &QPushButton::clicked, this, &HandlingPage::tryPart);
@@ -237,9 +241,8 @@ void HandlingPage::makeForm(QVBoxLayout* column) {
   const CornerAsk& a = choice_.ask();
   const auto field = [&](int i, const char* name, const QString& said, double least, double most, double value,
                          double step, int decimals, const QString& unit) {
-    asked_[static_cast<std::size_t>(i)] =
-        numberField(this, QStringLiteral("handling.%1").arg(QLatin1String(name)), said, least, most, value, decimals,
-                    step, unit);
+    asked_[static_cast<std::size_t>(i)] = numberField(this, QStringLiteral("handling.%1").arg(QLatin1String(name)),
+                                                      said, least, most, value, decimals, step, unit);
     connect(asked_[static_cast<std::size_t>(i)], &QDoubleSpinBox::valueChanged, this, &HandlingPage::readForm);
   };
   field(0, "lateral", tr("What the corner asks of the car sideways"), 0.1, 3.0, a.lateral_g, 0.1, 1, tr(" g"));
@@ -290,7 +293,7 @@ void HandlingPage::showView(View view) {
   view_->setCurrent(static_cast<int>(view));
   book_->setCurrentIndex(static_cast<int>(view));
   phase_->setVisible(view != View::moments && view != View::beliefs);
-  partFigure_->setVisible(view == View::parts);
+  partFigure_->setVisible(view == View::parts || view == View::schools);
   showMore();
   if (view == View::parts) askParts();
 }
@@ -305,8 +308,7 @@ void HandlingPage::fillFamilies() {
   family_->clear();
   for (const TyreFamily& f : choice_.book().families)
     family_->addItem(f.own ? tr("%1 (yours)").arg(fromCore(f.name)) : fromCore(f.name), QString::fromStdString(f.id));
-  family_->setCurrentIndex(
-      family_->findData(QString::fromStdString(choice_.family(model_.document().car()).id)));
+  family_->setCurrentIndex(family_->findData(QString::fromStdString(choice_.family(model_.document().car()).id)));
 }
 
 void HandlingPage::readForm() {
@@ -403,12 +405,13 @@ void HandlingPage::tellNews() {
     news_->setText(tr("Handling cannot be told: %1").arg(now_->wrong));
     return;
   }
-  QString text = now_->differs() ? tr("The change over %1 tyres: pinned baseline against the car put back. Steady states; "
-                                      "no lap time follows.")
-                                       .arg(now_->tyres.size())
-                                 : tr("Nothing is changed: the setup over %1 tyres, in the middle and for eight in ten "
-                                      "of them.")
-                                       .arg(now_->tyres.size());
+  QString text = now_->differs()
+                     ? tr("The change over %1 tyres: pinned baseline against the car put back. Steady states; "
+                          "no lap time follows.")
+                           .arg(now_->tyres.size())
+                     : tr("Nothing is changed: the setup over %1 tyres, in the middle and for eight in ten "
+                          "of them.")
+                           .arg(now_->tyres.size());
   if (!now_->weights.empty() && choice_.weighed())
     text += tr(" <b>Weighed by your log: %1 pairs of runs leave %2 of them.</b>")
                 .arg(choice_.weighed()->weights.pairs)
@@ -467,18 +470,10 @@ void HandlingPage::showSigns(bool stale) {
       const QString says = words(moreUp ? row.up : row.down);
       if (most < nobody)
         write(QStringLiteral("\u2248 %1").arg(tr("not felt")), t.soft,
-              tr("%1 %2, %3 %4")
-                  .arg(tyresOf(up, all))
-                  .arg(words(row.up))
-                  .arg(tyresOf(down, all))
-                  .arg(words(row.down)));
+              tr("%1 %2, %3 %4").arg(tyresOf(up, all)).arg(words(row.up)).arg(tyresOf(down, all)).arg(words(row.down)));
       else if (most < leans || std::min(up, down) > 0.5 * most)
         write(QStringLiteral("\u25C6 %1").arg(tr("depends")), t.warn,
-              tr("%1 %2, %3 %4")
-                  .arg(tyresOf(up, all))
-                  .arg(words(row.up))
-                  .arg(tyresOf(down, all))
-                  .arg(words(row.down)));
+              tr("%1 %2, %3 %4").arg(tyresOf(up, all)).arg(words(row.up)).arg(tyresOf(down, all)).arg(words(row.down)));
       else
         write(QStringLiteral("%1 %2").arg(moreUp ? QStringLiteral("\u25B2") : QStringLiteral("\u25BC"),
                                           most >= sure ? by : tr("%1 ?").arg(by)),
@@ -514,18 +509,52 @@ void HandlingPage::showMore() {
   }
   if (!now_ || !now_->wrong.isEmpty() || !now_->after) {
     why_->clear();
+    schools_->show({}, {}, {});
     grip_->show({}, {}, {});
     moments_->show({}, {}, {});
     return;
   }
   const CornerPhase in = phase();
+  if (view == View::schools) {
+    // Each tyre a point: what the change does on it, over the property that decides.
+    const SignRow& row = signRows[static_cast<std::size_t>(std::max(0, partFigure_->currentIndex()))];
+    const HandlingFigureSpec& f = spec_of(row.figure);
+    const auto d =
+        now_->differs() ? difference_by_tyre(f, in, *now_->over_before, *now_->over_after, now_->tyres) : std::nullopt;
+    if (!d) {
+      schools_->show(tr("change something, and the tyres part here"), {}, {});
+      return;
+    }
+    const TyreParameterSpec& p = spec_of(d->parameter);
+    ChartLine points{LineKind::points, {}, {}}, nought{LineKind::quiet, {}, {}};
+    double low = d->points.front().property, high = low;
+    for (const auto& point : d->points) {
+      points.points << QPointF(point.property, point.by);
+      low = std::min(low, point.property);
+      high = std::max(high, point.property);
+    }
+    nought.points << QPointF(low, 0.0) << QPointF(high, 0.0);
+    const QString unit = fromCore(p.unit);
+    schools_->show(unit.isEmpty() ? fromCore(p.label) : tr("%1, %2").arg(fromCore(p.label), unit),
+                   tr("%1 by the change, %2").arg(fromCore(f.label), fromCore(f.unit)), {nought, points});
+    // Where the racer's own runs put him.
+    std::optional<double> mine;
+    if (!now_->weights.empty() && choice_.weighed())
+      for (const LearnedProperty& l : learned(now_->tyres, choice_.weighed()->weights))
+        if (l.parameter == d->parameter && l.narrower() > 0.15) mine = l.now.median;
+    schools_->mark(mine);
+    return;
+  }
   if (view == View::grip) {
     const auto few = std::span(now_->tyres).first(std::min<std::size_t>(fewTyres, now_->tyres.size()));
     std::vector<ChartLine> lines;
     const auto add = [&](const SetupTable& table, bool before) {
       const auto points = grip_over_lateral(table, few, in);
       for (const End end : both_ends) {
-        ChartLine middle{before ? LineKind::before : end == End::front ? LineKind::now : LineKind::second, {},
+        ChartLine middle{before              ? LineKind::before
+                         : end == End::front ? LineKind::now
+                                             : LineKind::second,
+                         {},
                          before ? QString() : endTitle(end)};
         ChartLine low{LineKind::quiet, {}, {}}, high{LineKind::quiet, {}, {}};
         for (const GripPoint& p : points)
@@ -571,8 +600,9 @@ void HandlingPage::showMore() {
   // Reasons: what moved, the largest first, and where tyres disagree, what decides.
   const auto p = static_cast<std::size_t>(in);
   QStringList html;
-  html << QStringLiteral("<b>%1</b>").arg(now_->differs() ? tr("By what the change reaches the tyres")
-                                                           : tr("What each is worth to this setup"));
+  html << QStringLiteral("<b>%1</b>")
+              .arg(now_->differs() ? tr("By what the change reaches the tyres")
+                                   : tr("What each is worth to this setup"));
   if (!reasonsKnown_) {
     html << tr("... being worked out");
   } else {
@@ -587,10 +617,9 @@ void HandlingPage::showMore() {
       const double steering = by(HandlingFigure::steering);
       const double size = std::abs(front) + std::abs(rear) + std::abs(steering);
       if (size < leastTold) continue;
-      lines.push_back({size,
-                       tr("%1: front %2 %, rear %3 %, steering %4 deg")
-                           .arg(fromCore(label_of(r.channel)), signedNumber(front, 2), signedNumber(rear, 2),
-                                signedNumber(steering, 2))});
+      lines.push_back({size, tr("%1: front %2 %, rear %3 %, steering %4 deg")
+                                 .arg(fromCore(label_of(r.channel)), signedNumber(front, 2), signedNumber(rear, 2),
+                                      signedNumber(steering, 2))});
     }
     std::stable_sort(lines.begin(), lines.end(), [](const Line& a, const Line& b) { return a.size > b.size; });
     for (const Line& l : lines) html << l.text;
@@ -605,6 +634,11 @@ void HandlingPage::showMore() {
         html << tr("%1: %2").arg(fromCore(spec_of(row.figure).label), splitText(*d->split));
       }
   }
+  if (now_->differs() && now_->after->toe_apart_rad(*now_->before) >= toe_beyond_this_rad)
+    html << QStringLiteral("<b>%1</b>")
+                .arg(tr("Toe: a steady state sees only that two wheels pull against each other. The calm that racers "
+                        "have from "
+                        "toe-in at the rear is not in these signs."));
   if (const auto s = spread_of(spec_of(HandlingFigure::limit), in, *now_->over_after, now_->weights)) {
     int front = 0, stands = 0, all = 0;
     for (const auto& h : *now_->over_after)
@@ -615,10 +649,10 @@ void HandlingPage::showMore() {
       }
     html << QStringLiteral("<b>%1</b>").arg(tr("The limit"));
     html << tr("%1 g (%2 to %3); the front lets go first on %4 of %5 tyres, the rear on %6")
-                .arg(number(s->median, 2), number(s->low, 2), number(s->high, 2))
-                .arg(front)
-                .arg(all)
-                .arg(all - front - stands) +
+                    .arg(number(s->median, 2), number(s->low, 2), number(s->high, 2))
+                    .arg(front)
+                    .arg(all)
+                    .arg(all - front - stands) +
                 (stands > 0 ? tr(", on %1 the car leaves its wheels before").arg(stands) : QString());
   }
   html << QStringLiteral("<span style='color:%1'>%2</span>")

@@ -47,7 +47,7 @@ class HandlingPage : public QFrame {
  public:
   HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
 
-  enum class View { why, grip, moments, parts, beliefs };
+  enum class View { why, schools, grip, moments, parts, beliefs };
   void showView(View view);
   [[nodiscard]] bool busy() const { return study_.busy() || more_.busy() || partWork_.busy(); }
   [[nodiscard]] const std::optional<HandlingStudy>& study() const { return now_; }
@@ -90,6 +90,7 @@ class HandlingPage : public QFrame {
   Segmented* view_;
   QStackedWidget* book_;
   QLabel* why_;
+  LineChart* schools_;
   LineChart* grip_;
   LineChart* moments_;
   QTableWidget* partTable_;
