@@ -227,7 +227,6 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   for (const auto& [view, name] : {std::pair(HandlingPage::View::schools, "plan-handling-schools"),
                                    std::pair(HandlingPage::View::grip, "plan-handling-grip"),
                                    std::pair(HandlingPage::View::moments, "plan-handling-moments"),
-                                   std::pair(HandlingPage::View::parts, "plan-handling-parts"),
                                    std::pair(HandlingPage::View::beliefs, "plan-handling-tyres")}) {
     window.plan().handling().showView(view);
     waitFor(window, window.plan().handling());
@@ -340,10 +339,6 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.track().showPage(TrackWorkspace::Page::advice);
   waitFor(window, window.track().advice());
   grab(QStringLiteral("track-advice"));
-  window.track().advice().showPage(AdvicePage::Page::tyres);
-  window.findChild<QPushButton*>(QStringLiteral("tyreLog.weigh"))->click();
-  waitFor(window, window.track().advice());
-  grab(QStringLiteral("track-tyres"));
   window.track().advice().showPage(AdvicePage::Page::score);
   grab(QStringLiteral("track-score"));
   window.track().advice().showPage(AdvicePage::Page::own);

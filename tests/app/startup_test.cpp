@@ -46,7 +46,7 @@ TEST_F(Startup, TooManyFilesAreWrongUsage) {
 
 TEST_F(Startup, GrabWritesAPictureOfEachMainView) {
   const QString folder = home_.filePath(QStringLiteral("pictures"));
-  ASSERT_EQ(run({QStringLiteral("--grab"), folder}), 0);
+  ASSERT_EQ(run({QStringLiteral("--grab"), folder}, 240'000), 0);
   const QStringList pictures = QDir(folder).entryList({QStringLiteral("*.png")});
   EXPECT_GE(pictures.size(), 5);
   for (const QString& name : pictures)

@@ -27,8 +27,9 @@
 namespace lowkite::app {
 namespace {
 
-constexpr int fewTyres = 64;  ///< for reasons, curves and one step of every part
-constexpr double sure = 0.8;  ///< of the tyres: the sign stands without reserve
+constexpr int fewTyres = 64;   ///< for reasons and curves
+constexpr int partTyres = 32;  ///< for one step of every part
+constexpr double sure = 0.8;   ///< of the tyres: the sign stands without reserve
 constexpr double leans = 0.5;
 constexpr double leastTold = 0.02;  ///< % and deg together: less of a reason is none
 constexpr double nobody = 0.25;     ///< fewer than that say anything: not felt
@@ -671,7 +672,7 @@ void HandlingPage::askParts() {
   progress_->show();
   partWork_.start(
       [s = *now_, self = QPointer<HandlingPage>(this)](const std::atomic<bool>& cancelled) {
-        const auto few = std::span(s.tyres).first(std::min<std::size_t>(fewTyres, s.tyres.size()));
+        const auto few = std::span(s.tyres).first(std::min<std::size_t>(partTyres, s.tyres.size()));
         return handling_of_parts(*s.car, s.after_setup, s.ask, few, {}, 2, [&](double share) {
           QMetaObject::invokeMethod(
               qApp,
@@ -719,7 +720,7 @@ void HandlingPage::fillParts() {
     putRow(*partTable_, at,
            {tr("%1, %2 \u2192 %3").arg(partTitle(a), valueText(a, r.part->from), valueText(a, r.part->to)),
             withUnit(r.by.by.median, f.decimals + 1, f.unit, true),
-            tr("%1, %2 of %3").arg(tyresOf(r.by.more, fewTyres)).arg(tyresOf(r.by.less, fewTyres)).arg(fewTyres)},
+            tr("%1, %2 of %3").arg(tyresOf(r.by.more, partTyres)).arg(tyresOf(r.by.less, partTyres)).arg(partTyres)},
            t, false);
     partTable_->item(at, 0)->setData(Qt::UserRole, r.part->adjuster);
     partTable_->item(at, 0)->setData(Qt::UserRole + 1, r.part->to);
