@@ -345,6 +345,8 @@ void AdvicePage::ask() {
   plan_->setEnabled(false);
   result_.reset();
   background_.giveUp();
+  voices_.clear();
+  voiceWork_.giveUp();
   if (!record || !d.hasCar()) {
     felt_->setText(tr("Advice follows from how a run felt. There is no run in hand."));
     return;

@@ -21,7 +21,7 @@ class TyreLogPage : public QWidget {
   TyreLogPage(TrackModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
 
   [[nodiscard]] bool busy() const { return background_.busy(); }
-  /// Weighs the tyres of the chosen family by the log; what was found stands until the log or the choice changes.
+  /// Weighs the tyres of the chosen family by the log as it is now; it is weighed again when asked.
   void weigh();
 
  protected:

@@ -169,6 +169,18 @@ TEST_F(HandlingWindow, ClosingWhileItComputesIsHarmless) {
   QTest::qWait(200);
 }
 
+TEST_F(HandlingWindow, PartsThatWereGivenUpAreTriedAgainWhenThePageIsOpened) {
+  click(QStringLiteral("handling.view.4"));
+  settle();
+  ASSERT_TRUE(page().busy());
+  putAway();
+  EXPECT_FALSE(page().busy());
+  EXPECT_EQ(find<QTableWidget>(QStringLiteral("handling.parts"))->rowCount(), 0);
+  openPage(PlanWorkspace::Page::handling);
+  ready();
+  EXPECT_GT(find<QTableWidget>(QStringLiteral("handling.parts"))->rowCount(), 2);
+}
+
 TEST_F(HandlingWindow, TheLogWeighsTheTyresAndAdviceHasThreeVoices) {
   window_->showWorkspace(MainWindow::Job::track);
   settle();

@@ -353,6 +353,7 @@ void HandlingPage::refresh() {
     if (now_->before_setup == s.before_setup && now_->after_setup == s.after_setup && !study_.busy()) {
       showSigns(false);
       if (!reasonsKnown_ && !more_.busy()) askMore();
+      if (book_->currentIndex() == static_cast<int>(View::parts)) askParts();
       return;
     }
     if (now_->before_setup == s.before_setup) {
