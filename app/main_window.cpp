@@ -1,5 +1,6 @@
 #include "app/main_window.h"
 
+#include <QAbstractItemView>
 #include <QApplication>
 #include <QClipboard>
 #include <QCloseEvent>
@@ -8,6 +9,7 @@
 #include <QFile>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QLocale>
 #include <QMenuBar>
@@ -17,6 +19,7 @@
 #include <QScreen>
 #include <QSettings>
 #include <QStackedWidget>
+#include <QToolTip>
 #include <QVBoxLayout>
 
 #include "app/bench/bench_workspace.h"
@@ -24,6 +27,7 @@
 #include "app/document/commands.h"
 #include "app/document/open_files.h"
 #include "app/document/recent_files.h"
+#include "app/document/write_file.h"
 #include "app/drawing/car_picture.h"
 #include "app/help/guide_window.h"
 #include "app/help/tour.h"
@@ -55,7 +59,7 @@ const QString setupSuffix = QStringLiteral(".kite-setup.json");
 }  // namespace
 
 MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
-    : QMainWindow(parent), autosave_(document_, autosaveFolder) {
+    : QMainWindow(parent), autosave_(document_, autosaveFolder), watch_(document_) {
   setObjectName(QStringLiteral("mainWindow"));
   auto* page = new QWidget(this);
   auto* column = new QVBoxLayout(page);
@@ -68,6 +72,10 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   const QDir kept(autosaveFolder);
   // Beside the folder of unsaved work: the log outlives it.
   const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
+  autosave_.clearLeftovers();
+  for (const QString& folder : {kept.filePath(QStringLiteral("bench")), QFileInfo(log).path(), ownCarsFolder(),
+                                ownSetupsFolder(), kept.absolutePath()})
+    clear_half_written(folder.toStdString());
   // Made in the order of who needs whom, added in the order of the job.
   plan_ = new PlanWorkspace(document_, club_, usual_, tyres_, pages_);
   car_ = add(new CarWorkspace(document_, plan_->model(), pages_));
@@ -101,6 +109,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   const QSize screen =
       QGuiApplication::primaryScreen() ? QGuiApplication::primaryScreen()->availableSize() : QSize(1280, 800);
   resize(QSize(1280, 800).boundedTo(screen));
+  tellOfOthers();
   connect(&document_, &Document::fileChanged, this, &MainWindow::refreshTitle);
   connect(&document_.undoStack(), &QUndoStack::cleanChanged, this, &MainWindow::refreshTitle);
   askExportPath = [this](const QString& suggestion) {
@@ -161,7 +170,24 @@ void MainWindow::showWorkspace(Job job) {
   undo_.setActiveStack(&shown().undoStack());
 }
 
+namespace {
+
+/// Shows a tip as it is written where Qt would take it for markup: it may hold a name that somebody gave.
+bool showAsWritten(QObject* watched, const QHelpEvent& asked) {
+  auto* w = qobject_cast<QWidget*>(watched);
+  if (!w) return false;
+  QString tip = w->toolTip();
+  if (const auto* view = qobject_cast<QAbstractItemView*>(w->parentWidget()); view && view->viewport() == w)
+    tip = view->indexAt(asked.pos()).data(Qt::ToolTipRole).toString();
+  if (!Qt::mightBeRichText(tip)) return false;
+  QToolTip::showText(asked.globalPos(), Qt::convertFromPlainText(tip), w);
+  return true;
+}
+
+}  // namespace
+
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::ToolTip && showAsWritten(watched, *static_cast<QHelpEvent*>(event))) return true;
   // A number field would take Undo for its own letters, and the edit that it made would stay.
   if (event->type() == QEvent::ShortcutOverride) {
     const auto* key = static_cast<QKeyEvent*>(event);
@@ -335,7 +361,7 @@ void MainWindow::startTour() {
 void MainWindow::fillRecent() {
   recent_->clear();
   for (const QString& path : RecentFiles::list())
-    recent_->addAction(QDir::toNativeSeparators(path), this, [this, path] { open(path); });
+    recent_->addAction(withoutKeys(QDir::toNativeSeparators(path)), this, [this, path] { open(path); });
   if (recent_->isEmpty()) recent_->addAction(tr("Nothing yet"))->setEnabled(false);
 }
 
@@ -358,7 +384,7 @@ void MainWindow::fillCars() {
   menu.addSection(tr("My cars"));
   const std::vector<OwnCar> own = ownCars();
   for (const OwnCar& car : own)
-    menu.addAction(carPicture(*car.car, palette()), car.title + carHint(car), this,
+    menu.addAction(carPicture(*car.car, palette()), withoutKeys(car.title + carHint(car)), this,
                    [this, path = car.path] { open(path); });
   if (own.empty())
     menu.addAction(tr("Make this car my own ..."), this,
@@ -370,8 +396,7 @@ void MainWindow::fillCars() {
   menu.addSection(tr("Cars that come with it"));
   for (const ShippedFile& file : shippedFiles()) {
     if (!file.isCar) continue;
-    const auto car = load_car(file.path.toStdString());
-    menu.addAction(car ? carPicture(*car, palette()) : QIcon(), file.title, this,
+    menu.addAction(carPicture(*file.car, palette()), withoutKeys(file.title), this,
                    [this, path = file.path] { open(path); });
   }
   menu.addSeparator();
@@ -386,8 +411,9 @@ void MainWindow::fillSetups() {
   if (!document_.hasCar()) return;
   for (const FamilyMember& m : setup_family(document_.car(), setupFolders(document_.state()))) {
     const QString path = m.path.empty() ? document_.state().carPath : QString::fromStdString(m.path.string());
-    QAction* a = menu.addAction(QString(4 * m.depth, QLatin1Char(' ')) + QString::fromStdString(m.setup.name), this,
-                                [this, path] { open(path); });
+    QAction* a =
+        menu.addAction(QString(4 * m.depth, QLatin1Char(' ')) + withoutKeys(QString::fromStdString(m.setup.name)), this,
+                       [this, path] { open(path); });
     a->setCheckable(true);
     a->setChecked(!document_.state().setupPath.isEmpty() && path == document_.state().setupPath);
   }
@@ -431,6 +457,30 @@ bool MainWindow::take(tl::expected<DocumentState, Faults> opened) {
 
 bool MainWindow::open(const QString& path) {
   return maySpoil() && take(openFile(path));
+}
+
+void MainWindow::tellOfOthers() {
+  connect(&autosave_, &Autosave::failed, this, [this](const QString& why) {
+    banner_->tell(
+        tr("The copy against a crash could not be written: %1 Save your work by hand until it can.").arg(why));
+  });
+  connect(&watch_, &FileWatch::changed, this, [this](const QString& path) {
+    banner_->tell(tr("%1 was changed by another program after it was opened here.").arg(QFileInfo(path).fileName()),
+                  {{tr("Open it again"), [this, path] { open(path); }},
+                   {tr("Keep mine"), [this, path] { document_.keepOverDisk(path); }}});
+  });
+  connect(&watch_, &FileWatch::gone, this, [this](const QString& path) {
+    banner_->tell(tr("%1 is no longer on the disk: another program removed or moved it. What is open here is whole; "
+                     "Save writes it again.")
+                      .arg(path));
+  });
+}
+
+void MainWindow::changeEvent(QEvent* event) {
+  QMainWindow::changeEvent(event);
+  if (event->type() != QEvent::ActivationChange || !isActiveWindow()) return;
+  watch_.look();
+  track_->model().lookAgain();
 }
 
 bool MainWindow::maySpoil() {
@@ -519,10 +569,8 @@ std::optional<Sheet> MainWindow::setupOnPaper() {
   return setupSheet(document_.car(), *c->changed, savedBench());
 }
 
-void MainWindow::told(bool written, const QString& path) {
-  banner_->tell(written ? tr("Written: %1").arg(path)
-                        : tr("%1 could not be written. Choose a folder that can be written to.").arg(path),
-                {}, written ? QStringLiteral("\u2713") : QStringLiteral("\u2715"));
+void MainWindow::told(const tl::expected<void, Fault>& written, const QString& path) {
+  banner_->tell(toldOf(written, path), {}, written ? QStringLiteral("\u2713") : QStringLiteral("\u2715"));
 }
 
 void MainWindow::exportSheet(QPageSize::PageSizeId page) {
@@ -549,9 +597,7 @@ void MainWindow::exportTable() {
   if (!document_.hasCar()) return;
   const QString path = askExportPath(tr("setup.csv"));
   if (path.isEmpty()) return;
-  told(
-      replace_file(path.toStdString(), write_setup_table(document_.setup(), document_.car()), std::nullopt).has_value(),
-      path);
+  told(writeFile(path, QByteArray::fromStdString(write_setup_table(document_.setup(), document_.car()))), path);
 }
 
 void MainWindow::importTable() {

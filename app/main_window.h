@@ -11,6 +11,7 @@
 
 #include "app/document/autosave.h"
 #include "app/document/document.h"
+#include "app/document/file_watch.h"
 #include "app/look/theme.h"
 #include "app/paper/sheet.h"
 #include "app/settings/club_rules.h"
@@ -94,6 +95,8 @@ class MainWindow : public QMainWindow {
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
+  /// Coming to the front, the window looks whether its files are still what they were.
+  void changeEvent(QEvent* event) override;
 
  private:
   void makeFileMenu();
@@ -115,9 +118,10 @@ class MainWindow : public QMainWindow {
   void exportDrawing(const QString& suffix);
   void exportTable();
   void importTable();
-  void told(bool written, const QString& path);
+  void told(const tl::expected<void, Fault>& written, const QString& path);
   void fillLogMenu(QMenu& menu);
   void exportDay(bool history);
+  void tellOfOthers();
   void lookAtInPlan(const PlanRequest& request);
   /// Takes a workspace in: its page, its undo stack and what it asks of the window.
   template <class W>
@@ -125,6 +129,7 @@ class MainWindow : public QMainWindow {
 
   Document document_;
   Autosave autosave_;
+  FileWatch watch_;
   ClubRules club_;
   UsualRanges usual_;
   TyreChoice tyres_;

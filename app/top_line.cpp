@@ -8,6 +8,7 @@
 
 #include "app/look/theme.h"
 #include "app/widgets/segmented.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -71,7 +72,8 @@ void TopLine::tell(const QString& car, bool carUnsaved, const QString& setup, bo
   const auto put = [](QToolButton& b, const QString& name, bool unsaved, const QString& none) {
     const QString mark = unsaved ? tr(" *") : QString();
     const QString full = name.isEmpty() ? none : name + (unsaved ? tr(", not saved") : QString());
-    b.setText(name.isEmpty() ? none : b.fontMetrics().elidedText(name, Qt::ElideMiddle, widestName) + mark);
+    b.setText(name.isEmpty() ? none
+                             : withoutKeys(b.fontMetrics().elidedText(name, Qt::ElideMiddle, widestName)) + mark);
     b.setToolTip(full);
     b.setAccessibleDescription(full);
   };

@@ -9,7 +9,17 @@
 #include <QPointer>
 #include <QThreadPool>
 
+#include <sys/resource.h>
+#include <unistd.h>
+
 namespace lowkite::app {
+
+/// Lets the window's thread go first wherever both want to run: called in a thread of work, for good. Threads that it
+/// starts give way with it.
+inline void giveWay() {
+  thread_local const bool given = ::setpriority(PRIO_PROCESS, static_cast<id_t>(::gettid()), 10) == 0;
+  (void)given;
+}
 
 /// One piece of work at a time; a new one gives up the one before. Ask and receive in the window's thread.
 class InBackground : public QObject {
@@ -31,6 +41,7 @@ class InBackground : public QObject {
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     QThreadPool::globalInstance()->start([self = QPointer<InBackground>(this), cancel = cancel_, work = std::move(work),
                                           take = std::move(take)]() mutable {
+      giveWay();
       auto result = work(*cancel);
       if (*cancel) return;
       QMetaObject::invokeMethod(

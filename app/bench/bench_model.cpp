@@ -5,9 +5,9 @@
 
 #include <QDateTime>
 #include <QDir>
+#include <QFileInfo>
 
 #include "app/settings/bench_tools.h"
-#include "core/io/atomic_file.hpp"
 #include "core/io/bench_file.hpp"
 
 namespace lowkite::app {
@@ -50,6 +50,7 @@ class BenchEdit : public QUndoCommand {
 
  private:
   void put(const BenchRun& run) {
+    if (model_.run_->bench != run.bench) keepBench(run.bench);
     model_.run_ = run;
     model_.steps_ = steps_of(*model_.car_, run);
     model_.current_ = std::clamp(model_.current_, 0, std::max(0, static_cast<int>(model_.steps_.size()) - 1));
@@ -71,6 +72,7 @@ BenchModel::BenchModel(Document& document, const QString& folder, QObject* paren
     steps_.clear();
     verdict_.reset();
     path_.clear();
+    stamp_.reset();
     undo_.clear();
     Q_EMIT changed();
   });
@@ -148,33 +150,39 @@ PerSide<std::optional<double>> BenchModel::lastTime(const std::string& id) const
   return values;
 }
 
+QString BenchModel::freePath() const {
+  QString stamp = QString::fromStdString(now());
+  stamp.remove(QLatin1Char(':')).remove(QLatin1Char('-'));
+  const QString car = QString::fromStdString(document_.car().id);
+  QString path = QDir(folder_).filePath(stamp + QLatin1Char('-') + car + suffix);
+  for (int i = 2; QFile::exists(path); ++i)
+    path = QDir(folder_).filePath(QStringLiteral("%1-%2-%3%4").arg(stamp, car).arg(i).arg(suffix));
+  return path;
+}
+
 void BenchModel::start(BenchList list) {
   if (!document_.hasCar()) return;
   QDir().mkpath(folder_);
-  const std::string when = now();
-  QString stamp = QString::fromStdString(when);
-  stamp.remove(QLatin1Char(':')).remove(QLatin1Char('-'));
-  QString path = QDir(folder_).filePath(stamp + QLatin1Char('-') + QString::fromStdString(document_.car().id) + suffix);
-  for (int i = 2; QFile::exists(path); ++i)
-    path = QDir(folder_).filePath(
-        QStringLiteral("%1-%2-%3%4").arg(stamp, QString::fromStdString(document_.car().id)).arg(i).arg(suffix));
   const BenchKit bench = run_ ? run_->bench : savedBench();
-  adopt(start_run(document_.car(), document_.setup(), list, bench, when), path);
+  adopt(start_run(document_.car(), document_.setup(), list, bench, now()), freePath(), std::nullopt);
   save();
 }
 
 bool BenchModel::resume(const QString& path) {
-  auto run = load_run(path.toStdString(), document_.car());
+  const auto text = read_file(path.toStdString());
+  auto run = text ? read_run(*text, QFileInfo(path).fileName().toStdString(), document_.car())
+                  : tl::unexpected(Faults{text.error()});
   if (!run) {
     Q_EMIT told(QString::fromStdString(run.error().front().line()));
     return false;
   }
-  adopt(std::move(*run), path);
+  adopt(std::move(*run), path, FileStamp::of(*text));
   return true;
 }
 
-void BenchModel::adopt(BenchRun run, const QString& path) {
+void BenchModel::adopt(BenchRun run, const QString& path, const std::optional<FileStamp>& stamp) {
   run_ = std::move(run);
+  stamp_ = stamp;
   car_ = document_.sharedCar();
   path_ = path;
   steps_ = steps_of(document_.car(), *run_);
@@ -352,19 +360,21 @@ void BenchModel::moveStep(int by) {
 
 void BenchModel::setBench(const BenchKit& bench) {
   if (!run_ || run_->bench == bench) return;
-  const bool were_two = run_->bench.ride_points_apart_mm > 0.0;
-  run_->bench = bench;
-  if (!were_two && bench.ride_points_apart_mm > 0.0)
-    // One reading in the middle stood for both points.
-    for (auto& [id, record] : run_->records)
-      if (id.starts_with("ride_height:")) record.readings = {};
   keepBench(bench);
-  touch();
+  edit(tr("What the bench has"), [&](BenchRun& run) {
+    const bool were_two = run.bench.ride_points_apart_mm > 0.0;
+    run.bench = bench;
+    if (!were_two && bench.ride_points_apart_mm > 0.0)
+      // One reading in the middle stood for both points.
+      for (auto& [id, record] : run.records)
+        if (id.starts_with("ride_height:")) record.readings = {};
+  });
 }
 
 void BenchModel::touch() {
-  judgeStep();
+  // On the disk before anything is made of it, and before it is shown as taken.
   save();
+  judgeStep();
   Q_EMIT changed();
 }
 
@@ -380,8 +390,21 @@ void BenchModel::judgeStep() {
 }
 
 void BenchModel::save() {
-  const auto saved = replace_file(path_.toStdString(), write_run(*run_, document_.car()));
-  if (!saved) Q_EMIT told(QString::fromStdString(saved.error().line()));
+  const std::string text = write_run(*run_, document_.car());
+  if (const auto there = read_file(path_.toStdString()); stamp_ && there && FileStamp::of(*there) != *stamp_) {
+    // Another window works at the same run: both go on, each in a file of its own.
+    path_ = freePath();
+    stamp_.reset();
+    Q_EMIT told(
+        tr("This run was changed in another window of Low Kite. Nothing of it was overwritten: what is done "
+           "here goes on as a run of its own."));
+  }
+  const auto saved = replace_file(path_.toStdString(), text);
+  if (saved)
+    stamp_ = *saved;
+  else
+    Q_EMIT told(
+        tr("Not on the disk yet: %1 The next reading tries again.").arg(QString::fromStdString(saved.error().line())));
 }
 
 void BenchModel::takeAsMeasured() {

@@ -11,6 +11,7 @@
 
 #include "app/document/document.h"
 #include "core/bench/verdict.hpp"
+#include "core/io/atomic_file.hpp"
 #include "core/io/bench_file.hpp"
 
 namespace lowkite::app {
@@ -86,7 +87,9 @@ class BenchModel : public QObject {
   void told(const QString& news);
 
  private:
-  void adopt(BenchRun run, const QString& path);
+  void adopt(BenchRun run, const QString& path, const std::optional<FileStamp>& stamp);
+  /// A name in the folder that no run has yet.
+  [[nodiscard]] QString freePath() const;
   void touch();
   void edit(const QString& what, const std::function<void(BenchRun&)>& change);
   friend class BenchEdit;
@@ -98,6 +101,7 @@ class BenchModel : public QObject {
   Document& document_;
   QString folder_;
   QString path_;
+  std::optional<FileStamp> stamp_;  ///< of the run as it lies on the disk
   std::optional<BenchRun> run_;
   std::shared_ptr<const Car> car_;  ///< that the run's plan was made for
   std::optional<BenchRun> last_;

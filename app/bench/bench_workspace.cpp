@@ -21,6 +21,7 @@
 #include <QVBoxLayout>
 
 #include "app/bench/step_card.h"
+#include "app/document/write_file.h"
 #include "app/look/theme.h"
 #include "app/paper/bench_sheet.h"
 #include "app/settings/club_rules.h"
@@ -312,6 +313,7 @@ QWidget* BenchWorkspace::makeFoot() {
   sheet_->setProperty("bench", true);
   sheet_->setPopupMode(QToolButton::InstantPopup);
   auto* pages = new QMenu(sheet_);
+  pages->setObjectName(QStringLiteral("menu.benchSheet"));
   pages->addAction(tr("A4"), this, [this] { writeSheet(QPageSize::A4); });
   pages->addAction(tr("Letter"), this, [this] { writeSheet(QPageSize::Letter); });
   pages->addAction(tr("Print..."), this, [this] {
@@ -345,9 +347,7 @@ void BenchWorkspace::showEvent(QShowEvent* event) {
 void BenchWorkspace::writeSheet(QPageSize::PageSizeId page) {
   const QString path = askSheetPath();
   if (path.isEmpty()) return;
-  Q_EMIT told(writePdf(benchSheet(model_.document().car(), model_.run()), page, path)
-                  ? tr("The bench sheet is in %1.").arg(path)
-                  : tr("%1 could not be written. Choose a folder that can be written to.").arg(path));
+  Q_EMIT told(toldOf(writePdf(benchSheet(model_.document().car(), model_.run()), page, path), path));
 }
 
 void BenchWorkspace::takeKit() {

@@ -1,5 +1,8 @@
 #include "app/bench/instruments.h"
 
+#include <sys/socket.h>
+#include <unistd.h>
+
 namespace lowkite::app {
 namespace {
 
@@ -18,6 +21,17 @@ Instruments::Instruments(QObject* parent) : QObject(parent) {
   });
   // Silence must show too, so it is told at a steady pace rather than with what comes in.
   connect(&tell_, &QTimer::timeout, this, &Instruments::changed);
+  connect(&socket_, &QLocalSocket::connected, this, [this] {
+    // Whoever else works on this machine is no gauge of ours.
+    ucred sender{};
+    socklen_t size = sizeof sender;
+    const bool known =
+        ::getsockopt(static_cast<int>(socket_.socketDescriptor()), SOL_SOCKET, SO_PEERCRED, &sender, &size) == 0;
+    if (known && (sender.uid == ::getuid() || sender.uid == 0)) return;
+    fault_ = tr("The socket belongs to another user of this machine.");
+    ++refused_;
+    socket_.abort();
+  });
   connect(&socket_, &QLocalSocket::readyRead, this, &Instruments::read);
   connect(&socket_, &QLocalSocket::disconnected, this, [this] { lines_.drop(); });
 }

@@ -110,6 +110,7 @@ QWidget* CarWorkspace::makeHead() {
   name_ = new QLabel(panel);
   name_->setObjectName(QStringLiteral("car.name"));
   name_->setFont(textFont(14, true));
+  name_->setTextFormat(Qt::PlainText);
   ownName_ = new QLineEdit(panel);
   ownName_->setObjectName(QStringLiteral("car.ownName"));
   ownName_->setPlaceholderText(tr("A name for your own car"));

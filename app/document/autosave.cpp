@@ -1,6 +1,7 @@
 #include "app/document/autosave.h"
 
 #include <algorithm>
+#include <utility>
 
 #include <QDateTime>
 #include <QDir>
@@ -57,7 +58,9 @@ void Autosave::writeNow() {
   j["setup"] = write_setup(s.file.setup, *s.car, s.file.source);
   j["baseline"] = write_setup(s.baseline, *s.car, {});
   if (s.stamp) j["stamp"] = {{"size", s.stamp->size}, {"hash", s.stamp->hash}};
-  (void)replace_file(copy_.toStdString(), j.dump());
+  const auto written = replace_file(copy_.toStdString(), j.dump());
+  if (!written && !std::exchange(failing_, true)) Q_EMIT failed(QString::fromStdString(written.error().line()));
+  if (written) failing_ = false;
 }
 
 QStringList Autosave::leftBehind() const {
@@ -71,6 +74,21 @@ QStringList Autosave::leftBehind() const {
     if (lock.tryLock(0)) found << copy;
   }
   return found;
+}
+
+int Autosave::clearLeftovers() const {
+  int cleared = clear_half_written(folder_.toStdString());
+  const QDir folder(folder_);
+  for (const QString& name : folder.entryList({QStringLiteral("*") + suffix + QStringLiteral(".lock")}, QDir::Files)) {
+    const QString path = folder.filePath(name);
+    if (path == lockOf(copy_) || QFile::exists(path.chopped(5))) continue;
+    QLockFile lock(path);
+    lock.setStaleLockTime(0);
+    if (!lock.tryLock(0)) continue;
+    lock.unlock();  // and with it the file goes
+    ++cleared;
+  }
+  return cleared;
 }
 
 tl::expected<DocumentState, Faults> Autosave::recover(const QString& copy) {

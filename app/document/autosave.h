@@ -28,10 +28,18 @@ class Autosave : public QObject {
   static tl::expected<DocumentState, Faults> recover(const QString& copy);
   static void discard(const QString& copy);
 
+  /// Clears what killed programs left beside the copies: locks that nobody holds and whose copy is gone, files half
+  /// written. Copies stay: they are offered. Returns how many files went.
+  int clearLeftovers() const;
+
   /// Writes the copy now, if there is unsaved work; removes it when all is saved.
   void writeNow();
 
   static constexpr int delayMs = 800;  ///< after the last edit
+
+ Q_SIGNALS:
+  /// The copy cannot be written; told once until it can be again.
+  void failed(const QString& why);
 
  private:
   Document& document_;
@@ -39,6 +47,7 @@ class Autosave : public QObject {
   QString copy_;
   std::unique_ptr<QLockFile> lock_;
   QTimer timer_;
+  bool failing_ = false;
 };
 
 }  // namespace lowkite::app

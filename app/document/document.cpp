@@ -121,6 +121,13 @@ tl::expected<void, Fault> Document::saveCar(const QString& path) {
   return {};
 }
 
+void Document::keepOverDisk(const QString& path) {
+  const auto text = read_file(path.toStdString());
+  if (!text) return;
+  if (path == state_.setupPath) state_.stamp = FileStamp::of(*text);
+  if (path == state_.carPath) state_.carStamp = FileStamp::of(*text);
+}
+
 tl::expected<void, Fault> Document::save(const QString& path) {
   const QString target = path.isEmpty() ? state_.setupPath : path;
   if (isShipped(target))

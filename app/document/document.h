@@ -74,6 +74,10 @@ class Document : public QObject {
   /// Writes the car. `path` empty: where it came from.
   tl::expected<void, Fault> saveCar(const QString& path = {});
 
+  /// The racer has been told that a file was changed by another program and keeps what he has: the next save may
+  /// replace it.
+  void keepOverDisk(const QString& path);
+
   /// Writes the setup. `path` empty: where it came from. Refuses to overwrite what somebody else changed.
   tl::expected<void, Fault> save(const QString& path = {});
 

@@ -164,17 +164,18 @@ QList<ShippedFile> shippedFiles() {
   const std::vector<fs::path> setups = files_in("setups");
   QList<ShippedFile> all;
   for (const fs::path& path : files_in("cars")) {
-    const auto car = load_car(path);
-    if (!car) continue;
+    auto loaded = load_car(path);
+    if (!loaded) continue;
+    const auto car = std::make_shared<const Car>(std::move(*loaded));
     all.push_back(
         {QStringLiteral("%1 (%2)").arg(QString::fromStdString(car->name), QString::fromStdString(car->vehicle_class)),
-         QString::fromStdString(path.string()), true});
+         QString::fromStdString(path.string()), true, car});
     for (const fs::path& other : setups) {
       const auto text = read_file(other);
       const auto id = text ? car_id_of_setup(*text, named(other)) : tl::unexpected(Faults{});
       if (!id || *id != car->id) continue;
       if (const auto setup = load_setup(other, *car))
-        all.push_back({QString::fromStdString(setup->setup.name), QString::fromStdString(other.string()), false});
+        all.push_back({QString::fromStdString(setup->setup.name), QString::fromStdString(other.string()), false, car});
     }
   }
   return all;

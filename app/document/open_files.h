@@ -52,6 +52,7 @@ struct ShippedFile {
   QString title;
   QString path;
   bool isCar = true;
+  std::shared_ptr<const Car> car;  ///< itself, or the one that the setup is for
 };
 /// Every shipped car, each followed by the setups for it. Files that cannot be read are passed over.
 QList<ShippedFile> shippedFiles();

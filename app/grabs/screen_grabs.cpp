@@ -195,8 +195,8 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.take(openDemo());
   stepped("front_link_inner_shims", -4);
   grab(QStringLiteral("plan-front"));
-  good &= writePdf(setupSheet(window.document().car(), *window.plan().model().comparison()->changed, savedBench()),
-                   QPageSize::A4, QDir(folder).filePath(QStringLiteral("setup-sheet.pdf")));
+  good &= !!writePdf(setupSheet(window.document().car(), *window.plan().model().comparison()->changed, savedBench()),
+                     QPageSize::A4, QDir(folder).filePath(QStringLiteral("setup-sheet.pdf")));
   window.plan().open(PlanWorkspace::Page::rollCentre);
   window.plan().model().setConstructionStep(4);
   grab(QStringLiteral("plan-roll-centre"));
@@ -355,8 +355,8 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("track-practice"));
   for (const LoggedDay& d : window.track().model().everything())
     if (window.track().model().day() && d.day.id == window.track().model().day()->id)
-      good &= writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4,
-                       QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
+      good &= !!writePdf(daySheet(d, &window.document().car(), window.track().model().lapRule()), QPageSize::A4,
+                         QDir(folder).filePath(QStringLiteral("day-sheet.pdf")));
   window.take(openDemo());
   window.startTour();
   grab(QStringLiteral("tour"));

@@ -7,8 +7,10 @@
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPointer>
 #include <QTextBrowser>
 #include <QTextCursor>
+#include <QTextDocument>
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
@@ -124,7 +126,13 @@ void GuideWindow::open(const QString& section) {
 void GuideWindow::show(int row) {
   if (row < 0 || row >= sections_.size()) return;
   const Section& s = sections_[row];
-  page_->setMarkdown(QStringLiteral("## %1\n%2").arg(s.heading, s.text));
+  // Read into a document that nobody looks at yet: a page on show is laid out anew for every line that comes in.
+  auto* page = new QTextDocument(page_);
+  page->setDefaultFont(page_->font());
+  page->setMarkdown(QStringLiteral("## %1\n%2").arg(s.heading, s.text));
+  const QPointer<QTextDocument> before = page_->document();
+  page_->setDocument(page);
+  if (before && before->parent() == page_) before->deleteLater();
   if (const QString words = words_->text().trimmed(); !words.isEmpty()) page_->find(words);
 }
 

@@ -155,7 +155,12 @@ QFont figureFont(int size, bool bold) {
 
 void applyTheme(QApplication& app, Shade shade) {
   const Tokens& t = tokens(shade);
-  app.setStyle(new KiteStyle);
+  // Every step below visits every widget: the style is the same in both shades.
+  if (!app.property("kiteStyle").toBool()) {
+    app.setStyle(new KiteStyle);
+    app.setFont(textFont(textSize));
+    app.setProperty("kiteStyle", true);
+  }
   QPalette p;
   p.setColor(QPalette::Window, t.paper);
   p.setColor(QPalette::WindowText, t.ink);
@@ -172,7 +177,6 @@ void applyTheme(QApplication& app, Shade shade) {
   for (const auto role : {QPalette::WindowText, QPalette::Text, QPalette::ButtonText})
     p.setColor(QPalette::Disabled, role, t.soft);
   app.setPalette(p);
-  app.setFont(textFont(textSize));
   app.setStyleSheet(styleSheet(t));
 }
 

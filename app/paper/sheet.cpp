@@ -4,10 +4,10 @@
 #include <QPageLayout>
 #include <QPdfWriter>
 #include <QPrinter>
-#include <QSaveFile>
 #include <QTextDocument>
 #include <QUrl>
 
+#include "app/document/write_file.h"
 #include "app/look/theme.h"
 
 namespace lowkite::app {
@@ -25,7 +25,7 @@ void fill(QTextDocument& document, const Sheet& sheet) {
 
 }  // namespace
 
-bool writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path) {
+tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path) {
   QTextDocument document;
   fill(document, sheet);
   QByteArray bytes;
@@ -40,8 +40,7 @@ bool writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& pat
     document.setPageSize(QSizeF(pdf.width(), pdf.height()));
     document.print(&pdf);
   }
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit();
+  return writeFile(path, bytes);
 }
 
 void print(const Sheet& sheet, QPrinter& printer) {

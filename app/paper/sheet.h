@@ -7,6 +7,8 @@
 #include <QPageSize>
 #include <QString>
 
+#include "core/io/atomic_file.hpp"
+
 class QPagedPaintDevice;
 class QPrinter;
 
@@ -19,7 +21,7 @@ struct Sheet {
 };
 
 /// Writes the sheet as PDF; false when the file cannot be written, which is then left as it was.
-bool writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path);
+tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path);
 
 /// Paints the sheet's pages on what a printing dialog was set to.
 void print(const Sheet& sheet, QPrinter& printer);

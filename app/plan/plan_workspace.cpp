@@ -11,7 +11,6 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <QPlainTextEdit>
-#include <QSaveFile>
 #include <QSettings>
 #include <QSlider>
 #include <QSplitter>
@@ -19,6 +18,7 @@
 #include <QVBoxLayout>
 
 #include "app/check/check_panel.h"
+#include "app/document/write_file.h"
 #include "app/plan/curves/construction_panel.h"
 #include "app/plan/curves/curve_panel.h"
 #include "app/plan/curves/steering_panel.h"
@@ -167,7 +167,7 @@ void PlanWorkspace::takeOver() {
   work_->takeOver();
 }
 
-bool PlanWorkspace::writeDrawing(const QString& path) {
+tl::expected<void, Fault> PlanWorkspace::writeDrawing(const QString& path) {
   // Of what the document says now, whether or not anybody has looked at it yet.
   model_.flush();
   DrawingView* drawing = &stage_->drawing();
@@ -192,8 +192,7 @@ bool PlanWorkspace::writeDrawing(const QString& path) {
     QPainter painter(&pdf);
     drawing->paintOn(painter);
   }
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit();
+  return writeFile(path, bytes);
 }
 
 bool PlanWorkspace::keysMoveParts() const {

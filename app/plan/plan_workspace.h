@@ -43,8 +43,8 @@ class PlanWorkspace : public Workspace {
   [[nodiscard]] Drawer& drawer() { return *drawer_; }
   /// Takes the turns of the bench work over into the setup.
   void takeOver();
-  /// Writes the drawing on show as SVG or PDF, by the path's suffix; false when the file cannot be written.
-  bool writeDrawing(const QString& path);
+  /// Writes the drawing on show as SVG or PDF, by the path's suffix.
+  tl::expected<void, Fault> writeDrawing(const QString& path);
   [[nodiscard]] CurvePanel& curves();
   [[nodiscard]] SpringsPanel& springs();
   [[nodiscard]] HandlingPage& handling();

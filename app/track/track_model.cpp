@@ -157,8 +157,36 @@ void TrackModel::chooseRun(std::int64_t id) {
   Q_EMIT chosen();
 }
 
+void TrackModel::lookAgain() {
+  if (!store_ || !store_->changed_elsewhere()) return;
+  // What could be undone here was done to what is there no more.
+  undo_.clear();
+  refresh();
+  Q_EMIT told(tr("The log was changed in another window of Low Kite: it was read again."));
+}
+
+bool TrackModel::mayWrite() {
+  if (!store_->still_there()) {
+    Q_EMIT told(tr("The log's file was removed or replaced by another program while it was open: %1. Nothing was "
+                   "written. File, Log, Back it up writes what is known here to a new file.")
+                    .arg(path_));
+    return false;
+  }
+  if (!store_->changed_elsewhere()) return true;
+  const auto run = run_;
+  const auto day = this->day();
+  // Not at once: this may be a step of that very stack.
+  QMetaObject::invokeMethod(&undo_, &QUndoStack::clear, Qt::QueuedConnection);
+  refresh();
+  if (run_ == run && this->day() == day) return true;
+  Q_EMIT told(
+      tr("The log was changed in another window of Low Kite: it was read again, and nothing was overwritten. "
+         "Look at it and do it once more."));
+  return false;
+}
+
 bool TrackModel::apply(const Change& change) {
-  if (!store_) return false;
+  if (!store_ || !mayWrite()) return false;
   if (const auto done = change(*store_); !done) {
     Q_EMIT told(QString::fromStdString(done.error().line()));
     refresh();
@@ -177,9 +205,7 @@ QString TrackModel::carName(const std::string& id) const {
   if (document_.hasCar() && document_.car().id == id) return QString::fromStdString(document_.car().name);
   if (names_.empty()) {
     for (const OwnCar& own : ownCars()) names_[own.car->id] = own.title;
-    for (const ShippedFile& file : shippedFiles())
-      if (const auto car = file.isCar ? load_car(file.path.toStdString()) : tl::unexpected(Faults{}))
-        names_[car->id] = QString::fromStdString(car->name);
+    for (const ShippedFile& file : shippedFiles()) names_[file.car->id] = QString::fromStdString(file.car->name);
   }
   const auto found = names_.find(id);
   return found != names_.end() ? found->second : QString::fromStdString(id);
@@ -418,7 +444,7 @@ bool TrackModel::exportTo(const QString& path, Export what) {
 }
 
 bool TrackModel::importFrom(const QString& path) {
-  if (!open()) return false;
+  if (!open() || !mayWrite()) return false;
   const auto text = read_file(path.toStdString(), largestLog);
   if (!text) {
     Q_EMIT told(QString::fromStdString(text.error().line()));

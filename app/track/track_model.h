@@ -25,6 +25,8 @@ class TrackModel : public QObject {
 
   [[nodiscard]] Document& document() { return document_; }
   [[nodiscard]] QUndoStack& undoStack() { return undo_; }
+  /// Reads the log again when another window has written to it.
+  void lookAgain();
   /// Opens the log, or says why it cannot; true when it is open.
   bool open();
   [[nodiscard]] bool isOpen() const { return store_.has_value(); }
@@ -94,6 +96,8 @@ class TrackModel : public QObject {
  private:
   friend class LogCommand;
   void refresh();
+  /// False, and told, when what is to be changed is no longer what the racer saw: another window was there before.
+  bool mayWrite();
   /// Runs a change of the log as a command; `undo` takes it back. Nothing is pushed when the first run fails.
   using Change = std::function<tl::expected<void, Fault>(LogStore&)>;
   void edit(const QString& what, Change redo, Change undo, int merge = 0);

@@ -15,6 +15,7 @@ Banner::Banner(QWidget* parent) : QFrame(parent) {
   text_ = new QLabel(this);
   text_->setObjectName(QStringLiteral("banner.text"));
   text_->setWordWrap(true);
+  text_->setTextFormat(Qt::PlainText);  // news hold names
   row_->addWidget(sign_);
   row_->addWidget(text_, 1);
   hide();

@@ -25,17 +25,20 @@ double tickStep(double span, int ticks) {
 void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   const bool fits = axis.min() <= low && axis.max() >= high && axis.max() - axis.min() <= 1.8 * (high - low);
   if (fits && axis.tickType() == QValueAxis::TicksDynamic) return;
+  if (!std::isfinite(high - low) || !(high > low)) return;
   const double step = tickStep(high - low, ticks);
   const double half = step / 2.0;
   low = std::floor(low / half) * half;
   high = std::ceil(high / half) * half;
-  axis.setTickType(QValueAxis::TicksDynamic);
   axis.setTickAnchor(0.0);
-  axis.setTickInterval(step);
   axis.setLabelFormat(step < 0.0999  ? QStringLiteral("%.2f")
                       : step < 0.999 ? QStringLiteral("%.1f")
                                      : QStringLiteral("%.0f"));
+  // The axis lays out its ticks at each of these calls: a fine step over a wide range of before is millions of them.
+  if (step > axis.tickInterval()) axis.setTickInterval(step);
   axis.setRange(low, high);
+  axis.setTickInterval(step);
+  axis.setTickType(QValueAxis::TicksDynamic);
 }
 
 LineChart::LineChart(const QString& name, QWidget* parent)
@@ -82,11 +85,13 @@ void LineChart::show(const QString& xTitle, const QString& yTitle, const std::ve
                                                 : QPen(t.soft, 1.0));
       series = line;
     }
-    series->append(l.points);
+    for (const QPointF& p : l.points)
+      if (std::isfinite(p.x()) && std::isfinite(p.y())) series->append(p);
     chart()->addSeries(series);
     series->attachAxis(x_);
     series->attachAxis(y_);
     for (const QPointF& p : l.points) {
+      if (!std::isfinite(p.x()) || !std::isfinite(p.y())) continue;
       left = std::min(left, p.x());
       right = std::max(right, p.x());
       low = std::min(low, p.y());

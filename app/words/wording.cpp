@@ -20,6 +20,10 @@ double halfLast(int decimals) {
 
 }  // namespace
 
+QString withoutKeys(QString name) {
+  return name.replace(QLatin1Char('&'), QStringLiteral("&&"));
+}
+
 QString fromCore(std::string_view text) {
   return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
 }

@@ -16,6 +16,8 @@ namespace lowkite::app {
 
 /// The core's own words (labels, titles, reasons) in the racer's language.
 QString fromCore(std::string_view text);
+/// A name for a button or a menu, where a single ampersand would make the letter after it a key.
+QString withoutKeys(QString name);
 /// A failure that the core tells in half a sentence, as a whole one.
 QString sentenceOf(const std::string& failure);
 

@@ -1,12 +1,15 @@
 #include "core/io/atomic_file.hpp"
 
 #include <cerrno>
+#include <cmath>
 #include <cstring>
+#include <ctime>
 #include <fstream>
 #include <functional>
 #include <sstream>
 
 #include <fcntl.h>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -23,10 +26,17 @@ Fault cannot(const fs::path& path, const std::string& what, int error) {
                           : "a file in a folder that you may write to; the old file is untouched"};
 }
 
-/// A temporary file beside the target that disappears unless it was renamed.
+constexpr std::string_view half_written = ".lowkite-part-";
+
+/// A temporary file beside the target that disappears unless it was renamed. Its name does not grow with the target's,
+/// and it is locked while it is written: what is not locked was left by a program that was killed.
 class TemporaryFile {
  public:
-  explicit TemporaryFile(const fs::path& target) : name_(target.string() + ".XXXXXX") { fd_ = ::mkstemp(name_.data()); }
+  explicit TemporaryFile(const fs::path& target)
+      : name_((target.parent_path() / (std::string(half_written) + "XXXXXX")).string()) {
+    fd_ = ::mkstemp(name_.data());
+    if (fd_ >= 0) ::flock(fd_, LOCK_EX | LOCK_NB);
+  }
   ~TemporaryFile() {
     close();
     if (!kept_) ::unlink(name_.c_str());
@@ -133,6 +143,22 @@ tl::expected<FileStamp, Fault> replace_file(const fs::path& path, const std::str
     return tl::unexpected(cannot(path, "the file could not be replaced", error));
   sync_folder(target.parent_path());
   return FileStamp::of(content);
+}
+
+int clear_half_written(const fs::path& folder) {
+  int removed = 0;
+  std::error_code ec;
+  for (const auto& entry : fs::directory_iterator(folder, ec)) {
+    if (!entry.path().filename().string().starts_with(half_written)) continue;
+    const int fd = ::open(entry.path().c_str(), O_RDONLY | O_NOFOLLOW | O_CLOEXEC);
+    if (fd < 0) continue;
+    // A writer takes its lock just after it has made the file: one that is a moment old may not have it yet.
+    struct stat info {};
+    const bool new_born = ::fstat(fd, &info) == 0 && std::abs(std::difftime(std::time(nullptr), info.st_mtime)) < 2.0;
+    if (!new_born && ::flock(fd, LOCK_EX | LOCK_NB) == 0 && ::unlink(entry.path().c_str()) == 0) ++removed;
+    ::close(fd);
+  }
+  return removed;
 }
 
 }  // namespace lowkite

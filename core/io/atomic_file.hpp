@@ -29,4 +29,8 @@ tl::expected<std::string, Fault> read_file(const std::filesystem::path& path, st
 tl::expected<FileStamp, Fault> replace_file(const std::filesystem::path& path, const std::string& content,
                                             const std::optional<FileStamp>& expected = std::nullopt);
 
+/// Removes what a killed program left half written in `folder` by `replace_file`. A file that is being written is held
+/// by its writer and stays. Returns how many were removed; a folder that is not there has none.
+int clear_half_written(const std::filesystem::path& folder);
+
 }  // namespace lowkite

@@ -184,6 +184,13 @@ std::string id_from_name(const std::string& name) {
       id += '-';
   }
   while (!id.empty() && id.back() == '-') id.pop_back();
+  id.resize(std::min<std::size_t>(id.size(), 60));
+  // A name in another script has none of these letters; the same name gives the same id.
+  if (id.empty() && std::any_of(name.begin(), name.end(), [](unsigned char c) { return c > 127; })) {
+    std::uint32_t sum = 2166136261u;  // FNV-1a, 32 bit
+    for (const unsigned char c : name) sum = (sum ^ c) * 16777619u;
+    id = fmt::format("car-{:08x}", sum);
+  }
   return id;
 }
 

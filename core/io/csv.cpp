@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <charconv>
 
 #include <csv.h>
 
@@ -13,8 +14,19 @@ struct Table {
   std::vector<std::string> row;
 };
 
+constexpr std::string_view runs_as_formula = "=+-@\t\r";
+
+bool is_number(const std::string& text) {
+  double value = 0.0;
+  const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+  return error == std::errc() && end == text.data() + text.size();
+}
+
 void end_field(void* text, std::size_t size, void* table) {
-  static_cast<Table*>(table)->row.emplace_back(static_cast<const char*>(text), size);
+  std::string_view field(static_cast<const char*>(text), size);
+  if (field.size() > 1 && field[0] == '\'' && (field[1] == '\'' || runs_as_formula.find(field[1]) != field.npos))
+    field.remove_prefix(1);
+  static_cast<Table*>(table)->row.emplace_back(field);
 }
 
 void end_row(int, void* table) {
@@ -57,10 +69,16 @@ CsvRows parse_csv(std::string_view text, char delimiter) {
   return std::move(table.rows);
 }
 
+std::string spreadsheet_text(const std::string& text) {
+  if (text.empty() || is_number(text)) return text;
+  return text[0] == '\'' || runs_as_formula.find(text[0]) != std::string_view::npos ? '\'' + text : text;
+}
+
 std::string csv_row(const std::vector<std::string>& fields) {
   std::string line;
-  for (const std::string& field : fields) {
-    if (&field != &fields.front()) line += ',';
+  for (const std::string& plain : fields) {
+    if (&plain != &fields.front()) line += ',';
+    const std::string field = spreadsheet_text(plain);
     if (!must_be_quoted(field)) {
       line += field;
       continue;

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/io/csv.hpp"
+#include "core/io/encoding.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
 
@@ -76,7 +77,8 @@ std::string write_setup_table(const Setup& setup, const Car& car) {
 }
 
 tl::expected<Setup, Faults> read_setup_table(const std::string& text, const std::string& file, const Car& car) {
-  const CsvRows rows = parse_csv(text, csv_delimiter(text));
+  const std::string utf8 = to_utf8(text);
+  const CsvRows rows = parse_csv(utf8, csv_delimiter(utf8));
   std::map<std::string, std::size_t> columns;
   if (!rows.empty())
     for (std::size_t i = 0; i < rows[0].size(); ++i) columns.emplace(rows[0][i], i);

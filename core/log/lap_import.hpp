@@ -37,9 +37,6 @@ struct TimingTable {
   [[nodiscard]] std::vector<std::string> different(int column, bool heading) const;
 };
 
-/// Text of any of the usual encodings as UTF-8: by its byte-order mark, else UTF-8 where it is, else Windows-1252.
-std::string to_utf8(const std::string& bytes);
-
 tl::expected<TimingTable, Fault> read_timing(const std::string& bytes, const std::string& file);
 tl::expected<TimingTable, Fault> load_timing(const std::filesystem::path& path);
 

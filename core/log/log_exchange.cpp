@@ -12,6 +12,7 @@
 
 #include "core/figures/figures.hpp"
 #include "core/io/csv.hpp"
+#include "core/io/encoding.hpp"
 #include "core/io/schema_check.hpp"
 #include "core/log/fields.hpp"
 #include "core/log/lap_import.hpp"

@@ -10,6 +10,8 @@
 #include <fmt/format.h>
 #include <fmt/ranges.h>
 #include <sqlite3.h>
+#include <sys/stat.h>
+#include <unistd.h>
 
 #include "core/log/fields.hpp"
 
@@ -172,6 +174,14 @@ struct LogStore::Inside {
   Inside(fs::path p, SQLite::Database opened) : path(std::move(p)), db(std::move(opened)) {}
   fs::path path;
   mutable SQLite::Database db;
+  std::int64_t version = 0;  ///< SQLite's count of what other connections have committed
+  std::pair<dev_t, ino_t> file{};
+
+  [[nodiscard]] std::int64_t version_now() const { return db.execAndGet("PRAGMA data_version").getInt64(); }
+  [[nodiscard]] std::pair<dev_t, ino_t> file_now() const {
+    struct stat info {};
+    return ::stat(path.c_str(), &info) == 0 ? std::pair(info.st_dev, info.st_ino) : std::pair<dev_t, ino_t>{};
+  }
 
   /// Runs `work`, with SQLite's exceptions as faults.
   template <class F>
@@ -271,7 +281,10 @@ tl::expected<LogStore, Fault> LogStore::open(const fs::path& path) {
       db.exec(fmt::format("PRAGMA user_version = {}", newest_log_version));
       transaction.commit();
     }
-    return LogStore(std::make_unique<Inside>(path, std::move(db)));
+    auto inside = std::make_unique<Inside>(path, std::move(db));
+    inside->version = inside->version_now();
+    inside->file = inside->file_now();
+    return LogStore(std::move(inside));
   } catch (const SQLite::Exception& e) {
     return tl::unexpected(fault_of(path, e));
   }
@@ -439,10 +452,20 @@ tl::expected<void, Fault> LogStore::together(const std::function<tl::expected<vo
   }
 }
 
+bool LogStore::changed_elsewhere() {
+  const auto now = inside_->guarded([&] { return inside_->version_now(); });
+  return now && std::exchange(inside_->version, *now) != *now;
+}
+
+bool LogStore::still_there() const {
+  return inside_->file_now() == inside_->file;
+}
+
 tl::expected<void, Fault> LogStore::back_up(const fs::path& path) const {
-  fs::path partial = path;
-  partial += ".part";
   std::error_code error;
+  if (fs::equivalent(path, this->path(), error))
+    return tl::unexpected(fault_at(path, "this is the log itself", "another name: a copy over itself would be none"));
+  const fs::path partial = path.parent_path() / fmt::format(".lowkite-part-{}", ::getpid());
   if (path.has_parent_path()) fs::create_directories(path.parent_path(), error);
   fs::remove(partial, error);
   const auto copied = inside_->guarded([&] {

@@ -41,6 +41,10 @@ class LogStore {
   ~LogStore();
 
   [[nodiscard]] const std::filesystem::path& path() const;
+  /// True once for every time that another program, or another window, has written to the log.
+  bool changed_elsewhere();
+  /// False when the file was removed, moved or replaced since it was opened: what is written now would be lost.
+  [[nodiscard]] bool still_there() const;
 
   /// Newest day first.
   [[nodiscard]] tl::expected<std::vector<DaySummary>, Fault> days() const;

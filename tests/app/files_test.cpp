@@ -20,15 +20,6 @@ namespace {
 class Files : public WindowTest {
  protected:
   QString path(const QString& name) { return folder_.filePath(name); }
-  void write(const QString& file, const QByteArray& content) {
-    QFile f(file);
-    ASSERT_TRUE(f.open(QIODevice::WriteOnly));
-    f.write(content);
-  }
-  static QByteArray read(const QString& file) {
-    QFile f(file);
-    return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
-  }
 };
 
 TEST_F(Files, EveryCarThatComesWithTheProgramOpensFromTheMenu) {
@@ -71,7 +62,7 @@ TEST_F(Files, EveryCarThatComesWithTheProgramOpensFromTheMenu) {
 
 TEST_F(Files, WhatComesWithTheProgramIsNeverWritten) {
   const QString shipped = dataPath(QStringLiteral("setups/heron-club-carpet.kite-setup.json"));
-  const QByteArray before = read(shipped);
+  const QByteArray before = contentOf(shipped);
   ASSERT_TRUE(window_->open(shipped));
   settle();
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
@@ -84,13 +75,13 @@ TEST_F(Files, WhatComesWithTheProgramIsNeverWritten) {
   key(Qt::Key_S, Qt::ControlModifier);
   EXPECT_TRUE(suggested.startsWith(ownSetupsFolder())) << suggested.toStdString();
   EXPECT_TRUE(suggested.endsWith(QStringLiteral("heron-club-carpet.kite-setup.json")));
-  EXPECT_EQ(read(shipped), before);
+  EXPECT_EQ(contentOf(shipped), before);
   EXPECT_TRUE(QFile::exists(mine));
   EXPECT_FALSE(window_->isWindowModified());
   // Chosen all the same in the dialog, it is refused, and nothing is lost.
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
   EXPECT_FALSE(document().save(shipped));
-  EXPECT_EQ(read(shipped), before);
+  EXPECT_EQ(contentOf(shipped), before);
   EXPECT_TRUE(window_->isWindowModified());
 }
 
@@ -122,20 +113,20 @@ TEST_F(Files, ASetupOpensWithItsCar) {
 TEST_F(Files, SaveAsLeavesTheFirstFileAlone) {
   const QString first = path(QStringLiteral("first.kite-setup.json"));
   ASSERT_TRUE(window_->saveTo(first));
-  const QByteArray before = read(first);
+  const QByteArray before = contentOf(first);
   click(QStringLiteral("adjuster.front_tie_rod.more"));
   window_->askSavePath = [&](const QString&) { return path(QStringLiteral("second")); };
   key(Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
-  EXPECT_EQ(read(first), before);
+  EXPECT_EQ(contentOf(first), before);
   EXPECT_TRUE(QFile::exists(path(QStringLiteral("second.kite-setup.json")))) << "the ending is added";
 }
 
 TEST_F(Files, ABadFileShowsEveryFaultAndLeavesTheWorkOpen) {
   const QString bad = path(QStringLiteral("bad.kite-car.json"));
-  QByteArray text = read(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")));
+  QByteArray text = contentOf(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")));
   text.replace("\"radius_mm\": 31.75", "\"radius_mm\": -1");
   text.replace("\"name\": \"Heron TC\"", "\"name\": 7");
-  write(bad, text);
+  writeTo(bad, text);
   EXPECT_FALSE(window_->open(bad));
   EXPECT_TRUE(window_->faultPanel().isVisible());
   EXPECT_EQ(find<QTableWidget>(QStringLiteral("faults.table"))->rowCount(), 3) << "two tyres and a name";
@@ -147,7 +138,7 @@ TEST_F(Files, ABadFileShowsEveryFaultAndLeavesTheWorkOpen) {
 TEST_F(Files, AFileChangedBySomebodyElseIsNotOverwritten) {
   const QString file = path(QStringLiteral("shared.kite-setup.json"));
   ASSERT_TRUE(window_->saveTo(file));
-  write(file, read(file) + "\n");
+  writeTo(file, contentOf(file) + "\n");
   click(QStringLiteral("adjuster.front_tie_rod.more"));
   EXPECT_FALSE(window_->save());
   EXPECT_TRUE(window_->banner().text().contains(QStringLiteral("changed by somebody else")));
@@ -261,7 +252,7 @@ TEST_F(Files, TheDrawingOnShowIsExported) {
   EXPECT_GT(QFileInfo(pdf).size(), 2'000);
   window_->askExportPath = [&](const QString&) { return QStringLiteral("/nowhere/at/all.pdf"); };
   menu->actions()[1]->trigger();
-  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("could not be written")));
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("cannot write in this folder")));
 }
 
 TEST_F(Files, ADrawingThatWasNeverOnTheScreenIsExportedFromTheSetupAlone) {
@@ -275,7 +266,7 @@ TEST_F(Files, ADrawingThatWasNeverOnTheScreenIsExportedFromTheSetupAlone) {
     window_->askExportPath = [&](const QString&) { return pdf; };
     menu->actions()[1]->trigger();
     EXPECT_GT(QFileInfo(pdf).size(), 2'000);
-    return read(path);
+    return contentOf(path);
   };
   window_->showWorkspace(MainWindow::Job::bench);
   ASSERT_GE(part("rear_hub_shims"), 0);

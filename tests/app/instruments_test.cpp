@@ -137,8 +137,8 @@ TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
   const auto good = [](std::uint32_t n) {
     return QByteArray::fromStdString(write_line({{&gauge::camber, End::front, Side::left}, -1.0, n})) + '\n';
   };
-  // A flood without a line end, bytes of no alphabet, halves of lines, half a million letters - and good ones between.
-  sender->write(QByteArray(500'000, 'x'));
+  // A flood without a line end, bytes of no alphabet, halves of lines, ten million letters - and good ones between.
+  sender->write(QByteArray(10'000'000, 'x'));
   sender->write("\n");
   for (std::uint32_t i = 0; i < 40; ++i) {
     sender->write(QByteArray("\x00\xff\x13\n", 4));

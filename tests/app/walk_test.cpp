@@ -8,12 +8,14 @@
 #include <QButtonGroup>
 #include <QComboBox>
 #include <QHeaderView>
+#include <QHelpEvent>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenuBar>
 #include <QScrollArea>
 #include <QTableView>
 #include <QTableWidget>
+#include <QToolTip>
 
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
@@ -23,6 +25,7 @@
 #include "app/track/track_workspace.h"
 #include "app/widgets/banner.h"
 #include "app/widgets/fault_panel.h"
+#include "core/io/json_document.hpp"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -106,6 +109,12 @@ class Walk : public WindowTest {
         else if (told->text(QAccessible::Name).isEmpty() && !w->objectName().startsWith(QStringLiteral("qt_")))
           wrong(QStringLiteral("no name: %1 in %2").arg(called(*w), called(*w->parentWidget())));
       }
+      // A name is shown as it is written: where it is taken for markup, it is not.
+      if (const auto* label = qobject_cast<const QLabel*>(w);
+          label && label->text().contains(QStringLiteral("<img")) &&
+          (label->textFormat() == Qt::RichText ||
+           (label->textFormat() == Qt::AutoText && Qt::mightBeRichText(label->text()))))
+        wrong(QStringLiteral("markup in %1: %2").arg(called(*w), label->text().left(60)));
       if (const auto* label = qobject_cast<const QLabel*>(w)) {
         if (label->text().isEmpty()) continue;
         // What stands by itself in an area that scrolls may be higher than its place.
@@ -237,6 +246,63 @@ TEST_F(Walk, EveryCarInTheDarkAtTheLeastSize) {
   }
   window_->setShade(Shade::light);
   tell();
+}
+
+TEST_F(Walk, NamesAreShownAsTheyAreWritten) {
+  // A car, parts, a setup, notes, a day and a run whose names a browser would draw.
+  const QString hostile = QStringLiteral("<img src=x>");
+  QFile file(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")));
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  Json car = Json::parse(file.readAll().toStdString());
+  car["name"] = "<img src=x> car";
+  car["class"] = "<img src=x> class";
+  for (Json& a : car["adjusters"]) a["name"] = "<img src=x> " + a["name"].get<std::string>();
+  const QString path = folder_.filePath(QStringLiteral("hostile.kite-car.json"));
+  ASSERT_TRUE(replace_file(path.toStdString(), car.dump()));
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  ASSERT_TRUE(window_->open(path));
+  lowkite::Setup s = document().setup();
+  s.name = s.notes = hostile.toStdString();
+  document().putSetup(s, hostile);
+  document().step(part("front_link_inner_shims"), Sides::both, -2);
+  window_->track().model().open();
+  window_->track().model().addDay(QStringLiteral("2026-11-27"));
+  ASSERT_TRUE(window_->track().model().day()) << window_->banner().text().toStdString();
+  Day day = *window_->track().model().day();
+  day.track = day.notes = hostile.toStdString();
+  window_->track().model().putDay(day, hostile);
+  window_->track().model().addRun(QStringLiteral("10:00"));
+  ASSERT_TRUE(window_->track().model().run()) << window_->banner().text().toStdString();
+  RunRecord run = *window_->track().model().run();
+  run.run.notes = run.run.tyres = hostile.toStdString();
+  window_->track().model().putRun(run, hostile);
+  window_->bench().model().start(BenchList::full);
+  window_->banner().tell(hostile + hostile);
+  settle();
+  // Only what is taken for markup is looked for here; long names may be cut.
+  for (const auto& [name, show] : views()) {
+    show();
+    settle();
+    lookAt(name);
+  }
+  std::erase_if(found_, [](const QString& f) { return !f.contains(QStringLiteral("markup")); });
+  tell();
+  // Tips, of widgets and of rows, as they are shown.
+  const auto tip = [](QWidget* on, const QPoint& at) {
+    QToolTip::hideText();
+    QHelpEvent ask(QEvent::ToolTip, at, on->mapToGlobal(at));
+    QApplication::sendEvent(on, &ask);
+    return QToolTip::text();
+  };
+  EXPECT_TRUE(tip(find<QWidget>(QStringLiteral("top.setup")), {5, 5}).contains(QStringLiteral("&lt;img")));
+  window_->showWorkspace(Job::plan);
+  QTableWidget table(1, 1, window_.get());
+  table.setItem(0, 0, new QTableWidgetItem(hostile));
+  table.item(0, 0)->setToolTip(hostile);
+  table.show();
+  EXPECT_TRUE(
+      tip(table.viewport(), table.visualItemRect(table.item(0, 0)).center()).contains(QStringLiteral("&lt;img")));
+  QToolTip::hideText();
 }
 
 TEST_F(Walk, FaultsAndNewsDoNotGrowTheWindow) {

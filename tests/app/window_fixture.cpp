@@ -1,6 +1,7 @@
 #include "tests/app/window_fixture.h"
 
 #include <QAbstractButton>
+#include <QFile>
 #include <QLabel>
 #include <QSettings>
 #include <QTableView>
@@ -12,6 +13,17 @@ namespace lowkite::app {
 
 QString dataPath(const QString& name) {
   return QStringLiteral(LOWKITE_TEST_DATA "/") + name;
+}
+
+QByteArray contentOf(const QString& path) {
+  QFile f(path);
+  return f.open(QIODevice::ReadOnly) ? f.readAll() : QByteArray();
+}
+
+void writeTo(const QString& path, const QByteArray& content) {
+  QFile f(path);
+  ASSERT_TRUE(f.open(QIODevice::WriteOnly)) << path.toStdString();
+  f.write(content);
 }
 
 QString samplePath(const QString& name) {

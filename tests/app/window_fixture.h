@@ -61,6 +61,9 @@ class WindowTest : public testing::Test {
 };
 
 QString dataPath(const QString& name);
+/// The whole of a file; empty where there is none.
+QByteArray contentOf(const QString& path);
+void writeTo(const QString& path, const QByteArray& content);
 /// A file that only tests use.
 QString samplePath(const QString& name);
 

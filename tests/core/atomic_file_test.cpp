@@ -4,6 +4,8 @@
 #include <csignal>
 #include <random>
 
+#include <fcntl.h>
+#include <sys/file.h>
 #include <sys/resource.h>
 #include <sys/stat.h>
 #include <sys/wait.h>
@@ -97,6 +99,48 @@ TEST_F(Saving, OnAFullDiskSaysSoAndLeavesTheOldFile) {
   EXPECT_EQ(WEXITSTATUS(status), 42);
   EXPECT_EQ(*read_file(file_), "precious");
   EXPECT_EQ(files(), 1);
+}
+
+TEST_F(Saving, WhatAKilledProgramLeftHalfWrittenIsClearedAndWhatIsBeingWrittenStays) {
+  ASSERT_TRUE(replace_file(file_, "whole"));
+  int pipe_ends[2];
+  ASSERT_EQ(::pipe(pipe_ends), 0);
+  const pid_t child = ::fork();
+  ASSERT_GE(child, 0);
+  if (child == 0) {
+    const int held = ::open((folder_ / ".lowkite-part-held").c_str(), O_CREAT | O_RDWR, 0600);
+    ::flock(held, LOCK_EX);
+    const char said = ::write(pipe_ends[1], "x", 1) == 1 ? 'y' : 'n';
+    for (;;) ::pause();
+    ::_exit(said);
+  }
+  char said = 0;
+  ASSERT_EQ(::read(pipe_ends[0], &said, 1), 1);
+  ASSERT_TRUE(replace_file(folder_ / ".lowkite-part-dead1", "ha"));
+  ASSERT_TRUE(replace_file(folder_ / ".lowkite-part-new", "ha"));
+  ASSERT_TRUE(replace_file(folder_ / "somebody's.part", "mine"));
+  // As if written a while ago, one of them by a clock that has been set back since.
+  const auto now = fs::file_time_type::clock::now();
+  fs::last_write_time(folder_ / ".lowkite-part-dead1", now + std::chrono::hours(3));
+  fs::last_write_time(folder_ / ".lowkite-part-held", now - std::chrono::minutes(1));
+  EXPECT_EQ(clear_half_written(folder_), 1);
+  EXPECT_FALSE(fs::exists(folder_ / ".lowkite-part-dead1"));
+  EXPECT_TRUE(fs::exists(folder_ / ".lowkite-part-held")) << "its writer lives";
+  EXPECT_TRUE(fs::exists(folder_ / ".lowkite-part-new")) << "its writer may be about to lock it";
+  EXPECT_TRUE(fs::exists(folder_ / "somebody's.part"));
+  EXPECT_EQ(*read_file(file_), "whole");
+  ::kill(child, SIGKILL);
+  ::waitpid(child, nullptr, 0);
+  EXPECT_EQ(clear_half_written(folder_), 1) << "and goes once its writer is dead";
+  EXPECT_EQ(clear_half_written(folder_ / "not there"), 0);
+  ::close(pipe_ends[0]);
+  ::close(pipe_ends[1]);
+}
+
+TEST_F(Saving, UnderANameAsLongAsNamesMayBe) {
+  const fs::path longest = folder_ / (std::string(240, 'n') + ".kite-car.json");
+  EXPECT_TRUE(replace_file(longest, "x")) << "what it is written to first must not be longer than a name may be";
+  EXPECT_EQ(*read_file(longest), "x");
 }
 
 TEST_F(Saving, IntoAFolderThatIsNotThereSaysSo) {

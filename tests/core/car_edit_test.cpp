@@ -46,8 +46,12 @@ TEST(OwnCopy, HasAnIdAndSaysThatEveryPointIsTheTemplates) {
 
 TEST(OwnCopy, NamesBecomeIds) {
   EXPECT_EQ(id_from_name("  Blue  --  Car 7 "), "blue-car-7");
-  EXPECT_EQ(id_from_name("\xC3\xBC"), "");
   EXPECT_EQ(id_from_name("..."), "");
+  EXPECT_EQ(id_from_name("../../up/and/away"), "up-and-away") << "an id is a file's name: it stays in its folder";
+  EXPECT_EQ(id_from_name(std::string(300, 'n')).size(), 60u);
+  const std::string foreign = id_from_name("\xD0\xBC\xD0\xBE\xD0\xB9");
+  EXPECT_TRUE(foreign.starts_with("car-")) << foreign;
+  EXPECT_NE(foreign, id_from_name("\xD0\xBC\xD0\xBE\xD0\xB8"));
 }
 
 TEST(PointEdit, MovesBothSidesAndKeepsWhatIsNotOurs) {

@@ -26,6 +26,26 @@ TEST(Csv, TakesWhatSpreadsheetsWrite) {
   EXPECT_TRUE(parse_csv("", ',').empty());
 }
 
+TEST(Csv, AFormulaIsWrittenSoThatNoSpreadsheetRunsIt) {
+  const std::vector<std::string> row{"=1+1", "+SUM(A1)", "-cmd|x",   "@x",    "\tx", "-0.5",
+                                     "+2",   "1e5",      "'=quoted", "plain", "'",   ""};
+  const std::string text = csv_row(row);
+  for (const char* run : {"'=1+1", "'+SUM(A1)", "'-cmd|x", "'@x"}) EXPECT_NE(text.find(run), std::string::npos) << run;
+  EXPECT_EQ(text.find("'-0.5"), std::string::npos) << "a number stays a number";
+  EXPECT_EQ(parse_csv(text, ','), (CsvRows{row})) << "and comes back as it was";
+}
+
+TEST(Csv, ATableFromAnOldSpreadsheetIsReadInItsOwnLetters) {
+  const Car car = touring();
+  CarSetup s = kit_setup(car);
+  s.name = "Gr\xC3\xBCn";
+  std::string text = write_setup_table(s, car);
+  text.replace(text.find("\xC3\xBC"), 2, "\xFC");  // Windows-1252
+  const auto back = read_setup_table(text, "old.csv", car);
+  ASSERT_TRUE(back);
+  EXPECT_EQ(back->name, s.name);
+}
+
 class SetupTable : public testing::Test {
  protected:
   Car car_ = touring();

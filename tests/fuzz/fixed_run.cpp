@@ -1,21 +1,31 @@
 // Drives the fuzz target with a fixed number of inputs made from the shipped files by seeded damage: bytes flipped, cut
 // out, doubled, digits changed, values and fields of one place put into another.
+#include <array>
 #include <cstdint>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
+#include <optional>
 #include <random>
 #include <string>
 #include <vector>
 
+#include "core/bench/instrument.hpp"
+#include "core/bench/run.hpp"
 #include "core/io/atomic_file.hpp"
+#include "core/io/bench_file.hpp"
+#include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
+#include "core/io/setup_table.hpp"
+#include "core/log/log_exchange.hpp"
+#include "tests/fuzz/loader_fuzz.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size);
 
 namespace {
 
 using lowkite::Json;
+using namespace lowkite::fuzz;
 using Random = std::mt19937_64;
 
 std::size_t below(Random& random, std::size_t n) {
@@ -89,25 +99,81 @@ std::string damaged_document(Json j, Random& random) {
   return j.dump(-1, ' ', false, Json::error_handler_t::replace);
 }
 
+struct Seed {
+  std::string text;
+  std::optional<Json> json;
+};
+
+/// What is damaged, by kind: the shipped files, and what the program itself writes.
+std::vector<std::vector<Seed>> seeds_in(const std::string& data) {
+  std::vector<std::vector<Seed>> seeds(kinds);
+  const auto add = [&](Kind kind, std::string text) {
+    Seed s{std::move(text), std::nullopt};
+    if (Json parsed = Json::parse(s.text, nullptr, false); !parsed.is_discarded()) s.json = std::move(parsed);
+    seeds[static_cast<std::size_t>(kind)].push_back(std::move(s));
+  };
+  const auto folder = [&](Kind kind, const char* name) {
+    for (const auto& entry : std::filesystem::directory_iterator(data + name))
+      add(kind, *lowkite::read_file(entry.path(), 64u << 20));
+  };
+  folder(Kind::car, "/cars");
+  folder(Kind::setup, "/setups");
+  folder(Kind::rules, "/rules");
+  folder(Kind::usual, "/usual");
+  folder(Kind::tyres, "/tyres");
+  const auto car = lowkite::load_car(data + "/cars/heron-tc190.kite-car.json");
+  const lowkite::Setup kit = lowkite::kit_setup(*car);
+  lowkite::BenchRun run =
+      lowkite::start_run(*car, kit, lowkite::BenchList::full, lowkite::BenchKit{}, "2026-11-27T10:00:00");
+  for (const lowkite::BenchStep& step : lowkite::steps_of(*car, run))
+    if (step.gauge) run.records[step.id].readings = {{{1.5, 2.0}, {1.0}}};
+  add(Kind::bench, lowkite::write_run(run, *car));
+  add(Kind::sheet, lowkite::write_setup_table(kit, *car));
+  // The season is long: a few of its days are damaged more densely.
+  const auto season = lowkite::read_log(*lowkite::read_file(data + "/log/season.json", 64u << 20), "season.json");
+  std::vector<lowkite::LoggedDay> days(season->begin(), season->begin() + 2);
+  for (auto& d : days) d.runs.resize(std::min<std::size_t>(d.runs.size(), 3));
+  add(Kind::log, lowkite::write_log(days));
+  add(Kind::log_table, lowkite::runs_as_csv(days, {}));
+  add(Kind::log_table, lowkite::laps_as_csv(days, {}));
+  add(Kind::laps, "lap;time;driver\n1;15,432;A\n2;15.2;A\n3;1:02,9;B\n");
+  add(Kind::laps, lowkite::laps_as_csv(days, {}));
+  std::string lines;
+  for (std::uint32_t i = 0; i < 20; ++i)
+    lines += lowkite::write_line({{lowkite::instrument_kinds()[i % lowkite::instrument_kinds().size()],
+                                   lowkite::End::front, lowkite::Side::left},
+                                  1.5 * i,
+                                  i}) +
+             "\n";
+  add(Kind::instrument, lines);
+  return seeds;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
-  if (argc != 3) {
-    std::fputs("usage: loader_fuzz DATA_FOLDER INPUTS\n", stderr);
+  if (argc < 3) {
+    std::fputs("usage: loader_fuzz DATA_FOLDER INPUTS [SEED]\n", stderr);
     return 2;
   }
   ::setenv("LOWKITE_FUZZ_DATA", argv[1], 1);
-  std::vector<std::string> seeds;
-  for (const char* folder : {"/cars", "/setups"})
-    for (const auto& entry : std::filesystem::directory_iterator(std::string(argv[1]) + folder))
-      seeds.push_back(*lowkite::read_file(entry.path()));
-  Random random(20261123);
+  const std::vector<std::vector<Seed>> seeds = seeds_in(argv[1]);
+  Random random(argc > 3 ? std::strtoull(argv[3], nullptr, 10) : 20261123);
   const long inputs = std::atol(argv[2]);
+  std::array<long, kinds> each{};
   for (long i = 0; i < inputs; ++i) {
-    const std::string& seed = seeds[below(random, seeds.size())];
-    const std::string text = i % 2 ? damaged_text(seed, random) : damaged_document(Json::parse(seed), random);
+    // Cars and setups are worth a third of all.
+    const std::size_t kind = below(random, 3) == 0 ? below(random, 2) : below(random, seeds.size());
+    const Seed& seed = seeds[kind][below(random, seeds[kind].size())];
+    std::string text = seed.json && i % 2 ? damaged_document(*seed.json, random) : damaged_text(seed.text, random);
+    text.insert(text.begin(), static_cast<char>(kind));
     LLVMFuzzerTestOneInput(reinterpret_cast<const std::uint8_t*>(text.data()), text.size());
+    ++each[kind];
   }
   std::printf("%ld inputs, no crash\n", inputs);
+  constexpr std::array<const char*, kinds> names{"cars",       "setups",       "bench runs",      "logs",
+                                                 "log tables", "lap tables",   "rules",           "usual",
+                                                 "tyres",      "setup tables", "instrument lines"};
+  for (std::size_t k = 0; k < each.size(); ++k) std::printf("  %8ld %s\n", each[k], names[k]);
   return 0;
 }

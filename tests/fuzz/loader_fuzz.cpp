@@ -1,37 +1,105 @@
-// Fuzz target for the loaders, in libFuzzer's form: whatever the bytes, the loader answers with a car, a setup or
-// faults. With clang: clang++ -fsanitize=fuzzer,address ... ; here `fixed_run.cpp` drives it for a fixed number of
-// inputs.
+// Fuzz target for everything that reads what somebody else may have written, in libFuzzer's form. The first byte says
+// which reader: whatever the other bytes, it answers with what it read or with faults, and what it accepted works. With
+// clang: clang++ -fsanitize=fuzzer,address ... ; here `fixed_run.cpp` drives it for a fixed number of inputs.
 #include <cstddef>
 #include <cstdint>
 #include <cstdlib>
 
+#include "core/advice/rules.hpp"
+#include "core/advice/usual.hpp"
+#include "core/bench/instrument.hpp"
+#include "core/bench/verdict.hpp"
+#include "core/io/bench_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/io/setup_table.hpp"
 #include "core/io/tyre_file.hpp"
+#include "core/log/lap_import.hpp"
+#include "core/log/log_exchange.hpp"
 #include "core/plan/comparison.hpp"
+#include "tests/fuzz/loader_fuzz.hpp"
+
+namespace lowkite::fuzz {
+namespace {
+
+void must(bool holds) {
+  if (!holds) std::abort();
+}
+
+const Car& known() {
+  static const auto car = load_car(std::string(std::getenv("LOWKITE_FUZZ_DATA")) + "/cars/heron-tc190.kite-car.json");
+  must(car.has_value());
+  return *car;
+}
+
+void read_one(Kind kind, const std::string& text) {
+  switch (kind) {
+    case Kind::car:
+      if (const auto car = read_car(text, "fuzz.kite-car.json")) {
+        const Setup kit = kit_setup(*car);
+        must(evaluate(*car, kit, {}, 3).has_value());
+        must(read_setup(write_setup(kit, *car, {}), "again", *car).has_value());
+      } else {
+        must(!car.error().empty());
+      }
+      return;
+    case Kind::setup:
+      if (const auto file = read_setup(text, "fuzz.kite-setup.json", known())) {
+        must(read_setup(write_setup(file->setup, known(), file->source), "again", known()).has_value());
+        (void)evaluate(known(), file->setup, {}, 3);
+      }
+      return;
+    case Kind::bench:
+      if (auto run = read_run(text, "fuzz.kite-bench.json", known())) {
+        must(read_run(write_run(*run, known()), "again", known()).has_value());
+        for (const BenchStep& step : steps_of(known(), *run))
+          if (step.gauge) (void)judge(known(), *run, step);
+      }
+      (void)pulls_of_run(text, "fuzz");
+      return;
+    case Kind::log:
+      if (const auto days = read_log(text, "fuzz.json")) must(read_log(write_log(*days), "again").has_value());
+      return;
+    case Kind::log_table:
+      if (const auto days = read_log_csv(text, "fuzz.csv")) (void)write_log(*days);
+      return;
+    case Kind::laps:
+      if (const auto table = read_timing(text, "fuzz.csv")) (void)import_laps(*table, {}, {});
+      (void)laps_from_text(text);
+      return;
+    case Kind::rules:
+      (void)read_rules(text, "fuzz.json");
+      return;
+    case Kind::usual:
+      (void)read_usual(text, "fuzz.json");
+      return;
+    case Kind::tyres:
+      if (const auto tyres = read_tyres(text, "fuzz.json")) {
+        must(read_tyres(write_tyres(tyres->families), "again").has_value());
+        for (const TyreFamily& f : tyres->families) (void)draw_tyres(f, 4);
+      }
+      return;
+    case Kind::sheet:
+      if (const auto setup = read_setup_table(text, "fuzz.csv", known()))
+        must(read_setup_table(write_setup_table(*setup, known()), "again", known()).has_value());
+      return;
+    case Kind::instrument: {
+      LineCutter lines;
+      lines.feed(text, [](std::string_view line) {
+        if (const auto reading = parse_line(line)) must(parse_line(write_line(*reading)).has_value());
+      });
+      return;
+    }
+  }
+}
+
+}  // namespace
+}  // namespace lowkite::fuzz
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-  using namespace lowkite;
-  const std::string text(reinterpret_cast<const char*>(data), size);
-  if (const auto car = read_car(text, "fuzz.kite-car.json")) {
-    // What was accepted must also work.
-    const Setup kit = kit_setup(*car);
-    const auto v = evaluate(*car, kit, {}, 3);
-    if (!v) std::abort();
-    if (!read_setup(write_setup(kit, *car, {}), "again", *car)) std::abort();
-  } else if (car.error().empty()) {
-    std::abort();
-  }
-  static const auto known = load_car(std::string(std::getenv("LOWKITE_FUZZ_DATA")) + "/cars/heron-tc190.kite-car.json");
-  if (!known) std::abort();
-  if (const auto file = read_setup(text, "fuzz.kite-setup.json", *known)) {
-    if (!read_setup(write_setup(file->setup, *known, file->source), "again", *known)) std::abort();
-    (void)evaluate(*known, file->setup, {}, 3);
-  }
-  if (const auto tyres = read_tyres(text, "fuzz.json")) {
-    if (!read_tyres(write_tyres(tyres->families), "again")) std::abort();
-    for (const TyreFamily& f : tyres->families) (void)draw_tyres(f, 4);
-  }
+  using namespace lowkite::fuzz;
+  if (size == 0) return 0;
+  read_one(static_cast<Kind>(data[0] % kinds), std::string(reinterpret_cast<const char*>(data) + 1, size - 1));
   return 0;
 }

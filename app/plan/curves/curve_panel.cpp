@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include <QBuffer>
 #include <QChart>
 #include <QChartView>
 #include <QComboBox>
@@ -14,13 +15,13 @@
 #include <QLineSeries>
 #include <QMenu>
 #include <QPainter>
-#include <QSaveFile>
 #include <QSignalBlocker>
 #include <QSvgGenerator>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <QValueAxis>
 
+#include "app/document/write_file.h"
 #include "app/look/theme.h"
 #include "app/widgets/line_chart.h"
 #include "app/words/wording.h"
@@ -333,9 +334,8 @@ QString CurvePanel::asCsv() const {
   return lines.join(QLatin1Char('\n')) + QLatin1Char('\n');
 }
 
-bool CurvePanel::exportCsv(const QString& path) {
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) && file.write(asCsv().toUtf8()) > 0 && file.commit();
+tl::expected<void, Fault> CurvePanel::exportCsv(const QString& path) {
+  return writeFile(path, asCsv().toUtf8());
 }
 
 QString CurvePanel::asJson() const {
@@ -351,14 +351,13 @@ QString CurvePanel::asJson() const {
   return QString::fromStdString(j.dump(1)) + QLatin1Char('\n');
 }
 
-bool CurvePanel::exportJson(const QString& path) {
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) && file.write(asJson().toUtf8()) > 0 && file.commit();
+tl::expected<void, Fault> CurvePanel::exportJson(const QString& path) {
+  return writeFile(path, asJson().toUtf8());
 }
 
-bool CurvePanel::exportSvg(const QString& path) {
-  QSaveFile file(path);
-  if (!file.open(QIODevice::WriteOnly)) return false;
+tl::expected<void, Fault> CurvePanel::exportSvg(const QString& path) {
+  QBuffer file;
+  file.open(QIODevice::WriteOnly);
   QSvgGenerator svg;
   svg.setOutputDevice(&file);
   svg.setSize(size());
@@ -376,23 +375,24 @@ bool CurvePanel::exportSvg(const QString& path) {
       plot.view->render(&painter, place);
     }
   }
-  return file.commit();
+  return writeFile(path, file.data());
 }
 
-bool CurvePanel::exportPng(const QString& path) {
-  QSaveFile file(path);
-  return file.open(QIODevice::WriteOnly) && grab().save(&file, "PNG") && file.commit();
+tl::expected<void, Fault> CurvePanel::exportPng(const QString& path) {
+  QBuffer file;
+  file.open(QIODevice::WriteOnly);
+  grab().save(&file, "PNG");
+  return writeFile(path, file.data());
 }
 
 void CurvePanel::exportAs(const QString& suffix) {
   const QString path = askPath(suffix);
   if (path.isEmpty()) return;
-  const bool good = suffix == QLatin1String("csv")    ? exportCsv(path)
-                    : suffix == QLatin1String("json") ? exportJson(path)
-                    : suffix == QLatin1String("svg")  ? exportSvg(path)
-                                                      : exportPng(path);
-  Q_EMIT told(good ? tr("The curves are in %1.").arg(path)
-                   : tr("%1 could not be written. Choose a folder that can be written to.").arg(path));
+  const auto written = suffix == QLatin1String("csv")    ? exportCsv(path)
+                       : suffix == QLatin1String("json") ? exportJson(path)
+                       : suffix == QLatin1String("svg")  ? exportSvg(path)
+                                                         : exportPng(path);
+  Q_EMIT told(toldOf(written, path));
 }
 
 }  // namespace lowkite::app

@@ -34,10 +34,10 @@ class CurvePanel : public QWidget {
   /// What is drawn, as numbers: x, then baseline, as changed and after re-set of each plot.
   [[nodiscard]] QString asCsv() const;
   [[nodiscard]] QString asJson() const;
-  bool exportJson(const QString& path);
-  bool exportCsv(const QString& path);
-  bool exportSvg(const QString& path);
-  bool exportPng(const QString& path);
+  tl::expected<void, Fault> exportJson(const QString& path);
+  tl::expected<void, Fault> exportCsv(const QString& path);
+  tl::expected<void, Fault> exportSvg(const QString& path);
+  tl::expected<void, Fault> exportPng(const QString& path);
 
   /// Asks for a path to write to; answerable by tests.
   std::function<QString(const QString& suffix)> askPath;

@@ -90,7 +90,7 @@ QString splitText(const TyreSplit& s) {
 }  // namespace
 
 HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
-    : QFrame(parent), model_(model), choice_(tyres), study_(this), more_(this), partWork_(this) {
+    : QFrame(parent), model_(model), choice_(tyres), study_(this), more_(this), partWork_(this), diagramWork_(this) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("handling"));
   const auto [column, across] = formColumn(this, 262);
@@ -288,6 +288,7 @@ void HandlingPage::hideEvent(QHideEvent* event) {
   study_.giveUp();
   more_.giveUp();
   partWork_.giveUp();
+  diagramWork_.giveUp();
 }
 
 void HandlingPage::showView(View view) {
@@ -503,12 +504,82 @@ void HandlingPage::askMore() {
       });
 }
 
+void HandlingPage::askDiagram(View view) {
+  const CornerPhase in = phase();
+  diagramWork_.start(
+      [s = *now_, in, view, family = choice_.family(*now_->car)](const std::atomic<bool>& cancelled) {
+        Diagrams d;
+        if (view == View::moments) {
+          const TyreDraw tyre = middle_of(family);
+          if (s.differs()) d.moments_before = moment_diagram(*s.before, tyre);
+          if (!cancelled) d.moments_after = moment_diagram(*s.after, tyre);
+          return d;
+        }
+        const auto few = std::span(s.tyres).first(std::min<std::size_t>(fewTyres, s.tyres.size()));
+        if (s.differs()) d.grip_before = grip_over_lateral(*s.before, few, in);
+        if (!cancelled) d.grip_after = grip_over_lateral(*s.after, few, in);
+        return d;
+      },
+      [this, view](const Diagrams& d) {
+        if (!now_) return;
+        view == View::grip ? drawGrip(d) : drawMoments(d);
+      });
+}
+
+void HandlingPage::drawGrip(const Diagrams& d) {
+  std::vector<ChartLine> lines;
+  const auto add = [&](const std::vector<GripPoint>& points, bool before) {
+    for (const End end : both_ends) {
+      ChartLine middle{before              ? LineKind::before
+                       : end == End::front ? LineKind::now
+                                           : LineKind::second,
+                       {},
+                       before ? QString() : endTitle(end)};
+      ChartLine low{LineKind::quiet, {}, {}}, high{LineKind::quiet, {}, {}};
+      for (const GripPoint& p : points)
+        if (const auto& s = p.left[lowkite::at(end)]; s && s->median < 150.0) {
+          middle.points << QPointF(p.lateral_g, s->median);
+          low.points << QPointF(p.lateral_g, s->low);
+          high.points << QPointF(p.lateral_g, s->high);
+        }
+      lines.push_back(std::move(middle));
+      if (!before) {
+        lines.push_back(std::move(low));
+        lines.push_back(std::move(high));
+      }
+    }
+  };
+  if (!d.grip_before.empty()) add(d.grip_before, true);
+  add(d.grip_after, false);
+  grip_->show(tr("lateral acceleration, g"), tr("grip left, %"), lines, 40.0);
+  grip_->mark(now_->ask.lateral_g);
+}
+
+void HandlingPage::drawMoments(const Diagrams& d) {
+  std::vector<ChartLine> lines;
+  const auto add = [&](const MomentDiagram& m, bool before) {
+    const auto line = [&](const MomentDiagram::Line& l, LineKind kind, const QString& name) {
+      ChartLine c{kind, {}, name};
+      for (const MomentPoint& p : l.points) c.points << QPointF(p.lateral_g, 100.0 * p.moment);
+      lines.push_back(std::move(c));
+    };
+    for (const auto& l : m.steer)
+      line(l, before ? LineKind::before : LineKind::now, before ? QString() : tr("servo %1").arg(number(l.deg, 0)));
+    if (!before)
+      for (const auto& l : m.slip) line(l, LineKind::quiet, {});
+  };
+  if (d.moments_before) add(*d.moments_before, true);
+  if (d.moments_after) add(*d.moments_after, false);
+  moments_->show(tr("lateral acceleration, g"), tr("yaw moment, % of weight x wheelbase"), lines, 10.0);
+}
+
 void HandlingPage::showMore() {
   const auto view = static_cast<View>(book_->currentIndex());
   if (view == View::parts) {
     fillParts();
     return;
   }
+  diagramWork_.giveUp();
   if (!now_ || !now_->wrong.isEmpty() || !now_->after) {
     why_->clear();
     schools_->show({}, {}, {});
@@ -547,55 +618,8 @@ void HandlingPage::showMore() {
     schools_->mark(mine);
     return;
   }
-  if (view == View::grip) {
-    const auto few = std::span(now_->tyres).first(std::min<std::size_t>(fewTyres, now_->tyres.size()));
-    std::vector<ChartLine> lines;
-    const auto add = [&](const SetupTable& table, bool before) {
-      const auto points = grip_over_lateral(table, few, in);
-      for (const End end : both_ends) {
-        ChartLine middle{before              ? LineKind::before
-                         : end == End::front ? LineKind::now
-                                             : LineKind::second,
-                         {},
-                         before ? QString() : endTitle(end)};
-        ChartLine low{LineKind::quiet, {}, {}}, high{LineKind::quiet, {}, {}};
-        for (const GripPoint& p : points)
-          if (const auto& s = p.left[lowkite::at(end)]; s && s->median < 150.0) {
-            middle.points << QPointF(p.lateral_g, s->median);
-            low.points << QPointF(p.lateral_g, s->low);
-            high.points << QPointF(p.lateral_g, s->high);
-          }
-        lines.push_back(std::move(middle));
-        if (!before) {
-          lines.push_back(std::move(low));
-          lines.push_back(std::move(high));
-        }
-      }
-    };
-    if (now_->differs()) add(*now_->before, true);
-    add(*now_->after, false);
-    grip_->show(tr("lateral acceleration, g"), tr("grip left, %"), lines, 40.0);
-    grip_->mark(now_->ask.lateral_g);
-    return;
-  }
-  if (view == View::moments) {
-    const TyreDraw tyre = middle_of(choice_.family(*now_->car));
-    std::vector<ChartLine> lines;
-    const auto add = [&](const SetupTable& table, bool before) {
-      const MomentDiagram d = moment_diagram(table, tyre);
-      const auto line = [&](const MomentDiagram::Line& l, LineKind kind, const QString& name) {
-        ChartLine c{kind, {}, name};
-        for (const MomentPoint& p : l.points) c.points << QPointF(p.lateral_g, 100.0 * p.moment);
-        lines.push_back(std::move(c));
-      };
-      for (const auto& l : d.steer)
-        line(l, before ? LineKind::before : LineKind::now, before ? QString() : tr("servo %1").arg(number(l.deg, 0)));
-      if (!before)
-        for (const auto& l : d.slip) line(l, LineKind::quiet, {});
-    };
-    if (now_->differs()) add(*now_->before, true);
-    add(*now_->after, false);
-    moments_->show(tr("lateral acceleration, g"), tr("yaw moment, % of weight x wheelbase"), lines, 10.0);
+  if (view == View::grip || view == View::moments) {
+    askDiagram(view);
     return;
   }
   if (view != View::why) return;

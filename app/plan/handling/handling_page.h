@@ -49,7 +49,7 @@ class HandlingPage : public QFrame {
 
   enum class View { why, schools, grip, moments, parts, beliefs };
   void showView(View view);
-  [[nodiscard]] bool busy() const { return study_.busy() || more_.busy() || partWork_.busy(); }
+  [[nodiscard]] bool busy() const { return study_.busy() || more_.busy() || partWork_.busy() || diagramWork_.busy(); }
   [[nodiscard]] const std::optional<HandlingStudy>& study() const { return now_; }
   [[nodiscard]] const std::vector<PartHandling>& parts() const { return parts_; }
 
@@ -71,6 +71,14 @@ class HandlingPage : public QFrame {
   void showSigns(bool stale);
   void showMore();
   void askMore();
+  /// What the two diagrams are drawn from; those of the baseline are empty where nothing is changed.
+  struct Diagrams {
+    std::vector<GripPoint> grip_before, grip_after;
+    std::optional<MomentDiagram> moments_before, moments_after;
+  };
+  void askDiagram(View view);
+  void drawGrip(const Diagrams& d);
+  void drawMoments(const Diagrams& d);
   void askParts();
   void fillParts();
   void tryPart();
@@ -101,7 +109,7 @@ class HandlingPage : public QFrame {
   QPushButton* ours_;
   bool filling_ = false;
 
-  InBackground study_, more_, partWork_;
+  InBackground study_, more_, partWork_, diagramWork_;
   std::optional<HandlingStudy> now_;
   std::vector<HandlingReason> reasons_;  ///< of the change, or what each channel is worth
   bool reasonsKnown_ = false;

@@ -33,6 +33,7 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
   column->setContentsMargins(10, 4, 6, 3);
   column->setSpacing(0);
   auto* title = new QLabel(QString::fromStdString(part().name), this);
+  title->setTextFormat(Qt::PlainText);
   title->setFont(textFont(textSize, true));
   value_ = new QLabel(this);
   value_->setObjectName(name + QStringLiteral(".value"));

@@ -15,6 +15,7 @@
 #include <QThreadPool>
 #include <QVBoxLayout>
 
+#include "app/background/in_background.h"
 #include "app/look/theme.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
@@ -96,6 +97,7 @@ void SensitivityPanel::refresh() {
   if (!isVisible() || !model_.document().hasCar()) return;
   const Asked wanted{model_.document().sharedCar(), model_.document().setup(), model_.end(), putBack_->isChecked()};
   if (asked_ == wanted) return;
+  if (result_ && !isOfThisCar()) drop();
   ask(wanted);
 }
 
@@ -106,6 +108,7 @@ void SensitivityPanel::ask(const Asked& wanted) {
   news_->setText(tr("Trying one step of every part ..."));
   // The worker has copies of its own; the window may close or ask again meanwhile.
   QThreadPool::globalInstance()->start([self = QPointer<SensitivityPanel>(this), wanted, cancel = cancel_] {
+    giveWay();
     auto found = sensitivity(*wanted.car, wanted.setup, wanted.end, wanted.putBack, [&] { return !*cancel; });
     if (*cancel) return;
     std::optional<Sensitivity> result;
@@ -119,12 +122,25 @@ void SensitivityPanel::ask(const Asked& wanted) {
   });
 }
 
+bool SensitivityPanel::isOfThisCar() const {
+  return resultOf_ && resultOf_ == model_.document().sharedCar();
+}
+
+void SensitivityPanel::drop() {
+  shown_.clear();
+  result_.reset();
+  resultOf_.reset();
+  table_->setRowCount(0);
+  try_->setEnabled(false);
+}
+
 void SensitivityPanel::take(const Asked& asked, std::optional<Sensitivity> result) {
   if (asked_ != asked) return;
   cancel_.reset();
+  drop();
   result_ = std::move(result);
+  resultOf_ = asked.car;
   if (!result_) {
-    table_->setRowCount(0);
     news_->setText(tr("The car cannot stand like this."));
     return;
   }
@@ -145,12 +161,12 @@ void SensitivityPanel::fillFigures() {
 }
 
 void SensitivityPanel::fillTable() {
-  if (!result_) return;
+  if (!result_ || !isOfThisCar()) return;
   const int figure = result_->find(wanted_);
   if (figure < 0) return;
   const FigureSpec& f = *result_->figures[static_cast<std::size_t>(figure)];
   shown_ = result_->ranked(figure);
-  const Car& car = *asked_->car;
+  const Car& car = *resultOf_;
   const QSignalBlocker quiet(table_);
   table_->setRowCount(static_cast<int>(shown_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
@@ -187,7 +203,7 @@ void SensitivityPanel::fillTable() {
 
 void SensitivityPanel::tryStep() {
   const int row = table_->currentRow();
-  if (row < 0 || row >= static_cast<int>(shown_.size())) return;
+  if (row < 0 || row >= static_cast<int>(shown_.size()) || !isOfThisCar()) return;
   const SensitivityRow step = *shown_[static_cast<std::size_t>(row)];
   model_.setPart(step.adjuster);
   model_.document().step(step.adjuster, Sides::both, step.step);

@@ -44,6 +44,8 @@ class SensitivityPanel : public QFrame {
   void refresh();
   void ask(const Asked& wanted);
   void take(const Asked& asked, std::optional<Sensitivity> result);
+  /// Nothing is on show any more.
+  void drop();
   void fillFigures();
   void fillTable();
   void tryStep();
@@ -54,8 +56,12 @@ class SensitivityPanel : public QFrame {
   QTableWidget* table_;
   QLabel* news_;
   QPushButton* try_;
+  /// True while what is on show belongs to the car that is open.
+  [[nodiscard]] bool isOfThisCar() const;
+
   std::optional<Asked> asked_;
   std::optional<Sensitivity> result_;
+  std::shared_ptr<const Car> resultOf_;  ///< the car that the result was computed for
   std::vector<const SensitivityRow*> shown_;
   std::string wanted_ = "roll_centre";
   std::shared_ptr<std::atomic<bool>> cancel_;  ///< of the computation under way; nullptr: none

@@ -111,32 +111,40 @@ void ComparePanel::fillChoices() {
   if (!isVisible() || !model_.document().hasCar()) return;
   const Document& d = model_.document();
   opened_.clear();
-  QStringList others;  // files of other cars, and setups of this one that lie elsewhere
-  for (const QString& path : RecentFiles::list()) others << path;
-  for (const ShippedFile& f : shippedFiles())
-    if (!others.contains(f.path)) others << f.path;
+  // Read once for both boxes: files of other cars, and setups of this one that lie elsewhere.
+  struct Choice {
+    QString title, path;
+  };
+  std::vector<Choice> mine, others;
+  QStringList known;
+  for (const FamilyMember& m : setup_family(d.car(), setupFolders(d.state()))) {
+    const QString path = QString::fromStdString(m.path.string());
+    known << path;
+    mine.push_back(
+        {QString(2 * m.depth, QLatin1Char(' ')) + QString::fromStdString(m.setup.name), path.isEmpty() ? kit : path});
+  }
+  const auto offer = [&](const Car& car, const std::string& setup, const QString& path) {
+    others.push_back({tr("%1: %2").arg(QString::fromStdString(car.name), QString::fromStdString(setup)), path});
+    known << QFileInfo(path).canonicalFilePath();
+  };
+  for (const QString& path : RecentFiles::list()) {
+    if (isShipped(path) || known.contains(QFileInfo(path).canonicalFilePath())) continue;
+    const auto state = openFile(path);
+    if (!state || (state->setupPath.isEmpty() && state->car->id == d.car().id)) continue;
+    offer(*state->car, state->file.setup.name, path);
+  }
+  for (const ShippedFile& f : shippedFiles()) {
+    if (known.contains(QFileInfo(f.path).canonicalFilePath()) || (f.isCar && f.car->id == d.car().id)) continue;
+    offer(*f.car, f.isCar ? kit_setup(*f.car).name : f.title.toStdString(), f.path);
+  }
   for (QComboBox* box : {first_, second_}) {
     const QString before = box->currentData().toString();
     const QSignalBlocker quiet(box);
     box->clear();
     box->addItem(tr("Setup at work: %1").arg(d.title()), atWork);
     box->addItem(tr("Pinned baseline: %1").arg(QString::fromStdString(d.baseline().name)), pinned);
-    QStringList mine;
-    for (const FamilyMember& m : setup_family(d.car(), setupFolders(d.state()))) {
-      const QString path = QString::fromStdString(m.path.string());
-      mine << path;
-      box->addItem(
-          QStringLiteral("%1%2").arg(QString(2 * m.depth, QLatin1Char(' ')), QString::fromStdString(m.setup.name)),
-          path.isEmpty() ? kit : path);
-    }
-    for (const QString& path : others) {
-      if (mine.contains(QFileInfo(path).canonicalFilePath())) continue;
-      const auto state = openFile(path);
-      if (!state || (state->setupPath.isEmpty() && state->car->id == d.car().id)) continue;
-      box->addItem(
-          tr("%1: %2").arg(QString::fromStdString(state->car->name), QString::fromStdString(state->file.setup.name)),
-          path);
-    }
+    for (const auto* list : {&mine, &others})
+      for (const Choice& c : *list) box->addItem(c.title, c.path);
     const int same = box->findData(before);
     box->setCurrentIndex(same >= 0 ? same : box == first_ ? 1 : 0);
   }

@@ -3,6 +3,7 @@
 
 #include <cmath>
 
+#include "core/io/encoding.hpp"
 #include "core/log/lap_import.hpp"
 #include "core/log/run_comparison.hpp"
 #include "tests/core/log/log_samples.hpp"

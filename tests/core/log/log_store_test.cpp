@@ -263,6 +263,40 @@ TEST_F(LogTest, AFullDiskKeepsTheOldStateAndSaysSo) {
   EXPECT_EQ(WEXITSTATUS(status), 0);
 }
 
+TEST_F(LogTest, ItIsNoticedWhenAnotherProgramWrites) {
+  LogStore mine = store();
+  LogStore theirs = store();
+  EXPECT_FALSE(mine.changed_elsewhere());
+  Day day;
+  day.date = "2026-11-27";
+  ASSERT_TRUE(mine.put(day));
+  EXPECT_FALSE(mine.changed_elsewhere()) << "what one wrote oneself is no news";
+  EXPECT_TRUE(theirs.changed_elsewhere());
+  EXPECT_FALSE(theirs.changed_elsewhere()) << "and it is news once";
+  EXPECT_EQ(theirs.days()->size(), 1u);
+}
+
+TEST_F(LogTest, ALogThatWasRemovedOrReplacedIsNotWrittenIntoNothing) {
+  LogStore log = store();
+  EXPECT_TRUE(log.still_there());
+  fs::rename(path(), folder_ / "moved.sqlite");
+  EXPECT_FALSE(log.still_there());
+  { LogStore another = store(); }
+  EXPECT_FALSE(log.still_there()) << "another file of the same name is another log";
+}
+
+TEST_F(LogTest, ACopyOverTheLogItselfIsRefused) {
+  LogStore log = store();
+  Day day;
+  day.date = "2026-11-27";
+  ASSERT_TRUE(log.put(day));
+  const auto copied = log.back_up(path());
+  ASSERT_FALSE(copied);
+  EXPECT_NE(copied.error().line().find("the log itself"), std::string::npos);
+  EXPECT_TRUE(log.still_there());
+  EXPECT_EQ(store().days()->size(), 1u);
+}
+
 TEST_F(LogTest, BackupsAreWholeKeptAndRotated) {
   LogStore log = store();
   const std::int64_t day = *log.put(sample_day());

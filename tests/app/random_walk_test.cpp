@@ -1,0 +1,71 @@
+// A walk of random acts through the whole window, from a printed seed. LOWKITE_WALK_SEED and LOWKITE_WALK_STEPS make
+// one walk as long as is wanted (tools/random-walk).
+#include <fstream>
+
+#include <QElapsedTimer>
+#include <QSettings>
+#include <QStandardPaths>
+
+#include <gtest/gtest.h>
+
+#include "app/document/open_files.h"
+#include "app/track/track_workspace.h"
+#include "tests/app/random_walk.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+/// Of this process, MB.
+long residentMb() {
+  std::ifstream in("/proc/self/statm");
+  long all = 0, resident = 0;
+  in >> all >> resident;
+  return resident * 4096 / (1 << 20);
+}
+
+void walk(std::uint32_t seed, int steps) {
+  // Nothing of a walk before: the same seed goes the same way.
+  QSettings().clear();
+  for (const QString& own : {ownCarsFolder(), ownSetupsFolder()}) QDir(own).removeRecursively();
+  QTemporaryDir folder, files;
+  const QString trace = QDir::temp().filePath(QStringLiteral("lowkite-walk-%1.txt").arg(seed));
+  MainWindow window(folder.filePath(QStringLiteral("autosave")));
+  window.take(openFile(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
+  window.track().model().fillWithDemo();
+  window.resize(1280, 800);
+  window.show();
+  ASSERT_TRUE(QTest::qWaitForWindowExposed(&window));
+  RandomWalk walk(window, seed, files.path(), trace);
+  QElapsedTimer clock;
+  clock.start();
+  const long before = residentMb();
+  for (int i = 1; i <= steps; ++i) {
+    walk.step();
+    if (i % 250 == 0 || i == steps) {
+      ASSERT_EQ(walk.undoneAndRedone(), "") << "seed " << seed << " step " << i << ", " << trace.toStdString();
+    }
+  }
+  if (qEnvironmentVariableIsSet("LOWKITE_WALK_STEPS")) {
+    std::vector<std::pair<QString, RandomWalk::Slowest>> slow(walk.slowest().begin(), walk.slowest().end());
+    std::sort(slow.begin(), slow.end(), [](const auto& a, const auto& b) { return a.second.ms > b.second.ms; });
+    std::printf("seed %u: %d steps in %lld ms, memory %ld to %ld MB\n", seed, steps,
+                static_cast<long long>(clock.elapsed()), before, residentMb());
+    for (std::size_t i = 0; i < slow.size() && i < 25; ++i)
+      if (slow[i].second.ms > 100)
+        std::printf("  %6lld ms  step %d  %s: %s\n", static_cast<long long>(slow[i].second.ms), slow[i].second.step,
+                    qPrintable(slow[i].first), qPrintable(slow[i].second.what));
+  }
+  EXPECT_LT(residentMb() - before, 800) << "seed " << seed << ", " << trace.toStdString();
+}
+
+TEST(RandomWalkTest, NothingThatAHandDoesBreaksTheWindow) {
+  if (const int steps = qEnvironmentVariableIntValue("LOWKITE_WALK_STEPS")) {
+    walk(static_cast<std::uint32_t>(qEnvironmentVariableIntValue("LOWKITE_WALK_SEED")), steps);
+    return;
+  }
+  for (std::uint32_t seed = 1; seed <= 2; ++seed) walk(seed, 250);
+}
+
+}  // namespace
+}  // namespace lowkite::app

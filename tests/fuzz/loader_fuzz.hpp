@@ -1,0 +1,9 @@
+// The readers that are fuzzed.
+#pragma once
+
+namespace lowkite::fuzz {
+
+enum class Kind : unsigned char { car, setup, bench, log, log_table, laps, rules, usual, tyres, sheet, instrument };
+constexpr int kinds = 11;
+
+}  // namespace lowkite::fuzz
