@@ -103,9 +103,9 @@ void AxleView::paintOn(QPainter& p) {
 void AxleView::paintGround(QPainter& p) const {
   const Tokens& t = tokens(palette());
   p.setPen(QPen(t.ink, 1.5));
-  p.drawLine(QPointF(0, origin_.y()), QPointF(width(), origin_.y()));
+  drawWithin(p, QPointF(0, origin_.y()), QPointF(width(), origin_.y()));
   p.setPen(QPen(t.line, 1.0, Qt::DashDotLine));
-  p.drawLine(QPointF(origin_.x(), room().top()), QPointF(origin_.x(), origin_.y()));
+  drawWithin(p, QPointF(origin_.x(), room().top()), QPointF(origin_.x(), origin_.y()));
   QPolygonF bulkhead;
   for (const QPointF& q : now_->bulkhead) bulkhead << toScreen(q);
   p.setPen(Qt::NoPen);
@@ -168,7 +168,7 @@ void AxleView::paintTyre(QPainter& p, const SceneSide& s) const {
   p.setBrush(faint(palette().color(QPalette::Base), 0.6));
   p.drawPolygon(rim);
   p.setPen(QPen(faint(t.ink, 0.35), 1.0));
-  for (const double up : {0.2, 0.8}) p.drawLine(in(0.0, up), in(1.0, up));
+  for (const double up : {0.2, 0.8}) drawWithin(p, in(0.0, up), in(1.0, up));
 }
 
 void AxleView::paintStrokes(QPainter& p, const std::vector<SceneStroke>& strokes) const {
@@ -213,7 +213,7 @@ void AxleView::paintGhost(QPainter& p) const {
     p.drawPolygon(tyre);
     for (const SceneStroke& stroke : s.strokes)
       if (stroke.stroke == Stroke::arm || stroke.stroke == Stroke::link)
-        p.drawLine(toScreen(stroke.from), toScreen(stroke.to));
+        drawWithin(p, toScreen(stroke.from), toScreen(stroke.to));
     for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
   }
   if (ghost_->rollCentreMoving) {
@@ -231,7 +231,7 @@ void AxleView::drawConstruction(QPainter& p, const WheelConstruction& c, const s
     const QPointF d = place(through) - a;
     const double length = std::hypot(d.x(), d.y());
     if (length < 1e-9) return;
-    p.drawLine(a, a + d * (4000.0 / length));
+    drawWithin(p, a, a + d * (4000.0 / length));
   };
   p.setBrush(Qt::NoBrush);
   p.setPen(pen(1));
@@ -240,7 +240,7 @@ void AxleView::drawConstruction(QPainter& p, const WheelConstruction& c, const s
   ray(c.upper_outer, c.upper_inner);
   p.setPen(pen(4));
   if (c.instant_centre)
-    p.drawLine(place(c.contact), place(*c.instant_centre));
+    drawWithin(p, place(c.contact), place(*c.instant_centre));
   else
     ray(c.contact, {c.contact.across + c.lower_inner.across - c.lower_outer.across,
                     c.contact.height + c.lower_inner.height - c.lower_outer.height});
@@ -269,12 +269,12 @@ void AxleView::paintConstruction(QPainter& p) {
     drawConstruction(p, ghost_->side[at(shown)].construction, [&](int) { return QPen(t.base, 1.0, Qt::DashLine); });
     p.setPen(QPen(t.base, 1.0, Qt::DashLine));
     const WheelConstruction& was = ghost_->side[at(shown == Side::left ? Side::right : Side::left)].construction;
-    if (was.instant_centre) p.drawLine(place(was.contact), place(*was.instant_centre));
+    if (was.instant_centre) drawWithin(p, place(was.contact), place(*was.instant_centre));
     p.drawEllipse(place(*ghost_->rollCentre), 6, 6);
   }
   drawConstruction(p, c, pen);
   p.setPen(pen(5));
-  if (other.instant_centre) p.drawLine(place(other.contact), place(*other.instant_centre));
+  if (other.instant_centre) drawWithin(p, place(other.contact), place(*other.instant_centre));
   const auto between = [](const FrontPoint& a, const FrontPoint& b, double f) {
     return FrontPoint{a.across + f * (b.across - a.across), a.height + f * (b.height - a.height)};
   };
@@ -368,7 +368,7 @@ void AxleView::paintGravity(QPainter& p) {
   // Over the car, where it lies on nothing.
   const QPointF over(cg.x(), toScreen({0.0, now_->top}).y() - 12.0);
   p.setPen(QPen(faint(t.soft, 0.6), 1.0, Qt::DotLine));
-  p.drawLine(cg + QPointF(0.0, -8.0), over + QPointF(0.0, 9.0));
+  drawWithin(p, cg + QPointF(0.0, -8.0), over + QPointF(0.0, 9.0));
   write(p, text, over, {textFont(labelSize), differs ? t.kite : t.soft, true});
 }
 

@@ -203,14 +203,14 @@ void CarView::paintGround(QPainter& p) const {
   if (from_ == From::side) {
     p.setPen(QPen(t.ink, 1.5));
     const double y = toScreen({0, 0, 0}).y();
-    p.drawLine(QPointF(0, y), QPointF(width(), y));
+    drawWithin(p, QPointF(0, y), QPointF(width(), y));
   } else if (from_ == From::around) {
     p.setPen(QPen(t.line, 1.0));
-    for (int i = -8; i <= 3; ++i) p.drawLine(toScreen({50.0 * i, -150, 0}), toScreen({50.0 * i, 150, 0}));
-    for (int i = -3; i <= 3; ++i) p.drawLine(toScreen({-400, 50.0 * i, 0}), toScreen({150, 50.0 * i, 0}));
+    for (int i = -8; i <= 3; ++i) drawWithin(p, toScreen({50.0 * i, -150, 0}), toScreen({50.0 * i, 150, 0}));
+    for (int i = -3; i <= 3; ++i) drawWithin(p, toScreen({-400, 50.0 * i, 0}), toScreen({150, 50.0 * i, 0}));
   } else {
     p.setPen(QPen(t.line, 1.0, Qt::DashDotLine));
-    p.drawLine(toScreen({600, 0, 0}), toScreen({-900, 0, 0}));
+    drawWithin(p, toScreen({600, 0, 0}), toScreen({-900, 0, 0}));
   }
 }
 
@@ -298,7 +298,7 @@ void CarView::paintGhost(QPainter& p) const {
     p.setPen(QPen(t.base, 1.0, Qt::DashLine));
     for (const SceneLine& l : c.lines)
       if (l.stroke == Stroke::arm || l.stroke == Stroke::link || l.stroke == Stroke::kingpin)
-        p.drawLine(toScreen(l.from), toScreen(l.to));
+        drawWithin(p, toScreen(l.from), toScreen(l.to));
   }
 }
 
@@ -314,21 +314,21 @@ void CarView::paintTurn(QPainter& p) const {
     const SceneWheel& w = now_->corner[0][at(side)].wheel;
     const Vec3 out = side == a.inside ? Vec3(w.spin) : Vec3(-w.spin);
     p.setPen(QPen(t.base, 1.25));
-    p.drawLine(toScreen(w.centre), toScreen(w.centre + out * 1500.0));
+    drawWithin(p, toScreen(w.centre), toScreen(w.centre + out * 1500.0));
     if (side == a.inside || !a.ideal_outer_rad) continue;
     const double sign = a.inside == Side::left ? 1.0 : -1.0;
     const Vec3 ideal(-std::sin(*a.ideal_outer_rad), sign * std::cos(*a.ideal_outer_rad), 0.0);
     p.setPen(QPen(t.warn, 1.25, Qt::DashLine));
-    p.drawLine(toScreen(w.centre), toScreen(w.centre + ideal * 1500.0));
+    drawWithin(p, toScreen(w.centre), toScreen(w.centre + ideal * 1500.0));
   }
   const double rear = now_->turn_centre->x();
   p.setPen(QPen(t.base, 1.25));
-  p.drawLine(toScreen({rear, 0, 0}), toScreen({rear, now_->turn_centre->y() * 3.0, 0}));
+  drawWithin(p, toScreen({rear, 0, 0}), toScreen({rear, now_->turn_centre->y() * 3.0, 0}));
   const QPointF centre = toScreen(*now_->turn_centre);
   p.drawEllipse(centre, 5.0, 5.0);
   const double radius = std::abs(now_->turn_centre->y()) * scale_;
   p.setPen(QPen(t.base, 1.0, Qt::DotLine));
-  p.drawEllipse(centre, radius, radius);
+  circleWithin(p, centre, radius);
 }
 
 void CarView::paintSideFigures(QPainter& p) const {
@@ -347,14 +347,15 @@ void CarView::paintSideFigures(QPainter& p) const {
         const Vec3 k = l.to - l.from;
         const Vec3 ground = l.from - k * (l.from.z() / k.z());
         p.setPen(QPen(t.base, 1.25, Qt::DashDotLine));
-        p.drawLine(toScreen(l.to + k), toScreen(ground));
+        drawWithin(p, toScreen(l.to + k), toScreen(ground));
         p.drawEllipse(toScreen(ground), 3.0, 3.0);
       }
     // The swing arm from the side, when its centre lies somewhere to be seen.
     const auto& swing = axle.side_view[at(side)].swing_centre;
     if (swing && std::abs(swing->across) < 3000.0) {
       p.setPen(QPen(t.base, 1.0, Qt::DashLine));
-      p.drawLine(toScreen(drawn.centre), toScreen({drawn.centre.x() + swing->across, drawn.centre.y(), swing->height}));
+      drawWithin(p, toScreen(drawn.centre),
+                 toScreen({drawn.centre.x() + swing->across, drawn.centre.y(), swing->height}));
     }
   }
 }
@@ -387,14 +388,14 @@ void CarView::paintRollAxis(QPainter& p) {
   const auto draw = [&](const CarScene& scene, const QColor& colour, Qt::PenStyle style) {
     const auto& rc = scene.roll_centre;
     p.setPen(QPen(colour, 1.25, style));
-    if (rc[0] && rc[1]) p.drawLine(toScreen(*rc[0]), toScreen(*rc[1]));
+    if (rc[0] && rc[1]) drawWithin(p, toScreen(*rc[0]), toScreen(*rc[1]));
     p.setBrush(palette().color(QPalette::Base));
     for (const End end : both_ends)
       if (rc[at(end)]) p.drawPath(lozenge(toScreen(*rc[at(end)]), 6.0));
     const auto axis = scene.gravity ? rollAxisAt(scene, scene.gravity->x()) : std::nullopt;
     if (axis) {
       p.setPen(QPen(colour, 2.0, style));
-      p.drawLine(toScreen(*scene.gravity), toScreen({scene.gravity->x(), scene.gravity->y(), *axis}));
+      drawWithin(p, toScreen(*scene.gravity), toScreen({scene.gravity->x(), scene.gravity->y(), *axis}));
     }
     if (scene.gravity) paintGravitySign(p, toScreen(*scene.gravity), colour);
   };

@@ -1,6 +1,7 @@
 #include "app/drawing/drawing_view.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <QMouseEvent>
@@ -15,6 +16,29 @@ namespace {
 constexpr double reach_px = 16.0;  ///< how far from a ball a click still means it
 
 }  // namespace
+
+std::optional<QLineF> within(const QLineF& line, const QRectF& box) {
+  const double dx = line.dx(), dy = line.dy();
+  if (!std::isfinite(dx) || !std::isfinite(dy)) return std::nullopt;
+  double enters = 0.0, leaves = 1.0;
+  const std::array<std::pair<double, double>, 4> edges{{{-dx, line.x1() - box.left()},
+                                                        {dx, box.right() - line.x1()},
+                                                        {-dy, line.y1() - box.top()},
+                                                        {dy, box.bottom() - line.y1()}}};
+  for (const auto& [towards, room] : edges) {
+    if (towards == 0.0) {
+      if (room < 0.0) return std::nullopt;
+      continue;
+    }
+    const double at = room / towards;
+    if (towards < 0.0)
+      enters = std::max(enters, at);
+    else
+      leaves = std::min(leaves, at);
+  }
+  if (enters > leaves) return std::nullopt;
+  return QLineF(line.pointAt(enters), line.pointAt(leaves));
+}
 
 QPainterPath lozenge(const QPointF& centre, double r) {
   QPainterPath path;
@@ -278,6 +302,36 @@ bool DrawingView::paintPaper(QPainter& p, bool anything) {
   p.drawText(rect().adjusted(16, 0, -16, 0), Qt::AlignCenter | Qt::TextWordWrap,
              model_.failure().isEmpty() ? tr("No car is open") : model_.failure());
   return false;
+}
+
+namespace {
+
+constexpr double beyond = 60.0;  ///< px around the picture: pens are wide and dashes begin somewhere
+
+}  // namespace
+
+void DrawingView::drawWithin(QPainter& p, const QPointF& a, const QPointF& b) const {
+  if (const auto seen = within({a, b}, QRectF(rect()).adjusted(-beyond, -beyond, beyond, beyond))) p.drawLine(*seen);
+}
+
+void DrawingView::circleWithin(QPainter& p, const QPointF& centre, double radius) const {
+  if (!std::isfinite(radius) || !std::isfinite(centre.x()) || !std::isfinite(centre.y())) return;
+  const double across = std::hypot(width(), height());
+  if (radius < 2.0 * across) {
+    p.drawEllipse(centre, radius, radius);
+    return;
+  }
+  // An arc as long as the picture is wide, where it passes nearest to its middle.
+  const QPointF middle = QRectF(rect()).center();
+  const double towards = std::atan2(middle.y() - centre.y(), middle.x() - centre.x());
+  const double half = across / radius;
+  QPolygonF arc;
+  constexpr int steps = 48;
+  for (int i = -steps; i <= steps; ++i) {
+    const double angle = towards + half * i / steps;
+    arc << centre + radius * QPointF(std::cos(angle), std::sin(angle));
+  }
+  p.drawPolyline(arc);
 }
 
 void DrawingView::paintScaleBar(QPainter& p, double pxPerMm) {

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include <QFont>
+#include <QLineF>
 #include <QMargins>
 #include <QPainterPath>
 #include <QWidget>
@@ -94,6 +95,11 @@ class DrawingView : public QWidget {
   void write(QPainter& p, const QString& text, const QPointF& at, const Pen& pen);
   /// A ring where something is at its end (bad) or near it, with what it is.
   void paintLimit(QPainter& p, const QPointF& at, const SceneLimit& limit);
+  /// The part of a line that may be seen. Dashes of a line are laid to its very end, and what a car is drawn with may
+  /// end kilometres away: an instant centre, a turn's centre.
+  void drawWithin(QPainter& p, const QPointF& a, const QPointF& b) const;
+  /// The same of a circle.
+  void circleWithin(QPainter& p, const QPointF& centre, double radius) const;
   /// Keeps texts off a place.
   void keepFree(const QRectF& box) { keptFree_.push_back(box); }
   /// The lozenges around parts in hand and parts changed.
@@ -115,6 +121,9 @@ class DrawingView : public QWidget {
   bool panning_ = false;
 };
 
+/// The part of a line that lies in a rectangle; nothing where none does, or an end is no number. By Liang and Barsky
+/// (1984), "A New Concept and Method for Line Clipping".
+std::optional<QLineF> within(const QLineF& line, const QRectF& box);
 QPainterPath lozenge(const QPointF& centre, double r);
 QColor faint(QColor c, double alpha);
 /// A force: from where it works to its tip.

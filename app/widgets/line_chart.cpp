@@ -25,7 +25,16 @@ double tickStep(double span, int ticks) {
 void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   const bool fits = axis.min() <= low && axis.max() >= high && axis.max() - axis.min() <= 1.8 * (high - low);
   if (fits && axis.tickType() == QValueAxis::TicksDynamic) return;
-  if (!std::isfinite(high - low) || !(high > low)) return;
+  if (!std::isfinite(high - low)) return;
+  if (low > high) std::swap(low, high);
+  // A curve of one point has no length. Ticks of no length, or finer than a double can count at that place, never end:
+  // the chart would lay them out until there is no memory left.
+  const double least = 1e-6 * std::max({1.0, std::abs(low), std::abs(high)});
+  if (high - low < least) {
+    const double middle = 0.5 * (low + high);
+    low = middle - least;
+    high = middle + least;
+  }
   const double step = tickStep(high - low, ticks);
   const double half = step / 2.0;
   low = std::floor(low / half) * half;
@@ -34,7 +43,7 @@ void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   axis.setLabelFormat(step < 0.0999  ? QStringLiteral("%.2f")
                       : step < 0.999 ? QStringLiteral("%.1f")
                                      : QStringLiteral("%.0f"));
-  // The axis lays out its ticks at each of these calls: a fine step over a wide range of before is millions of them.
+  // At no moment a fine step over the wide range of before, whatever the axis makes of it.
   if (step > axis.tickInterval()) axis.setTickInterval(step);
   axis.setRange(low, high);
   axis.setTickInterval(step);

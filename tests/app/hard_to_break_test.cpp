@@ -399,6 +399,26 @@ TEST(LineChartTest, FromAWideRangeToANarrowOneItNeverLaysOutMoreTicksThanItShows
   EXPECT_LT(most, 40.0);
 }
 
+TEST(LineChartTest, AnAxisOfNoLengthHasTicksThatEnd) {
+  // Ends as close as they may come when a curve has one point: the chart's layout adds the interval until it is past
+  // the end, which with an interval of nothing took all memory.
+  for (const auto& [low, high] : {std::pair(3.0, 3.0),
+                                  {0.0, 0.0},
+                                  {-0.0, 0.0},
+                                  {5.0, 5.0 + 1e-15},
+                                  {1e9, 1e9 + 1e-7},
+                                  {-1e4, -1e4},
+                                  {7.0, 6.0}}) {
+    QValueAxis axis;
+    setAxis(axis, low, high, 3);
+    EXPECT_GT(axis.tickInterval(), 0.0) << low;
+    EXPECT_GT(axis.min() + axis.tickInterval(), axis.min()) << low;
+    EXPECT_LT((axis.max() - axis.min()) / axis.tickInterval(), 40.0) << low;
+    EXPECT_LE(axis.min(), std::min(low, high));
+    EXPECT_GE(axis.max(), std::max(low, high));
+  }
+}
+
 /// Run in a process of its own by the test below: takes readings until it is killed, and says each one once the window
 /// would show it.
 TEST(BenchChild, DISABLED_TakesReadingsUntilItIsKilled) {

@@ -59,12 +59,18 @@ void walk(std::uint32_t seed, int steps) {
   EXPECT_LT(residentMb() - before, 800) << "seed " << seed << ", " << trace.toStdString();
 }
 
-TEST(RandomWalkTest, NothingThatAHandDoesBreaksTheWindow) {
-  if (const int steps = qEnvironmentVariableIntValue("LOWKITE_WALK_STEPS")) {
-    walk(static_cast<std::uint32_t>(qEnvironmentVariableIntValue("LOWKITE_WALK_SEED")), steps);
-    return;
-  }
-  for (std::uint32_t seed = 1; seed <= 2; ++seed) walk(seed, 250);
+class RandomWalkTest : public testing::TestWithParam<int> {};
+
+TEST_P(RandomWalkTest, NothingThatAHandDoesBreaksTheWindow) {
+  walk(static_cast<std::uint32_t>(GetParam()), 500);
+}
+
+INSTANTIATE_TEST_SUITE_P(FourSeeds, RandomWalkTest, testing::Values(1, 2, 3, 4));
+
+/// A walk as long as is wanted, by tools/random-walk.
+TEST(RandomWalkAsked, DISABLED_AsLongAsWanted) {
+  walk(static_cast<std::uint32_t>(qEnvironmentVariableIntValue("LOWKITE_WALK_SEED")),
+       qEnvironmentVariableIntValue("LOWKITE_WALK_STEPS"));
 }
 
 }  // namespace

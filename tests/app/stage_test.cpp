@@ -1,5 +1,8 @@
 // The stage and what stands around it: zoom about the pointer, rulers that go the way the car goes, parts that fold and
 // are found, figures that are pinned, bench work that is ticked.
+#include <limits>
+#include <random>
+
 #include <QAction>
 #include <QCheckBox>
 #include <QLabel>
@@ -290,6 +293,27 @@ TEST(PartGroups, HoldEveryPartOnceInTheOrderOfTheHand) {
       EXPECT_TRUE(!named("_spring") || g == PartGroup::shock) << name << " " << a.id;
       EXPECT_TRUE(!named("battery") || g == PartGroup::weights) << name << " " << a.id;
     }
+  }
+}
+
+TEST(LineWithin, IsThePartThatIsSeenAndNothingElse) {
+  const QRectF box(0, 0, 100, 50);
+  EXPECT_EQ(within({10, 10, 20, 20}, box), QLineF(10, 10, 20, 20)) << "all of it";
+  EXPECT_EQ(within({-100, 25, 1e9, 25}, box), QLineF(0, 25, 100, 25)) << "both ends far away";
+  EXPECT_EQ(within({50, -10, 50, 1e7}, box), QLineF(50, 0, 50, 50));
+  EXPECT_FALSE(within({-10, -10, -20, 200}, box)) << "beside it";
+  EXPECT_FALSE(within({0, 60, 100, 1e12}, box)) << "under it";
+  EXPECT_FALSE(within({0, 0, std::numeric_limits<double>::infinity(), 1}, box));
+  EXPECT_FALSE(within({0, 0, std::numeric_limits<double>::quiet_NaN(), 1}, box));
+  // Held against points taken along the line: what is in the box is on the part, and the part is in the box.
+  std::mt19937 random(3);
+  std::uniform_real_distribution<double> at(-300.0, 300.0);
+  for (int i = 0; i < 500; ++i) {
+    const QLineF line(at(random), at(random), at(random), at(random));
+    const auto seen = within(line, box);
+    int inside = 0;
+    for (int k = 0; k <= 1000; ++k) inside += box.contains(line.pointAt(k / 1000.0));
+    EXPECT_NEAR(seen ? seen->length() / line.length() : 0.0, inside / 1000.0, 0.003);
   }
 }
 
