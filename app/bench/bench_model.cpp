@@ -216,7 +216,7 @@ void BenchModel::edit(const QString& what, const std::function<void(BenchRun&)>&
 }
 
 void BenchModel::takeReading(Side side, double value) {
-  if (!step()) return;
+  if (!step() || !step()->gauge) return;
   edit(tr("Reading"), [&](BenchRun& run) {
     StepRecord& r = recordOf(run, *step());
     r.readings[at(side)].push_back(value);

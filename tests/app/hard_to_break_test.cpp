@@ -53,6 +53,12 @@ class FullDisk {
   void (*before_)(int) = nullptr;
 };
 
+/// On to the next step at which something is read.
+void toAGauge(BenchModel& bench) {
+  do bench.goTo((bench.current() + 1) % static_cast<int>(bench.steps().size()));
+  while (!bench.step()->gauge);
+}
+
 class HardToBreak : public WindowTest {
  protected:
   void SetUp() override {
@@ -187,6 +193,7 @@ TEST_F(HardToBreak, WhatIsKeptByItselfSaysSoWhenTheDiskIsFull) {
   openAll();
   // A reading on the bench: kept in hand, told, and on the disk as soon as there is room.
   BenchModel& bench = window_->bench().model();
+  toAGauge(bench);
   {
     const FullDisk full;
     bench.takeReading(Side::left, 5.0);
@@ -266,12 +273,14 @@ TEST_F(HardToBreak, AFileThatIsRemovedIsToldAndWrittenAgain) {
 TEST_F(HardToBreak, TwoWindowsAtOneRunOnTheBenchLoseNoReading) {
   window_->bench().model().start(BenchList::full);
   BenchModel& first = window_->bench().model();
+  toAGauge(first);
   first.takeReading(Side::left, 5.0);
   const auto other = newWindow();
   ASSERT_TRUE(other->take(openFile(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")))));
   BenchModel& second = other->bench().model();
   ASSERT_TRUE(second.resume(first.path()));
   const std::string id = first.step()->id;
+  while (second.step()->id != id) toAGauge(second);
   second.takeReading(Side::left, 5.2);
   first.takeReading(Side::left, 4.9);
   EXPECT_TRUE(said().contains(QStringLiteral("another window"))) << said().toStdString();
@@ -428,6 +437,7 @@ TEST(BenchChild, DISABLED_TakesReadingsUntilItIsKilled) {
   document.replace(std::move(*opened));
   BenchModel bench(document, qEnvironmentVariable("LOWKITE_BENCH_FOLDER"));
   bench.start(BenchList::full);
+  toAGauge(bench);
   int taken = 0;
   QObject::connect(&bench, &BenchModel::changed, &bench, [&] {
     std::printf("%d\n", taken);
@@ -436,7 +446,7 @@ TEST(BenchChild, DISABLED_TakesReadingsUntilItIsKilled) {
   for (;;) {
     ++taken;
     bench.takeReading(Side::left, 0.01 * taken);
-    if (taken % 40 == 0) bench.goTo((bench.current() + 1) % static_cast<int>(bench.steps().size()));
+    if (taken % 40 == 0) toAGauge(bench);
   }
 }
 
@@ -453,13 +463,18 @@ TEST(BenchKilled, NoReadingThatWasShownIsMissing) {
     child.setProcessEnvironment(environment);
     child.start(QCoreApplication::applicationFilePath(),
                 {QStringLiteral("--gtest_filter=BenchChild.*"), QStringLiteral("--gtest_also_run_disabled_tests")});
-    ASSERT_TRUE(child.waitForReadyRead(20000));
-    while (!child.peek(4096).contains("\n20\n")) ASSERT_TRUE(child.waitForReadyRead(20000));
+    QByteArray came;
+    while (!came.contains("\n20\n")) {
+      ASSERT_TRUE(child.waitForReadyRead(20000)) << child.errorString().toStdString() << ", signal " << child.exitCode()
+                                                 << came.toStdString() << child.readAllStandardError().toStdString();
+      came += child.readAllStandardOutput();
+    }
     QTest::qSleep(10 + 17 * kill);
     child.kill();
     child.waitForFinished();
     int shown = 0;
-    for (const QByteArray& line : child.readAllStandardOutput().split('\n')) {
+    came += child.readAllStandardOutput();
+    for (const QByteArray& line : came.split('\n')) {
       bool number = false;
       const int n = line.toInt(&number);
       // Half a line may be the last thing that came through.

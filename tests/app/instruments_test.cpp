@@ -10,6 +10,7 @@
 
 #include "app/bench/bench_workspace.h"
 #include "app/bench/pull_page.h"
+#include "tests/app/timed_application.h"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -137,6 +138,7 @@ TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
   const auto good = [](std::uint32_t n) {
     return QByteArray::fromStdString(write_line({{&gauge::camber, End::front, Side::left}, -1.0, n})) + '\n';
   };
+  TimedApplication::takeLongest();
   // A flood without a line end, bytes of no alphabet, halves of lines, ten million letters - and good ones between.
   sender->write(QByteArray(10'000'000, 'x'));
   sender->write("\n");
@@ -153,6 +155,9 @@ TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
   }
   EXPECT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 5000)) << status().toStdString();
   EXPECT_TRUE(status().contains(QStringLiteral("refused"))) << status().toStdString();
+  // For the notes: a frame is 16 ms.
+  std::printf("longest event while ten megabytes came in: %lld ms\n",
+              static_cast<long long>(TimedApplication::takeLongest().ms));
   click(QStringLiteral("step.left.takeLive"));
   EXPECT_NEAR(bench().record("camber:front").readings[0].front(), -1.0, 1e-9);
   sender->abort();

@@ -41,6 +41,11 @@ QString called(const QObject& o) {
   return name;
 }
 
+/// Whatever a menu offers, but for the end of the walk.
+bool mayTrigger(const QAction& a) {
+  return a.isEnabled() && !a.isSeparator() && !a.menu() && a.shortcut() != QKeySequence(QKeySequence::Quit);
+}
+
 /// Everything that a racer edits, as it would be written.
 std::string written(MainWindow& window) {
   std::string all;
@@ -131,7 +136,7 @@ void RandomWalk::answerWhatWaits() {
     if (auto* menu = qobject_cast<QMenu*>(popup); menu && chance(0.7)) {
       std::vector<QAction*> open;
       for (QAction* a : menu->actions())
-        if (a->isEnabled() && !a->isSeparator() && !a->menu()) open.push_back(a);
+        if (mayTrigger(*a)) open.push_back(a);
       if (!open.empty()) {
         QAction* chosen = any(open);
         menu->close();
@@ -203,9 +208,7 @@ std::vector<W*> RandomWalk::seen() const {
 void RandomWalk::trigger() {
   std::vector<QAction*> all;
   for (QAction* a : window_.findChildren<QAction*>()) {
-    if (!a->isEnabled() || a->isSeparator() || a->menu() || a->text().isEmpty()) continue;
-    if (a->shortcut() == QKeySequence(QKeySequence::Quit)) continue;
-    all.push_back(a);
+    if (mayTrigger(*a) && !a->text().isEmpty()) all.push_back(a);
   }
   if (all.empty()) return;
   QAction* a = any(all);
@@ -214,8 +217,7 @@ void RandomWalk::trigger() {
     Q_EMIT menu->aboutToShow();
     std::vector<QAction*> open;
     for (QAction* b : menu->actions())
-      if (b->isEnabled() && !b->isSeparator() && !b->menu() && b->shortcut() != QKeySequence(QKeySequence::Quit))
-        open.push_back(b);
+      if (mayTrigger(*b)) open.push_back(b);
     if (open.empty()) return;
     a = any(open);
   }
@@ -315,6 +317,7 @@ void RandomWalk::drag() {
   if (all.empty() || chance(0.3))
     for (auto* w : seen<QWidget>())
       if (w->width() > 20 && w->height() > 20) all.push_back(w);
+  if (all.empty()) return;
   const QPointer<QWidget> w(any(all));
   const auto place = [&] { return QPoint(below(w->width()), below(w->height())); };
   const Qt::MouseButton button = chance(0.8) ? Qt::LeftButton : chance(0.5) ? Qt::MiddleButton : Qt::RightButton;
@@ -331,6 +334,7 @@ void RandomWalk::drag() {
 
 void RandomWalk::turnWheel() {
   const auto all = seen<QWidget>();
+  if (all.empty()) return;
   const QPointer<QWidget> w(any(all));
   const QPoint at(below(w->width()), below(w->height()));
   const Qt::KeyboardModifiers with = chance(0.3)   ? Qt::ControlModifier
