@@ -73,8 +73,8 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   // Beside the folder of unsaved work: the log outlives it.
   const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
   autosave_.clearLeftovers();
-  for (const QString& folder : {kept.filePath(QStringLiteral("bench")), QFileInfo(log).path(), ownCarsFolder(),
-                                ownSetupsFolder(), kept.absolutePath()})
+  for (const QString& folder :
+       {kept.filePath(QStringLiteral("bench")), QFileInfo(log).path(), ownCarsFolder(), ownSetupsFolder()})
     clear_half_written(folder.toStdString());
   // Made in the order of who needs whom, added in the order of the job.
   plan_ = new PlanWorkspace(document_, club_, usual_, tyres_, pages_);

@@ -25,6 +25,7 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/background/in_background.h"
 #include "app/look/theme.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/scrolled.h"
@@ -481,6 +482,7 @@ void RecipePanel::search() {
   QThreadPool::globalInstance()->start([self = QPointer<RecipePanel>(this), o = std::move(*o), cancel = cancel_,
                                         car = model_.document().sharedCar(), before = model_.document().baseline(),
                                         start = model_.document().setup()] {
+    giveWay();
     QElapsedTimer told;
     told.start();
     auto found = find_recipe(*car, before, start, o, [&](double share) {
