@@ -4,6 +4,7 @@
 
 #include <QApplication>
 #include <QCheckBox>
+#include <QComboBox>
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QElapsedTimer>
@@ -227,11 +228,18 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   for (const auto& [view, name] : {std::pair(HandlingPage::View::schools, "plan-handling-schools"),
                                    std::pair(HandlingPage::View::grip, "plan-handling-grip"),
                                    std::pair(HandlingPage::View::moments, "plan-handling-moments"),
+                                   std::pair(HandlingPage::View::film, "plan-handling-film"),
                                    std::pair(HandlingPage::View::beliefs, "plan-handling-tyres")}) {
     window.plan().handling().showView(view);
     waitFor(window, window.plan().handling());
     grab(QString::fromLatin1(name));
   }
+  window.findChild<QComboBox*>(QStringLiteral("handling.wish.sign0.0"))->setCurrentIndex(1);
+  window.findChild<QComboBox*>(QStringLiteral("handling.wish.sign1.2"))->setCurrentIndex(2);
+  window.plan().handling().showView(HandlingPage::View::wishes);
+  window.findChild<QPushButton*>(QStringLiteral("handling.wish.go"))->click();
+  waitFor(window, window.plan().handling());
+  grab(QStringLiteral("plan-handling-wishes"));
   window.plan().handling().showView(HandlingPage::View::why);
   window.document().undoStack().undo();
   window.document().undoStack().undo();

@@ -101,7 +101,7 @@ QString styleSheet(const Tokens& t) {
     QTreeView::item:selected { background: %line; color: %ink; }
     QTreeView QHeaderView::section { background: transparent; border: none; padding-left: 6px; }
     QListView { background: transparent; color: %ink; outline: none; }
-    QDoubleSpinBox { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 4px; }
+    QSpinBox, QDoubleSpinBox { background: %surface; color: %ink; border: 1px solid %line; border-radius: 6px; min-height: 34px; padding: 0 4px; }
   )")
       .replace("%paper", t.paper.name())
       .replace("%surface", t.surface.name())

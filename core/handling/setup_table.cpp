@@ -61,6 +61,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
   t.ask_ = ask;
   t.mass_kg_ = model.mass.kg;
   t.yaw_inertia_ = 1e-6 * inertia->yaw_kg_mm2;
+  if (const auto roll = loaded.roll_motion()) t.body_ = {roll->hz, roll->damping_ratio};
   const double sense = ask.to_the_left ? 1.0 : -1.0;
   const Ground& ground = rest->pose.ground;
   const Vec3& cg = *model.mass.cg;
@@ -230,6 +231,38 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
 
 double SetupTable::last_g(CornerPhase phase) const {
   return lateral_[row_[static_cast<std::size_t>(phase)].straight.size() - 1];
+}
+
+SetupTable::Between SetupTable::between(double lengthways_g) const {
+  const bool faster = lengthways_g >= 0.0;
+  const double most = faster ? ask_.power_g : ask_.braking_g;
+  return {CornerPhase::middle, faster ? CornerPhase::exit : CornerPhase::entry,
+          most > 0.0 ? std::min(1.0, std::abs(lengthways_g) / most) : 0.0};
+}
+
+double SetupTable::last_g_at(double lengthways_g) const {
+  const Between b = between(lengthways_g);
+  return (1.0 - b.part) * last_g(b.from) + b.part * last_g(b.to);
+}
+
+SetupTable::Node SetupTable::node_at(double lengthways_g, double lateral_g) const {
+  const Between b = between(lengthways_g);
+  const auto stands = [&](CornerPhase phase) { return *node(phase, std::min(lateral_g, last_g(phase))); };
+  Node n = stands(b.from);
+  if (b.part == 0.0) return n;
+  const Node to = stands(b.to);
+  const auto mix = [&](PerWheel<double>& mine, const PerWheel<double>& theirs) {
+    for (std::size_t w = 0; w < wheel_count; ++w) mine[w] += b.part * (theirs[w] - mine[w]);
+  };
+  for (const auto member : {&Node::load_n, &Node::load_per_rad, &Node::lean, &Node::lean_per_rad, &Node::heading,
+                            &Node::heading_per_rad, &Node::load_per_g, &Node::lean_per_g, &Node::heading_per_g})
+    mix(n.*member, to.*member);
+  for (std::size_t k = 0; k < 3; ++k) {
+    mix(n.load_by[k], to.load_by[k]);
+    mix(n.lean_by[k], to.lean_by[k]);
+  }
+  n.at_g += b.part * (to.at_g - n.at_g);
+  return n;
 }
 
 std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double lateral_g) const {

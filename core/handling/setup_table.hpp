@@ -85,9 +85,11 @@ class SetupTable {
   };
   /// None where the car finds no stand.
   [[nodiscard]] std::optional<Node> node(CornerPhase phase, double lateral_g) const;
-  /// Lateral accelerations that were stood at.
-  [[nodiscard]] std::span<const double> lateral_g() const { return lateral_; }
   [[nodiscard]] double last_g(CornerPhase phase) const;
+  /// Between the phases by lengthways acceleration, g, positive forward; beyond them, and beyond the last stand, as
+  /// there. Precondition: `lateral_g` is not negative.
+  [[nodiscard]] Node node_at(double lengthways_g, double lateral_g) const;
+  [[nodiscard]] double last_g_at(double lengthways_g) const;
 
   /// Where a front wheel points, and how far it leans, steered at rest; rad, positive to the left. And per rad.
   struct Steered {
@@ -115,9 +117,20 @@ class SetupTable {
   [[nodiscard]] double mean_load_n() const { return mass_kg_ * gravity_m_s2 / wheel_count; }
   [[nodiscard]] const PerEnd<Differential>& differential() const { return differential_; }
   [[nodiscard]] bool engaged(End end, bool braking) const { return (braking ? braked_ : driven_)[at(end)]; }
+  /// How the body rolls on its springs; what the car file does not tell is none.
+  struct BodyMotion {
+    std::optional<double> hz, damping_ratio;
+  };
+  [[nodiscard]] const BodyMotion& body() const { return body_; }
   [[nodiscard]] double servo_most_rad() const { return servo_most_; }  ///< full lock to the side of the turn
 
  private:
+  /// The two phases on either side of a lengthways acceleration, and how far on towards the second.
+  struct Between {
+    CornerPhase from{}, to{};
+    double part = 0.0;
+  };
+  [[nodiscard]] Between between(double lengthways_g) const;
   struct Stand {
     PerWheel<double> load_n{}, lean{}, heading{};
   };
@@ -136,6 +149,7 @@ class SetupTable {
   PerEnd<double> radius_m_{};
   PerEnd<Differential> differential_;
   PerEnd<bool> driven_{}, braked_{};
+  BodyMotion body_;
   double servo_most_ = 0.0;
   double steered_rad_ = 0.0;  ///< at which the steered rows stand
   std::vector<double> lateral_;

@@ -5,18 +5,13 @@
 #include <limits>
 #include <thread>
 
-#include <ceres/jet.h>
 #include <Eigen/LU>
 #include <boost/math/tools/minima.hpp>
 
+#include "core/handling/car_forces.hpp"
+
 namespace lowkite {
 namespace {
-
-// Unknowns, in this order. The yaw rate follows from the speed, but derivatives by it are wanted; lateral acceleration
-// is one only on the way along a row of trims.
-enum Unknown : int { servo, body_slip, drive_slip, front_apart, rear_apart, lateral, yaw_rate };
-constexpr int unknown_count = 8;  // one is spare: vectors of eight are quick
-enum Sum : int { sideways, yaw, lengthways, front_law, rear_law, way };
 
 constexpr std::array<double, 6> most_step{0.12, 0.06, 0.03, 0.05, 0.05, 0.3};
 /// What counts as far along a row of trims: rad, rad, g.
@@ -25,7 +20,6 @@ constexpr int most_rounds = 16;
 constexpr int most_rounds_from_afar = 50;
 constexpr double balanced = 1e-10;  ///< of the car's weight
 constexpr double shared = 1e-6;  ///< the same, of how an axle's force is shared, which moves loads by a fraction of it
-constexpr double friction_turns = 1.0;  ///< rad/s over which a differential's friction comes in
 constexpr double most_servo_rad = 1.2;
 constexpr double most_body_slip = 0.7;
 constexpr double farthest_slip = 0.7;  ///< rad beyond where an axle is, in which its most is looked for
@@ -33,164 +27,12 @@ constexpr double beyond_peak = 0.105;  ///< six degrees
 constexpr double gently_g = 0.2;
 constexpr double just_below = 0.96;  ///< of the limit
 
-using Jet = ceres::Jet<double, unknown_count>;
-
-double value_of(const Jet& x) {
-  return x.a;
-}
-
-/// A function of one number, given by its value and slope.
-Jet through(const Jet& x, double value, double slope) {
-  return Jet(value, slope * x.v);
-}
-
 }  // namespace
 
-/// Which wheels are driven together in a phase, and which unknowns that leaves.
-struct Trimmer::Layout {
-  CornerPhase phase{};
-  double sense = 1.0;
-  PerEnd<bool> engaged{};
-  PerEnd<DifferentialKind> kind{};
-  bool drives = false;
-  double rubs = 1.0;             ///< of the differentials' friction, what counts
-  std::array<int, 6> unknown{};  ///< those that are solved for
-  int count = 0;
-};
-
-template <class T>
-struct Trimmer::Forces {
-  std::array<T, 6> sum{};
-  PerWheel<T> sideways_body{};  ///< to the left, in the car's frame
-  T yaw_by_drive{};
-  PerWheel<WheelTrim> wheel;
-  std::array<double, 3> shift{};  ///< how these forces differ from being shared by load (see Sharing)
-};
-
-Trimmer::Trimmer(const SetupTable& table, const TyreDraw& tyres)
-    : table_(table),
-      draw_(tyres),
-      tyre_{TyreAt(tyres, false, table.mean_load_n()), TyreAt(tyres, true, table.mean_load_n())} {}
-
-Trimmer::Layout Trimmer::layout(CornerPhase phase) const {
-  Layout l;
-  l.phase = phase;
-  l.sense = table_.ask().to_the_left ? 1.0 : -1.0;
-  const bool braking = phase == CornerPhase::entry && table_.ask().braking_g > 0.0;
-  for (const End end : both_ends) {
-    l.kind[at(end)] = table_.differential()[at(end)].kind;
-    // A one-way lets its wheels run on under the brake.
-    l.engaged[at(end)] = table_.engaged(end, braking) && !(braking && l.kind[at(end)] == DifferentialKind::one_way);
-    l.drives = l.drives || l.engaged[at(end)];
-  }
-  l.unknown[static_cast<std::size_t>(l.count++)] = servo;
-  l.unknown[static_cast<std::size_t>(l.count++)] = body_slip;
-  if (l.drives) l.unknown[static_cast<std::size_t>(l.count++)] = drive_slip;
-  for (const End end : both_ends) {
-    const DifferentialKind k = l.kind[at(end)];
-    if (l.engaged[at(end)] && k != DifferentialKind::spool && k != DifferentialKind::one_way)
-      l.unknown[static_cast<std::size_t>(l.count++)] = end == End::front ? front_apart : rear_apart;
-  }
-  return l;
-}
-
-template <class T>
-Trimmer::Forces<T> Trimmer::forces(const Layout& layout, const SetupTable::Node& node, const std::array<T, 8>& u,
-                                   const std::array<double, 3>& shift, const T& speed) const {
-  using std::abs;
-  using std::cos;
-  using std::sin;
-  using std::tanh;
-  Forces<T> f;
-  const T vx = speed * cos(u[body_slip]);
-  const T vy = speed * sin(u[body_slip]);
-  T x_sum(0.0), y_sum(0.0), yaw_sum(0.0);
-  for (const End end : both_ends) {
-    PerSide<T> along{}, tread{};
-    for (const Side side : both_sides) {
-      const auto w = static_cast<std::size_t>(wheel_of(end, side));
-      const T more = u[lateral] - node.at_g;
-      T heading = node.heading[w] + node.heading_per_g[w] * more + node.heading_per_rad[w] * u[servo];
-      TyreState<T> s;
-      s.lean = node.lean[w] + node.lean_per_g[w] * more + node.lean_per_rad[w] * u[servo];
-      s.load_n = node.load_n[w] + node.load_per_g[w] * more + node.load_per_rad[w] * u[servo];
-      for (std::size_t k = 0; k < 3; ++k) {
-        s.load_n += T(node.load_by[k][w] * shift[k]);
-        s.lean += T(node.lean_by[k][w] * shift[k]);
-      }
-      if (end == End::front) {
-        const SetupTable::Steered alone = table_.steered(side, value_of(u[servo]));
-        heading += through(u[servo], alone.heading, alone.heading_per_rad);
-        s.lean += through(u[servo], alone.lean, alone.lean_per_rad);
-      }
-      const T wx = vx - u[yaw_rate] * table_.y_m()[w];
-      const T wy = vy + u[yaw_rate] * table_.x_m()[w];
-      const T c = cos(heading), sn = sin(heading);
-      const T forward = wx * c + wy * sn;
-      s.slip = -(wy * c - wx * sn) / forward;
-      if (layout.engaged[at(end)]) {
-        T runs = speed * (1.0 + u[drive_slip]);
-        const double way = side == Side::left ? -1.0 : 1.0;
-        switch (layout.kind[at(end)]) {
-          case DifferentialKind::spool:
-            break;
-          case DifferentialKind::one_way:
-            if (runs < forward) runs = forward;
-            break;
-          case DifferentialKind::undescribed:
-          case DifferentialKind::open:
-          case DifferentialKind::oil:
-          case DifferentialKind::ball:
-            runs += way * speed * u[end == End::front ? front_apart : rear_apart];
-            break;
-        }
-        tread[at(side)] = runs;
-        s.lengthways = (runs - forward) / forward;
-      }
-      const TyreForce<T> force = tyre_[at(end)].force(s);
-      along[at(side)] = force.lengthways;
-      const T x = force.lengthways * c - force.sideways * sn;
-      const T y = force.lengthways * sn + force.sideways * c;
-      x_sum += x;
-      y_sum += y;
-      yaw_sum += table_.x_m()[w] * y - table_.y_m()[w] * x;
-      f.yaw_by_drive += table_.x_m()[w] * force.lengthways * sn - table_.y_m()[w] * force.lengthways * c;
-      f.sideways_body[w] = y;
-      f.wheel[w] = {value_of(s.load_n), std::atan(value_of(s.slip)), value_of(s.lean),
-                    value_of(heading),  value_of(force.sideways),    value_of(force.lengthways)};
-    }
-    const DifferentialKind kind = layout.kind[at(end)];
-    if (!layout.engaged[at(end)] || kind == DifferentialKind::spool || kind == DifferentialKind::one_way) continue;
-    const Differential& d = table_.differential()[at(end)];
-    const double radius = table_.radius_m()[at(end)];
-    const double rubs =
-        layout.rubs * (d.friction_n_mm > 0.0 ? d.friction_n_mm : draw_[TyreParameter::differential_friction]);
-    const double drags = kind == DifferentialKind::oil ? draw_[TyreParameter::oil_drag] * 1e-3 * d.oil_cst *
-                                                             (d.gears > 0.0 ? 0.25 * d.gears : 1.0)
-                                                       : 0.0;
-    // The faster wheel hands torque over to the slower one.
-    const T apart = (tread[1] - tread[0]) / radius;
-    const T handed = 1e-3 * (rubs * tanh(apart / friction_turns) + drags * apart) / radius;
-    f.sum[end == End::front ? front_law : rear_law] = along[0] - along[1] - handed;
-  }
-  const double weight = table_.mass_kg() * gravity_m_s2;
-  f.sum[sideways] = y_sum;
-  f.sum[yaw] = yaw_sum;
-  f.sum[lengthways] = x_sum;
-  for (const End end : both_ends) {
-    const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
-    const auto r = l + 1;
-    const double both = value_of(f.sideways_body[l]) + value_of(f.sideways_body[r]);
-    const double load = f.wheel[l].load_n + f.wheel[r].load_n;
-    f.shift[at(end)] =
-        load > 1e-3 * weight ? value_of(f.sideways_body[l]) - both * std::max(0.0, f.wheel[l].load_n) / load : 0.0;
-    f.shift[2] += table_.x_m()[l] * value_of(f.sideways_body[l]) + table_.x_m()[r] * value_of(f.sideways_body[r]);
-  }
-  return f;
-}
+Trimmer::Trimmer(const SetupTable& table, const TyreDraw& tyres) : table_(table), car_(table, tyres) {}
 
 std::optional<Trim> Trimmer::trim(CornerPhase phase, double lateral_g, const Trim* near) const {
-  Layout l = layout(phase);
+  DriveLayout l = car_.layout(phase);
   if (near) return trim(l, lateral_g, near);
   auto found = trim(l, lateral_g, nullptr);
   if (found) return found;
@@ -204,7 +46,7 @@ std::optional<Trim> Trimmer::trim(CornerPhase phase, double lateral_g, const Tri
   return found;
 }
 
-std::optional<Trim> Trimmer::trim(const Layout& l, double lateral_g, const Trim* near) const {
+std::optional<Trim> Trimmer::trim(const DriveLayout& l, double lateral_g, const Trim* near) const {
   if (!(lateral_g > 0.0)) return std::nullopt;
   std::array<double, unknown_count> u{};
   std::array<double, 3> shift{};
@@ -227,7 +69,7 @@ std::optional<Trim> Trimmer::trim(const Layout& l, double lateral_g, const Trim*
 }
 
 std::optional<Trim> Trimmer::further(const Trim& before, const Trim& here, double far) const {
-  const Layout l = layout(here.phase);
+  const DriveLayout l = car_.layout(here.phase);
   const std::array<double, 3> from{here.servo_rad / way_unit[0], here.body_slip_rad / way_unit[1],
                                    here.lateral_g / way_unit[2]};
   Way w;
@@ -256,7 +98,7 @@ std::optional<Trim> Trimmer::further(const Trim& before, const Trim& here, doubl
   return solve(l, u, shift, &w, most_rounds);
 }
 
-std::optional<Trim> Trimmer::solve(const Layout& l, std::array<double, 8> u, std::array<double, 3> shift,
+std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u, std::array<double, 3> shift,
                                    const Way* on_way, int rounds) const {
   const CornerPhase phase = l.phase;
   const CornerAsk& ask = table_.ask();
@@ -291,7 +133,7 @@ std::optional<Trim> Trimmer::solve(const Layout& l, std::array<double, 8> u, std
     const Jet speed = sqrt(gravity_m_s2 * ask.radius_m * jets[lateral]);
     const Jet turns = l.sense * speed / ask.radius_m;
     jets[yaw_rate] = turns;
-    Forces<Jet> f = forces<Jet>(l, *at, jets, shift, speed);
+    TyreForces<Jet> f = car_.forces<Jet>(l, *at, jets, shift, speed);
     const Jet cosine = cos(jets[body_slip]), sine = sin(jets[body_slip]);
     f.sum[sideways] -= mass * (along * sine + across * cosine);
     f.sum[lengthways] -= mass * (along * cosine - across * sine);
@@ -383,13 +225,13 @@ std::optional<Trimmer::Held> Trimmer::held(CornerPhase phase, double lateral_g, 
         s.lean += node->lean_by[by][w] * grown * like.shared[by];
       }
       if (end == End::front) s.lean += table_.steered(side, like.servo_rad).lean;
-      h.under[w] = tyre_[at(end)].loaded(s.load_n);
+      h.under[w] = car_.tyre(end).loaded(s.load_n);
       const WheelTrim& wheel = like.wheel[w];
       s.slip = wheel.slip_rad;
       h.heading[w] = wheel.heading_rad;
       // The lengthways slip that gave that force: along over sideways is as one slip over the other.
-      const double over = draw_[TyreParameter::lengthways_stiffness];
-      const double side_slip = std::tan(wheel.slip_rad) + draw_[TyreParameter::lean_steers] * wheel.lean_rad;
+      const double over = car_.draw()[TyreParameter::lengthways_stiffness];
+      const double side_slip = std::tan(wheel.slip_rad) + car_.draw()[TyreParameter::lean_steers] * wheel.lean_rad;
       if (wheel.lengthways_n != 0.0 && std::abs(wheel.sideways_n) > 1e-6)
         s.lengthways = wheel.lengthways_n / wheel.sideways_n * side_slip / over;
     }
@@ -418,7 +260,7 @@ double Trimmer::axle_force(End end, const Held& held, double further) const {
     TyreState<double> s = held.state[w];
     s.slip = std::tan(s.slip + sense * further);
     // Turned further, not driven elsewhere: what counts is the force across the car.
-    const TyreForce<double> f = tyre_[at(end)].force(held.under[w], s);
+    const TyreForce<double> f = car_.tyre(end).force(held.under[w], s);
     sum += f.sideways * std::cos(held.heading[w]);
   }
   return sense * sum;
@@ -461,12 +303,12 @@ double Trimmer::keeps(End end, CornerPhase phase, double lateral_g, const Trim& 
 std::optional<Answers> Trimmer::answers(const Trim& t) const {
   const auto node = table_.node(t.phase, t.lateral_g);
   if (!node) return std::nullopt;
-  const Layout l = layout(t.phase);
+  const DriveLayout l = car_.layout(t.phase);
   const std::array<double, unknown_count> u{t.servo_rad, t.body_slip_rad, t.drive_slip, t.apart[0],
                                             t.apart[1],  t.lateral_g,     t.yaw_rate,   0.0};
   std::array<Jet, unknown_count> jets;
   for (int i = 0; i < unknown_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
-  const Forces<Jet> f = forces<Jet>(l, *node, jets, t.shared, Jet(t.speed_m_s));
+  const TyreForces<Jet> f = car_.forces<Jet>(l, *node, jets, t.shared, Jet(t.speed_m_s));
   // What the drive makes of a disturbance: its speed is held, differentials give way as they do.
   const int inner = l.count - 2 - (l.drives ? 1 : 0);
   Eigen::Matrix<double, 2, unknown_count> outer;
@@ -527,7 +369,7 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
 std::optional<std::pair<double, double>> Trimmer::moment_at(double servo_rad, double nose_rad) const {
   constexpr int rounds = 60;
   constexpr double settled_g = 1e-6;
-  Layout l = layout(CornerPhase::middle);
+  DriveLayout l = car_.layout(CornerPhase::middle);
   l.engaged = {};  // coasting: nothing drives
   const CornerAsk& ask = table_.ask();
   const double speed = std::sqrt(ask.lateral_g * gravity_m_s2 * ask.radius_m);
@@ -543,7 +385,7 @@ std::optional<std::pair<double, double>> Trimmer::moment_at(double servo_rad, do
     u[lateral] = Jet(at->at_g);
     // The way bends as the forces bend it.
     u[yaw_rate] = Jet(l.sense * g * gravity_m_s2 / speed);
-    const Forces<Jet> f = forces<Jet>(l, *at, u, shift, Jet(speed));
+    const TyreForces<Jet> f = car_.forces<Jet>(l, *at, u, shift, Jet(speed));
     const double next = l.sense * f.sum[sideways].a / weight;
     shift = f.shift;
     if (std::abs(next - g) < settled_g) {

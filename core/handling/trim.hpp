@@ -13,19 +13,9 @@
 #include <span>
 #include <vector>
 
-#include "core/handling/setup_table.hpp"
-#include "core/handling/tyre.hpp"
+#include "core/handling/car_on_tyres.hpp"
 
 namespace lowkite {
-
-struct WheelTrim {
-  double load_n = 0.0;
-  double slip_rad = 0.0;  ///< where it points against where it goes, positive to the left
-  double lean_rad = 0.0;  ///< top to the left
-  double heading_rad = 0.0;
-  double sideways_n = 0.0;  ///< in the wheel's frame, to the left
-  double lengthways_n = 0.0;
-};
 
 struct Trim {
   CornerPhase phase = CornerPhase::middle;
@@ -78,29 +68,21 @@ class Trimmer {
   [[nodiscard]] const SetupTable& table() const { return table_; }
 
  private:
-  template <class T>
-  struct Forces;
-  struct Layout;
   struct Held;
-  [[nodiscard]] Layout layout(CornerPhase phase) const;
-  [[nodiscard]] std::optional<Trim> trim(const Layout& layout, double lateral_g, const Trim* near) const;
+  [[nodiscard]] std::optional<Trim> trim(const DriveLayout& layout, double lateral_g, const Trim* near) const;
   /// Where along a row of trims the next one is looked for.
   struct Way {
     std::array<double, 3> along{};
     double to = 0.0;
   };
-  [[nodiscard]] std::optional<Trim> solve(const Layout& layout, std::array<double, 8> unknown,
+  [[nodiscard]] std::optional<Trim> solve(const DriveLayout& layout, std::array<double, 8> unknown,
                                           std::array<double, 3> shared, const Way* way, int rounds) const;
-  template <class T>
-  Forces<T> forces(const Layout& layout, const SetupTable::Node& node, const std::array<T, 8>& unknown,
-                   const std::array<double, 3>& shift, const T& speed) const;
   [[nodiscard]] std::optional<Held> held(CornerPhase phase, double lateral_g, const Trim& like) const;
   [[nodiscard]] double axle_force(End end, const Held& held, double further) const;
   [[nodiscard]] std::pair<double, double> most_of(End end, const Held& held) const;
 
   const SetupTable& table_;
-  TyreDraw draw_;
-  PerEnd<TyreAt> tyre_;
+  CarOnTyres car_;
 };
 
 /// One phase of a corner on one draw of tyres.

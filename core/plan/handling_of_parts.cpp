@@ -15,6 +15,35 @@ Setup with_angles_of(const Car& car, const Setup& like, const Setup& setup) {
   return put_back ? put_back->setup : setup;
 }
 
+bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const SetupTable& table,
+               std::span<const TyreDraw> tyres, std::span<const char> may, bool both_ways, unsigned threads,
+               const std::function<bool(double)>& go_on, const std::function<void(const PartStep&)>& take) {
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(car.adjusters.size()))) return false;
+    const Adjuster& a = car.adjusters[i];
+    const Range* range = a.range();
+    if (range && range->link != no_point && !a.steering) continue;
+    if (!may.empty() && !may[i]) continue;
+    for (const int way : {1, -1}) {
+      PartStep p{static_cast<int>(i), setup.values[i].left, a.stepped(setup.values[i].left, way), {}};
+      if (p.to == p.from) continue;
+      Setup stepped = setup;
+      stepped.values[i] = {p.to, p.to};
+      const auto there = tabulate(car, with_angles_of(car, setup, stepped), ask, threads);
+      bool differs = false;
+      for (int c = 0; c < channel_count && there; ++c)
+        differs = differs || table.differs(static_cast<Channel>(c), *there);
+      // Dampers and their like: nothing steady knows of them.
+      if (differs) {
+        p.after = handling_over(*there, tyres, threads);
+        take(p);
+      }
+      if (!both_ways) break;
+    }
+  }
+  return true;
+}
+
 tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(
     const Car& car, const Setup& setup, const CornerAsk& ask, std::span<const TyreDraw> tyres,
     std::span<const double> weights, unsigned threads, const std::function<bool(double)>& go_on) {
@@ -22,28 +51,14 @@ tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(
   if (!table) return tl::unexpected(table.error());
   const Handling before = handling_over(*table, tyres, threads);
   std::vector<PartHandling> parts;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-    if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(car.adjusters.size()))) return parts;
-    const Adjuster& a = car.adjusters[i];
-    const Range* range = a.range();
-    if (range && range->link != no_point && !a.steering) continue;
-    PartHandling p{static_cast<int>(i), setup.values[i].left, a.stepped(setup.values[i].left, 1), {}};
-    if (p.to == p.from) p.to = a.stepped(p.from, -1);
-    if (p.to == p.from) continue;
-    Setup stepped = setup;
-    stepped.values[i] = {p.to, p.to};
-    const auto there = tabulate(car, with_angles_of(car, setup, stepped), ask, threads);
-    if (!there) continue;
-    bool differs = false;
-    for (int c = 0; c < channel_count; ++c) differs = differs || table->differs(static_cast<Channel>(c), *there);
-    if (!differs) continue;  // dampers and their like: nothing steady knows of them
-    const Handling after = handling_over(*there, tyres, threads);
+  each_step(car, setup, ask, *table, tyres, {}, false, threads, go_on, [&](const PartStep& step) {
+    PartHandling p{step.adjuster, step.from, step.to, {}};
     for (const CornerPhase phase : corner_phases)
       for (const HandlingFigureSpec& f : handling_figures())
         p.by[static_cast<std::size_t>(phase)][static_cast<std::size_t>(f.figure)] =
-            difference_of(f, phase, before, after, tyres, weights);
+            difference_of(f, phase, before, step.after, tyres, weights);
     parts.push_back(std::move(p));
-  }
+  });
   return parts;
 }
 

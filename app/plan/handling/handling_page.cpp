@@ -16,6 +16,9 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/plan/handling/film_page.h"
+#include "app/plan/handling/handling_words.h"
+#include "app/plan/handling/wish_search.h"
 #include "app/plan/springs/fields.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
@@ -23,6 +26,7 @@
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
+#include "core/handling/corner_film.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -33,49 +37,6 @@ constexpr double sure = 0.8;   ///< of the tyres: the sign stands without reserv
 constexpr double leans = 0.5;
 constexpr double leastTold = 0.02;  ///< % and deg together: less of a reason is none
 constexpr double nobody = 0.25;     ///< fewer than that say anything: not felt
-
-/// What a row of signs is read from, and which way is told as up.
-struct SignRow {
-  HandlingFigure figure;
-  const char* title;
-  const char* up;
-  const char* down;
-  double sense;  ///< -1: less of the figure is told as up
-};
-constexpr std::array<SignRow, 4> signRows{{
-    {HandlingFigure::front_left, QT_TRANSLATE_NOOP("HandlingPage", "Front grip"),
-     QT_TRANSLATE_NOOP("HandlingPage", "more"), QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
-    {HandlingFigure::rear_left, QT_TRANSLATE_NOOP("HandlingPage", "Rear grip"),
-     QT_TRANSLATE_NOOP("HandlingPage", "more"), QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
-    {HandlingFigure::steering, QT_TRANSLATE_NOOP("HandlingPage", "Steering needed"),
-     QT_TRANSLATE_NOOP("HandlingPage", "more"), QT_TRANSLATE_NOOP("HandlingPage", "less"), 1.0},
-    {HandlingFigure::reaction, QT_TRANSLATE_NOOP("HandlingPage", "Reaction"),
-     QT_TRANSLATE_NOOP("HandlingPage", "quicker"), QT_TRANSLATE_NOOP("HandlingPage", "later"), -1.0},
-}};
-
-QString words(const char* text) {
-  return QApplication::translate("HandlingPage", text);
-}
-
-QString phaseTitle(CornerPhase phase) {
-  switch (phase) {
-    case CornerPhase::entry:
-      return HandlingPage::tr("Entry, on the brake");
-    case CornerPhase::middle:
-      return HandlingPage::tr("Middle");
-    case CornerPhase::exit:
-      return HandlingPage::tr("Exit, on power");
-  }
-  return {};
-}
-
-int tyresOf(double share, std::size_t all) {
-  return static_cast<int>(std::lround(share * static_cast<double>(all)));
-}
-
-QString withUnit(double value, int decimals, std::string_view unit, bool sign) {
-  return QStringLiteral("%1 %2").arg(sign ? signedNumber(value, decimals) : number(value, decimals), fromCore(unit));
-}
 
 QString parameterValue(const TyreParameterSpec& p, double value) {
   return QStringLiteral("%1 %2").arg(number(value, p.decimals), fromCore(p.unit)).trimmed();
@@ -109,7 +70,7 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   }
   for (int r = 0; r < signs; ++r) {
     const SignRow& row = signRows[static_cast<std::size_t>(r)];
-    auto* title = new QLabel(words(row.title), table);
+    auto* title = new QLabel(handlingWords(row.title), table);
     title->setFont(textFont(13, true));
     title->setToolTip(fromCore(spec_of(row.figure).meaning));
     grid->addWidget(title, r + 1, 0);
@@ -125,24 +86,33 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   grid->setRowStretch(signs + 1, 1);
   auto* signArea = scrolled(table, this);
   signArea->setMinimumWidth(530);
-  across->addWidget(signArea, 3);
+  auto* main = new QVBoxLayout;
+  main->setSpacing(3);
+  narrow_ = new QWidget(this);
+  auto* below = new QHBoxLayout(narrow_);
+  below->setContentsMargins(0, 0, 0, 0);
+  below->setSpacing(12);
+  below->addWidget(signArea, 3);
 
   auto* right = new QVBoxLayout;
   right->setSpacing(3);
   view_ = new Segmented(QStringLiteral("handling.view"),
-                        {tr("Why"), tr("Which tyres"), tr("Grip left"), tr("Moments"), tr("Every part"), tr("Tyres")},
+                        {tr("Why"), tr("Which tyres"), tr("Grip left"), tr("Moments"), tr("Every part"), tr("Tyres"),
+                         tr("Film"), tr("Wishes")},
                         this);
   view_->setCurrent(0);
   phase_ = new Segmented(QStringLiteral("handling.phase"), {tr("Entry"), tr("Middle"), tr("Exit")}, this);
   phase_->setCurrent(1);
-  right->addWidget(view_);
+  main->addWidget(view_);
+  main->addWidget(narrow_, 1);
+  across->addLayout(main, 1);
   auto* second = new QHBoxLayout;
   second->addWidget(phase_);
   partFigure_ = new QComboBox(this);
   partFigure_->setObjectName(QStringLiteral("handling.partFigure"));
   partFigure_->setAccessibleName(tr("What the parts are ordered by"));
   partFigure_->setMinimumHeight(targetHeight);
-  for (const SignRow& row : signRows) partFigure_->addItem(words(row.title));
+  for (const SignRow& row : signRows) partFigure_->addItem(handlingWords(row.title));
   second->addWidget(partFigure_, 1);
   right->addLayout(second);
   book_ = new QStackedWidget(this);
@@ -196,7 +166,13 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   beliefColumn->addWidget(ours_);
   book_->addWidget(beliefPage);
   right->addWidget(book_, 1);
-  across->addLayout(right, 3);
+  below->addLayout(right, 3);
+  // A film and a list of wishes take the room of the signs, too.
+  film_ = new FilmPage(this);
+  main->addWidget(film_, 1);
+  wishes_ = new WishSearch(model_, this);
+  connect(wishes_, &WishSearch::told, this, &HandlingPage::told);
+  main->addWidget(wishes_, 1);
 
   connect(view_, &Segmented::chosen, this, [this](int i) { showView(static_cast<View>(i)); });
   connect(phase_, &Segmented::chosen, this, &HandlingPage::showMore);
@@ -289,15 +265,28 @@ void HandlingPage::hideEvent(QHideEvent* event) {
   more_.giveUp();
   partWork_.giveUp();
   diagramWork_.giveUp();
+  film_->giveUp();
+  wishes_->giveUp();
 }
 
 void HandlingPage::showView(View view) {
   view_->setCurrent(static_cast<int>(view));
-  book_->setCurrentIndex(static_cast<int>(view));
+  film_->setVisible(view == View::film);
+  wishes_->setVisible(view == View::wishes);
+  narrow_->setVisible(view != View::film && view != View::wishes);
+  if (static_cast<int>(view) < book_->count()) book_->setCurrentIndex(static_cast<int>(view));
   phase_->setVisible(view != View::moments && view != View::beliefs);
   partFigure_->setVisible(view == View::parts || view == View::schools);
   showMore();
   if (view == View::parts) askParts();
+}
+
+bool HandlingPage::busy() const {
+  return study_.busy() || more_.busy() || partWork_.busy() || diagramWork_.busy() || film_->busy() || wishes_->busy();
+}
+
+HandlingPage::View HandlingPage::view() const {
+  return static_cast<View>(std::max(0, view_->current()));
 }
 
 CornerPhase HandlingPage::phase() const {
@@ -330,6 +319,7 @@ void HandlingPage::refresh() {
     study_.giveUp();
     more_.giveUp();
     now_.reset();
+    wishes_->setStudy(nullptr);
     news_->setText(model_.failure().isEmpty() ? QString() : tr("The setup cannot stand."));
     showSigns(false);
     showMore();
@@ -354,7 +344,7 @@ void HandlingPage::refresh() {
     if (now_->before_setup == s.before_setup && now_->after_setup == s.after_setup && !study_.busy()) {
       showSigns(false);
       if (!reasonsKnown_ && !more_.busy()) askMore();
-      if (book_->currentIndex() == static_cast<int>(View::parts)) askParts();
+      if (view() == View::parts) askParts();
       return;
     }
     if (now_->before_setup == s.before_setup) {
@@ -394,13 +384,14 @@ void HandlingPage::refresh() {
 
 void HandlingPage::take(HandlingStudy study) {
   now_ = std::move(study);
+  wishes_->setStudy(&*now_);
   reasonsKnown_ = false;
   reasons_.clear();
   tellNews();
   showSigns(false);
   askMore();
   showMore();
-  if (book_->currentIndex() == static_cast<int>(View::parts)) askParts();
+  if (view() == View::parts) askParts();
 }
 
 void HandlingPage::tellNews() {
@@ -470,13 +461,21 @@ void HandlingPage::showSigns(bool stale) {
       const QString by = withUnit(d->by.median, f.decimals + (f.decimals == 0 ? 0 : 1), f.unit, true);
       const bool moreUp = up >= down;
       const double most = std::max(up, down);
-      const QString says = words(moreUp ? row.up : row.down);
+      const QString says = handlingWords(moreUp ? row.up : row.down);
       if (most < nobody)
         write(QStringLiteral("\u2248 %1").arg(tr("not felt")), t.soft,
-              tr("%1 %2, %3 %4").arg(tyresOf(up, all)).arg(words(row.up)).arg(tyresOf(down, all)).arg(words(row.down)));
+              tr("%1 %2, %3 %4")
+                  .arg(tyresOf(up, all))
+                  .arg(handlingWords(row.up))
+                  .arg(tyresOf(down, all))
+                  .arg(handlingWords(row.down)));
       else if (most < leans || std::min(up, down) > 0.5 * most)
         write(QStringLiteral("\u25C6 %1").arg(tr("depends")), t.warn,
-              tr("%1 %2, %3 %4").arg(tyresOf(up, all)).arg(words(row.up)).arg(tyresOf(down, all)).arg(words(row.down)));
+              tr("%1 %2, %3 %4")
+                  .arg(tyresOf(up, all))
+                  .arg(handlingWords(row.up))
+                  .arg(tyresOf(down, all))
+                  .arg(handlingWords(row.down)));
       else
         write(QStringLiteral("%1 %2").arg(moreUp ? QStringLiteral("\u25B2") : QStringLiteral("\u25BC"),
                                           most >= sure ? by : tr("%1 ?").arg(by)),
@@ -507,10 +506,10 @@ void HandlingPage::askMore() {
 void HandlingPage::askDiagram(View view) {
   const CornerPhase in = phase();
   diagramWork_.start(
-      [s = *now_, in, view, family = choice_.family(*now_->car)](const std::atomic<bool>& cancelled) {
+      [s = *now_, in, view](const std::atomic<bool>& cancelled) {
         Diagrams d;
         if (view == View::moments) {
-          const TyreDraw tyre = middle_of(family);
+          const TyreDraw tyre = middle_of(s.tyres, s.weights);
           if (s.differs()) d.moments_before = moment_diagram(*s.before, tyre);
           if (!cancelled) d.moments_after = moment_diagram(*s.after, tyre);
           return d;
@@ -574,7 +573,7 @@ void HandlingPage::drawMoments(const Diagrams& d) {
 }
 
 void HandlingPage::showMore() {
-  const auto view = static_cast<View>(book_->currentIndex());
+  const View view = this->view();
   if (view == View::parts) {
     fillParts();
     return;
@@ -585,6 +584,11 @@ void HandlingPage::showMore() {
     schools_->show({}, {}, {});
     grip_->show({}, {}, {});
     moments_->show({}, {}, {});
+    film_->clear();
+    return;
+  }
+  if (view == View::film) {
+    film_->drive(*now_);
     return;
   }
   const CornerPhase in = phase();

@@ -10,6 +10,7 @@
 
 #include "app/background/in_background.h"
 #include "app/compute/plan_model.h"
+#include "app/plan/handling/handling_study.h"
 #include "app/settings/tyre_choice.h"
 #include "core/handling/diagrams.hpp"
 #include "core/plan/handling_of_parts.hpp"
@@ -24,34 +25,23 @@ class QTableWidget;
 
 namespace lowkite::app {
 
+class FilmPage;
 class LineChart;
 class Segmented;
-
-/// Two setups over the same tyres: the pinned baseline, and the car with everything put back.
-struct HandlingStudy {
-  std::shared_ptr<const Car> car;
-  Setup before_setup, after_setup;
-  CornerAsk ask;
-  std::string family;
-  std::vector<TyreDraw> tyres;
-  std::vector<double> weights;  ///< by the racer's log; empty: all alike
-  std::shared_ptr<const SetupTable> before, after;
-  std::shared_ptr<const Handling> over_before, over_after;
-  QString wrong;  ///< why there is nothing; empty: there is
-
-  [[nodiscard]] bool differs() const { return before_setup != after_setup; }
-};
+class WishSearch;
 
 class HandlingPage : public QFrame {
   Q_OBJECT
  public:
   HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
 
-  enum class View { why, schools, grip, moments, parts, beliefs };
+  enum class View { why, schools, grip, moments, parts, beliefs, film, wishes };
   void showView(View view);
-  [[nodiscard]] bool busy() const { return study_.busy() || more_.busy() || partWork_.busy() || diagramWork_.busy(); }
+  [[nodiscard]] bool busy() const;
   [[nodiscard]] const std::optional<HandlingStudy>& study() const { return now_; }
   [[nodiscard]] const std::vector<PartHandling>& parts() const { return parts_; }
+  [[nodiscard]] FilmPage& film() { return *film_; }
+  [[nodiscard]] WishSearch& wishSearch() { return *wishes_; }
 
  Q_SIGNALS:
   void told(const QString& message);
@@ -83,6 +73,7 @@ class HandlingPage : public QFrame {
   void fillParts();
   void tryPart();
   void fillBeliefs();
+  [[nodiscard]] View view() const;
   [[nodiscard]] CornerPhase phase() const;
   [[nodiscard]] std::optional<HandlingDifference> difference(HandlingFigure figure, CornerPhase phase) const;
 
@@ -94,6 +85,7 @@ class HandlingPage : public QFrame {
   std::array<QDoubleSpinBox*, 4> asked_{};
   QLabel* news_;
   std::array<std::array<QLabel*, phase_count>, signs> sign_{};
+  QWidget* narrow_;
   Segmented* phase_;
   Segmented* view_;
   QStackedWidget* book_;
@@ -107,6 +99,8 @@ class HandlingPage : public QFrame {
   QProgressBar* progress_;
   QTableWidget* beliefTable_;
   QPushButton* ours_;
+  FilmPage* film_;
+  WishSearch* wishes_;
   bool filling_ = false;
 
   InBackground study_, more_, partWork_, diagramWork_;

@@ -1,0 +1,322 @@
+#include "app/plan/handling/wish_search.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include <QApplication>
+#include <QComboBox>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLabel>
+#include <QProgressBar>
+#include <QPushButton>
+#include <QSpinBox>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+#include "app/plan/handling/handling_words.h"
+#include "app/plan/springs/fields.h"
+#include "app/widgets/segmented.h"
+#include "app/widgets/tables.h"
+
+namespace lowkite::app {
+namespace {
+
+constexpr std::size_t evenTyres = 32;
+constexpr std::size_t weighedTyres = 64;  ///< of which few count
+constexpr int none = -1;
+
+QString phaseShort(CornerPhase phase) {
+  switch (phase) {
+    case CornerPhase::entry:
+      return WishSearch::tr("entry");
+    case CornerPhase::middle:
+      return WishSearch::tr("middle");
+    case CornerPhase::exit:
+      return WishSearch::tr("exit");
+  }
+  return {};
+}
+
+const SignRow& rowOf(HandlingFigure figure) {
+  return *std::find_if(signRows.begin(), signRows.end(), [&](const SignRow& r) { return r.figure == figure; });
+}
+
+}  // namespace
+
+WishSearch::WishSearch(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model), work_(this) {
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(0, 0, 0, 0);
+  across->setSpacing(12);
+  auto* left = new QVBoxLayout;
+  left->setSpacing(3);
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(6);
+  grid->setVerticalSpacing(2);
+  for (int p = 0; p < phase_count; ++p) {
+    auto* heading = new QLabel(phaseTitle(corner_phases[static_cast<std::size_t>(p)]), this);
+    heading->setProperty("role", "heading");
+    grid->addWidget(heading, 0, p + 1);
+  }
+  for (int r = 0; r < rows; ++r) {
+    const SignRow& row = signRows[static_cast<std::size_t>(r)];
+    auto* title = new QLabel(handlingWords(row.title), this);
+    title->setFont(textFont(13, true));
+    title->setToolTip(fromCore(spec_of(row.figure).meaning));
+    grid->addWidget(title, r + 1, 0);
+    const QString up = handlingWords(row.up), down = handlingWords(row.down);
+    using W = HandlingWant;
+    const bool plain = row.sense > 0.0;
+    for (int p = 0; p < phase_count; ++p) {
+      auto* box = new QComboBox(this);
+      box->setObjectName(QStringLiteral("handling.wish.sign%1.%2").arg(r).arg(p));
+      box->setAccessibleName(
+          tr("%1, %2").arg(handlingWords(row.title), phaseTitle(corner_phases[static_cast<std::size_t>(p)])));
+      box->setMinimumHeight(targetHeight);
+      box->setMinimumWidth(104);
+      box->addItem(tr("any"), none);
+      box->addItem(up, static_cast<int>(plain ? W::more : W::less));
+      box->addItem(tr("not %1").arg(down), static_cast<int>(plain ? W::not_less : W::not_more));
+      box->addItem(tr("the same"), static_cast<int>(W::same));
+      box->addItem(tr("not %1").arg(up), static_cast<int>(plain ? W::not_more : W::not_less));
+      box->addItem(down, static_cast<int>(plain ? W::less : W::more));
+      grid->addWidget(box, r + 1, p + 1);
+      wish_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)] = box;
+      connect(box, &QComboBox::currentIndexChanged, this, &WishSearch::tellState);
+    }
+  }
+  left->addLayout(grid);
+  auto* how = new QHBoxLayout;
+  share_ = new QSpinBox(this);
+  share_->setObjectName(QStringLiteral("handling.wish.share"));
+  share_->setRange(50, 100);
+  share_->setSingleStep(5);
+  share_->setValue(80);
+  share_->setPrefix(tr("for "));
+  share_->setSuffix(tr(" % of tyres"));
+  share_->setAccessibleName(tr("For which share of the tyres each wish is to hold"));
+  share_->setMinimumHeight(targetHeight);
+  parts_ = new Segmented(QStringLiteral("handling.wish.parts"), {tr("1 part"), tr("2"), tr("3")}, this);
+  parts_->setCurrent(1);
+  how->addWidget(share_);
+  how->addWidget(parts_);
+  how->addStretch(1);
+  left->addLayout(how);
+  auto* go = new QHBoxLayout;
+  auto* same = new QPushButton(tr("All grip as pinned"), this);
+  same->setObjectName(QStringLiteral("handling.wish.same"));
+  same->setMinimumHeight(targetHeight);
+  same->setToolTip(
+      tr("The balance of the baseline again: the parts that differ from it stay, others make up for them."));
+  search_ = new QPushButton(tr("Search"), this);
+  search_->setObjectName(QStringLiteral("handling.wish.go"));
+  search_->setMinimumHeight(44);
+  search_->setMinimumWidth(120);
+  go->addWidget(same);
+  go->addStretch(1);
+  go->addWidget(search_);
+  left->addLayout(go);
+  left->addStretch(1);
+  across->addLayout(left);
+
+  auto* right = new QVBoxLayout;
+  right->setSpacing(3);
+  news_ = quietLabel({}, this);
+  news_->setObjectName(QStringLiteral("handling.wish.news"));
+  right->addWidget(news_);
+  progress_ = new QProgressBar(this);
+  progress_->setTextVisible(false);
+  progress_->setMaximumHeight(6);
+  progress_->setRange(0, 1000);
+  progress_->hide();
+  right->addWidget(progress_);
+  table_ = new QTableWidget(this);
+  table_->setObjectName(QStringLiteral("handling.wish.found"));
+  dressTable(*table_,
+             {{tr("Change")}, {tr("gives"), 200}, {tr("tyres"), 52, Qt::AlignRight}, {tr("work"), 58, Qt::AlignRight}});
+  table_->setWordWrap(true);
+  right->addWidget(table_, 1);
+  try_ = new QPushButton(tr("Take it over into the setup"), this);
+  try_->setObjectName(QStringLiteral("handling.wish.try"));
+  try_->setMinimumHeight(40);
+  try_->setEnabled(false);
+  right->addWidget(try_);
+  across->addLayout(right, 1);
+
+  connect(same, &QPushButton::clicked, this, &WishSearch::wishTheSame);
+  connect(search_, &QPushButton::clicked, this, [this] {
+    if (!busy()) return search();
+    giveUp();
+    tellState();
+  });
+  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { try_->setEnabled(row >= 0); });
+  connect(table_, &QTableWidget::cellDoubleClicked, this, &WishSearch::tryFind);
+  connect(try_, &QPushButton::clicked, this, &WishSearch::tryFind);
+  tellState();
+}
+
+std::vector<HandlingWish> WishSearch::wishes() const {
+  std::vector<HandlingWish> all;
+  for (std::size_t p = 0; p < phase_count; ++p)
+    for (std::size_t r = 0; r < rows; ++r)
+      if (const int want = wish_[r][p]->currentData().toInt(); want != none)
+        all.push_back({signRows[r].figure, corner_phases[p], static_cast<HandlingWant>(want)});
+  return all;
+}
+
+void WishSearch::wishTheSame() {
+  for (std::size_t r = 0; r < rows; ++r)
+    for (QComboBox* box : wish_[r])
+      box->setCurrentIndex(box->findData(r < 2 ? static_cast<int>(HandlingWant::same) : none));
+}
+
+void WishSearch::giveUp() {
+  work_.giveUp();
+  search_->setText(tr("Search"));
+  progress_->hide();
+}
+
+void WishSearch::setStudy(const HandlingStudy* study) {
+  study_ = study && study->wrong.isEmpty() && study->after ? std::optional(*study) : std::nullopt;
+  if (asked_ && (!study_ || study_->car != asked_->car || study_->before_setup != asked_->before ||
+                 study_->ask != asked_->ask || study_->family != asked_->family)) {
+    giveUp();
+    asked_.reset();
+    finds_ = {};
+    fill();
+  }
+  if (!busy()) tellState();
+}
+
+void WishSearch::tellState() {
+  if (busy()) return;
+  search_->setEnabled(study_.has_value() && !wishes().empty());
+  if (asked_ && !finds_.found.empty()) {
+    const auto reach = std::count_if(finds_.found.begin(), finds_.found.end(),
+                                     [&](const HandlingFind& f) { return f.share >= asked_->share; });
+    news_->setText(reach > 0
+                       ? tr("%n way(s) that hold for %1 % of the tyres, least work first; the nearest after them. "
+                            "%2 combinations foretold, %3 worked out.",
+                            nullptr, static_cast<int>(reach))
+                             .arg(std::lround(100.0 * asked_->share))
+                             .arg(finds_.foretold)
+                             .arg(finds_.worked_out)
+                       : tr("Nothing holds for %1 % of the tyres; these come nearest. %2 combinations foretold, "
+                            "%3 worked out.")
+                             .arg(std::lround(100.0 * asked_->share))
+                             .arg(finds_.foretold)
+                             .arg(finds_.worked_out));
+    return;
+  }
+  news_->setText(asked_ ? tr("No part of this car moves what is wished.")
+                 : study_ && study_->differs()
+                     ? tr("Wish against the pinned baseline. Parts that differ from it stay as they are.")
+                     : tr("Wish against the setup as it is. Changes below what can be felt count as none."));
+}
+
+void WishSearch::search() {
+  if (!study_ || !model_.document().hasCar()) return;
+  HandlingSearch s;
+  s.wishes = wishes();
+  s.share = share_->value() / 100.0;
+  s.most_parts = 1 + std::max(0, parts_->current());
+  s.may.assign(study_->car->adjusters.size(), 1);
+  for (std::size_t i = 0; i < s.may.size(); ++i)
+    if (study_->before_setup.values[i] != model_.document().setup().values[i]) s.may[i] = 0;
+  const Setup document = model_.document().setup();
+  asked_ = Asked{study_->car, study_->before_setup, study_->ask, study_->family, s.wishes, s.share, document, document};
+  finds_ = {};
+  fill();
+  search_->setText(tr("Stop"));
+  progress_->setValue(0);
+  progress_->show();
+  news_->setText(tr("One step of every part is being worked out ..."));
+  work_.start(
+      [study = *study_, s, self = QPointer<WishSearch>(this)](const std::atomic<bool>& cancelled) {
+        const std::size_t most = study.weights.empty() ? evenTyres : weighedTyres;
+        const auto few = std::span(study.tyres).first(std::min(most, study.tyres.size()));
+        const auto weights = std::span(study.weights).first(std::min(few.size(), study.weights.size()));
+        int shown = 0;
+        return search_handling(*study.car, study.before_setup, study.after_setup, study.ask, few, weights, s, 2,
+                               [&](double share, const HandlingFinds& finds) {
+                                 const bool more = finds.worked_out > shown;
+                                 shown = finds.worked_out;
+                                 QMetaObject::invokeMethod(
+                                     qApp,
+                                     [self, share, finds = more ? std::optional(finds) : std::nullopt] {
+                                       if (!self || !self->busy()) return;
+                                       self->progress_->setValue(static_cast<int>(1000.0 * share));
+                                       if (!finds) return;
+                                       self->finds_ = *finds;
+                                       self->fill();
+                                     },
+                                     Qt::QueuedConnection);
+                                 return !cancelled;
+                               });
+      },
+      [this](tl::expected<HandlingFinds, std::string> found) {
+        giveUp();
+        if (!found) {
+          asked_.reset();
+          tellState();
+          Q_EMIT told(sentenceOf(found.error()));
+          return;
+        }
+        finds_ = std::move(*found);
+        fill();
+        tellState();
+      });
+}
+
+void WishSearch::fill() {
+  const int chosen = table_->currentRow();
+  table_->setRowCount(0);
+  try_->setEnabled(false);
+  if (!asked_) return;
+  const Tokens& t = tokens(palette());
+  constexpr int most = 40;
+  for (const HandlingFind& f : finds_.found) {
+    if (table_->rowCount() >= most) break;
+    QStringList steps, gives;
+    for (const HandlingFind::Step& s : f.steps) {
+      const Adjuster& a = asked_->car->adjusters[static_cast<std::size_t>(s.adjuster)];
+      steps << tr("%1, %2 \u2192 %3").arg(partTitle(a), valueText(a, s.from), valueText(a, s.to));
+    }
+    for (std::size_t k = 0; k < f.by.size() && k < asked_->wishes.size(); ++k) {
+      const HandlingWish& w = asked_->wishes[k];
+      const HandlingFigureSpec& spec = spec_of(w.figure);
+      gives << tr("%1 %2 %3")
+                   .arg(handlingWords(rowOf(w.figure).title), phaseShort(w.phase),
+                        withUnit(f.by[k].by.median, spec.decimals + (spec.decimals == 0 ? 0 : 1), spec.unit, true));
+    }
+    if (steps.isEmpty()) steps << tr("As it is now");
+    const int at = table_->rowCount();
+    table_->insertRow(at);
+    putRow(*table_, at,
+           {steps.join(QLatin1Char('\n')), gives.join(QLatin1Char('\n')), tr("%1 %").arg(std::lround(100.0 * f.share)),
+            tr("%1 min").arg(std::lround(f.minutes))},
+           t, false);
+    const bool reaches = f.share >= asked_->share;
+    table_->item(at, 2)->setForeground(reaches ? t.good : t.soft);
+    table_->item(at, 2)->setText(QStringLiteral("%1 %2").arg(
+        reaches ? QStringLiteral("\u2713") : QStringLiteral("\u2248"), table_->item(at, 2)->text()));
+    table_->item(at, 1)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    table_->resizeRowToContents(at);
+  }
+  if (chosen >= 0 && chosen < table_->rowCount()) table_->setCurrentCell(chosen, 0);
+}
+
+void WishSearch::tryFind() {
+  const int row = table_->currentRow();
+  Document& d = model_.document();
+  if (row < 0 || row >= static_cast<int>(finds_.found.size()) || !asked_ || asked_->car != d.sharedCar()) return;
+  // One result after the other is tried on the setup that was searched from; what the hand has changed since stays.
+  Setup setup = d.setup() == asked_->tried ? asked_->document : d.setup();
+  for (const HandlingFind::Step& s : finds_.found[static_cast<std::size_t>(row)].steps)
+    setup.values[static_cast<std::size_t>(s.adjuster)] = {s.to, s.to};
+  d.putSetup(setup, tr("What the driver wishes"));
+  asked_->tried = d.setup();
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,135 @@
+// The forces of a car on its tyres, for plain numbers and for numbers that carry derivatives. Only for the sources that
+// compute with them.
+#pragma once
+
+#include <algorithm>
+#include <cmath>
+
+#include <ceres/jet.h>
+
+#include "core/handling/car_on_tyres.hpp"
+
+namespace lowkite {
+
+/// Unknowns, in this order. The yaw rate follows from the speed, but derivatives by it are wanted; lateral acceleration
+/// is one only on the way along a row of trims.
+enum TrimUnknown : int { servo, body_slip, drive_slip, front_apart, rear_apart, lateral, yaw_rate };
+constexpr int unknown_count = 8;  // one is spare: vectors of eight are quick
+/// Forces, N; the moment about the centre of gravity, N m; each differential's law, N; where on the way, N.
+enum TrimSum : int { sideways, yaw, lengthways, front_law, rear_law, way };
+
+/// rad/s over which a differential's friction comes in.
+constexpr double friction_turns = 1.0;
+
+/// A number with its derivatives by the unknowns.
+using Jet = ceres::Jet<double, unknown_count>;
+inline double value_of(double x) {
+  return x;
+}
+inline double value_of(const Jet& x) {
+  return x.a;
+}
+/// A function of one number, given by its value and slope.
+inline double through(double, double value, double) {
+  return value;
+}
+inline Jet through(const Jet& x, double value, double slope) {
+  return Jet(value, slope * x.v);
+}
+
+template <class T>
+TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::Node& node, const std::array<T, 8>& u,
+                                 const std::array<double, 3>& shift, const T& speed) const {
+  using std::abs;
+  using std::cos;
+  using std::sin;
+  using std::tanh;
+  TyreForces<T> f;
+  const T vx = speed * cos(u[body_slip]);
+  const T vy = speed * sin(u[body_slip]);
+  T x_sum(0.0), y_sum(0.0), yaw_sum(0.0);
+  for (const End end : both_ends) {
+    PerSide<T> along{}, tread{};
+    for (const Side side : both_sides) {
+      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const T more = u[lateral] - node.at_g;
+      T heading = node.heading[w] + node.heading_per_g[w] * more + node.heading_per_rad[w] * u[servo];
+      TyreState<T> s;
+      s.lean = node.lean[w] + node.lean_per_g[w] * more + node.lean_per_rad[w] * u[servo];
+      s.load_n = node.load_n[w] + node.load_per_g[w] * more + node.load_per_rad[w] * u[servo];
+      for (std::size_t k = 0; k < 3; ++k) {
+        s.load_n += T(node.load_by[k][w] * shift[k]);
+        s.lean += T(node.lean_by[k][w] * shift[k]);
+      }
+      if (end == End::front) {
+        const SetupTable::Steered alone = table_->steered(side, value_of(u[servo]));
+        heading += through(u[servo], alone.heading, alone.heading_per_rad);
+        s.lean += through(u[servo], alone.lean, alone.lean_per_rad);
+      }
+      const T wx = vx - u[yaw_rate] * table_->y_m()[w];
+      const T wy = vy + u[yaw_rate] * table_->x_m()[w];
+      const T c = cos(heading), sn = sin(heading);
+      const T forward = wx * c + wy * sn;
+      s.slip = -(wy * c - wx * sn) / forward;
+      if (layout.engaged[at(end)]) {
+        T runs = speed * (1.0 + u[drive_slip]);
+        const double way = side == Side::left ? -1.0 : 1.0;
+        switch (layout.kind[at(end)]) {
+          case DifferentialKind::spool:
+            break;
+          case DifferentialKind::one_way:
+            if (runs < forward) runs = forward;
+            break;
+          case DifferentialKind::undescribed:
+          case DifferentialKind::open:
+          case DifferentialKind::oil:
+          case DifferentialKind::ball:
+            runs += way * speed * u[end == End::front ? front_apart : rear_apart];
+            break;
+        }
+        tread[at(side)] = runs;
+        s.lengthways = (runs - forward) / forward;
+      }
+      const TyreForce<T> force = tyre_[at(end)].force(s);
+      along[at(side)] = force.lengthways;
+      const T x = force.lengthways * c - force.sideways * sn;
+      const T y = force.lengthways * sn + force.sideways * c;
+      x_sum += x;
+      y_sum += y;
+      yaw_sum += table_->x_m()[w] * y - table_->y_m()[w] * x;
+      f.yaw_by_drive += table_->x_m()[w] * force.lengthways * sn - table_->y_m()[w] * force.lengthways * c;
+      f.sideways_body[w] = y;
+      f.wheel[w] = {value_of(s.load_n), std::atan(value_of(s.slip)), value_of(s.lean),
+                    value_of(heading),  value_of(force.sideways),    value_of(force.lengthways)};
+    }
+    const DifferentialKind kind = layout.kind[at(end)];
+    if (!layout.engaged[at(end)] || kind == DifferentialKind::spool || kind == DifferentialKind::one_way) continue;
+    const Differential& d = table_->differential()[at(end)];
+    const double radius = table_->radius_m()[at(end)];
+    const double rubs =
+        layout.rubs * (d.friction_n_mm > 0.0 ? d.friction_n_mm : draw_[TyreParameter::differential_friction]);
+    const double drags = kind == DifferentialKind::oil ? draw_[TyreParameter::oil_drag] * 1e-3 * d.oil_cst *
+                                                             (d.gears > 0.0 ? 0.25 * d.gears : 1.0)
+                                                       : 0.0;
+    // The faster wheel hands torque over to the slower one.
+    const T apart = (tread[1] - tread[0]) / radius;
+    const T handed = 1e-3 * (rubs * tanh(apart / friction_turns) + drags * apart) / radius;
+    f.sum[end == End::front ? front_law : rear_law] = along[0] - along[1] - handed;
+  }
+  const double weight = table_->mass_kg() * gravity_m_s2;
+  f.sum[sideways] = y_sum;
+  f.sum[yaw] = yaw_sum;
+  f.sum[lengthways] = x_sum;
+  for (const End end : both_ends) {
+    const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
+    const auto r = l + 1;
+    const double both = value_of(f.sideways_body[l]) + value_of(f.sideways_body[r]);
+    const double load = f.wheel[l].load_n + f.wheel[r].load_n;
+    f.shift[at(end)] =
+        load > 1e-3 * weight ? value_of(f.sideways_body[l]) - both * std::max(0.0, f.wheel[l].load_n) / load : 0.0;
+    f.shift[2] += table_->x_m()[l] * value_of(f.sideways_body[l]) + table_->x_m()[r] * value_of(f.sideways_body[r]);
+  }
+  return f;
+}
+
+}  // namespace lowkite
