@@ -2,6 +2,7 @@
 #pragma once
 
 #include <atomic>
+#include <functional>
 #include <memory>
 
 #include <QApplication>
@@ -19,6 +20,19 @@ namespace lowkite::app {
 inline void giveWay() {
   thread_local const bool given = ::setpriority(PRIO_PROCESS, static_cast<id_t>(::gettid()), 10) == 0;
   (void)given;
+}
+
+/// What work tells on its way, brought to the window's thread; nothing once `owner` is gone. Ask for it there.
+template <class T>
+std::function<void(T)> toldInWindow(QObject* owner, std::function<void(const T&)> tell) {
+  return [owner = QPointer<QObject>(owner), tell = std::move(tell)](T what) {
+    QMetaObject::invokeMethod(
+        qApp,
+        [owner, tell, what = std::move(what)] {
+          if (owner) tell(what);
+        },
+        Qt::QueuedConnection);
+  };
 }
 
 /// One piece of work at a time; a new one gives up the one before. Ask and receive in the window's thread.

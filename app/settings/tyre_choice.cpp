@@ -84,13 +84,24 @@ void TyreChoice::setAsk(const CornerAsk& ask) {
 
 std::vector<double> TyreChoice::weights(const Car& car, const std::string& family,
                                         const std::vector<TyreDraw>& tyres) const {
-  if (!usesLog_ || !weighed_ || weighed_->car_id != car.id || weighed_->family != family || weighed_->tyres != tyres)
-    return {};
-  return weighed_->weights.weight;
+  const Weighed* w = weighed(car, family);
+  return usesLog_ && w && w->tyres == tyres ? w->weights.weight : std::vector<double>{};
 }
 
-void TyreChoice::setWeighed(std::optional<Weighed> weighed) {
-  weighed_ = std::move(weighed);
+const TyreChoice::Weighed* TyreChoice::weighed(const Car& car, const std::string& family) const {
+  for (const Weighed& w : weighed_)
+    if (w.car_id == car.id && w.family == family && w.warmth == warmth_ && w.ask == ask_) return &w;
+  return nullptr;
+}
+
+void TyreChoice::setWeighed(Weighed weighed) {
+  std::erase_if(weighed_, [&](const Weighed& w) { return w.car_id == weighed.car_id && w.family == weighed.family; });
+  weighed_.push_back(std::move(weighed));
+  Q_EMIT changed();
+}
+
+void TyreChoice::forgetWeighed() {
+  weighed_.clear();
   Q_EMIT changed();
 }
 

@@ -31,17 +31,25 @@ class TyreChoice : public QObject {
   void setFamily(const std::string& id);
   void setWarmth(TyreWarmth warmth);
   void setAsk(const CornerAsk& ask);
-  /// How the racer's log weighs these tyres of a family for a car; empty: it does not, or is not to be used.
+  /// What the racer's log says of the tyres of a family, for a car.
   struct Weighed {
     std::string car_id, family;
     TyreWarmth warmth = TyreWarmth::right;
+    CornerAsk ask;
+    QString compound;  ///< only runs on these; empty: on any
     std::vector<TyreDraw> tyres;
     TyreWeights weights;
   };
+  /// How the racer's log weighs these tyres of a family for a car; empty: it does not, or is not to be used.
   [[nodiscard]] std::vector<double> weights(const Car& car, const std::string& family,
                                             const std::vector<TyreDraw>& tyres) const;
-  [[nodiscard]] const std::optional<Weighed>& weighed() const { return weighed_; }
-  void setWeighed(std::optional<Weighed> weighed);
+  /// nullptr: that family's tyres are not weighed, or were for another corner or warmth.
+  [[nodiscard]] const Weighed* weighed(const Car& car, const std::string& family) const;
+  [[nodiscard]] const std::vector<Weighed>& allWeighed() const { return weighed_; }
+  void setWeighed(Weighed weighed);
+  void forgetWeighed();
+  /// Says that handling is about to be told over these; who can weigh them does.
+  void wantWeights(const std::string& family) { Q_EMIT weightsWanted(QString::fromStdString(family)); }
   [[nodiscard]] bool usesLog() const { return usesLog_; }
   void setUsesLog(bool uses);
 
@@ -52,6 +60,7 @@ class TyreChoice : public QObject {
 
  Q_SIGNALS:
   void changed();
+  void weightsWanted(const QString& family);
 
  private:
   QString keep(std::vector<TyreFamily> own);
@@ -61,7 +70,7 @@ class TyreChoice : public QObject {
   std::string chosen_;
   TyreWarmth warmth_ = TyreWarmth::right;
   CornerAsk ask_;
-  std::optional<Weighed> weighed_;
+  std::vector<Weighed> weighed_;
   bool usesLog_ = true;
 };
 

@@ -70,8 +70,8 @@ QString modelText(const Advice& a) {
 
 }  // namespace
 
-AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
-    : QWidget(parent), model_(model), background_(this), tyres_(tyres), voiceWork_(this) {
+AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent)
+    : QWidget(parent), model_(model), background_(this), tyres_(tyres), weigher_(weigher), voiceWork_(this) {
   setObjectName(QStringLiteral("advicePage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
@@ -96,7 +96,7 @@ AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
   pages_->addWidget(makeAdvice());
   pages_->addWidget(makeScore());
   pages_->addWidget(scrolled(makeOwn(), pages_));
-  tyreLog_ = new TyreLogPage(model_, tyres_, pages_);
+  tyreLog_ = new TyreLogPage(model_, tyres_, weigher_, pages_);
   pages_->addWidget(tyreLog_);
   column->addWidget(pages_, 1);
   showPage(Page::advice);
@@ -424,6 +424,7 @@ void AdvicePage::askVoices() {
   const TyreFamily& family = suits ? chosen : tyres_.book().for_surface(ground);
   family_ = fromCore(family.name);
   std::vector<TyreDraw> tyres = draw_tyres(family, usual_draws, tyres_.warmth());
+  tyres_.wantWeights(family.id);
   std::vector<double> weights = tyres_.weights(*car_, family.id, tyres);
   weighed_ = !weights.empty();
   std::vector<Setup> setups;

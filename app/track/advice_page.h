@@ -25,9 +25,9 @@ class Segmented;
 class AdvicePage : public QWidget {
   Q_OBJECT
  public:
-  AdvicePage(TrackModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
+  AdvicePage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent = nullptr);
 
-  [[nodiscard]] bool busy() const { return background_.busy() || voiceWork_.busy() || tyreLog_->busy(); }
+  [[nodiscard]] bool busy() const { return background_.busy() || voiceWork_.busy() || weigher_.busy(); }
   [[nodiscard]] const std::optional<Advices>& result() const { return result_; }
   enum class Page { advice, score, own, tyres };
   void showPage(Page page);
@@ -70,6 +70,7 @@ class AdvicePage : public QWidget {
   QLabel* scoreNews_;
   InBackground background_;
   TyreChoice& tyres_;
+  TyreWeigher& weigher_;
   TyreLogPage* tyreLog_;
   InBackground voiceWork_;
   std::vector<std::optional<ModelVoice>> voices_;  ///< by row; shorter while they are asked

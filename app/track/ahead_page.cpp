@@ -1,5 +1,7 @@
 #include "app/track/ahead_page.h"
 
+#include <algorithm>
+
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -12,11 +14,24 @@
 #include "app/document/open_files.h"
 #include "app/look/theme.h"
 #include "app/words/wording.h"
+#include "core/handling/over_tyres.hpp"
 #include "core/io/library.hpp"
 #include "core/io/setup_family.hpp"
 
 namespace lowkite::app {
-AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(model) {
+namespace {
+
+/// For so many of the tyres, by weight, it must say the same to be told as one.
+constexpr double mostOf = 0.6;
+
+QString endWords(HandlingFigure figure) {
+  return figure == HandlingFigure::front_left ? AheadPage::tr("front grip") : AheadPage::tr("rear grip");
+}
+
+}  // namespace
+
+AheadPage::AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent)
+    : QWidget(parent), model_(model), tyres_(tyres), weigher_(weigher), work_(this) {
   setObjectName(QStringLiteral("aheadPage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
@@ -109,12 +124,17 @@ AheadPage::AheadPage(TrackModel& model, QWidget* parent) : QWidget(parent), mode
   });
   connect(plan_, &QPushButton::clicked, this, [this] {
     const int i = list_->currentRow();
-    if (i >= 0 && static_cast<std::size_t>(i) < proposals_.size())
-      Q_EMIT openInPlan(proposals_[static_cast<std::size_t>(i)].setup, tr("Setup to start from"));
+    if (i < 0 || static_cast<std::size_t>(i) >= proposals_.size()) return;
+    // Handling is then told over the tyres of that ground, with the weights that the log gives them.
+    if (const TyreFamily* family = familyAhead()) tyres_.setFamily(family->id);
+    Q_EMIT openInPlan(proposals_[static_cast<std::size_t>(i)].setup, tr("Setup to start from"));
   });
   connect(bench_, &QPushButton::clicked, this, &AheadPage::benchWanted);
   connect(&model_, &TrackModel::chosen, this, [this] {
     if (isVisible()) refresh();
+  });
+  connect(&tyres_, &TyreChoice::changed, this, [this] {
+    if (isVisible()) showProposal();
   });
 }
 
@@ -182,10 +202,64 @@ void AheadPage::showProposal() {
     reasons_->setText(tr("Open a car first."));
     return;
   }
+  tellReasons({});
+  askHandling(proposals_[static_cast<std::size_t>(i)].setup);
+}
+
+const TyreFamily* AheadPage::familyAhead() const {
+  const auto surface = static_cast<Surface>(surface_->currentData().toInt());
+  if (!tyres_.any() || surface == Surface::unknown || !model_.document().hasCar()) return nullptr;
+  // The one that is chosen, where it is for that ground.
+  const TyreFamily& chosen = tyres_.family(model_.document().car());
+  const std::string ground(id_in(surfaces(), surface));
+  const bool suits = std::find(chosen.surfaces.begin(), chosen.surfaces.end(), ground) != chosen.surfaces.end();
+  return suits ? &chosen : &tyres_.book().for_surface(ground);
+}
+
+void AheadPage::askHandling(const Setup& proposal) {
+  work_.giveUp();
+  const TyreFamily* family = familyAhead();
+  if (!family || proposal == model_.document().setup()) return;
+  tyres_.wantWeights(family->id);
+  auto tyres = draw_tyres(*family, usual_draws, tyres_.warmth());
+  auto weights = tyres_.weights(model_.document().car(), family->id, tyres);
+  const TyreChoice::Weighed* weighed = tyres_.weighed(model_.document().car(), family->id);
+  const QString over =
+      weights.empty()
+          ? tr("over %1 tyres (%2), all alike likely").arg(tyres.size()).arg(fromCore(family->name))
+          : tr("over the tyres (%1) that %n pair(s) of your runs leave", nullptr, weighed ? weighed->weights.pairs : 0)
+                .arg(fromCore(family->name));
+  work_.start(
+      [car = model_.document().sharedCar(), now = model_.document().setup(), proposal, ask = tyres_.ask(),
+       tyres = std::move(tyres), weights = std::move(weights), over](const std::atomic<bool>& cancelled) {
+        const auto goOn = [&] { return !cancelled; };
+        const auto before = tabulate(*car, now, ask), after = tabulate(*car, proposal, ask);
+        if (!before || !after) return sentenceOf(before ? after.error() : before.error());
+        const Handling from = handling_over(*before, tyres, 2, goOn), to = handling_over(*after, tyres, 2, goOn);
+        QStringList says;
+        for (const CornerPhase phase : corner_phases)
+          for (const HandlingFigure figure : {HandlingFigure::front_left, HandlingFigure::rear_left}) {
+            const HandlingFigureSpec& f = spec_of(figure);
+            const auto d = difference_of(f, phase, from, to, tyres, weights);
+            if (!d || std::max(d->more, d->less) < mostOf) continue;
+            says << tr("%1 %2 %3 % (for %4 % of them)")
+                        .arg(fromCore(name_of(phase)), endWords(figure), signedNumber(d->by.median, f.decimals),
+                             number(100.0 * std::max(d->more, d->less), 0));
+          }
+        return tr("Against the setup in hand, %1: %2.")
+            .arg(over, says.isEmpty() ? tr("no grip moves for most of them") : says.join(QStringLiteral(", ")));
+      },
+      [this](const QString& text) { tellReasons(text); });
+}
+
+void AheadPage::tellReasons(const QString& handling) {
+  const int i = list_->currentRow();
+  if (i < 0 || static_cast<std::size_t>(i) >= proposals_.size()) return;
   const StartProposal& p = proposals_[static_cast<std::size_t>(i)];
   QStringList lines;
   for (const std::string& r : p.reasons) lines << QString::fromStdString(r);
   if (proposals_.size() == 1) lines << tr("The log holds no run of this car on this surface.");
+  if (!handling.isEmpty()) lines << handling;
   reasons_->setText(lines.join(QLatin1Char('\n')));
 }
 

@@ -3,7 +3,7 @@
 
 #include <QWidget>
 
-#include "app/track/track_model.h"
+#include "app/track/tyre_weigher.h"
 #include "core/advice/race_day.hpp"
 
 class QComboBox;
@@ -18,7 +18,8 @@ namespace lowkite::app {
 class AheadPage : public QWidget {
   Q_OBJECT
  public:
-  explicit AheadPage(TrackModel& model, QWidget* parent = nullptr);
+  AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent = nullptr);
+  [[nodiscard]] bool busy() const { return work_.busy() || weigher_.busy(); }
 
   [[nodiscard]] const std::vector<StartProposal>& proposals() const { return proposals_; }
 
@@ -33,9 +34,16 @@ class AheadPage : public QWidget {
   void refresh();
   void showProposal();
   void showPacking();
+  /// What the driver would feel of the proposal against the setup in hand, over the tyres of that day's ground.
+  void askHandling(const Setup& proposal);
+  void tellReasons(const QString& handling);
+  [[nodiscard]] const TyreFamily* familyAhead() const;
   void tick(QListWidgetItem* item, bool on);
 
   TrackModel& model_;
+  TyreChoice& tyres_;
+  TyreWeigher& weigher_;
+  InBackground work_;
   QLineEdit* track_;
   QComboBox* surface_;
   QComboBox* grip_;

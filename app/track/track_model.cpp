@@ -498,6 +498,9 @@ void TrackModel::fillWithDemo() {
   if (const auto added = merge_into(*store_, *days); !added) Q_EMIT told(QString::fromStdString(added.error().line()));
   day_ = 0;
   refresh();
+  Q_EMIT told(
+      tr("An invented season: what is felt in it follows from one hidden tyre on each ground, one word in seven "
+         "from chance. Advice, Your tyres, finds some of it out."));
 }
 
 }  // namespace lowkite::app

@@ -17,6 +17,7 @@
 #include "app/track/learn_page.h"
 #include "app/track/run_page.h"
 #include "app/track/runs_page.h"
+#include "app/track/tyre_weigher.h"
 #include "app/widgets/page_book.h"
 #include "app/widgets/scrolled.h"
 #include "app/words/wording.h"
@@ -90,8 +91,9 @@ TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, const QStr
   wrong_->hide();
   auto* run = new RunPage(model_, main);
   laps_ = new LapsPage(model_, main);
-  advice_ = new AdvicePage(model_, tyres, main);
-  ahead_ = new AheadPage(model_, main);
+  weigher_ = new TyreWeigher(model_, tyres, this);
+  advice_ = new AdvicePage(model_, tyres, *weigher_, main);
+  ahead_ = new AheadPage(model_, tyres, *weigher_, main);
   learn_ = new LearnPage(model_, main);
   const auto key = [](Qt::Key k) { return QKeySequence(Qt::ALT | Qt::SHIFT | k); };
   pages_ = new PageBook(

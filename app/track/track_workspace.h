@@ -13,6 +13,7 @@ namespace lowkite::app {
 
 class AdvicePage;
 class TyreChoice;
+class TyreWeigher;
 class AheadPage;
 class LapsPage;
 class LearnPage;
@@ -37,6 +38,7 @@ class TrackWorkspace : public Workspace {
   [[nodiscard]] AdvicePage& advice() { return *advice_; }
   [[nodiscard]] LearnPage& learn() { return *learn_; }
   [[nodiscard]] AheadPage& ahead() { return *ahead_; }
+  [[nodiscard]] TyreWeigher& weigher() { return *weigher_; }
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -55,6 +57,7 @@ class TrackWorkspace : public Workspace {
   Segmented* whose_ = nullptr;
   PageBook* pages_;
   LapsPage* laps_;
+  TyreWeigher* weigher_;
   AdvicePage* advice_;
   LearnPage* learn_;
   AheadPage* ahead_;

@@ -1,14 +1,11 @@
 #include "app/track/tyre_log_page.h"
 
-#include <QApplication>
 #include <QCheckBox>
-#include <QDate>
+#include <QComboBox>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QPointer>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QSettings>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
@@ -17,20 +14,8 @@
 #include "app/words/wording.h"
 
 namespace lowkite::app {
-namespace {
-
-const QString sinceKey = QStringLiteral("tyres/learnedSince");
-
-/// The surface that a family is for, when it is for one.
-Surface surfaceOf(const TyreFamily& family) {
-  return family.surfaces.empty() ? Surface::unknown
-                                 : value_of(surfaces(), family.surfaces.front()).value_or(Surface::unknown);
-}
-
-}  // namespace
-
-TyreLogPage::TyreLogPage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
-    : QWidget(parent), model_(model), choice_(tyres), background_(this) {
+TyreLogPage::TyreLogPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent)
+    : QWidget(parent), model_(model), choice_(tyres), weigher_(weigher) {
   setObjectName(QStringLiteral("tyreLog"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -53,6 +38,10 @@ TyreLogPage::TyreLogPage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
   uses_->setObjectName(QStringLiteral("tyreLog.uses"));
   uses_->setMinimumHeight(targetHeight);
   uses_->setChecked(choice_.usesLog());
+  compound_ = new QComboBox(this);
+  compound_->setObjectName(QStringLiteral("tyreLog.compound"));
+  compound_->setAccessibleName(tr("Which runs count, by their tyres"));
+  compound_->setMinimumHeight(44);
   weigh_ = new QPushButton(tr("Weigh the tyres by this log"), this);
   weigh_->setObjectName(QStringLiteral("tyreLog.weigh"));
   weigh_->setMinimumHeight(44);
@@ -65,19 +54,23 @@ TyreLogPage::TyreLogPage(TrackModel& model, TyreChoice& tyres, QWidget* parent)
   column->addWidget(progress_);
   auto* foot = new QHBoxLayout;
   foot->addWidget(uses_, 1);
+  foot->addWidget(compound_);
   foot->addWidget(over_);
   foot->addWidget(weigh_);
   column->addLayout(foot);
   connect(uses_, &QCheckBox::toggled, this, [this](bool on) { choice_.setUsesLog(on); });
-  connect(weigh_, &QPushButton::clicked, this, &TyreLogPage::weigh);
-  connect(over_, &QPushButton::clicked, this, [this] {
-    // A second press takes it back.
-    QSettings settings;
-    if (settings.contains(sinceKey))
-      settings.remove(sinceKey);
-    else
-      settings.setValue(sinceKey, QDate::currentDate().toString(Qt::ISODate));
-    choice_.setWeighed(std::nullopt);
+  connect(weigh_, &QPushButton::clicked, &weigher_, [this] { weigher_.weigh(); });
+  connect(over_, &QPushButton::clicked, &weigher_, &TyreWeigher::startOver);
+  connect(compound_, &QComboBox::activated, this,
+          [this] { weigher_.setCompound(compound_->currentData().toString()); });
+  connect(&weigher_, &TyreWeigher::progress, this, [this](double share) {
+    weigh_->setEnabled(false);
+    progress_->setValue(static_cast<int>(1000.0 * share));
+    progress_->show();
+  });
+  connect(&weigher_, &TyreWeigher::done, this, [this] {
+    progress_->hide();
+    weigh_->setEnabled(true);
     refresh();
   });
   connect(&choice_, &TyreChoice::changed, this, &TyreLogPage::refresh);
@@ -88,52 +81,18 @@ void TyreLogPage::showEvent(QShowEvent* event) {
   refresh();
 }
 
-std::vector<LoggedDay> TyreLogPage::counting() {
-  const std::string since = QSettings().value(sinceKey).toString().toStdString();
-  std::vector<LoggedDay> days;
-  for (const LoggedDay& d : model_.everything())
-    if (d.day.date >= since) days.push_back(d);
-  return days;
-}
-
 void TyreLogPage::refresh() {
   if (!isVisible()) return;
-  over_->setText(QSettings().contains(sinceKey)
-                     ? tr("Count all runs again (since %1 now)").arg(QSettings().value(sinceKey).toString())
-                     : tr("Start over from today"));
+  const QString since = weigher_.since();
+  over_->setText(since.isEmpty() ? tr("Start over from today") : tr("Count all runs again (since %1 now)").arg(since));
+  compound_->clear();
+  compound_->addItem(tr("runs on any tyres"), QString());
+  for (const QString& name : weigher_.compounds()) compound_->addItem(tr("only on \u201C%1\u201D").arg(name), name);
+  // Tyres that no run is on any more still are what is asked for.
+  const QString asked = weigher_.compound();
+  if (compound_->findData(asked) < 0) compound_->addItem(tr("only on \u201C%1\u201D").arg(asked), asked);
+  compound_->setCurrentIndex(compound_->findData(asked));
   fill();
-}
-
-void TyreLogPage::weigh() {
-  const Document& d = model_.document();
-  if (!d.hasCar() || !choice_.any() || background_.busy()) return;
-  const TyreFamily family = choice_.family(d.car());
-  TyreChoice::Weighed weighed{
-      d.car().id, family.id, choice_.warmth(), draw_tyres(family, usual_draws, choice_.warmth()), {}};
-  weigh_->setEnabled(false);
-  progress_->setValue(0);
-  progress_->show();
-  background_.start(
-      [days = counting(), car = d.sharedCar(), surface = surfaceOf(family), ask = choice_.ask(),
-       weighed = std::move(weighed), self = QPointer<TyreLogPage>(this)](const std::atomic<bool>& cancelled) mutable {
-        const auto evidence = tyre_evidence(days, *car, surface, {}, ask, weighed.tyres, 2, [&](double share) {
-          QMetaObject::invokeMethod(
-              qApp,
-              [self, share] {
-                if (self) self->progress_->setValue(static_cast<int>(1000.0 * share));
-              },
-              Qt::QueuedConnection);
-          return !cancelled;
-        });
-        if (evidence) weighed.weights = weigh_tyres(*evidence, weighed.tyres.size());
-        return std::move(weighed);
-      },
-      [this](TyreChoice::Weighed found) {
-        progress_->hide();
-        weigh_->setEnabled(true);
-        if (found.weights.weight.empty()) return;
-        choice_.setWeighed(std::move(found));
-      });
 }
 
 void TyreLogPage::fill() {
@@ -144,8 +103,8 @@ void TyreLogPage::fill() {
     return;
   }
   const TyreFamily& family = choice_.family(d.car());
-  const auto& w = choice_.weighed();
-  if (!w || w->car_id != d.car().id || w->family != family.id || w->warmth != choice_.warmth()) {
+  const TyreChoice::Weighed* w = choice_.weighed(d.car(), family.id);
+  if (!w) {
     news_->setText(tr("Handling is told over %1 tyres of the family \u201C%2\u201D, all alike likely. Runs of this "
                       "car, one after the "
                       "other with another setup and with what was felt, make some of them likelier.")

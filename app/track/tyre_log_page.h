@@ -3,8 +3,7 @@
 
 #include <QWidget>
 
-#include "app/settings/tyre_choice.h"
-#include "app/track/track_model.h"
+#include "app/track/tyre_weigher.h"
 
 class QCheckBox;
 class QComboBox;
@@ -18,11 +17,7 @@ namespace lowkite::app {
 class TyreLogPage : public QWidget {
   Q_OBJECT
  public:
-  TyreLogPage(TrackModel& model, TyreChoice& tyres, QWidget* parent = nullptr);
-
-  [[nodiscard]] bool busy() const { return background_.busy(); }
-  /// Weighs the tyres of the chosen family by the log as it is now; it is weighed again when asked.
-  void weigh();
+  TyreLogPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent = nullptr);
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -30,18 +25,17 @@ class TyreLogPage : public QWidget {
  private:
   void refresh();
   void fill();
-  /// The days that count: since the racer last started over.
-  [[nodiscard]] std::vector<LoggedDay> counting();
 
   TrackModel& model_;
   TyreChoice& choice_;
+  TyreWeigher& weigher_;
+  QComboBox* compound_;
   QLabel* news_;
   QCheckBox* uses_;
   QPushButton* weigh_;
   QPushButton* over_;
   QProgressBar* progress_;
   QTableWidget* table_;
-  InBackground background_;
 };
 
 }  // namespace lowkite::app

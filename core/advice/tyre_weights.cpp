@@ -181,38 +181,43 @@ TyreWeights weigh_tyres(const TyreEvidence& evidence, std::size_t tyres, const F
   w.pairs = evidence.pairs;
   w.felt = static_cast<int>(evidence.felt.size());
   if (tyres == 0) return w;
-  // By how often feelings mean nothing: what each tyre makes of the log then.
+  // By how often feelings mean nothing: what each tyre makes of the log then. How often that is, every word says for
+  // itself; which tyre it is, words about one change say together.
+  std::vector<double> weight(tyres, 0.0);
   std::vector<std::vector<double>> by_rate;
-  double likeliest = -std::numeric_limits<double>::infinity();
+  std::vector<double> evidence_of;
   for (const double wrong : trust.wrong_share) {
-    std::vector<double> logs(tyres, 0.0);
+    std::vector<double> logs(tyres, 0.0), whole(tyres, 0.0);
     for (const FeltChange& c : evidence.felt) {
-      const double share = trust.word_counts * fades(c.days_ago);
+      const double fading = fades(c.days_ago);
       for (std::size_t i = 0; i < tyres && i < c.moved.size(); ++i) {
         if (!c.moved[i]) continue;
         const double up = logistic(steep * (*c.moved[i] - 0.5 * trust.certain_at));
         const double down = logistic(steep * (-*c.moved[i] - 0.5 * trust.certain_at));
         const double same = std::max(0.0, 1.0 - up - down);
         const double agrees = c.felt > 0 ? up : c.felt < 0 ? down : same;
-        logs[i] += share * std::log((1.0 - wrong) * agrees + wrong / 3.0);
+        const double says = fading * std::log((1.0 - wrong) * agrees + wrong / 3.0);
+        whole[i] += says;
+        logs[i] += trust.word_counts * says;
       }
     }
-    double sum = 0.0;
-    const double top = *std::max_element(logs.begin(), logs.end());
-    for (const double l : logs) sum += std::exp(l - top);
-    if (const double marginal = top + std::log(sum); marginal > likeliest) {
-      likeliest = marginal;
-      w.wrong_share = wrong;
-    }
+    const auto likely = [&](std::vector<double>& l) {
+      const double top = *std::max_element(l.begin(), l.end());
+      double sum = 0.0;
+      for (double& one : l) sum += one = std::exp(one - top);
+      for (double& one : l) one /= sum;
+      return top + std::log(sum);
+    };
+    evidence_of.push_back(likely(whole));
+    likely(logs);
     by_rate.push_back(std::move(logs));
   }
-  double top = -std::numeric_limits<double>::infinity();
-  for (const auto& logs : by_rate) top = std::max(top, *std::max_element(logs.begin(), logs.end()));
+  const auto likeliest = std::max_element(evidence_of.begin(), evidence_of.end());
+  w.wrong_share = trust.wrong_share[static_cast<std::size_t>(likeliest - evidence_of.begin())];
+  for (std::size_t r = 0; r < by_rate.size(); ++r)
+    for (std::size_t i = 0; i < tyres; ++i) weight[i] += std::exp(evidence_of[r] - *likeliest) * by_rate[r][i];
   std::vector<double> logs(tyres, 0.0);
-  for (std::size_t i = 0; i < tyres; ++i) {
-    for (const auto& one : by_rate) logs[i] += std::exp(one[i] - top);
-    logs[i] = std::log(logs[i]);
-  }
+  for (std::size_t i = 0; i < tyres; ++i) logs[i] = std::log(weight[i]);
   for (const LapWord& l : evidence.laps) {
     const double share = fades(l.days_ago);
     for (std::size_t i = 0; i < tyres && i < l.limit_moved.size(); ++i)

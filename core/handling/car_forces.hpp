@@ -14,32 +14,37 @@ namespace lowkite {
 /// Unknowns, in this order. The yaw rate follows from the speed, but derivatives by it are wanted; lateral acceleration
 /// is one only on the way along a row of trims.
 enum TrimUnknown : int { servo, body_slip, drive_slip, front_apart, rear_apart, lateral, yaw_rate };
-constexpr int unknown_count = 8;  // one is spare: vectors of eight are quick
+constexpr int unknown_count = 8;  // one is spare
+constexpr int solved_count = 6;   ///< those before the yaw rate
 /// Forces, N; the moment about the centre of gravity, N m; each differential's law, N; where on the way, N.
 enum TrimSum : int { sideways, yaw, lengthways, front_law, rear_law, way };
 
 /// rad/s over which a differential's friction comes in.
 constexpr double friction_turns = 1.0;
 
-/// A number with its derivatives by the unknowns.
-using Jet = ceres::Jet<double, unknown_count>;
+/// A number with its derivatives by the unknowns: by those that are solved for, or by all.
+using Jet = ceres::Jet<double, solved_count>;
+using WholeJet = ceres::Jet<double, unknown_count>;
 inline double value_of(double x) {
   return x;
 }
-inline double value_of(const Jet& x) {
+template <int N>
+double value_of(const ceres::Jet<double, N>& x) {
   return x.a;
 }
 /// A function of one number, given by its value and slope.
 inline double through(double, double value, double) {
   return value;
 }
-inline Jet through(const Jet& x, double value, double slope) {
-  return Jet(value, slope * x.v);
+template <int N>
+ceres::Jet<double, N> through(const ceres::Jet<double, N>& x, double value, double slope) {
+  return ceres::Jet<double, N>(value, slope * x.v);
 }
 
 template <class T>
-TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::Node& node, const std::array<T, 8>& u,
-                                 const std::array<double, 3>& shift, const T& speed) const {
+[[gnu::flatten]] TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::Node& node,
+                                                  const std::array<T, 8>& u, const std::array<T, 3>& shift,
+                                                  const T& speed) const {
   using std::abs;
   using std::cos;
   using std::sin;
@@ -48,6 +53,7 @@ TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::No
   const T vx = speed * cos(u[body_slip]);
   const T vy = speed * sin(u[body_slip]);
   T x_sum(0.0), y_sum(0.0), yaw_sum(0.0);
+  PerWheel<T> loads{};
   for (const End end : both_ends) {
     PerSide<T> along{}, tread{};
     for (const Side side : both_sides) {
@@ -58,8 +64,8 @@ TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::No
       s.lean = node.lean[w] + node.lean_per_g[w] * more + node.lean_per_rad[w] * u[servo];
       s.load_n = node.load_n[w] + node.load_per_g[w] * more + node.load_per_rad[w] * u[servo];
       for (std::size_t k = 0; k < 3; ++k) {
-        s.load_n += T(node.load_by[k][w] * shift[k]);
-        s.lean += T(node.lean_by[k][w] * shift[k]);
+        s.load_n += node.load_by[k][w] * shift[k];
+        s.lean += node.lean_by[k][w] * shift[k];
       }
       if (end == End::front) {
         const SetupTable::Steered alone = table_->steered(side, value_of(u[servo]));
@@ -90,6 +96,7 @@ TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::No
         tread[at(side)] = runs;
         s.lengthways = (runs - forward) / forward;
       }
+      loads[w] = s.load_n;
       const TyreForce<T> force = tyre_[at(end)].force(s);
       along[at(side)] = force.lengthways;
       const T x = force.lengthways * c - force.sideways * sn;
@@ -123,11 +130,15 @@ TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::No
   for (const End end : both_ends) {
     const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
     const auto r = l + 1;
-    const double both = value_of(f.sideways_body[l]) + value_of(f.sideways_body[r]);
-    const double load = f.wheel[l].load_n + f.wheel[r].load_n;
-    f.shift[at(end)] =
-        load > 1e-3 * weight ? value_of(f.sideways_body[l]) - both * std::max(0.0, f.wheel[l].load_n) / load : 0.0;
-    f.shift[2] += table_->x_m()[l] * value_of(f.sideways_body[l]) + table_->x_m()[r] * value_of(f.sideways_body[r]);
+    const T both = f.sideways_body[l] + f.sideways_body[r];
+    const T load = loads[l] + loads[r];
+    if (load > 1e-3 * weight) {
+      f.shift[at(end)] = f.sideways_body[l];
+      if (loads[l] > 0.0) f.shift[at(end)] -= both * loads[l] / load;
+    } else {
+      f.shift[at(end)] = T(0.0);
+    }
+    f.shift[2] += table_->x_m()[l] * f.sideways_body[l] + table_->x_m()[r] * f.sideways_body[r];
   }
   return f;
 }

@@ -34,7 +34,7 @@ struct TyreForces {
   PerWheel<T> sideways_body{};  ///< to the left, in the car's frame
   T yaw_by_drive{};
   PerWheel<WheelTrim> wheel;
-  std::array<double, 3> shift{};  ///< how these forces differ from being shared by load (see Sharing)
+  std::array<T, 3> shift{};  ///< how these forces differ from being shared by load (see Sharing)
 };
 
 class CarOnTyres {
@@ -52,7 +52,7 @@ class CarOnTyres {
   /// stand.
   template <class T>
   [[nodiscard]] TyreForces<T> forces(const DriveLayout& layout, const SetupTable::Node& node, const std::array<T, 8>& u,
-                                     const std::array<double, 3>& shift, const T& speed) const;
+                                     const std::array<T, 3>& shift, const T& speed) const;
 
  private:
   const SetupTable* table_;

@@ -302,25 +302,29 @@ const CornerMoment& CornerFilm::at(double along_m) const {
   return along_m - std::prev(found)->along_m < found->along_m - along_m ? *std::prev(found) : *found;
 }
 
-std::optional<CornerFilm> drive_corner(const SetupTable& table, const TyreDraw& tyres, const CornerLine& line,
+CornerFilm drive_corner(const SetupTable& table, const TyreDraw& tyres, const CornerLine& line,
                                        const std::function<bool()>& go_on) {
   constexpr double longest_s = 30.0;
   const CornerAsk& ask = table.ask();
   Driven car(table, tyres);
-  // How far the servo goes for a bend: as the trim of the middle has it, on rails where there is none.
-  double servo_for_bend = 0.0;
+  // How far the servo goes for a bend: as the trim of the middle has it, or that of a gentler turn; on rails where
+  // the tyres hold none.
   const Trimmer trimmer(table, tyres);
   std::optional<Trim> known;
   for (const double share : {1.0, 0.9, 0.75, 0.5, 0.25})
     if (!known) known = trimmer.trim(CornerPhase::middle, share * ask.lateral_g);
-  if (!known) return std::nullopt;
-  servo_for_bend = std::abs(known->servo_rad) * ask.radius_m;
+  double steered = known ? std::abs(known->servo_rad) : 0.0;
+  if (!known)
+    while (steered < table.servo_most_rad() &&
+           std::abs(table.mean_heading(car.sense() * steered)) < table.wheelbase_m() / ask.radius_m)
+      steered += 0.01;
+  const double servo_for_bend = steered * ask.radius_m;
 
   State s{};
   const CornerLine::Point start = line.at(0.0);
   s[ahead_speed] = s[tread] = line.speed_at(0.0);
   s[turned] = start.heading_rad;
-  if (start.bends != 0.0) {
+  if (start.bends != 0.0 && known) {
     s = state_of(*known, ask);
     s[turned] = start.heading_rad - known->body_slip_rad;
   }
@@ -431,7 +435,7 @@ std::array<double, 3> accelerations_at(const SetupTable& table, const TyreDraw& 
   const State s = state_of(trim, table.ask());
   const TyreForces<double> f = car.forces(s);
   const auto [across, along] = car.felt(s, f);
-  return {car.sense() * across * gravity_m_s2, along * gravity_m_s2, f.sum[yaw] / table.yaw_inertia()};
+  return {across * gravity_m_s2, along * gravity_m_s2, f.sum[yaw] / table.yaw_inertia()};
 }
 
 TyreDraw middle_of(std::span<const TyreDraw> tyres, std::span<const double> weights) {

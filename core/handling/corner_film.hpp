@@ -80,9 +80,8 @@ struct CornerFilm {
 };
 constexpr double film_step_s = 1.0 / 120.0;
 
-/// Drives along the line. None where the car cannot even go straight ahead (no wheel drives it).
-/// `go_on` false stops with what was driven so far.
-std::optional<CornerFilm> drive_corner(const SetupTable& table, const TyreDraw& tyres, const CornerLine& line,
+/// Drives along the line. `go_on` false stops with what was driven so far.
+CornerFilm drive_corner(const SetupTable& table, const TyreDraw& tyres, const CornerLine& line,
                                        const std::function<bool()>& go_on = {});
 
 /// The servo held and the speed kept where a trim of the middle has them, after the car's way was turned by `push_rad`:
@@ -90,8 +89,8 @@ std::optional<CornerFilm> drive_corner(const SetupTable& table, const TyreDraw& 
 CornerFilm let_settle(const SetupTable& table, const TyreDraw& tyres, const Trim& trim, double push_rad,
                       double seconds);
 
-/// What turns and moves a car that is as a trim says, in the first moment: lateral and lengthways acceleration, m/s^2,
-/// and yaw acceleration, rad/s^2. For checks.
+/// What turns and moves a car that is as a trim says, in the first moment: lateral acceleration in the sense of the
+/// turn and lengthways acceleration, m/s^2, and yaw acceleration to the left, rad/s^2. For checks.
 std::array<double, 3> accelerations_at(const SetupTable& table, const TyreDraw& tyres, const Trim& trim);
 
 /// The tyre in the middle of these, by weight (empty: all alike). Precondition: there is one.

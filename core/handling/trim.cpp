@@ -20,12 +20,43 @@ constexpr int most_rounds = 16;
 constexpr int most_rounds_from_afar = 50;
 constexpr double balanced = 1e-10;  ///< of the car's weight
 constexpr double shared = 1e-6;  ///< the same, of how an axle's force is shared, which moves loads by a fraction of it
+// Along a row only the next one is sought from it, and where the row turns.
+constexpr double balanced_on_way = 1e-7;
+constexpr double shared_on_way = 1e-4;
 constexpr double most_servo_rad = 1.2;
 constexpr double most_body_slip = 0.7;
 constexpr double farthest_slip = 0.7;  ///< rad beyond where an axle is, in which its most is looked for
 constexpr double beyond_peak = 0.105;  ///< six degrees
 constexpr double gently_g = 0.2;
 constexpr double just_below = 0.96;  ///< of the limit
+
+/// How lateral forces are shared otherwise than by load depends on the forces, which depend on the loads, which depend
+/// on that. It is taken from the round before, with how it answers the unknowns.
+template <class J>
+class SharingSoFar {
+ public:
+  explicit SharingSoFar(const std::array<double, 3>& first) {
+    for (std::size_t i = 0; i < 3; ++i) last_[i] = J(first[i]);
+  }
+  [[nodiscard]] std::array<J, 3> at(const std::array<double, unknown_count>& u) const {
+    std::array<J, 3> now = last_;
+    if (known_)
+      for (J& n : now)
+        for (int i = 0; i < J::DIMENSION; ++i)
+          n.a += n.v[i] * (u[static_cast<std::size_t>(i)] - from_[static_cast<std::size_t>(i)]);
+    return now;
+  }
+  void take(const std::array<J, 3>& found, const std::array<double, unknown_count>& u) {
+    last_ = found;
+    from_ = u;
+    known_ = true;
+  }
+
+ private:
+  std::array<J, 3> last_{};
+  std::array<double, unknown_count> from_{};
+  bool known_ = false;
+};
 
 }  // namespace
 
@@ -124,16 +155,17 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
   double worst_before = std::numeric_limits<double>::infinity();
   int halved = 0;
   std::optional<SetupTable::Node> at;
+  SharingSoFar<Jet> sharing(shift);
   for (int round = 0; round < rounds; ++round) {
     if (!at || at->at_g != u[lateral]) at = table_.node(phase, u[lateral]);
     if (!at || !(u[lateral] > 0.0)) return std::nullopt;
     std::array<Jet, unknown_count> jets;
-    for (int i = 0; i < unknown_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
+    for (int i = 0; i < solved_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
     const Jet across = l.sense * gravity_m_s2 * jets[lateral];
     const Jet speed = sqrt(gravity_m_s2 * ask.radius_m * jets[lateral]);
     const Jet turns = l.sense * speed / ask.radius_m;
     jets[yaw_rate] = turns;
-    TyreForces<Jet> f = car_.forces<Jet>(l, *at, jets, shift, speed);
+    TyreForces<Jet> f = car_.forces<Jet>(l, *at, jets, sharing.at(u), speed);
     const Jet cosine = cos(jets[body_slip]), sine = sin(jets[body_slip]);
     f.sum[sideways] -= mass * (along * sine + across * cosine);
     f.sum[lengthways] -= mass * (along * cosine - across * sine);
@@ -152,8 +184,8 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
       for (int c = 0; c < count; ++c) slope(r, c) = s.v[columns[static_cast<std::size_t>(c)]];
     }
     double moved = 0.0;
-    for (std::size_t i = 0; i < 3; ++i) moved = std::max(moved, std::abs(f.shift[i] - shift[i]));
-    if (worst < balanced * weight && moved < shared * weight) {
+    for (std::size_t i = 0; i < 3; ++i) moved = std::max(moved, std::abs(f.shift[i].a - sharing.at(u)[i].a));
+    if (worst < (on_way ? balanced_on_way : balanced) * weight && moved < (on_way ? shared_on_way : shared) * weight) {
       // No further than the steering goes.
       if (l.sense * u[servo] > table_.servo_most_rad()) return std::nullopt;
       Trim t;
@@ -166,7 +198,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
       t.drive_slip = u[drive_slip];
       t.apart = {u[front_apart], u[rear_apart]};
       t.wheel = f.wheel;
-      t.shared = f.shift;
+      for (std::size_t i = 0; i < 3; ++i) t.shared[i] = f.shift[i].a;
       t.yaw_by_drive_nm = f.yaw_by_drive.a;
       if (!on_way) {
         // How the unknowns answer lateral acceleration, by the implicit function theorem.
@@ -186,7 +218,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
     halved = 0;
     worst_before = std::max(worst, 1e-3 * weight);
     before = u;
-    shift = f.shift;
+    sharing.take(f.shift, u);
     const Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> go = slope.partialPivLu().solve(off);
     if (!go.allFinite()) return std::nullopt;
     double shorter = 1.0;
@@ -306,9 +338,12 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
   const DriveLayout l = car_.layout(t.phase);
   const std::array<double, unknown_count> u{t.servo_rad, t.body_slip_rad, t.drive_slip, t.apart[0],
                                             t.apart[1],  t.lateral_g,     t.yaw_rate,   0.0};
-  std::array<Jet, unknown_count> jets;
-  for (int i = 0; i < unknown_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
-  const TyreForces<Jet> f = car_.forces<Jet>(l, *node, jets, t.shared, Jet(t.speed_m_s));
+  std::array<WholeJet, unknown_count> jets;
+  for (int i = 0; i < unknown_count; ++i)
+    jets[static_cast<std::size_t>(i)] = WholeJet(u[static_cast<std::size_t>(i)], i);
+  SharingSoFar<WholeJet> sharing(t.shared);
+  sharing.take(car_.forces<WholeJet>(l, *node, jets, sharing.at(u), WholeJet(t.speed_m_s)).shift, u);
+  const TyreForces<WholeJet> f = car_.forces<WholeJet>(l, *node, jets, sharing.at(u), WholeJet(t.speed_m_s));
   // What the drive makes of a disturbance: its speed is held, differentials give way as they do.
   const int inner = l.count - 2 - (l.drives ? 1 : 0);
   Eigen::Matrix<double, 2, unknown_count> outer;
@@ -321,7 +356,7 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
     Eigen::Matrix<double, Eigen::Dynamic, unknown_count, 0, 2, unknown_count> by(inner, unknown_count);
     for (int r = 0; r < inner; ++r) {
       const int unknown = l.unknown[static_cast<std::size_t>(l.count - inner + r)];
-      const Jet& s = f.sum[unknown == front_apart ? front_law : rear_law];
+      const WholeJet& s = f.sum[unknown == front_apart ? front_law : rear_law];
       for (int c = 0; c < unknown_count; ++c) by(r, c) = s.v[c];
       for (int c = 0; c < inner; ++c) {
         const int other = l.unknown[static_cast<std::size_t>(l.count - inner + c)];
@@ -334,6 +369,14 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
   }
   const double mass = table_.mass_kg();
   const double inertia = table_.yaw_inertia();
+  // Loads, leans and headings follow the lateral acceleration that the forces make.
+  const double per_n = l.sense * std::cos(t.body_slip_rad) / (mass * gravity_m_s2);
+  const double grows = 1.0 - per_n * outer(0, lateral);
+  if (!(grows > 0.0)) return std::nullopt;
+  for (const int c : {static_cast<int>(servo), static_cast<int>(body_slip), static_cast<int>(yaw_rate)}) {
+    outer(0, c) /= grows;
+    outer(1, c) += outer(1, lateral) * per_n * outer(0, c);
+  }
   const double y_beta = outer(0, body_slip), n_beta = outer(1, body_slip);
   const double y_r = outer(0, yaw_rate), n_r = outer(1, yaw_rate);
   const double y_servo = outer(0, servo), n_servo = outer(1, servo);
@@ -379,18 +422,18 @@ std::optional<std::pair<double, double>> Trimmer::moment_at(double servo_rad, do
   for (int round = 0; round < rounds; ++round) {
     const auto at = table_.node(CornerPhase::middle, std::clamp(g, 0.0, table_.last_g(CornerPhase::middle)));
     if (!at) return std::nullopt;
-    std::array<Jet, unknown_count> u;
-    u[servo] = Jet(l.sense * servo_rad);
-    u[body_slip] = Jet(-l.sense * nose_rad);
-    u[lateral] = Jet(at->at_g);
+    std::array<double, unknown_count> u{};
+    u[servo] = l.sense * servo_rad;
+    u[body_slip] = -l.sense * nose_rad;
+    u[lateral] = at->at_g;
     // The way bends as the forces bend it.
-    u[yaw_rate] = Jet(l.sense * g * gravity_m_s2 / speed);
-    const TyreForces<Jet> f = car_.forces<Jet>(l, *at, u, shift, Jet(speed));
-    const double next = l.sense * f.sum[sideways].a / weight;
+    u[yaw_rate] = l.sense * g * gravity_m_s2 / speed;
+    const TyreForces<double> f = car_.forces<double>(l, *at, u, shift, speed);
+    const double next = l.sense * f.sum[sideways] / weight;
     shift = f.shift;
     if (std::abs(next - g) < settled_g) {
       if (g < 0.0) return std::nullopt;
-      return std::pair(next, l.sense * f.sum[yaw].a / (weight * table_.wheelbase_m()));
+      return std::pair(next, l.sense * f.sum[yaw] / (weight * table_.wheelbase_m()));
     }
     g += 0.5 * (next - g);
   }

@@ -32,7 +32,7 @@ struct Trim {
   double yaw_by_drive_nm = 0.0;    ///< what driving and braking forces turn the car with
 };
 
-/// Answers of the car near a trim, loads held: two-wheel-model terms (Gillespie, ch. 6; Milliken & Milliken, ch. 5;
+/// Answers of the car near a trim, loads and leans following at once: two-wheel-model terms (Gillespie, ch. 6; Milliken & Milliken, ch. 5;
 /// from memory).
 struct Answers {
   double static_margin =

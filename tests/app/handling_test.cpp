@@ -5,12 +5,19 @@
 #include <QDoubleSpinBox>
 #include <QFile>
 #include <QLabel>
+#include <QListWidget>
 #include <QPushButton>
+#include <QSet>
+#include <QSlider>
 #include <QTableWidget>
 
+#include "app/plan/handling/film_page.h"
 #include "app/plan/handling/handling_page.h"
+#include "app/plan/handling/wish_search.h"
 #include "app/track/advice_page.h"
+#include "app/track/ahead_page.h"
 #include "app/track/track_workspace.h"
+#include "app/track/tyre_weigher.h"
 #include "app/widgets/line_chart.h"
 #include "app/words/wording.h"
 #include "tests/app/window_fixture.h"
@@ -181,6 +188,131 @@ TEST_F(HandlingWindow, PartsThatWereGivenUpAreTriedAgainWhenThePageIsOpened) {
   EXPECT_GT(find<QTableWidget>(QStringLiteral("handling.parts"))->rowCount(), 2);
 }
 
+TEST_F(HandlingWindow, TheFilmIsDrivenAndStepsThroughByPlace) {
+  click(QStringLiteral("handling.view.6"));
+  ready();
+  ASSERT_NE(page().film().films(), nullptr);
+  EXPECT_FALSE(page().film().films()->film_before) << "nothing is changed, there is no ghost";
+  stepPart("rear_bar", 2);
+  ready();
+  const FilmPair& films = *page().film().films();
+  ASSERT_TRUE(films.film_before);
+  // What the table says is what the core drives, at the place of the slider.
+  const HandlingStudy& s = *page().study();
+  const TyreDraw tyre = middle_of(s.tyres, s.weights);
+  const CornerFilm again = drive_corner(*s.after, tyre, CornerLine::of(s.ask));
+  ASSERT_EQ(again.moments.size(), films.film_after.moments.size());
+  auto* place = find<QSlider>(QStringLiteral("handling.filmPlace"));
+  auto* table = find<QTableWidget>(QStringLiteral("handling.filmFigures"));
+  QSet<QString> titles;
+  for (const int at : {0, 250, 500, 750, 1000}) {
+    place->setValue(at);
+    settle();
+    const CornerMoment& m = again.at(films.line.length_m() * at / 1000.0);
+    ASSERT_EQ(table->rowCount(), 10);
+    EXPECT_EQ(table->item(0, 2)->text(), signedNumber(degrees(m.servo_rad), 1));
+    EXPECT_EQ(table->item(3, 2)->text(), number(100.0 * m.end_used[0], 0));
+    titles << text(QStringLiteral("handling.filmWhere")).section(QLatin1Char(','), 0, 0);
+  }
+  EXPECT_EQ(titles.size(), 3) << "entry, middle and exit";
+  // It plays to its end, and stops when nobody looks.
+  place->setValue(960);
+  click(QStringLiteral("handling.filmPlay"));
+  auto* play = find<QPushButton>(QStringLiteral("handling.filmPlay"));
+  EXPECT_TRUE(QTest::qWaitFor([&] { return !play->isChecked(); }, 5000));
+  EXPECT_EQ(place->value(), place->maximum());
+  click(QStringLiteral("handling.filmPlay"));
+  EXPECT_LT(place->value(), place->maximum()) << "from the start again";
+  click(QStringLiteral("handling.view.0"));
+  EXPECT_FALSE(play->isChecked());
+  // A right turn, and one that no tyre holds.
+  click(QStringLiteral("handling.view.6"));
+  click(QStringLiteral("handling.way.1"));
+  find<QDoubleSpinBox>(QStringLiteral("handling.lateral"))->setValue(2.8);
+  ready();
+  EXPECT_NE(page().film().films()->film_after.end, FilmEnd::through);
+  EXPECT_TRUE(text(QStringLiteral("handling.filmNews")).contains(QStringLiteral("Now the car")));
+  const QImage picture = page().film().grab().toImage();
+  EXPECT_FALSE(picture.isNull());
+}
+
+TEST_F(HandlingWindow, AWishIsSearchedForTriedAndTakenBack) {
+  click(QStringLiteral("handling.view.7"));
+  auto* go = find<QPushButton>(QStringLiteral("handling.wish.go"));
+  EXPECT_FALSE(go->isEnabled()) << "nothing is wished";
+  find<QComboBox>(QStringLiteral("handling.wish.sign0.0"))->setCurrentIndex(1);
+  find<QComboBox>(QStringLiteral("handling.wish.sign1.2"))->setCurrentIndex(2);
+  find<QComboBox>(QStringLiteral("handling.wish.sign3.1"))->setCurrentIndex(2);
+  const auto wishes = page().wishSearch().wishes();
+  ASSERT_EQ(wishes.size(), 3u);
+  EXPECT_EQ(wishes[0], (HandlingWish{HandlingFigure::front_left, CornerPhase::entry, HandlingWant::more}));
+  EXPECT_EQ(wishes[1], (HandlingWish{HandlingFigure::reaction, CornerPhase::middle, HandlingWant::not_more}))
+      << "not later is no more of its time";
+  EXPECT_EQ(wishes[2], (HandlingWish{HandlingFigure::rear_left, CornerPhase::exit, HandlingWant::not_less}));
+  ASSERT_TRUE(go->isEnabled());
+  click(QStringLiteral("handling.wish.parts.0"));
+  click(QStringLiteral("handling.wish.go"));
+  EXPECT_TRUE(page().wishSearch().busy());
+  EXPECT_EQ(go->text(), QStringLiteral("Stop"));
+  ready();
+  auto* table = find<QTableWidget>(QStringLiteral("handling.wish.found"));
+  ASSERT_GT(table->rowCount(), 2);
+  EXPECT_EQ(go->text(), QStringLiteral("Search"));
+  const lowkite::Setup before = document().setup();
+  for (const int row : {0, 2}) {
+    table->setCurrentCell(row, 0);
+    click(QStringLiteral("handling.wish.try"));
+    const HandlingFind& f = page().wishSearch().finds().found[static_cast<std::size_t>(row)];
+    ASSERT_EQ(f.steps.size(), 1u);
+    for (int i = 0; i < static_cast<int>(document().car().adjusters.size()); ++i)
+      EXPECT_EQ(document().setup().at_index(i).left, i == f.steps[0].adjuster ? f.steps[0].to : before.at_index(i).left)
+          << "one result after the other on the same setup";
+    // The page's own signs, over all tyres, say the same.
+    ready();
+    const HandlingStudy& s = *page().study();
+    const auto d =
+        difference_of(spec_of(HandlingFigure::front_left), CornerPhase::entry, *s.over_before, *s.over_after, s.tyres);
+    ASSERT_TRUE(d);
+    EXPECT_NEAR(d->more, f.by[0].more, 0.3);
+    EXPECT_EQ(table->rowCount(), static_cast<int>(std::min<std::size_t>(40, page().wishSearch().finds().found.size())))
+        << "what was found stays while it is tried";
+  }
+  document().undoStack().undo();
+  document().undoStack().undo();
+  EXPECT_EQ(document().setup().values, before.values);
+  // Stopped, it keeps what it found; another corner makes it mean nothing.
+  click(QStringLiteral("handling.wish.go"));
+  click(QStringLiteral("handling.wish.go"));
+  EXPECT_FALSE(page().wishSearch().busy());
+  find<QDoubleSpinBox>(QStringLiteral("handling.radius"))->setValue(6.0);
+  ready();
+  EXPECT_EQ(table->rowCount(), 0);
+}
+
+TEST_F(HandlingWindow, OtherSpringsAreMadeUpForByOtherParts) {
+  click(QStringLiteral("handling.view.7"));
+  stepPart("front_spring", 1);
+  ready();
+  click(QStringLiteral("handling.wish.same"));
+  EXPECT_EQ(page().wishSearch().wishes().size(), 6u);
+  click(QStringLiteral("handling.wish.parts.0"));
+  click(QStringLiteral("handling.wish.go"));
+  ready();
+  const auto& found = page().wishSearch().finds().found;
+  ASSERT_FALSE(found.empty());
+  bool told = false;
+  for (const HandlingFind& f : found) {
+    told = told || f.steps.empty();
+    for (const auto& s : f.steps) EXPECT_NE(s.adjuster, part("front_spring")) << "what was changed stays";
+  }
+  EXPECT_TRUE(told) << "as it is now is among them";
+  auto* table = find<QTableWidget>(QStringLiteral("handling.wish.found"));
+  bool shown = false;
+  for (int row = 0; row < table->rowCount(); ++row)
+    shown = shown || table->item(row, 0)->text() == QStringLiteral("As it is now");
+  EXPECT_TRUE(shown);
+}
+
 TEST_F(HandlingWindow, TheLogWeighsTheTyresAndAdviceHasThreeVoices) {
   window_->showWorkspace(MainWindow::Job::track);
   settle();
@@ -210,6 +342,77 @@ TEST_F(HandlingWindow, TheLogWeighsTheTyresAndAdviceHasThreeVoices) {
   click(QStringLiteral("tyreLog.over"));
   EXPECT_TRUE(text(QStringLiteral("tyreLog.news")).contains(QStringLiteral("all alike likely")));
   EXPECT_EQ(track.model().everything().size(), days);
+}
+
+TEST_F(HandlingWindow, WhatTheLogTaughtIsKeptUpToDateAndStartsTheDayAhead) {
+  TrackWorkspace& track = window_->track();
+  track.model().fillWithDemo();
+  window_->showWorkspace(MainWindow::Job::track);
+  click(QStringLiteral("track.page.%1").arg(static_cast<int>(TrackWorkspace::Page::advice)));
+  AdvicePage& advice = track.advice();
+  const auto idle = [&] {
+    settle();
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !advice.busy() && !track.weigher().busy(); }, 120000));
+  };
+  idle();
+  advice.showPage(AdvicePage::Page::tyres);
+  click(QStringLiteral("tyreLog.weigh"));
+  idle();
+  const auto news = [&] { return text(QStringLiteral("tyreLog.news")); };
+  const QString all = news();
+  EXPECT_TRUE(all.contains(QStringLiteral("pairs of runs"))) << all.toStdString();
+  // A run that is only looked at weighs nothing anew; another word in it does.
+  const std::int64_t first = track.model().runs().front().run.id;
+  track.model().chooseRun(first);
+  QTest::qWait(1800);
+  EXPECT_FALSE(track.weigher().busy());
+  EXPECT_EQ(news(), all);
+  // A run on which something broke says nothing of the change before it.
+  track.model().chooseRun(track.model().runs()[1].run.id);
+  RunRecord other = *track.model().run();
+  other.run.broke = "a front arm";
+  track.model().putRun(other, QStringLiteral("what broke"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return track.weigher().busy(); }, 5000));
+  idle();
+  const auto pairs = [](const QString& told) { return told.section(QLatin1Char(' '), 0, 0).toInt(); };
+  const int left = pairs(news());
+  EXPECT_LT(left, pairs(all)) << news().toStdString();
+  // Only the runs on one set of tyres.
+  auto* compound = find<QComboBox>(QStringLiteral("tyreLog.compound"));
+  ASSERT_GT(compound->count(), 2);
+  compound->setCurrentIndex(1);
+  Q_EMIT compound->activated(1);
+  idle();
+  EXPECT_LT(pairs(news()), left) << news().toStdString();
+  compound->setCurrentIndex(0);
+  Q_EMIT compound->activated(0);
+  idle();
+  EXPECT_EQ(pairs(news()), left);
+  // Handling says by what it is weighed.
+  window_->showWorkspace(MainWindow::Job::plan);
+  ready();
+  EXPECT_TRUE(text(QStringLiteral("handling.news")).contains(QStringLiteral("Weighed by your log")));
+  EXPECT_FALSE(page().study()->weights.empty());
+  // The day ahead is told over those tyres, and taken into Plan with them.
+  window_->showWorkspace(MainWindow::Job::track);
+  click(QStringLiteral("track.page.%1").arg(static_cast<int>(TrackWorkspace::Page::ahead)));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !track.ahead().busy(); }, 120000));
+  const auto& proposals = track.ahead().proposals();
+  ASSERT_FALSE(proposals.empty());
+  auto* list = find<QListWidget>(QStringLiteral("ahead.list"));
+  int asked = -1;
+  for (int i = 0; i < list->count(); ++i)
+    if (proposals[static_cast<std::size_t>(i)].setup.values != document().setup().values) asked = i;
+  ASSERT_GE(asked, 0);
+  list->setCurrentRow(asked);
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !track.ahead().busy(); }, 120000));
+  EXPECT_TRUE(text(QStringLiteral("ahead.reasons")).contains(QStringLiteral("Against the setup in hand")))
+      << text(QStringLiteral("ahead.reasons")).toStdString();
+  // Started over, all are alike likely again.
+  track.weigher().startOver();
+  window_->showWorkspace(MainWindow::Job::plan);
+  ready();
+  EXPECT_TRUE(page().study()->weights.empty());
 }
 
 }  // namespace

@@ -108,10 +108,8 @@ void FilmView::paintMap(QPainter& p, const QRectF& area) const {
     p.setPen(QPen(t.base, 1.6, Qt::DashLine));
     p.drawPolyline(putAll(trail(*films_->film_before)));
   }
-  if (films_->film_after) {
-    p.setPen(QPen(t.kite, 2.0));
-    p.drawPolyline(putAll(trail(*films_->film_after)));
-  }
+  p.setPen(QPen(t.kite, 2.0));
+  p.drawPolyline(putAll(trail(films_->film_after)));
   // Where one phase ends and the next begins.
   p.setFont(textFont(labelSize));
   const auto border = [&](double along) {
@@ -148,14 +146,13 @@ void FilmView::paintMap(QPainter& p, const QRectF& area) const {
     p.restore();
   };
   if (films_->film_before) car(films_->film_before->at(along_), t.base, false);
-  if (films_->film_after) car(films_->film_after->at(along_), t.kite, true);
+  car(films_->film_after.at(along_), t.kite, true);
   p.restore();
 }
 
 void FilmView::paintCar(QPainter& p, const QRectF& area) const {
   const Tokens& t = tokens(palette());
-  if (!films_->film_after) return;
-  const CornerMoment& now = films_->film_after->at(along_);
+  const CornerMoment& now = films_->film_after.at(along_);
   const SetupTable& table = *films_->after;
   double ahead = 0.0, behind = 0.0, aside = 0.0;
   for (std::size_t w = 0; w < wheel_count; ++w) {
@@ -312,8 +309,8 @@ FilmPage::FilmPage(QWidget* parent) : QWidget(parent), work_(this) {
   connect(place_, &QSlider::valueChanged, this, &FilmPage::showPlace);
   connect(play_, &QPushButton::toggled, this, &FilmPage::play);
   connect(&clock_, &QTimer::timeout, this, [this] {
-    if (!films_ || !films_->film_after) return play_->setChecked(false);
-    const double speed = films_->film_after->at(along()).speed_m_s;
+    if (!films_) return play_->setChecked(false);
+    const double speed = films_->film_after.at(along()).speed_m_s;
     const double on = speed * pictureMs / 1000.0 / slowDown / films_->line.length_m();
     const int next = place_->value() + std::max(1, static_cast<int>(std::lround(places * on)));
     if (next >= places) play_->setChecked(false);
@@ -374,14 +371,14 @@ void FilmPage::showPlace() {
   view_->setPlace(along());
   table_->setRowCount(0);
   play_->setEnabled(films_ != nullptr);
-  if (!films_ || !films_->film_after) {
+  if (!films_) {
     where_->clear();
-    news_->setText(films_ ? tr("On the tyre in the middle the car does not turn at all.") : QString());
+    news_->clear();
     return;
   }
   const double at = along();
   where_->setText(tr("%1, %2 m along the line").arg(phaseTitle(films_->line.phase_at(at)), number(at, 1)));
-  const CornerMoment& now = films_->film_after->at(at);
+  const CornerMoment& now = films_->film_after.at(at);
   const CornerMoment* then = films_->film_before ? &films_->film_before->at(at) : nullptr;
   const double sense = films_->after->ask().to_the_left ? 1.0 : -1.0;
   const Tokens& t = tokens(palette());
@@ -405,13 +402,13 @@ void FilmPage::showPlace() {
   row(tr("across, g"), 2, false, [](const CornerMoment& m) { return m.lateral_g; });
   row(tr("lengthways, g"), 2, true, [](const CornerMoment& m) { return m.lengthways_g; });
   QStringList news;
-  if (const QString e = endText(*films_->film_after); !e.isEmpty()) news << tr("Now the car %1.").arg(e);
+  if (const QString e = endText(films_->film_after); !e.isEmpty()) news << tr("Now the car %1.").arg(e);
   if (films_->film_before)
     if (const QString e = endText(*films_->film_before); !e.isEmpty()) news << tr("Pinned it %1.").arg(e);
   news << tr(
       "One tyre, in the middle of those above; the same driver, who looks ahead, for both. It goes by the place, "
       "not by the clock.");
-  if (films_->film_after->damping_assumed)
+  if (films_->film_after.damping_assumed)
     news << tr("The car file does not tell how its roll is damped: an assumption.");
   news_->setText(news.join(QLatin1Char(' ')));
 }

@@ -23,7 +23,8 @@ namespace lowkite::app {
 struct FilmPair {
   CornerLine line;
   std::shared_ptr<const SetupTable> before, after;
-  std::optional<CornerFilm> film_before, film_after;
+  std::optional<CornerFilm> film_before;
+  CornerFilm film_after;
 };
 
 /// The drawing.

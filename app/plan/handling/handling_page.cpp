@@ -334,6 +334,7 @@ void HandlingPage::refresh() {
   s.family = family.id;
   s.tyres = draw_tyres(family, usual_draws, choice_.warmth());
   s.weights = choice_.weights(*s.car, s.family, s.tyres);
+  choice_.wantWeights(s.family);
   if (now_ && now_->weights != s.weights) {
     // Only how the tyres count is another: what is known of them stays.
     now_->weights = s.weights;
@@ -406,10 +407,11 @@ void HandlingPage::tellNews() {
                      : tr("Nothing is changed: the setup over %1 tyres, in the middle and for eight in ten "
                           "of them.")
                            .arg(now_->tyres.size());
-  if (!now_->weights.empty() && choice_.weighed())
+  const TyreChoice::Weighed* weighed = choice_.weighed(*now_->car, now_->family);
+  if (!now_->weights.empty() && weighed)
     text += tr(" <b>Weighed by your log: %1 pairs of runs leave %2 of them.</b>")
-                .arg(choice_.weighed()->weights.pairs)
-                .arg(std::lround(choice_.weighed()->weights.left));
+                .arg(weighed->weights.pairs)
+                .arg(std::lround(weighed->weights.left));
   news_->setText(text);
 }
 
@@ -616,8 +618,8 @@ void HandlingPage::showMore() {
                    tr("%1 by the change, %2").arg(fromCore(f.label), fromCore(f.unit)), {nought, points});
     // Where the racer's own runs put him.
     std::optional<double> mine;
-    if (!now_->weights.empty() && choice_.weighed())
-      for (const LearnedProperty& l : learned(now_->tyres, choice_.weighed()->weights))
+    if (const auto* weighed = choice_.weighed(*now_->car, now_->family); !now_->weights.empty() && weighed)
+      for (const LearnedProperty& l : learned(now_->tyres, weighed->weights))
         if (l.parameter == d->parameter && l.narrower() > 0.15) mine = l.now.median;
     schools_->mark(mine);
     return;
@@ -700,15 +702,12 @@ void HandlingPage::askParts() {
   progress_->setValue(0);
   progress_->show();
   partWork_.start(
-      [s = *now_, self = QPointer<HandlingPage>(this)](const std::atomic<bool>& cancelled) {
+      [s = *now_, tell = toldInWindow<double>(
+                      this, [this](double share) { progress_->setValue(static_cast<int>(1000.0 * share)); })](
+          const std::atomic<bool>& cancelled) {
         const auto few = std::span(s.tyres).first(std::min<std::size_t>(partTyres, s.tyres.size()));
         return handling_of_parts(*s.car, s.after_setup, s.ask, few, {}, 2, [&](double share) {
-          QMetaObject::invokeMethod(
-              qApp,
-              [self, share] {
-                if (self) self->progress_->setValue(static_cast<int>(1000.0 * share));
-              },
-              Qt::QueuedConnection);
+          tell(share);
           return !cancelled;
         });
       },

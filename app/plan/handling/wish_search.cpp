@@ -232,8 +232,16 @@ void WishSearch::search() {
   progress_->setValue(0);
   progress_->show();
   news_->setText(tr("One step of every part is being worked out ..."));
+  using News = std::pair<double, std::optional<HandlingFinds>>;
+  auto tell = toldInWindow<News>(this, [this](const News& news) {
+    if (!busy()) return;
+    progress_->setValue(static_cast<int>(1000.0 * news.first));
+    if (!news.second) return;
+    finds_ = *news.second;
+    fill();
+  });
   work_.start(
-      [study = *study_, s, self = QPointer<WishSearch>(this)](const std::atomic<bool>& cancelled) {
+      [study = *study_, s, tell = std::move(tell)](const std::atomic<bool>& cancelled) {
         const std::size_t most = study.weights.empty() ? evenTyres : weighedTyres;
         const auto few = std::span(study.tyres).first(std::min(most, study.tyres.size()));
         const auto weights = std::span(study.weights).first(std::min(few.size(), study.weights.size()));
@@ -242,16 +250,7 @@ void WishSearch::search() {
                                [&](double share, const HandlingFinds& finds) {
                                  const bool more = finds.worked_out > shown;
                                  shown = finds.worked_out;
-                                 QMetaObject::invokeMethod(
-                                     qApp,
-                                     [self, share, finds = more ? std::optional(finds) : std::nullopt] {
-                                       if (!self || !self->busy()) return;
-                                       self->progress_->setValue(static_cast<int>(1000.0 * share));
-                                       if (!finds) return;
-                                       self->finds_ = *finds;
-                                       self->fill();
-                                     },
-                                     Qt::QueuedConnection);
+                                 tell({share, more ? std::optional(finds) : std::nullopt});
                                  return !cancelled;
                                });
       },
