@@ -33,8 +33,10 @@
 #include "app/plan/springs/wish_page.h"
 #include "app/settings/bench_tools.h"
 #include "app/track/advice_page.h"
+#include "app/track/ahead_page.h"
 #include "app/track/learn_page.h"
 #include "app/track/track_workspace.h"
+#include "app/track/tyre_weigher.h"
 #include "app/widgets/banner.h"
 #include "app/widgets/fault_panel.h"
 #include "core/io/car_file.hpp"
@@ -351,7 +353,14 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("track-score"));
   window.track().advice().showPage(AdvicePage::Page::own);
   grab(QStringLiteral("track-own-rule"));
+  window.track().advice().showPage(AdvicePage::Page::tyres);
+  window.track().weigher().weigh();
+  waitFor(window, window.track().weigher());
+  grab(QStringLiteral("track-tyres"));
+  window.track().weigher().startOver();
+  window.track().weigher().startOver();
   window.track().showPage(TrackWorkspace::Page::ahead);
+  waitFor(window, window.track().ahead());
   grab(QStringLiteral("track-ahead"));
   window.track().showPage(TrackWorkspace::Page::learn);
   if (auto* topics = window.findChild<QListWidget*>(QStringLiteral("learn.topics"))) topics->setCurrentRow(5);

@@ -167,7 +167,7 @@ std::optional<std::vector<SpringPoint>> spring_read(const CarModel& model, End e
     if (!pose) return std::nullopt;
     const auto ratio = shock_per_contact(corner, pose->corner[0], ground_under(*model.car, pulled));
     if (!ratio) return std::nullopt;
-    const double own_n = model.car->axle(end).unsprung_kg * gravity_m_s2;
+    const double own_n = unsprung_kg(model.car->axle(end), corner) * gravity_m_s2;
     const SpringPoint next{-shock_length(corner, pose->corner[0]),
                            (0.5 * p.grams / 1000.0 * gravity_m_s2 - own_n) / *ratio};
     if (!(next.n > 0.0)) return std::nullopt;

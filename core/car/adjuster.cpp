@@ -55,6 +55,7 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::oil_cst:
     case Size::heave_damping:
     case Size::spring_spacer:
+    case Size::unsprung_more:
       return attachment::shock_lower;
     case Size::side_rate:
     case Size::side_preload:
@@ -101,6 +102,7 @@ bool is_geometric(Size size) {
     case Size::differential_oil:
     case Size::differential_gears:
     case Size::differential_friction:
+    case Size::unsprung_more:
       return false;
     case Size::shock_extended:
     case Size::shock_compressed:

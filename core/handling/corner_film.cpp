@@ -303,7 +303,7 @@ const CornerMoment& CornerFilm::at(double along_m) const {
 }
 
 CornerFilm drive_corner(const SetupTable& table, const TyreDraw& tyres, const CornerLine& line,
-                                       const std::function<bool()>& go_on) {
+                        const std::function<bool()>& go_on) {
   constexpr double longest_s = 30.0;
   const CornerAsk& ask = table.ask();
   Driven car(table, tyres);

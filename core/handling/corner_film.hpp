@@ -82,7 +82,7 @@ constexpr double film_step_s = 1.0 / 120.0;
 
 /// Drives along the line. `go_on` false stops with what was driven so far.
 CornerFilm drive_corner(const SetupTable& table, const TyreDraw& tyres, const CornerLine& line,
-                                       const std::function<bool()>& go_on = {});
+                        const std::function<bool()>& go_on = {});
 
 /// The servo held and the speed kept where a trim of the middle has them, after the car's way was turned by `push_rad`:
 /// a car that is stable comes back to the trim.

@@ -32,8 +32,8 @@ struct Trim {
   double yaw_by_drive_nm = 0.0;    ///< what driving and braking forces turn the car with
 };
 
-/// Answers of the car near a trim, loads and leans following at once: two-wheel-model terms (Gillespie, ch. 6; Milliken & Milliken, ch. 5;
-/// from memory).
+/// Answers of the car near a trim, loads and leans following at once: two-wheel-model terms (Gillespie, ch. 6; Milliken
+/// & Milliken, ch. 5; from memory).
 struct Answers {
   double static_margin =
       0.0;  ///< share of the wheelbase that the neutral steer point lies behind the centre of gravity

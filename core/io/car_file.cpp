@@ -53,6 +53,7 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"differential_oil_cst", Size::differential_oil},
     {"differential_gears", Size::differential_gears},
     {"differential_friction_n_mm", Size::differential_friction},
+    {"unsprung_more_g", Size::unsprung_more},
 }};
 
 template <class Specs>

@@ -126,10 +126,11 @@ enum class Size : std::uint8_t {
   differential_kind,   ///< a DifferentialKind as a number; 0: not described
   differential_oil,    ///< cSt at 25 deg C
   differential_gears,  ///< its small gears
-  differential_friction  ///< N mm between its two sides, of a ball type or of rubbing gears
+  differential_friction,  ///< N mm between its two sides, of a ball type or of rubbing gears
+  unsprung_more           ///< g that go with the wheel besides the axle's own: a shock whose body is below
 };
-constexpr int size_count = 27;
-static_assert(static_cast<int>(Size::differential_friction) + 1 == size_count, "every size counts");
+constexpr int size_count = 28;
+static_assert(static_cast<int>(Size::unsprung_more) + 1 == size_count, "every size counts");
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

@@ -44,7 +44,7 @@ WheelMotion motion_of(const AxleCase& c, Side side, const WheelStand& w, const T
   const Vec3 centre = twist.at(w.pose.wheel_centre);
   // A pod carries its motor: what turns the wheel is held by the pod itself, driving and braking.
   const bool held_there = is_pod(c) || (c.a.longitudinal_g < 0.0 && car.brakes == Brakes::hubs);
-  const double own = car.axle(c.end).unsprung_kg * gravity_m_s2;
+  const double own = unsprung_kg(car.axle(c.end), corner) * gravity_m_s2;
   WheelMotion m;
   m.up = rise_of(corner, w.pose, w.ground, twist);
   m.out = rubber.dot(w.ground.left);

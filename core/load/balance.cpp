@@ -657,7 +657,9 @@ AxleRates LoadedCar::rates(End end) const {
   };
   r.roll_n_mm_per_deg = stiffness(*this);
   r.roll_by_bar_n_mm_per_deg = r.roll_n_mm_per_deg - stiffness(no_bar);
-  const double sprung_kg = 0.5 * (rest_loads[0] + rest_loads[1]) / gravity_m_s2 - car.axle(end).unsprung_kg;
+  const double sprung_kg = 0.5 * (rest_loads[0] + rest_loads[1]) / gravity_m_s2 -
+                           0.5 * (unsprung_kg(car.axle(end), model_->corner(end, Side::left)) +
+                                  unsprung_kg(car.axle(end), model_->corner(end, Side::right)));
   const auto hz = [&](double rate) { return std::sqrt(1000.0 * rate / sprung_kg) / (2.0 * std::numbers::pi); };
   const double in = hz(r.wheel_n_per_mm);
   const double out = hz(r.wheel_n_per_mm_going_out.value_or(r.wheel_n_per_mm));

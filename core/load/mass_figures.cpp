@@ -37,7 +37,7 @@ std::optional<Spread> spread(const CarModel& model, const CarPose& standing) {
   PerEnd<double> axle_x{};
   for (const End end : both_ends)
     for (const Side side : both_sides) {
-      const double kg = car.axle(end).unsprung_kg;
+      const double kg = unsprung_kg(car.axle(end), model.corner(end, side));
       Vec3 place = standing.axle[at(end)].corner[at(side)].wheel_centre;
       if (side == Side::right) place = mirrored(place);
       axle_x[at(end)] += 0.5 * place.x();

@@ -492,7 +492,8 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
   PerEnd<Axled> axles;
   for (const End end : both_ends) {
     Axled& a = axles[at(end)];
-    a.unsprung_kg = model.car->axle(end).unsprung_kg;
+    a.unsprung_kg = 0.5 * (unsprung_kg(model.car->axle(end), model.corner(end, Side::left)) +
+                           unsprung_kg(model.car->axle(end), model.corner(end, Side::right)));
     if (!(a.unsprung_kg > 0.0))
       return tl::unexpected(fmt::format("the car file tells no unsprung weight on the {} axle", name_of(end)));
     a.x_mm = figures.axle[at(end)].wheel[0].contact.x() - body->cg.x();

@@ -62,7 +62,7 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
   if (!(spring.rate_n_per_mm > 0.0) || !ratio) return std::nullopt;
   SpringState s;
   s.motion_ratio = *ratio;
-  double at_wheel = wheel_load_n - axle.unsprung_kg * gravity_m_s2;
+  double at_wheel = wheel_load_n - unsprung_kg(axle, corner) * gravity_m_s2;
   if (has_side_spring(corner)) at_wheel -= side_spring_n(corner, 0.0) * side_per_contact(corner, pose, corner_ground);
   s.force_n = at_wheel / *ratio;
   s.length_mm = corner.geometry.size_of(Size::spring_free) - spring.compression(s.force_n);
@@ -136,7 +136,7 @@ std::optional<double> axle_push(const CarModel& model, const CarFigures& standin
     const double compressed = corner.geometry.size_of(Size::spring_free) - spring->length_mm;
     const double force =
         spring_of(corner).force(compressed + shock_length(corner, before) - shock_length(corner, after));
-    sum += force * *ratio + model.car->axle(end).unsprung_kg * gravity_m_s2;
+    sum += force * *ratio + unsprung_kg(model.car->axle(end), corner) * gravity_m_s2;
     if (has_side_spring(corner))
       sum += side_spring_n(corner, side_length(corner, before) - side_length(corner, after)) *
              side_per_contact(corner, after, ground_of(lower, side));

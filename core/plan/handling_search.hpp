@@ -40,8 +40,8 @@ struct HandlingFind {
     double from = 0.0, to = 0.0;
   };
   std::vector<Step> steps;  ///< empty: what is changed already
-  Setup setup;         ///< with camber and toe put back
-  double share = 0.0;  ///< of the tyres for which the wish that holds for fewest holds
+  Setup setup;              ///< with camber and toe put back
+  double share = 0.0;       ///< of the tyres for which the wish that holds for fewest holds
   double strong =
       0.0;  ///< how far it goes where more or less is wished, in units of what can just be felt, mean over wishes
   double minutes = 0.0;                ///< on the bench, re-setting not counted

@@ -16,6 +16,11 @@ struct CornerModel {
   double design_wheel_z_mm = 0.0;             ///< wheel-centre height of the kit car in its design position
 };
 
+/// Mass of a wheel and of what goes with it, as the parts have it.
+inline double unsprung_kg(const Axle& axle, const CornerModel& corner) {
+  return axle.unsprung_kg + 1e-3 * corner.geometry.size_of(Size::unsprung_more);
+}
+
 /// Which corner cannot be assembled, and why.
 struct CornerFailure {
   End end = End::front;

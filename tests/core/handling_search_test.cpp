@@ -92,7 +92,8 @@ TEST(HandlingSearch, WhatItTellsIsSoWhenItsSetupIsTried) {
           return car.find_adjuster(std::string(end == End::front ? "front_" : "rear_") + what) >= 0;
         };
         if (turns("camber_link")) {
-          EXPECT_NEAR(now->axle[at(end)].wheel[0].camber_rad, straight->axle[at(end)].wheel[0].camber_rad, radians(0.25))
+          EXPECT_NEAR(now->axle[at(end)].wheel[0].camber_rad, straight->axle[at(end)].wheel[0].camber_rad,
+                      radians(0.25))
               << id;
         }
       }

@@ -450,6 +450,9 @@ TEST(FactsOfTheTrade, AreAskedOfTheModelOverManyTyres) {
   s = change(touring, "rear_bar", 1, "asphalt", F::front_left, CornerPhase::exit);
   EXPECT_GT(s.more, 0.05);
   EXPECT_GT(s.less, 0.05);
+  // Shocks with their bodies down: the weight is lower, and as much more goes with the wheels.
+  s = change(buggy, "rear_shock_way", 1, "clay", F::rear_left, CornerPhase::middle);
+  EXPECT_LT(s.less, 0.2);
   // Front toe, by surface. On-road toe-out is sharper at turn-in: towards toe-in the car answers later.
   constexpr int half_a_turn_in = 4;
   s = change(touring, "front_tie_rod", half_a_turn_in, "carpet", F::reaction, CornerPhase::entry);

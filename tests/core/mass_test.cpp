@@ -5,10 +5,12 @@
 
 #include "core/load/static_load.hpp"
 
+#include "core/car/part_group.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/load/balance.hpp"
+#include "core/load/mass_figures.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite::test {
@@ -53,6 +55,32 @@ TEST_F(MassTest, ABatteryMovedBackShowsOnTheScalesAsStaticsSays) {
   const double wheelbase = figures->wheelbase_mm[0];
   EXPECT_NEAR(back.axle_n(End::rear) - kit.axle_n(End::rear), moved / wheelbase, 2e-3);
   EXPECT_NEAR(back.total_n(), kit.total_n(), 1e-3);
+}
+
+TEST_F(MassTest, AShockWithItsBodyBelowCarriesWeightToTheArmAndLowersTheCar) {
+  for (const char* id : {"plover-2wd", "dunlin-4wd"}) {
+    car_ = *load_car(data_path(std::string("cars/") + id + ".kite-car.json"));
+    const CarSetup up = kit_setup(car_), down = with("rear_shock_way", 1.0);
+    const MassState above = masses_of(car_, up), below = masses_of(car_, down);
+    EXPECT_DOUBLE_EQ(above.kg, below.kg) << "nothing is added";
+    // Two bodies of 14 g by some 20 mm: m d / M.
+    const double lower = above.cg->z() - below.cg->z();
+    EXPECT_GT(lower, 0.028 * 19.0 / above.kg) << id;
+    EXPECT_LT(lower, 0.028 * 22.0 / above.kg) << id;
+    const Balance a = rest(up), b = rest(down);
+    EXPECT_NEAR(a.total_n(), b.total_n(), 1e-3) << "the scales do not see it";
+    // The springs carry what no longer hangs on the chassis: 11 g a wheel less.
+    const auto before = build_model(car_, up), after = build_model(car_, down);
+    const CornerModel &k = before->corner(End::rear, Side::left), &m = after->corner(End::rear, Side::left);
+    EXPECT_NEAR(unsprung_kg(car_.axle(End::rear), m) - unsprung_kg(car_.axle(End::rear), k), 0.011, 1e-12) << id;
+    const auto sprung = sprung_mass(*before, a.pose), less = sprung_mass(*after, b.pose);
+    ASSERT_TRUE(sprung && less);
+    EXPECT_NEAR(sprung->kg - less->kg, 0.022, 1e-12);
+    const auto stiff = LoadedCar::of(*before)->rates(End::rear), same = LoadedCar::of(*after)->rates(End::rear);
+    EXPECT_GT(same.ride_hz, stiff.ride_hz) << "the same spring under less";
+    EXPECT_EQ(group_of(car_, car_.adjusters[static_cast<std::size_t>(car_.find_adjuster("rear_shock_way"))]),
+              PartGroup::shock);
+  }
 }
 
 TEST_F(MassTest, BallastAddsWhereItLies) {

@@ -166,8 +166,7 @@ void FilmView::paintCar(QPainter& p, const QRectF& area) const {
   constexpr double above = 3.0, below = 1.3;  // in wheel radii
   const double tall = ahead - behind + (above + below) * radius, wide = 2.0 * aside + 2.0 * radius;
   const double scale = std::min((area.height() - 24.0) / tall, (area.width() - 2.0 * numbers) / wide);
-  const QPointF middle =
-      area.center() + QPointF(0.0, -6.0 + 0.5 * scale * (ahead + behind + (above - below) * radius));
+  const QPointF middle = area.center() + QPointF(0.0, -6.0 + 0.5 * scale * (ahead + behind + (above - below) * radius));
   const double sense = table.ask().to_the_left ? 1.0 : -1.0;
 
   const auto draw = [&](const CornerMoment& m, const SetupTable& of, const QPointF& at, double turned, bool ghost) {
