@@ -104,9 +104,12 @@ struct HandlingOptions {
   std::string tyre_file;  ///< the racer's own families; empty: none
   TyreWarmth warmth = TyreWarmth::right;
   CornerAsk ask;
+  std::vector<std::string> wishes;  ///< "front_left@entry=more"; with some the parts are searched that fulfil them
+  double share_percent = 80.0;      ///< of the tyres for which each is to hold
+  int most = 2;                     ///< parts that may change at once
   Format format = Format::text;
 };
-/// Grip left, steering and answers over many tyres.
+/// Grip left, steering and answers over many tyres; or what to change for wishes.
 int handling(const HandlingOptions& options);
 
 struct OilOptions {

@@ -1,4 +1,5 @@
 // What the driver will feel: one setup over many tyres, or two over the same ones.
+#include <algorithm>
 #include <cmath>
 #include <iostream>
 
@@ -9,11 +10,13 @@
 #include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
 #include "core/io/tyre_file.hpp"
+#include "core/plan/handling_search.hpp"
 
 namespace lowkite::calc {
 namespace {
 
 constexpr std::size_t reason_tyres = 64;
+constexpr std::size_t wish_tyres = 32;
 
 Json json_of(const Spread& s) {
   return {{"median", s.median}, {"low", s.low}, {"high", s.high}, {"tyres", s.tyres}};
@@ -58,6 +61,79 @@ void print_reasons(const std::vector<HandlingReason>& reasons, const char* headi
   }
 }
 
+tl::expected<HandlingWish, Fault> wish_of(const std::string& text) {
+  const auto wrong = [&](const std::string& what, const std::string& allowed) {
+    return tl::unexpected(Fault{"", "--wish", fmt::format("\"{}\": {}", text, what), allowed});
+  };
+  const std::size_t at = text.find('@'), is = text.find('=');
+  if (at == std::string::npos || is == std::string::npos || is < at)
+    return wrong("is no wish", "figure@phase=want, as front_left@entry=more");
+  HandlingWish wish;
+  const HandlingFigureSpec* figure = find_handling_figure(text.substr(0, at));
+  if (!figure) {
+    std::string known;
+    for (const HandlingFigureSpec& f : handling_figures()) known += (known.empty() ? "" : ", ") + std::string(f.id);
+    return wrong("there is no such figure", "one of " + known);
+  }
+  wish.figure = figure->figure;
+  const std::string phase = text.substr(at + 1, is - at - 1), want = text.substr(is + 1);
+  const auto named =
+      std::find_if(corner_phases.begin(), corner_phases.end(), [&](CornerPhase p) { return name_of(p) == phase; });
+  if (named == corner_phases.end()) return wrong("there is no such phase", "entry, middle or exit");
+  wish.phase = *named;
+  for (int i = 0; i < handling_want_count; ++i)
+    if (id_of(static_cast<HandlingWant>(i)) == want) {
+      wish.want = static_cast<HandlingWant>(i);
+      return wish;
+    }
+  return wrong("that cannot be wished", "more, not_less, same, not_more or less");
+}
+
+int search_wishes(const HandlingOptions& options, const Car& car, const std::vector<Setup>& setups,
+                  std::span<const TyreDraw> tyres) {
+  HandlingSearch search;
+  search.share = options.share_percent / 100.0;
+  search.most_parts = options.most;
+  for (const std::string& text : options.wishes) {
+    const auto wish = wish_of(text);
+    if (!wish) return refuse({wish.error()});
+    search.wishes.push_back(*wish);
+  }
+  search.may.assign(car.adjusters.size(), 1);
+  for (std::size_t i = 0; i < search.may.size(); ++i)
+    if (setups.front().values[i] != setups.back().values[i]) search.may[i] = 0;
+  const auto finds = search_handling(car, setups.front(), setups.back(), options.ask,
+                                     tyres.first(std::min(wish_tyres, tyres.size())), {}, search);
+  if (!finds) return refuse({fault_of(options.inputs, "", finds.error(), "a wish for more or less of something")});
+  const auto value_text = [&](const Adjuster& a, double value) {
+    const Positions* p = a.positions();
+    return p ? p->list[static_cast<std::size_t>(std::lround(value))].label : fmt::format("{:g}", value);
+  };
+  Json out{{"foretold", finds->foretold}, {"worked_out", finds->worked_out}, {"found", Json::array()}};
+  if (options.format != Format::json)
+    std::cout << fmt::format("{} combinations foretold, {} worked out; tyres of {} for which every wish holds\n",
+                             finds->foretold, finds->worked_out, wish_tyres);
+  for (const HandlingFind& f : finds->found) {
+    std::string steps;
+    Json changed = Json::object();
+    for (const HandlingFind::Step& s : f.steps) {
+      const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+      steps +=
+          fmt::format("{}{} {} -> {}", steps.empty() ? "" : "; ", a.id, value_text(a, s.from), value_text(a, s.to));
+      changed[a.id] = {{"from", s.from}, {"to", s.to}};
+    }
+    Json by = Json::array();
+    for (const HandlingDifference& d : f.by) by.push_back(json_of(d));
+    out["found"].push_back({{"steps", changed}, {"share", f.share}, {"minutes", f.minutes}, {"by", by}});
+    if (options.format != Format::json)
+      std::cout << fmt::format("  {:>3.0f} {} {:>3.0f} min  {}\n", f.share * static_cast<double>(wish_tyres),
+                               f.share >= search.share ? "*" : " ", f.minutes,
+                               steps.empty() ? std::string("as it is now") : steps);
+  }
+  if (options.format == Format::json) std::cout << out.dump(2) << "\n";
+  return done;
+}
+
 }  // namespace
 
 int handling(const HandlingOptions& options) {
@@ -79,6 +155,7 @@ int handling(const HandlingOptions& options) {
     setups.push_back(changed->setup);
   }
   const auto tyres = draw_tyres(*family, usual_draws, options.warmth);
+  if (!options.wishes.empty()) return search_wishes(options, files->car, setups, tyres);
   std::vector<SetupTable> tables;
   std::vector<Handling> over;
   for (const Setup& setup : setups) {

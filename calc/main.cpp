@@ -141,6 +141,15 @@ int main(int argc, char** argv) {
       ->add_option("--turn-in", handling_options.ask.turn_in_s, "How soon the car comes to turn, s; 0: all is steady")
       ->check(CLI::Range(0.0, 5.0));
   handling_command->add_option("--turn", turn, "left or right")->check(CLI::IsMember({"left", "right"}));
+  handling_command->add_option(
+      "--wish", handling_options.wishes,
+      "What the driver wishes, as figure@phase=want: front_left@entry=more, rear_left@exit=not_less; want is more, "
+      "not_less, same, not_more or less, against the setup (with --against: that one's other parts are searched)");
+  handling_command
+      ->add_option("--share", handling_options.share_percent, "Of the tyres for which each wish is to hold, %")
+      ->check(CLI::Range(1.0, 100.0));
+  handling_command->add_option("--most", handling_options.most, "Parts that may change at once")
+      ->check(CLI::Range(1, 3));
   handling_command->add_flag("--json", as_json, "As JSON");
 
   MotionOptions motion_options;

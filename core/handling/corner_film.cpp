@@ -4,6 +4,7 @@
 #include <array>
 #include <cmath>
 #include <numbers>
+#include <stdexcept>
 
 #include <boost/numeric/odeint/integrate/integrate_adaptive.hpp>
 #include <boost/numeric/odeint/stepper/generation/generation_controlled_runge_kutta.hpp>
@@ -184,12 +185,29 @@ class Driven {
   bool assumed_ = false;
 };
 
+bool sound(const State& s) {
+  return std::all_of(s.begin(), s.end(), [](double x) { return std::isfinite(x); });
+}
+
+/// False where it cannot be integrated any further.
 template <class Ask>
-void on(State& s, double t_s, double seconds, const Ask& ask) {
+bool on(State& s, double t_s, double seconds, const Ask& ask) {
   namespace ode = boost::numeric::odeint;
   const auto stepper = ode::make_controlled(1e-8, 1e-8, ode::runge_kutta_dopri5<State>());
-  ode::integrate_adaptive(
-      stepper, [&](const State& x, State& by, double) { ask(x, by); }, s, t_s, t_s + seconds, 1e-3);
+  try {
+    ode::integrate_adaptive(
+        stepper,
+        [&](const State& x, State& by, double) {
+          if (sound(x))
+            ask(x, by);
+          else
+            by = {};
+        },
+        s, t_s, t_s + seconds, 1e-3);
+  } catch (const std::runtime_error&) {
+    return false;  // steps that no longer get it anywhere
+  }
+  return sound(s);
 }
 
 /// How a trim stands among what changes in time.
@@ -206,10 +224,6 @@ State state_of(const Trim& t, const CornerAsk& ask) {
   for (std::size_t k = 0; k < 3; ++k) s[shared_front + k] = t.shared[k];
   s[servo_at] = t.servo_rad;
   return s;
-}
-
-bool sound(const State& s) {
-  return std::all_of(s.begin(), s.end(), [](double x) { return std::isfinite(x); });
 }
 
 }  // namespace
@@ -373,9 +387,9 @@ CornerFilm drive_corner(const SetupTable& table, const TyreDraw& tyres, const Co
     if (go_on && !go_on()) return film;
     // Which wheels are held changes only between two pictures.
     car.set_phase(line.phase_at(s[way_along]));
-    on(s, t, film_step_s, drive);
+    const bool whole = on(s, t, film_step_s, drive);
     t += film_step_s;
-    if (!sound(s)) {
+    if (!whole) {
       film.end = FilmEnd::spun;
       return film;
     }
@@ -415,8 +429,7 @@ CornerFilm let_settle(const SetupTable& table, const TyreDraw& tyres, const Trim
   film.damping_assumed = car.assumed();
   film.moments.push_back(car.moment(s, 0.0));
   for (double t = 0.0; t < seconds; t += film_step_s) {
-    on(s, t, film_step_s, drive);
-    if (!sound(s)) {
+    if (!on(s, t, film_step_s, drive)) {
       film.end = FilmEnd::spun;
       break;
     }

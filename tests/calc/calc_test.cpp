@@ -388,6 +388,31 @@ TEST(Motion, IsToldAsTextSummaryAndRows) {
   EXPECT_EQ(calc("motion " + heron + " --event flight").status, 2);
 }
 
+TEST(Handling, SearchesForWhatIsWishedAndSaysWhatIsNoWish) {
+  const std::string car = test::data_path("cars/sanderling-12.kite-car.json");
+  const Outcome found = calc("handling " + car + " --tyres carpet_foam --most 1 --share 60 --json " +
+                             "--wish front_left@entry=more --wish rear_left@exit=not_less");
+  ASSERT_EQ(found.status, 0) << found.err;
+  const Json told = Json::parse(found.out);
+  EXPECT_GT(told["worked_out"].get<int>(), 0);
+  ASSERT_FALSE(told["found"].empty());
+  double last = 2.0;
+  for (const Json& f : told["found"]) {
+    EXPECT_EQ(f["steps"].size(), 1u);
+    EXPECT_EQ(f["by"].size(), 2u);
+    const double share = f["share"].get<double>();
+    if (share < 0.6) {
+      EXPECT_LE(share, last);
+      last = share;
+    }
+  }
+  for (const char* wrong : {"front_left", "front_left@entry=better", "grip@entry=more", "front_left@start=more"}) {
+    const Outcome refused = calc("handling " + car + " --wish " + wrong);
+    EXPECT_NE(refused.status, 0) << wrong;
+    EXPECT_NE(refused.err.find(wrong), std::string::npos) << refused.err;
+  }
+}
+
 TEST(Report, HoldsTheFiguresOfTheCarOnItsSprings) {
   const Json report = Json::parse(calc("report " + heron + " --json").out);
   const Json load = Json::parse(calc("load " + heron + " --json").out);

@@ -63,6 +63,11 @@ void FilmView::show(std::shared_ptr<const FilmPair> films) {
   update();
 }
 
+void FilmView::setStale(bool stale) {
+  stale_ = stale;
+  update();
+}
+
 void FilmView::setPlace(double along_m) {
   along_ = along_m;
   update();
@@ -72,6 +77,7 @@ void FilmView::paintEvent(QPaintEvent*) {
   QPainter p(this);
   p.setRenderHint(QPainter::Antialiasing);
   if (!films_) return;
+  if (stale_) p.setOpacity(0.4);
   const double map = 0.42 * width();
   paintMap(p, QRectF(0.0, 0.0, map, height()));
   paintCar(p, QRectF(map, 0.0, width() - map, height()));
@@ -253,7 +259,7 @@ void FilmView::paintCar(QPainter& p, const QRectF& area) const {
       const QPointF place = middle + scale * fromAbove(table.x_m()[w], table.y_m()[w]);
       const bool left = side == Side::left;
       const double off = scale * 1.1 * radius;
-      const QRectF box(left ? place.x() - off - numbers : place.x() + off, place.y() - 17.0, numbers, 34.0);
+      const QRectF box(left ? place.x() - off - numbers : place.x() + off, place.y() - 38.0, numbers, 34.0);
       p.setPen(t.ink);
       const QString slip = QStringLiteral("%1\u00B0").arg(signedNumber(sense * degrees(now.wheel[w].slip_rad), 1));
       const QString does = now.wheel[w].load_n > 0.01 ? tr("%1 %").arg(number(100.0 * now.used[w], 0)) : tr("lifted");
@@ -345,7 +351,7 @@ void FilmPage::clear() {
 
 void FilmPage::drive(const HandlingStudy& study) {
   if (!study.wrong.isEmpty() || !study.after) return clear();
-  view_->setEnabled(false);
+  view_->setStale(true);
   work_.start(
       [s = study](const std::atomic<bool>& cancelled) {
         auto pair = std::make_shared<FilmPair>(FilmPair{CornerLine::of(s.ask), nullptr, s.after, {}, {}});
@@ -360,7 +366,7 @@ void FilmPage::drive(const HandlingStudy& study) {
       },
       [this](std::shared_ptr<const FilmPair> films) {
         films_ = std::move(films);
-        view_->setEnabled(true);
+        view_->setStale(false);
         view_->show(films_);
         showPlace();
       });

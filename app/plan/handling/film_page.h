@@ -33,6 +33,8 @@ class FilmView : public QWidget {
  public:
   explicit FilmView(QWidget* parent);
   void show(std::shared_ptr<const FilmPair> films);
+  /// Greyed: of the change before.
+  void setStale(bool stale);
   /// Metres along the line.
   void setPlace(double along_m);
 
@@ -45,6 +47,7 @@ class FilmView : public QWidget {
 
   std::shared_ptr<const FilmPair> films_;
   double along_ = 0.0;
+  bool stale_ = false;
 };
 
 class FilmPage : public QWidget {
