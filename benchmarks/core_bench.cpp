@@ -288,6 +288,18 @@ void TablesOfASetup(benchmark::State& state) {
 }
 BENCHMARK(TablesOfASetup)->ArgName("threads")->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// A mini whose inner rear wheel lifts on power: its row ends where the side springs no longer hold the pod.
+void TablesOnAPod(benchmark::State& state) {
+  static const Car mini = *load_car(LOWKITE_BENCH_DATA "/cars/wren-28.kite-car.json");
+  static const CarModel posed = *build_model(mini, kit_setup(mini));
+  static const LoadedCar loaded = *LoadedCar::of(posed);
+  for (auto _ : state) {
+    auto table = SetupTable::of(loaded, {.power_g = 0.4}, 2);
+    benchmark::DoNotOptimize(table);
+  }
+}
+BENCHMARK(TablesOnAPod)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 // Goal: 60 ms on two cores: three rows of trims each, with their limits and answers.
 void HandlingOverTyres(benchmark::State& state) {
   static const SetupTable table = *tabulate(car(), kit_setup(car()), {});

@@ -254,6 +254,15 @@ PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
   return n;
 }
 
+/// Cramer's rule, where the two lines are not nearly one: this is asked tens of thousands of times for a stand.
+Eigen::Vector2d solved(const Eigen::Matrix2d& m, const Eigen::Vector2d& b) {
+  constexpr double nearly_one = 1e-6;
+  const double det = m(0, 0) * m(1, 1) - m(0, 1) * m(1, 0);
+  if (!(std::abs(det) > nearly_one * (std::abs(m(0, 0) * m(1, 1)) + std::abs(m(0, 1) * m(1, 0)))))
+    return m.fullPivLu().solve(b);
+  return {(b[0] * m(1, 1) - m(0, 1) * b[1]) / det, (m(0, 0) * b[1] - b[0] * m(1, 0)) / det};
+}
+
 /// The pod's pitch and tilt hold both loads together; a negative one would have to pull.
 PerSide<double> loads_on_pod(const AxleStand& stand, const AxleForce& f) {
   const auto needs = [&](const WheelMotion& m) { return m.needs - f.outward_n * m.out; };
@@ -268,7 +277,7 @@ PerSide<double> loads_on_pod(const AxleStand& stand, const AxleForce& f) {
       work(0, column) = work_per_load(stand[at(side)].by_arm, side, f, sum);
       work(1, column) = work_per_load(stand[at(side)].by_tilt, side, f, sum);
     }
-    n = work.fullPivLu().solve(Eigen::Vector2d(needs_pitch, needs_tilt));
+    n = solved(work, Eigen::Vector2d(needs_pitch, needs_tilt));
     const double next = n.sum();
     if (std::abs(next - sum) <= settled * std::abs(next)) break;
     sum = next;

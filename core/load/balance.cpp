@@ -30,9 +30,10 @@ constexpr double let_go_time = 0.5;
 constexpr int most_let_go_steps = 150;
 constexpr double tipped_over = 40.0;  ///< in the unit of roll: half a radian
 constexpr int most_share_rounds = 40;
-constexpr double same_share = 1e-12;   ///< of the lateral force that an axle takes
-constexpr double lifted_n = 0.02;      ///< less than a scale could show
-constexpr double good_progress = 0.2;  ///< of what was off, after a step with slopes that still serve
+constexpr double same_share = 1e-12;     ///< of the lateral force that an axle takes
+constexpr double lifted_n = 0.02;        ///< less than a scale could show
+constexpr double good_progress = 0.2;    ///< of what was off, after a step with slopes that still serve
+constexpr double surely_tipped = 0.005;  ///< of the weight, less than nothing on the inner wheels
 constexpr int most_balance_steps = 30;
 constexpr int most_halvings = 8;
 constexpr double farthest = 4.0;  ///< of one step, mm
@@ -296,6 +297,7 @@ struct LoadedCar::Stand {
   Eigen::Matrix3d slope = Eigen::Matrix3d::Zero();
   bool usable = false;  ///< the slope serves for the next step
   bool jumped = false;
+  bool lets_go = true;  ///< where it ends, another one is looked for that the car falls to
 
   [[nodiscard]] Attitude attitude(const Eigen::Vector3d& at) const {
     return {.ride_height_mm = {at[0], at[1]}, .roll_rad = at[2] * roll_unit, .servo_rad = servo_rad};
@@ -432,7 +434,7 @@ bool LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, c
       }
       // No stand lies next to this one: the car leaves it by itself, and comes to rest on another or tips over.
       tried = stand;
-      if (!let_go(tried, inputs)) return false;
+      if (!stand.lets_go || !let_go(tried, inputs)) return false;
       tried.jumped = true;
     }
     per_step = (tried.u - stand.u) / (next - done);
@@ -500,6 +502,9 @@ std::vector<std::optional<Balance>> LoadedCar::row(const Collars& collars, doubl
   std::vector<std::optional<Balance>> stands(lateral_g.size());
   auto inputs = inputs_at(collars, servo_rad);
   if (!inputs || lateral_g.empty()) return stands;
+  const bool springs_stiffen = springs_only_stiffen();
+  const bool on_a_pod = !model_->corner(End::front, Side::left).spec->independent ||
+                        !model_->corner(End::rear, Side::left).spec->independent;
   const auto start = balance(collars, {lateral_g.front(), longitudinal_g}, servo_rad);
   if (!start) return stands;
   Stand stand;
@@ -507,8 +512,26 @@ std::vector<std::optional<Balance>> LoadedCar::row(const Collars& collars, doubl
   stand.u = {start->attitude.ride_height_mm[0], start->attitude.ride_height_mm[1],
              start->attitude.roll_rad / roll_unit};
   stand.jumped = start->by_a_jump;
+  // A pod that its side springs hold no longer tips over; looking where else it might come to rest takes seconds.
+  stand.lets_go = !on_a_pod;
   stands.front() = *start;
+  // What the inner wheels carry together falls evenly up to the acceleration at which the car tips over. Where it would
+  // be less than nothing there is no stand (statics), and looking for one is what a row would cost most.
+  const double weight = model_->mass.kg * gravity_m_s2;
+  const auto inner_n = [&](const Balance& b) {
+    const Side inner = b.under.lateral_g > 0.0 ? Side::left : Side::right;
+    return b.wheel[0][at(inner)].load_n + b.wheel[1][at(inner)].load_n;
+  };
+  const auto tips_before = [&](std::size_t i) {
+    if (i < 4 || !springs_stiffen) return false;
+    const double last = inner_n(*stands[i - 1]), before = inner_n(*stands[i - 2]), first = inner_n(*stands[i - 3]);
+    const double fall = (before - last) / std::abs(lateral_g[i - 1] - lateral_g[i - 2]);
+    const double fell = (first - before) / std::abs(lateral_g[i - 2] - lateral_g[i - 3]);
+    // By the slower of the two falls, to be sure.
+    return last - std::min(fall, fell) * std::abs(lateral_g[i] - lateral_g[i - 1]) < -surely_tipped * weight;
+  };
   for (std::size_t i = 1; i < lateral_g.size(); ++i) {
+    if (tips_before(i)) break;
     const Acceleration to{lateral_g[i], longitudinal_g};
     if (!lay_on(stand, *inputs, {lateral_g[i - 1], longitudinal_g}, to)) break;
     stands[i] = read_stand(Stand(stand), to);
