@@ -59,6 +59,12 @@ const TyreFamily& TyreChoice::family(const Car& car) const {
   return book_.for_surface(off_road_car(car) ? "clay" : "carpet");
 }
 
+const TyreFamily& TyreChoice::familyOn(const Car& car, std::string_view ground) const {
+  const TyreFamily& chosen = family(car);
+  const bool suits = std::find(chosen.surfaces.begin(), chosen.surfaces.end(), ground) != chosen.surfaces.end();
+  return suits ? chosen : book_.for_surface(ground);
+}
+
 void TyreChoice::setFamily(const std::string& id) {
   if (id == chosen_) return;
   chosen_ = id;

@@ -25,6 +25,8 @@ class TyreChoice : public QObject {
   [[nodiscard]] bool any() const { return !book_.families.empty(); }
   /// The one that was chosen, or the first that suits the car. Precondition: any().
   [[nodiscard]] const TyreFamily& family(const Car& car) const;
+  /// The same where it is for that ground (an id as in the log), else the first that is. Precondition: any().
+  [[nodiscard]] const TyreFamily& familyOn(const Car& car, std::string_view ground) const;
   [[nodiscard]] TyreWarmth warmth() const { return warmth_; }
   [[nodiscard]] const CornerAsk& ask() const { return ask_; }
 

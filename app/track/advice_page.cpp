@@ -418,10 +418,7 @@ void AdvicePage::askVoices() {
   if (!result_ || result_->list.empty() || !record || !tyres_.any()) return;
   // The tyres of the day's ground, else those that are chosen.
   const auto day = model_.day();
-  const TyreFamily& chosen = tyres_.family(*car_);
-  const std::string ground(day ? id_in(surfaces(), day->surface) : std::string_view{});
-  const bool suits = std::find(chosen.surfaces.begin(), chosen.surfaces.end(), ground) != chosen.surfaces.end();
-  const TyreFamily& family = suits ? chosen : tyres_.book().for_surface(ground);
+  const TyreFamily& family = tyres_.familyOn(*car_, day ? id_in(surfaces(), day->surface) : std::string_view{});
   family_ = fromCore(family.name);
   std::vector<TyreDraw> tyres = draw_tyres(family, usual_draws, tyres_.warmth());
   tyres_.wantWeights(family.id);

@@ -209,11 +209,7 @@ void AheadPage::showProposal() {
 const TyreFamily* AheadPage::familyAhead() const {
   const auto surface = static_cast<Surface>(surface_->currentData().toInt());
   if (!tyres_.any() || surface == Surface::unknown || !model_.document().hasCar()) return nullptr;
-  // The one that is chosen, where it is for that ground.
-  const TyreFamily& chosen = tyres_.family(model_.document().car());
-  const std::string ground(id_in(surfaces(), surface));
-  const bool suits = std::find(chosen.surfaces.begin(), chosen.surfaces.end(), ground) != chosen.surfaces.end();
-  return suits ? &chosen : &tyres_.book().for_surface(ground);
+  return &tyres_.familyOn(model_.document().car(), id_in(surfaces(), surface));
 }
 
 void AheadPage::askHandling(const Setup& proposal) {

@@ -45,7 +45,7 @@ QString TyreWeigher::compound() const {
 void TyreWeigher::setCompound(const QString& compound) {
   if (compound == this->compound()) return;
   QSettings().setValue(compoundKey, compound);
-  if (!choice_.allWeighed().empty()) weigh();
+  renew();
 }
 
 QStringList TyreWeigher::compounds() {
@@ -90,14 +90,15 @@ void TyreWeigher::ensure(const std::string& family) {
   weigh(family);
 }
 
-std::size_t TyreWeigher::stamp() {
+std::size_t TyreWeigher::stamp(const std::vector<LoggedDay>& days) const {
   // FNV-1a over what evidence is read from.
   std::size_t stamp = 14695981039346656037ull;
   const auto add = [&](std::string_view text) {
     for (const char c : text) stamp = (stamp ^ static_cast<unsigned char>(c)) * 1099511628211ull;
     stamp = (stamp ^ 0xffu) * 1099511628211ull;
   };
-  for (const LoggedDay& day : counting()) {
+  add(compound().toStdString());
+  for (const LoggedDay& day : days) {
     add(day.day.date);
     add(id_in(surfaces(), day.day.surface));
     for (const RunRecord& r : day.runs) {
@@ -112,7 +113,7 @@ std::size_t TyreWeigher::stamp() {
 }
 
 void TyreWeigher::renew() {
-  if (!model_.document().hasCar() || stamp() == stamp_) return;
+  if (!model_.document().hasCar() || stamp(counting()) == stamp_) return;
   // A family that was weighed by the log as it was.
   for (const TyreChoice::Weighed& w : std::vector(choice_.allWeighed()))
     if (w.car_id == model_.document().car().id) weigh(w.family);
@@ -130,7 +131,8 @@ void TyreWeigher::weigh(const std::string& wanted) {
   }
   waiting_.removeAll(id);
   QSettings().setValue(askedKey, true);
-  stamp_ = stamp();
+  std::vector<LoggedDay> days = counting();
+  stamp_ = stamp(days);
   TyreChoice::Weighed weighed{d.car().id,
                               family.id,
                               choice_.warmth(),
@@ -140,7 +142,7 @@ void TyreWeigher::weigh(const std::string& wanted) {
                               {}};
   Q_EMIT progress(0.0);
   work_.start(
-      [days = counting(), car = d.sharedCar(), surface = surfaceOf(family), weighed = std::move(weighed),
+      [days = std::move(days), car = d.sharedCar(), surface = surfaceOf(family), weighed = std::move(weighed),
        tell = toldInWindow<double>(this, [this](double share) { Q_EMIT progress(share); })](
           const std::atomic<bool>& cancelled) mutable {
         const auto evidence = tyre_evidence(days, *car, surface, weighed.compound.toStdString(), weighed.ask,

@@ -40,7 +40,7 @@ class TyreWeigher : public QObject {
   void renew();
   [[nodiscard]] std::vector<LoggedDay> counting();
   /// Another one when anything that weighs became another.
-  [[nodiscard]] std::size_t stamp();
+  [[nodiscard]] std::size_t stamp(const std::vector<LoggedDay>& days) const;
 
   TrackModel& model_;
   TyreChoice& choice_;

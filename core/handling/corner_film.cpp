@@ -83,7 +83,6 @@ class Driven {
   [[nodiscard]] const SetupTable& table() const { return car_.table(); }
   [[nodiscard]] double sense() const { return sense_; }
   [[nodiscard]] bool assumed() const { return assumed_; }
-  [[nodiscard]] bool drives() const { return layout_.drives; }
 
   [[nodiscard]] TyreForces<double> forces(const State& s) const {
     const double speed = std::max(slowest_m_s, std::hypot(s[ahead_speed], s[side_speed]));
@@ -264,22 +263,6 @@ CornerLine CornerLine::of(const CornerAsk& ask) {
   return l;
 }
 
-CornerLine CornerLine::round(const CornerAsk& ask, double turns) {
-  CornerLine l;
-  const double sense = ask.to_the_left ? 1.0 : -1.0;
-  l.middle_speed_ = std::sqrt(gravity_m_s2 * ask.lateral_g * ask.radius_m);
-  const double whole = turns * 2.0 * std::numbers::pi * ask.radius_m;
-  l.middle_to_m_ = whole;
-  const auto steps = static_cast<int>(std::ceil(whole / l.step_m_));
-  l.step_m_ = whole / steps;
-  for (int i = 0; i <= steps; ++i) {
-    const double angle = i * l.step_m_ / ask.radius_m;
-    l.points_.push_back({ask.radius_m * std::sin(angle), sense * ask.radius_m * (1.0 - std::cos(angle)), sense * angle,
-                         sense / ask.radius_m});
-  }
-  return l;
-}
-
 CornerLine::Point CornerLine::at(double along_m) const {
   const auto straight_on = [](const Point& from, double by) {
     return Point{from.x_m + by * std::cos(from.heading_rad), from.y_m + by * std::sin(from.heading_rad),
@@ -338,10 +321,6 @@ CornerFilm drive_corner(const SetupTable& table, const TyreDraw& tyres, const Co
   const CornerLine::Point start = line.at(0.0);
   s[ahead_speed] = s[tread] = line.speed_at(0.0);
   s[turned] = start.heading_rad;
-  if (start.bends != 0.0 && known) {
-    s = state_of(*known, ask);
-    s[turned] = start.heading_rad - known->body_slip_rad;
-  }
   s[pos_x] = start.x_m;
   s[pos_y] = start.y_m;
   const double mass = table.mass_kg();

@@ -21,8 +21,6 @@ class CornerLine {
  public:
   /// As the radius, the lateral acceleration and the turn-in of a corner ask. Preconditions: those are positive.
   static CornerLine of(const CornerAsk& ask);
-  /// A circle, for ever: comes round as often as `turns`.
-  static CornerLine round(const CornerAsk& ask, double turns);
 
   struct Point {
     double x_m = 0.0, y_m = 0.0;

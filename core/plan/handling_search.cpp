@@ -123,7 +123,7 @@ tl::expected<HandlingFinds, std::string> search_handling(
   const auto wants = [](const HandlingWish& w) { return w.want == HandlingWant::more || w.want == HandlingWant::less; };
   if (search.wishes.empty() || (!moved && std::none_of(search.wishes.begin(), search.wishes.end(), wants)))
     return tl::unexpected(std::string(
-        moved ? "nothing is wished" : "nothing is wished to be more or less, and as it is the setup is as it is"));
+        moved ? "nothing is wished" : "nothing is changed against the baseline: wish something to be more or less"));
   const auto table = tabulate(car, from, ask, threads);
   if (!table) return tl::unexpected(table.error());
   const Handling here = handling_over(*table, tyres, threads);

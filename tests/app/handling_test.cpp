@@ -232,6 +232,9 @@ TEST_F(HandlingWindow, TheFilmIsDrivenAndStepsThroughByPlace) {
   ready();
   EXPECT_NE(page().film().films()->film_after.end, FilmEnd::through);
   EXPECT_TRUE(text(QStringLiteral("handling.filmNews")).contains(QStringLiteral("Now the car")));
+  place->setValue(1000);
+  EXPECT_TRUE(text(QStringLiteral("handling.filmWhere")).contains(QStringLiteral("came to")))
+      << "what is told is of where it ended";
   const QImage picture = page().film().grab().toImage();
   EXPECT_FALSE(picture.isNull());
 }
@@ -284,6 +287,8 @@ TEST_F(HandlingWindow, AWishIsSearchedForTriedAndTakenBack) {
   click(QStringLiteral("handling.wish.go"));
   click(QStringLiteral("handling.wish.go"));
   EXPECT_FALSE(page().wishSearch().busy());
+  EXPECT_FALSE(text(QStringLiteral("handling.wish.news")).contains(QStringLiteral("No part")))
+      << "stopped before anything was found, nothing is known";
   find<QDoubleSpinBox>(QStringLiteral("handling.radius"))->setValue(6.0);
   ready();
   EXPECT_EQ(table->rowCount(), 0);

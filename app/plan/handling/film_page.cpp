@@ -382,8 +382,11 @@ void FilmPage::showPlace() {
     return;
   }
   const double at = along();
-  where_->setText(tr("%1, %2 m along the line").arg(phaseTitle(films_->line.phase_at(at)), number(at, 1)));
   const CornerMoment& now = films_->film_after.at(at);
+  QString where = tr("%1, %2 m along the line").arg(phaseTitle(films_->line.phase_at(at)), number(at, 1));
+  const double last = films_->film_after.moments.back().along_m;
+  if (at > last) where += tr("; now it came to %1 m").arg(number(last, 1));
+  where_->setText(where);
   const CornerMoment* then = films_->film_before ? &films_->film_before->at(at) : nullptr;
   const double sense = films_->after->ask().to_the_left ? 1.0 : -1.0;
   const Tokens& t = tokens(palette());
@@ -411,7 +414,8 @@ void FilmPage::showPlace() {
   if (films_->film_before)
     if (const QString e = endText(*films_->film_before); !e.isEmpty()) news << tr("Pinned it %1.").arg(e);
   news << tr(
-      "One tyre, in the middle of those above; the same driver, who looks ahead, for both. It goes by the place, "
+      "One tyre, in the middle of what is believed of them; the same driver, who looks ahead, for both. It goes by the "
+      "place, "
       "not by the clock.");
   if (films_->film_after.damping_assumed)
     news << tr("The car file does not tell how its roll is damped: an assumption.");

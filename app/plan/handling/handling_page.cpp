@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <QApplication>
 #include <QComboBox>
@@ -261,6 +262,7 @@ void HandlingPage::hideEvent(QHideEvent* event) {
   if (study_.busy()) now_.reset();
   if (more_.busy()) reasonsKnown_ = false;
   if (partWork_.busy()) partsFor_.reset();
+  viewGivenUp_ = diagramWork_.busy() || film_->busy();
   study_.giveUp();
   more_.giveUp();
   partWork_.giveUp();
@@ -338,13 +340,17 @@ void HandlingPage::refresh() {
   if (now_ && now_->weights != s.weights) {
     // Only how the tyres count is another: what is known of them stays.
     now_->weights = s.weights;
-    if (now_->wrong.isEmpty() && !study_.busy()) tellNews();
+    if (now_->wrong.isEmpty() && !study_.busy()) {
+      tellNews();
+      showMore();
+    }
     showSigns(false);
   }
   if (now_ && now_->wrong.isEmpty() && now_->car == s.car && now_->ask == s.ask && now_->tyres == s.tyres) {
     if (now_->before_setup == s.before_setup && now_->after_setup == s.after_setup && !study_.busy()) {
       showSigns(false);
       if (!reasonsKnown_ && !more_.busy()) askMore();
+      if (std::exchange(viewGivenUp_, false)) showMore();
       if (view() == View::parts) askParts();
       return;
     }
@@ -501,7 +507,7 @@ void HandlingPage::askMore() {
       [this](std::vector<HandlingReason> found) {
         reasons_ = std::move(found);
         reasonsKnown_ = true;
-        showMore();
+        if (view() == View::why) showMore();
       });
 }
 

@@ -107,6 +107,7 @@ class HandlingPage : public QFrame {
   std::optional<HandlingStudy> now_;
   std::vector<HandlingReason> reasons_;  ///< of the change, or what each channel is worth
   bool reasonsKnown_ = false;
+  bool viewGivenUp_ = false;  ///< what the view shows was not worked out to its end
   std::vector<PartHandling> parts_;
   std::optional<std::pair<std::shared_ptr<const Car>, Setup>> partsFor_;
 };

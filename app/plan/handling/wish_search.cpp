@@ -27,18 +27,6 @@ constexpr std::size_t evenTyres = 32;
 constexpr std::size_t weighedTyres = 64;  ///< of which few count
 constexpr int none = -1;
 
-QString phaseShort(CornerPhase phase) {
-  switch (phase) {
-    case CornerPhase::entry:
-      return WishSearch::tr("entry");
-    case CornerPhase::middle:
-      return WishSearch::tr("middle");
-    case CornerPhase::exit:
-      return WishSearch::tr("exit");
-  }
-  return {};
-}
-
 const SignRow& rowOf(HandlingFigure figure) {
   return *std::find_if(signRows.begin(), signRows.end(), [&](const SignRow& r) { return r.figure == figure; });
 }
@@ -172,6 +160,9 @@ void WishSearch::wishTheSame() {
 }
 
 void WishSearch::giveUp() {
+  // Of a search that was stopped nobody knows what it would have found.
+  stopped_ = busy();
+  if (stopped_ && finds_.found.empty()) asked_.reset();
   work_.giveUp();
   search_->setText(tr("Search"));
   progress_->hide();
@@ -207,6 +198,7 @@ void WishSearch::tellState() {
                              .arg(std::lround(100.0 * asked_->share))
                              .arg(finds_.foretold)
                              .arg(finds_.worked_out));
+    if (stopped_) news_->setText(tr("Stopped. So far: ") + news_->text());
     return;
   }
   news_->setText(asked_ ? tr("No part of this car moves what is wished.")
@@ -286,7 +278,7 @@ void WishSearch::fill() {
       const HandlingWish& w = asked_->wishes[k];
       const HandlingFigureSpec& spec = spec_of(w.figure);
       gives << tr("%1 %2 %3")
-                   .arg(handlingWords(rowOf(w.figure).title), phaseShort(w.phase),
+                   .arg(handlingWords(rowOf(w.figure).title), fromCore(name_of(w.phase)),
                         withUnit(f.by[k].by.median, spec.decimals + (spec.decimals == 0 ? 0 : 1), spec.unit, true));
     }
     if (steps.isEmpty()) steps << tr("As it is now");

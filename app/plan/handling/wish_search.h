@@ -70,6 +70,7 @@ class WishSearch : public QWidget {
   };
   std::optional<Asked> asked_;
   HandlingFinds finds_;
+  bool stopped_ = false;  ///< before it was through
 };
 
 }  // namespace lowkite::app
