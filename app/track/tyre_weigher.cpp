@@ -141,15 +141,18 @@ void TyreWeigher::weigh(const std::string& wanted) {
                               draw_tyres(family, usual_draws, choice_.warmth()),
                               {}};
   Q_EMIT progress(0.0);
+  std::shared_ptr<FeltSetups>& setups = setups_[family.id];
+  if (!setups || !setups->is_for(d.sharedCar(), weighed.ask, weighed.tyres))
+    setups = std::make_shared<FeltSetups>(d.sharedCar(), weighed.ask, weighed.tyres);
   work_.start(
-      [days = std::move(days), car = d.sharedCar(), surface = surfaceOf(family), weighed = std::move(weighed),
+      [days = std::move(days), setups, surface = surfaceOf(family), weighed = std::move(weighed),
        tell = toldInWindow<double>(this, [this](double share) { Q_EMIT progress(share); })](
           const std::atomic<bool>& cancelled) mutable {
-        const auto evidence = tyre_evidence(days, *car, surface, weighed.compound.toStdString(), weighed.ask,
-                                            weighed.tyres, 2, [&](double share) {
-                                              tell(share);
-                                              return !cancelled;
-                                            });
+        const auto evidence =
+            tyre_evidence(days, surface, weighed.compound.toStdString(), *setups, 2, [&](double share) {
+              tell(share);
+              return !cancelled;
+            });
         if (evidence) weighed.weights = weigh_tyres(*evidence, weighed.tyres.size());
         return std::move(weighed);
       },

@@ -2,6 +2,10 @@
 // It starts by itself only once the racer has asked for it.
 #pragma once
 
+#include <map>
+#include <memory>
+#include <string>
+
 #include <QObject>
 #include <QTimer>
 
@@ -46,8 +50,9 @@ class TyreWeigher : public QObject {
   TyreChoice& choice_;
   InBackground work_;
   QTimer soon_;
-  QStringList waiting_;    ///< families
-  std::size_t stamp_ = 0;  ///< of the log, as it was weighed
+  QStringList waiting_;                                        ///< families
+  std::size_t stamp_ = 0;                                      ///< of the log, as it was weighed
+  std::map<std::string, std::shared_ptr<FeltSetups>> setups_;  ///< worked out so far, by family
 };
 
 }  // namespace lowkite::app

@@ -56,16 +56,19 @@ std::optional<int> said(const Run& run, CornerPhase phase, Sense sense) {
   return sum;
 }
 
-std::vector<std::optional<double>> moved_by(const HandlingFigureSpec& figure, CornerPhase phase, double unit,
-                                            const Handling& before, const Handling& after) {
-  std::vector<std::optional<double>> moved(before.size());
-  const auto p = static_cast<std::size_t>(phase);
-  for (std::size_t i = 0; i < before.size(); ++i) {
-    if (!before[i] || !after[i]) continue;
-    const auto a = figure.read(before[i]->phase[p]);
-    const auto b = figure.read(after[i]->phase[p]);
-    if (a && b) moved[i] = (*b - *a) / unit;
+FeltSetups::ByTyre by_tyre(const HandlingFigureSpec& figure, CornerPhase phase, double unit, const Handling& handling) {
+  FeltSetups::ByTyre all(handling.size());
+  for (std::size_t i = 0; i < handling.size(); ++i) {
+    if (!handling[i]) continue;
+    if (const auto v = figure.read(handling[i]->phase[static_cast<std::size_t>(phase)])) all[i] = *v / unit;
   }
+  return all;
+}
+
+FeltSetups::ByTyre moved_by(const FeltSetups::ByTyre& before, const FeltSetups::ByTyre& after) {
+  FeltSetups::ByTyre moved(before.size());
+  for (std::size_t i = 0; i < before.size(); ++i)
+    if (before[i] && after[i]) moved[i] = *after[i] - *before[i];
   return moved;
 }
 
@@ -94,10 +97,40 @@ std::string what_differs(const Car& car, const Setup& a, const Setup& b) {
 
 }  // namespace
 
+std::shared_ptr<const FeltSetups::Felt> FeltSetups::of(const Setup& setup, unsigned threads) {
+  std::string key = fmt::format("{} {}", setup.ride_height_mm[0], setup.ride_height_mm[1]);
+  for (const Setting& s : setup.values) key += fmt::format(" {} {}", s.left, s.right);
+  const std::lock_guard lock(mutex_);
+  auto& kept = known_[key];
+  if (kept) return kept;
+  const auto table = tabulate(*car_, setup, ask_, threads);
+  const Handling handling = table ? handling_over(*table, tyres_, threads) : Handling(tyres_.size());
+  auto felt = std::make_shared<Felt>();
+  for (std::size_t f = 0; f < felt_rows.size(); ++f)
+    for (const CornerPhase phase : corner_phases)
+      felt->figure[f][static_cast<std::size_t>(phase)] =
+          by_tyre(spec_of(felt_rows[f].figure), phase, felt_rows[f].just, handling);
+  felt->limit_g = by_tyre(spec_of(HandlingFigure::limit), CornerPhase::middle, 1.0, handling);
+  return kept = std::move(felt);
+}
+
+std::size_t FeltSetups::worked_out() const {
+  const std::lock_guard lock(mutex_);
+  return known_.size();
+}
+
 std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, const Car& car, Surface surface,
                                           const std::string& compound, const CornerAsk& ask,
                                           std::span<const TyreDraw> tyres, unsigned threads,
                                           const std::function<bool(double)>& go_on) {
+  FeltSetups setups({&car, [](const Car*) {}}, ask, {tyres.begin(), tyres.end()});
+  return tyre_evidence(days, surface, compound, setups, threads, go_on);
+}
+
+std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, Surface surface,
+                                          const std::string& compound, FeltSetups& setups, unsigned threads,
+                                          const std::function<bool(double)>& go_on) {
+  const Car& car = setups.car();
   struct Pair {
     const LoggedDay* day;
     const RunRecord *before, *after;
@@ -122,28 +155,17 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, co
       last = &record;
     }
   }
-  // One setup is worked out once, however often it was driven. Names and dates do not count.
-  std::map<std::string, std::shared_ptr<const Handling>> known;
-  const auto handling_of = [&](const Setup& setup) {
-    std::string key = fmt::format("{} {}", setup.ride_height_mm[0], setup.ride_height_mm[1]);
-    for (const Setting& s : setup.values) key += fmt::format(" {} {}", s.left, s.right);
-    auto& kept = known[key];
-    if (!kept) {
-      const auto table = tabulate(car, setup, ask, threads);
-      kept = std::make_shared<const Handling>(table ? handling_over(*table, tyres, threads) : Handling(tyres.size()));
-    }
-    return kept;
-  };
   TyreEvidence evidence;
   for (std::size_t i = 0; i < pairs.size(); ++i) {
     if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(pairs.size()))) return std::nullopt;
     const Pair& p = pairs[i];
-    const auto before = handling_of(p.from);
-    const auto after = handling_of(p.to);
+    const auto before = setups.of(p.from, threads);
+    const auto after = setups.of(p.to, threads);
     const double days_ago = std::max(0.0, newest - day_number(p.day->day.date));
     bool counts = false;
     for (const CornerPhase phase : corner_phases)
-      for (const Felt& f : felt_rows) {
+      for (std::size_t row = 0; row < felt_rows.size(); ++row) {
+        const Felt& f = felt_rows[row];
         const auto a = said(p.before->run, phase, f.sense);
         const auto b = said(p.after->run, phase, f.sense);
         // Nothing said of it in either run says nothing; a fault that is gone was not said again.
@@ -158,14 +180,15 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, co
         c.figure = f.figure;
         c.felt = static_cast<int>(std::copysign(1.0, f.way)) * (by > 0 ? 1 : by < 0 ? -1 : 0);
         c.days_ago = days_ago;
-        c.moved = moved_by(spec_of(f.figure), phase, f.just, *before, *after);
+        const auto in = static_cast<std::size_t>(phase);
+        c.moved = moved_by(before->figure[row][in], after->figure[row][in]);
         evidence.felt.push_back(std::move(c));
         counts = true;
       }
     const RunComparison laps = compare_runs({p.day->day, *p.before}, {p.day->day, *p.after}, &car);
     if (laps.verdict != LapVerdict::cannot_be_told) {
-      evidence.laps.push_back({laps.verdict == LapVerdict::faster, days_ago,
-                               moved_by(spec_of(HandlingFigure::limit), CornerPhase::middle, 1.0, *before, *after)});
+      evidence.laps.push_back(
+          {laps.verdict == LapVerdict::faster, days_ago, moved_by(before->limit_g, after->limit_g)});
       counts = true;
     }
     evidence.pairs += counts;
@@ -280,7 +303,8 @@ std::optional<ModelVoice> model_voice(std::span<const Feeling> felt, const Handl
     const auto phase = corner_phase(f.phase);
     if (!row || !phase || f.amount == 0) continue;
     ++voice.asked;
-    const auto moved = moved_by(spec_of(row->figure), *phase, row->just, before, after);
+    const auto moved = moved_by(by_tyre(spec_of(row->figure), *phase, row->just, before),
+                                by_tyre(spec_of(row->figure), *phase, row->just, after));
     // What lacks is to grow, what is too much is to shrink.
     const double wanted = f.amount < 0 ? row->way : -row->way;
     for (std::size_t i = 0; i < tyres.size(); ++i)

@@ -6,8 +6,12 @@
 // the weights stay near even, and say so by the number of tyres that they still leave.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <functional>
+#include <map>
+#include <memory>
+#include <mutex>
 #include <optional>
 #include <string>
 #include <vector>
@@ -55,9 +59,46 @@ struct FeelingTrust {
   double least_left = 32.0;
 };
 
+/// What setups of one car do in one corner on some tyres, as far as it can be felt: kept from one weighing to the next,
+/// so that a run more costs one setup. Several threads may ask.
+class FeltSetups {
+ public:
+  FeltSetups(std::shared_ptr<const Car> car, const CornerAsk& ask, std::vector<TyreDraw> tyres)
+      : car_(std::move(car)), ask_(ask), tyres_(std::move(tyres)) {}
+
+  using ByTyre = std::vector<std::optional<double>>;
+  struct Felt {
+    /// Each of the figures that are felt, by phase, in units of what can just be felt.
+    std::array<std::array<ByTyre, phase_count>, 3> figure;
+    ByTyre limit_g;  ///< in the middle
+  };
+
+  [[nodiscard]] const Car& car() const { return *car_; }
+  [[nodiscard]] std::span<const TyreDraw> tyres() const { return tyres_; }
+  [[nodiscard]] bool is_for(const std::shared_ptr<const Car>& car, const CornerAsk& ask,
+                            std::span<const TyreDraw> tyres) const {
+    return car == car_ && ask == ask_ && std::ranges::equal(tyres, tyres_);
+  }
+  /// Worked out once, however often it was driven. Names and dates do not count.
+  std::shared_ptr<const Felt> of(const Setup& setup, unsigned threads);
+  /// How many were worked out so far.
+  [[nodiscard]] std::size_t worked_out() const;
+
+ private:
+  std::shared_ptr<const Car> car_;
+  CornerAsk ask_;
+  std::vector<TyreDraw> tyres_;
+  mutable std::mutex mutex_;
+  std::map<std::string, std::shared_ptr<const Felt>> known_;
+};
+
 /// The felt changes of a car's runs, one after the other on one day, whose setups differ; each setup is worked out
 /// once. Only days on `surface` (unknown: all) and, where `compound` is not empty, runs on tyres with that word.
 /// `go_on(share)` false stops: none then.
+std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, Surface surface,
+                                          const std::string& compound, FeltSetups& setups, unsigned threads = 2,
+                                          const std::function<bool(double)>& go_on = {});
+/// The same with nothing kept.
 std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, const Car& car, Surface surface,
                                           const std::string& compound, const CornerAsk& ask,
                                           std::span<const TyreDraw> tyres, unsigned threads = 2,

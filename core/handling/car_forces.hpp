@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <ceres/jet.h>
 
@@ -25,33 +26,23 @@ constexpr double friction_turns = 1.0;
 /// A number with its derivatives by the unknowns: by those that are solved for, or by all.
 using Jet = ceres::Jet<double, solved_count>;
 using WholeJet = ceres::Jet<double, unknown_count>;
-inline double value_of(double x) {
-  return x;
-}
-template <int N>
-double value_of(const ceres::Jet<double, N>& x) {
-  return x.a;
-}
-/// A function of one number, given by its value and slope.
-inline double through(double, double value, double) {
-  return value;
-}
-template <int N>
-ceres::Jet<double, N> through(const ceres::Jet<double, N>& x, double value, double slope) {
-  return ceres::Jet<double, N>(value, slope * x.v);
+/// Cosine and sine, which are each other's slopes.
+template <class T>
+std::pair<T, T> cos_sin(const T& angle) {
+  const double c = std::cos(value_of(angle));
+  const double s = std::sin(value_of(angle));
+  return {through(angle, c, -s), through(angle, s, c)};
 }
 
 template <class T>
 [[gnu::flatten]] TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::Node& node,
                                                   const std::array<T, 8>& u, const std::array<T, 3>& shift,
                                                   const T& speed) const {
-  using std::abs;
-  using std::cos;
-  using std::sin;
   using std::tanh;
   TyreForces<T> f;
-  const T vx = speed * cos(u[body_slip]);
-  const T vy = speed * sin(u[body_slip]);
+  const auto [body_cos, body_sin] = cos_sin(u[body_slip]);
+  const T vx = speed * body_cos;
+  const T vy = speed * body_sin;
   T x_sum(0.0), y_sum(0.0), yaw_sum(0.0);
   PerWheel<T> loads{};
   for (const End end : both_ends) {
@@ -74,7 +65,7 @@ template <class T>
       }
       const T wx = vx - u[yaw_rate] * table_->y_m()[w];
       const T wy = vy + u[yaw_rate] * table_->x_m()[w];
-      const T c = cos(heading), sn = sin(heading);
+      const auto [c, sn] = cos_sin(heading);
       const T forward = wx * c + wy * sn;
       s.slip = -(wy * c - wx * sn) / forward;
       if (layout.engaged[at(end)]) {
@@ -106,8 +97,9 @@ template <class T>
       yaw_sum += table_->x_m()[w] * y - table_->y_m()[w] * x;
       f.yaw_by_drive += table_->x_m()[w] * force.lengthways * sn - table_->y_m()[w] * force.lengthways * c;
       f.sideways_body[w] = y;
-      f.wheel[w] = {value_of(s.load_n), std::atan(value_of(s.slip)), value_of(s.lean),
-                    value_of(heading),  value_of(force.sideways),    value_of(force.lengthways)};
+      f.slip[w] = value_of(s.slip);
+      f.wheel[w] = {value_of(s.load_n),        0.0, value_of(s.lean), value_of(heading), value_of(force.sideways),
+                    value_of(force.lengthways)};
     }
     const DifferentialKind kind = layout.kind[at(end)];
     if (!layout.engaged[at(end)] || kind == DifferentialKind::spool || kind == DifferentialKind::one_way) continue;

@@ -2,6 +2,8 @@
 // over. Steady states are sought with it (trim.cpp) and corners driven (corner_film.cpp).
 #pragma once
 
+#include <cmath>
+
 #include "core/handling/setup_table.hpp"
 #include "core/handling/tyre.hpp"
 
@@ -33,8 +35,15 @@ struct TyreForces {
   std::array<T, 6> sum{};
   PerWheel<T> sideways_body{};  ///< to the left, in the car's frame
   T yaw_by_drive{};
-  PerWheel<WheelTrim> wheel;
-  std::array<T, 3> shift{};  ///< how these forces differ from being shared by load (see Sharing)
+  PerWheel<double> slip{};    ///< tangents
+  PerWheel<WheelTrim> wheel;  ///< but for the slip angle, which only the last of many rounds asks for
+  std::array<T, 3> shift{};   ///< how these forces differ from being shared by load (see Sharing)
+
+  [[nodiscard]] PerWheel<WheelTrim> wheels() const {
+    PerWheel<WheelTrim> all = wheel;
+    for (std::size_t w = 0; w < all.size(); ++w) all[w].slip_rad = std::atan(slip[w]);
+    return all;
+  }
 };
 
 class CarOnTyres {

@@ -159,7 +159,7 @@ class Driven {
     m.yaw_rate = s[turn_rate];
     m.servo_rad = s[servo_at];
     std::tie(m.lateral_g, m.lengthways_g) = felt(s, f);
-    m.wheel = f.wheel;
+    m.wheel = f.wheels();
     for (const End end : both_ends) {
       double all = 0.0, most = 0.0;
       for (const Side side : both_sides) {

@@ -23,12 +23,18 @@ constexpr double shared = 1e-6;  ///< the same, of how an axle's force is shared
 // Along a row only the next one is sought from it, and where the row turns.
 constexpr double balanced_on_way = 1e-7;
 constexpr double shared_on_way = 1e-4;
+// As long as a step leaves a tenth of what was lacking, slopes serve again.
+constexpr int most_again = 4;
+constexpr double serves_again = 0.1;
 constexpr double most_servo_rad = 1.2;
 constexpr double most_body_slip = 0.7;
 constexpr double farthest_slip = 0.7;  ///< rad beyond where an axle is, in which its most is looked for
 constexpr double beyond_peak = 0.105;  ///< six degrees
 constexpr double gently_g = 0.2;
 constexpr double just_below = 0.96;  ///< of the limit
+
+using Small = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, solved_count, 1>;
+using SmallSquare = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, solved_count, solved_count>;
 
 /// How lateral forces are shared otherwise than by load depends on the forces, which depend on the loads, which depend
 /// on that. It is taken from the round before, with how it answers the unknowns.
@@ -45,6 +51,15 @@ class SharingSoFar {
         for (int i = 0; i < J::DIMENSION; ++i)
           n.a += n.v[i] * (u[static_cast<std::size_t>(i)] - from_[static_cast<std::size_t>(i)]);
     return now;
+  }
+  [[nodiscard]] std::array<double, 3> value_at(const std::array<double, unknown_count>& u) const {
+    const std::array<J, 3> now = at(u);
+    return {now[0].a, now[1].a, now[2].a};
+  }
+  /// Found anew, answering as before.
+  void correct(const std::array<double, 3>& found, const std::array<double, unknown_count>& u) {
+    for (std::size_t i = 0; i < 3; ++i) last_[i].a = found[i];
+    from_ = u;
   }
   void take(const std::array<J, 3>& found, const std::array<double, unknown_count>& u) {
     last_ = found;
@@ -99,34 +114,63 @@ std::optional<Trim> Trimmer::trim(const DriveLayout& l, double lateral_g, const 
   return solve(l, u, shift, nullptr, near ? most_rounds : most_rounds_from_afar);
 }
 
-std::optional<Trim> Trimmer::further(const Trim& before, const Trim& here, double far) const {
-  const DriveLayout l = car_.layout(here.phase);
-  const std::array<double, 3> from{here.servo_rad / way_unit[0], here.body_slip_rad / way_unit[1],
-                                   here.lateral_g / way_unit[2]};
-  Way w;
-  w.along = {from[0] - before.servo_rad / way_unit[0], from[1] - before.body_slip_rad / way_unit[1],
-             from[2] - before.lateral_g / way_unit[2]};
-  const double length = std::sqrt(w.along[0] * w.along[0] + w.along[1] * w.along[1] + w.along[2] * w.along[2]);
-  if (!(length > 0.0)) return std::nullopt;
-  double here_along = 0.0;
-  for (std::size_t i = 0; i < 3; ++i) {
-    w.along[i] /= length;
-    here_along += w.along[i] * from[i];
+double way_between(const Trim& a, const Trim& b) {
+  return std::hypot((b.servo_rad - a.servo_rad) / way_unit[0], (b.body_slip_rad - a.body_slip_rad) / way_unit[1],
+                    (b.lateral_g - a.lateral_g) / way_unit[2]);
+}
+
+/// Cosine of the angle by which a row of trims turns at the middle one of three.
+double bend_between(const Trim& a, const Trim& b, const Trim& c) {
+  const auto part = [](const Trim& from, const Trim& to) {
+    return Eigen::Vector3d((to.servo_rad - from.servo_rad) / way_unit[0],
+                           (to.body_slip_rad - from.body_slip_rad) / way_unit[1],
+                           (to.lateral_g - from.lateral_g) / way_unit[2])
+        .normalized();
+  };
+  return part(a, b).dot(part(b, c));
+}
+
+std::optional<Trim> Trimmer::on_way(std::span<const Trim> known, double place) const {
+  if (known.size() < 2 || known.size() > 3) return std::nullopt;
+  std::array<double, 3> at_place{};
+  for (std::size_t i = 1; i < known.size(); ++i) {
+    const double step = way_between(known[i - 1], known[i]);
+    if (!(step > 0.0)) return std::nullopt;
+    at_place[i] = at_place[i - 1] + step;
   }
-  w.to = here_along + far;
-  const double part = far / length;
-  const auto on = [&](double a, double b) { return b + part * (b - a); };
-  std::array<double, unknown_count> u{on(before.servo_rad, here.servo_rad),
-                                      on(before.body_slip_rad, here.body_slip_rad),
-                                      on(before.drive_slip, here.drive_slip),
-                                      on(before.apart[0], here.apart[0]),
-                                      on(before.apart[1], here.apart[1]),
-                                      on(before.lateral_g, here.lateral_g),
-                                      0.0,
-                                      0.0};
+  // Square to the chord of the two that it lies between, or that it lies beyond.
+  const std::size_t next = known.size() == 3 && place < at_place[1] ? 1 : known.size() - 1;
+  const Trim &from = known[next - 1], &to = known[next];
+  const double length = at_place[next] - at_place[next - 1];
+  Way w;
+  w.along = {(to.servo_rad - from.servo_rad) / way_unit[0] / length,
+             (to.body_slip_rad - from.body_slip_rad) / way_unit[1] / length,
+             (to.lateral_g - from.lateral_g) / way_unit[2] / length};
+  w.to = w.along[0] * from.servo_rad / way_unit[0] + w.along[1] * from.body_slip_rad / way_unit[1] +
+         w.along[2] * from.lateral_g / way_unit[2] + place - at_place[next - 1];
+  // Sought from where the line or parabola through them passes (Lagrange).
+  std::array<double, 3> counts{};
+  for (std::size_t i = 0; i < known.size(); ++i) {
+    counts[i] = 1.0;
+    for (std::size_t k = 0; k < known.size(); ++k)
+      if (k != i) counts[i] *= (place - at_place[k]) / (at_place[i] - at_place[k]);
+  }
+  const auto mixed = [&](const auto& of) {
+    double sum = 0.0;
+    for (std::size_t i = 0; i < known.size(); ++i) sum += counts[i] * of(known[i]);
+    return sum;
+  };
+  const std::array<double, unknown_count> u{mixed([](const Trim& t) { return t.servo_rad; }),
+                                            mixed([](const Trim& t) { return t.body_slip_rad; }),
+                                            mixed([](const Trim& t) { return t.drive_slip; }),
+                                            mixed([](const Trim& t) { return t.apart[0]; }),
+                                            mixed([](const Trim& t) { return t.apart[1]; }),
+                                            mixed([](const Trim& t) { return t.lateral_g; }),
+                                            0.0,
+                                            0.0};
   std::array<double, 3> shift{};
-  for (std::size_t i = 0; i < 3; ++i) shift[i] = on(before.shared[i], here.shared[i]);
-  return solve(l, u, shift, &w, most_rounds);
+  for (std::size_t i = 0; i < 3; ++i) shift[i] = mixed([i](const Trim& t) { return t.shared[i]; });
+  return solve(car_.layout(from.phase), u, shift, &w, most_rounds);
 }
 
 std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u, std::array<double, 3> shift,
@@ -151,60 +195,94 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
   for (int i = drive_slip; i <= rear_apart; ++i)
     if (std::find(l.unknown.begin(), l.unknown.begin() + l.count, i) == l.unknown.begin() + l.count)
       u[static_cast<std::size_t>(i)] = 0.0;
-  std::array<double, unknown_count> before = u;
-  double worst_before = std::numeric_limits<double>::infinity();
-  int halved = 0;
   std::optional<SetupTable::Node> at;
-  SharingSoFar<Jet> sharing(shift);
-  for (int round = 0; round < rounds; ++round) {
+  const auto stand = [&] {
     if (!at || at->at_g != u[lateral]) at = table_.node(phase, u[lateral]);
-    if (!at || !(u[lateral] > 0.0)) return std::nullopt;
-    std::array<Jet, unknown_count> jets;
-    for (int i = 0; i < solved_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
-    const Jet across = l.sense * gravity_m_s2 * jets[lateral];
-    const Jet speed = sqrt(gravity_m_s2 * ask.radius_m * jets[lateral]);
-    const Jet turns = l.sense * speed / ask.radius_m;
-    jets[yaw_rate] = turns;
-    TyreForces<Jet> f = car_.forces<Jet>(l, *at, jets, sharing.at(u), speed);
-    const Jet cosine = cos(jets[body_slip]), sine = sin(jets[body_slip]);
+    return at && u[lateral] > 0.0;
+  };
+  const auto speed_at = [&](const auto& g) {
+    using std::sqrt;
+    return sqrt(gravity_m_s2 * ask.radius_m * g);
+  };
+  const auto lacking = [&]<class T>(std::array<T, unknown_count> x, const std::array<T, 3>& shared_so) {
+    const T across = l.sense * gravity_m_s2 * x[lateral];
+    const T speed = speed_at(x[lateral]);
+    const T turns = l.sense * speed / ask.radius_m;
+    x[yaw_rate] = turns;
+    TyreForces<T> f = car_.forces<T>(l, *at, x, shared_so, speed);
+    const auto [cosine, sine] = cos_sin(x[body_slip]);
     f.sum[sideways] -= mass * (along * sine + across * cosine);
     f.sum[lengthways] -= mass * (along * cosine - across * sine);
     if (ask.turn_in_s > 0.0) f.sum[yaw] -= table_.yaw_inertia() * yaw_comes(phase) / ask.turn_in_s * turns;
     if (on_way)
       f.sum[way] = weight * 0.1 *
-                   (on_way->along[0] / way_unit[0] * jets[servo] + on_way->along[1] / way_unit[1] * jets[body_slip] +
-                    on_way->along[2] / way_unit[2] * jets[lateral] - on_way->to);
-    Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 6, 6> slope(count, count);
-    Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> off(count);
-    double worst = 0.0;
+                   (on_way->along[0] / way_unit[0] * x[servo] + on_way->along[1] / way_unit[1] * x[body_slip] +
+                    on_way->along[2] / way_unit[2] * x[lateral] - on_way->to);
+    return f;
+  };
+  const auto sum_of = [&](const auto& f, int r) -> const auto& {
+    return f.sum[static_cast<std::size_t>(rows[static_cast<std::size_t>(r)])];
+  };
+  Small off(count);
+  double worst = 0.0, moved = 0.0;
+  const auto measure = [&](const auto& f, const auto& shared_so) {
+    worst = moved = 0.0;
     for (int r = 0; r < count; ++r) {
-      const Jet& s = f.sum[static_cast<std::size_t>(rows[static_cast<std::size_t>(r)])];
-      off[r] = s.a;
-      worst = std::max(worst, std::abs(s.a) * (r == 1 ? 1.0 / table_.wheelbase_m() : 1.0));
-      for (int c = 0; c < count; ++c) slope(r, c) = s.v[columns[static_cast<std::size_t>(c)]];
+      off[r] = value_of(sum_of(f, r));
+      worst = std::max(worst, std::abs(off[r]) * (r == 1 ? 1.0 / table_.wheelbase_m() : 1.0));
     }
-    double moved = 0.0;
-    for (std::size_t i = 0; i < 3; ++i) moved = std::max(moved, std::abs(f.shift[i].a - sharing.at(u)[i].a));
-    if (worst < (on_way ? balanced_on_way : balanced) * weight && moved < (on_way ? shared_on_way : shared) * weight) {
-      // No further than the steering goes.
-      if (l.sense * u[servo] > table_.servo_most_rad()) return std::nullopt;
-      Trim t;
-      t.phase = phase;
-      t.lateral_g = u[lateral];
-      t.servo_rad = u[servo];
-      t.body_slip_rad = u[body_slip];
-      t.speed_m_s = speed.a;
-      t.yaw_rate = turns.a;
-      t.drive_slip = u[drive_slip];
-      t.apart = {u[front_apart], u[rear_apart]};
-      t.wheel = f.wheel;
-      for (std::size_t i = 0; i < 3; ++i) t.shared[i] = f.shift[i].a;
-      t.yaw_by_drive_nm = f.yaw_by_drive.a;
+    for (std::size_t i = 0; i < 3; ++i)
+      moved = std::max(moved, std::abs(value_of(f.shift[i]) - value_of(shared_so[i])));
+    return worst < (on_way ? balanced_on_way : balanced) * weight && moved < (on_way ? shared_on_way : shared) * weight;
+  };
+  const auto told = [&](const auto& f) {
+    Trim t;
+    t.phase = phase;
+    t.lateral_g = u[lateral];
+    t.servo_rad = u[servo];
+    t.body_slip_rad = u[body_slip];
+    t.speed_m_s = speed_at(u[lateral]);
+    t.yaw_rate = l.sense * t.speed_m_s / ask.radius_m;
+    t.drive_slip = u[drive_slip];
+    t.apart = {u[front_apart], u[rear_apart]};
+    t.wheel = f.wheels();
+    for (std::size_t i = 0; i < 3; ++i) t.shared[i] = value_of(f.shift[i]);
+    t.yaw_by_drive_nm = value_of(f.yaw_by_drive);
+    return t;
+  };
+  // No further than the steering goes.
+  const auto steers = [&] { return l.sense * u[servo] <= table_.servo_most_rad(); };
+  /// Newton's step, shortened where it is long; false: nowhere.
+  const auto go = [&](const Small& by) {
+    if (!by.allFinite()) return false;
+    double shorter = 1.0;
+    for (int i = 0; i < count; ++i)
+      shorter = std::min(shorter, most_step[static_cast<std::size_t>(columns[static_cast<std::size_t>(i)])] /
+                                      std::max(1e-12, std::abs(by[i])));
+    for (int i = 0; i < count; ++i)
+      u[static_cast<std::size_t>(columns[static_cast<std::size_t>(i)])] -= shorter * by[i];
+    return std::abs(u[servo]) <= most_servo_rad && std::abs(u[body_slip]) <= most_body_slip;
+  };
+  std::array<double, unknown_count> before = u;
+  double worst_before = std::numeric_limits<double>::infinity();
+  int halved = 0;
+  SharingSoFar<Jet> sharing(shift);
+  SmallSquare slope(count, count);
+  for (int round = 0; round < rounds; ++round) {
+    if (!stand()) return std::nullopt;
+    std::array<Jet, unknown_count> jets;
+    for (int i = 0; i < solved_count; ++i) jets[static_cast<std::size_t>(i)] = Jet(u[static_cast<std::size_t>(i)], i);
+    const std::array<Jet, 3> shared_so = sharing.at(u);
+    const TyreForces<Jet> f = lacking(jets, shared_so);
+    for (int r = 0; r < count; ++r)
+      for (int c = 0; c < count; ++c) slope(r, c) = sum_of(f, r).v[columns[static_cast<std::size_t>(c)]];
+    if (measure(f, shared_so)) {
+      if (!steers()) return std::nullopt;
+      Trim t = told(f);
       if (!on_way) {
         // How the unknowns answer lateral acceleration, by the implicit function theorem.
-        Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> by(count);
-        for (int r = 0; r < count; ++r)
-          by[r] = f.sum[static_cast<std::size_t>(rows[static_cast<std::size_t>(r)])].v[lateral];
+        Small by(count);
+        for (int r = 0; r < count; ++r) by[r] = sum_of(f, r).v[lateral];
         t.servo_rad_per_g = -slope.partialPivLu().solve(by)[0];
       }
       return t;
@@ -219,15 +297,25 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
     worst_before = std::max(worst, 1e-3 * weight);
     before = u;
     sharing.take(f.shift, u);
-    const Eigen::Matrix<double, Eigen::Dynamic, 1, 0, 6, 1> go = slope.partialPivLu().solve(off);
-    if (!go.allFinite()) return std::nullopt;
-    double shorter = 1.0;
-    for (int i = 0; i < count; ++i)
-      shorter = std::min(shorter, most_step[static_cast<std::size_t>(columns[static_cast<std::size_t>(i)])] /
-                                      std::max(1e-12, std::abs(go[i])));
-    for (int i = 0; i < count; ++i)
-      u[static_cast<std::size_t>(columns[static_cast<std::size_t>(i)])] -= shorter * go[i];
-    if (std::abs(u[servo]) > most_servo_rad || std::abs(u[body_slip]) > most_body_slip) return std::nullopt;
+    const Eigen::PartialPivLU<SmallSquare> lu(slope);
+    if (!go(lu.solve(off))) return std::nullopt;
+    // Close by, the same slopes serve again, and plain numbers cost a fraction of those that carry derivatives.
+    double was = worst;
+    for (int again = 0; again < most_again; ++again) {
+      if (!stand()) return std::nullopt;
+      const std::array<double, 3> shared_now = sharing.value_at(u);
+      const TyreForces<double> g = lacking(u, shared_now);
+      if (measure(g, shared_now)) {
+        if (!on_way) break;
+        return steers() ? std::optional(told(g)) : std::nullopt;
+      }
+      if (!(worst < serves_again * was)) break;
+      was = worst;
+      worst_before = std::max(worst, 1e-3 * weight);
+      before = u;
+      sharing.correct(g.shift, u);
+      if (!go(lu.solve(off))) return std::nullopt;
+    }
   }
   return std::nullopt;
 }
@@ -325,11 +413,15 @@ std::optional<PerEnd<double>> Trimmer::left(CornerPhase phase, double lateral_g,
   return left;
 }
 
-double Trimmer::keeps(End end, CornerPhase phase, double lateral_g, const Trim& like) const {
-  const auto h = held(phase, lateral_g, like);
-  if (!h) return 1.0;
-  const auto [most, where] = most_of(end, *h);
-  return most > 0.0 ? axle_force(end, *h, where + beyond_peak) / most : 1.0;
+std::optional<Trimmer::LettingGo> Trimmer::letting_go(const Trim& at_limit) const {
+  const auto h = held(at_limit.phase, at_limit.lateral_g, at_limit);
+  if (!h) return std::nullopt;
+  const PerEnd<std::pair<double, double>> most{most_of(End::front, *h), most_of(End::rear, *h)};
+  const auto left = [&](End end) { return most[at(end)].first / std::max(1e-9, h->needs_n[at(end)]); };
+  LettingGo l{left(End::front) <= left(End::rear) ? End::front : End::rear, 1.0};
+  const auto [holds, where] = most[at(l.end)];
+  if (holds > 0.0) l.keeps = axle_force(l.end, *h, where + beyond_peak) / holds;
+  return l;
 }
 
 std::optional<Answers> Trimmer::answers(const Trim& t) const {
@@ -449,19 +541,48 @@ struct Ladder {
   bool by_its_stand = false;
 };
 
-/// Of three trims along their way the one in the middle has the most lateral acceleration: how far beyond it the top of
-/// the parabola through them lies.
-double top_beyond(const Trim& a, const Trim& b, const Trim& c, double ab, double bc) {
-  const double rise = (b.lateral_g - a.lateral_g) / ab;
-  const double fall = (c.lateral_g - b.lateral_g) / bc;
-  const double bend = (fall - rise) / (ab + bc);
-  return bend < 0.0 ? std::clamp(-(rise + bend * ab) / (2.0 * bend), -0.9 * ab, 0.9 * bc) : 0.0;
+/// The highest trim between three along their way, of which the one in the middle is the highest so far: where the
+/// parabola through them is highest, again and again, and where that is no help a third of the way into the longer
+/// half.
+Trim top_of(const Trimmer& trimmer, Trim a, Trim m, Trim b) {
+  constexpr int rounds = 8;
+  constexpr double near_enough_g = 2e-5;
+  constexpr double near = 0.02;  // of the way between them
+  bool parabola = true;
+  for (int round = 0; round < rounds; ++round) {
+    const double am = way_between(a, m), mb = way_between(m, b);
+    const double rise = (m.lateral_g - a.lateral_g) / am, fall = (b.lateral_g - m.lateral_g) / mb;
+    const double bend = (fall - rise) / (am + mb);
+    double top = 0.0;
+    if (bend < 0.0) {
+      top = std::clamp(-(rise + bend * am) / (2.0 * bend), -0.9 * am, 0.9 * mb);
+      if (parabola && -bend * top * top < near_enough_g) return m;
+    }
+    if (!parabola || std::abs(top) < near * (am + mb)) top = mb > am ? mb / 3.0 : -am / 3.0;
+    const std::array<Trim, 3> known{a, m, b};
+    const auto found = trimmer.on_way(known, am + top);
+    if (!found) {
+      if (!parabola) return m;
+      parabola = false;
+      continue;
+    }
+    const bool higher = found->lateral_g > m.lateral_g;
+    parabola = true;
+    if (higher) {
+      (top > 0.0 ? a : b) = m;
+      m = *found;
+    } else {
+      (top > 0.0 ? b : a) = *found;
+    }
+  }
+  return m;
 }
 
 /// Lateral acceleration grows until a tyre's top turns the row of trims back: so it is followed by its length, not by
 /// acceleration (pseudo-arclength continuation: Keller 1977, from memory).
 std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase) {
-  constexpr double longest = 1.0, shortest = 0.02;
+  constexpr double longest = 1.0, shortest = 0.02, surest = 0.1;
+  constexpr double straight = 0.9;
   constexpr int most_trims = 80;
   Ladder l;
   const double most = trimmer.table().last_g(phase);
@@ -474,41 +595,37 @@ std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase) {
   if (!second) return l;
   l.trims.push_back(std::move(*second));
   double far = 0.5 * longest;
-  double last_far = 0.25;
   while (static_cast<int>(l.trims.size()) < most_trims) {
-    const Trim& here = l.trims.back();
-    const Trim& before = l.trims[l.trims.size() - 2];
+    const std::span<const Trim> last = std::span(l.trims).last(std::min<std::size_t>(3, l.trims.size()));
+    const Trim& here = last.back();
+    const Trim& before = last[last.size() - 2];
+    const double last_far = way_between(before, here);
     // Straight to the end of the table when it is near.
-    if (here.lateral_g > before.lateral_g) {
-      const double step = (here.lateral_g - before.lateral_g) * far / std::max(1e-9, last_far);
-      if (here.lateral_g + step > most) {
-        if (auto end = trimmer.trim(phase, most, &here)) {
-          l.trims.push_back(std::move(*end));
-          l.limit_g = most;
-          l.by_its_stand = true;
-          return l;
-        }
+    if ((here.lateral_g - before.lateral_g) * far > (most - here.lateral_g) * last_far)
+      if (auto end = trimmer.trim(phase, most, &here)) {
+        l.trims.push_back(std::move(*end));
+        l.limit_g = most;
+        l.by_its_stand = true;
+        return l;
       }
-    }
-    auto next = trimmer.further(before, here, far);
+    const double here_place = last_far + (last.size() > 2 ? way_between(last[0], before) : 0.0);
+    auto next = trimmer.on_way(last, here_place + far);
     if (!next) {
       far *= 0.4;
       if (far < shortest) break;
       continue;
     }
+    // Where the row bends, a long step may land on another row: one on which the other end lets go.
+    if (far > surest && bend_between(before, here, *next) < straight) {
+      far = std::max(surest, 0.4 * far);
+      continue;
+    }
     if (next->lateral_g <= here.lateral_g) {
-      // The top lies between the one before and this; once more from near it, then as far as the parabola says.
-      double top = top_beyond(before, here, *next, last_far, far);
-      l.limit_g = here.lateral_g;
-      if (std::abs(top) > 1e-3)
-        if (auto near = trimmer.further(before, here, top)) {
-          l.limit_g = std::max(l.limit_g, near->lateral_g);
-          if (top > 0.0) l.trims.push_back(std::move(*near));
-        }
-      return l;
+      Trim top = top_of(trimmer, before, here, *next);
+      if (top.lateral_g > here.lateral_g) l.trims.push_back(std::move(top));
+      break;
     }
     l.trims.push_back(std::move(*next));
-    last_far = far;
     far = std::min(longest, 1.5 * far);
   }
   l.limit_g = l.trims.back().lateral_g;
@@ -524,8 +641,10 @@ std::optional<PhaseHandling> phase_on(const Trimmer& trimmer, CornerPhase phase)
   PhaseHandling p;
   p.limit_g = ladder->limit_g;
   p.by_its_stand = ladder->by_its_stand;
-  if (const auto left = trimmer.left(phase, trims.back().lateral_g, trims.back()))
-    p.lets_go = (*left)[0] <= (*left)[1] ? End::front : End::rear;
+  if (const auto l = trimmer.letting_go(trims.back())) {
+    p.lets_go = l->end;
+    p.keeps = l->keeps;
+  }
   p.read_at_g = std::min(asked, just_below * p.limit_g);
   const auto nearest = [&](double g) {
     const Trim* best = &trims.front();
@@ -536,7 +655,6 @@ std::optional<PhaseHandling> phase_on(const Trimmer& trimmer, CornerPhase phase)
   auto read = trimmer.trim(phase, p.read_at_g, nearest(p.read_at_g));
   const Trim& like = read ? *read : *nearest(p.read_at_g);
   if (const auto left = trimmer.left(phase, std::min(asked, table.last_g(phase)), like)) p.left = *left;
-  p.keeps = trimmer.keeps(p.lets_go, phase, trims.back().lateral_g, trims.back());
   if (!read) return p;
   const double sense = table.ask().to_the_left ? 1.0 : -1.0;
   p.servo_deg = sense * degrees(read->servo_rad);

@@ -42,6 +42,9 @@ struct Answers {
       rise_s;  ///< until the yaw rate is at nine tenths after a sudden turn of the servo; none: it runs away
 };
 
+/// How far two trims lie apart: 1 is a fifth of a g, or the slips that take its place near the limit.
+double way_between(const Trim& a, const Trim& b);
+
 class Trimmer {
  public:
   /// Keeps references to both.
@@ -50,15 +53,20 @@ class Trimmer {
   /// None where there is no balance, or the car finds no stand. `near`: a trim of the same phase to start from.
   [[nodiscard]] std::optional<Trim> trim(CornerPhase phase, double lateral_g, const Trim* near = nullptr) const;
 
-  /// The next trim along a row of them, as far on as `far` says, in a unit of their own (a fifth of a g, or the slips
-  /// that take its place near the limit). None where there is none, or the steering is at its end.
-  [[nodiscard]] std::optional<Trim> further(const Trim& before, const Trim& here, double far) const;
+  /// A trim on the way that two or three others (`known`, in order, of one phase) lie on: `place` counts from the
+  /// first, along the chords between them (`way_between`), and may lie beyond the last. None where there is none, or
+  /// the steering is at its end.
+  [[nodiscard]] std::optional<Trim> on_way(std::span<const Trim> known, double place) const;
 
   /// How much more lateral force an axle could hold than it is asked for at a lateral acceleration, as a share of that;
   /// negative: less. The lengthways slips are those of `like`. None where the car finds no stand.
   [[nodiscard]] std::optional<PerEnd<double>> left(CornerPhase phase, double lateral_g, const Trim& like) const;
-  /// Of an axle's most, what it still holds when it slides six degrees beyond.
-  [[nodiscard]] double keeps(End end, CornerPhase phase, double lateral_g, const Trim& like) const;
+  /// The end that has least left, and of its most what it still holds when it slides six degrees beyond.
+  struct LettingGo {
+    End end{};
+    double keeps = 1.0;
+  };
+  [[nodiscard]] std::optional<LettingGo> letting_go(const Trim& at_limit) const;
   [[nodiscard]] std::optional<Answers> answers(const Trim& trim) const;
   /// Lateral acceleration, g, and yaw moment over weight times wheelbase with servo and nose turned so far into the
   /// turn (rad), at the speed of the corner that was asked, coasting. None where the car would turn the other way, or

@@ -55,13 +55,30 @@ struct TyreDraw {
   bool operator==(const TyreDraw&) const = default;
 };
 
+/// A function of one number, given by its value and slope there.
+inline double through(double, double value, double) {
+  return value;
+}
+/// The same for a number that carries derivatives (`a` and `v`, as Ceres names them).
+template <class T>
+T through(const T& x, double value, double slope) {
+  return T(value, slope * x.v);
+}
+inline double value_of(double x) {
+  return x;
+}
+template <class T>
+double value_of(const T& x) {
+  return x.a;
+}
+
 /// The curve: force over friction for a slip in its own unit. Odd, slope 1 at 0, top 1, falling beyond its peak as far
 /// as `shape` is over 1 (Pacejka's sine of an arctangent). `T`: double, or a number that carries derivatives.
 template <class T>
 T slip_curve(const T& slip, double shape) {
-  using std::atan;
-  using std::sin;
-  return sin(shape * atan(slip / shape));
+  const double x = value_of(slip) / shape;
+  const double angle = shape * std::atan(x);
+  return through(slip, std::sin(angle), std::cos(angle) / (1.0 + x * x));
 }
 
 template <class T>
@@ -93,11 +110,13 @@ class TyreAt {
   };
   template <class T>
   [[nodiscard]] Loaded<T> loaded(const T& load_n) const {
-    using std::exp;
-    using std::log;
-    if (!(load_n > 1e-9)) return {};
-    const T by = log(load_n / reference_n_);
-    return {grip_ * exp(-grip_falls_ * by) * load_n, stiffness_ / grip_ * exp((grip_falls_ - stiffness_falls_) * by)};
+    const double load = value_of(load_n);
+    if (!(load > 1e-9)) return {};
+    const double by = std::log(load / reference_n_);
+    const double friction = grip_ * std::exp(-grip_falls_ * by);
+    const double over = stiffness_ / grip_ * std::exp((grip_falls_ - stiffness_falls_) * by);
+    return {through(load_n, friction * load, friction * (1.0 - grip_falls_)),
+            through(load_n, over, over * (grip_falls_ - stiffness_falls_) / load)};
   }
   template <class T>
   [[nodiscard]] TyreForce<T> force(const TyreState<T>& s) const {

@@ -233,6 +233,43 @@ TEST(Trims, HoldTheCarOnEveryTyreAndEveryCar) {
   }
 }
 
+// Near its limit a row of trims bends back, and the row on which the other end lets go passes close by: long steps must
+// not cross over. Held against the row followed in very short ones.
+TEST(Trims, TheLimitIsTheFirstTopOfTheRowHoweverItIsFollowed) {
+  constexpr double step = 0.06;
+  int asked = 0, off = 0;
+  for (const Car& car : test::every_shipped_car()) {
+    const SetupTable table = table_of(car, kit_setup(car));
+    for (const char* surface : {"carpet", "clay"})
+      for (const TyreDraw& tyres : draw_tyres(book().for_surface(surface), test::share_of(24))) {
+        const auto handling = handling_on(table, tyres);
+        if (!handling) continue;
+        const Trimmer trimmer(table, tyres);
+        for (const CornerPhase phase : corner_phases) {
+          const auto first = trimmer.trim(phase, 0.2);
+          if (!first) continue;
+          const auto second = trimmer.trim(phase, 0.21, &*first);
+          if (!second) continue;
+          std::vector<Trim> row{*first, *second};
+          while (row.size() < 1000) {
+            const std::array<Trim, 2> last{row[row.size() - 2], row.back()};
+            const auto next = trimmer.on_way(last, way_between(last[0], last[1]) + step);
+            if (!next || next->lateral_g < row.back().lateral_g) break;
+            row.push_back(*next);
+          }
+          double top = row.back().lateral_g;
+          // The next would lie beyond where the car stands: its top lies between.
+          const double last = table.last_g(phase) - top < 0.25 * step ? table.last_g(phase) : top;
+          ++asked;
+          const double limit = handling->phase[static_cast<std::size_t>(phase)].limit_g;
+          off += limit < top - 0.004 || limit > last + 0.004;
+        }
+      }
+  }
+  EXPECT_GT(asked, 6 * 2 * 3 * test::share_of(24) / 2);
+  EXPECT_LE(off, std::max(2, asked / 100)) << "of " << asked;
+}
+
 // The table holds loads and leans to first order in how the axle's force is shared; the balance itself is asked.
 TEST(Trims, StandAsTheBalanceOnSpringsSaysWithTheForcesSharedBySlip) {
   for (const Car& car : {test::touring(), test::buggy(), test::shipped("sanderling-12")}) {

@@ -211,6 +211,14 @@ TEST(TyreWeights, EvidenceIsReadFromTheRunsOfALog) {
   EXPECT_EQ(e->felt[0].what, "Differential");
   EXPECT_EQ(e->pairs, 1);
   EXPECT_TRUE(tyre_evidence({day}, s.car, Surface::clay, "", s.ask, few)->felt.empty());
+  // A setup is worked out once, in this weighing or the next, and the words are the same.
+  FeltSetups setups(std::make_shared<const Car>(s.car), s.ask, {few.begin(), few.end()});
+  for (int again = 0; again < 2; ++again) {
+    const auto kept = tyre_evidence({day, day}, Surface::asphalt, "", setups);
+    ASSERT_EQ(kept->felt.size(), 2U);
+    EXPECT_EQ(kept->felt[1].moved, e->felt[0].moved);
+    EXPECT_EQ(setups.worked_out(), 2U);
+  }
   EXPECT_FALSE(tyre_evidence({day}, s.car, Surface::asphalt, "", s.ask, few, 1, [](double) { return false; }));
 }
 
