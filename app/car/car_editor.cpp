@@ -31,6 +31,7 @@ CarEditor::CarEditor(Document& document, QObject* parent) : QObject(parent), doc
   connect(&document_, &Document::replaced, this, [this] {
     point_.reset();
     shown_.reset();
+    spots_.clear();
     side_ = Side::left;
     if (!document_.car().steering.spec && group_ == Group::steering) group_ = Group::front;
     refresh();
@@ -178,6 +179,12 @@ void CarEditor::takeFit() {
             .arg(fit_ ? fit_->points.size() : 0)
             .arg(known)
             .arg(known_mm));
+}
+
+void CarEditor::setSpots(std::vector<PartSpot> spots) {
+  if (spots.empty() && spots_.empty()) return;
+  spots_ = std::move(spots);
+  Q_EMIT spotsChanged();
 }
 
 void CarEditor::setShownReading(const std::optional<CaliperReading>& reading, double offset_mm) {

@@ -7,6 +7,7 @@
 #include <QObject>
 
 #include "app/document/document.h"
+#include "core/parts/part_maker.hpp"
 #include "core/plan/measuring.hpp"
 
 namespace lowkite::app {
@@ -59,10 +60,15 @@ class CarEditor : public QObject {
   [[nodiscard]] const std::optional<CaliperReading>& shownReading() const { return shown_; }
   [[nodiscard]] double shownOffset() const { return shownOffset_; }
 
+  /// Where the part that is looked at, or described, has its points in each of its positions: the drawing shows them.
+  [[nodiscard]] const std::vector<PartSpot>& spots() const { return spots_; }
+  void setSpots(std::vector<PartSpot> spots);
+
  Q_SIGNALS:
   void changed();           ///< the car or its readings
   void selectionChanged();  ///< group, side, point or the reading on show
   void told(const QString& news);
+  void spotsChanged();
 
  private:
   void refresh();
@@ -75,6 +81,7 @@ class CarEditor : public QObject {
   std::optional<Fit> fit_;
   std::optional<CaliperReading> shown_;
   double shownOffset_ = 0.0;
+  std::vector<PartSpot> spots_;
   std::vector<GuideStep> guide_;
   std::shared_ptr<const Car> guideFor_;
 };

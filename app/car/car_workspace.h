@@ -7,18 +7,16 @@
 #include "app/car/points_view.h"
 #include "app/workspace.h"
 
-class QComboBox;
 class QLabel;
 class QLineEdit;
-class QListWidget;
 class QPushButton;
 class QStackedWidget;
 class QTableView;
 
 namespace lowkite::app {
 
+class AdjusterPage;
 class CheckPanel;
-class FieldModel;
 class PlanModel;
 class PointModel;
 class Segmented;
@@ -39,6 +37,7 @@ class CarWorkspace : public Workspace {
   /// Puts the hand where a name for a car of one's own is typed.
   void askForOwn();
   [[nodiscard]] CarEditor& editor() { return editor_; }
+  [[nodiscard]] AdjusterPage& adjusterPage() { return *adjusters_; }
   void showPage(Page page);
   void showFrom(PointsView::From from);
 
@@ -50,14 +49,10 @@ class CarWorkspace : public Workspace {
   QWidget* makeLeft(PlanModel& plan);
   QWidget* makePoints();
   QWidget* makeParts();
-  QWidget* makeAdjusters();
   QWidget* makeDrawing();
   void refresh();
-  void refreshAdjusters();
   /// What the car weighs, what of it was on the scales, and what each wheel carries.
   void tellWeights();
-  void addPart();
-  [[nodiscard]] int shownAdjuster() const;
 
   CarEditor editor_;
   QLabel* name_ = nullptr;
@@ -73,13 +68,7 @@ class CarWorkspace : public Workspace {
   PointModel* points_ = nullptr;
   QTableView* pointTable_ = nullptr;
   QPushButton* mirror_ = nullptr;
-  QListWidget* adjusters_ = nullptr;
-  FieldModel* adjusterFields_ = nullptr;
-  QComboBox* newPart_ = nullptr;
-  QPushButton* addPart_ = nullptr;
-  QPushButton* removePart_ = nullptr;
-  QPushButton* morePositions_ = nullptr;
-  QPushButton* fewerPositions_ = nullptr;
+  AdjusterPage* adjusters_ = nullptr;
 };
 
 }  // namespace lowkite::app

@@ -35,6 +35,7 @@ PointsView::PointsView(CarEditor& editor, QWidget* parent) : QWidget(parent), ed
     if (!dragFrom_) rescale();  // the paper stays still while a hand is on it
     update();
   });
+  connect(&editor_, &CarEditor::spotsChanged, this, qOverload<>(&QWidget::update));
   connect(&editor_, &CarEditor::selectionChanged, this, [this] {
     rescale();
     update();
@@ -141,7 +142,8 @@ void PointsView::paintEvent(QPaintEvent*) {
     paintSide(p, editor_.side() == Side::left ? Side::right : Side::left);
     paintSide(p, editor_.side());
   }
-  if (editor_.point()) paintName(p, *editor_.point());
+  paintSpots(p);
+  if (editor_.point() && editor_.spots().empty()) paintName(p, *editor_.point());
   paintDimension(p);
   // A scale bar, and what the signs at the points mean.
   double mm = 20.0;
@@ -293,6 +295,67 @@ void PointsView::paintDimension(QPainter& p) const {
   p.drawRoundedRect(box, 4, 4);
   p.setPen(t.kite);
   p.drawText(box, Qt::AlignCenter, text);
+}
+
+void PointsView::paintSpots(QPainter& p) const {
+  constexpr double tick = 5.0, high = 15.0, legible = 60.0, lens = 96.0;
+  const Tokens& t = tokens(palette());
+  struct Cross {
+    QPointF at;
+    QString label;
+    bool kit;
+  };
+  std::vector<Cross> named;  // of the part's first point; its others go along
+  const auto cross = [&](const QPointF& at, bool kit) {
+    p.setPen(QPen(t.kite, kit ? 3.0 : 2.0));
+    p.drawLine(at + QPointF(-tick, -tick), at + QPointF(tick, tick));
+    p.drawLine(at + QPointF(-tick, tick), at + QPointF(tick, -tick));
+  };
+  const auto& spots = editor_.spots();
+  for (const PartSpot& s : spots) {
+    if (s.ref.steering != (editor_.group() == CarEditor::Group::steering)) continue;
+    if (!s.ref.steering && s.ref.end != (editor_.group() == CarEditor::Group::front ? End::front : End::rear)) continue;
+    const QPointF at = toScreen(editor_.side() == Side::right && !s.ref.steering ? mirrored(s.mm) : s.mm);
+    if (s.ref == spots.front().ref)
+      named.push_back({at, QString::fromStdString(s.label), s.kit});
+    else
+      cross(at, s.kit);
+  }
+  if (named.empty()) return;
+  QRectF all(named.front().at, QSizeF(1e-6, 1e-6));
+  for (const Cross& c : named) all = all.united(QRectF(c.at, QSizeF(1e-6, 1e-6)));
+  const double spread = std::max(all.width(), all.height());
+  // Tenths of a millimetre are seen under a lens, away from the place.
+  const double grows = spread > 0.5 && spread < legible ? std::floor(1.15 * lens / spread) : 1.0;
+  QPointF middle = all.center();
+  if (grows > 1.0) {
+    middle = QPointF(all.center().x() < 0.5 * width() ? lens + 16.0 : width() - lens - 16.0, lens + 34.0);
+    for (const Cross& c : named) cross(c.at, c.kit);
+    p.setPen(QPen(t.kite, 1.0));
+    const QPointF way = middle - all.center();
+    p.drawLine(all.center(), middle - way / std::hypot(way.x(), way.y()) * lens);
+    p.setBrush(palette().color(QPalette::Base));
+    p.drawEllipse(middle, lens, lens);
+    p.setBrush(Qt::NoBrush);
+    p.setFont(textFont(labelSize));
+    p.drawText(QRectF(middle.x() - lens, middle.y() + lens - 22.0, 2 * lens, 16), Qt::AlignCenter,
+               tr("%1 times").arg(number(grows, 0)));
+  }
+  std::vector<QRectF> taken;
+  p.setFont(textFont(labelSize, true));
+  const QFontMetrics metrics(p.font());
+  for (const Cross& c : named) {
+    const QPointF at = middle + (c.at - all.center()) * grows;
+    cross(at, c.kit);
+    QRectF box(0, 0, metrics.horizontalAdvance(c.label) + 6, high);
+    box.moveCenter(at + QPointF(0.5 * box.width() + 8.0, -9.0));
+    // What would lie over a name that is there keeps its cross.
+    if (std::any_of(taken.begin(), taken.end(), [&](const QRectF& other) { return other.intersects(box); })) continue;
+    taken.push_back(box);
+    p.fillRect(box, faint(palette().color(QPalette::Base), 0.8));
+    p.setPen(t.kite);
+    p.drawText(box, Qt::AlignCenter, c.label);
+  }
 }
 
 std::optional<PointRef> PointsView::pointNear(const QPointF& where) const {

@@ -43,6 +43,7 @@ class PointsView : public QWidget {
   void paintPoint(QPainter& p, const PointRef& ref, const QPointF& at) const;
   void paintName(QPainter& p, const PointRef& ref) const;
   void paintDimension(QPainter& p) const;
+  void paintSpots(QPainter& p) const;
   void nudge(const QPointF& mm);
 
   CarEditor& editor_;

@@ -5,6 +5,7 @@
 #include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QComboBox>
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QElapsedTimer>
@@ -336,6 +337,10 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.carWorkspace().editor().setPoint(window.carWorkspace().editor().points()[4]);
   grab(QStringLiteral("car-points"));
   window.carWorkspace().showPage(CarWorkspace::Page::adjusters);
+  window.carWorkspace().showFrom(PointsView::From::front);
+  window.findChild<QPushButton*>(QStringLiteral("car.addPart"))->click();
+  auto* what = window.findChild<QComboBox*>(QStringLiteral("part.what"));
+  what->setCurrentIndex(what->findData(QStringLiteral("insert")));
   grab(QStringLiteral("car-adjusters"));
   window.take(openDemo());
   chooseRun(window);

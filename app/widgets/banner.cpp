@@ -22,7 +22,10 @@ Banner::Banner(QWidget* parent) : QFrame(parent) {
 }
 
 void Banner::tell(const QString& text, const std::vector<Action>& actions, const QString& sign) {
-  for (QWidget* b : buttons_) b->deleteLater();
+  for (QWidget* b : buttons_) {
+    b->hide();
+    b->deleteLater();
+  }
   buttons_.clear();
   sign_->setText(sign);
   text_->setText(text);

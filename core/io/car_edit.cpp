@@ -462,55 +462,6 @@ bool remove_position(Json& source, std::size_t adjuster) {
   return true;
 }
 
-namespace {
-
-std::string free_id(const Json& source, const std::string& wanted) {
-  const auto taken = [&](const std::string& id) {
-    const Json& all = source["adjusters"];
-    return std::any_of(all.begin(), all.end(), [&](const Json& a) { return a["id"] == id; });
-  };
-  std::string id = wanted;
-  for (int i = 2; taken(id); ++i) id = fmt::format("{}_{}", wanted, i);
-  return id;
-}
-
-}  // namespace
-
-std::string add_shims(Json& source, const Car& car, const PointRef& ref) {
-  const PointSpec& spec = spec_of(car, ref);
-  Json a;
-  const std::string id = free_id(source, fmt::format("{}_{}_shims", axle_word(ref), spec.id));
-  a["id"] = id;
-  a["name"] = fmt::format("Shims, {}", spec.label);
-  a["axle"] = std::string(name_of(ref.end));
-  a["kind"] = "shim_stack";
-  if (ref.steering) a["on"] = "steering";
-  a["shims_mm"] = {0.25, 0.5, 1.0, 2.0};
-  a["min_mm"] = 0.0;
-  a["max_mm"] = 3.0;
-  a["kit_mm"] = 1.0;
-  a["move"][std::string(spec.id)] = {0.0, 0.0, 1.0};
-  source["adjusters"].push_back(a);
-  return id;
-}
-
-std::string add_turnbuckle(Json& source, const Car& car, End end, int link) {
-  const LinkSpec& spec = car.axle(end).mechanism->links[static_cast<std::size_t>(link)];
-  Json a;
-  const std::string id = free_id(source, fmt::format("{}_{}_turnbuckle", name_of(end), spec.id));
-  a["id"] = id;
-  a["name"] = std::string(spec.label);
-  a["axle"] = std::string(name_of(end));
-  a["kind"] = "turnbuckle";
-  a["link"] = std::string(spec.id);
-  a["pitch_mm"] = 0.5;
-  a["threads"] = "opposed";
-  a["min_turns"] = -6.0;
-  a["max_turns"] = 6.0;
-  source["adjusters"].push_back(a);
-  return id;
-}
-
 void remove_adjuster(Json& source, std::size_t adjuster) {
   source["adjusters"].erase(adjuster);
 }

@@ -66,9 +66,6 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
 /// One more position after the last (moved on by the step between the last two), or one less. False: cannot be.
 bool add_position(Json& source, std::size_t adjuster);
 bool remove_position(Json& source, std::size_t adjuster);
-/// A stack of shims under a point that has none, or a turnbuckle for a link that has none. Returns the new part's id.
-std::string add_shims(Json& source, const Car& car, const PointRef& ref);
-std::string add_turnbuckle(Json& source, const Car& car, End end, int link);
 void remove_adjuster(Json& source, std::size_t adjuster);
 
 /// The caliper readings that a car file keeps. Readings of points that the car does not have are passed over.

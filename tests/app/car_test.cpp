@@ -1,5 +1,6 @@
 // The Car workspace driven with real events: a car of one's own, its points, parts and adjusters, measuring, the check.
 #include <QAbstractItemModelTester>
+#include <QComboBox>
 #include <QDir>
 #include <QDoubleSpinBox>
 #include <QFile>
@@ -219,9 +220,102 @@ TEST_F(CarTest, PositionsAndPartsComeAndGo) {
   editor().setPoint(point("wheel_centre"));
   settle();
   click(QStringLiteral("car.addPart"));
+  click(QStringLiteral("part.put"));
   EXPECT_EQ(document().car().adjusters.size(), parts);
   for (int i = 0; i < 4; ++i) document().undoStack().undo();
   EXPECT_GE(part(id.c_str()), 0);
+}
+
+TEST_F(CarTest, APartIsDescribedSeenInTheDrawingAndPutOn) {
+  makeOwn();
+  click(QStringLiteral("car.page.2"));
+  const std::size_t parts = document().car().adjusters.size();
+  click(QStringLiteral("car.addPart"));
+  auto* what = find<QComboBox>(QStringLiteral("part.what"));
+  auto* where = find<QComboBox>(QStringLiteral("part.where"));
+  what->setCurrentIndex(what->findText(QStringLiteral("Row of holes")));
+  // A ball that is taken in hand in the drawing is the place.
+  editor().setGroup(CarEditor::Group::front);
+  editor().setPoint(point("link_outer"));
+  settle();
+  EXPECT_TRUE(where->currentText().contains(QStringLiteral("camber link, outer ball")))
+      << where->currentText().toStdString();
+  auto* put = find<QPushButton>(QStringLiteral("part.put"));
+  EXPECT_FALSE(put->isEnabled()) << "holes that lie on one another are none";
+  EXPECT_TRUE(text(QStringLiteral("part.says")).contains(QStringLiteral("a distance")));
+  EXPECT_TRUE(editor().spots().empty());
+  const auto type = [&](const char* field, const QString& typed) {
+    auto* line = find<QLineEdit>(QStringLiteral("part.") + QString::fromLatin1(field));
+    line->setFocus();
+    line->selectAll();
+    QTest::keyClicks(line, typed);
+    settle();
+  };
+  type("out", QStringLiteral("1,5"));
+  type("count", QStringLiteral("4"));
+  type("name", QStringLiteral("Hub, hole"));
+  ASSERT_TRUE(put->isEnabled()) << text(QStringLiteral("part.says")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("part.says")).contains(QStringLiteral("4 positions: 1, 2, 3, 4. In the car now: 2")))
+      << text(QStringLiteral("part.says")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("part.says")).contains(QStringLiteral("camber")))
+      << "what a step does is said at once";
+  ASSERT_EQ(editor().spots().size(), 4U);
+  EXPECT_NEAR(editor().spots()[3].mm.y() - editor().spots()[0].mm.y(), 4.5, 1e-9);
+  EXPECT_TRUE(editor().spots()[1].kit);
+  // What was typed stays when the place becomes another, and comes back to it.
+  where->setCurrentIndex(where->currentIndex() == 0 ? 1 : 0);
+  EXPECT_EQ(find<QLineEdit>(QStringLiteral("part.count"))->text(), QStringLiteral("4"));
+  editor().setPoint(std::nullopt);
+  editor().setGroup(CarEditor::Group::front);
+  editor().setPoint(point("link_outer"));
+  settle();
+  click(QStringLiteral("part.put"));
+  ASSERT_EQ(document().car().adjusters.size(), parts + 1);
+  EXPECT_EQ(document().setup().values.size(), parts + 1) << "the setup has it, as the kit has it";
+  const Adjuster& made = document().car().adjusters.back();
+  EXPECT_EQ(made.name, "Hub, hole");
+  EXPECT_EQ(made.kind, AdjusterKind::hole);
+  auto* list = find<QListWidget>(QStringLiteral("car.adjusters"));
+  EXPECT_EQ(list->currentRow(), static_cast<int>(parts)) << "and is looked at";
+  // Its order is the racer's; undo takes all of it back.
+  const std::string id = made.id;
+  click(QStringLiteral("car.partUp"));
+  EXPECT_LT(part(id.c_str()), static_cast<int>(parts));
+  EXPECT_EQ(list->currentRow(), part(id.c_str()));
+  document().undoStack().undo();
+  document().undoStack().undo();
+  EXPECT_EQ(part(id.c_str()), -1);
+  EXPECT_EQ(document().car().adjusters.size(), parts);
+}
+
+TEST_F(CarTest, EveryFormAtEveryPlaceSaysWhatComesOfItOrWhatIsMissing) {
+  makeOwn();
+  click(QStringLiteral("car.page.2"));
+  click(QStringLiteral("car.addPart"));
+  auto* what = find<QComboBox>(QStringLiteral("part.what"));
+  auto* where = find<QComboBox>(QStringLiteral("part.where"));
+  EXPECT_GT(what->count(), 20);
+  int asked = 0, ready = 0;
+  for (int f = 0; f < what->count(); ++f) {
+    what->setCurrentIndex(f);
+    EXPECT_FALSE(text(QStringLiteral("part.help")).isEmpty());
+    for (int p = 0; p < where->count(); ++p) {
+      where->setCurrentIndex(p);
+      const QString says = text(QStringLiteral("part.says"));
+      EXPECT_FALSE(says.isEmpty());
+      // Fields of the file are nothing to a hand.
+      EXPECT_FALSE(says.contains(QLatin1Char('_'))) << says.toStdString();
+      EXPECT_FALSE(says.contains(QStringLiteral(" > "))) << says.toStdString();
+      ++asked;
+      ready += find<QPushButton>(QStringLiteral("part.put"))->isEnabled();
+    }
+  }
+  EXPECT_GT(asked, 100);
+  EXPECT_GT(ready, asked / 3);
+  // Another car: what was being described is gone with the one before.
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/plover-2wd.kite-car.json"))));
+  settle();
+  EXPECT_FALSE(what->isVisible());
 }
 
 TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {

@@ -200,27 +200,6 @@ TEST(AdjusterFields, TheKitsPositionIsNotRemoved) {
   }
 }
 
-TEST(NewParts, ShimsUnderAPointAndATurnbuckleCanBeAddedAndRemoved) {
-  CarFile kit = heron();
-  const std::size_t before = kit.car->adjusters.size();
-  const std::string id = add_shims(kit.source, *kit.car, point(*kit.car, End::rear, "link_outer"));
-  auto edited = recheck(kit.source, "heron");
-  ASSERT_TRUE(edited) << edited.error().front().line();
-  ASSERT_EQ(edited->car->adjusters.size(), before + 1);
-  EXPECT_GE(edited->car->find_adjuster(id), 0);
-  EXPECT_NE(add_shims(kit.source, *kit.car, point(*kit.car, End::rear, "link_outer")), id) << "ids stay apart";
-  remove_adjuster(kit.source, before + 1);
-  remove_adjuster(kit.source, before);
-  EXPECT_EQ(recheck(kit.source, "heron")->car->adjusters.size(), before);
-  const int turnbuckle = kit.car->turnbuckle_of(End::front, 0);
-  ASSERT_GE(turnbuckle, 0);
-  remove_adjuster(kit.source, static_cast<std::size_t>(turnbuckle));
-  edited = recheck(kit.source, "heron");
-  ASSERT_TRUE(edited);
-  add_turnbuckle(kit.source, *edited->car, End::front, 0);
-  EXPECT_GE(recheck(kit.source, "heron")->car->turnbuckle_of(End::front, 0), 0);
-}
-
 TEST(CarriedOver, ValuesFollowTheirPartsByIdAndLabel) {
   const CarFile kit = heron();
   CarSetup setup = kit_setup(*kit.car);

@@ -1,0 +1,195 @@
+#include "app/car/adjuster_page.h"
+
+#include <QCoreApplication>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QListWidget>
+#include <QSignalBlocker>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+#include "app/car/field_model.h"
+#include "app/car/field_table.h"
+#include "app/car/part_assistant.h"
+#include "core/io/json_document.hpp"
+
+namespace lowkite::app {
+
+AdjusterPage::AdjusterPage(CarEditor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  pages_ = new QStackedWidget(this);
+  assistant_ = new PartAssistant(editor_, pages_);
+  pages_->addWidget(makeList());
+  pages_->addWidget(assistant_);
+  column->addWidget(pages_);
+  connect(assistant_, &PartAssistant::left, this, [this] {
+    pages_->setCurrentIndex(0);
+    showSpots();
+  });
+  connect(assistant_, &PartAssistant::added, this, [this](const QString& id) {
+    pages_->setCurrentIndex(0);
+    list_->setCurrentRow(editor_.document().car().find_adjuster(id.toStdString()));
+    showSpots();
+  });
+  // Another car: what was being described was for the one before.
+  connect(&editor_.document(), &Document::replaced, this, [this] { pages_->setCurrentIndex(0); });
+}
+
+QWidget* AdjusterPage::makeList() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  list_ = new QListWidget(box);
+  list_->setObjectName(QStringLiteral("car.adjusters"));
+  list_->setFrameShape(QFrame::NoFrame);
+  connect(list_, &QListWidget::currentRowChanged, this, [this] {
+    fields_->refresh();
+    refresh();
+    showSpots();
+  });
+  fields_ = new FieldModel(
+      editor_,
+      [this] {
+        const int i = shown();
+        return i < 0 ? std::vector<CarField>{} : adjuster_fields(editor_.source(), static_cast<std::size_t>(i));
+      },
+      this);
+  QTableView* table = fieldTable(fields_, QStringLiteral("car.adjusterFields"), box);
+  table->horizontalHeader()->setSectionResizeMode(FieldModel::name, QHeaderView::Stretch);
+  table->setColumnWidth(FieldModel::value, 150);
+  table->setColumnWidth(FieldModel::unit, 50);
+  add_ = carButton(QStringLiteral("car.addPart"), tr("Add a part \u2026"), box);
+  up_ = carButton(QStringLiteral("car.partUp"), tr("Up"), box);
+  down_ = carButton(QStringLiteral("car.partDown"), tr("Down"), box);
+  remove_ = carButton(QStringLiteral("car.removePart"), tr("Remove this part"), box);
+  more_ = carButton(QStringLiteral("car.morePositions"), tr("One more position"), box);
+  fewer_ = carButton(QStringLiteral("car.fewerPositions"), tr("One less"), box);
+  connect(add_, &QPushButton::clicked, this, [this] {
+    pages_->setCurrentIndex(1);
+    assistant_->begin();
+  });
+  connect(more_, &QPushButton::clicked, this, [this] {
+    changeShown([](Json& j, std::size_t i) { return add_position(j, i); }, tr("One more position"), QString());
+  });
+  connect(fewer_, &QPushButton::clicked, this, [this] {
+    changeShown([](Json& j, std::size_t i) { return remove_position(j, i); }, tr("One position less"),
+                tr("The last position is the only one or the kit's: choose another for the kit first."));
+  });
+  connect(remove_, &QPushButton::clicked, this, [this] {
+    changeShown(
+        [](Json& j, std::size_t i) {
+          remove_adjuster(j, i);
+          return true;
+        },
+        tr("Remove a part"), QString());
+  });
+  for (const auto& [button, by] : {std::pair(up_, -1), std::pair(down_, 1)})
+    connect(button, &QPushButton::clicked, this, [this, by = by] {
+      const int i = shown();
+      if (i < 0) return;
+      const std::string id = editor_.document().car().adjusters[static_cast<std::size_t>(i)].id;
+      changeShown([by](Json& j, std::size_t k) { return reorder_adjuster(j, k, by); }, tr("Order of the parts"),
+                  by < 0 ? tr("It is the first of its axle.") : tr("It is the last of its axle."));
+      list_->setCurrentRow(editor_.document().car().find_adjuster(id));
+    });
+  auto* order = new QHBoxLayout;
+  order->setSpacing(4);
+  order->addWidget(add_);
+  order->addStretch(1);
+  order->addWidget(up_);
+  order->addWidget(down_);
+  auto* row = new QHBoxLayout;
+  row->setSpacing(4);
+  row->addWidget(more_);
+  row->addWidget(fewer_);
+  row->addStretch(1);
+  row->addWidget(remove_);
+  column->addWidget(list_, 2);
+  column->addLayout(order);
+  column->addWidget(table, 3);
+  column->addLayout(row);
+  return box;
+}
+
+int AdjusterPage::shown() const {
+  if (!editor_.document().hasCar() || !list_) return -1;
+  const int row = list_->currentRow();
+  return row < static_cast<int>(editor_.document().car().adjusters.size()) ? row : -1;
+}
+
+void AdjusterPage::changeShown(const std::function<bool(Json&, std::size_t)>& change, const QString& what,
+                               const QString& refusal) {
+  const int i = shown();
+  if (i < 0) return;
+  Json after = editor_.source();
+  if (change(after, static_cast<std::size_t>(i)))
+    editor_.edit(std::move(after), what);
+  else
+    Q_EMIT told(refusal);
+}
+
+void AdjusterPage::showSpots() {
+  if (!isVisible() || pages_->currentIndex() != 0) return;
+  const int i = shown();
+  if (i < 0) return editor_.setSpots({});
+  const Car& car = editor_.document().car();
+  const Adjuster& part = car.adjusters[static_cast<std::size_t>(i)];
+  editor_.setGroup(part.steering            ? CarEditor::Group::steering
+                   : part.end == End::front ? CarEditor::Group::front
+                                            : CarEditor::Group::rear);
+  editor_.setSpots(spots_of(car, part));
+}
+
+void AdjusterPage::showEvent(QShowEvent* event) {
+  QWidget::showEvent(event);
+  if (pages_->currentIndex() == 1)
+    assistant_->begin();
+  else
+    showSpots();
+}
+
+void AdjusterPage::hideEvent(QHideEvent* event) {
+  QWidget::hideEvent(event);
+  editor_.setSpots({});
+}
+
+void AdjusterPage::refresh() {
+  if (!editor_.document().hasCar()) return;
+  const Car& car = editor_.document().car();
+  {
+    const QSignalBlocker quiet(list_);
+    const int before = list_->currentRow();
+    while (list_->count() > static_cast<int>(car.adjusters.size())) delete list_->takeItem(list_->count() - 1);
+    while (list_->count() < static_cast<int>(car.adjusters.size())) {
+      auto* item = new QListWidgetItem(list_);
+      item->setSizeHint(QSize(0, 26));
+    }
+    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+      const Adjuster& a = car.adjusters[i];
+      const std::string_view kind = spec_of(a.kind).label;
+      list_->item(static_cast<int>(i))
+          ->setText(tr("%1, %2: %3")
+                        .arg(a.steering            ? tr("Steering")
+                             : a.end == End::front ? tr("Front")
+                                                   : tr("Rear"),
+                             QString::fromStdString(a.name),
+                             QCoreApplication::translate(
+                                 "Core", QByteArray(kind.data(), static_cast<qsizetype>(kind.size())))));
+    }
+    if (before < 0 && list_->count() > 0) list_->setCurrentRow(0);
+  }
+  fields_->refresh();
+  const int i = shown();
+  const bool own = editor_.editable();
+  const bool positions = i >= 0 && car.adjusters[static_cast<std::size_t>(i)].positions() != nullptr;
+  more_->setEnabled(own && positions);
+  fewer_->setEnabled(own && positions);
+  for (QPushButton* b : {remove_, up_, down_}) b->setEnabled(own && i >= 0);
+  add_->setEnabled(own);
+  if (isVisible() && pages_->currentIndex() == 0 && i >= 0)
+    editor_.setSpots(spots_of(car, car.adjusters[static_cast<std::size_t>(i)]));
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,51 @@
+// What can be adjusted on the car: every part with its real steps, in the racer's order, and new ones described.
+#pragma once
+
+#include <QWidget>
+
+#include "app/car/car_editor.h"
+
+class QListWidget;
+class QPushButton;
+class QStackedWidget;
+
+namespace lowkite::app {
+
+class FieldModel;
+class PartAssistant;
+
+class AdjusterPage : public QWidget {
+  Q_OBJECT
+ public:
+  explicit AdjusterPage(CarEditor& editor, QWidget* parent = nullptr);
+
+  [[nodiscard]] PartAssistant& assistant() { return *assistant_; }
+  void refresh();
+
+ Q_SIGNALS:
+  void told(const QString& news);
+
+ protected:
+  void showEvent(QShowEvent* event) override;
+  void hideEvent(QHideEvent* event) override;
+
+ private:
+  QWidget* makeList();
+  [[nodiscard]] int shown() const;
+  void showSpots();
+  void changeShown(const std::function<bool(Json&, std::size_t)>& change, const QString& what, const QString& refusal);
+
+  CarEditor& editor_;
+  QStackedWidget* pages_ = nullptr;
+  QListWidget* list_ = nullptr;
+  FieldModel* fields_ = nullptr;
+  PartAssistant* assistant_ = nullptr;
+  QPushButton* add_ = nullptr;
+  QPushButton* up_ = nullptr;
+  QPushButton* down_ = nullptr;
+  QPushButton* more_ = nullptr;
+  QPushButton* fewer_ = nullptr;
+  QPushButton* remove_ = nullptr;
+};
+
+}  // namespace lowkite::app

@@ -1,0 +1,501 @@
+#include "core/parts/form_rows.hpp"
+
+#include "core/io/typed_text.hpp"
+
+namespace lowkite {
+
+using namespace parts;
+
+namespace {
+
+using Kind = CarField::Kind;
+using Question = PartQuestion;
+
+constexpr auto nowhere = no_point;
+const std::array form_rows = std::to_array<FormRow>({
+    {{"shims", "Shims under a ball or a mount", "Have the shims at hand, and count what is under it now."},
+     Make::shims},
+    {{"axle_height", "Shims that set the axle's height in the hub", "They move the wheel against the arm."},
+     Make::shims},
+    {{"holes", "Row of holes", "Measure from the middle of one hole to the next."}, Make::row},
+    {{"places", "Positions one by one", "For what is no even row: say where each lies."}, Make::table},
+    {{"arm", "Another arm, hub or knuckle",
+      "Say by how much its ball or pin lies elsewhere than on the one in the car."},
+     Make::table},
+    {{"insert", "Insert of a pin, in and out, up and down",
+      "How far off its middle the hole of the insert lies, each way."},
+     Make::grid},
+    {{"block", "Block with an angle", "The angles that blocks are had with, as they are marked."}, Make::block},
+    {{"turnbuckle", "Turnbuckle", "Count the turns to the end of the thread, each way."}, Make::turnbuckle},
+    {{"droop_screw", "Droop screw", "Turned in, it holds the arm up."}, Make::screw},
+    {{"bar_link", "Ball of an anti-roll bar's link", "Turned out, it makes the link longer."},
+     Make::size_screw,
+     {"bar_link_mm", Size::bar_link, 1.0, "mm", "", "", attachment::bar_arm, attachment::bar_end, "screw"}},
+    {{"wheelbase", "Spacers on the arm's pin, for wheelbase", "Those before the arm: they push it back."},
+     Make::along_pin},
+    {{"limiter_inside", "Spacers inside the shock, on its shaft", "They keep it from pulling out: less droop."},
+     Make::size_stack,
+     {"shock_extended_mm", Size::shock_extended, -1.0, "mm", "", "0.5 1", attachment::shock_upper,
+      attachment::shock_upper, "shim_stack"}},
+    {{"limiter_outside", "Spacers outside the shock, on its shaft", "They keep it from pushing in: less bump travel."},
+     Make::size_stack,
+     {"shock_compressed_mm", Size::shock_compressed, 1.0, "mm", "", "0.5 1", attachment::shock_upper,
+      attachment::shock_upper, "shim_stack"}},
+    {{"spring_spacers", "Spacers that press a spring", "For springs without a collar."},
+     Make::size_stack,
+     {"spring_spacer_mm", Size::spring_spacer, 1.0, "mm", "", "0.1 0.2 0.5", nowhere, nowhere, "shim_stack"}},
+    {{"eyelet", "Shock eyelets of other lengths", "Their length from end to eye, against the one in the car."},
+     Make::eyelet},
+    {{"springs", "Springs", "Their rates as they are marked or measured: 0.49, 2.8 lbf/in, or wire, coil and turns."},
+     Make::size_list,
+     {"spring_rate_n_per_mm", Size::spring_rate, 1.0, "N/mm", "{} N/mm", "", attachment::shock_upper,
+      attachment::shock_upper}},
+    {{"third_springs", "Third springs", "Their rates at the shocks' mounts."},
+     Make::size_list,
+     {"heave_rate_n_per_mm", Size::heave_rate, 1.0, "N/mm", "{} N/mm", "", attachment::shock_upper,
+      attachment::shock_upper}},
+    {{"side_springs", "Side springs of a pod", "Their rates."},
+     Make::size_list,
+     {"side_rate_n_per_mm", Size::side_rate, 1.0, "N/mm", "{} N/mm", "", attachment::side_upper,
+      attachment::side_upper}},
+    {{"pistons", "Pistons", "Holes and their diameter: 3 x 1.1."}, Make::piston},
+    {{"shock_oils", "Shock oils", "In cSt at 25 deg C, as bottles say."},
+     Make::size_list,
+     {"oil_cst", Size::oil_cst, 1.0, "cSt", "{} cSt", "", attachment::shock_upper, attachment::shock_upper}},
+    {{"bar_wires", "Wires of an anti-roll bar", "Their diameters."},
+     Make::size_list,
+     {"bar_wire_mm", Size::bar_wire, 1.0, "mm", "{} mm", "", attachment::bar_end, attachment::bar_end}},
+    {{"differential", "Differentials of another kind", "Those that fit into this axle."}, Make::differentials},
+    {{"differential_oils", "Differential oils", "In cSt, as bottles say."},
+     Make::size_list,
+     {"differential_oil_cst", Size::differential_oil, 1.0, "cSt", "{} cSt", "3000 5000 7000 10000"}},
+    {{"tyres", "Tyres of other diameters", "Measured on the car, standing on its wheels."},
+     Make::size_list,
+     {"tyre_radius_mm", Size::tyre_radius, 0.5, "mm", "{} mm"}},
+    {{"horn_holes", "Servo horn: its holes", "From the middle of the servo's shaft to each."}, Make::horn_row},
+    {{"horn_spline", "Servo horn: teeth of its spline", "Count the teeth of the servo's shaft."}, Make::spline},
+    {{"ballast", "Ballast", "Where its middle lies, and the weights that you have."}, Make::ballast},
+    {{"heavy_part", "Places of a heavy part", "Say by how much each lies ahead, to the left and above."},
+     Make::heavy_places},
+});
+
+/// The points that have these names, where all of them are there.
+std::vector<int> named(const MechanismSpec& m, std::initializer_list<std::string_view> ids) {
+  std::vector<int> points;
+  for (const std::string_view id : ids)
+    if (const int p = m.point(id); p != no_point) points.push_back(p);
+  if (points.size() != ids.size()) points.clear();
+  return points;
+}
+
+/// A differential with gears in oil, or a part that may be one.
+bool may_hold_oil(const Car& car, End end) {
+  constexpr auto oil = static_cast<double>(DifferentialKind::oil);
+  const double kit = car.axle(end).kit_size[static_cast<std::size_t>(Size::differential_kind)];
+  if (!car.axle(end).driven()) return false;
+  return kit == oil || std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
+           if (a.end != end || !a.positions()) return false;
+           return std::any_of(a.positions()->list.begin(), a.positions()->list.end(), [&](const Position& p) {
+             return std::any_of(p.effect.sizes.begin(), p.effect.sizes.end(), [&](const SizeChange& c) {
+               return c.size == Size::differential_kind && kit + c.by == oil;
+             });
+           });
+         });
+}
+
+/// Pins lie between two points of one name: "..._front" and "..._rear".
+bool ends_a_pin(const MechanismSpec& m, std::string_view id) {
+  for (const auto& [mine, other] : {std::pair("_front", "_rear"), std::pair("_rear", "_front")})
+    if (id.ends_with(mine)) {
+      const std::string partner = std::string(id.substr(0, id.size() - std::string_view(mine).size())) + other;
+      return m.point(partner) != no_point;
+    }
+  return false;
+}
+
+Question number(const char* id, const char* label, const char* unit, std::string first) {
+  return {id, label, unit, Kind::number, {}, std::move(first)};
+}
+Question numbers(const char* id, const char* label, const char* unit, std::string first) {
+  return {id, label, unit, Kind::numbers, {}, std::move(first)};
+}
+Question words(const char* id, const char* label, std::string first) {
+  return {id, label, "", Kind::text, {}, std::move(first)};
+}
+
+void ask_stack(std::vector<Question>& q, const std::string& box, const char* most, const char* now) {
+  q.push_back(numbers("box", "thicknesses in the box", "mm", box));
+  q.push_back(number("least", "thinnest stack", "mm", "0"));
+  q.push_back(number("most", "thickest stack", "mm", most));
+  q.push_back(number("now", "in the car now", "mm", now));
+}
+
+std::string name_for(const FormRow& row, const PartPlace& place, const Car& car) {
+  switch (row.make) {
+    case Make::shims:
+      if (row.form.id == "axle_height") return "Axle height";
+      return "Shims, " + place.label;
+    case Make::row:
+      return "Hole, " + place.label;
+    case Make::table:
+      return row.form.id == "arm" ? "Arm or hub" : "Position, " + place.label;
+    case Make::grid:
+      return "Insert, " + place.label;
+    case Make::block:
+      return place.label;
+    case Make::turnbuckle: {
+      std::string name = place.label;
+      if (!name.empty()) name[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(name[0])));
+      return name;
+    }
+    case Make::screw:
+      return "Droop screw";
+    case Make::size_screw:
+      return "Bar link, ball";
+    case Make::eyelet:
+      return "Shock eyelet";
+    case Make::piston:
+      return "Piston";
+    case Make::horn_row:
+      return "Servo horn, hole";
+    case Make::spline:
+      return "Servo horn on its spline";
+    case Make::along_pin:
+      return "Spacers ahead of the arm";
+    case Make::ballast:
+      return "Ballast";
+    case Make::heavy_places:
+      return place.mass >= 0 ? car.masses[static_cast<std::size_t>(place.mass)].name + " place" : "Place";
+    case Make::differentials:
+      return "Differential";
+    case Make::size_stack:
+    case Make::size_list:
+      break;
+  }
+  for (const auto& [id, name] :
+       {std::pair("limiter_inside", "Spacers inside the shock"),
+        std::pair("limiter_outside", "Spacers outside the shock"),
+        std::pair("spring_spacers", "Spacers that press the spring"), std::pair("springs", "Spring"),
+        std::pair("third_springs", "Third spring"), std::pair("side_springs", "Side spring"),
+        std::pair("shock_oils", "Shock oil"), std::pair("bar_wires", "Bar wire"),
+        std::pair("differential_oils", "Differential oil"), std::pair("tyres", "Tyre diameter")})
+    if (row.form.id == id) return name;
+  return std::string(row.form.label);
+}
+
+/// A row around what is in the car, to start from.
+std::string around(double now, double step) {
+  if (!(now > 0.0)) return {};
+  return fmt::format("{} {} {}", text_of(std::max(step, now - step)), text_of(now), text_of(now + step));
+}
+double step_about(const SizeRow& s, double now) {
+  if (s.size == Size::oil_cst) return 50.0;
+  if (s.size == Size::bar_wire) return 0.1;
+  if (s.size == Size::tyre_radius) return 1.0;
+  return std::max(0.01, std::round(10.0 * now) / 100.0);
+}
+
+}  // namespace
+
+const FormRow& parts::row_of(const PartForm& form) {
+  return *std::find_if(form_rows.begin(), form_rows.end(), [&](const FormRow& r) { return r.form.id == form.id; });
+}
+
+std::span<const PartForm> part_forms() {
+  static const std::vector<PartForm> forms = [] {
+    std::vector<PartForm> all;
+    for (const FormRow& r : form_rows) all.push_back(r.form);
+    return all;
+  }();
+  return forms;
+}
+
+const PartForm* find_part_form(std::string_view id) {
+  for (const PartForm& f : part_forms())
+    if (f.id == id) return &f;
+  return nullptr;
+}
+
+std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
+  const FormRow& row = row_of(form);
+  std::vector<PartPlace> places;
+  const auto label = [](std::string_view text) { return std::string(text); };
+  for (const End end : both_ends) {
+    const Axle& axle = car.axle(end);
+    const MechanismSpec& m = *axle.mechanism;
+    const auto add = [&](std::string text, std::vector<int> points) -> PartPlace& {
+      return places.emplace_back(PartPlace{std::move(text), end, false, std::move(points)});
+    };
+    const auto each_point = [&](auto&& wanted) {
+      for (const PointRef& ref : points_of(car))
+        if (!ref.steering && ref.end == end && wanted(spec_of(car, ref)))
+          add(label(spec_of(car, ref).label), {ref.point});
+    };
+    switch (row.make) {
+      case Make::shims:
+        if (form.id == "axle_height") {
+          // A steered hub's axle slides along its kingpin; a fixed hub is lifted off the arm's outer pin.
+          const bool kingpin = m.point("kingpin_lower") != no_point && m.point("arm_outer_front") != no_point;
+          if (!kingpin && m.point("arm_outer_front") == no_point) break;
+          std::vector<int> points{m.wheel_centre};
+          for (const char* id : {"tie_outer", "link_outer"})
+            if (const int p = m.point(id); p != no_point && !(kingpin && std::string_view(id) == "link_outer"))
+              points.push_back(p);
+          if (has(axle, attachment::shaft_joint)) points.push_back(attachment::shaft_joint);
+          add(kingpin ? "under the knuckle, along its kingpin" : "under the hub", points).about =
+              m.point(kingpin ? "kingpin_lower" : "arm_outer_front");
+          break;
+        }
+        if (auto both = named(m, {"arm_inner_front", "arm_inner_rear"}); !both.empty())
+          add("under both mounts of the arm's pin", both);
+        if (auto both = named(m, {"upper_inner_front", "upper_inner_rear"}); !both.empty())
+          add("under both mounts of the upper arm or links", both);
+        each_point([&](const PointSpec& s) { return s.id != "wheel_centre"; });
+        break;
+      case Make::row:
+      case Make::table:
+        each_point([&](const PointSpec& s) {
+          return s.id != "wheel_centre" && (form.id != "arm" || s.body != Body::chassis);
+        });
+        break;
+      case Make::grid:
+        each_point([&](const PointSpec& s) { return ends_a_pin(m, s.id); });
+        break;
+      case Make::block:
+        if (auto pin = named(m, {"kingpin_lower", "kingpin_upper"}); !pin.empty() && m.steered) {
+          PartPlace& p = add("Caster block", pin);
+          p.about = m.wheel_centre;
+        }
+        if (const auto pin = named(m, {"arm_inner_front", "arm_inner_rear"}); !pin.empty())
+          for (const auto& [text, axis] :
+               {std::pair("Toe-in of the arm's pin", 'z'), std::pair("Climb of the arm's pin, front end up", 'y')}) {
+            PartPlace& p = add(text, {pin[0]});
+            p.about = pin[1];
+            p.axis = axis;
+          }
+        break;
+      case Make::turnbuckle:
+        for (std::size_t i = 0; i < m.links.size(); ++i)
+          if (m.links[i].pin == no_point && car.turnbuckle_of(end, static_cast<int>(i)) < 0)
+            add(label(m.links[i].label), {}).link = static_cast<int>(i);
+        break;
+      case Make::screw:
+        if (has(axle, attachment::droop_tip) && has(axle, attachment::arm_gauge))
+          add("on the arm", {attachment::droop_tip});
+        break;
+      case Make::size_stack:
+        // What no field of this axle has would be a part without effect.
+        if (row.size.size == Size::spring_spacer &&
+            !(kit_size(car, end, Size::kingpin_spring) > 0.0 || kit_size(car, end, Size::spring_spacer) > 0.0))
+          break;
+        [[fallthrough]];
+      case Make::size_screw:
+        if (has(axle, row.size.needs)) add("of this axle", {});
+        break;
+      case Make::size_list:
+        if (!has(axle, row.size.needs)) break;
+        if (row.size.size == Size::differential_oil && !may_hold_oil(car, end)) break;
+        add("of this axle", {});
+        break;
+      case Make::eyelet:
+      case Make::piston:
+        if (has(axle, attachment::shock_upper) && has(axle, attachment::shock_lower)) add("of this axle's shocks", {});
+        break;
+      case Make::along_pin:
+        if (auto both = named(m, {"arm_inner_front", "arm_inner_rear"}); !both.empty())
+          add("on the arm's inner pin", both);
+        if (auto both = named(m, {"arm_outer_front", "arm_outer_rear"}); !both.empty())
+          add("on the arm's outer pin", both);
+        break;
+      case Make::ballast:
+        add(end == End::front ? "found from the front" : "found from the rear", {});
+        break;
+      case Make::heavy_places:
+        // Once: it belongs to the car, and is found from the nearer end.
+        for (std::size_t i = 0; i < car.masses.size(); ++i) {
+          const double middle = 0.5 * (car.gauge_x_mm[0] + car.gauge_x_mm[1]);
+          const bool ahead = car.masses[i].place.x() >= middle;
+          if (ahead == (end == End::front)) add(car.masses[i].name, {}).mass = static_cast<int>(i);
+        }
+        break;
+      case Make::differentials:
+        if (axle.driven()) add("of this axle", {});
+        break;
+      case Make::horn_row:
+      case Make::spline:
+        break;
+    }
+  }
+  if (!car.steering.spec) return places;
+  const SteeringSpec& s = *car.steering.spec;
+  const auto add = [&](std::string text, std::vector<int> points) -> PartPlace& {
+    return places.emplace_back(PartPlace{std::move(text), End::front, true, std::move(points)});
+  };
+  const bool horn = s.point("horn_ball") != no_point && s.point("servo_shaft_front") != no_point &&
+                    s.point("servo_shaft_rear") != no_point;
+  if (row.make == Make::shims && form.id != "axle_height" && horn)
+    add("the servo on its posts, horn and all",
+        {s.point("servo_shaft_front"), s.point("servo_shaft_rear"), s.point("horn_ball")});
+  if ((row.make == Make::shims && form.id != "axle_height") || row.make == Make::row ||
+      (row.make == Make::table && form.id != "arm"))
+    for (std::size_t i = 0; i < s.points.size(); ++i) add(label(s.points[i].label), {static_cast<int>(i)});
+  if (row.make == Make::turnbuckle)
+    for (std::size_t i = 0; i < s.links.size(); ++i) {
+      const bool taken = std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
+        return a.steering && a.kind == AdjusterKind::turnbuckle && a.range()->link == static_cast<int>(i);
+      });
+      if (!taken && s.links[i].id == "drag_link") add(label(s.links[i].label), {}).link = static_cast<int>(i);
+    }
+  if (row.make == Make::horn_row && horn && horn_arm(car).norm() > 1.0)
+    add("of the servo horn", {s.point("horn_ball")});
+  if (row.make == Make::spline && horn) {
+    const auto shaft = [&](const char* id) { return car.steering.points[static_cast<std::size_t>(s.point(id))]; };
+    int most = 0;
+    (shaft("servo_shaft_rear") - shaft("servo_shaft_front")).cwiseAbs().maxCoeff(&most);
+    PartPlace& p = add("of the servo horn", {s.point("horn_ball")});
+    p.about = s.point("servo_shaft_front");
+    p.axis = "xyz"[most];
+  }
+  return places;
+}
+
+std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& place, const Car& car) {
+  const FormRow& row = row_of(form);
+  std::vector<Question> q{words("name", "what you call it", name_for(row, place, car))};
+  const auto positions = [&](const char* first, const char* out, const char* out_label) {
+    q.push_back(words("labels", "positions, as they are marked; with ; between them", first));
+    q.push_back(numbers(out, out_label, "mm", ""));
+    q.push_back(numbers("up", "each higher by", "mm", ""));
+    q.push_back(numbers("ahead", "each further forward by", "mm", ""));
+  };
+  switch (row.make) {
+    case Make::shims: {
+      if (form.id == "axle_height") {
+        ask_stack(q, "0.5", "1", "0.5");
+        break;
+      }
+      Question way{"way", "more of them moves it", "", Kind::choice, {}, "up"};
+      for (const Way& w : ways(place.steering)) way.choices.emplace_back(w.id);
+      q.push_back(way);
+      ask_stack(q, "0.25 0.5 1 2", "3", "1");
+      break;
+    }
+    case Make::row:
+      q.push_back(number("count", "holes", "", "3"));
+      q.push_back(number("now", "the one in use, counted from the first", "", "2"));
+      q.push_back(number(
+          "out", place.steering ? "from each to the next, to the left" : "from each to the next, outwards", "mm", "0"));
+      q.push_back(number("up", "from each to the next, up", "mm", "0"));
+      q.push_back(number("ahead", "from each to the next, forwards", "mm", "0"));
+      break;
+    case Make::table:
+      positions(form.id == "arm" ? "in the car; other" : "A; B", "out",
+                place.steering ? "each further left by" : "each further out by");
+      q.push_back(words("now", "in the car now", form.id == "arm" ? "in the car" : "A"));
+      break;
+    case Make::grid:
+      q.push_back(numbers("out", "out of its middle (minus: in)", "mm", "-0.7 0 0.7"));
+      q.push_back(numbers("up", "above its middle (minus: below)", "mm", "-0.7 0 0.7"));
+      q.push_back({"corners", "both at once, too", "", Kind::choice, {"no", "yes"}, "no"});
+      q.push_back(words("now", "in the car now (0, in, out, up, down, or \"in, up\")", "0"));
+      break;
+    case Make::block: {
+      const bool caster = place.axis == 'y' && place.points.size() == 2;
+      q.push_back(numbers("list", "angles to be had", "deg", caster ? "2 4 6" : "0 1 2 3"));
+      q.push_back(number("now", "in the car now", "deg", caster ? "4" : "0"));
+      break;
+    }
+    case Make::turnbuckle:
+      q.push_back(number("pitch", "thread pitch (M3: 0.5)", "mm", "0.5"));
+      q.push_back({"threads", "threads", "", Kind::choice, {"opposed", "single"}, "opposed"});
+      q.push_back(number("shorter", "turns it can be made shorter", "turns", "6"));
+      q.push_back(number("longer", "turns it can be made longer", "turns", "6"));
+      break;
+    case Make::screw:
+    case Make::size_screw:
+      q.push_back(number("pitch", "thread pitch (M3: 0.5)", "mm", "0.5"));
+      q.push_back(number("out_turns", "turns it can be turned out", "turns", "4"));
+      q.push_back(number("in_turns", "turns it can be turned in", "turns", "4"));
+      break;
+    case Make::size_stack:
+      ask_stack(q, row.size.first, "3", "0");
+      if (row.size.size == Size::spring_spacer)
+        q.back().answer = text_of(kit_size(car, place.end, Size::spring_spacer));
+      break;
+    case Make::size_list: {
+      const SizeRow& s = row.size;
+      const double now = kit_size(car, place.end, s.size) / s.per;
+      const std::string proposal =
+          std::string_view(s.first).empty() || now > 0.0 ? around(now, step_about(s, now)) : s.first;
+      const bool rates = std::string_view(s.unit) == "N/mm";
+      Question list{"list", "those that you have", s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
+      if (s.size == Size::differential_oil && now > 0.0 && s.first) {
+        list.answer = s.first;
+        if (!number_in(fmt::format("{}", now)) || list.answer.find(text_of(now)) == std::string::npos)
+          list.answer = text_of(now) + " " + list.answer;
+      }
+      q.push_back(list);
+      Question in{"now", "the one in the car now", s.unit, rates ? Kind::text : Kind::number, {}, ""};
+      if (now > 0.0) in.answer = text_of(now);
+      q.push_back(in);
+      q.push_back(words("labels", "what they are called; with ; between them (may stay empty)", ""));
+      break;
+    }
+    case Make::eyelet:
+      q.push_back(words("labels", "eyelets; with ; between them", "short; long"));
+      q.push_back(numbers("longer", "each longer by", "mm", "0 2"));
+      q.push_back(words("now", "in the car now", "short"));
+      break;
+    case Make::piston: {
+      const double holes = kit_size(car, place.end, Size::piston_holes);
+      const double mm = kit_size(car, place.end, Size::piston_hole);
+      const std::string now = holes > 0.0 && mm > 0.0 ? fmt::format("{} x {}", text_of(holes), text_of(mm)) : "3 x 1.1";
+      q.push_back(words("list", "pistons, holes x mm; with ; between them",
+                        holes > 0.0 && mm > 0.0 ? fmt::format("{0}; {1} x {2}", now, text_of(holes), text_of(mm + 0.1))
+                                                : "2 x 1.3; 3 x 1.1; 4 x 1"));
+      q.push_back(words("now", "in the car now", now));
+      break;
+    }
+    case Make::horn_row: {
+      const double now = rounded(std::round(horn_arm(car).norm() * 10.0) / 10.0);
+      q.push_back(numbers("list", "holes, from the middle of the shaft", "mm", around(now, 2.0)));
+      q.push_back(number("now", "the one in use", "mm", text_of(now)));
+      break;
+    }
+    case Make::spline:
+      q.push_back(number("teeth", "teeth of the shaft", "", "25"));
+      q.push_back(number("each_way", "teeth that are of use, each way", "", "1"));
+      break;
+    case Make::along_pin:
+      ask_stack(q, "0.5 1", "2", "1");
+      break;
+    case Make::ballast: {
+      q.front().answer = place.end == End::front ? "Ballast at the front" : "Ballast at the rear";
+      q.push_back(numbers("amounts", "weights that you have", "g", "5 10 20"));
+      q.push_back(number("ahead", "its middle, x (forward)", "mm", text_of(car.gauge_x_mm[at(place.end)])));
+      q.push_back(number("left", "its middle, y (left)", "mm", "0"));
+      q.push_back(number("up", "its middle, z (over the plate's underside)", "mm", "5"));
+      break;
+    }
+    case Make::heavy_places:
+      q.push_back(words("labels", "places; with ; between them", "forward; middle; back"));
+      q.push_back(numbers("ahead", "each further forward by", "mm", "8 0 -8"));
+      q.push_back(numbers("left", "each further left by", "mm", ""));
+      q.push_back(numbers("up", "each higher by", "mm", ""));
+      q.push_back(words("now", "in the car now", "middle"));
+      break;
+    case Make::differentials: {
+      std::string is = "gears in oil";
+      const auto kind =
+          static_cast<DifferentialKind>(static_cast<int>(kit_size(car, place.end, Size::differential_kind)));
+      for (const auto& [id, name] : differential_names)
+        if (id == id_of(kind)) is = name;
+      q.push_back(
+          words("list", "those that fit; with ; between them", is == "spool" ? "spool; gears in oil" : is + "; spool"));
+      break;
+    }
+  }
+  return q;
+}
+
+}  // namespace lowkite
