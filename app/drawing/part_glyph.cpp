@@ -57,6 +57,7 @@ void PartGlyph::paintEvent(QPaintEvent*) {
     case AdjusterKind::insert:
     case AdjusterKind::choice:
     case AdjusterKind::spline:
+    case AdjusterKind::kept:
       paintBoxes(p);
       break;
   }

@@ -84,6 +84,7 @@ QString endReason(const Adjuster& adjuster, double value, int way) {
     case AdjusterKind::insert:
     case AdjusterKind::choice:
     case AdjusterKind::spline:
+    case AdjusterKind::kept:
       return way > 0 ? PlainWords::tr("the last of its choices") : PlainWords::tr("the first of its choices");
   }
   return {};
@@ -99,6 +100,7 @@ QString valueText(const Adjuster& adjuster, double value) {
     case AdjusterKind::insert:
     case AdjusterKind::choice:
     case AdjusterKind::spline:
+    case AdjusterKind::kept:
       return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
     case AdjusterKind::turnbuckle: {
       if (std::abs(value) < 1e-9) return PlainWords::tr("kit length");

@@ -12,7 +12,7 @@ namespace {
 
 constexpr double stop_tolerance = 1e-6;  // mm or turns: far below any shim or any twist of the fingers
 
-constexpr std::array<AdjusterKindSpec, 7> kind_rows{{
+constexpr std::array<AdjusterKindSpec, 8> kind_rows{{
     {AdjusterKind::shim_stack, "shim_stack", "shims", false},
     {AdjusterKind::hole, "hole", "hole", true},
     {AdjusterKind::insert, "insert", "insert", true},
@@ -20,6 +20,7 @@ constexpr std::array<AdjusterKindSpec, 7> kind_rows{{
     {AdjusterKind::choice, "choice", "choice", true},
     {AdjusterKind::screw, "screw", "screw", false},
     {AdjusterKind::spline, "spline", "spline", true},
+    {AdjusterKind::kept, "kept", "kept, not computed", true},
 }};
 
 static_assert(in_order(kind_rows, &AdjusterKindSpec::kind));
@@ -258,7 +259,7 @@ bool changes_only(const Adjuster& a, std::initializer_list<Size> sizes, bool wei
 }  // namespace
 
 bool Adjuster::one_piece() const {
-  return steering || in_the_differential() ||
+  return steering || only_kept() || in_the_differential() ||
          changes_only(*this, {Size::bar_wire, Size::heave_rate, Size::heave_damping}, true);
 }
 

@@ -18,7 +18,7 @@ namespace lowkite {
 
 enum class End : std::uint8_t;
 
-enum class AdjusterKind : std::uint8_t { shim_stack, hole, insert, turnbuckle, choice, screw, spline };
+enum class AdjusterKind : std::uint8_t { shim_stack, hole, insert, turnbuckle, choice, screw, spline, kept };
 
 struct AdjusterKindSpec {
   AdjusterKind kind;
@@ -122,6 +122,8 @@ struct Adjuster {
   [[nodiscard]] bool one_piece() const;
   /// True for what changes nothing but a differential.
   [[nodiscard]] bool in_the_differential() const;
+  /// True for what is only kept, for sheets, comparisons and the log: nothing is computed from it.
+  [[nodiscard]] bool only_kept() const { return kind == AdjusterKind::kept; }
   /// True for what comes out of a bottle.
   [[nodiscard]] bool poured() const;
   /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; no_point for a turnbuckle.

@@ -38,6 +38,7 @@ std::string_view label_of(PartGroup group) {
 }
 
 PartGroup group_of(const Car& car, const Adjuster& part) {
+  if (part.only_kept()) return PartGroup::other;
   if (part.steering) return PartGroup::steering;
   const MechanismSpec& m = *car.axle(part.end).mechanism;
   if (const Range* r = part.range(); r && r->link != no_point) {

@@ -630,6 +630,11 @@ class CarReader {
       if (!labels.insert(position.label).second)
         fault({"adjusters", a.id, "positions", position.label}, "two positions have this label",
               "a label of its own for each position");
+      if (a.only_kept())
+        for (const char* effect : {"move", "change", "turn", "masses", "differential"})
+          if (p.contains(effect))
+            fault({"adjusters", a.id, "positions", position.label, effect}, "a part that is only kept has no effect",
+                  "positions with a label alone, or another kind");
       if (const auto move = p.find("move"); move != p.end())
         position.effect.moves = read_moves(*move, a, {"adjusters", a.id, "positions", position.label, "move"});
       if (const auto change = p.find("change"); change != p.end())

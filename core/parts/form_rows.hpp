@@ -33,7 +33,9 @@ enum class Make : std::uint8_t {
   along_pin,
   ballast,
   heavy_places,
-  differentials
+  differentials,
+  kept_by_axle,  ///< nothing is computed from it; front and rear have one each
+  kept_once      ///< the same, the car has one
 };
 
 /// A size that a part is told by, and what of a car must be there for it.
@@ -53,6 +55,8 @@ struct FormRow {
   PartForm form;
   Make make;
   SizeRow size{};
+  const char* name = "";    ///< proposed, where neither the size nor the place has one
+  const char* labels = "";  ///< proposed
 };
 
 constexpr auto nowhere = no_point;

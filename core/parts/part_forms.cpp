@@ -77,6 +77,42 @@ const std::array form_rows = std::to_array<FormRow>({
     {{"ballast", "Ballast", "Where its middle lies, and the weights that you have."}, Make::ballast},
     {{"heavy_part", "Places of a heavy part", "Say by how much each lies ahead, to the left and above."},
      Make::heavy_places},
+    {{"tyres_kept", "Tyres: tread, compound, insert",
+      "Each that you have, as you call it. Kept for sheets, comparisons and the log; how tyres behave is believed in "
+      "Handling, Tyres, and learned from the log."},
+     Make::kept_by_axle,
+     {},
+     "Tyres",
+     "set 1; set 2"},
+    {{"tyre_care", "Tyres: additive, warmer, age", "Kept for sheets, comparisons and the log; not computed."},
+     Make::kept_by_axle,
+     {},
+     "Tyre care",
+     "dry; additive 10 min; additive 30 min"},
+    {{"stiffness", "Stiffness or material of arms, hubs, carriers",
+      "Kept, not computed: parts of the model do not bend. Where the other part has its balls elsewhere, add it as "
+      "another arm."},
+     Make::kept_by_axle,
+     {},
+     "Arm, material",
+     "hard; soft"},
+    {{"flex", "Chassis flex: posts, screws, top deck", "Kept, not computed: the chassis of the model does not bend."},
+     Make::kept_once,
+     {},
+     "Chassis screws",
+     "all; middle ones out"},
+    {{"body", "Body and wing", "Kept, not computed: the model has no air."}, Make::kept_once, {}, "Body", "A; B"},
+    {{"gearing", "Gearing", "Kept, not computed: what drives the wheels is asked in g."},
+     Make::kept_once,
+     {},
+     "Gearing",
+     "5.0; 5.2; 5.4"},
+    {{"motor", "Motor and its timing", "Kept, not computed."}, Make::kept_once, {}, "Motor", "0 deg; 10 deg; 20 deg"},
+    {{"own_field", "Anything else that you write down", "Kept for sheets, comparisons and the log; not computed."},
+     Make::kept_once,
+     {},
+     "My note",
+     "no; yes"},
 });
 
 /// The points that have these names, where all of them are there.
@@ -168,6 +204,9 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
       return place.mass >= 0 ? car.masses[static_cast<std::size_t>(place.mass)].name + " place" : "Place";
     case Make::differentials:
       return "Differential";
+    case Make::kept_by_axle:
+    case Make::kept_once:
+      return row.name;
     case Make::size_stack:
     case Make::size_list:
       break;
@@ -320,6 +359,12 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
         break;
       case Make::differentials:
         if (axle.driven()) add("of this axle", {});
+        break;
+      case Make::kept_by_axle:
+        add("of this axle", {});
+        break;
+      case Make::kept_once:
+        if (end == End::rear) add("once for the car", {});
         break;
       case Make::horn_row:
       case Make::spline:
@@ -484,6 +529,13 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       q.push_back(numbers("up", "each higher by", "mm", ""));
       q.push_back(words("now", "in the car now", "middle"));
       break;
+    case Make::kept_by_axle:
+    case Make::kept_once: {
+      const std::string labels = row.labels;
+      q.push_back(words("labels", "what it may be; with ; between them", labels));
+      q.push_back(words("now", "on the car now", labels.substr(0, labels.find(';'))));
+      break;
+    }
     case Make::differentials: {
       std::string is = "gears in oil";
       const auto kind =

@@ -474,6 +474,20 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       a["kind"] = "choice";
       make_heavy_places(a, car, place, answers);
       break;
+    case Make::kept_by_axle:
+    case Make::kept_once: {
+      a["kind"] = "kept";
+      const auto labels = answers.phrases("labels");
+      if (labels.size() < 2) answers.wrong("labels", "two or more names with semicolons between them");
+      const std::size_t now = answers.which("now", labels);
+      for (const std::string& label : labels) {
+        Json position;
+        position["label"] = label;
+        a["positions"].push_back(position);
+      }
+      if (!labels.empty()) a["kit"] = labels[now];
+      break;
+    }
     case Make::differentials:
       a["kind"] = "choice";
       make_differentials(a, source, place, answers);

@@ -22,7 +22,7 @@ bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const S
     if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(car.adjusters.size()))) return false;
     const Adjuster& a = car.adjusters[i];
     const Range* range = a.range();
-    if (range && range->link != no_point && !a.steering) continue;
+    if (a.only_kept() || (range && range->link != no_point && !a.steering)) continue;
     if (!may.empty() && !may[i]) continue;
     for (const int way : {1, -1}) {
       PartStep p{static_cast<int>(i), setup.values[i].left, a.stepped(setup.values[i].left, way), {}};

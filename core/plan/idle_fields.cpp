@@ -139,7 +139,7 @@ std::vector<Finding> idle_fields(const Car& car) {
         "put in the weight, ready to race");
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Adjuster& a = car.adjusters[i];
-    if (!does_something(a))
+    if (!a.only_kept() && !does_something(a))
       add(a.end, fmt::format("the part \"{}\" changes nothing, whatever is chosen", a.name),
           "describe what its places move, or take it out", static_cast<int>(i));
     const Range* r = a.range();

@@ -7,6 +7,7 @@
 
 #include "core/io/atomic_file.hpp"
 #include "core/load/mass_figures.hpp"
+#include "core/plan/idle_fields.hpp"
 #include "core/pose/model.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/sweeps.hpp"
@@ -117,8 +118,10 @@ TEST(PartForms, AsProposedMakeAPartThatChangesNothingUntilItIsMoved) {
                 << id << " " << form.id << " " << place.label;
         const auto values = part.values_besides(part.kit);
         EXPECT_FALSE(values.empty()) << form.id;
-        bool moves = part.moves_geometry() || part.moves_load() || part.moves_weight();
-        EXPECT_TRUE(moves) << form.id << " has no effect";
+        const bool moves = part.moves_geometry() || part.moves_load() || part.moves_weight();
+        EXPECT_NE(moves, part.only_kept()) << form.id << " has an effect, or says that it has none";
+        for (const Finding& f : idle_fields(car))
+          EXPECT_NE(f.adjuster, index) << form.id << " " << place.label << ": " << f.what;
         for (const double v : {values.front(), values.back()}) {
           test::CarSetup set = kit;
           set.values[static_cast<std::size_t>(index)] = {v, v};
@@ -399,6 +402,32 @@ TEST(PartMaker, SaysWhichAnswerIsWrongAndLeavesTheFileAsItWas) {
     EXPECT_FALSE(id.error().allowed.empty());
     EXPECT_EQ(source, before);
   }
+}
+
+// What is only kept is in no search and no check, but in every setup; a file that gives it an effect is refused.
+TEST(PartMaker, WhatIsOnlyKeptChangesNothingButTheSetup) {
+  const CarFile file = car_file("heron-tc190");
+  int index = -1;
+  const Car car = with_part(file, "body", End::rear, "once for the car",
+                            {{"labels", "low; high; low, 3 mm wing"}, {"now", "high"}}, index);
+  const Adjuster& body = car.adjusters[static_cast<std::size_t>(index)];
+  EXPECT_EQ(body.kit, 1.0);
+  EXPECT_TRUE(body.one_piece());
+  test::CarSetup set = kit_setup(car);
+  set.values[static_cast<std::size_t>(index)] = {2.0, 2.0};
+  const auto a = build_model(car, kit_setup(car)), b = build_model(car, set);
+  ASSERT_TRUE(a && b);
+  EXPECT_EQ(a->mass.kg, b->mass.kg);
+  EXPECT_NE(kit_setup(car), set) << "a setup with another body is another setup";
+  Json source = file.source;
+  const PartForm& form = *find_part_form("motor");
+  const auto place = *place_called(form, *file.car, End::rear, "once for the car");
+  const auto id = add_part(source, *file.car, form, place, answered(form, place, *file.car));
+  ASSERT_TRUE(id);
+  source["adjusters"].back()["positions"][1]["change"]["spring_rate_n_per_mm"] = 0.1;
+  const auto refused = recheck(source, "own");
+  ASSERT_FALSE(refused);
+  EXPECT_NE(refused.error().front().wrong.find("only kept"), std::string::npos);
 }
 
 TEST(PartMaker, IdsAreFreeAndOrderIsTheRacers) {
