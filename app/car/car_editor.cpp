@@ -46,12 +46,14 @@ void CarEditor::refresh() {
   fit_.reset();
   if (!readings_.empty())
     if (auto fit = fit_points(document_.car(), readings_)) fit_ = std::move(*fit);
+  plan_.reset();
   Q_EMIT changed();
 }
 
 void CarEditor::setGroup(Group group) {
   if (group == group_) return;
   group_ = group;
+  plan_.reset();
   point_.reset();
   shown_.reset();
   if (group == Group::steering) side_ = Side::left;
@@ -141,6 +143,15 @@ std::vector<GuideStep> CarEditor::guide() {
       some.push_back(step);
   }
   return some;
+}
+
+const ReadingPlan& CarEditor::readingPlan() {
+  if (!plan_) {
+    plan_ = document_.hasCar()
+                ? plan_readings(document_.car(), fit_, guide(), group_ == Group::rear ? End::rear : End::front)
+                : ReadingPlan{};
+  }
+  return *plan_;
 }
 
 std::optional<double> CarEditor::readingAt(const CaliperReading& place) const {

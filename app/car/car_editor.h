@@ -8,7 +8,7 @@
 
 #include "app/document/document.h"
 #include "core/parts/part_maker.hpp"
-#include "core/plan/measuring.hpp"
+#include "core/plan/next_reading.hpp"
 
 namespace lowkite::app {
 
@@ -46,6 +46,8 @@ class CarEditor : public QObject {
 
   /// The guide's steps of the group, in their order.
   [[nodiscard]] std::vector<GuideStep> guide();
+  /// Which of them tells most next, and what is known so far.
+  [[nodiscard]] const ReadingPlan& readingPlan();
   [[nodiscard]] const std::vector<CaliperReading>& readings() const { return readings_; }
   [[nodiscard]] std::optional<double> readingAt(const CaliperReading& place) const;
   void takeReading(CaliperReading reading, double mm);
@@ -84,6 +86,7 @@ class CarEditor : public QObject {
   std::vector<PartSpot> spots_;
   std::vector<GuideStep> guide_;
   std::shared_ptr<const Car> guideFor_;
+  std::optional<ReadingPlan> plan_;
 };
 
 /// Where a point's coordinates come from, in a word or two.

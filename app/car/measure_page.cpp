@@ -12,11 +12,13 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QSettings>
 #include <QSignalBlocker>
 #include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/widgets/segmented.h"
 #include "app/words/wording.h"
 #include "core/bench/gauges.hpp"
 
@@ -24,6 +26,7 @@ namespace lowkite::app {
 namespace {
 
 constexpr int most_contradictions = 4;
+const QString orderKey = QStringLiteral("car/measureInOrder");
 
 }  // namespace
 
@@ -69,6 +72,16 @@ MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), 
   row->addWidget(field_, 1);
   row->addWidget(take_);
   row->addWidget(back_);
+  order_ = new Segmented(QStringLiteral("measure.order"), {tr("Most useful first"), tr("In order")}, this);
+  order_->setCurrent(QSettings().value(orderKey).toInt());
+  connect(order_, &Segmented::chosen, this, [this](int i) {
+    QSettings().setValue(orderKey, i);
+    if (usefulFirst()) goToNext();
+  });
+  known_ = new QLabel(this);
+  known_->setObjectName(QStringLiteral("measure.known"));
+  known_->setWordWrap(true);
+  known_->setTextFormat(Qt::PlainText);
   fit_ = new QLabel(this);
   fit_->setObjectName(QStringLiteral("measure.fit"));
   fit_->setWordWrap(true);
@@ -76,6 +89,8 @@ MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), 
   apply_ = new QPushButton(tr("Move the points to where the readings have them"), this);
   apply_->setObjectName(QStringLiteral("measure.apply"));
   apply_->setProperty("bench", true);
+  column->addWidget(order_, 0, Qt::AlignLeft);
+  column->addWidget(known_);
   column->addWidget(list_, 1);
   column->addWidget(title_);
   column->addWidget(how_);
@@ -179,20 +194,25 @@ void MeasurePage::refresh() {
       const auto read = editor_.readingAt(steps_[i].reading);
       taken += read ? 1 : 0;
       list_->item(static_cast<int>(i))
-          ->setText(
-              tr("%1  %2").arg(read ? QStringLiteral("\u2713") : QStringLiteral("\u25CB"), fromCore(steps_[i].title)));
+          ->setText(tr("%1  %2").arg(read                                             ? QStringLiteral("\u2713")
+                                     : editor_.readingPlan().next == std::optional(i) ? QStringLiteral("\u25C6")
+                                                                                      : QStringLiteral("\u25CB"),
+                                     fromCore(steps_[i].title)));
       list_->item(static_cast<int>(i))->setSizeHint(QSize(0, 30));
     }
   }
   for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(take_), static_cast<QWidget*>(back_)})
     w->setEnabled(editor_.editable() && !steps_.empty());
-  const int row = std::clamp(fresh ? 0 : before, 0, std::max(0, static_cast<int>(steps_.size()) - 1));
+  const auto& next = editor_.readingPlan().next;
+  const int first = usefulFirst() && next ? static_cast<int>(*next) : 0;
+  const int row = std::clamp(fresh ? first : before, 0, std::max(0, static_cast<int>(steps_.size()) - 1));
   if (!steps_.empty()) {
     const QSignalBlocker quiet(list_);
     list_->setCurrentRow(row);
   }
   show(steps_.empty() ? -1 : row);
   fit_->setText(fitText());
+  known_->setText(knownText());
   // The text below may take lines from the list: the step in hand stays in sight.
   QTimer::singleShot(0, list_, [list = list_] { list->scrollToItem(list->currentItem()); });
   apply_->setEnabled(editor_.editable() && editor_.fit().has_value());
@@ -231,9 +251,52 @@ void MeasurePage::take() {
   field_->interpretText();
   const double mm = field_->value() - conventionOffset();
   editor_.takeReading(steps_[static_cast<std::size_t>(row)].reading, mm);
-  if (row + 1 < list_->count()) list_->setCurrentRow(row + 1);
+  if (usefulFirst())
+    goToNext();
+  else if (row + 1 < list_->count())
+    list_->setCurrentRow(row + 1);
   field_->setFocus();
   field_->selectAll();
+}
+
+bool MeasurePage::usefulFirst() const {
+  return order_->current() == 0;
+}
+
+void MeasurePage::goToNext() {
+  if (const auto& next = editor_.readingPlan().next) list_->setCurrentRow(static_cast<int>(*next));
+}
+
+QString MeasurePage::knownText() {
+  if (steps_.empty()) return {};
+  const ReadingPlan& plan = editor_.readingPlan();
+  const auto band = [](const KnownFigure& f, double sigma) {
+    // Two deviations: what nineteen of twenty lie within.
+    return number(2.0 * sigma, f.decimals);
+  };
+  QStringList known, by;
+  for (const KnownFigure& f : plan.figures) {
+    known << tr("%1 %2 \u00B1 %3 %4")
+                 .arg(fromCore(f.label), number(f.value, f.decimals), band(f, f.now), fromCore(f.unit));
+    if (f.next < 0.95 * f.now) by << tr("%1 \u00B1 %2").arg(fromCore(f.label), band(f, f.next));
+  }
+  QStringList lines;
+  if (!known.isEmpty()) {
+    const QString list = known.join(QStringLiteral(", "));
+    lines << tr("Known so far: %1.").arg(list);
+    const auto& fit = editor_.fit();
+    const bool agree = !fit || std::none_of(fit->readings.begin(), fit->readings.end(),
+                                            [](const FittedReading& r) { return r.contradicts; });
+    if (!agree)
+      lines << tr("That holds once the readings agree: see below.");
+    else if (plan.enough())
+      lines << tr("That is good enough to plan with; more readings check each other.");
+  }
+  if (!plan.next)
+    lines << tr("Everything here is measured.");
+  else if (!by.isEmpty())
+    lines << tr("The reading marked \u25C6 tells most: then %1.").arg(by.join(QStringLiteral(", ")));
+  return lines.join(QLatin1Char(' '));
 }
 
 QString MeasurePage::fitText() const {

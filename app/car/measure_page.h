@@ -14,6 +14,8 @@ class QPushButton;
 
 namespace lowkite::app {
 
+class Segmented;
+
 class MeasurePage : public QWidget {
   Q_OBJECT
  public:
@@ -28,9 +30,12 @@ class MeasurePage : public QWidget {
   void refresh();
   void show(int row);
   void take();
+  void goToNext();
   /// What the caliper shows against the value that is kept, at the step on show.
   [[nodiscard]] double conventionOffset() const;
   [[nodiscard]] QString fitText() const;
+  [[nodiscard]] QString knownText();
+  [[nodiscard]] bool usefulFirst() const;
 
   CarEditor& editor_;
   std::vector<GuideStep> steps_;
@@ -44,6 +49,8 @@ class MeasurePage : public QWidget {
   QComboBox* caliper_ = nullptr;
   QDoubleSpinBox* cup_ = nullptr;
   QDoubleSpinBox* blocks_ = nullptr;
+  QLabel* known_;
+  Segmented* order_;
   QLabel* fit_;
   QPushButton* apply_;
   bool filling_ = false;

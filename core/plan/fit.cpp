@@ -28,8 +28,6 @@ T value_of(ReadingKind kind, const T* a, const T* b) {
   return sqrt(dx * dx + dy * dy + dz * dz);
 }
 
-constexpr double convention_sigma_mm = 1e-3;
-
 bool of_two(ReadingKind kind) {
   return kind == ReadingKind::distance || kind == ReadingKind::along;
 }

@@ -85,6 +85,9 @@ struct Fit {
   std::vector<FittedReading> readings;
 };
 
+/// How freely a coordinate moves that stays by convention, one standard deviation.
+constexpr double convention_sigma_mm = 1e-3;
+
 struct FitOptions {
   double prior_mm = 3.0;  ///< how far a point may be from where the template has it, one standard deviation
   bool robust = true;     ///< a reading far off pulls less (Huber's loss from two tolerances on), so that it shows

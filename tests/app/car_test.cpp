@@ -1,4 +1,6 @@
 // The Car workspace driven with real events: a car of one's own, its points, parts and adjusters, measuring, the check.
+#include <set>
+
 #include <QAbstractItemModelTester>
 #include <QComboBox>
 #include <QDir>
@@ -361,6 +363,46 @@ TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {
   EXPECT_EQ(origin_of(editor().source(), document().car(), ball), PointOrigin::measured);
   document().undoStack().undo();
   EXPECT_EQ(place("link_inner"), before) << "one step back";
+}
+
+TEST_F(CarTest, TheGuideGoesToTheReadingThatTellsMostAndSaysWhatIsKnown) {
+  makeOwn();
+  click(QStringLiteral("car.page.3"));
+  auto* list = find<QListWidget>(QStringLiteral("measure.list"));
+  const auto known = [&] { return text(QStringLiteral("measure.known")); };
+  ASSERT_TRUE(editor().readingPlan().next);
+  EXPECT_EQ(list->currentRow(), static_cast<int>(*editor().readingPlan().next));
+  EXPECT_TRUE(known().contains(QStringLiteral("roll centre"))) << known().toStdString();
+  EXPECT_TRUE(known().contains(QStringLiteral("tells most"))) << known().toStdString();
+  const double before = editor().readingPlan().figures.at(0).now;
+  std::set<int> rows;
+  for (int i = 0; i < 12; ++i) {
+    EXPECT_TRUE(rows.insert(list->currentRow()).second) << "each once";
+    click(QStringLiteral("measure.take"));
+    EXPECT_EQ(list->currentRow(), static_cast<int>(*editor().readingPlan().next));
+  }
+  EXPECT_LT(editor().readingPlan().figures.at(0).now, 0.5 * before);
+  // A slip is not good enough, whatever the numbers say.
+  const auto guide = editor().guide();
+  for (const GuideStep& step : guide)
+    if (!editor().readingAt(step.reading)) editor().takeReading(step.reading, step.reading.mm);
+  EXPECT_TRUE(known().contains(QStringLiteral("good enough"))) << known().toStdString();
+  EXPECT_TRUE(known().contains(QStringLiteral("Everything"))) << known().toStdString();
+  const auto length = std::find_if(guide.begin(), guide.end(),
+                                   [](const GuideStep& s) { return s.reading.kind == ReadingKind::distance; });
+  editor().takeReading(length->reading, length->reading.mm + 3.0);
+  EXPECT_FALSE(known().contains(QStringLiteral("good enough"))) << known().toStdString();
+  document().undoStack().undo();
+  // In order, as the guide has it.
+  click(QStringLiteral("measure.order.1"));
+  list->setCurrentRow(3);
+  click(QStringLiteral("measure.take"));
+  EXPECT_EQ(list->currentRow(), 4);
+  click(QStringLiteral("measure.order.0"));
+  // The steering has no such figures and is still asked for in a useful order.
+  editor().setGroup(CarEditor::Group::steering);
+  settle();
+  EXPECT_FALSE(known().contains(QStringLiteral("roll centre"))) << known().toStdString();
 }
 
 TEST_F(CarTest, WhatWasMeasuredIsKeptInTheFile) {

@@ -1,5 +1,6 @@
 // Angles changed on purpose are not put back, and a typed angle becomes turns of the right part.
 #include "core/plan/wanted.hpp"
+#include "core/load/spring_place.hpp"
 
 #include <gtest/gtest.h>
 
