@@ -92,8 +92,8 @@ bool CarEditor::edit(Json after, const QString& what, int merge) {
     Q_EMIT told(tr("This car comes with the program. Make it your own to change it."));
     return false;
   }
-  const auto done = document_.editCar(std::move(after), what, merge);
-  if (!done) Q_EMIT told(QString::fromStdString(done.error().front().line()));
+  const auto done = document_.editCar(after, what, merge);
+  if (!done) Q_EMIT told(QString::fromStdString(in_words(done.error().front(), after).line()));
   return done.has_value();
 }
 

@@ -93,6 +93,10 @@ PartAssistant::PartAssistant(CarEditor& editor, QWidget* parent) : QWidget(paren
           places_[i].points == std::vector<int>{editor_.point()->point})
         return where_->setCurrentIndex(static_cast<int>(i));
   });
+  // Undone or edited elsewhere meanwhile: places are counted anew.
+  connect(&editor_, &CarEditor::changed, this, [this] {
+    if (isVisible()) fillForms();
+  });
   auto* row = new QHBoxLayout;
   row->setSpacing(4);
   row->addWidget(put_);
@@ -321,13 +325,8 @@ void PartAssistant::show_() {
     editor_.setSpots({});
   };
   if (!id) return wrong(id.error());
-  const auto with = recheck(std::move(after), editor_.document().car().name);
-  if (!with) {
-    Fault fault = with.error().front();
-    // The place in a file means nothing to a hand: what is wrong does.
-    fault.place = tr("This part").toStdString();
-    return wrong(fault);
-  }
+  const auto with = recheck(after, editor_.document().car().name);
+  if (!with) return wrong(in_words(with.error().front(), after));
   const int index = with->car->find_adjuster(*id);
   says_->setText(toldOf(*with->car, index));
   editor_.setSpots(spots_of(*with->car, with->car->adjusters[static_cast<std::size_t>(index)]));

@@ -113,6 +113,49 @@ constexpr std::array axle_fields = std::to_array<AxleField>({
      "N mm", true},
 });
 
+// Whole-axle moves are no entries of the file: what hangs on an axle goes along, and no arm is stretched.
+const std::string wheelbase_pointer = "/whole/wheelbase";
+std::string track_pointer(End end) {
+  return "/whole/track/" + std::string(name_of(end));
+}
+bool is_whole(const CarField& field) {
+  return field.pointer.starts_with("/whole/");
+}
+
+const Json& wheel_centre(const Json& source, End end) {
+  return source.at(Json::json_pointer("/axles/" + std::string(name_of(end)) + "/points/wheel_centre"));
+}
+
+double whole_value(const Json& source, const std::string& pointer) {
+  if (pointer == wheelbase_pointer)
+    return wheel_centre(source, End::front)[0].get<double>() - wheel_centre(source, End::rear)[0].get<double>();
+  return 2.0 * wheel_centre(source, pointer == track_pointer(End::front) ? End::front : End::rear)[1].get<double>();
+}
+
+void move_axle(Json& source, End end, double ahead_mm, double out_mm) {
+  Json& axle = source["axles"][std::string(name_of(end))];
+  for (const auto& [group, side] : {std::pair("points", 1.0), std::pair("right_points", -1.0)}) {
+    const auto points = axle.find(group);
+    if (points == axle.end()) continue;
+    for (auto& [id, p] : points->items()) {
+      p[0] = rounded_for_file(p[0].get<double>() + ahead_mm);
+      // The front tie rod's inner ball sits on the steering, which stays in the middle.
+      if (end == End::rear || id != "tie_inner") p[1] = rounded_for_file(p[1].get<double>() + side * out_mm);
+    }
+  }
+  if (ahead_mm == 0.0) return;
+  Json& gauge = source["gauge_points"][std::string(name_of(end)) + "_x_mm"];
+  gauge = rounded_for_file(gauge.get<double>() + ahead_mm);
+}
+
+void put_whole(Json& source, const std::string& pointer, double value) {
+  const double by = value - whole_value(source, pointer);
+  if (pointer == wheelbase_pointer)
+    move_axle(source, End::rear, -by, 0.0);
+  else
+    move_axle(source, pointer == track_pointer(End::front) ? End::front : End::rear, 0.0, 0.5 * by);
+}
+
 /// A field is shown where the document has it, or where it may be added without anything else.
 bool offered(const Json& source, const std::string& pointer, bool alone) {
   return alone || source.contains(Json::json_pointer(pointer).parent_pointer());
@@ -261,6 +304,19 @@ std::vector<CarField> part_fields(const Json& source) {
     if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, FieldKind::number, {}});
   };
   fields.push_back({"/class", "Car", "class", "", FieldKind::text, {}});
+  fields.push_back({wheelbase_pointer, "Car", "wheelbase (moves the whole rear axle)", "mm", FieldKind::number, {}});
+  fields.push_back({track_pointer(End::front),
+                    "Front axle",
+                    "from wheel centre to wheel centre (moves the whole axle)",
+                    "mm",
+                    FieldKind::number,
+                    {}});
+  fields.push_back({track_pointer(End::rear),
+                    "Rear axle",
+                    "from wheel centre to wheel centre (moves the whole axle)",
+                    "mm",
+                    FieldKind::number,
+                    {}});
   add("/mass_g", "Car", "weight, as it was weighed", "g");
   add("/centre_of_gravity/height_mm", "Car", "centre of gravity, height", "mm");
   add("/centre_of_gravity/x_mm", "Car", "centre of gravity, x", "mm", false);
@@ -359,6 +415,7 @@ std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
 }
 
 std::string field_text(const Json& source, const CarField& field) {
+  if (is_whole(field)) return number_text(whole_value(source, field.pointer));
   const Json::json_pointer at(field.pointer);
   if (!source.contains(at)) return asks_whether_weighed(field) ? weighed_with_it : std::string();
   const Json& v = source.at(at);
@@ -378,6 +435,12 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
   const auto fault = [&](const char* allowed) {
     return Fault{"", field.group + " > " + field.label, fmt::format("found \"{}\"", typed), allowed};
   };
+  if (is_whole(field)) {
+    const auto v = number_in(typed);
+    if (!v || !(*v > 0.0) || *v > 2000.0) return fault("a length in mm");
+    put_whole(source, field.pointer, *v);
+    return std::nullopt;
+  }
   if (typed.empty()) {
     if (source.contains(at)) source[at.parent_pointer()].erase(at.back());
     return std::nullopt;
@@ -416,6 +479,92 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       return std::nullopt;
   }
   return std::nullopt;
+}
+
+namespace {
+
+/// "axles > front > sizes" -> its steps.
+std::vector<std::string> steps_of(const std::string& place) {
+  constexpr std::string_view between = " > ";
+  std::vector<std::string> steps;
+  std::size_t from = 0;
+  while (from < place.size()) {
+    const std::size_t to = std::min(place.find(between, from), place.size());
+    steps.push_back(place.substr(from, to - from));
+    from = to + between.size();
+  }
+  return steps;
+}
+
+/// "link_inner" of the axle or steering that `steps` lead to, or which of its coordinates.
+std::string point_label(const Json& source, const std::vector<std::string>& steps, const std::string& id) {
+  for (const auto& [step, name] : {std::pair("no. 1", "x"), std::pair("no. 2", "y"), std::pair("no. 3", "z")})
+    if (id == step) return name;
+  if (steps.front() == "steering") {
+    const auto kind = Json::json_pointer("/steering/mechanism");
+    const SteeringSpec* s = source.contains(kind) && source.at(kind).is_string()
+                                ? find_steering(source.at(kind).get<std::string>())
+                                : nullptr;
+    if (s)
+      for (const PointSpec& p : s->points)
+        if (p.id == id) return std::string(p.label);
+  } else if (steps.size() > 1) {
+    const auto kind = Json::json_pointer("/axles") / steps[1] / "mechanism";
+    const MechanismSpec* m = source.contains(kind) && source.at(kind).is_string()
+                                 ? find_mechanism(source.at(kind).get<std::string>())
+                                 : nullptr;
+    if (m && m->point(id) != no_point) return std::string(m->point_spec(m->point(id)).label);
+  }
+  return in_words(id);
+}
+
+std::string capitalised(std::string text) {
+  if (!text.empty()) text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
+  return text;
+}
+
+}  // namespace
+
+Fault in_words(const Fault& fault, const Json& source) {
+  Fault told = fault;
+  std::vector<std::string> steps = steps_of(fault.place);
+  std::string pointer;
+  std::string whose;
+  std::vector<CarField> fields;
+  if (steps.size() >= 2 && steps[0] == "adjusters") {
+    const Json& all = source["adjusters"];
+    for (std::size_t i = 0; i < all.size(); ++i)
+      if (all[i].value("id", "") == steps[1]) {
+        whose = all[i].value("name", steps[1]);
+        pointer = fmt::format("/adjusters/{}", i);
+        fields = adjuster_fields(source, i);
+        break;
+      }
+  } else {
+    fields = part_fields(source);
+  }
+  const bool of_a_part = !whose.empty();
+  for (std::size_t i = of_a_part ? 2 : 0; i < steps.size(); ++i) pointer += "/" + steps[i];
+  const auto field =
+      std::find_if(fields.begin(), fields.end(), [&](const CarField& f) { return f.pointer == pointer; });
+  if (field != fields.end()) {
+    told.place = of_a_part ? whose + ", " + field->label : field->group + ", " + field->label;
+  } else {
+    // Groups of the file say nothing to a hand: the end of the car and the last steps do, points by their labels.
+    std::string rest;
+    bool point = false;
+    for (std::size_t i = of_a_part ? 2 : 0; i < steps.size(); ++i) {
+      const bool points = steps[i] == "points" || steps[i] == "right_points";
+      if (points) point = true;
+      if (points || steps[i] == "axles" || steps[i] == "sizes" || steps[i] == "positions") continue;
+      std::string word = point ? point_label(source, steps, steps[i]) : in_words(steps[i]);
+      rest += (rest.empty() ? "" : ", ") + word;
+    }
+    told.place = of_a_part ? (rest.empty() ? whose : whose + ", " + rest) : capitalised(rest);
+  }
+  told.wrong = in_words(told.wrong);
+  told.allowed = in_words(told.allowed);
+  return told;
 }
 
 bool add_position(Json& source, std::size_t adjuster) {

@@ -52,7 +52,7 @@ struct CarField {
   Kind kind = Kind::number;
   std::vector<std::string> choices;
 };
-/// Plate, weights, tyres, shocks, springs, bars, shafts, stops: everything but points and adjusters.
+/// Wheelbase and tracks (which move whole axles), plate, weights, tyres, shocks, springs, bars, shafts, stops: everything but points and adjusters.
 std::vector<CarField> part_fields(const Json& source);
 /// What one adjuster of the document consists of: its steps, threads, shims, positions and what each of them moves.
 std::vector<CarField> adjuster_fields(const Json& source, std::size_t adjuster);
@@ -62,6 +62,10 @@ std::string field_text(const Json& source, const CarField& field);
 /// Puts what was typed ("0,5" is 0.5; lists are separated by spaces or semicolons). Empty removes the entry. The fault
 /// says what would be a value; whether it is a right one, `recheck` says.
 std::optional<Fault> put_field(Json& source, const CarField& field, const std::string& typed);
+
+/// A fault that `recheck` found, as it is told in the window: parts and entries by the names that a racer sees there,
+/// not by those of the file. `source`: the document that was checked.
+Fault in_words(const Fault& fault, const Json& source);
 
 /// One more position after the last (moved on by the step between the last two), or one less. False: cannot be.
 bool add_position(Json& source, std::size_t adjuster);

@@ -1,5 +1,8 @@
 // Editing a car file: own copies, points, parts and adjusters, with everything else left as it was.
 #include "core/io/car_edit.hpp"
+
+#include <fmt/format.h>
+
 #include "core/io/atomic_file.hpp"
 #include "core/io/json_document.hpp"
 #include "tests/core/samples.hpp"
@@ -197,6 +200,85 @@ TEST(AdjusterFields, TheKitsPositionIsNotRemoved) {
     while (remove_position(kit.source, i)) {
     }
     EXPECT_TRUE(recheck(kit.source, "heron"));
+  }
+}
+
+// An axle moved as a whole is the same axle elsewhere: what is read of it alone stays.
+TEST(WholeAxles, MoveWithWheelbaseAndTrackAndStretchNoArm) {
+  for (const char* id : {"heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd", "sanderling-12", "wren-28"}) {
+    const auto text = read_file(data_path(std::string("cars/") + id + ".kite-car.json"));
+    const CarFile kit = *read_car_file(*text, id);
+    const auto fields = part_fields(kit.source);
+    const auto figures = [](const Car& car) {
+      const auto model = build_model(car, kit_setup(car));
+      EXPECT_TRUE(model);
+      return *figures_at(*model, static_attitude(*model));
+    };
+    const CarFigures before = figures(*kit.car);
+    Json source = kit.source;
+    const CarField wheelbase = field_called(fields, "/whole/wheelbase");
+    const double was = std::stod(field_text(source, wheelbase));
+    EXPECT_NEAR(was, before.wheelbase_mm[0], 1.0) << id << ": read along the ground there";
+    ASSERT_FALSE(put_field(source, wheelbase, fmt::format("{}", was + 7.5)));
+    const auto longer = recheck(source, id);
+    ASSERT_TRUE(longer) << longer.error().front().line();
+    const CarFigures after = figures(*longer->car);
+    EXPECT_NEAR(after.wheelbase_mm[0] - before.wheelbase_mm[0], 7.5, 0.01) << id;
+    for (const End end : both_ends) {
+      EXPECT_NEAR(after.axle[at(end)].wheel[0].camber_rad, before.axle[at(end)].wheel[0].camber_rad, 1e-4) << id;
+      EXPECT_NEAR(after.axle[at(end)].wheel[0].camber_gain_rad_per_mm,
+                  before.axle[at(end)].wheel[0].camber_gain_rad_per_mm, 1e-6)
+          << id;
+    }
+    // There and back is the file as it was.
+    ASSERT_FALSE(put_field(source, wheelbase, fmt::format("{}", was)));
+    EXPECT_EQ(source, kit.source) << id;
+    for (const End end : both_ends) {
+      const CarField track = field_called(fields, "/whole/track/" + std::string(name_of(end)));
+      const double wide = std::stod(field_text(source, track));
+      Json wider = kit.source;
+      ASSERT_FALSE(put_field(wider, track, fmt::format("{}", wide + 4.0)));
+      const auto car = recheck(wider, id);
+      ASSERT_TRUE(car) << id << ": " << car.error().front().line();
+      const CarFigures now = figures(*car->car);
+      EXPECT_NEAR(now.axle[at(end)].track_mm - before.axle[at(end)].track_mm, 4.0, 0.05) << id;
+      // In front the tie rods have become longer by half of it: their share of the gain is another.
+      EXPECT_NEAR(now.axle[at(end)].wheel[0].camber_gain_rad_per_mm,
+                  before.axle[at(end)].wheel[0].camber_gain_rad_per_mm, end == End::front ? 5e-5 : 1e-6)
+          << id;
+      ASSERT_TRUE(put_field(wider, track, "-3")) << "no length";
+    }
+  }
+}
+
+TEST(Faults, AreToldByTheNamesOfPartsAndEntries) {
+  const CarFile kit = heron();
+  struct Broken {
+    std::function<void(Json&)> by;
+    const char* told;
+  };
+  const auto part = [&](const char* id) { return index_of(*kit.car, id); };
+  const Broken all[] = {
+      {[&](Json& j) { j["adjusters"][part("front_link_inner_shims")]["kit_mm"] = 0.1; },
+       "Camber link, inner ball, kit stack"},
+      {[&](Json& j) { j["adjusters"][part("front_link_inner_shims")]["min_mm"] = 9; },
+       "Camber link, inner ball, thinnest stack"},
+      {[&](Json& j) { j["adjusters"][part("front_caster_block")]["kit"] = "9 deg"; }, "Caster block, in the kit"},
+      {[&](Json& j) { j["adjusters"][part("front_link_hole")]["positions"][0]["label"] = "2"; },
+       "hole in the bulkhead"},
+      {[&](Json& j) { j["axles"]["front"]["tyre"]["radius_mm"] = -3; }, "Front tyre, radius"},
+      {[&](Json& j) { j["axles"]["front"]["sizes"]["shock_compressed_mm"] = 900; }, "Front shock"},
+      {[&](Json& j) { j["axles"]["rear"]["points"]["arm_inner_front"][1] = 200; }, "Rear, arm's inner pin, front end"},
+  };
+  for (const Broken& b : all) {
+    Json source = kit.source;
+    b.by(source);
+    const auto refused = recheck(source, "My heron");
+    ASSERT_FALSE(refused) << b.told;
+    const std::string line = in_words(refused.error().front(), source).line();
+    EXPECT_NE(line.find(b.told), std::string::npos) << line;
+    EXPECT_EQ(line.find('_'), std::string::npos) << line;
+    EXPECT_EQ(line.find(" > "), std::string::npos) << line;
   }
 }
 
