@@ -52,7 +52,8 @@ struct CarField {
   Kind kind = Kind::number;
   std::vector<std::string> choices;
 };
-/// Wheelbase and tracks (which move whole axles), plate, weights, tyres, shocks, springs, bars, shafts, stops: everything but points and adjusters.
+/// Wheelbase and tracks (which move whole axles), plate, weights, tyres, shocks, springs, bars, shafts, stops:
+/// everything but points and adjusters.
 std::vector<CarField> part_fields(const Json& source);
 /// What one adjuster of the document consists of: its steps, threads, shims, positions and what each of them moves.
 std::vector<CarField> adjuster_fields(const Json& source, std::size_t adjuster);
