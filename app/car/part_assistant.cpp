@@ -32,8 +32,9 @@ QString asSentence(const QString& text) {
   return text.left(1).toUpper() + text.mid(1);
 }
 
-QString textIn(const QWidget* field) {
-  if (const auto* box = qobject_cast<const QComboBox*>(field)) return box->currentText();
+/// As the core knows it: a choice by its own name, not by what it is called here.
+QString answerIn(const QWidget* field) {
+  if (const auto* box = qobject_cast<const QComboBox*>(field)) return box->currentData().toString();
   return qobject_cast<const QLineEdit*>(field)->text();
 }
 
@@ -194,13 +195,13 @@ void PartAssistant::ask() {
     QWidget* field = nullptr;
     const auto took = [this, key = q.id](const QString& text) {
       typed_[key] = text;
-      show_();
+      tell();
     };
     if (q.kind == CarField::Kind::choice) {
       auto* b = new QComboBox(asks_);
       for (const std::string& c : q.choices) b->addItem(fromCore(c), QString::fromStdString(c));
       b->setCurrentIndex(std::max(0, b->findData(first)));
-      connect(b, &QComboBox::currentTextChanged, this, took);
+      connect(b, &QComboBox::currentIndexChanged, this, [took, b] { took(b->currentData().toString()); });
       field = b;
     } else {
       auto* line = new QLineEdit(first, asks_);
@@ -229,15 +230,12 @@ void PartAssistant::ask() {
   editor_.setGroup(p->steering            ? CarEditor::Group::steering
                    : p->end == End::front ? CarEditor::Group::front
                                           : CarEditor::Group::rear);
-  show_();
+  tell();
 }
 
 std::vector<PartQuestion> PartAssistant::answered() const {
   std::vector<PartQuestion> all = questions_;
-  for (std::size_t i = 0; i < all.size() && i < fields_.size(); ++i) {
-    const auto* box = qobject_cast<const QComboBox*>(fields_[i]);
-    all[i].answer = (box ? box->currentData().toString() : textIn(fields_[i])).toStdString();
-  }
+  for (std::size_t i = 0; i < all.size() && i < fields_.size(); ++i) all[i].answer = answerIn(fields_[i]).toStdString();
   return all;
 }
 
@@ -311,7 +309,7 @@ QString PartAssistant::toldOf(const Car& car, int index) const {
   return lines.join(QLatin1Char(' '));
 }
 
-void PartAssistant::show_() {
+void PartAssistant::tell() {
   const PartForm* f = form();
   const PartPlace* p = place();
   if (!f || !p) return;
@@ -339,7 +337,7 @@ void PartAssistant::put() {
   if (!f || !p) return;
   Json after = editor_.source();
   const auto id = add_part(after, editor_.document().car(), *f, *p, answered());
-  if (!id) return show_();
+  if (!id) return tell();
   const QString key = QString::fromStdString(*id);
   typed_.clear();
   if (editor_.edit(std::move(after), tr("Add a part"))) Q_EMIT added(key);

@@ -34,7 +34,7 @@ class PartAssistant : public QWidget {
   void fillPlaces();
   /// Rows of questions for the form and place that are chosen. What was typed stays.
   void ask();
-  void show_();
+  void tell();
   void put();
   [[nodiscard]] const PartForm* form() const;
   [[nodiscard]] const PartPlace* place() const;

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/io/car_file.hpp"
+#include "core/io/file_numbers.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
 #include "core/load/spring.hpp"
@@ -20,14 +21,6 @@ std::string in_words(std::string id) {
 }
 
 using FieldKind = CarField::Kind;
-
-double rounded_for_file(double v) {
-  return std::round(v * 1e6) / 1e6 + 0.0;
-}
-
-Json json_of(const Vec3& v) {
-  return Json::array({rounded_for_file(v.x()), rounded_for_file(v.y()), rounded_for_file(v.z())});
-}
 
 /// The group of the document that gives a point.
 Json::json_pointer group_of(const PointRef& ref) {

@@ -10,7 +10,7 @@
 
 #include <fmt/format.h>
 
-#include "core/io/json_document.hpp"
+#include "core/io/file_numbers.hpp"
 #include "core/parts/part_forms.hpp"
 
 namespace lowkite::parts {
@@ -48,7 +48,6 @@ struct SizeRow {
   const char* first = "";     ///< a proposal
   int at = no_point;          ///< where it sits
   int needs = no_point;       ///< an attachment
-  const char* adjuster = "choice";
 };
 
 struct FormRow {
@@ -59,20 +58,12 @@ struct FormRow {
   const char* labels = "";  ///< proposed
 };
 
-constexpr auto nowhere = no_point;
 /// The row of a form.
 const FormRow& row_of(const PartForm& form);
 
-inline double rounded(double v) {
-  return std::round(v * 1e6) / 1e6 + 0.0;
-}
 inline std::string text_of(double v) {
-  return fmt::format("{}", rounded(v));
+  return fmt::format("{}", rounded_for_file(v));
 }
-inline Json json_of(const Vec3& v) {
-  return Json::array({rounded(v.x()), rounded(v.y()), rounded(v.z())});
-}
-
 inline std::string point_id(const Car& car, const PartPlace& place, int point) {
   return std::string(spec_of(car, PointRef{place.end, place.steering, point}).id);
 }

@@ -30,20 +30,20 @@ const std::array form_rows = std::to_array<FormRow>({
     {{"droop_screw", "Droop screw", "Turned in, it holds the arm up."}, Make::screw},
     {{"bar_link", "Ball of an anti-roll bar's link", "Turned out, it makes the link longer."},
      Make::size_screw,
-     {"bar_link_mm", Size::bar_link, 1.0, "mm", "", "", attachment::bar_arm, attachment::bar_end, "screw"}},
+     {"bar_link_mm", Size::bar_link, 1.0, "mm", "", "", attachment::bar_arm, attachment::bar_end}},
     {{"wheelbase", "Spacers on the arm's pin, for wheelbase", "Those before the arm: they push it back."},
      Make::along_pin},
     {{"limiter_inside", "Spacers inside the shock, on its shaft", "They keep it from pulling out: less droop."},
      Make::size_stack,
      {"shock_extended_mm", Size::shock_extended, -1.0, "mm", "", "0.5 1", attachment::shock_upper,
-      attachment::shock_upper, "shim_stack"}},
+      attachment::shock_upper}},
     {{"limiter_outside", "Spacers outside the shock, on its shaft", "They keep it from pushing in: less bump travel."},
      Make::size_stack,
      {"shock_compressed_mm", Size::shock_compressed, 1.0, "mm", "", "0.5 1", attachment::shock_upper,
-      attachment::shock_upper, "shim_stack"}},
+      attachment::shock_upper}},
     {{"spring_spacers", "Spacers that press a spring", "For springs without a collar."},
      Make::size_stack,
-     {"spring_spacer_mm", Size::spring_spacer, 1.0, "mm", "", "0.1 0.2 0.5", nowhere, nowhere, "shim_stack"}},
+     {"spring_spacer_mm", Size::spring_spacer, 1.0, "mm", "", "0.1 0.2 0.5", nowhere, nowhere}},
     {{"eyelet", "Shock eyelets of other lengths", "Their length from end to eye, against the one in the car."},
      Make::eyelet},
     {{"springs", "Springs", "Their rates as they are marked or measured: 0.49, 2.8 lbf/in, or wire, coil and turns."},
@@ -225,10 +225,12 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
 /// A row around what is in the car, to start from.
 std::string around(double now, double step) {
   if (!(now > 0.0)) return {};
-  return fmt::format("{} {} {}", text_of(std::max(step, now - step)), text_of(now), text_of(now + step));
+  const std::string up = text_of(now) + " " + text_of(now + step);
+  return now > step ? text_of(now - step) + " " + up : up;
 }
 double step_about(const SizeRow& s, double now) {
   if (s.size == Size::oil_cst) return 50.0;
+  if (s.size == Size::differential_oil) return 1000.0;
   if (s.size == Size::bar_wire) return 0.1;
   if (s.size == Size::tyre_radius) return 1.0;
   return std::max(0.01, std::round(10.0 * now) / 100.0);
@@ -474,11 +476,6 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
           std::string_view(s.first).empty() || now > 0.0 ? around(now, step_about(s, now)) : s.first;
       const bool rates = std::string_view(s.unit) == "N/mm";
       Question list{"list", "those that you have", s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
-      if (s.size == Size::differential_oil && now > 0.0 && s.first) {
-        list.answer = s.first;
-        if (!number_in(fmt::format("{}", now)) || list.answer.find(text_of(now)) == std::string::npos)
-          list.answer = text_of(now) + " " + list.answer;
-      }
       q.push_back(list);
       Question in{"now", "the one in the car now", s.unit, rates ? Kind::text : Kind::number, {}, ""};
       if (now > 0.0) in.answer = text_of(now);
@@ -502,7 +499,7 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       break;
     }
     case Make::horn_row: {
-      const double now = rounded(std::round(horn_arm(car).norm() * 10.0) / 10.0);
+      const double now = rounded_for_file(std::round(horn_arm(car).norm() * 10.0) / 10.0);
       q.push_back(numbers("list", "holes, from the middle of the shaft", "mm", around(now, 2.0)));
       q.push_back(number("now", "the one in use", "mm", text_of(now)));
       break;

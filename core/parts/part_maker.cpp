@@ -49,7 +49,7 @@ Json changed_position(const std::string& label, std::initializer_list<std::pair<
   Json p;
   p["label"] = label;
   for (const auto& [key, v] : by)
-    if (std::abs(v) > 1e-12) p["change"][key] = rounded(v);
+    if (std::abs(v) > 1e-12) p["change"][key] = rounded_for_file(v);
   return p;
 }
 
@@ -65,9 +65,9 @@ void put_stack(Json& a, Answers& answers) {
 void put_size(Json& source, const PartPlace& place, const SizeRow& size, double file_value) {
   Json& axle = source["axles"][std::string(name_of(place.end))];
   if (size.size == Size::tyre_radius)
-    axle["tyre"]["radius_mm"] = rounded(file_value);
+    axle["tyre"]["radius_mm"] = rounded_for_file(file_value);
   else
-    axle["sizes"][size.key] = rounded(file_value);
+    axle["sizes"][size.key] = rounded_for_file(file_value);
 }
 
 /// The part that already sets a size at an end.
@@ -213,7 +213,7 @@ void make_block(Json& a, const Car& car, const PartPlace& place, Answers& answer
       for (const int point : place.points) turn["points"].push_back(point_id(car, place, point));
       turn["about"] = point_id(car, place, place.about);
       turn["axis"] = std::string(1, place.axis);
-      turn["deg"] = rounded(by);
+      turn["deg"] = rounded_for_file(by);
     }
     a["positions"].push_back(p);
   }
@@ -248,7 +248,7 @@ void make_spline(Json& a, const PartPlace& place, Answers& answers) {
       turn["points"] = Json::array({"horn_ball"});
       turn["about"] = "servo_shaft_front";
       turn["axis"] = std::string(1, place.axis);
-      turn["deg"] = rounded(360.0 / teeth * i);
+      turn["deg"] = rounded_for_file(360.0 / teeth * i);
     }
     a["positions"].push_back(p);
   }
