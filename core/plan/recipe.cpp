@@ -328,7 +328,7 @@ std::vector<int> recipe_parts(const Car& car, End end) {
   std::vector<int> parts;
   for (const int i : car.adjusters_from_the_wheel(end)) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
-    if (!a.threaded()) parts.push_back(i);
+    if (!a.threaded() && !a.only_kept()) parts.push_back(i);
   }
   return parts;
 }

@@ -70,6 +70,7 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
   for (const int i : car.adjusters_from_the_wheel(end)) {
     if (go_on && !go_on()) break;
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    if (a.only_kept()) continue;
     SensitivityRow row;
     row.adjuster = i;
     Setup stepped = setup;

@@ -8,6 +8,8 @@
 #include "core/io/atomic_file.hpp"
 #include "core/load/mass_figures.hpp"
 #include "core/plan/idle_fields.hpp"
+#include "core/plan/recipe.hpp"
+#include "core/plan/sensitivity.hpp"
 #include "core/pose/model.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/sweeps.hpp"
@@ -419,6 +421,10 @@ TEST(PartMaker, WhatIsOnlyKeptChangesNothingButTheSetup) {
   ASSERT_TRUE(a && b);
   EXPECT_EQ(a->mass.kg, b->mass.kg);
   EXPECT_NE(kit_setup(car), set) << "a setup with another body is another setup";
+  for (const int part : recipe_parts(car, End::rear)) EXPECT_NE(part, index) << "no search tries it";
+  const auto moves = sensitivity(car, kit_setup(car), End::rear, false);
+  ASSERT_TRUE(moves);
+  for (const SensitivityRow& row : moves->rows) EXPECT_NE(row.adjuster, index) << "it moves nothing";
   Json source = file.source;
   const PartForm& form = *find_part_form("motor");
   const auto place = *place_called(form, *file.car, End::rear, "once for the car");
