@@ -290,6 +290,32 @@ TEST_F(CarTest, APartIsDescribedSeenInTheDrawingAndPutOn) {
   EXPECT_EQ(document().car().adjusters.size(), parts);
 }
 
+TEST_F(CarTest, APartThatIsOnlyKeptIsChosenInPlanAndMovesNothing) {
+  makeOwn();
+  click(QStringLiteral("car.page.2"));
+  click(QStringLiteral("car.addPart"));
+  auto* what = find<QComboBox>(QStringLiteral("part.what"));
+  what->setCurrentIndex(what->findText(QStringLiteral("Body and wing")));
+  auto* labels = find<QLineEdit>(QStringLiteral("part.labels"));
+  labels->setFocus();
+  labels->selectAll();
+  QTest::keyClicks(labels, QStringLiteral("A; B, high wing"));
+  click(QStringLiteral("part.put"));
+  const int body = part("rear_body");
+  ASSERT_GE(body, 0);
+  click(QStringLiteral("workspace.2"));
+  window_->plan().model().setEnd(End::rear);
+  settle();
+  const QString centre = figure("roll_centre", FigureModel::changed);
+  EXPECT_TRUE(text(QStringLiteral("adjuster.rear_body.title")).contains(QStringLiteral("not computed")));
+  click(QStringLiteral("adjuster.rear_body.more"));
+  EXPECT_EQ(document().setup().values[static_cast<std::size_t>(body)].left, 1.0);
+  EXPECT_EQ(document().setup().values[static_cast<std::size_t>(body)].right, 1.0) << "the car has one";
+  EXPECT_EQ(figure("roll_centre", FigureModel::changed), centre);
+  document().undoStack().undo();
+  EXPECT_EQ(document().setup().values[static_cast<std::size_t>(body)].left, 0.0);
+}
+
 TEST_F(CarTest, EveryFormAtEveryPlaceSaysWhatComesOfItOrWhatIsMissing) {
   makeOwn();
   click(QStringLiteral("car.page.2"));

@@ -14,6 +14,7 @@
 #include <QPlainTextEdit>
 #include <QPrinter>
 #include <QSlider>
+#include <QTemporaryDir>
 #include <QTest>
 #include <QToolButton>
 #include <QWheelEvent>
@@ -157,7 +158,14 @@ QString RandomWalk::fileToOpen() {
     for (const char* sub : {"cars", "setups", "log"})
       for (const QString& name : QDir(dataPath(QLatin1String(sub))).entryList(QDir::Files, QDir::Name))
         all.push_back(dataPath(QLatin1String(sub)) + QLatin1Char('/') + name);
-    for (const QString& name : QDir(samplePath({})).entryList(QDir::Files, QDir::Name)) all.push_back(samplePath(name));
+    // A walk may save what it opened: the samples of other tests stay as they are.
+    static const QTemporaryDir copies;
+    for (const QString& name : QDir(samplePath({})).entryList(QDir::Files, QDir::Name)) {
+      const QString copy = copies.filePath(name);
+      QFile::copy(samplePath(name), copy);
+      QFile::setPermissions(copy, QFile::permissions(copy) | QFile::WriteOwner);
+      all.push_back(copy);
+    }
     return all;
   }();
   if (chance(0.1)) return {};

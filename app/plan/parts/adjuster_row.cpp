@@ -32,7 +32,9 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(10, 4, 6, 3);
   column->setSpacing(0);
-  auto* title = new QLabel(QString::fromStdString(part().name), this);
+  const QString called = QString::fromStdString(part().name);
+  auto* title = new QLabel(part().only_kept() ? tr("%1 (kept, not computed)").arg(called) : called, this);
+  title->setObjectName(name + QStringLiteral(".title"));
   title->setTextFormat(Qt::PlainText);
   title->setFont(textFont(textSize, true));
   value_ = new QLabel(this);
