@@ -93,6 +93,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     plan_->open(PlanWorkspace::Page::check);
   });
   connect(plan_, &PlanWorkspace::checkCounted, top_, &TopLine::tellCheck);
+  connect(plan_, &PlanWorkspace::refused, this, [this](const Fault& fault) { faults_->show({fault}); });
   column->addWidget(top_);
   column->addWidget(banner_);
   column->addWidget(faults_);
@@ -233,6 +234,10 @@ void MainWindow::makeFileMenu() {
   sheet->addAction(tr("PDF, A4..."), this, [this] { exportSheet(QPageSize::A4); });
   sheet->addAction(tr("PDF, Letter..."), this, [this] { exportSheet(QPageSize::Letter); });
   sheet->addAction(tr("Print..."), QKeySequence::Print, this, &MainWindow::printSheet);
+  sheet->addAction(tr("Read in, or fill in, a form of others..."), this, [this] {
+    showWorkspace(Job::plan);
+    plan_->open(PlanWorkspace::Page::sheet);
+  });
   QMenu* table = menu->addMenu(tr("Setup as a &table"));
   table->setObjectName(QStringLiteral("menu.table"));
   table->addAction(tr("Export CSV..."), this, &MainWindow::exportTable);
@@ -508,10 +513,27 @@ void MainWindow::makeOwn(const QString& name) {
     faults_->show(own.error());
     return;
   }
+  const CopiedSetups setups = copied_setups(*document_.state().car, *own->car, setupFolders(document_.state()));
   document_.replace(std::move(*own));
-  saveCar();
-  banner_->tell(
-      tr("%1 is yours now. What is measured, taken over or set by hand stays visible at every point.").arg(name));
+  if (!saveCar()) return;
+  QString told =
+      tr("%1 is yours now. What is measured, taken over or set by hand stays visible at every point.").arg(name);
+  Faults left = setups.left;
+  int along = 0;
+  QDir().mkpath(ownSetupsFolder());
+  for (const CopiedSetup& s : setups.fit) {
+    const QString path = ownSetupsFolder() + QLatin1Char('/') + QString::fromStdString(s.file_name);
+    if (QFileInfo::exists(path)) {
+      left.push_back({s.file_name, {}, "a setup of that name lies there already", "another name for the car"});
+    } else if (const auto written = writeFile(path, QByteArray::fromStdString(s.text)); written) {
+      ++along;
+    } else {
+      left.push_back(written.error());
+    }
+  }
+  if (along > 0) told += tr(" %1 came along.").arg(counted(along, tr("%1 setup"), tr("%1 setups")));
+  banner_->tell(told);
+  if (!left.empty()) faults_->showLeftOut(left);
 }
 
 bool MainWindow::saveCar() {
@@ -606,16 +628,24 @@ void MainWindow::importTable() {
   if (path.isEmpty()) return;
   const std::string name = QFileInfo(path).fileName().toStdString();
   const auto text = read_file(path.toStdString());
-  const auto setup = text ? read_setup_table(*text, name, document_.car()) : tl::unexpected(Faults{text.error()});
-  if (!setup) {
-    faults_->show(setup.error());
+  const auto read = text ? read_setup_table(*text, name, document_.car()) : tl::unexpected(Faults{text.error()});
+  if (!read) {
+    faults_->show(read.error());
     return;
   }
-  faults_->hide();
-  Setup taken = *setup;
+  // What has no place on this car is told, and what was wanted of parts stays readable under what is noted.
+  if (read->left_out.empty())
+    faults_->hide();
+  else
+    faults_->showLeftOut(read->left_out);
+  Setup taken = read->setup;
   taken.based_on = document_.setup().based_on;
   document_.putSetup(taken, tr("Import %1").arg(QFileInfo(path).fileName()));
-  banner_->tell(tr("%1 was taken over as one change: Undo brings back what was.").arg(QFileInfo(path).fileName()));
+  QString told = tr("%1 was taken over as one change: Undo brings back what was.").arg(QFileInfo(path).fileName());
+  if (!read->left_out.empty())
+    told += tr(" %1 without a place on this car: kept under Also noted, in Setups.")
+                .arg(counted(static_cast<int>(read->left_out.size()), tr("%1 row"), tr("%1 rows")));
+  banner_->tell(told);
 }
 
 void MainWindow::fillLogMenu(QMenu& menu) {

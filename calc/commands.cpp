@@ -119,9 +119,10 @@ int convert(const Inputs& inputs) {
   if (!car) return refuse(car.error());
   const auto text = read_file(path);
   if (!text) return refuse({text.error()});
-  const auto setup = read_setup_table(*text, path.filename().string(), *car);
-  if (!setup) return refuse(setup.error());
-  std::cout << write_setup(*setup, *car, {});
+  const auto read = read_setup_table(*text, path.filename().string(), *car);
+  if (!read) return refuse(read.error());
+  for (const Fault& f : read->left_out) std::cerr << "left out: " << f.line() << "\n";
+  std::cout << write_setup(read->setup, *car, {});
   return done;
 }
 

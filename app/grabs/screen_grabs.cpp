@@ -28,6 +28,7 @@
 #include "app/plan/plan_workspace.h"
 #include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/search/recipe_panel.h"
+#include "app/plan/sheet/sheet_page.h"
 #include "app/plan/springs/motion_page.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/plan/springs/wish_page.h"
@@ -80,6 +81,20 @@ void askRecipe(MainWindow& window) {
   clock.start();
   while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
+}
+
+/// The invented sheet that contradicts the model, led to its first question.
+void readSheet(MainWindow& window) {
+  window.take(openDemo());
+  window.plan().open(PlanWorkspace::Page::sheet);
+  settle(window);
+  SheetPage& page = window.plan().sheet();
+  page.work().open(QString::fromStdString((data_folder() / "sheets" / "tannery-sharper.pdf").string()));
+  QElapsedTimer clock;
+  clock.start();
+  while (!page.work().isOpen() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  settle(window);
+  window.findChild<QPushButton*>(QStringLiteral("sheet.next"))->click();
 }
 
 /// A bench run under way: some steps done, one camber reading off.
@@ -200,9 +215,6 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("plan-front"));
   good &= !!writePdf(setupSheet(window.document().car(), *window.plan().model().comparison()->changed, savedBench()),
                      QPageSize::A4, QDir(folder).filePath(QStringLiteral("setup-sheet.pdf")));
-  window.plan().open(PlanWorkspace::Page::rollCentre);
-  window.plan().model().setConstructionStep(4);
-  grab(QStringLiteral("plan-roll-centre"));
   window.plan().open(PlanWorkspace::Page::curves);
   window.plan().open(PlanWorkspace::Page::springs);
   window.findChild<QSlider*>(QStringLiteral("load.lateral"))->setValue(14);
@@ -303,6 +315,8 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("plan-compare"));
   window.plan().open(PlanWorkspace::Page::setups);
   grab(QStringLiteral("plan-setups"));
+  readSheet(window);
+  grab(QStringLiteral("plan-sheet"));
   window.plan().drawer().putAway();
   openCar("sanderling-12");
   window.plan().model().setEnd(End::front);

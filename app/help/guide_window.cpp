@@ -26,6 +26,7 @@ struct Told {
 };
 constexpr std::array told{
     Told{"recipe", "Recipe"},
+    Told{"sheet", "Sheets of others"},
     Told{"sensitivity", "What moves a figure"},
     Told{"compare", "Compare and Setups"},
     Told{"setups", "Compare and Setups"},

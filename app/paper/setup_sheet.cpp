@@ -185,6 +185,17 @@ Sheet setupSheet(const Car& car, const Variant& variant, const BenchKit& bench) 
   sheet.html +=
       QStringLiteral("<table width='100%' cellspacing='6'><tr>%1</tr><tr>%2</tr><tr>%3</tr></table><p>\u25C6 %4</p>")
           .arg(drawings, heights, parts, SetupSheetWords::tr("not as in the kit"));
+  if (!setup.noted.empty()) {
+    QString noted;
+    for (std::size_t i = 0; i < setup.noted.size(); i += 2) {
+      QString cells;
+      for (std::size_t k = i; k < std::min(i + 2, setup.noted.size()); ++k)
+        cells += QStringLiteral("<td width='16%'>%1</td><td width='34%'>%2</td>")
+                     .arg(told(setup.noted[k].name), told(setup.noted[k].text));
+      noted += QStringLiteral("<tr>%1</tr>").arg(cells);
+    }
+    sheet.html += QStringLiteral("<h3>%1</h3>%2").arg(SetupSheetWords::tr("Also noted"), table(noted));
+  }
   sheet.html += QStringLiteral("<h3 style='page-break-before:always'>%1</h3><p>%2</p>")
                     .arg(SetupSheetWords::tr("On the bench"), kit) +
                 pair.arg(gauges);

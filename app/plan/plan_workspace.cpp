@@ -30,6 +30,7 @@
 #include "app/plan/search/compare_panel.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/plan/search/setups_panel.h"
+#include "app/plan/sheet/sheet_page.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/plan/work_list.h"
 
@@ -115,7 +116,14 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
          connect(setups, &SetupsPanel::openWanted, this, &PlanWorkspace::openWanted);
          return setups;
        })},
-      {tr("On its springs"), tr("On its s&prings: turns, bumps, dampers, weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W,
+      {tr("Sheet"), tr("A setup shee&t, in or out"), Qt::CTRL | Qt::SHIFT | Qt::Key_P, plain([this](QWidget* p) {
+         auto* sheet = new SheetPage(model_, p);
+         connect(sheet, &SheetPage::told, this, &PlanWorkspace::told);
+         connect(sheet, &SheetPage::failed, this, &PlanWorkspace::refused);
+         return sheet;
+       }),
+       420},
+      {tr("Springs"), tr("On its s&prings: turns, bumps, dampers, weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W,
        plain([this](QWidget* p) {
          auto* springs = new SpringsPanel(*sprung_, p);
          connect(springs, &SpringsPanel::told, this, &PlanWorkspace::told);
@@ -157,6 +165,10 @@ CurvePanel& PlanWorkspace::curves() {
 
 SpringsPanel& PlanWorkspace::springs() {
   return *static_cast<SpringsPanel*>(drawer_->widget(static_cast<int>(Page::springs)));
+}
+
+SheetPage& PlanWorkspace::sheet() {
+  return *static_cast<SheetPage*>(drawer_->widget(static_cast<int>(Page::sheet)));
 }
 
 HandlingPage& PlanWorkspace::handling() {

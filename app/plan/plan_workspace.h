@@ -22,6 +22,7 @@ class HandlingPage;
 class SpringsPanel;
 class SprungCars;
 class TyreChoice;
+class SheetPage;
 class UsualRanges;
 class WorkList;
 
@@ -38,7 +39,20 @@ class PlanWorkspace : public Workspace {
   [[nodiscard]] PlanModel& model() { return model_; }
   [[nodiscard]] Stage& stage() { return *stage_; }
   /// The pages of the drawer, in their order.
-  enum class Page { curves, movers, recipe, compare, setups, springs, handling, lock, gauges, rollCentre, check };
+  enum class Page {
+    curves,
+    movers,
+    recipe,
+    compare,
+    setups,
+    sheet,
+    springs,
+    handling,
+    lock,
+    gauges,
+    rollCentre,
+    check
+  };
   void open(Page page) { drawer_->openPage(static_cast<int>(page)); }
   [[nodiscard]] Drawer& drawer() { return *drawer_; }
   /// Takes the turns of the bench work over into the setup.
@@ -48,9 +62,11 @@ class PlanWorkspace : public Workspace {
   [[nodiscard]] CurvePanel& curves();
   [[nodiscard]] SpringsPanel& springs();
   [[nodiscard]] HandlingPage& handling();
+  [[nodiscard]] SheetPage& sheet();
 
  Q_SIGNALS:
   void checkCounted(int findings);
+  void refused(const lowkite::Fault& fault);  ///< a file that could not be read
 
  private:
   std::vector<DrawerPage> makePages();

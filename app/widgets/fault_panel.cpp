@@ -55,9 +55,18 @@ FaultPanel::FaultPanel(QWidget* parent) : QFrame(parent) {
 }
 
 void FaultPanel::show(const Faults& faults) {
-  faults_ = faults;
   const QString count = faults.size() == 1 ? tr("1 thing to mend") : tr("%1 things to mend").arg(faults.size());
-  heading_->setText(tr("\u2715  The file was not opened: %1. What was open before is untouched.").arg(count));
+  fill(faults, tr("\u2715  The file was not opened: %1. What was open before is untouched.").arg(count));
+}
+
+void FaultPanel::showLeftOut(const Faults& faults) {
+  fill(faults, faults.size() == 1 ? tr("\u25C6  Left out: 1 thing. All else was taken.")
+                                  : tr("\u25C6  Left out: %1 things. All else was taken.").arg(faults.size()));
+}
+
+void FaultPanel::fill(const Faults& faults, const QString& heading) {
+  faults_ = faults;
+  heading_->setText(heading);
   table_->setRowCount(static_cast<int>(faults.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
     const Fault& f = faults[static_cast<std::size_t>(row)];

@@ -16,8 +16,11 @@ class FaultPanel : public QFrame {
   explicit FaultPanel(QWidget* parent = nullptr);
 
   void show(const Faults& faults);
+  /// What of a file was left out; the rest was taken.
+  void showLeftOut(const Faults& faults);
 
  private:
+  void fill(const Faults& faults, const QString& heading);
   void copy() const;
 
   Faults faults_;

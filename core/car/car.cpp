@@ -76,6 +76,18 @@ std::vector<int> Car::adjusters_from_the_wheel(End end) const {
   return order;
 }
 
+void note(Setup& setup, const std::string& name, const std::string& text) {
+  const auto there =
+      std::find_if(setup.noted.begin(), setup.noted.end(), [&](const NotedField& n) { return n.name == name; });
+  if (there == setup.noted.end()) {
+    if (!text.empty()) setup.noted.push_back({name, text});
+  } else if (text.empty()) {
+    setup.noted.erase(there);
+  } else {
+    there->text = text;
+  }
+}
+
 Setup carried_over(const Car& from, const Setup& setup, const Car& to) {
   Setup result = setup;
   result.car_id = to.id;

@@ -3,6 +3,7 @@
 
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/car/car.hpp"
@@ -28,6 +29,14 @@ struct WantedAngles {
   bool operator==(const WantedAngles&) const = default;
 };
 
+/// What a racer keeps with a setup and no part of the car stands for: "Body", "low, wing flat".
+struct NotedField {
+  std::string name;
+  std::string text;
+
+  bool operator==(const NotedField&) const = default;
+};
+
 struct Setup {
   std::string car_id;
   std::string name;
@@ -39,12 +48,22 @@ struct Setup {
   std::vector<Setting> values;              ///< parallel to Car::adjusters
   PerEnd<PerSide<WantedAngles>> wanted{};
   std::optional<double> wanted_lock_deg{};  ///< of the inside wheel at ride height; none: all the lock there is
+  std::vector<NotedField> noted{};          ///< in the racer's order, each name once; nothing is computed from them
 
   bool operator==(const Setup&) const = default;
 
   [[nodiscard]] Setting& at_index(int adjuster) { return values[static_cast<std::size_t>(adjuster)]; }
   [[nodiscard]] const Setting& at_index(int adjuster) const { return values[static_cast<std::size_t>(adjuster)]; }
 };
+
+/// What is noted under a name; nullptr: nothing.
+inline const std::string* noted_under(const Setup& setup, std::string_view name) {
+  for (const NotedField& n : setup.noted)
+    if (n.name == name) return &n.text;
+  return nullptr;
+}
+/// Notes a text under a name, in place of what was there; an empty text takes it away.
+void note(Setup& setup, const std::string& name, const std::string& text);
 
 /// Whether a setup is one of this car as it is: its values are the car's parts' by their places.
 inline bool fits(const Setup& setup, const Car& car) {

@@ -34,6 +34,7 @@ const Parsed& parsed(FileKind kind) {
   static const auto rules = load(FileKind::rules);
   static const auto usual = load(FileKind::usual);
   static const auto tyres = load(FileKind::tyres);
+  static const auto sheet = load(FileKind::sheet);
   switch (kind) {
     case FileKind::car:
       return *car;
@@ -49,6 +50,8 @@ const Parsed& parsed(FileKind kind) {
       return *usual;
     case FileKind::tyres:
       return *tyres;
+    case FileKind::sheet:
+      return *sheet;
   }
   return *car;
 }

@@ -5,7 +5,9 @@
 #include <set>
 
 #include "core/io/atomic_file.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/pose/pose.hpp"
 
 namespace lowkite {
 
@@ -13,7 +15,7 @@ namespace fs = std::filesystem;
 
 namespace {
 
-std::vector<FamilyMember> found_in(const Car& car, const std::vector<fs::path>& folders) {
+std::set<fs::path> setup_files(const std::vector<fs::path>& folders) {
   std::set<fs::path> files;
   for (const fs::path& folder : folders) {
     std::error_code missing;
@@ -21,15 +23,56 @@ std::vector<FamilyMember> found_in(const Car& car, const std::vector<fs::path>& 
       if (entry.path().filename().string().ends_with(".kite-setup.json"))
         files.insert(fs::weakly_canonical(entry.path()));
   }
+  return files;
+}
+
+std::vector<FamilyMember> found_in(const Car& car, const std::vector<fs::path>& folders) {
   std::vector<FamilyMember> all;
-  for (const fs::path& path : files)
+  for (const fs::path& path : setup_files(folders))
     if (auto file = load_setup(path, car)) all.push_back({std::move(file->setup), path});
   std::stable_sort(all.begin(), all.end(),
                    [](const FamilyMember& x, const FamilyMember& y) { return x.setup.name < y.setup.name; });
   return all;
 }
 
+/// Runs `each(path, text)` over the files that say they are for the car.
+template <typename Each>
+void each_setup_for(const std::string& car_id, const std::vector<fs::path>& folders, const Each& each) {
+  for (const fs::path& path : setup_files(folders)) {
+    const auto text = read_file(path);
+    const auto id = text ? car_id_of_setup(*text, path.filename().string()) : tl::unexpected(Faults{});
+    if (id && *id == car_id) each(path, *text);
+  }
+}
+
 }  // namespace
+
+CopiedSetups copied_setups(const Car& from, const Car& to, const std::vector<fs::path>& folders) {
+  CopiedSetups copied;
+  each_setup_for(from.id, folders, [&](const fs::path& path, const std::string& text) {
+    const std::string file = path.filename().string();
+    const auto read = read_setup(text, file, from);
+    if (!read) {
+      copied.left.push_back(read.error().front());
+      return;
+    }
+    const Setup setup = carried_over(from, read->setup, to);
+    if (const auto model = build_model(to, setup); !model) {
+      copied.left.push_back({file, "values", model.error().message, "values with which the linkage closes"});
+      return;
+    }
+    copied.fit.push_back({setup.name, to.id + "-" + file, write_setup(setup, to, read->source)});
+  });
+  return copied;
+}
+
+Faults setups_that_do_not_fit(const Car& car, const std::vector<fs::path>& folders) {
+  Faults left;
+  each_setup_for(car.id, folders, [&](const fs::path& path, const std::string& text) {
+    if (const auto read = read_setup(text, path.filename().string(), car); !read) left.push_back(read.error().front());
+  });
+  return left;
+}
 
 std::vector<FamilyMember> setup_family(const Car& car, const std::vector<fs::path>& folders) {
   const std::vector<FamilyMember> found = found_in(car, folders);

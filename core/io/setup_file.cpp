@@ -44,6 +44,7 @@ class SetupReader {
       return tl::unexpected(faults_);
     }
     for (const auto& [id, value] : doc_["values"].items()) read_value(id, value);
+    if (const auto noted = doc_.find("noted"); noted != doc_.end()) read_noted(*noted);
     if (const auto wanted = doc_.find("wanted"); wanted != doc_.end()) read_wanted(*wanted);
     if (!faults_.empty()) return tl::unexpected(faults_);
     return SetupFile{std::move(setup_), doc_};
@@ -52,6 +53,16 @@ class SetupReader {
  private:
   void fault(std::string place, std::string wrong, std::string allowed) {
     faults_.push_back({file_, std::move(place), std::move(wrong), std::move(allowed)});
+  }
+
+  void read_noted(const Json& noted) {
+    for (std::size_t i = 0; i < noted.size(); ++i) {
+      const std::string name = noted[i]["name"].get<std::string>();
+      if (noted_under(setup_, name))
+        fault(place_of({"noted", std::to_string(i + 1)}), fmt::format("\"{}\" is there twice", name), "each name once");
+      else
+        setup_.noted.push_back({name, noted[i]["text"].get<std::string>()});
+    }
   }
 
   void read_wanted(const Json& wanted) {
@@ -202,6 +213,13 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
     j.erase("wanted");
   else
     j["wanted"] = std::move(wanted);
+  if (setup.noted.empty()) {
+    j.erase("noted");
+  } else {
+    Json noted = Json::array();
+    for (const NotedField& n : setup.noted) noted.push_back({{"name", n.name}, {"text", n.text}});
+    j["noted"] = std::move(noted);
+  }
   return j.dump(2) + "\n";
 }
 

@@ -12,6 +12,10 @@
 namespace lowkite {
 
 constexpr int newest_setup_version = 1;
+/// What a setup file holds of what is noted, as its schema has it.
+constexpr std::size_t most_noted = 500;
+constexpr std::size_t longest_noted_name = 120;
+constexpr std::size_t longest_noted_text = 4000;
 
 /// A setup together with the document it came from, so that fields of other programs, or of the racer, survive a save.
 struct SetupFile {

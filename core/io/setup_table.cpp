@@ -32,6 +32,7 @@ constexpr std::array wanted_rows{
     WantedRow{"wanted_toe_deg", "toe wanted, deg in", "toe_deg", &WantedAngles::toe_deg},
     WantedRow{"wanted_caster_deg", "caster wanted, deg", "caster_deg", &WantedAngles::caster_deg}};
 constexpr const char* lock_part = "wanted_lock_deg";
+constexpr const char* noted_part = "noted";
 
 std::string cell(const std::optional<double>& value) {
   return value ? fmt::format("{}", *value) : std::string();
@@ -47,6 +48,51 @@ Json value_in(const Car& car, const std::string& part, const std::string& text) 
   const int i = car.find_adjuster(part);
   if (i >= 0 && car.adjusters[static_cast<std::size_t>(i)].positions()) return text;
   return number_or_text(text);
+}
+
+/// One row, as text.
+struct TableRow {
+  std::string part, name, axle, left, right;
+};
+
+const WantedRow* wanted_row(const std::string& part) {
+  const auto row =
+      std::find_if(wanted_rows.begin(), wanted_rows.end(), [&](const WantedRow& w) { return part == w.part; });
+  return row == wanted_rows.end() ? nullptr : &*row;
+}
+
+bool is_word_or_angle(const std::string& part) {
+  return std::find(words.begin(), words.end(), part) != words.end() || part == "ride_height_mm" || part == lock_part ||
+         part == noted_part || wanted_row(part);
+}
+
+/// Within what setup files hold.
+bool can_be_noted(const Setup& setup, const TableRow& row) {
+  const std::string& name = row.name.empty() ? row.part : row.name;
+  return setup.noted.size() < most_noted && !name.empty() && name.size() <= longest_noted_name &&
+         row.left.size() + row.right.size() < longest_noted_text - 3;
+}
+
+/// Puts what a row says into a setup file.
+void put(Json& j, const TableRow& row, const Car& car) {
+  if (std::find(words.begin(), words.end(), row.part) != words.end()) {
+    j[row.part] = row.left;
+  } else if (row.part == "ride_height_mm") {
+    j["ride_height_mm"][row.axle] = number_or_text(row.left);
+  } else if (const WantedRow* wanted = wanted_row(row.part)) {
+    // A side without a number gives its angle as the links do.
+    if (!row.left.empty()) j["wanted"][row.axle]["left"][wanted->field] = number_or_text(row.left);
+    if (!row.right.empty()) j["wanted"][row.axle]["right"][wanted->field] = number_or_text(row.right);
+  } else if (row.part == lock_part) {
+    j["wanted"]["lock_deg"] = number_or_text(row.left);
+  } else if (row.part == noted_part) {
+    j["noted"].push_back({{"name", row.name}, {"text", row.left}});
+  } else if (row.right.empty() || row.right == row.left) {
+    j["values"][row.part] = value_in(car, row.part, row.left);
+  } else {
+    j["values"][row.part] = {{"left", value_in(car, row.part, row.left)},
+                             {"right", value_in(car, row.part, row.right)}};
+  }
 }
 
 }  // namespace
@@ -68,6 +114,7 @@ std::string write_setup_table(const Setup& setup, const Car& car) {
     }
   if (setup.wanted_lock_deg)
     text += csv_row({lock_part, "full lock wanted, inside wheel, deg", "front", cell(setup.wanted_lock_deg), ""});
+  for (const NotedField& n : setup.noted) text += csv_row({noted_part, n.name, "", n.text, ""});
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Adjuster& a = car.adjusters[i];
     text += csv_row({a.id, a.name, a.steering ? "steering" : std::string(name_of(a.end)),
@@ -76,7 +123,7 @@ std::string write_setup_table(const Setup& setup, const Car& car) {
   return text;
 }
 
-tl::expected<Setup, Faults> read_setup_table(const std::string& text, const std::string& file, const Car& car) {
+tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const std::string& file, const Car& car) {
   const std::string utf8 = to_utf8(text);
   const CsvRows rows = parse_csv(utf8, csv_delimiter(utf8));
   std::map<std::string, std::size_t> columns;
@@ -86,39 +133,43 @@ tl::expected<Setup, Faults> read_setup_table(const std::string& text, const std:
     if (!columns.contains(needed))
       return tl::unexpected(Faults{{file, "the heading", fmt::format("no column \"{}\"", needed),
                                     "columns part, axle, left, right in the first row"}});
-  Json j{{"format", "lowkite-setup"}, {"version", newest_setup_version}, {"car", car.id}, {"name", car.name}};
-  for (const End end : both_ends) j["ride_height_mm"][std::string(name_of(end))] = car.kit_ride_height_mm[at(end)];
-  j["values"] = Json::object();
+  ReadTable read{kit_setup(car), {}};
+  read.setup.name = car.name;
+  int taken = 0;
   for (std::size_t r = 1; r < rows.size(); ++r) {
     const auto field = [&](const char* column) -> std::string {
       const auto at_column = columns.find(column);
       return at_column == columns.end() || at_column->second >= rows[r].size() ? "" : rows[r][at_column->second];
     };
-    const std::string part = field("part");
-    const std::string left = field("left");
-    const std::string right = field("right");
-    const auto wanted =
-        std::find_if(wanted_rows.begin(), wanted_rows.end(), [&](const WantedRow& row) { return part == row.part; });
-    if (std::find(words.begin(), words.end(), part) != words.end()) {
-      j[part] = left;
-    } else if (part == "ride_height_mm") {
-      j["ride_height_mm"][field("axle")] = number_or_text(left);
-    } else if (wanted != wanted_rows.end()) {
-      // A side without a number gives its angle as the links do.
-      if (!left.empty()) j["wanted"][field("axle")]["left"][wanted->field] = number_or_text(left);
-      if (!right.empty()) j["wanted"][field("axle")]["right"][wanted->field] = number_or_text(right);
-    } else if (part == lock_part) {
-      if (!left.empty()) j["wanted"]["lock_deg"] = number_or_text(left);
-    } else if (!part.empty() && !(left.empty() && right.empty())) {
-      if (right.empty() || right == left)
-        j["values"][part] = value_in(car, part, left);
-      else
-        j["values"][part] = {{"left", value_in(car, part, left)}, {"right", value_in(car, part, right)}};
+    const TableRow row{field("part"), field("name"), field("axle"), field("left"), field("right")};
+    if (row.left.empty() && row.right.empty()) continue;
+    // Each row is judged by itself, by the rules of setup files, so that a wrong one takes no other along.
+    Fault wrong{file, {}, "this car has no such part", "parts of this car"};
+    if ((row.part == "ride_height_mm" || wanted_row(row.part)) && row.axle != "front" && row.axle != "rear") {
+      wrong.wrong = row.axle.empty() ? "no axle" : fmt::format("the axle \"{}\"", row.axle);
+      wrong.allowed = "front or rear as the axle";
+    } else if (is_word_or_angle(row.part) || car.find_adjuster(row.part) >= 0) {
+      Json j = Json::parse(write_setup(read.setup, car, {}));
+      put(j, row, car);
+      auto with = read_setup(j.dump(), file, car);
+      if (with) {
+        read.setup = std::move(with->setup);
+        ++taken;
+        continue;
+      }
+      wrong = with.error().front();
     }
+    wrong.place = fmt::format("row {}, {}", r + 1, row.part.empty() ? "without a part" : row.part);
+    read.left_out.push_back(wrong);
+    if (!is_word_or_angle(row.part) && can_be_noted(read.setup, row))
+      note(read.setup, row.name.empty() ? row.part : row.name,
+           row.right.empty() || row.right == row.left ? row.left : fmt::format("{} | {}", row.left, row.right));
   }
-  auto setup = read_setup(j.dump(), file, car);
-  if (!setup) return tl::unexpected(setup.error());
-  return std::move(setup->setup);
+  if (taken == 0)
+    return tl::unexpected(!read.left_out.empty()
+                              ? read.left_out
+                              : Faults{{file, "", "no row with a value", "a row for each part, with its value"}});
+  return read;
 }
 
 }  // namespace lowkite

@@ -60,7 +60,7 @@ TEST_F(Pages, AKeyShowsItsPageAndTheBarSaysSo) {
   EXPECT_FALSE(window_->plan().drawer().isOpen());
   key(Qt::Key_G, Qt::ControlModifier);
   EXPECT_TRUE(find<QWidget>(QStringLiteral("gauges"))->isVisible());
-  auto* tab = find<QAbstractButton>(QStringLiteral("drawer.8"));
+  auto* tab = find<QAbstractButton>(QStringLiteral("drawer.9"));
   EXPECT_TRUE(tab->isChecked());
   key(Qt::Key_F9);
   EXPECT_FALSE(window_->plan().drawer().isOpen());

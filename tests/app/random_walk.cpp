@@ -24,6 +24,7 @@
 #include "app/main_window.h"
 #include "app/plan/curves/curve_panel.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/sheet/sheet_page.h"
 #include "app/track/laps_page.h"
 #include "app/track/track_workspace.h"
 #include "core/io/car_edit.hpp"
@@ -132,6 +133,12 @@ void RandomWalk::answerWhatWaits() {
     curves->askPath = [this](const QString& suffix) { return fileToSave(QLatin1Char('.') + suffix); };
   for (auto* laps : window_.findChildren<LapsPage*>())
     laps->askTable = [this] { return chance(0.5) ? fileToOpen() : fileToSave(QStringLiteral(".csv")); };
+  for (auto* sheet : window_.findChildren<SheetPage*>()) {
+    sheet->askSheetPath = [this] {
+      return chance(0.7) ? dataPath(QStringLiteral("sheets/tannery-calm.pdf")) : fileToOpen();
+    };
+    sheet->askFilledPath = [this](const QString&) { return fileToSave(QStringLiteral(".pdf")); };
+  }
   looped_ |= QApplication::activePopupWidget() || QApplication::activeModalWidget();
   if (QWidget* popup = QApplication::activePopupWidget()) {
     if (auto* menu = qobject_cast<QMenu*>(popup); menu && chance(0.7)) {

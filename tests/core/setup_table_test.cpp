@@ -43,7 +43,7 @@ TEST(Csv, ATableFromAnOldSpreadsheetIsReadInItsOwnLetters) {
   text.replace(text.find("\xC3\xBC"), 2, "\xFC");  // Windows-1252
   const auto back = read_setup_table(text, "old.csv", car);
   ASSERT_TRUE(back);
-  EXPECT_EQ(back->name, s.name);
+  EXPECT_EQ(back->setup.name, s.name);
 }
 
 class SetupTable : public testing::Test {
@@ -55,20 +55,23 @@ TEST_F(SetupTable, ComesBackAsItWas) {
   CarSetup s = kit_setup(car_);
   s.name = "Wet, \"Sunday\"";
   s.notes = "two\nlines";
+  note(s, "Body, wing", "low; flat");
+  note(s, "=odd", "-12");
   s.ride_height_mm = {5.25, 5.75};
   s.at_index(car_.find_adjuster("front_camber_link")) = {0.125, -0.25};
   s.at_index(car_.find_adjuster("rear_shock_upper_hole")) = {2.0, 2.0};
   const auto back = read_setup_table(write_setup_table(s, car_), "t.csv", car_);
   ASSERT_TRUE(back) << back.error().front().line();
-  EXPECT_EQ(*back, s);
+  EXPECT_EQ(back->setup, s);
+  EXPECT_TRUE(back->left_out.empty());
 }
 
 TEST_F(SetupTable, ReadsDecimalCommasAndColumnsInAnyOrder) {
   const auto s = read_setup_table("left;part;comment\n2,5;front_link_inner_shims;more\n", "t.csv", car_);
   ASSERT_TRUE(s) << s.error().front().line();
   const int i = car_.find_adjuster("front_link_inner_shims");
-  EXPECT_EQ(s->at_index(i), (Setting{2.5, 2.5}));
-  EXPECT_EQ(s->at_index(car_.find_adjuster("rear_arm_shims")),
+  EXPECT_EQ(s->setup.at_index(i), (Setting{2.5, 2.5}));
+  EXPECT_EQ(s->setup.at_index(car_.find_adjuster("rear_arm_shims")),
             kit_setup(car_).at_index(car_.find_adjuster("rear_arm_shims")));
 }
 
@@ -81,6 +84,49 @@ TEST_F(SetupTable, SaysEveryFault) {
   ASSERT_FALSE(wrong);
   for (const Fault& f : wrong.error()) EXPECT_EQ(f.file, "t.csv");
   EXPECT_FALSE(read_setup_table("", "t.csv", car_));
+}
+
+// What is known is taken; what is not is listed with its row, and what parts of another car were stays readable.
+TEST_F(SetupTable, TakesWhatItKnowsAndListsTheRest) {
+  const auto read = read_setup_table(
+      "part,name,axle,left,right\n"
+      "name,,,From afar,\n"
+      "wing,Wing angle,,3,\n"
+      "front_link_inner_shims,Shims,front,1.3,1\n"
+      "rear_link_inner_shims,Shims,rear,1,1\n"
+      "ride_height_mm,,front,tall,\n"
+      "ride_height_mm,,rear,5.5,5.5\n",
+      "t.csv", car_);
+  ASSERT_TRUE(read) << read.error().front().line();
+  EXPECT_EQ(read->setup.name, "From afar");
+  EXPECT_EQ(read->setup.ride_height_mm[1], 5.5);
+  EXPECT_EQ(read->setup.ride_height_mm[0], car_.kit_ride_height_mm[0]);
+  EXPECT_EQ(read->setup.at_index(car_.find_adjuster("rear_link_inner_shims")), (Setting{1.0, 1.0}));
+  ASSERT_EQ(read->left_out.size(), 3u);
+  EXPECT_EQ(read->left_out[0].place, "row 3, wing");
+  EXPECT_EQ(read->left_out[1].place, "row 4, front_link_inner_shims");
+  EXPECT_NE(read->left_out[1].allowed.find("shims of"), std::string::npos) << read->left_out[1].allowed;
+  EXPECT_EQ(read->left_out[2].place, "row 6, ride_height_mm");
+  ASSERT_TRUE(noted_under(read->setup, "Wing angle"));
+  EXPECT_EQ(*noted_under(read->setup, "Wing angle"), "3");
+  EXPECT_EQ(*noted_under(read->setup, "Shims"), "1.3 | 1");
+}
+
+// Noted fields live in the file, too, each name once.
+TEST_F(SetupTable, WhatIsNotedIsInTheFile) {
+  CarSetup s = kit_setup(car_);
+  note(s, "Body", "low");
+  note(s, "Wing", "flat");
+  note(s, "Body", "high");
+  note(s, "Wing", "");
+  const auto back = read_setup(write_setup(s, car_, {}), "s", car_);
+  ASSERT_TRUE(back) << back.error().front().line();
+  EXPECT_EQ(back->setup.noted, (std::vector<NotedField>{{"Body", "high"}}));
+  Json twice = Json::parse(write_setup(s, car_, {}));
+  twice["noted"].push_back({{"name", "Body"}, {"text", "x"}});
+  const auto refused = read_setup(twice.dump(), "s", car_);
+  ASSERT_FALSE(refused);
+  EXPECT_EQ(refused.error().front().place, "noted > 2");
 }
 
 }  // namespace

@@ -104,8 +104,8 @@ TEST(WantedAngles, AreKeptInTheSetupsFile) {
   // And in the table that spreadsheets read.
   const auto table = read_setup_table(write_setup_table(setup, car), "x.csv", car);
   ASSERT_TRUE(table) << table.error().front().line();
-  EXPECT_EQ(table->wanted, setup.wanted);
-  EXPECT_EQ(table->wanted_lock_deg, setup.wanted_lock_deg);
+  EXPECT_EQ(table->setup.wanted, setup.wanted);
+  EXPECT_EQ(table->setup.wanted_lock_deg, setup.wanted_lock_deg);
   const auto wrong = read_setup_table("part,axle,left,right\nwanted_camber_deg,front,much,\n", "x.csv", car);
   ASSERT_FALSE(wrong);
   EXPECT_NE(wrong.error().front().line().find("camber"), std::string::npos) << wrong.error().front().line();

@@ -18,6 +18,7 @@
 #include "core/io/json_document.hpp"
 #include "core/io/setup_table.hpp"
 #include "core/log/log_exchange.hpp"
+#include "core/sheets/matching.hpp"
 #include "tests/fuzz/loader_fuzz.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size);
@@ -146,6 +147,13 @@ std::vector<std::vector<Seed>> seeds_in(const std::string& data) {
                                   i}) +
              "\n";
   add(Kind::instrument, lines);
+  for (const auto& entry : std::filesystem::directory_iterator(data + "/../tests/data/sheets"))
+    if (entry.path().string().ends_with(".form.json")) {
+      add(Kind::form, *lowkite::read_file(entry.path(), 64u << 20));
+      const auto form = lowkite::form_from_json(seeds[static_cast<std::size_t>(Kind::form)].back().text, "form");
+      add(Kind::matches,
+          lowkite::write_matches(*form, lowkite::propose_matches(*form, lowkite::sheet_places(*car), *car)));
+    }
   return seeds;
 }
 
@@ -171,9 +179,9 @@ int main(int argc, char** argv) {
     ++each[kind];
   }
   std::printf("%ld inputs, no crash\n", inputs);
-  constexpr std::array<const char*, kinds> names{"cars",       "setups",       "bench runs",      "logs",
-                                                 "log tables", "lap tables",   "rules",           "usual",
-                                                 "tyres",      "setup tables", "instrument lines"};
+  constexpr std::array<const char*, kinds> names{
+      "cars",  "setups",       "bench runs",       "logs",        "log tables",   "lap tables", "rules", "usual",
+      "tyres", "setup tables", "instrument lines", "sheet forms", "sheet matches"};
   for (std::size_t k = 0; k < each.size(); ++k) std::printf("  %8ld %s\n", each[k], names[k]);
   return 0;
 }

@@ -1,6 +1,7 @@
 // Fuzz target for everything that reads what somebody else may have written, in libFuzzer's form. The first byte says
 // which reader: whatever the other bytes, it answers with what it read or with faults, and what it accepted works. With
 // clang: clang++ -fsanitize=fuzzer,address ... ; here `fixed_run.cpp` drives it for a fixed number of inputs.
+#include <algorithm>
 #include <cstddef>
 #include <cstdint>
 #include <cstdlib>
@@ -18,6 +19,7 @@
 #include "core/log/lap_import.hpp"
 #include "core/log/log_exchange.hpp"
 #include "core/plan/comparison.hpp"
+#include "core/sheets/take_sheet.hpp"
 #include "tests/fuzz/loader_fuzz.hpp"
 
 namespace lowkite::fuzz {
@@ -83,9 +85,32 @@ void read_one(Kind kind, const std::string& text) {
       }
       return;
     case Kind::sheet:
-      if (const auto setup = read_setup_table(text, "fuzz.csv", known()))
-        must(read_setup_table(write_setup_table(*setup, known()), "again", known()).has_value());
+      if (const auto read = read_setup_table(text, "fuzz.csv", known())) {
+        const auto again = read_setup_table(write_setup_table(read->setup, known()), "again", known());
+        must(again && again->left_out.empty());
+      }
       return;
+    case Kind::form:
+      if (auto form = form_from_json(text, "fuzz")) {
+        // Each field is solved for on the car: a handful of each form is enough.
+        std::rotate(form->fields.begin(),
+                    form->fields.begin() + static_cast<std::ptrdiff_t>(text.size() % (form->fields.size() + 1)),
+                    form->fields.end());
+        if (form->fields.size() > 6) form->fields.resize(6);
+        static const std::vector<SheetPlace> places = sheet_places(known());
+        const auto matches = propose_matches(*form, places, known());
+        must(read_matches(write_matches(*form, matches), "again", *form).has_value());
+        const auto taken = take_sheet(known(), kit_setup(known()), *form, matches, {});
+        must(taken && read_setup(write_setup(taken->setup, known(), {}), "again", known()).has_value());
+      }
+      return;
+    case Kind::matches: {
+      SheetForm form;
+      form.fields.resize(2);
+      form.fields[0].name = "track";
+      (void)read_matches(text, "fuzz", form);
+      return;
+    }
     case Kind::instrument: {
       LineCutter lines;
       lines.feed(text, [](std::string_view line) {

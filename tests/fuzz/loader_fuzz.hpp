@@ -3,7 +3,21 @@
 
 namespace lowkite::fuzz {
 
-enum class Kind : unsigned char { car, setup, bench, log, log_table, laps, rules, usual, tyres, sheet, instrument };
-constexpr int kinds = 11;
+enum class Kind : unsigned char {
+  car,
+  setup,
+  bench,
+  log,
+  log_table,
+  laps,
+  rules,
+  usual,
+  tyres,
+  sheet,
+  instrument,
+  form,
+  matches
+};
+constexpr int kinds = 13;
 
 }  // namespace lowkite::fuzz

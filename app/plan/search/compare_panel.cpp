@@ -278,7 +278,26 @@ void ComparePanel::fillParts() {
              by == 0.0 || part.positions() ? QString() : signedNumber(by, part.threaded() ? 3 : 2), by != 0.0, {});
     }
   }
+  fillNoted();
   news_->setText(apart.empty() ? tr("The same parts in both.") : tr("Parts that differ: %1").arg(apart.size()));
+}
+
+void ComparePanel::fillNoted() {
+  std::vector<std::string> names;
+  for (const Setup* s : {&a_.setup, &b_.setup})
+    for (const NotedField& n : s->noted)
+      if (std::find(names.begin(), names.end(), n.name) == names.end()) names.push_back(n.name);
+  bool any = false;
+  for (const std::string& name : names) {
+    const std::string* x = noted_under(a_.setup, name);
+    const std::string* y = noted_under(b_.setup, name);
+    const bool differs = !x || !y || *x != *y;
+    if (!differs && onlyDifferent_->isChecked()) continue;
+    if (!any) addHeading(tr("Also noted"));
+    any = true;
+    const auto told = [&](const std::string* text) { return text ? QString::fromStdString(*text) : tr("nothing"); };
+    addRow(QString::fromStdString(name), told(x), told(y), {}, differs, tr("%1\n%2").arg(told(x), told(y)));
+  }
 }
 
 void ComparePanel::fillFigures() {

@@ -46,6 +46,7 @@ class ComparePanel : public QFrame {
   void refresh();
   [[nodiscard]] Compared load(const QComboBox& box);
   void fillParts();
+  void fillNoted();
   void fillFigures();
   void fillGauges();
   void fillSprings();

@@ -11,14 +11,18 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QStackedWidget>
 #include <QTableWidget>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
 #include "app/document/open_files.h"
 #include "app/look/theme.h"
+#include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
+#include "core/io/car_edit.hpp"
+#include "core/io/setup_file.hpp"
 #include "core/plan/difference.hpp"
 
 namespace lowkite::app {
@@ -41,7 +45,14 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   tree_->setIndentation(16);
   tree_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   connect(tree_, &QTreeWidget::currentItemChanged, this, &SetupsPanel::showChosen);
-  across->addWidget(tree_, 4);
+  auto* family = new QVBoxLayout;
+  family->addWidget(tree_, 1);
+  left_ = new QLabel(this);
+  left_->setObjectName(QStringLiteral("setups.left"));
+  left_->setTextFormat(Qt::PlainText);
+  left_->setWordWrap(true);
+  family->addWidget(left_);
+  across->addLayout(family, 4);
   auto* column = new QVBoxLayout;
   column->setSpacing(5);
   across->addLayout(column, 3);
@@ -70,7 +81,23 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   why_->setTabChangesFocus(true);
   why_->setMinimumHeight(40);
   why_->installEventFilter(this);
-  column->addWidget(why_, 1);
+  noted_ = new QTableWidget(this);
+  noted_->setObjectName(QStringLiteral("setups.noted"));
+  dressTable(*noted_, {{tr("What"), 130}, {tr("Also noted: no part of the car")}});
+  noted_->setAccessibleName(tr("Also noted with this setup"));
+  noted_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::SelectedClicked |
+                          QAbstractItemView::EditKeyPressed | QAbstractItemView::AnyKeyPressed);
+  connect(noted_, &QTableWidget::itemChanged, this, &SetupsPanel::keepNoted, Qt::QueuedConnection);
+  words_ = new Segmented(QStringLiteral("setups.words"), {tr("Why"), tr("Also noted")}, this);
+  auto* pages = new QStackedWidget(this);
+  pages->addWidget(why_);
+  pages->addWidget(noted_);
+  connect(words_, &Segmented::chosen, this, [this, pages](int i) {
+    words_->setCurrent(i);
+    pages->setCurrentIndex(i);
+  });
+  column->addWidget(words_, 0, Qt::AlignLeft);
+  column->addWidget(pages, 1);
   against_ = new QLabel(this);
   against_->setObjectName(QStringLiteral("setups.against"));
   against_->setFont(textFont(labelSize, true));
@@ -147,6 +174,14 @@ void SetupsPanel::readFamily() {
     if (open_here) item->setFont(0, textFont(textSize, true));
     items.push_back(item);
   }
+  const Faults left = setups_that_do_not_fit(d.car(), setupFolders(d.state()));
+  left_->setVisible(!left.empty());
+  QStringList lines;
+  for (const Fault& f : left) lines << QString::fromStdString(in_words(f, d.state().carSource).line());
+  left_->setText(left.empty() ? QString()
+                              : tr("Does not fit the car as it is now: %1").arg(lines.front()) +
+                                    (lines.size() > 1 ? tr(" And %1 more.").arg(lines.size() - 1) : QString()));
+  left_->setToolTip(lines.join(QLatin1Char('\n')));
   tree_->expandAll();
   tree_->setCurrentItem(items[static_cast<std::size_t>(std::max(0, atWork_))]);
   showChosen();
@@ -179,6 +214,7 @@ void SetupsPanel::showChosen() {
   }
   if (why_->toPlainText().toStdString() != setup.notes) why_->setPlainText(QString::fromStdString(setup.notes));
   why_->setReadOnly(!mine);
+  showNoted(setup, mine);
   open_->setEnabled(!mine);
   // The kit at work is compared with the kit as it came.
   const int parent = member == 0 && mine ? 0 : family_[static_cast<std::size_t>(member)].parent;
@@ -212,6 +248,46 @@ void SetupsPanel::showChosen() {
   }
   changes_->resizeRowsToContents();
   changes_->setCurrentCell(-1, -1);
+}
+
+void SetupsPanel::showNoted(const Setup& setup, bool mine) {
+  const QSignalBlocker quiet(noted_);
+  // An empty line at the end takes what is added.
+  noted_->setRowCount(static_cast<int>(setup.noted.size()) + (mine ? 1 : 0));
+  for (int row = 0; row < noted_->rowCount(); ++row) {
+    const bool there = row < static_cast<int>(setup.noted.size());
+    const NotedField n = there ? setup.noted[static_cast<std::size_t>(row)] : NotedField{};
+    for (int c = 0; c < 2; ++c) {
+      auto* item = new QTableWidgetItem(QString::fromStdString(c == 0 ? n.name : n.text));
+      item->setFont(textFont(12));
+      item->setToolTip(item->text());
+      item->setFlags(mine ? item->flags() | Qt::ItemIsEditable : item->flags() & ~Qt::ItemIsEditable);
+      noted_->setItem(row, c, item);
+    }
+  }
+  words_->setLabel(1, setup.noted.empty() ? tr("Also noted") : tr("Also noted: %1").arg(setup.noted.size()));
+}
+
+void SetupsPanel::keepNoted() {
+  if (!chosenIsAtWork()) return;
+  Setup setup = model_.document().setup();
+  std::vector<NotedField> noted;
+  for (int row = 0; row < noted_->rowCount(); ++row) {
+    const auto cell = [&](int c) {
+      const QTableWidgetItem* item = noted_->item(row, c);
+      return item ? item->text().trimmed() : QString();
+    };
+    const QString name = cell(0).left(static_cast<int>(longest_noted_name) / 2);
+    const QString text = cell(1).left(static_cast<int>(longest_noted_text) / 4);
+    // Half a line waits for its other half; a text without a name would have none to be found by.
+    if (name.isEmpty() || text.isEmpty() || noted.size() >= most_noted) continue;
+    const bool known =
+        std::any_of(noted.begin(), noted.end(), [&](const NotedField& n) { return n.name == name.toStdString(); });
+    if (!known) noted.push_back({name.toStdString(), text.toStdString()});
+  }
+  if (noted == setup.noted) return;
+  setup.noted = std::move(noted);
+  model_.document().putSetup(setup, tr("Also noted"));
 }
 
 void SetupsPanel::showHistory() {

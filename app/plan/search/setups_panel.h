@@ -19,6 +19,8 @@ class QTreeWidgetItem;
 
 namespace lowkite::app {
 
+class Segmented;
+
 class SetupsPanel : public QFrame {
   Q_OBJECT
  public:
@@ -38,6 +40,8 @@ class SetupsPanel : public QFrame {
   void showChosen();
   void showHistory();
   void keepWords();
+  void showNoted(const Setup& setup, bool mine);
+  void keepNoted();
   [[nodiscard]] int chosen() const;  ///< index in the family, or -1
   [[nodiscard]] bool chosenIsAtWork() const;
   [[nodiscard]] const Setup& setupOf(int member) const;
@@ -49,7 +53,10 @@ class SetupsPanel : public QFrame {
   QLineEdit* name_;
   QLineEdit* date_;
   QLineEdit* track_;
+  QLabel* left_;  ///< setups that do not fit the car any more
+  Segmented* words_;
   QPlainTextEdit* why_;
+  QTableWidget* noted_;
   QLabel* against_;
   QTableWidget* changes_;
   std::vector<int> changed_;  ///< adjuster by row
