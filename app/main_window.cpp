@@ -93,6 +93,9 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     plan_->open(PlanWorkspace::Page::check);
   });
   connect(plan_, &PlanWorkspace::checkCounted, top_, &TopLine::tellCheck);
+  bench_->runsSince = [this](const std::string& car, const QString& since) {
+    return track_->model().runsSince(car, since);
+  };
   connect(plan_, &PlanWorkspace::refused, this, [this](const Fault& fault) { faults_->show({fault}); });
   column->addWidget(top_);
   column->addWidget(banner_);

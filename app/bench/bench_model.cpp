@@ -13,6 +13,11 @@
 namespace lowkite::app {
 namespace {
 
+/// Once this is ticked, an axle's shocks have been built.
+constexpr std::string_view shockStep = "build_fill";
+/// Names what the hand feels: piston and oil.
+constexpr std::string_view feelStep = "build_alike";
+
 const QString suffix = QStringLiteral(".kite-bench.json");
 
 std::string now() {
@@ -69,6 +74,7 @@ BenchModel::BenchModel(Document& document, const QString& folder, QObject* paren
     // Another car, or another setup to be measured against: the run stays on the disk.
     run_.reset();
     last_.reset();
+    built_.reset();
     steps_.clear();
     verdict_.reset();
     path_.clear();
@@ -77,6 +83,7 @@ BenchModel::BenchModel(Document& document, const QString& folder, QObject* paren
     Q_EMIT changed();
   });
   connect(&document_, &Document::carEdited, this, [this] {
+    built_.reset();
     if (!run_) return;
     run_->planned = carried_over(*car_, run_->planned, document_.car());
     run_->standing = carried_over(*car_, run_->standing, document_.car());
@@ -138,6 +145,44 @@ void BenchModel::findLast() {
     last_ = std::move(*run);
     return;
   }
+}
+
+bool BenchModel::hasShocks(End end) const {
+  for (const BenchStep& s : every_step(document_.car()))
+    if (s.spec->id == shockStep && s.end == end) return true;
+  return false;
+}
+
+const PerEnd<std::optional<BenchModel::ShocksBuilt>>& BenchModel::shocksBuilt() const {
+  if (built_) return *built_;
+  built_.emplace();
+  if (!document_.hasCar()) return *built_;
+  const Car& car = document_.car();
+  const auto look = [&](const BenchRun& run) {
+    for (const BenchStep& s : every_step(car)) {
+      if (s.spec->id != shockStep || !s.end || (*built_)[at(*s.end)]) continue;
+      const StepRecord* record = run.record(s.id);
+      if (!record || record->state != StepState::done) continue;
+      ShocksBuilt built{QString::fromStdString(record->when.empty() ? run.started : record->when), {}};
+      for (const BenchStep& about : every_step(car)) {
+        if (about.spec->id != feelStep || about.end != s.end) continue;
+        for (const int i : parts_named(car, about)) {
+          const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+          const Setting& v = run.planned.at_index(i);
+          built.with << (v.left == v.right ? valueText(a, v.left)
+                                           : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)));
+        }
+      }
+      (*built_)[at(*s.end)] = built;
+    }
+  };
+  if (run_) look(*run_);
+  for (const QString& name : files()) {
+    const QString path = QDir(folder_).filePath(name);
+    if (path == path_) continue;
+    if (const auto run = load_run(path.toStdString(), car)) look(*run);
+  }
+  return *built_;
 }
 
 PerSide<std::optional<double>> BenchModel::lastTime(const std::string& id) const {
@@ -372,6 +417,7 @@ void BenchModel::setBench(const BenchKit& bench) {
 }
 
 void BenchModel::touch() {
+  built_.reset();
   // On the disk before anything is made of it, and before it is shown as taken.
   save();
   judgeStep();

@@ -77,6 +77,14 @@ class BenchModel : public QObject {
   [[nodiscard]] PerSide<std::optional<double>> lastTime(const std::string& id) const;
   [[nodiscard]] const QString& lastStarted() const { return lastStarted_; }
 
+  /// When an axle's shocks were last built by the steps here, and with what.
+  struct ShocksBuilt {
+    QString when;      ///< ISO date and time
+    QStringList with;  ///< piston and oil, as the setup of then had them
+  };
+  [[nodiscard]] const PerEnd<std::optional<ShocksBuilt>>& shocksBuilt() const;
+  [[nodiscard]] bool hasShocks(End end) const;
+
   /// Puts the car as measured into the document, as one edit.
   void takeAsMeasured();
   /// Where the run is kept.
@@ -105,6 +113,7 @@ class BenchModel : public QObject {
   std::optional<BenchRun> run_;
   std::shared_ptr<const Car> car_;  ///< that the run's plan was made for
   std::optional<BenchRun> last_;
+  mutable std::optional<PerEnd<std::optional<ShocksBuilt>>> built_;  ///< none: to be looked up
   QString lastStarted_;
   std::vector<BenchStep> steps_;
   int current_ = 0;

@@ -104,7 +104,8 @@ QWidget* BenchWorkspace::makeLeft() {
   auto* column = new QVBoxLayout(panel);
   column->setContentsMargins(8, 8, 8, 8);
   lists_ =
-      new Segmented(QStringLiteral("bench.list"), {tr("All of it"), tr("After a crash"), tr("Between rounds")}, panel);
+      new Segmented(QStringLiteral("bench.list"),
+                    {tr("All of it"), tr("After a crash"), tr("Between rounds"), tr("Build the shocks")}, panel, 2);
   auto* starts = new QVBoxLayout;
   start_ = new QPushButton(tr("Start"), panel);
   start_->setObjectName(QStringLiteral("bench.start"));
@@ -117,6 +118,11 @@ QWidget* BenchWorkspace::makeLeft() {
   connect(resume_, &QPushButton::clicked, this, [this] { model_.resume(model_.unfinished()); });
   starts->addWidget(start_);
   starts->addWidget(resume_);
+  shocks_ = new QLabel(panel);
+  shocks_->setObjectName(QStringLiteral("bench.shocks"));
+  shocks_->setWordWrap(true);
+  shocks_->setFont(textFont(labelSize));
+  starts->addWidget(shocks_);
   steps_ = new QListWidget(panel);
   steps_->setObjectName(QStringLiteral("bench.steps"));
   steps_->setFrameShape(QFrame::NoFrame);
@@ -380,6 +386,7 @@ void BenchWorkspace::refresh() {
     w->setEnabled(model_.hasRun());
   older_->setVisible(model_.planIsOlder());
   refreshList();
+  tellShocks();
   QString against;
   if (car) {
     // The car as it was measured counts, where something was measured.
@@ -417,6 +424,33 @@ void BenchWorkspace::refresh() {
   QString text = tr("%1 of %2 steps done").arg(model_.stepsDone()).arg(all);
   if (!counts.isEmpty()) text += tr(": %1").arg(counts.join(tr(", ")));
   progress_->setText(text + QLatin1Char('.') + against);
+}
+
+void BenchWorkspace::tellShocks() {
+  QStringList lines;
+  bool due = false;
+  if (model_.document().hasCar())
+    for (const End end : both_ends) {
+      if (!model_.hasShocks(end)) continue;
+      const auto& built = model_.shocksBuilt()[at(end)];
+      if (!built) {
+        lines << tr("Shocks, %1: not built here yet").arg(endTitle(end));
+        continue;
+      }
+      QString line = tr("Shocks, %1: built %2").arg(endTitle(end), built->when.left(10));
+      if (!built->with.isEmpty()) line += tr(", %1").arg(built->with.join(tr(", ")));
+      if (runsSince) {
+        const int runs = runsSince(model_.document().car().id, built->when);
+        line += tr("; %1 since").arg(counted(runs, tr("%1 run"), tr("%1 runs")));
+        // Common practice, no source: oil darkens and takes air over about so many.
+        constexpr int manyRuns = 20;
+        due |= runs >= manyRuns;
+      }
+      lines << line;
+    }
+  if (due) lines << tr("! Time to look into them again.");
+  shocks_->setText(lines.join(QLatin1Char('\n')));
+  shocks_->setVisible(!lines.isEmpty());
 }
 
 void BenchWorkspace::refreshList() {

@@ -42,6 +42,8 @@ class BenchWorkspace : public Workspace {
   [[nodiscard]] Instruments& instruments() { return instruments_; }
   /// Asks where the sheet should go; answerable by tests.
   std::function<QString()> askSheetPath;
+  /// How many runs of a car the log has since a time; none: there is no log to ask.
+  std::function<int(const std::string& car, const QString& since)> runsSince;
   std::function<bool(QPrinter&)> askPrinter;
 
  protected:
@@ -58,6 +60,7 @@ class BenchWorkspace : public Workspace {
   void takeClub();
   void refresh();
   void refreshList();
+  void tellShocks();
   void takeKit();
   void writeSheet(QPageSize::PageSizeId page);
 
@@ -71,6 +74,7 @@ class BenchWorkspace : public Workspace {
   Segmented* lists_ = nullptr;
   QPushButton* start_ = nullptr;
   QPushButton* resume_ = nullptr;
+  QLabel* shocks_ = nullptr;
   QListWidget* steps_ = nullptr;
   QDoubleSpinBox* blocks_ = nullptr;
   QDoubleSpinBox* play_ = nullptr;

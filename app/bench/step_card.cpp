@@ -54,11 +54,13 @@ StepCard::StepCard(BenchModel& model, Instruments& instruments, const UsualRange
   title_ = wrapped(this, QStringLiteral("step.title"), 24, true);
   why_ = wrapped(this, QStringLiteral("step.why"), 14);
   how_ = wrapped(this, QStringLiteral("step.how"), 14);
+  named_ = wrapped(this, QStringLiteral("step.named"), 14, true);
   caution_ = wrapped(this, QStringLiteral("step.caution"), 14, true);
   column->addWidget(phase_);
   column->addWidget(title_);
   column->addWidget(why_);
   column->addWidget(how_);
+  column->addWidget(named_);
   column->addWidget(caution_);
   auto* row = new QHBoxLayout;
   row->setSpacing(24);
@@ -273,7 +275,7 @@ void StepCard::refresh() {
   setEnabled(step != nullptr);
   if (!step) {
     title_->setText(tr("Choose a list and start."));
-    for (QLabel* l : {phase_, why_, how_, caution_, even_, besides_}) l->clear();
+    for (QLabel* l : {phase_, why_, how_, named_, caution_, even_, besides_}) l->clear();
     for (SideBox& s : sides_) s.box->hide();
     for (QPushButton* b : {together_[0], together_[1], levelled_}) b->hide();
     pull_->hide();
@@ -284,6 +286,18 @@ void StepCard::refresh() {
   title_->setText(fromCore(step->title));
   why_->setText(fromCore(step->spec->why));
   how_->setText(fromCore(step->spec->how));
+  QStringList named;
+  const Car& car = model_.document().car();
+  for (const int i : parts_named(car, *step)) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    const Setting& v = model_.run().planned.at_index(i);
+    named << tr("%1 %2").arg(
+        QString::fromStdString(a.name).toHtmlEscaped(),
+        (v.left == v.right ? valueText(a, v.left) : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)))
+            .toHtmlEscaped());
+  }
+  named_->setText(named.isEmpty() ? QString() : tr("In the setup: %1").arg(named.join(QStringLiteral("; "))));
+  named_->setVisible(!named.isEmpty());
   caution_->setText(step->spec->caution.empty() ? QString()
                                                 : coloured(t.warn, tr("\u26A0 %1").arg(fromCore(step->spec->caution))));
   caution_->setVisible(!step->spec->caution.empty());
@@ -320,7 +334,6 @@ void StepCard::refresh() {
         lines << tr("Turning it moves besides, %1: %2.").arg(sideTitle(side), moved.join(QStringLiteral("; ")));
       break;
     }
-  const Car& car = model_.document().car();
   const auto weights =
       step->gauge && step->gauge->kind == &gauge::corner_scale ? weight_answer(car, model_.run()) : std::nullopt;
   if (weights) {

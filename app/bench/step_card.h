@@ -74,6 +74,7 @@ class StepCard : public QFrame {
   QLabel* title_;
   QLabel* why_;
   QLabel* how_;
+  QLabel* named_;
   QLabel* caution_;
   std::array<SideBox, 2> sides_;
   PullPage* pull_;

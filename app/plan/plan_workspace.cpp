@@ -74,6 +74,7 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& u
   connect(figures_, &FigurePanel::told, this, &PlanWorkspace::told);
   connect(stage_, &Stage::figureAsked, figures_, &FigurePanel::edit);
   connect(drawer_, &Drawer::pageChanged, this, [this](int page) {
+    work_->setTight(page >= 0);
     // The construction is drawn in the front view.
     const bool construction = page == static_cast<int>(Page::rollCentre);
     if (construction) stage_->showView(Stage::View::front);

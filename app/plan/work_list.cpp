@@ -287,10 +287,16 @@ void WorkList::refresh() {
   fit();
 }
 
+void WorkList::setTight(bool tight) {
+  if (tight_ == tight) return;
+  tight_ = tight;
+  fit();
+}
+
 void WorkList::fit() {
   // Two lines a column and both buttons always have their place, so that a first change moves nothing.
   const int least = 84;
-  const int most = std::max(least, window()->height() / 3);
+  const int most = std::max(least, window()->height() / (tight_ ? 6 : 3));
   const int wanted = std::clamp(rows_->heightWanted() + 10, least, most);
   rows_->setMinimumHeight(rows_->heightWanted());
   if (wanted != minimumHeight()) setFixedHeight(wanted);

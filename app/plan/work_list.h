@@ -27,6 +27,8 @@ class WorkList : public QFrame {
 
   /// Takes what is turned over into the setup; its lines stay, ticked.
   void takeOver();
+  /// A drawer is open above: the drawing needs the room more.
+  void setTight(bool tight);
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
@@ -47,6 +49,7 @@ class WorkList : public QFrame {
   QScrollArea* scroll_;
   QPushButton* pin_;
   QPushButton* apply_;
+  bool tight_ = false;
   std::set<QString> ticked_;       ///< by their text
   std::optional<Setup> doneUpTo_;  ///< taken over as done: a part that stands there is fitted
 };

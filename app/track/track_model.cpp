@@ -419,6 +419,19 @@ std::vector<LoggedDay> TrackModel::runsWithoutLaps(const std::string& car_id) co
   return list;
 }
 
+int TrackModel::runsSince(const std::string& car_id, const QString& since) {
+  if (!open()) return 0;
+  const std::string from = since.toStdString();
+  int runs = 0;
+  for (const LoggedDay& d : runsWithoutLaps(car_id))
+    for (const RunRecord& r : d.runs) {
+      // A run without a time counts from the day after on.
+      const std::string when = d.day.date + "T" + r.run.started;
+      runs += r.run.started.empty() ? d.day.date > from.substr(0, 10) : when >= from.substr(0, when.size());
+    }
+  return runs;
+}
+
 const ScoreBook& TrackModel::score() {
   if (!score_ || scoredFor_ != document_.sharedCar()) {
     scoredFor_ = document_.sharedCar();

@@ -76,6 +76,8 @@ class TrackModel : public QObject {
   /// Runs of a car with how they felt and what they were driven with, oldest day first, without their laps: long logs
   /// are read fast.
   [[nodiscard]] std::vector<LoggedDay> runsWithoutLaps(const std::string& car_id) const;
+  /// How many runs of a car were driven since a time (ISO).
+  [[nodiscard]] int runsSince(const std::string& car_id, const QString& since);
   /// The score of the open car's runs.
   [[nodiscard]] const ScoreBook& score();
 

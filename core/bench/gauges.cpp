@@ -15,10 +15,11 @@ namespace {
 // The one list, in bench order. Resolutions in their files: what the usual gauges of each kind are marked in (common
 // practice, no source).
 constexpr std::array kinds_in_order{
-    &gauge::ride_height, &gauge::shock_length, &gauge::shock_pulled_out, &gauge::shaft_exposed, &gauge::stroke_left,
-    &gauge::collar,      &gauge::down_stop,    &gauge::tyre_droop,       &gauge::shock_droop,   &gauge::link_length,
-    &gauge::camber,      &gauge::toe,          &gauge::lock_hanging,     &gauge::lock_level,    &gauge::lock_pressed,
-    &gauge::lock_inside, &gauge::lock_outside, &gauge::bar_lift,         &gauge::corner_scale,  &gauge::pull_down};
+    &gauge::ride_height,  &gauge::shock_length, &gauge::shock_pulled_out, &gauge::shaft_exposed, &gauge::stroke_left,
+    &gauge::collar,       &gauge::down_stop,    &gauge::tyre_droop,       &gauge::shock_droop,   &gauge::link_length,
+    &gauge::camber,       &gauge::toe,          &gauge::toe_pressed,      &gauge::lock_hanging,  &gauge::lock_level,
+    &gauge::lock_pressed, &gauge::lock_inside,  &gauge::lock_outside,     &gauge::bar_lift,      &gauge::corner_scale,
+    &gauge::pull_down};
 
 /// The setup with some adjusters of one side moved by the same amount.
 Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, double change) {

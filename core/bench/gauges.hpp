@@ -108,7 +108,7 @@ struct GaugeSpec {
 /// Every gauge that the program knows, by name.
 namespace gauge {
 extern const GaugeSpec ride_height, shock_length, shock_pulled_out, shaft_exposed, stroke_left, collar, down_stop,
-    tyre_droop, shock_droop, link_length, camber, toe, lock_hanging, lock_level, lock_pressed, lock_inside,
+    tyre_droop, shock_droop, link_length, camber, toe, toe_pressed, lock_hanging, lock_level, lock_pressed, lock_inside,
     lock_outside, bar_lift, corner_scale, pull_down;
 }  // namespace gauge
 

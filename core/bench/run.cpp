@@ -104,7 +104,7 @@ BenchRun start_run(const Car& car, const Setup& planned, BenchList list, const B
 }
 
 std::vector<BenchStep> steps_of(const Car& car, const BenchRun& run) {
-  const std::vector<BenchStep> all = bench_steps(car, BenchList::full);
+  const std::vector<BenchStep> all = every_step(car);
   std::vector<BenchStep> steps;
   for (const std::string& id : run.order) {
     const auto found = std::find_if(all.begin(), all.end(), [&](const BenchStep& s) { return s.id == id; });

@@ -1,5 +1,10 @@
 #include "core/bench/steps.hpp"
 
+#include <algorithm>
+#include <cmath>
+#include <functional>
+#include <initializer_list>
+
 #include <fmt/format.h>
 
 namespace lowkite {
@@ -9,6 +14,37 @@ using P = BenchPhase;
 
 constexpr bool yes = true;
 constexpr bool no = false;
+
+bool changes_size(const Adjuster& a, std::initializer_list<Size> sizes) {
+  const auto among = [&](const SizeChange& c) { return std::find(sizes.begin(), sizes.end(), c.size) != sizes.end(); };
+  if (const Range* r = a.range()) return std::any_of(r->sizes_per_unit.begin(), r->sizes_per_unit.end(), among);
+  return std::any_of(a.positions()->list.begin(), a.positions()->list.end(), [&](const Position& p) {
+    return std::any_of(p.effect.sizes.begin(), p.effect.sizes.end(), among);
+  });
+}
+
+bool shock_hardware(const Adjuster& a) {
+  return changes_size(a, {Size::piston_holes, Size::piston_hole, Size::piston_thickness, Size::shock_extended,
+                          Size::shock_compressed, Size::spring_rate, Size::spring_free});
+}
+bool shock_damping(const Adjuster& a) {
+  return changes_size(a, {Size::piston_holes, Size::piston_hole, Size::piston_thickness, Size::oil_cst});
+}
+bool shock_oil(const Adjuster& a) {
+  return changes_size(a, {Size::oil_cst});
+}
+bool bar_wire(const Adjuster& a) {
+  return changes_size(a, {Size::bar_wire});
+}
+/// What leans a front carrier back and forth: a block, or an insert of one.
+bool caster_part(const Adjuster& a) {
+  const Positions* positions = a.positions();
+  return positions && a.end == End::front &&
+         std::any_of(positions->list.begin(), positions->list.end(), [](const Position& p) {
+           return std::any_of(p.effect.turns.begin(), p.effect.turns.end(),
+                              [](const PointTurn& t) { return std::abs(t.direction.y()) > 0.9; });
+         });
+}
 
 constexpr std::array step_rows = std::to_array<StepSpec>({
     {"free", P::prepare, "Everything falls freely", "A part that binds hides what every later step should show.",
@@ -20,8 +56,50 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      std::nullopt, yes, no},
     {"play", P::prepare, "Play felt and written down",
      "Play sets the floor of what any gauge can tell: 0.2 mm of slop reads as 0.2 mm of droop.",
-     "Rock each wheel. A little play is wanted; put what you find into the bench kit as play.", "", std::nullopt, no,
-     no},
+     "Rock each wheel. A little play is wanted: about 0.2 to 0.3 mm of end float at a rear axle, a steering post "
+     "backed "
+     "off half a turn (common practice). Too tight binds, too loose wanders. Put what you find into the bench kit as "
+     "play.",
+     "", std::nullopt, no, no},
+    {"build_open", P::shocks, "Shocks apart and clean", "A scratched shaft or a swollen seal undoes all that follows.",
+     "Springs off, oil out, body, shaft, piston and seals cleaned and looked at. What is scratched, bent or swollen is "
+     "replaced, on both sides.",
+     "Gloves and a tray for the fluid: it makes floors and hands slippery. A spring jumps when its cup slips.",
+     std::nullopt, no, no, no, yes, StepFor::shocks},
+    {"build_parts", P::shocks, "The same parts left and right",
+     "A piston or a spacer that differs is a shock that differs, whatever the oil.",
+     "Lay both out side by side: piston, spacers on the shaft, eyelet, spring. Seals greased, spacers and seals "
+     "stacked, "
+     "the lower cap first finger-tight so that nothing binds. A spacer under the piston makes the stroke shorter; one "
+     "above the eyelet changes the length and leaves the stroke.",
+     "", std::nullopt, no, no, no, yes, StepFor::shocks, shock_hardware},
+    {"build_exposed", P::shocks, "Shaft exposed, pulled out",
+     "Both shafts must come out alike, or the droop is unlike before any screw is touched.",
+     "Hold the shaft in soft jaws in its middle while the eyelet goes on. Pull it fully out and measure from the "
+     "body's "
+     "lower end to the eyelet's top.",
+     "Never grip a shaft with bare pliers: a scratch leaks.", &gauge::shaft_exposed, no, no, no, yes},
+    {"build_fill", P::shocks, "Filled, air let rise", "Air in the oil makes a shock that changes while it is driven.",
+     "Fill to the rim with the shaft out, work the shaft slowly a few times, and wait some minutes until no bubble "
+     "rises.",
+     "Gloves and a tray; keep the fluid from eyes and tyres, as its maker says.", std::nullopt, no, no, no, yes,
+     StepFor::shocks, shock_oil},
+    {"build_bleed", P::shocks, "Bled twice", "What is too much comes out here, not on the track.",
+     "Bleed screw out, a cup under the eyelet so that the piston stays in the oil. Push the shaft slowly in: the "
+     "surplus "
+     "comes out. Screw in, work the shaft, open again and push once more.",
+     "Eye protection: oil may squirt from the bleed hole.", std::nullopt, no, no, no, yes, StepFor::shocks},
+    {"build_rebound", P::shocks, "Rebound alike",
+     "Too much oil pushes the shaft out and works like a spring of its own.",
+     "Push both shafts in, let go: each should come out about half way by itself (common practice). All the way is too "
+     "much oil: bleed again. Both must come as far.",
+     "", std::nullopt, no, no, no, yes, StepFor::shocks},
+    {"build_alike", P::shocks, "Feel and pack, left against right",
+     "The hand tells a difference of oil or piston that no caliper shows.",
+     "One shock in each hand, push both slowly, then fast. Slow tells the oil and the holes; where one goes hard "
+     "earlier "
+     "on a fast push it packs earlier: another piston, or air. What differs is opened again.",
+     "", std::nullopt, no, no, no, yes, StepFor::shocks, shock_damping},
     {"shock_pair", P::shocks, "Shocks as a pair",
      "Shocks of unequal length make unequal droop before any screw is touched.",
      "Rebuilt and bled, pulled out as far as they go: measure between the two mounting eyes.",
@@ -35,8 +113,12 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "that may tilt. Same collar left and right.",
      "Lithium packs only as their maker says; never crushed by a plate or pierced by a long screw.",
      &gauge::ride_height, yes, yes},
+    {"collars", P::ride_height, "Collars alike", "Unequal collars are unequal springs, and twist the car.",
+     "From the shock's upper pin down to the collar. Collars set ride height and corner weights; they never cure a "
+     "twisted chassis.",
+     "", &gauge::collar, no, no},
     {"down_stop", P::droop, "Down-stop",
-     "The screws stop both wheels at the same height, or the car turns differently left and right.",
+     "Both wheels must stop at the same height, or the car turns differently left and right.",
      "Plate on the blocks, wheels off. Read the stepped gauge under the arm's outer end. A higher number is less "
      "droop.",
      "", &gauge::down_stop, no, no},
@@ -44,17 +126,23 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "Plate on blocks that keep the tyres off the bench, wheels on and hanging. Read how far the tyre's lowest point "
      "hangs below the underside of the plate, or below the line on the block, as set in the bench kit.",
      "", &gauge::tyre_droop, yes, no},
-    {"shock_droop", P::droop, "Shock with the wheel hanging", "Tells whether the screw or the shock stops the arm.",
+    {"shock_droop", P::droop, "Shock with the wheel hanging",
+     "Tells what stops the arm first: a screw, or the shock itself.",
      "Measure between the shock's mounts with the arm hanging.", "", &gauge::shock_droop, no, no},
     {"camber", P::camber, "Camber", "It sets how the tyre stands in the corner and on the straight.",
      "At ride height, with tyres or set-up wheels, gauge on the wheel's face. Turn the camber link.", "",
      &gauge::camber, yes, yes},
     {"caster", P::caster, "Caster blocks or links",
      "Left and right must carry the same block; links set to the same turns.",
-     "Look at the marks of both blocks, or compare the two upper links on each side.", "", std::nullopt, yes, no},
+     "Look at the marks of both blocks, or compare the two upper links on each side.", "", std::nullopt, yes, no, yes,
+     no, StepFor::car, caster_part},
     {"toe", P::toe, "Toe", "It was moved by every step before this one.",
      "At ride height, steering in the middle, on the toe plate. Turn the tie rod or toe link.", "", &gauge::toe, yes,
      yes},
+    {"toe_pressed", P::toe, "Rear toe with the car pressed down",
+     "A rear that loses toe-in as it squats lets go where it should hold: it is seen only with the car pressed.",
+     "Press the rear down onto its stop, hold it, and read the toe plate again, each wheel by itself.",
+     "Fingers clear of arms and plate.", &gauge::toe_pressed, no, no},
     {"square", P::steering, "Servo horn square", "A horn that is not square steers further to one side.",
      "Steering in the middle: the horn stands square to its link, both tie rods are equal.",
      "Battery out, or motor unplugged and pinion off mesh, before the servo is moved under power.", std::nullopt, yes,
@@ -81,6 +169,18 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "then "
      "press the car down and let it hang at full lock: the servo must not strain anywhere.",
      "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_inside, yes, no},
+    {"bar_flat", P::bars, "Bar flat and alike", "A twisted wire presses on one wheel before the car has rolled.",
+     "Wire out, on a flat plate: both arms touch along their length. What stands off is bent back, or the wire "
+     "replaced.",
+     "Eye protection when spring wire is bent or cut.", std::nullopt, no, no, yes, no, StepFor::bars, bar_wire},
+    {"bar_free", P::bars, "Bar centred and free", "A bar that binds in its holders is a spring without a number.",
+     "Links off: the bar falls by its own weight from any place, with a little play to the sides, as much left as "
+     "right.",
+     "", std::nullopt, no, no, yes, no, StepFor::bars},
+    {"bar_links", P::bars, "Bar links upright and of one length",
+     "A link that leans pulls unevenly; one that is longer presses on one wheel.",
+     "At ride height both links stand upright from the side and from the front, ball to ball the same length.", "",
+     std::nullopt, no, no, yes, no, StepFor::bars},
     {"bar", P::bars, "Anti-roll bar lifts evenly", "A bar with unequal links is a spring on one side.",
      "Shocks off, plate on the blocks. Lift one arm with the stepped gauge until the other starts to move; then the "
      "other "
@@ -102,11 +202,13 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
 bool in_list(const StepSpec& s, BenchList list) {
   switch (list) {
     case BenchList::full:
-      return true;
+      return s.full;
     case BenchList::after_crash:
       return s.after_crash;
     case BenchList::between_rounds:
       return s.between_rounds;
+    case BenchList::shocks:
+      return s.building || s.id == "shock_pair";
   }
   return true;
 }
@@ -116,6 +218,47 @@ bool applies(const StepSpec& s, const Car& car) {
   if (s.id == "caster") return car.axle(End::front).mechanism->steered;
   if (s.id == "square") return car.steering.spec && car.steering.spec->horn_ball != no_point;
   return true;
+}
+
+/// Whether a step without a gauge is done at this end.
+bool done_at(const StepSpec& s, const Car& car, End end) {
+  const auto has = [&](int attached) {
+    return (car.axle(end).attachments >> (attached - attachment::first) & 1u) != 0;
+  };
+  if (s.each == StepFor::bars) return has(attachment::bar_arm) && has(attachment::bar_end);
+  return has(attachment::shock_upper) && has(attachment::shock_lower);
+}
+
+std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(const StepSpec&)>& wanted) {
+  const std::vector<Gauge> gauges = gauges_of(car);
+  std::vector<BenchStep> steps;
+  for (const StepSpec& s : step_rows) {
+    if (!wanted(s) || !applies(s, car)) continue;
+    if (!s.gauge && s.each == StepFor::car) {
+      steps.push_back({&s, std::nullopt, std::nullopt, std::string(s.id), std::string(s.title)});
+      continue;
+    }
+    if (!s.gauge) {
+      for (const End end : both_ends)
+        if (done_at(s, car, end))
+          steps.push_back({&s, std::nullopt, end, fmt::format("{}:{}", s.id, name_of(end)),
+                           fmt::format("{}, {}", s.title, name_of(end))});
+      continue;
+    }
+    for (const Gauge& g : gauges) {
+      if (g.kind != *s.gauge) continue;
+      const MechanismSpec& mechanism = *car.axle(g.end).mechanism;
+      if (g.link == no_point) {
+        steps.push_back(
+            {&s, g, g.end, fmt::format("{}:{}", s.id, name_of(g.end)), fmt::format("{}, {}", s.title, name_of(g.end))});
+      } else {
+        const LinkSpec& link = mechanism.links[static_cast<std::size_t>(g.link)];
+        steps.push_back({&s, g, g.end, fmt::format("{}:{}:{}", s.id, name_of(g.end), link.id),
+                         fmt::format("Link, {} {}", name_of(g.end), link.label)});
+      }
+    }
+  }
+  return steps;
 }
 
 }  // namespace
@@ -158,6 +301,8 @@ std::string_view id_of(BenchList list) {
       return "after_crash";
     case BenchList::between_rounds:
       return "between_rounds";
+    case BenchList::shocks:
+      return "shocks";
   }
   return {};
 }
@@ -166,29 +311,22 @@ std::span<const StepSpec> step_specs() {
   return step_rows;
 }
 
-std::vector<BenchStep> bench_steps(const Car& car, BenchList list) {
-  const std::vector<Gauge> gauges = gauges_of(car);
-  std::vector<BenchStep> steps;
-  for (const StepSpec& s : step_rows) {
-    if (!in_list(s, list) || !applies(s, car)) continue;
-    if (!s.gauge) {
-      steps.push_back({&s, std::nullopt, std::string(s.id), std::string(s.title)});
-      continue;
-    }
-    for (const Gauge& g : gauges) {
-      if (g.kind != *s.gauge) continue;
-      const MechanismSpec& mechanism = *car.axle(g.end).mechanism;
-      if (g.link == no_point) {
-        steps.push_back(
-            {&s, g, fmt::format("{}:{}", s.id, name_of(g.end)), fmt::format("{}, {}", s.title, name_of(g.end))});
-      } else {
-        const LinkSpec& link = mechanism.links[static_cast<std::size_t>(g.link)];
-        steps.push_back({&s, g, fmt::format("{}:{}:{}", s.id, name_of(g.end), link.id),
-                         fmt::format("Link, {} {}", name_of(g.end), link.label)});
-      }
-    }
+std::vector<int> parts_named(const Car& car, const BenchStep& step) {
+  std::vector<int> parts;
+  if (!step.spec->names) return parts;
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    if ((!step.end || a.end == *step.end) && step.spec->names(a)) parts.push_back(static_cast<int>(i));
   }
-  return steps;
+  return parts;
+}
+
+std::vector<BenchStep> every_step(const Car& car) {
+  return steps_where(car, [](const StepSpec&) { return true; });
+}
+
+std::vector<BenchStep> bench_steps(const Car& car, BenchList list) {
+  return steps_where(car, [list](const StepSpec& s) { return in_list(s, list); });
 }
 
 }  // namespace lowkite

@@ -3,6 +3,8 @@
 // The list is common practice, no source. A step is a row; what it means on a car follows from the car's gauges.
 #pragma once
 
+#include <array>
+
 #include "core/bench/gauges.hpp"
 
 namespace lowkite {
@@ -23,9 +25,15 @@ enum class BenchPhase : std::uint8_t {
 };
 std::string_view name_of(BenchPhase phase);
 
-/// Which steps are done: all of them, what a crash may have moved, or what is looked at between rounds.
-enum class BenchList : std::uint8_t { full, after_crash, between_rounds };
+/// Which steps are done: all of them, what a crash may have moved, what is looked at between rounds, or the building of
+/// the shocks.
+enum class BenchList : std::uint8_t { full, after_crash, between_rounds, shocks };
+inline constexpr std::array bench_lists{BenchList::full, BenchList::after_crash, BenchList::between_rounds,
+                                        BenchList::shocks};
 std::string_view id_of(BenchList list);
+
+/// What a step without a gauge is done for.
+enum class StepFor : std::uint8_t { car, shocks, bars };
 
 struct StepSpec {
   std::string_view id;
@@ -37,6 +45,11 @@ struct StepSpec {
   std::optional<GaugeKind> gauge;  ///< none: nothing is read, the step is ticked
   bool after_crash;
   bool between_rounds;
+  bool full = true;
+  bool building = false;  ///< of the shocks
+  StepFor each = StepFor::car;
+  /// The parts whose places in the setup are told at the step; nullptr: none.
+  bool (*names)(const Adjuster& part) = nullptr;
 };
 std::span<const StepSpec> step_specs();
 
@@ -44,10 +57,16 @@ std::span<const StepSpec> step_specs();
 struct BenchStep {
   const StepSpec* spec = nullptr;
   std::optional<Gauge> gauge;
-  std::string id;     ///< of its own, kept in files: "camber:front", "links:rear:toe_link"
-  std::string title;  ///< "Camber, front"
+  std::optional<End> end;  ///< of a gauge, or of a step that is done for each axle
+  std::string id;          ///< of its own, kept in files: "camber:front", "links:rear:toe_link"
+  std::string title;       ///< "Camber, front"
 };
 
+/// The parts whose places in the setup the step is about: "piston 3 x 1.1", "caster block 4 deg".
+std::vector<int> parts_named(const Car& car, const BenchStep& step);
+
+/// Every step that any list has, in bench order.
+std::vector<BenchStep> every_step(const Car& car);
 /// The steps that apply to the car, in bench order.
 std::vector<BenchStep> bench_steps(const Car& car, BenchList list);
 

@@ -21,7 +21,6 @@ constexpr std::array<std::pair<std::string_view, StepState>, 6> states{{{"open",
                                                                         {"skipped", StepState::skipped}}};
 constexpr std::array<std::pair<std::string_view, DroopFrom>, 2> droops{
     {{"plate", DroopFrom::plate}, {"line", DroopFrom::line}}};
-constexpr std::array lists{BenchList::full, BenchList::after_crash, BenchList::between_rounds};
 
 /// The value of a name; the schema has already checked that it is one of them.
 template <class T, std::size_t n>
@@ -79,7 +78,7 @@ Json write_sides(const PerSide<std::vector<double>>& readings) {
 /// Version 1 knew one mark for all that was ticked.
 StepState state_of_old(const Car& car, const std::string& id, const StepRecord& r) {
   if (!r.readings[0].empty() || !r.readings[1].empty() || !r.pull.empty()) return StepState::measured;
-  for (const BenchStep& s : bench_steps(car, BenchList::full))
+  for (const BenchStep& s : every_step(car))
     if (s.id == id && s.gauge) return StepState::unmeasured;
   return StepState::done;
 }
@@ -136,7 +135,7 @@ tl::expected<BenchRun, Faults> read_run(const std::string& text, const std::stri
     return tl::unexpected(planned.error());
   }
   run.planned = std::move(planned->setup);
-  for (const BenchList list : lists)
+  for (const BenchList list : bench_lists)
     if (id_of(list) == j["list"].get<std::string>()) run.list = list;
   run.started = j["started"].get<std::string>();
   run.bench = read_kit(j["bench"]);

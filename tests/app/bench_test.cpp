@@ -490,6 +490,59 @@ TEST_F(BenchTest, ShortListsAreShort) {
   EXPECT_LT(bench().steps().size(), bench_steps(document().car(), BenchList::full).size());
 }
 
+// The shocks built step by step: what the setup has is named, and when they were built is kept and told with the runs
+// since.
+TEST_F(BenchTest, BuiltShocksAreRemembered) {
+  const auto told = [&] { return text(QStringLiteral("bench.shocks")); };
+  EXPECT_TRUE(told().contains(QStringLiteral("Shocks, front: not built here yet"))) << told().toStdString();
+  click(QStringLiteral("bench.list.3"));
+  click(QStringLiteral("bench.start"));
+  EXPECT_EQ(bench().run().list, BenchList::shocks);
+  goTo("build_parts:front");
+  const QString named = text(QStringLiteral("step.named"));
+  EXPECT_TRUE(named.contains(QStringLiteral("Piston 3 x 1.1"))) << named.toStdString();
+  EXPECT_TRUE(named.contains(QStringLiteral("Spacers inside the shock"))) << named.toStdString();
+  goTo("build_exposed:front");
+  read("left", *bench().verdict()->side[0].target);
+  EXPECT_TRUE(text(QStringLiteral("step.caution")).contains(QStringLiteral("bare pliers")));
+  goTo("build_fill:front");
+  EXPECT_TRUE(text(QStringLiteral("step.named")).contains(QStringLiteral("Shock oil 400 cSt")));
+  EXPECT_TRUE(text(QStringLiteral("step.caution")).contains(QStringLiteral("Gloves")));
+  bench().finishStep();
+  const QString today = QDate::currentDate().toString(Qt::ISODate);
+  EXPECT_TRUE(told().contains(QStringLiteral("Shocks, front: built %1").arg(today))) << told().toStdString();
+  EXPECT_TRUE(told().contains(QStringLiteral("400 cSt")));
+  EXPECT_TRUE(told().contains(QStringLiteral("; 0 runs since"))) << told().toStdString();
+  EXPECT_TRUE(told().contains(QStringLiteral("Shocks, rear: not built here yet")));
+  click(QStringLiteral("bench.undo"));
+  EXPECT_TRUE(told().contains(QStringLiteral("Shocks, front: not built"))) << "a tick taken back built nothing";
+  goTo("build_fill:front");
+  bench().finishStep();
+  // In another run, on another day, with many runs in between: it is due.
+  window_->bench().runsSince = [&](const std::string& car, const QString& since) {
+    EXPECT_EQ(car, document().car().id);
+    EXPECT_TRUE(since.startsWith(today));
+    return 23;
+  };
+  click(QStringLiteral("bench.list.0"));
+  click(QStringLiteral("bench.start"));
+  EXPECT_TRUE(told().contains(QStringLiteral("23 runs since"))) << told().toStdString();
+  EXPECT_TRUE(told().contains(QStringLiteral("Time to look into them again")));
+  // The setup has moved on since: what they were built with stays what it was.
+  document().setValue(document().car().find_adjuster("front_oil"), Sides::both, 0.0);
+  settle();
+  EXPECT_TRUE(told().contains(QStringLiteral("400 cSt")));
+}
+
+TEST_F(BenchTest, TheCasterStepSaysWhichBlock) {
+  click(QStringLiteral("bench.start"));
+  goTo("caster");
+  EXPECT_EQ(text(QStringLiteral("step.named")), QStringLiteral("In the setup: Caster block 4 deg"));
+  goTo("bar_flat:front");
+  EXPECT_EQ(text(QStringLiteral("step.named")), QStringLiteral("In the setup: Bar wire 1.2 mm"));
+  EXPECT_TRUE(text(QStringLiteral("step.caution")).contains(QStringLiteral("Eye protection")));
+}
+
 TEST_F(BenchTest, AFolderThatCannotBeWrittenIsSaid) {
   click(QStringLiteral("bench.start"));
   const QString path = bench().path();

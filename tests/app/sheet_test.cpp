@@ -153,7 +153,8 @@ TEST_F(SheetTest, TheEmptyFormIsFilledWithTheSetupAtWork) {
   settle();
   EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("mine.pdf")));
   ASSERT_TRUE(read(path));
-  EXPECT_EQ(cell(rowOf(QStringLiteral("Name of setup")), SheetModel::says), QString::fromStdString(window_->document().setup().name));
+  EXPECT_EQ(cell(rowOf(QStringLiteral("Name of setup")), SheetModel::says),
+            QString::fromStdString(window_->document().setup().name));
   EXPECT_EQ(cell(rowOf(QStringLiteral("Camber link, inner shims (front)")), SheetModel::says),
             QString::number(value("front_link_inner_shims")));
   EXPECT_EQ(cell(rowOf(QStringLiteral("Shock oil (cSt) (front)")), SheetModel::says), QStringLiteral("400 cSt"));

@@ -70,6 +70,85 @@ TEST(ShortLists, HoldWhatACrashOrARoundMayHaveMoved) {
   }
 }
 
+// Common practice, no source: apart, alike, filled, bled, rebound, felt; each axle's own.
+TEST(BuildingTheShocks, GoesAxleByAxleInTheOrderOfTheBench) {
+  for (const Car& car : test::every_shipped_car()) {
+    const auto steps = bench_steps(car, BenchList::shocks);
+    const bool front = car.axle(End::front).attachments >> (attachment::shock_upper - attachment::first) & 1u;
+    EXPECT_EQ(has(steps, "build_fill:front"), front && car.id != "sanderling-12") << car.id;
+    EXPECT_TRUE(has(steps, "build_fill:rear")) << car.id;
+    for (const BenchStep& s : steps) {
+      ASSERT_TRUE(s.end) << s.id;
+      EXPECT_FALSE(has(bench_steps(car, BenchList::full), s.id) && s.spec->building) << s.id;
+    }
+  }
+  const auto steps = bench_steps(test::touring(), BenchList::shocks);
+  std::vector<std::string_view> order;
+  for (const BenchStep& s : steps)
+    if (s.end == End::front) order.push_back(s.spec->id);
+  EXPECT_EQ(order, (std::vector<std::string_view>{"build_open", "build_parts", "build_exposed", "build_fill",
+                                                  "build_bleed", "build_rebound", "build_alike", "shock_pair"}));
+}
+
+// Steps name the parts that the setup has there, and none of the other axle.
+TEST(Steps, NameTheirParts) {
+  const Car car = test::touring();
+  const auto named = [&](const std::string& id) {
+    std::vector<std::string> ids;
+    for (const int i : parts_named(car, step(every_step(car), id)))
+      ids.push_back(car.adjusters[static_cast<std::size_t>(i)].id);
+    return ids;
+  };
+  using Ids = std::vector<std::string>;
+  EXPECT_EQ(named("caster"), (Ids{"front_caster_block"}));
+  EXPECT_EQ(named("bar_flat:rear"), (Ids{"rear_bar"}));
+  EXPECT_EQ(named("build_fill:front"), (Ids{"front_oil"}));
+  const Ids hardware = named("build_parts:rear");
+  for (const char* id : {"rear_piston", "rear_spring", "rear_shock_spacers", "rear_shock_eyelet"})
+    EXPECT_TRUE(std::find(hardware.begin(), hardware.end(), id) != hardware.end()) << id;
+  for (const Car& other : test::every_shipped_car())
+    for (const BenchStep& s : every_step(other))
+      for (const int i : parts_named(other, s))
+        if (s.end) {
+          EXPECT_EQ(other.adjusters[static_cast<std::size_t>(i)].end, *s.end) << other.id << " " << s.id;
+        }
+}
+
+TEST(BarSteps, AreThereForEveryBarAndNoOther) {
+  for (const Car& car : test::every_shipped_car())
+    for (const End end : both_ends)
+      for (const char* id : {"bar_flat", "bar_free", "bar_links"})
+        EXPECT_EQ(has(bench_steps(car, BenchList::full), std::string(id) + ":" + std::string(name_of(end))),
+                  car.axle(end).bar.has_value())
+            << car.id << " " << id;
+}
+
+// Read on the pressed wheel as on a car that stands that low.
+TEST(ThePressedToe, IsThatOfACarOnItsStop) {
+  int compared = 0;
+  for (const Car& car : test::every_shipped_car()) {
+    const auto v = evaluate(car, kit_setup(car), {}, 5);
+    for (const Gauge& g : gauges_of(car)) {
+      if (g.kind != &gauge::toe_pressed) continue;
+      EXPECT_EQ(g.end, End::rear);
+      for (const Side side : both_sides) {
+        const double mm = v->source.travel.corner[at(g.end)][at(side)].stops.bump.from_ride_height_mm;
+        // Lowered flat, without roll: a ride height less by the wheel's travel to its stop.
+        Attitude low = static_attitude(v->model);
+        for (const End end : both_ends) low.ride_height_mm[at(end)] -= mm;
+        const auto pose = pose_car(v->model, low);
+        if (!pose) continue;
+        const CarFigures figures = read_car(v->model, *pose, low);
+        const auto reads = reading(g, v->model, v->source, {}, side);
+        ASSERT_TRUE(reads);
+        EXPECT_NEAR(*reads, degrees(figures.axle[at(g.end)].wheel[at(side)].toe_rad), 0.02) << car.id;
+        ++compared;
+      }
+    }
+  }
+  EXPECT_GE(compared, 4);
+}
+
 TEST(EveryStep, SaysWhyAndHowAndWarnsWhereItCanHurt) {
   for (const StepSpec& s : step_specs()) {
     EXPECT_FALSE(s.why.empty()) << s.id;

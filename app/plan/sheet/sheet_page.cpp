@@ -232,6 +232,7 @@ void SheetPage::tell() {
   fill_->setEnabled(open && !picture && work_.taken());
   next_->setEnabled(nextQuestion() >= 0);
   onlyFilled_->setVisible(!picture);
+  table_->setColumnHidden(SheetModel::place, picture);
   rest_->setEnabled(open);
   if (!open) {
     news_->setText(
