@@ -102,7 +102,7 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
          connect(curves, &CurvePanel::told, this, &PlanWorkspace::told);
          return curves;
        })},
-      {tr("What moves it"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M,
+      {tr("What moves"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M,
        plain([this](QWidget* p) { return new SensitivityPanel(model_, p); })},
       {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I,
        plain([this](QWidget* p) { return new RecipePanel(model_, p); }), 340},

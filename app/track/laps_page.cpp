@@ -362,6 +362,14 @@ void LapsPage::refresh() {
                                   number(std::abs(f->fade->slope), 3), number(f->fade->slope_error, 3))
                        : tr(" No fade that could be told (%1 \u00B1 %2 s a lap).")
                              .arg(signedNumber(f->fade->slope, 3), number(f->fade->slope_error, 3));
+  QStringList lost;
+  const auto add_lost = [&](double seconds, const QString& to) {
+    if (seconds >= 0.05) lost << to.arg(number(seconds, 1));
+  };
+  add_lost(f->lost_to_crashes_s, tr("%1 s to crashes"));
+  add_lost(f->lost_to_traffic_s, tr("%1 s to traffic"));
+  add_lost(f->lost_otherwise_s, tr("%1 s to slow laps without a mark"));
+  if (!lost.isEmpty()) text += tr(" <b>Lost: %1.</b>").arg(lost.join(tr(", ")));
   text += tr(" %1 laps count, %2 are set aside").arg(f->counted).arg(f->set_aside);
   text += f->missing > 0 ? tr(", %1 were not recorded.").arg(f->missing) : QStringLiteral(".");
   figures_->setText(text);

@@ -13,6 +13,7 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
@@ -121,6 +122,26 @@ RunPage::RunPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(m
   notes_->setTabChangesFocus(true);
   notes_->setFixedHeight(84);
   cell(run, 2, 0, 6, tr("Notes"), notes_);
+  // What belongs to the driver and not to the car (common practice): one touch each, so that it is written at all.
+  auto* habits = new QWidget(runBox_);
+  auto* touch = new QHBoxLayout(habits);
+  touch->setContentsMargins(0, 0, 0, 0);
+  touch->setSpacing(6);
+  for (const auto& [name, words] : {std::pair(QStringLiteral("run.habit.safe"), tr("safe line")),
+                                    {QStringLiteral("run.habit.followed"), tr("followed a faster car")},
+                                    {QStringLiteral("run.habit.hurried"), tr("hurried")},
+                                    {QStringLiteral("run.habit.line"), tr("tried another line")}}) {
+    auto* b = new QToolButton(habits);
+    b->setObjectName(name);
+    b->setText(words);
+    b->setCheckable(true);
+    b->setMinimumHeight(targetHeight);
+    connect(b, &QToolButton::clicked, this, [this, said = words](bool on) { touchHabit(said, on); });
+    touch->addWidget(b);
+    habits_.push_back(b);
+  }
+  touch->addStretch(1);
+  run->addWidget(habits, 6, 0, 1, 6);
   verdict_ = new Segmented(QStringLiteral("run.verdict"), {tr("not said"), tr("worse"), tr("the same"), tr("better")},
                            runBox_);
   column->addWidget(heading(tr("The run"), this));
@@ -218,6 +239,8 @@ void RunPage::refresh() {
   put(broke_, r.broke);
   put(markedBy_, r.marked_by);
   if (notes_->toPlainText() != QString::fromStdString(r.notes)) notes_->setPlainText(QString::fromStdString(r.notes));
+  const QStringList noted = QString::fromStdString(r.notes).split(QLatin1Char('\n'));
+  for (QToolButton* b : habits_) b->setChecked(noted.contains(b->text()));
   verdict_->setCurrent(static_cast<int>(r.verdict));
   const Document& doc = model_.document();
   const Car* car = doc.hasCar() && doc.car().id == r.car_id ? &doc.car() : nullptr;
@@ -286,6 +309,17 @@ void RunPage::keepDay() {
   day->grip = static_cast<Grip>(grip_->currentData().toInt());
   day->bumps = static_cast<Bumps>(bumps_->currentData().toInt());
   model_.putDay(*day, tr("Day"));
+}
+
+void RunPage::touchHabit(const QString& words, bool on) {
+  if (!model_.run()) return;
+  RunRecord next = *model_.run();
+  QStringList lines = QString::fromStdString(next.run.notes).split(QLatin1Char('\n'));
+  lines.removeAll(words);
+  if (on) lines << words;
+  while (!lines.isEmpty() && lines.front().isEmpty()) lines.removeFirst();
+  next.run.notes = lines.join(QLatin1Char('\n')).toStdString();
+  model_.putRun(next, words);
 }
 
 void RunPage::keepRun() {

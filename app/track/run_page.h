@@ -1,6 +1,8 @@
 // The day and the run in hand: conditions, tyres, battery, what broke, what was changed since the run before.
 #pragma once
 
+#include <vector>
+
 #include <QWidget>
 
 #include "app/track/track_model.h"
@@ -12,6 +14,7 @@ class QLabel;
 class QLineEdit;
 class QPlainTextEdit;
 class QPushButton;
+class QToolButton;
 
 namespace lowkite::app {
 
@@ -29,6 +32,8 @@ class RunPage : public QWidget {
   void refresh();
   void keepDay();
   void keepRun();
+  /// Puts a habit's words into the notes, or takes them out.
+  void touchHabit(const QString& words, bool on);
   /// What was typed, into the record; what cannot be is told, and the field shows again what was there.
   template <class Record>
   void take(QLineEdit& edit, const LogField<Record>& field, Record& record);
@@ -54,6 +59,7 @@ class RunPage : public QWidget {
   QLineEdit* broke_;
   QLineEdit* markedBy_;
   QPlainTextEdit* notes_;
+  std::vector<QToolButton*> habits_;
   Segmented* verdict_;
   QLabel* setup_;
   QLabel* changes_;

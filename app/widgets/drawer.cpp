@@ -42,7 +42,7 @@ Drawer::Drawer(const QString& name, const QString& key, std::vector<DrawerPage> 
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
   auto* row = new QHBoxLayout(head_);
-  row->setContentsMargins(8, 1, 8, 1);
+  row->setContentsMargins(4, 1, 4, 1);
   row->setSpacing(4);
   row->addWidget(bar_);
   row->addStretch(1);
@@ -55,8 +55,8 @@ Drawer::Drawer(const QString& name, const QString& key, std::vector<DrawerPage> 
     row->addWidget(b);
     return b;
   };
-  apartButton_ =
-      button(QStringLiteral(".apart"), tr("Own window"), tr("For a second screen; closing it brings it back"));
+  apartButton_ = button(QStringLiteral(".apart"), tr("Apart"),
+                        tr("Into a window of its own, for a second screen; closing it brings it back"));
   away_ = button(QStringLiteral(".away"), tr("Put away"), tr("Gives the room back to the drawing (F9)"));
   connect(apartButton_, &QToolButton::clicked, this, &Drawer::tearOff);
   connect(away_, &QToolButton::clicked, this, &Drawer::putAway);

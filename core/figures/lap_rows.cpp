@@ -27,6 +27,10 @@ constexpr auto lap_rows = std::to_array<FigureSpec>({
      seconds<&LapFigures::deviation_s>},
     {"fade_s_per_lap", "fade", G::laps, U::s_per_lap, W::plain, 3, per_car, N::wheel, over_all, no_flag, no_lesson,
      [](const LapFigures& f) { return f.fade ? Value(f.fade->slope) : std::nullopt; }},
+    {"lost_to_crashes_s", "lost to crashes", G::laps, U::s, W::plain, 1, per_car, N::wheel, over_all, no_flag,
+     no_lesson, seconds<&LapFigures::lost_to_crashes_s>},
+    {"lost_to_traffic_s", "lost to traffic", G::laps, U::s, W::plain, 1, per_car, N::wheel, over_all, no_flag,
+     no_lesson, seconds<&LapFigures::lost_to_traffic_s>},
 });
 
 }  // namespace

@@ -57,6 +57,10 @@ std::optional<LapFigures> lap_figures(const std::vector<Lap>& laps, const LapRul
   f.middle_half_s = *quantile(seconds, 0.75) - *quantile(seconds, 0.25);
   std::vector<double> place;
   for (std::size_t i = 0; i < laps.size(); ++i) {
+    const double lost = std::max(0.0, laps[i].seconds - f.median_s);
+    if (laps[i].mark == LapMark::crash) f.lost_to_crashes_s += lost;
+    if (laps[i].mark == LapMark::traffic) f.lost_to_traffic_s += lost;
+    if (standing[i] == LapStanding::too_slow) f.lost_otherwise_s += lost;
     if (standing[i] == LapStanding::counts) place.push_back(laps[i].number);
     if (i > 0) f.missing += std::max(0, laps[i].number - laps[i - 1].number - 1);
   }

@@ -11,6 +11,7 @@
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
+#include <QToolButton>
 
 #include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
@@ -515,6 +516,26 @@ TEST_F(TrackTest, TheLogIsReadForOneCarOrAll) {
   EXPECT_LT(days->count(), all);
   click(QStringLiteral("track.whose.0"));
   EXPECT_EQ(days->count(), all);
+}
+
+// One touch writes a habit into the notes, another takes it out; both are undone.
+TEST_F(TrackTest, AHabitIsNotedWithOneTouch) {
+  click(QStringLiteral("track.newRun"));
+  page(TrackWorkspace::Page::run);
+  const auto notes = [&] { return find<QPlainTextEdit>(QStringLiteral("run.notes"))->toPlainText(); };
+  find<QPlainTextEdit>(QStringLiteral("run.notes"))->setPlainText(QStringLiteral("hot"));
+  settle();
+  click(QStringLiteral("run.habit.hurried"));
+  EXPECT_EQ(notes(), QStringLiteral("hot\nhurried"));
+  click(QStringLiteral("run.habit.safe"));
+  EXPECT_EQ(notes(), QStringLiteral("hot\nhurried\nsafe line"));
+  EXPECT_TRUE(find<QToolButton>(QStringLiteral("run.habit.hurried"))->isChecked());
+  click(QStringLiteral("run.habit.hurried"));
+  EXPECT_EQ(notes(), QStringLiteral("hot\nsafe line"));
+  EXPECT_FALSE(find<QToolButton>(QStringLiteral("run.habit.hurried"))->isChecked());
+  key(Qt::Key_Z, Qt::ControlModifier);
+  EXPECT_EQ(notes(), QStringLiteral("hot\nhurried\nsafe line"));
+  EXPECT_TRUE(find<QToolButton>(QStringLiteral("run.habit.hurried"))->isChecked());
 }
 
 }  // namespace

@@ -82,9 +82,11 @@ class Walk : public WindowTest {
   /// True where a widget, or part of it, lies outside an area that scrolls: it is looked at when scrolled to.
   static bool scrolledAway(const QWidget& w) {
     for (const QWidget* up = w.parentWidget(); up; up = up->parentWidget())
-      if (const auto* area = qobject_cast<const QAbstractScrollArea*>(up); area && area->viewport()->isAncestorOf(&w)) {
+      // An area within another may itself be scrolled away.
+      if (const auto* area = qobject_cast<const QAbstractScrollArea*>(up);
+          area && area->viewport() != &w && area->viewport()->isAncestorOf(&w)) {
         const QRect seen(QPoint(), area->viewport()->size());
-        return !seen.contains(QRect(w.mapTo(area->viewport(), QPoint()), w.size()));
+        if (!seen.contains(QRect(w.mapTo(area->viewport(), QPoint()), w.size()))) return true;
       }
     return false;
   }
@@ -97,7 +99,10 @@ class Walk : public WindowTest {
     for (QWidget* w : window_->findChildren<QWidget*>()) {
       if (!w->isVisible() || w->size().isEmpty()) continue;
       if (!scrolledAway(*w) && !window_->rect().contains(QRect(w->mapTo(window_.get(), QPoint()), w->size())))
-        wrong(QStringLiteral("beyond the window: %1").arg(called(*w)));
+        wrong(QStringLiteral("beyond the window: %1 of %2, %3 px high from %4")
+                  .arg(called(*w), called(*w->parentWidget()))
+                  .arg(w->height())
+                  .arg(w->mapTo(window_.get(), QPoint()).y()));
       // What a screen reader is told, as the accessibility bus gets it.
       const auto* around = qobject_cast<QAbstractScrollArea*>(w->parentWidget());
       const bool control = w->isEnabled() && w->focusPolicy() != Qt::NoFocus &&

@@ -253,5 +253,22 @@ TEST_F(Compared, ThereAndBackTakesTheDriftOut) {
   EXPECT_FALSE(back_to_back(a1, short_run, a2));
 }
 
+// A crash costs more than a slow line: the seconds beyond the median, by what the lap was marked as.
+TEST(LapFigures, TellWhatWasLostToWhat) {
+  auto laps = laps_of({15.0, 15.2, 15.1, 21.1, 16.6, 15.1, 19.1, 40.0, 5.0});
+  laps[3].mark = LapMark::crash;
+  laps[4].mark = LapMark::traffic;
+  laps[7].mark = LapMark::out;
+  const auto f = lap_figures(laps);
+  ASSERT_TRUE(f);
+  EXPECT_NEAR(f->median_s, 15.1, 1e-12);
+  EXPECT_NEAR(f->lost_to_crashes_s, 6.0, 1e-9);
+  EXPECT_NEAR(f->lost_to_traffic_s, 1.5, 1e-9);
+  EXPECT_NEAR(f->lost_otherwise_s, 4.0, 1e-9) << "slow without a mark; a lap counted twice and the way in lose nothing";
+  // A marked lap that was quick all the same has cost nothing.
+  laps[3].seconds = 14.9;
+  EXPECT_EQ(lap_figures(laps)->lost_to_crashes_s, 0.0);
+}
+
 }  // namespace
 }  // namespace lowkite::test
