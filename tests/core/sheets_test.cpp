@@ -408,6 +408,7 @@ TEST(Sheets, WhatCannotBeIsRefusedAndNoted) {
           p.kind == SheetPlaceKind::notes || p.kind == SheetPlaceKind::noted)
         continue;
       for (const char* text : {"blue", "9999", "1 2 3", "-500"}) {
+        if (runs_a_share() && *text != '9') continue;
         SheetForm form;
         form.pages = 1;
         form.fields.resize(1);
