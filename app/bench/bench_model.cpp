@@ -153,18 +153,17 @@ bool BenchModel::hasShocks(End end) const {
   return false;
 }
 
-const PerEnd<std::optional<BenchModel::ShocksBuilt>>& BenchModel::shocksBuilt() const {
-  if (built_) return *built_;
-  built_.emplace();
-  if (!document_.hasCar()) return *built_;
+PerEnd<std::optional<BenchModel::ShocksBuilt>> BenchModel::shocksBuilt() const {
+  if (!document_.hasCar()) return {};
   const Car& car = document_.car();
-  const auto look = [&](const BenchRun& run) {
-    for (const BenchStep& s : every_step(car)) {
-      if (s.spec->id != shockStep || !s.end || (*built_)[at(*s.end)]) continue;
+  const std::vector<BenchStep> steps = every_step(car);
+  const auto look = [&](const BenchRun& run, PerEnd<std::optional<ShocksBuilt>>& found) {
+    for (const BenchStep& s : steps) {
+      if (s.spec->id != shockStep || !s.end || found[at(*s.end)]) continue;
       const StepRecord* record = run.record(s.id);
       if (!record || record->state != StepState::done) continue;
       ShocksBuilt built{QString::fromStdString(record->when.empty() ? run.started : record->when), {}};
-      for (const BenchStep& about : every_step(car)) {
+      for (const BenchStep& about : steps) {
         if (about.spec->id != feelStep || about.end != s.end) continue;
         for (const int i : parts_named(car, about)) {
           const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
@@ -173,16 +172,23 @@ const PerEnd<std::optional<BenchModel::ShocksBuilt>>& BenchModel::shocksBuilt() 
                                            : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)));
         }
       }
-      (*built_)[at(*s.end)] = built;
+      found[at(*s.end)] = built;
     }
   };
-  if (run_) look(*run_);
-  for (const QString& name : files()) {
-    const QString path = QDir(folder_).filePath(name);
-    if (path == path_) continue;
-    if (const auto run = load_run(path.toStdString(), car)) look(*run);
+  // Readings are many: the files of other runs are read once a run, not once a reading.
+  if (!built_) {
+    built_.emplace();
+    for (const QString& name : files()) {
+      const QString path = QDir(folder_).filePath(name);
+      if (path == path_) continue;
+      if (const auto run = load_run(path.toStdString(), car)) look(*run, *built_);
+    }
   }
-  return *built_;
+  PerEnd<std::optional<ShocksBuilt>> found;
+  if (run_) look(*run_, found);
+  for (const End end : both_ends)
+    if (!found[at(end)]) found[at(end)] = (*built_)[at(end)];
+  return found;
 }
 
 PerSide<std::optional<double>> BenchModel::lastTime(const std::string& id) const {
@@ -228,6 +234,7 @@ bool BenchModel::resume(const QString& path) {
 void BenchModel::adopt(BenchRun run, const QString& path, const std::optional<FileStamp>& stamp) {
   run_ = std::move(run);
   stamp_ = stamp;
+  built_.reset();  // the run before this one lies on the disk now
   car_ = document_.sharedCar();
   path_ = path;
   steps_ = steps_of(document_.car(), *run_);
@@ -417,7 +424,6 @@ void BenchModel::setBench(const BenchKit& bench) {
 }
 
 void BenchModel::touch() {
-  built_.reset();
   // On the disk before anything is made of it, and before it is shown as taken.
   save();
   judgeStep();

@@ -82,7 +82,7 @@ class BenchModel : public QObject {
     QString when;      ///< ISO date and time
     QStringList with;  ///< piston and oil, as the setup of then had them
   };
-  [[nodiscard]] const PerEnd<std::optional<ShocksBuilt>>& shocksBuilt() const;
+  [[nodiscard]] PerEnd<std::optional<ShocksBuilt>> shocksBuilt() const;
   [[nodiscard]] bool hasShocks(End end) const;
 
   /// Puts the car as measured into the document, as one edit.
@@ -113,7 +113,8 @@ class BenchModel : public QObject {
   std::optional<BenchRun> run_;
   std::shared_ptr<const Car> car_;  ///< that the run's plan was made for
   std::optional<BenchRun> last_;
-  mutable std::optional<PerEnd<std::optional<ShocksBuilt>>> built_;  ///< none: to be looked up
+  mutable std::optional<PerEnd<std::optional<ShocksBuilt>>>
+      built_;  ///< in the other runs on the disk; none: to be looked up
   QString lastStarted_;
   std::vector<BenchStep> steps_;
   int current_ = 0;

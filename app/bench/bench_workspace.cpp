@@ -429,10 +429,11 @@ void BenchWorkspace::refresh() {
 void BenchWorkspace::tellShocks() {
   QStringList lines;
   bool due = false;
+  const auto shocks = model_.shocksBuilt();
   if (model_.document().hasCar())
     for (const End end : both_ends) {
       if (!model_.hasShocks(end)) continue;
-      const auto& built = model_.shocksBuilt()[at(end)];
+      const auto& built = shocks[at(end)];
       if (!built) {
         lines << tr("Shocks, %1: not built here yet").arg(endTitle(end));
         continue;
