@@ -62,12 +62,14 @@ struct CompareOptions {
 
 struct RecipeOptions {
   Inputs inputs;
-  std::string axle = "front";
-  std::vector<std::string> want;   ///< "roll_centre+1~0.1", "camber_gain=-0.3~0.02"
+  std::string axle = "front";      ///< whose parts may change, and that figures are of; "both": they name their axle
+  Acceleration under;              ///< in which figures of load are read
+  std::vector<std::string> want;   ///< "roll_centre+1~0.1", "camber_gain=-0.3~0.02", "rear.roll_centre+1~0.1"
   std::vector<std::string> hold;   ///< "camber_gain~0.02"
   std::vector<std::string> parts;  ///< ids; empty: all of the axle
   std::vector<std::string> but;    ///< ids that stay as they are
   std::string box;
+  bool robust = false;  ///< good also with ride height lost and a tie rod off
   int most = 2;
   int results = 12;
   std::string baseline;  ///< a setup whose camber, toe and droop are put back to; empty: the one that is changed

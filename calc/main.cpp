@@ -84,10 +84,15 @@ int main(int argc, char** argv) {
   RecipeOptions recipe_options;
   auto* recipe_command = app.add_subcommand("recipe", "Which parts to change for what is wanted, the least work first");
   add_inputs(recipe_command, recipe_options.inputs);
-  recipe_command->add_option("--axle", recipe_options.axle, "front or rear")->check(CLI::IsMember({"front", "rear"}));
+  recipe_command->add_option("--axle", recipe_options.axle, "Whose parts may change: front, rear or both")
+      ->check(CLI::IsMember({"front", "rear", "both"}));
+  recipe_command->add_option("--lateral", recipe_options.under.lateral_g, "Cornering in which springs are read, g");
+  recipe_command->add_option("--longitudinal", recipe_options.under.longitudinal_g,
+                             "Speeding up (+) or braking (-) in which springs are read, g");
   recipe_command
       ->add_option("--want", recipe_options.want,
-                   "FIGURE+BY, FIGURE-BY or FIGURE=VALUE, with ~TOLERANCE: roll_centre+1~0.1; more than once")
+                   "FIGURE+BY, FIGURE-BY, FIGURE=VALUE or FIGURE=alike (front and rear), with ~TOLERANCE: "
+                   "roll_centre+1~0.1, front.roll_centre=6; more than once")
       ->required();
   recipe_command->add_option("--hold", recipe_options.hold,
                              "FIGURE or FIGURE=VALUE, with ~TOLERANCE: camber_gain~0.02");
@@ -97,6 +102,8 @@ int main(int argc, char** argv) {
   recipe_command->add_option("--most", recipe_options.most, "How many parts may change at once")
       ->check(CLI::Range(1, 6));
   recipe_command->add_option("--box", recipe_options.box, "Only these shims: \"0.5x4 1x2\"");
+  recipe_command->add_flag("--robust", recipe_options.robust,
+                           "Judge by the worst of: as set, 0.5 mm lower, tie rods half a turn off either way");
   recipe_command->add_option("--results", recipe_options.results, "How many results")->check(CLI::Range(1, 1000));
   recipe_command->add_option("--as", recipe_options.baseline, "Setup whose camber, toe and droop are put back to");
   recipe_command->add_option("--out", recipe_options.out, "Write the best result as a setup file");

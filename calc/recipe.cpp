@@ -16,30 +16,51 @@
 namespace lowkite::calc {
 namespace {
 
-/// "roll_centre+1~0.1" against what the car has now. Fails with what is allowed.
-tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hold, const Car& car, End end,
-                                               const FigureSource& now) {
-  static const std::regex form(R"(([a-z_]+)(?:([=+-])(-?\d+(?:\.\d+)?))?(?:~(\d+(?:\.\d+)?))?)");
+/// What the car has now: its geometry, and the car on its springs where it can be put on them.
+struct Present {
+  FigureSource geometry;
+  std::optional<LoadSource> load;
+};
+
+/// "rear.roll_centre+1~0.1" against what the car has now; `end`: of figures that name none. Fails with what is allowed.
+tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hold, const Car& car,
+                                               std::optional<End> end, const Present& now) {
+  static const std::regex form(
+      R"((?:(front|rear)\.)?([a-z_]+)(?:=(alike)|([=+-])(-?\d+(?:\.\d+)?))?(?:~(\d+(?:\.\d+)?))?)");
   std::smatch m;
-  if (!std::regex_match(text, m, form) || (!hold && !m[2].matched))
+  if (!std::regex_match(text, m, form) || (!hold && !m[3].matched && !m[4].matched))
     return tl::unexpected(fmt::format("found {}; allowed: {}", text,
                                       hold ? "FIGURE~TOLERANCE or FIGURE=VALUE~TOLERANCE"
                                            : "FIGURE+BY~TOLERANCE, FIGURE-BY~TOLERANCE or FIGURE=VALUE~TOLERANCE"));
-  const FigureSpec* f = find_figure(m[1].str());
-  if (!f || !applies(*f, car, end)) {
+  if (m[1].matched) end = m[1] == "front" ? End::front : End::rear;
+  const FigureSpec* f = find_figure(m[2].str());
+  const bool of_car = f && (f->per == Per::car || f->is(adds_up) || m[3].matched);
+  if (!end && of_car) end = End::front;
+  if (!end) return tl::unexpected(fmt::format("found {}; allowed: front.{} or rear.{}", text, m[2].str(), m[2].str()));
+  if (!f || (f->of_load() ? !now.load : !applies(*f, car, *end))) {
     std::vector<std::string_view> known;
     for (const FigureSpec& spec : geometry_figures())
-      if (applies(spec, car, end)) known.push_back(spec.id);
+      if (applies(spec, car, *end)) known.push_back(spec.id);
+    if (now.load)
+      for (const FigureSpec& spec : load_figures()) known.push_back(spec.id);
     return tl::unexpected(
-        fmt::format("found {}; allowed on the {} axle: {}", m[1].str(), name_of(end), fmt::join(known, ", ")));
+        fmt::format("found {}; allowed on the {} axle: {}", m[2].str(), name_of(*end), fmt::join(known, ", ")));
   }
-  RecipeAim aim{f, f->read(now, end, Side::left).value_or(0.0), 2.0 * f->resolution(), hold};
-  if (m[2].matched) {
-    const double v = std::stod(m[3]);
-    aim.value = m[2] == "=" ? v : m[2] == "+" ? aim.value + v : aim.value - v;
+  const auto value = f->of_load() ? f->read(*now.load, *end, Side::left) : f->read(now.geometry, *end, Side::left);
+  RecipeAim aim = RecipeAim::of(*f, *end, value.value_or(0.0), 2.0 * f->resolution(), hold);
+  if (m[3].matched) aim.kind = RecipeAim::Kind::alike;
+  if (m[4].matched) {
+    const double v = std::stod(m[5]);
+    aim.value = m[4] == "=" ? v : m[4] == "+" ? aim.value + v : aim.value - v;
   }
-  if (m[4].matched) aim.tolerance = std::stod(m[4]);
+  if (m[6].matched) aim.tolerance = std::stod(m[6]);
   return aim;
+}
+
+/// As an order names it: "rear.roll_centre", "wheelbase".
+std::string key_of(const RecipeAim& aim) {
+  const bool of_car = aim.figure->per == Per::car || aim.figure->is(adds_up) || aim.kind == RecipeAim::Kind::alike;
+  return of_car ? std::string(aim.figure->id) : fmt::format("{}.{}", name_of(aim.end), aim.figure->id);
 }
 
 Json json_of(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
@@ -48,8 +69,7 @@ Json json_of(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
     j["changes"].push_back({{"adjuster", a.id}, {"from", value_to_json(a, c.from)}, {"to", value_to_json(a, c.to)}});
   }
-  for (std::size_t i = 0; i < order.aims.size(); ++i)
-    j["reached"][std::string(order.aims[i].figure->id)] = r.reached[i];
+  for (std::size_t i = 0; i < order.aims.size(); ++i) j["reached"][key_of(order.aims[i])] = r.reached[i];
   for (const ResetStep& s : r.alignment.steps)
     j["turns"].push_back({{"adjuster", car.adjusters[static_cast<std::size_t>(s.adjuster)].id},
                           {"side", name_of(s.side)},
@@ -67,7 +87,7 @@ void print(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
   }
   std::vector<std::string> reached;
   for (std::size_t i = 0; i < order.aims.size(); ++i)
-    reached.push_back(fmt::format("{} {:.{}f} {}", order.aims[i].figure->label, r.reached[i],
+    reached.push_back(fmt::format("{} {:.{}f} {}", key_of(order.aims[i]), r.reached[i],
                                   order.aims[i].figure->decimals + 1, symbol(order.aims[i].figure->unit)));
   std::cout << fmt::format("{} {:>3.0f} min  {}\n             {}\n", r.meets() ? "meets" : "near ", r.work.minutes,
                            fmt::join(changes, "; "), fmt::join(reached, "; "));
@@ -92,16 +112,25 @@ int recipe(const RecipeOptions& options) {
     return wrong_usage;
   };
   RecipeOrder order;
-  order.end = options.axle == "front" ? End::front : End::rear;
+  const std::optional<End> end = options.axle == "both"    ? std::nullopt
+                                 : options.axle == "front" ? std::optional(End::front)
+                                                           : std::optional(End::rear);
+  order.under = options.under;
+  if (options.robust) order.also_good_with = usual_disturbances();
+  Present present{now->source, std::nullopt};
+  if (auto load = put_on_springs(car, both->setup, order.under)) present.load = std::move(*load);
   order.most_parts = options.most;
   order.results = static_cast<std::size_t>(options.results);
   for (const auto& [list, hold] : {std::pair(&options.want, false), std::pair(&options.hold, true)})
     for (const std::string& text : *list) {
-      const auto aim = parse_aim(text, hold, car, order.end, now->source);
+      const auto aim = parse_aim(text, hold, car, end, present);
       if (!aim) return usage(fmt::format("{}: {}", hold ? "--hold" : "--want", aim.error()));
       order.aims.push_back(*aim);
     }
-  const std::vector<int> all = recipe_parts(car, order.end);
+  std::vector<int> all;
+  for (const End e : both_ends)
+    if (!end || *end == e)
+      for (const int part : recipe_parts(car, e)) all.push_back(part);
   const auto index_of = [&](const std::string& id) -> int {
     const int i = car.find_adjuster(id);
     return std::find(all.begin(), all.end(), i) == all.end() ? -1 : i;
@@ -111,8 +140,8 @@ int recipe(const RecipeOptions& options) {
       if (index_of(id) < 0) {
         std::vector<std::string_view> known;
         for (const int i : all) known.push_back(car.adjusters[static_cast<std::size_t>(i)].id);
-        return usage(fmt::format("--{}: found {}; allowed on the {} axle: {}", list == &options.parts ? "parts" : "but",
-                                 id, name_of(order.end), fmt::join(known, ", ")));
+        return usage(fmt::format("--{}: found {}; allowed ({}): {}", list == &options.parts ? "parts" : "but", id,
+                                 options.axle, fmt::join(known, ", ")));
       }
   for (const int i : all) {
     const std::string& id = car.adjusters[static_cast<std::size_t>(i)].id;
@@ -129,11 +158,17 @@ int recipe(const RecipeOptions& options) {
   const auto found = find_recipe(car, before, both->setup, order);
   if (!found) return refuse({fault_of(options.inputs, "", found.error(), "a search that makes sense")});
   if (options.format == Format::json) {
-    Json out{{"judged", found->judged}, {"allowed", found->allowed}, {"results", Json::array()}};
+    Json out{{"of", found->of}, {"judged", found->judged}, {"complete", found->complete}, {"results", Json::array()}};
+    if (found->allowed) out["allowed"] = *found->allowed;
+    for (const RecipeResult& r : found->front) out["front"].push_back(json_of(car, order, r));
     for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, order, r));
     std::cout << out.dump(2) << "\n";
   } else {
-    std::cout << fmt::format("all {} candidates judged, {} keep what is held\n", found->judged, found->allowed);
+    std::cout << fmt::format("{} candidates, {} judged{}{}\n", found->of, found->judged,
+                             !found->complete            ? "; there may be better ones"
+                             : found->judged < found->of ? ", the rest left out by proof"
+                                                         : "",
+                             found->allowed ? fmt::format("; {} keep what is held", *found->allowed) : "");
     for (const RecipeResult& r : found->results) print(car, order, r);
   }
   if (!options.out.empty()) {

@@ -70,12 +70,25 @@ void waitForMovers(MainWindow& window) {
   while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
 }
 
-/// The demo car asked for a higher rear roll centre at the same camber gain, and answered.
+/// The demo car asked for a higher rear roll centre with the front's, the wheelbase and the load transfer as they are,
+/// and answered.
 void askRecipe(MainWindow& window) {
   window.plan().model().setEnd(End::rear);
   window.plan().open(PlanWorkspace::Page::recipe);
   settle(window);
   auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  const FigureSource& now = window.plan().model().comparison()->changed->source;
+  const auto hold = [&](int line, const char* id, double tolerance) {
+    panel->setAim(line, id, true, find_figure(id)->read(now, End::front, Side::left).value_or(0.0), tolerance,
+                  End::front);
+  };
+  hold(1, "roll_centre", 0.2);
+  hold(2, "wheelbase", 0.5);
+  const Document& document = window.plan().model().document();
+  if (const auto load = put_on_springs(document.car(), document.setup(), {0.8, 0.0}))
+    panel->setAim(3, "front_transfer", true,
+                  find_figure("front_transfer")->read(*load, End::front, Side::left).value_or(0.0), 0.5);
+  window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(2);
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
   QElapsedTimer clock;
   clock.start();

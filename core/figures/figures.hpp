@@ -79,7 +79,12 @@ enum FigureFlag : std::uint16_t {
   first_curve = 1 << 4,  ///< drawn as a curve until the racer chooses others
   on_path = 1 << 5,      ///< told along the way through a corner
   from_above = 1 << 6,   ///< seen best from above; without either of these two from the front
-  from_the_side = 1 << 7
+  from_the_side = 1 << 7,
+  between_ends = 1 << 8,  ///< parts of either axle move it; all other figures of geometry hear of their own axle alone
+  adds_up = 1 << 9,       ///< and what the two axles do to it adds up
+  of_rates = 1 << 10,     ///< of load: read from what an axle answers at rest, no stand needed
+  of_roll_motion = 1 << 11,  ///< of load: read from how the body rolls
+  of_roll_gradient = 1 << 12
 };
 
 /// What a lesson explains; a figure may belong to several, as a sum.

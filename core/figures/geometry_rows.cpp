@@ -95,7 +95,7 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
     {"toe", "toe", G::stance, U::deg, W::toe, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::toe | L::bump_steer, wheel_deg<&WheelFigures::toe_rad>},
     {"track", "track at the ground", G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, by_wheels | watched | in_quiz, no_lesson,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.axle[at(e)].track_mm; }},
-    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | in_quiz | from_the_side, no_lesson,
+    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | in_quiz | from_the_side | between_ends | adds_up, no_lesson,
      [](const FigureSource& s, End, Side side) -> Value { return s.car.wheelbase_mm[at(side)]; }},
     {"ride_height", "ride height", G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, no_flag, L::droop | L::heave,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.attitude.ride_height_mm[at(e)]; }},
@@ -148,20 +148,20 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
        const auto& c = side_view(s, e, side).swing_centre;
        return c ? Value(c->across) : std::nullopt;
      }},
-    {"anti_braking", "anti-dive / lift, braking", G::side, U::percent, W::plain, 0, per_wheel, N::braked, here, watched | in_quiz | from_the_side, only(L::anti),
+    {"anti_braking", "anti-dive / lift, braking", G::side, U::percent, W::plain, 0, per_wheel, N::braked, here, watched | in_quiz | from_the_side | between_ends, only(L::anti),
      [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_braking_percent; }},
-    {"anti_power", "anti-lift / squat, power", G::side, U::percent, W::plain, 0, per_wheel, N::driven, here, no_flag, only(L::anti),
+    {"anti_power", "anti-lift / squat, power", G::side, U::percent, W::plain, 0, per_wheel, N::driven, here, between_ends, only(L::anti),
      [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_power_percent; }},
 
     {"steer_angle", "wheel steered to the left", G::lock, U::deg, W::plain, 1, per_wheel, N::kingpin, here, no_flag, only(L::ackermann),
      [](const FigureSource& s, End, Side side) -> Value {
        return s.car.steering ? Value(degrees(s.car.steering->steer_rad[at(side)])) : std::nullopt;
      }},
-    {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, per_car, N::kingpin, here, no_flag, no_lesson,
+    {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, per_car, N::kingpin, here, between_ends, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.car.steering && s.car.steering->ackermann ? in_degrees(s.car.steering->ackermann->error_rad) : std::nullopt;
      }},
-    {"ackermann", "Ackermann, toe taken off", G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept, only(L::ackermann),
+    {"ackermann", "Ackermann, toe taken off", G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept | between_ends, only(L::ackermann),
      [](const FigureSource& s, End, Side) -> Value {
        return s.car.steering && s.car.steering->ackermann ? s.car.steering->ackermann->percent : std::nullopt;
      }},
@@ -183,11 +183,11 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
      of_lock<&LockFigures::inside_rad>},
     {"lock_outside", "outside wheel there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::outside_rad>},
-    {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, per_wheel, N::servo, over_all, between_ends, no_lesson,
      ackermann_at_lock},
-    {"ackermann_error_at_lock", "outer wheel against ideal there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"ackermann_error_at_lock", "outer wheel against ideal there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, between_ends, no_lesson,
      outer_off_at_lock},
-    {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, per_wheel, N::servo, over_all, between_ends, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        const auto& f = at_lock(s, way);
        return f && f->turning_radius_mm ? Value(std::abs(*f->turning_radius_mm)) : std::nullopt;

@@ -19,16 +19,16 @@ const WheelState& wheel(const LoadSource& s, End e, Side side) {
 constexpr auto load_rows = std::to_array<FigureSpec>({
     {"roll", "roll", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.attitude.roll_rad); }},
     {"pitch", "nose down", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.pitch_rad); }},
-    {"roll_gradient", "roll per g", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.roll_gradient_deg_per_g; }},
+    {"roll_gradient", "roll per g", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_gradient, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.roll_gradient_deg_per_g; }},
     {"front_transfer", "front transfer", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
        return std::abs(all) > 1e-6 ? 100.0 * s.balance.transfer_n(End::front) / all : 50.0;
      }},
     {"rise", "jacking, rise", G::springs, U::mm, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.balance.rise_mm; }},
-    {"roll_frequency", "roll frequency", G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson,
+    {"roll_frequency", "roll frequency", G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value { return s.roll_motion ? Value(s.roll_motion->hz) : std::nullopt; }},
-    {"roll_damping_ratio", "of critical in roll", G::springs, U::percent, W::plain, 0, per_car, N::wheel, here, no_flag, no_lesson,
+    {"roll_damping_ratio", "of critical in roll", G::springs, U::percent, W::plain, 0, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        return s.roll_motion && s.roll_motion->damping_ratio ? Value(100.0 * *s.roll_motion->damping_ratio) : std::nullopt;
      }},
@@ -55,50 +55,62 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
      [](const LoadSource& s, End e, Side) -> Value {
        return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
      }},
-    {"roll_stiffness", "roll stiffness", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"roll_stiffness", "roll stiffness", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_n_mm_per_deg; }},
-    {"bar_stiffness", "of it by the bar", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"bar_stiffness", "of it by the bar", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
-    {"wheel_rate", "wheel rate", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
-    {"wheel_rate_out", "wheel rate, going out", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"wheel_rate", "wheel rate", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"wheel_rate_out", "wheel rate, going out", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_going_out; }},
-    {"wheel_rate_pressed", "wheel rate, 3 mm down", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"wheel_rate_pressed", "wheel rate, 3 mm down", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_pressed; }},
-    {"preload", "preload, wheel hanging", G::springs, U::n, W::plain, 2, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"preload", "preload, wheel hanging", G::springs, U::n, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].preload_n; }},
-    {"third_spring", "by its third spring", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"third_spring", "by its third spring", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;
      }},
-    {"ride_frequency", "ride frequency", G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
-    {"damping", "damping in heave", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"ride_frequency", "ride frequency", G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
+    {"damping", "damping in heave", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& c = s.rates[at(e)].damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"roll_damping", "damping in roll", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"roll_damping", "damping in roll", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& c = s.rates[at(e)].roll_damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"damping_ratio", "of critical, in heave", G::springs, U::percent, W::plain, 0, per_axle, N::wheel, here, no_flag, no_lesson,
+    {"damping_ratio", "of critical, in heave", G::springs, U::percent, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& z = s.rates[at(e)].damping_ratio;
        return z ? Value(100.0 * *z) : std::nullopt;
      }},
-    {"sag", "sag", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
+    {"sag", "sag", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
 });
 
 }  // namespace
 
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a, double servo_rad) {
-  auto balance = loaded.balance(loaded.level_collars(), a, servo_rad);
-  if (!balance) return tl::unexpected(balance.error());
+void LoadNeeds::add(const FigureSpec& figure) {
+  constexpr unsigned at_rest = of_rates | of_roll_motion | of_roll_gradient;
+  stand = stand || (figure.flags & at_rest) == 0;
+  rates = rates || figure.is(of_rates);
+  roll_motion = roll_motion || figure.is(of_roll_motion);
+  roll_gradient = roll_gradient || figure.is(of_roll_gradient);
+}
+
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a, double servo_rad,
+                                                const LoadNeeds& needs, const Balance* near) {
   LoadSource s;
-  s.balance = std::move(*balance);
-  for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
-  s.roll_motion = loaded.roll_motion();
-  s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
+  if (needs.stand) {
+    auto balance = loaded.balance(loaded.level_collars(), a, servo_rad, near);
+    if (!balance) return tl::unexpected(balance.error());
+    s.balance = std::move(*balance);
+  }
+  if (needs.rates)
+    for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
+  if (needs.roll_motion) s.roll_motion = loaded.roll_motion();
+  if (needs.roll_gradient) s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
   return s;
 }
 

@@ -6,6 +6,7 @@
 
 #include <tl/expected.hpp>
 
+#include "core/figures/figures.hpp"
 #include "core/load/balance.hpp"
 
 namespace lowkite {
@@ -18,7 +19,21 @@ struct LoadSource {
   std::optional<double> roll_gradient_deg_per_g;
 };
 
-/// Fails with a sentence like LoadedCar::balance.
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a, double servo_rad = 0.0);
+/// What of a source is worked out; the rest stays empty.
+struct LoadNeeds {
+  bool stand = false;
+  bool rates = false;
+  bool roll_motion = false;
+  bool roll_gradient = false;
+
+  static LoadNeeds all() { return {true, true, true, true}; }
+  /// What this figure of load is read from, too.
+  void add(const FigureSpec& figure);
+};
+
+/// `near`: a stand to start from, see LoadedCar::balance. Fails with a sentence like it.
+tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a, double servo_rad = 0.0,
+                                                const LoadNeeds& needs = LoadNeeds::all(),
+                                                const Balance* near = nullptr);
 
 }  // namespace lowkite

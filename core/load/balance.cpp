@@ -125,7 +125,7 @@ struct LoadedCar::Forces {
   Eigen::Vector3d off = Eigen::Vector3d::Zero();  ///< N, N (roll over a half track), N (pitch over a half wheelbase)
 };
 
-tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model) {
+tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const LoadedCar* alike) {
   if (!(model.mass.kg > 0.0) || !model.mass.cg)
     return tl::unexpected(std::string("the car file tells no mass or no centre of gravity"));
   for (const End end : both_ends) {
@@ -136,18 +136,22 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model) {
       return tl::unexpected(fmt::format("a bar on the {} axle's pod is not modelled", name_of(end)));
   }
   LoadedCar loaded(model);
-  const auto standing = pose_car(model, static_attitude(model));
-  if (!standing) return tl::unexpected(standing.error().message);
-  loaded.standing_ = *standing;
-  const auto steered = steer(model, 0.0);
-  if (!steered) return tl::unexpected(std::string("the steering cannot stand in the middle"));
-  for (const End end : both_ends) {
-    loaded.bar_[at(end)] = bar_stiffness(model, end);
-    for (const Side side : both_sides) {
-      const SteerInput input = model.corner(end, side).spec->steered ? steered->corner[at(side)] : SteerInput{};
-      loaded.droop_angle_[at(end)][at(side)] =
-          find_stops(model, end, side, standing->axle[at(end)].corner[at(side)], input).droop.arm_angle;
-    }
+  for (const End end : both_ends) loaded.bar_[at(end)] = bar_stiffness(model, end);
+  if (alike) {
+    loaded.standing_ = alike->standing_;
+    loaded.droop_angle_ = alike->droop_angle_;
+  } else {
+    auto standing = pose_car(model, static_attitude(model));
+    if (!standing) return tl::unexpected(standing.error().message);
+    loaded.standing_ = std::move(*standing);
+    const auto steered = steer(model, 0.0);
+    if (!steered) return tl::unexpected(std::string("the steering cannot stand in the middle"));
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const SteerInput input = model.corner(end, side).spec->steered ? steered->corner[at(side)] : SteerInput{};
+        loaded.droop_angle_[at(end)][at(side)] =
+            find_stops(model, end, side, loaded.standing_.axle[at(end)].corner[at(side)], input).droop.arm_angle;
+      }
   }
   auto level = loaded.collars_for(model.ride_height_mm);
   if (!level) return tl::unexpected(level.error());

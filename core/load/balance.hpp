@@ -111,8 +111,9 @@ struct AxleRates {
 /// A model ready to be balanced. Keeps a reference to it.
 class LoadedCar {
  public:
-  /// Fails with a sentence that says what the car file does not describe.
-  static tl::expected<LoadedCar, std::string> of(const CarModel& model);
+  /// `alike`: a car whose linkage stands the same, only springs, bars, oils or weights differ: what those do not move
+  /// is taken from it. Fails with a sentence that says what the car file does not describe.
+  static tl::expected<LoadedCar, std::string> of(const CarModel& model, const LoadedCar* alike = nullptr);
 
   /// Collars that hold the setup's ride heights, level, with 50 % cross weight.
   [[nodiscard]] const Collars& level_collars() const { return level_; }

@@ -12,8 +12,9 @@ constexpr double under_arm_mounts = 12.0;
 constexpr double elsewhere = 6.0;
 constexpr double a_thread = 1.5;
 constexpr double a_shock_hole = 4.0;
-constexpr double both_wheels = 2.0;
-constexpr double shocks = 4.0;
+// Off and on once, however much is done behind them.
+constexpr double an_axles_wheels = 2.0;
+constexpr double an_axles_shocks = 4.0;
 
 bool is_ball(const MechanismSpec& m, int point) {
   return std::any_of(m.links.begin(), m.links.end(),
@@ -25,6 +26,8 @@ bool is_ball(const MechanismSpec& m, int point) {
 BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
   BenchWork w;
   w.minutes = a_thread * turned;
+  PerEnd<bool> wheels{};
+  PerEnd<bool> shocks{};
   for (const int i : changed) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
     ++w.parts;
@@ -41,21 +44,25 @@ BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
     const Body body = m.point_spec(point).body;
     const bool at_shock = point == attachment::shock_upper || point == attachment::shock_lower;
     if (at_shock) {
-      w.shocks_off = true;
+      shocks[at(a.end)] = true;
       w.minutes += a_shock_hole;
     } else if (is_ball(m, point)) {
       w.balls += 2;
       w.minutes += at_a_ball;
     } else if (body == Body::chassis) {
-      w.shocks_off = true;  // the arm comes down with its mounts
+      shocks[at(a.end)] = true;  // the arm comes down with its mounts
       w.minutes += under_arm_mounts;
     } else {
       w.minutes += behind_a_hub;
     }
-    w.wheels_off = w.wheels_off || (body != Body::chassis && !at_shock);
+    wheels[at(a.end)] = wheels[at(a.end)] || (body != Body::chassis && !at_shock);
   }
-  w.wheel_minutes = w.wheels_off ? both_wheels : 0.0;
-  w.shock_minutes = w.shocks_off ? shocks : 0.0;
+  for (const End end : both_ends) {
+    w.wheels_off = w.wheels_off || wheels[at(end)];
+    w.shocks_off = w.shocks_off || shocks[at(end)];
+    w.wheel_minutes += wheels[at(end)] ? an_axles_wheels : 0.0;
+    w.shock_minutes += shocks[at(end)] ? an_axles_shocks : 0.0;
+  }
   w.minutes += w.wheel_minutes + w.shock_minutes;
   return w;
 }

@@ -2,325 +2,461 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <regex>
+#include <thread>
 
 #include <fmt/format.h>
 
-#include "core/plan/search.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite {
 namespace {
 
-constexpr int most_judge_steps = 12;  // of the search for the wheel's place; three or four are usual
-constexpr double on_the_ground_mm = 1e-7;
-constexpr std::uint64_t tell_every = 512;  // candidates between two words to the asker
 /// More are kept than asked for: some fall out when threads and screws are looked at with whole steps.
 constexpr std::size_t spare_recipes = 4;
-
-/// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
-bool moves_steering(const Car& car, const Adjuster& a) {
-  if (a.steering) return true;
-  const int ball = car.axle(a.end).mechanism->point("tie_inner");
-  const auto touches = [&](const std::vector<PointMove>& moves) {
-    return std::any_of(moves.begin(), moves.end(), [&](const PointMove& m) { return m.point == ball; });
-  };
-  if (const Range* r = a.range()) return touches(r->moves_per_unit);
-  const auto& list = a.positions()->list;
-  return std::any_of(list.begin(), list.end(), [&](const Position& p) { return touches(p.effect.moves); });
-}
-
-std::vector<AimRange> ranges_of(const std::vector<RecipeAim>& aims) {
-  std::vector<AimRange> ranges;
-  for (const RecipeAim& a : aims) ranges.push_back({a.value, a.tolerance, a.hold});
-  return ranges;
-}
-
-}  // namespace
-
-struct AxleJudge::Work {
-  const Car& car;
-  const RecipeOrder& order;
-  Setup setup;
-  CarModel model;
-  Ground ground;
-  Attitude attitude;
-  SteerInput steered;  ///< of the left corner, steering in the middle
-  bool trims = false;  ///< some part moves the steering
-  std::map<std::vector<double>, std::optional<SteerInput>> trimmed;
-  std::vector<std::size_t> trimming;  ///< which of the order's parts do
-  WheelHold wanted;
-  std::array<int, max_links> turnbuckle{};
-  CarTargets targets;
-  std::vector<AimRange> ranges;
-  FigureSource source;
-  CarPose pose;
-  /// Of the candidate before: its neighbours stand nearly alike.
-  double arm_angle = 0.0;
-  double rise = 0.0;          ///< of the contact over the arm's angle, links at what is held
-  bool whole_car = false;     ///< some figure asks for more than the wheels
-  bool whole_travel = false;  ///< some figure asks for the whole travel
-
-  Work(const Car& c, const Setup& start, const CarTargets& t, const RecipeOrder& o)
-      : car(c), order(o), setup(start), targets(t), ranges(ranges_of(o.aims)) {}
-
-  std::optional<SteerInput> input(const std::vector<double>& values) {
-    if (!trims) return steered;
-    std::vector<double> key;
-    for (const std::size_t i : trimming) key.push_back(values[i]);
-    const auto known = trimmed.find(key);
-    if (known != trimmed.end()) return known->second;
-    std::optional<SteerInput> found;
-    if (const auto built = build_model(car, setup))
-      if (const auto centred = steer(*built, 0.0)) found = centred->corner[at(Side::left)];
-    return trimmed.emplace(std::move(key), found).first->second;
-  }
-
-  /// The left corner on the ground with its links at what is held; its linkage and pose stay in the model.
-  bool stand(const SteerInput& input) {
-    CornerModel& corner = model.corners[at(order.end)][at(Side::left)];
-    corner.geometry = corner_geometry(car, setup, order.end, Side::left);
-    corner.tyre.radius_mm = corner.geometry.size_of(Size::tyre_radius);
-    const std::array<double, max_links> before = corner.geometry.length;
-    auto built = corner.spec->build(corner.geometry);
-    if (!built) return false;
-    corner.linkage = std::move(*built);
-    CornerPose& p = pose.axle[at(order.end)].corner[at(Side::left)];
-    double angle = arm_angle;
-    double last_angle = 0.0;
-    double last_height = 0.0;
-    bool stands = false;
-    for (int step = 0; step < most_judge_steps && !stands; ++step) {
-      if (wanted.camber || wanted.toe) {
-        const auto length = corner.linkage->hold(angle, input, wanted);
-        if (!length) return false;
-        corner.geometry.length = *length;
-        built = corner.spec->build(corner.geometry);
-        if (!built) return false;
-        corner.linkage = std::move(*built);
-      }
-      auto solved = corner.linkage->solve(angle, input);
-      if (!solved) return false;
-      p = std::move(*solved);
-      const double height = ground.height(contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up));
-      stands = std::abs(height) < on_the_ground_mm;
-      if (stands) break;
-      if (step > 0)
-        rise = (height - last_height) / (angle - last_angle);
-      else if (rise == 0.0)
-        rise = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm()).dot(ground.up);
-      if (!(std::abs(rise) > 1e-3)) {
-        rise = 0.0;
-        return false;
-      }
-      last_angle = angle;
-      last_height = height;
-      angle -= height / rise;
-      if (!(std::abs(angle) < 1.0)) return false;
-    }
-    if (!stands) return false;
-    arm_angle = angle;
-    return threads_reach(before, corner.geometry.length);
-  }
-
-  [[nodiscard]] bool threads_reach(const std::array<double, max_links>& before,
-                                   const std::array<double, max_links>& after) const {
-    for (std::size_t i = 0; i < before.size(); ++i) {
-      if (turnbuckle[i] < 0 || before[i] == after[i]) continue;
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(turnbuckle[i])];
-      const double value = setup.at_index(turnbuckle[i]).left + (after[i] - before[i]) / a.range()->link_mm_per_unit;
-      if (value < a.least() || value > a.most()) return false;
-    }
-    return true;
-  }
-
-  void read() {
-    const End end = order.end;
-    CornerModel& left = model.corners[at(end)][at(Side::left)];
-    CornerModel& right = model.corners[at(end)][at(Side::right)];
-    right.geometry = left.geometry;
-    right.linkage = left.linkage;
-    right.tyre = left.tyre;
-    AxlePose& axle = pose.axle[at(end)];
-    axle.corner[at(Side::right)] = axle.corner[at(Side::left)];
-    if (whole_car) {
-      source.car = read_car(model, pose, attitude);
-      return;
-    }
-    AxleFigures& f = source.car.axle[at(end)];
-    f.wheel[at(Side::left)] = read_wheel(left, axle.corner[at(Side::left)], ground);
-    f.wheel[at(Side::right)] = f.wheel[at(Side::left)];
-    f.roll_centre = read_roll_centre(model, end, axle, f.wheel, ground);
-    const auto& c = f.roll_centre.construction;
-    f.track_mm = c[at(Side::left)].contact.across - c[at(Side::right)].contact.across;
-    const Vec3 apart = pose.axle[at(End::front)].corner[at(Side::left)].wheel_centre -
-                       pose.axle[at(End::rear)].corner[at(Side::left)].wheel_centre;
-    source.car.wheelbase_mm = {apart.dot(ground.forward), apart.dot(ground.forward)};
-  }
-
-  /// The figures that ask for the whole travel, by the program's common way.
-  bool read_travel(std::vector<double>& figures) {
-    ResetOptions exact = order.reset;
-    exact.step_turns = 0.0;
-    const auto back = reset_alignment(car, setup, targets, exact);
-    if (!back) return false;
-    const auto after = evaluate(car, back->setup, {}, coarse_curve);
-    if (!after) return false;
-    for (std::size_t i = 0; i < order.aims.size(); ++i) {
-      if (!order.aims[i].figure->whole_travel) continue;
-      const auto v = order.aims[i].figure->read(after->source, order.end, Side::left);
-      if (!v) return false;
-      figures[i] = *v;
-    }
-    return true;
-  }
-};
-
-AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const RecipeOrder& order)
-    : work_(std::make_unique<Work>(car, start, targets, order)) {
-  Work& w = *work_;
-  w.turnbuckle.fill(-1);
-  const auto& links = car.axle(order.end).mechanism->links;
-  for (std::size_t i = 0; i < links.size(); ++i) w.turnbuckle[i] = car.turnbuckle_of(order.end, static_cast<int>(i));
-  for (std::size_t i = 0; i < order.parts.size(); ++i)
-    if (car.axle(order.end).mechanism->steered && car.steering.spec &&
-        moves_steering(car, car.adjusters[static_cast<std::size_t>(order.parts[i])]))
-      w.trimming.push_back(i);
-  w.trims = !w.trimming.empty();
-  for (const RecipeAim& a : order.aims) {
-    w.whole_travel = w.whole_travel || a.figure->whole_travel;
-    w.whole_car = w.whole_car || (!a.figure->whole_travel && !(*a.figure).is(by_wheels));
-  }
-  // Both sides alike, as they will be.
-  for (const int part : order.parts) w.setup.at_index(part).right = w.setup.at_index(part).left;
-  auto model = build_model(car, w.setup);
-  if (!model) return;
-  w.model = std::move(*model);
-  w.attitude = static_attitude(w.model);
-  w.ground = ground_under(car, w.attitude);
-  const auto posed = pose_car(w.model, w.attitude);
-  const auto centred = steer(w.model, 0.0);
-  if (!posed || !centred) return;
-  w.pose = *posed;
-  w.arm_angle = posed->axle[at(order.end)].corner[at(Side::left)].arm_angle;
-  if (car.axle(order.end).mechanism->steered) w.steered = centred->corner[at(Side::left)];
-  w.source.standing = read_car(w.model, w.pose, w.attitude);
-  w.source.car = w.source.standing;
-  w.wanted.up = w.ground.up;
-  w.wanted.forward = w.ground.forward;
-  const WheelTarget& target = targets[at(order.end)][at(Side::left)];
-  if (order.reset.hold_camber && can_hold(car, order.end, LinkHolds::camber)) w.wanted.camber = target.camber_rad;
-  if (order.reset.hold_toe && can_hold(car, order.end, LinkHolds::toe)) w.wanted.toe = target.toe_rad;
-}
-
-AxleJudge::~AxleJudge() = default;
-AxleJudge::AxleJudge(AxleJudge&&) noexcept = default;
-
-bool AxleJudge::judge(const std::vector<double>& values, std::vector<double>& figures) {
-  Work& w = *work_;
-  for (std::size_t i = 0; i < values.size(); ++i) {
-    Setting& s = w.setup.at_index(w.order.parts[i]);
-    s.left = s.right = values[i];
-  }
-  const auto input = w.input(values);
-  if (!input || !w.stand(*input)) return false;
-  w.read();
-  figures.resize(w.order.aims.size());
-  for (std::size_t i = 0; i < figures.size(); ++i) {
-    const FigureSpec& f = *w.order.aims[i].figure;
-    if (f.whole_travel) {
-      figures[i] = w.order.aims[i].value;  // until the quick ones have passed
-      continue;
-    }
-    const auto v = f.read(w.source, w.order.end, Side::left);
-    if (!v) return false;
-    figures[i] = *v;
-  }
-  if (!w.whole_travel) return true;
-  return keeps_what_is_held(w.ranges, figures) && w.read_travel(figures);
-}
-
-namespace {
-
-/// Figures this close are the same, whatever their unit.
+/// Figures this close are the same, whatever their unit: of geometry, and of two stands on springs.
 constexpr double untouched = 1e-7;
+constexpr double stands_alike = 1e-5;
+/// Of the way to the end, what judging the axles takes.
+constexpr double axles_share = 0.9;
 
-/// True when a part moves nothing that a recipe reads: springs, bars and heavy parts change no figure of geometry with
-/// the ride height held. Its candidates have the figures of those without it.
-bool changes_no_figure(const Adjuster& a, const std::vector<RecipeAim>& aims) {
-  const bool weights_count = std::any_of(aims.begin(), aims.end(), [](const RecipeAim& aim) {
-    return aim.figure->needs == Needs::braked || aim.figure->needs == Needs::driven;
-  });
-  return a.positions() && !a.moves_geometry() && !(weights_count && a.moves_weight());
+/// A part that moves no point and no size of the linkage: springs, bars, oils, heavy parts. With the ride height held
+/// it changes no figure of geometry, but for those that hear of the weight.
+bool is_light(const Adjuster& a) {
+  return a.positions() && !a.moves_geometry();
 }
 
-/// The figures of the aims with everything put back to the last hair; none where the car cannot stand so.
-std::optional<std::vector<double>> figures_with_exact_turns(const Car& car, const std::vector<RecipeChange>& changes,
-                                                            const Setup& start, const CarTargets& targets,
-                                                            const RecipeOrder& order) {
-  Setup setup = start;
-  for (const RecipeChange& c : changes) setup.at_index(c.adjuster) = {c.to, c.to};
-  ResetOptions exact = order.reset;
-  exact.step_turns = 0.0;
-  const auto back = reset_alignment(car, setup, targets, exact);
-  const auto after = back ? evaluate(car, back->setup, {}, coarse_curve)
-                          : tl::expected<Variant, CornerFailure>(tl::unexpect, back.error());
-  if (!after) return std::nullopt;
-  std::vector<double> figures;
-  for (const RecipeAim& a : order.aims) {
-    const auto v = a.figure->read(after->source, order.end, Side::left);
-    if (!v) return std::nullopt;
-    figures.push_back(*v);
-  }
-  return figures;
+bool hears_of_light_parts(const RecipeAim& aim) {
+  return aim.figure->of_load() || aim.figure->needs == Needs::braked || aim.figure->needs == Needs::driven;
 }
 
 /// The angle that links hold and an aim is about; none: it is another figure, or not held.
 std::optional<WheelAngle> held_angle(const Car& car, const RecipeOrder& order, const RecipeAim& aim) {
+  if (aim.kind != RecipeAim::Kind::value) return std::nullopt;
   for (const WheelAngle angle : {WheelAngle::camber, WheelAngle::toe, WheelAngle::caster}) {
     const bool held = angle == WheelAngle::camber ? order.reset.hold_camber
                       : angle == WheelAngle::toe  ? order.reset.hold_toe
                                                   : order.reset.hold_caster;
-    if (!aim.hold && held && aim.figure->id == name_of(angle) && can_set(car, order.end, angle)) return angle;
+    if (!aim.hold && held && aim.figure->id == name_of(angle) && can_set(car, aim.end, angle)) return angle;
   }
   return std::nullopt;
 }
 
-/// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back.
-std::optional<RecipeResult> as_done(const Car& car, const Setup& start, const Variant& before,
-                                    const CarTargets& targets, const RecipeOrder& order, const Found& s) {
-  RecipeResult r;
-  r.setup = start;
-  for (const RecipeChange& c : s.changes) r.setup.at_index(c.adjuster) = {c.to, c.to};
-  auto alignment = reset_alignment(car, r.setup, targets, order.reset);
-  if (!alignment) return std::nullopt;
-  r.alignment = std::move(*alignment);
-  if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(), [](const ResetStep& t) { return t.thread_ends; }))
-    return std::nullopt;
-  const auto after = evaluate(car, r.alignment.setup, {}, coarse_curve);
-  if (!after) return std::nullopt;
-  r.bench = reset_on_bench(car, before, *after, order.reset);
-  if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(),
-                  [](const DroopStep& t) { return t.screw_ends || t.other_stop; }))
-    return std::nullopt;
-  r.setup = r.bench.setup;
-  r.changes = s.changes;
-  r.reached = s.reached;
-  r.miss = s.miss;
-  if (s.reached.empty() || (order.reset.hold_caster && can_hold_caster(car, order.end))) {
-    // The quick judge does not turn two upper links against each other.
-    auto exact = figures_with_exact_turns(car, r.changes, start, targets, order);
-    const std::vector<AimRange> ranges = ranges_of(order.aims);
-    if (!exact || !keeps_what_is_held(ranges, *exact)) return std::nullopt;
-    r.reached = std::move(*exact);
-    r.miss = miss_of(ranges, r.reached);
+/// One search, from the order to what is told.
+class RecipeSearch {
+ public:
+  RecipeSearch(const Car& car, const Setup& start, const Variant& before, const CarTargets& targets,
+               const RecipeOrder& order)
+      : car_(car),
+        start_(start),
+        before_(before),
+        targets_(targets),
+        order_(order),
+        ranges_(ranges_of(order.aims)),
+        whole_(car, start, targets, order.reset, order.under, aims_of_the_whole(order)),
+        threads_(order.threads > 0 ? order.threads : std::max(1u, std::thread::hardware_concurrency())) {
+    for (const RecipeAim& a : order.aims)
+      if (adds(a)) {
+        added_.push_back(a.range());
+        added_figure_ = a.figure;
+      }
+    std::array<std::vector<int>, most_groups> parts;
+    const bool light_counts = std::any_of(order.aims.begin(), order.aims.end(), hears_of_light_parts);
+    for (const int part : order.parts) {
+      const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
+      if (!is_light(a))
+        parts[at(a.steering ? End::front : a.end)].push_back(part);
+      else if (light_counts)
+        parts[light].push_back(part);
+    }
+    for (const End end : both_ends) {
+      AxleOrder& axle = axle_[at(end)];
+      axle.end = end;
+      axle.reset = order.reset;
+      axle.also_good_with = order.also_good_with;
+      for (const RecipeAim& a : order.aims)
+        if (a.of_one_axle() && a.end == end) axle.aims.push_back(a);
+      // With a box an axle of which nothing is asked may still give shims to the other.
+      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || order.box;
+      if (!asked) parts[at(end)].clear();
+      if (added_figure_)
+        axle.aims.push_back({added_figure_, end, Side::left, RecipeAim::Kind::value, 0.0, any_value, true});
+      put_idle_last(axle, parts[at(end)]);
+      axle.parts = parts[at(end)];
+    }
+    for (std::size_t g = 0; g < most_groups; ++g) group_[g] = ChangeGroup::of(car, start, parts[g]);
   }
-  std::vector<int> changed;
-  for (const RecipeChange& c : s.changes) changed.push_back(c.adjuster);
-  r.work = work_for(car, changed, static_cast<int>(r.alignment.steps.size() + r.bench.droop.size()));
-  return r;
-}
+
+  /// How the car is with nothing but its links turned.
+  std::optional<RecipeResult> by_links() const { return as_done({}, {}); }
+
+  Recipe run(const std::function<bool(double)>& progress) {
+    Recipe recipe;
+    recipe.of = candidates_of(car_, start_, order_);
+    if (added_figure_) {
+      const auto model = build_model(car_, start_);
+      const auto figures = model ? figures_at(*model, static_attitude(*model))
+                                 : tl::expected<CarFigures, CornerFailure>(tl::unexpect, model.error());
+      if (figures) added_at_start_ = added_figure_->read(source_of(*figures), End::front, Side::left).value_or(0.0);
+    }
+    std::uint64_t total = 1;
+    for (const ChangeGroup& g : group_) total += g.combinations(order_.most_parts);
+    std::uint64_t before = 0;
+    std::vector<CombinationList> lists;
+    for (std::size_t g = 0; g < most_groups; ++g) {
+      GroupSearch search;
+      search.most = order_.most_parts;
+      search.threads = threads_;
+      search.idle_counts = whole_.asked() || order_.box.has_value();
+      search.same = untouched;
+      if (progress)
+        search.progress = [&](std::uint64_t judged) {
+          return progress(axles_share * static_cast<double>(before + judged) / static_cast<double>(total));
+        };
+      std::vector<double> values;
+      for (const int part : group_[g].parts) values.push_back(start_.at_index(part).left);
+      lists.push_back(judge_group(
+          car_, group_[g], values, [&] { return judge_of(g); }, search));
+      if (g == light || nothing_asked(g)) lists.back().judged = 0;  // nobody looked at a car
+      before += lists.back().judged;
+      if (lists.back().stopped) recipe.stopped = true;
+    }
+    lists_ = lists;
+    const bool one_group =
+        std::count_if(group_.begin(), group_.end(), [](const ChangeGroup& g) { return !g.parts.empty(); }) == 1;
+    if (order_.box && one_group) keep_what_the_box_makes();
+    recipe.judged = before;
+    recipe.allowed = count_allowed(one_group);
+    if (recipe.stopped) recipe.allowed.reset();
+
+    JoinOrder join;
+    join.most = order_.most_parts;
+    join.keep = spare_recipes * order_.results;
+    join.added = added_;
+    join.added_at_start = added_at_start_;
+    join.most_judged = order_.most_judged_whole;
+    if (whole_.asked()) join.judge = [&](std::span<const Pick> picks) { return judged_whole(picks); };
+    join.accept = [&](const Pick& pick) { return worth_telling(pick); };
+    // How far it is from its end is not known: a bound closes in.
+    // Told to stop while the axles were judged, it still tells what it has, if that is soon done.
+    int left = 20;
+    join.go_on = [&] { return recipe.stopped ? !whole_.asked() && --left > 0 : !progress || progress(axles_share); };
+    const JoinResult joined = join_groups(lists_, join);
+    recipe.judged += joined.judged;
+    recipe.stopped = recipe.stopped || joined.stopped;
+    recipe.complete = joined.complete && !recipe.stopped;
+    const std::size_t room = order_.results;
+    for (const Joined& j : joined.best) {
+      if (recipe.results.size() >= room) break;
+      if (auto r = as_done(changes_of(j.pick), figures_of(changes_of(j.pick)))) recipe.results.push_back(std::move(*r));
+    }
+    // Turns are part of the work: among those that meet the aims they decide too.
+    std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
+      if (a.meets() != b.meets()) return a.meets();
+      return a.meets() ? a.work.minutes < b.work.minutes : a.miss < b.miss;
+    });
+    for (const Joined& j : joined.front)
+      if (auto r = as_done(changes_of(j.pick), figures_of(changes_of(j.pick))))
+        add_to_front(recipe.front, std::move(*r));
+    return recipe;
+  }
+
+ private:
+  static constexpr std::size_t light = 2;  ///< the group after the two axles'
+  static constexpr double any_value = 1e12;
+
+  static bool adds(const RecipeAim& a) { return a.kind == RecipeAim::Kind::value && a.figure->is(adds_up); }
+  static std::vector<RecipeAim> aims_of_the_whole(const RecipeOrder& order) {
+    std::vector<RecipeAim> aims;
+    for (const RecipeAim& a : order.aims)
+      if (!a.of_one_axle() && !adds(a)) aims.push_back(a);
+    return aims;
+  }
+  static FigureSource source_of(const CarFigures& figures) {
+    FigureSource s;
+    s.car = figures;
+    s.standing = figures;
+    return s;
+  }
+
+  [[nodiscard]] bool nothing_asked(std::size_t end) const {
+    return axle_[end].aims.empty() && axle_[end].parts.empty();
+  }
+
+  /// Parts whose every value leaves the axle's figures where they are go last: what is added last and moves nothing is
+  /// left out with all that hangs on it.
+  void put_idle_last(const AxleOrder& axle, std::vector<int>& parts) const {
+    if (axle.aims.empty() || parts.empty()) return;
+    AxleOrder alone = axle;
+    alone.parts = parts;
+    AxleJudge judge(car_, start_, targets_, alone);
+    std::vector<double> values;
+    for (const int part : parts) values.push_back(start_.at_index(part).left);
+    std::vector<double> now;
+    std::vector<double> then;
+    if (!judge.judge(values, now)) return;
+    std::vector<int> idle;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+      const double before = values[i];
+      bool moves = false;
+      for (const double v : car_.adjusters[static_cast<std::size_t>(parts[i])].values_besides(before)) {
+        values[i] = v;
+        moves = moves || !judge.judge(values, then) || !alike(now, then, untouched);
+      }
+      values[i] = before;
+      if (!moves) idle.push_back(parts[i]);
+    }
+    std::stable_partition(parts.begin(), parts.end(),
+                          [&](int p) { return std::find(idle.begin(), idle.end(), p) == idle.end(); });
+  }
+
+  static bool alike(const std::vector<double>& a, const std::vector<double>& b, double same) {
+    for (std::size_t i = 0; i < a.size(); ++i)
+      if (!(std::abs(a[i] - b[i]) < same)) return false;
+    return true;
+  }
+
+  /// A judge of a group for one thread.
+  [[nodiscard]] GroupJudge judge_of(std::size_t g) const {
+    if (g == light || nothing_asked(g))
+      return [](const std::vector<double>&, GroupJudgement& found) {
+        found.squared_miss = found.added = 0.0;
+        return true;
+      };
+    struct Hand {
+      AxleJudge judge;
+      std::vector<AimRange> ranges;
+    };
+    auto hand = std::make_shared<Hand>(Hand{AxleJudge(car_, start_, targets_, axle_[g]), ranges_of(axle_[g].aims)});
+    return [hand, adds = added_figure_ != nullptr, at_start = added_at_start_](const std::vector<double>& values,
+                                                                               GroupJudgement& found) {
+      if (!hand->judge.judge(values, found.figures) || !keeps_what_is_held(hand->ranges, found.figures)) return false;
+      found.squared_miss = squared_miss_of(hand->ranges, found.figures);
+      found.added = adds ? found.figures.back() - at_start : 0.0;
+      return true;
+    };
+  }
+
+  [[nodiscard]] std::vector<RecipeChange> changes_of(const Pick& pick) const {
+    std::vector<RecipeChange> changes;
+    for (std::size_t g = 0; g < most_groups; ++g) add_changes(g, lists_[g].all[pick[g]], changes);
+    return changes;
+  }
+  void add_changes(std::size_t g, const Combination& c, std::vector<RecipeChange>& changes) const {
+    for (std::size_t i = 0; i < c.count; ++i) {
+      const int part = group_[g].parts[c.part[i]];
+      changes.push_back({part, start_.at_index(part).left, group_[g].values[c.part[i]][c.value[i]]});
+    }
+  }
+
+  /// Where one group does it alone, what it cannot do is no candidate.
+  void keep_what_the_box_makes() {
+    for (std::size_t g = 0; g < most_groups; ++g)
+      std::erase_if(lists_[g].all, [&](const Combination& c) {
+        std::vector<RecipeChange> changes;
+        add_changes(g, c, changes);
+        return !box_makes(car_, changes, *order_.box);
+      });
+  }
+
+  [[nodiscard]] std::optional<std::uint64_t> count_allowed(bool one_group) const {
+    if (whole_.asked() || added_figure_ || (order_.box && !one_group)) return std::nullopt;
+    std::array<std::array<std::uint64_t, most_changes + 1>, most_groups> by_count{};
+    for (std::size_t g = 0; g < most_groups; ++g) {
+      if (!std::isinf(lists_[g].least_left_out)) return std::nullopt;
+      for (const Combination& c : lists_[g].all) ++by_count[g][c.count];
+    }
+    std::uint64_t sum = 0;
+    for (int a = 0; a <= most_changes; ++a)
+      for (int b = 0; b <= most_changes; ++b)
+        for (int c = 0; c <= most_changes; ++c)
+          if (a + b + c >= 1 && a + b + c <= order_.most_parts) {
+            const auto n = [&](std::size_t g, int k) { return by_count[g][static_cast<std::size_t>(k)]; };
+            sum += n(0, a) * n(1, b) * n(2, c);
+          }
+    return sum;
+  }
+
+  /// What each pick adds to the squared miss by figures of the whole car.
+  [[nodiscard]] std::vector<std::optional<double>> judged_whole(std::span<const Pick> picks) const {
+    std::vector<std::optional<double>> more(picks.size());
+    const std::vector<AimRange> ranges = ranges_of(whole_.aims());
+    std::atomic<std::size_t> next = 0;
+    const auto work = [&] {
+      for (std::size_t i = next++; i < picks.size(); i = next++)
+        if (const auto figures = whole_.read(changes_of(picks[i])); figures && keeps_what_is_held(ranges, *figures))
+          more[i] = squared_miss_of(ranges, *figures);
+    };
+    {
+      std::vector<std::jthread> crew;
+      for (unsigned i = 1; i < std::min<std::size_t>(threads_, picks.size()); ++i) crew.emplace_back(work);
+      work();
+    }
+    return more;
+  }
+
+  /// All figures of the order with exact turns, in its order; empty where the car cannot be like that.
+  [[nodiscard]] std::vector<double> figures_of(const std::vector<RecipeChange>& changes) const {
+    std::array<std::vector<double>, most_groups> found;
+    for (const End end : both_ends) {
+      const AxleOrder& axle = axle_[at(end)];
+      if (axle.aims.empty()) continue;
+      if (!reader_[at(end)]) reader_[at(end)] = std::make_unique<AxleJudge>(car_, start_, targets_, axle);
+      std::vector<double> values;
+      for (const int part : axle.parts) {
+        double v = start_.at_index(part).left;
+        for (const RecipeChange& c : changes)
+          if (c.adjuster == part) v = c.to;
+        values.push_back(v);
+      }
+      if (!reader_[at(end)]->judge(values, found[at(end)])) return {};
+    }
+    if (whole_.asked()) {
+      auto figures = whole_.read(changes);
+      if (!figures) return {};
+      found[light] = std::move(*figures);
+    }
+    std::array<std::size_t, most_groups> next{};
+    std::vector<double> figures;
+    for (const RecipeAim& a : order_.aims) {
+      if (adds(a)) {
+        const double both = found[0].back() + found[1].back() - added_at_start_;
+        figures.push_back(both);
+      } else {
+        const std::size_t g = a.of_one_axle() ? at(a.end) : light;
+        figures.push_back(found[g][next[g]++]);
+      }
+    }
+    return figures;
+  }
+
+  [[nodiscard]] bool same_figures(const std::vector<double>& a, const std::vector<double>& b) const {
+    if (a.empty() || b.empty()) return false;
+    for (std::size_t i = 0; i < a.size(); ++i)
+      if (!(std::abs(a[i] - b[i]) < (order_.aims[i].figure->of_load() ? stands_alike : untouched))) return false;
+    return true;
+  }
+
+  /// The parts at hand can do it, and none of its changes could be left out with the same result (unless it frees shims
+  /// that the others need).
+  [[nodiscard]] bool worth_telling(const Pick& pick) const {
+    const std::vector<RecipeChange> changes = changes_of(pick);
+    if (order_.box && !box_makes(car_, changes, *order_.box)) return false;
+    const std::vector<double> figures = figures_of(changes);
+    for (std::size_t k = 0; k < changes.size(); ++k) {
+      std::vector<RecipeChange> rest = changes;
+      rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(k));
+      if (same_figures(figures, figures_of(rest)) && (!order_.box || box_makes(car_, rest, *order_.box))) return false;
+    }
+    return true;
+  }
+
+  /// The figures of the aims with everything put back to the last hair, by the program's common way; empty where the
+  /// car cannot stand so.
+  [[nodiscard]] std::vector<double> figures_with_exact_turns(const std::vector<RecipeChange>& changes) const {
+    ResetOptions exact = order_.reset;
+    exact.step_turns = 0.0;
+    const auto back = reset_alignment(car_, changed_by(start_, changes), targets_, exact);
+    if (!back) return {};
+    const auto after = evaluate(car_, back->setup, {}, coarse_curve);
+    if (!after) return {};
+    std::vector<double> figures;
+    const auto whole = whole_.read(changes);
+    if (whole_.asked() && !whole) return {};
+    std::size_t next = 0;
+    for (const RecipeAim& a : order_.aims) {
+      const bool of_whole = !a.of_one_axle() && !adds(a);
+      const auto v = of_whole ? std::optional((*whole)[next++]) : a.read(after->source);
+      if (!v) return {};
+      figures.push_back(*v);
+    }
+    for (const Disturbance& by : order_.also_good_with) {
+      const auto then = evaluate(car_, disturbed(car_, back->setup, by), {}, coarse_curve);
+      if (!then) return {};
+      for (std::size_t i = 0; i < figures.size(); ++i) {
+        const RecipeAim& a = order_.aims[i];
+        if (!a.of_one_axle() || a.figure->whole_travel) continue;
+        const auto v = a.read(then->source);
+        if (!v) return {};
+        if (std::abs(*v - a.value) > std::abs(figures[i] - a.value)) figures[i] = *v;
+      }
+    }
+    return figures;
+  }
+
+  /// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back,
+  /// or when rounding to what a hand can do leaves what is held. `figures` empty: they are read here.
+  [[nodiscard]] std::optional<RecipeResult> as_done(const std::vector<RecipeChange>& changes,
+                                                    const std::vector<double>& figures) const {
+    RecipeResult r;
+    auto alignment = reset_alignment(car_, changed_by(start_, changes), targets_, order_.reset);
+    if (!alignment) return std::nullopt;
+    r.alignment = std::move(*alignment);
+    if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(),
+                    [](const ResetStep& t) { return t.thread_ends; }))
+      return std::nullopt;
+    const auto after = evaluate(car_, r.alignment.setup, {}, coarse_curve);
+    if (!after) return std::nullopt;
+    r.bench = reset_on_bench(car_, before_, *after, order_.reset);
+    if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(),
+                    [](const DroopStep& t) { return t.screw_ends || t.other_stop; }))
+      return std::nullopt;
+    r.setup = r.bench.setup;
+    r.changes = changes;
+    r.reached = figures;
+    // The quick judge does not turn two upper links against each other.
+    const bool turns_against = std::any_of(both_ends.begin(), both_ends.end(), [&](End end) {
+      return order_.reset.hold_caster && can_hold_caster(car_, end);
+    });
+    if (figures.empty() || turns_against) r.reached = figures_with_exact_turns(changes);
+    if (r.reached.empty()) return std::nullopt;
+    if (std::any_of(order_.aims.begin(), order_.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); })) {
+      const auto load = put_on_springs(car_, r.setup, order_.under);
+      if (!load) return std::nullopt;
+      for (std::size_t i = 0; i < order_.aims.size(); ++i) {
+        if (!order_.aims[i].figure->of_load()) continue;
+        const auto v = order_.aims[i].read(*load);
+        if (!v) return std::nullopt;
+        r.reached[i] = *v;
+      }
+    }
+    if (!keeps_what_is_held(ranges_, r.reached)) return std::nullopt;
+    r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
+    std::vector<int> changed;
+    for (const RecipeChange& c : changes) changed.push_back(c.adjuster);
+    r.work = work_for(car_, changed, static_cast<int>(r.alignment.steps.size() + r.bench.droop.size()));
+    return r;
+  }
+
+  /// Links and screws are work, too: what takes as long as one that comes closer is no point of the front.
+  static void add_to_front(std::vector<RecipeResult>& front, RecipeResult r) {
+    std::erase_if(front, [&](const RecipeResult& f) { return f.work.minutes >= r.work.minutes && f.miss >= r.miss; });
+    if (std::any_of(front.begin(), front.end(),
+                    [&](const RecipeResult& f) { return f.work.minutes <= r.work.minutes && f.miss <= r.miss; }))
+      return;
+    front.push_back(std::move(r));
+    std::sort(front.begin(), front.end(),
+              [](const RecipeResult& a, const RecipeResult& b) { return a.work.minutes < b.work.minutes; });
+  }
+
+  const Car& car_;
+  const Setup& start_;
+  const Variant& before_;
+  const CarTargets& targets_;
+  const RecipeOrder& order_;
+  std::vector<AimRange> ranges_;
+  CarJudge whole_;
+  unsigned threads_;
+  const FigureSpec* added_figure_ = nullptr;
+  std::vector<AimRange> added_;
+  double added_at_start_ = 0.0;
+  PerEnd<AxleOrder> axle_;
+  std::array<ChangeGroup, most_groups> group_;
+  std::vector<CombinationList> lists_;
+  mutable PerEnd<std::unique_ptr<AxleJudge>> reader_;  ///< made when first asked; one thread
+};
 
 }  // namespace
 
@@ -334,7 +470,18 @@ std::vector<int> recipe_parts(const Car& car, End end) {
 }
 
 std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrder& order) {
-  return candidates_in(car, start, {.parts = order.parts, .most_parts = order.most_parts});
+  return ChangeGroup::of(car, start, order.parts).combinations(order.most_parts);
+}
+
+std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const RecipeOrder& order) {
+  PerEnd<std::vector<int>> parts;
+  for (const int part : order.parts) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
+    if (!is_light(a)) parts[at(a.steering ? End::front : a.end)].push_back(part);
+  }
+  std::uint64_t sum = 0;
+  for (const auto& of_end : parts) sum += ChangeGroup::of(car, start, of_end).combinations(order.most_parts);
+  return sum;
 }
 
 std::optional<ShimBox> parse_shim_box(const std::string& text) {
@@ -387,9 +534,13 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   if (std::none_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; }))
     return tl::unexpected(std::string("nothing is wanted; choose a figure and the value it should have"));
   for (const RecipeAim& a : order.aims) {
-    if (!applies(*a.figure, car, order.end))
+    if (a.kind == RecipeAim::Kind::alike && a.figure->per == Per::car)
       return tl::unexpected(
-          fmt::format("{} means nothing on the {} axle of this car", a.figure->label, name_of(order.end)));
+          fmt::format("{} is one figure of the car; front and rear cannot be alike in it", a.figure->label));
+    for (const End end : both_ends)
+      if (!a.figure->of_load() && (a.kind == RecipeAim::Kind::alike || end == a.end) && !applies(*a.figure, car, end))
+        return tl::unexpected(
+            fmt::format("{} means nothing on the {} axle of this car", a.figure->label, name_of(end)));
     if (!(a.tolerance > 0.0))
       return tl::unexpected(fmt::format("{}: the tolerance is {}; allowed: more than 0", a.figure->label, a.tolerance));
   }
@@ -398,54 +549,32 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
                                     [&](const RecipeAim& a) { return held_angle(car, order, a).has_value(); });
   if (order.parts.empty() && !by_links)
     return tl::unexpected(std::string("no part may be changed; allow at least one"));
-  if (order.most_parts < 1) return tl::unexpected(std::string("at most 0 parts may be changed; allow at least one"));
+  if (order.most_parts < 1 || order.most_parts > most_changes)
+    return tl::unexpected(
+        fmt::format("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
   const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);
   if (const auto stands = evaluate(car, start, {}, coarse_curve); !stands)
     return tl::unexpected(stands.error().message);
+  if (std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); }))
+    if (const auto stands = put_on_springs(car, start, order.under); !stands) return tl::unexpected(stands.error());
   Setup wish = start;
   for (const RecipeAim& a : order.aims)
     if (const auto angle = held_angle(car, order, a))
-      for (const Side side : both_sides) want(wish, order.end, side, *angle, a.value);
+      for (const Side side : both_sides) want(wish, a.end, side, *angle, a.value);
   const CarTargets targets = wanted_targets(base->source.standing, before, wish);
+  RecipeSearch search(car, wish, *base, targets, order);
   if (by_links) {
     // Less work than any other way: where it does, nothing else is looked for.
-    auto alone = as_done(car, wish, *base, targets, order, {});
-    if (alone && alone->meets()) return Recipe{1, 1, 1, false, {std::move(*alone)}};
+    auto alone = search.by_links();
+    if (alone && alone->meets()) {
+      Recipe recipe{.of = 1, .judged = 1, .allowed = 1, .results = {std::move(*alone)}, .front = {}};
+      return recipe;
+    }
     if (order.parts.empty())
       return tl::unexpected(std::string("the links alone do not reach that; allow at least one part"));
   }
-  RecipeOrder searched = order;
-  std::stable_partition(searched.parts.begin(), searched.parts.end(), [&](int part) {
-    return !changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims);
-  });
-  SearchSpace space{.parts = searched.parts, .most_parts = order.most_parts};
-  for (const int part : searched.parts)
-    space.idle.push_back(changes_no_figure(car.adjusters[static_cast<std::size_t>(part)], order.aims));
-  SearchOrder wanted{.aims = ranges_of(order.aims),
-                     .keep = spare_recipes * order.results,
-                     .threads = order.threads,
-                     .same = untouched,
-                     .tell_every = tell_every};
-  if (order.box)
-    wanted.allowed = [&](const std::vector<RecipeChange>& changes) { return box_makes(car, changes, *order.box); };
-  const auto found = search_parts<AxleJudge>(
-      car, wish, space, wanted, [&] { return AxleJudge(car, wish, targets, searched); }, progress);
-  Recipe recipe;
-  recipe.judged = found.judged;
-  recipe.of = found.of;
-  recipe.allowed = found.allowed;
-  recipe.stopped = found.stopped;
-  for (const Found& s : found.best) {
-    if (recipe.results.size() >= order.results) break;
-    if (auto r = as_done(car, wish, *base, targets, order, s)) recipe.results.push_back(std::move(*r));
-  }
-  // Turns are part of the work: among those that meet the aims they decide too.
-  std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
-    if (a.meets() && b.meets()) return a.work.minutes < b.work.minutes;
-    return false;
-  });
-  return recipe;
+  return search.run(progress);
 }
 
 }  // namespace lowkite

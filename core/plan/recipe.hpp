@@ -1,30 +1,25 @@
-// From what is wanted to what to do: every combination of allowed parts is judged on the model with its camber and toe
-// put back, and those that come closest are told with their work.
+// From what is wanted to what to do: combinations of allowed parts of the whole car, each with its camber and toe put
+// back, and those that come closest told with their work.
 //
-// One axle at a time, both sides alike; the left wheel is read. Ride height is held (by the collars), camber and toe by
-// their links, droop by its screws. An angle that is asked for and held by links is set by them first; parts are moved
-// for what is then still wanted. The search is exhaustive within its bound.
+// Both sides alike. Ride heights are held (by the collars), camber and toe by their links, droop by its screws. An
+// angle that is asked for and held by links is set by them first; parts are moved for what is then still wanted.
+// Figures of geometry and of the car on its springs may be asked for together. The combinations of each axle are judged
+// once (AxleJudge); what needs the whole car is judged for those that the rest of the order leaves open (CarJudge). The
+// list is the one that judging all of them would give, or it says that it is not.
 #pragma once
 
-#include <atomic>
 #include <functional>
 #include <map>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/plan/axle_judge.hpp"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/bench_work.hpp"
+#include "core/plan/car_judge.hpp"
 
 namespace lowkite {
-
-/// A figure that is to have a value, in its display unit.
-struct RecipeAim {
-  const FigureSpec* figure = nullptr;
-  double value = 0.0;
-  double tolerance = 0.1;  ///< wanted: what counts as met; held: beyond it a candidate is no candidate
-  bool hold = false;
-};
 
 /// Shims that lie in the box beside the car, by thickness in mm; those freed by the change count too.
 using ShimBox = std::map<double, int>;
@@ -34,20 +29,17 @@ using ShimBox = std::map<double, int>;
 std::optional<ShimBox> parse_shim_box(const std::string& text);
 
 struct RecipeOrder {
-  End end = End::front;
   std::vector<RecipeAim> aims;  ///< at least one that is not held
-  std::vector<int> parts;       ///< adjusters of this end that may be changed
-  int most_parts = 2;
-  std::optional<ShimBox> box;  ///< none: as many shims as wanted, of the sizes that the car file names
+  std::vector<int> parts;       ///< adjusters of either axle that may be changed
+  int most_parts = 2;           ///< at once, over both axles; at most `most_changes`
+  std::optional<ShimBox> box;   ///< none: as many shims as wanted, of the sizes that the car file names
+  Acceleration under;           ///< in which figures of load are read
   ResetOptions reset;
+  /// What geometry of one axle is to be good with, too: the worst case counts. Other figures are told as set.
+  std::vector<Disturbance> also_good_with{};
   std::size_t results = 12;
-  unsigned threads = 0;  ///< 0: as many as the machine has
-};
-
-struct RecipeChange {
-  int adjuster = -1;
-  double from = 0.0;
-  double to = 0.0;
+  std::size_t most_judged_whole = 60'000;  ///< candidates that are put on their springs; then the search ends
+  unsigned threads = 0;                    ///< 0: as many as the machine has
 };
 
 struct RecipeResult {
@@ -55,7 +47,7 @@ struct RecipeResult {
   Setup setup;                        ///< with everything put back, turns rounded as a hand does them
   ResetResult alignment;
   BenchReset bench;
-  std::vector<double> reached;  ///< by aim, with exact turns
+  std::vector<double> reached;  ///< by aim: of geometry with exact turns (the worst case), of load in that setup
   double miss = 0.0;            ///< root of the sum of squares of (reached - wanted) / tolerance over what is wanted
   BenchWork work;
 
@@ -64,17 +56,24 @@ struct RecipeResult {
 };
 
 struct Recipe {
-  std::uint64_t judged = 0;   ///< candidates, each with its re-set
-  std::uint64_t of = 0;       ///< how many there are within the bound
-  std::uint64_t allowed = 0;  ///< that kept what is held, the threads and the box
-  bool stopped = false;       ///< by the asker: not exhaustive then
+  std::uint64_t of = 0;      ///< how many candidates there are within the bound
+  std::uint64_t judged = 0;  ///< combinations of one axle, and candidates judged whole; the rest is left out by proof
+  /// How many keep what is held, the threads and the box; none: not all were counted.
+  std::optional<std::uint64_t> allowed;
+  bool stopped = false;  ///< by the asker
+  bool complete = true;  ///< no candidate that is not told comes closer, or as close with less work
   /// Those that meet the aims first, least work first; then by closeness. One that would reach the same without one of
   /// its changes is left out.
   std::vector<RecipeResult> results;
+  /// What more work buys: each takes longer and comes closer than the one before, up to the first that meets the aims.
+  std::vector<RecipeResult> front;
 };
 
 /// How many candidates an order has.
 std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrder& order);
+
+/// How many of an axle's combinations have to be judged for it, at most: what a search costs.
+std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const RecipeOrder& order);
 
 /// Parts of an end that a recipe may change: all but what the re-set turns.
 std::vector<int> recipe_parts(const Car& car, End end);
@@ -88,21 +87,5 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
 
 /// True when the shims of the box, with those freed, make the new stacks on both sides.
 bool box_makes(const Car& car, const std::vector<RecipeChange>& changes, const ShimBox& box);
-
-/// One candidate judged as the search does it, for benchmarks and checks: the figures of the aims with exact turns.
-/// None when the car cannot stand like that.
-class AxleJudge {
- public:
-  AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const RecipeOrder& order);
-  ~AxleJudge();
-  AxleJudge(AxleJudge&&) noexcept;
-
-  /// `values`: one for each of the order's parts, in its order. False: cannot be, or a thread ends.
-  bool judge(const std::vector<double>& values, std::vector<double>& figures);
-
- private:
-  struct Work;
-  std::unique_ptr<Work> work_;
-};
 
 }  // namespace lowkite

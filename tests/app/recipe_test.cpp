@@ -52,7 +52,7 @@ TEST_F(Recipes, WhatIsWantedIsFoundTakenOverAndUndone) {
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("recipe.try"))->isEnabled());
   search();
   ASSERT_TRUE(panel_->result());
-  EXPECT_EQ(panel_->result()->judged, panel_->result()->of);
+  EXPECT_TRUE(panel_->result()->complete);
   auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
   ASSERT_GT(table->rowCount(), 0);
   EXPECT_TRUE(table->item(0, 1)->text().contains(QStringLiteral("mm")));
@@ -117,8 +117,10 @@ TEST_F(Recipes, TheBoxIsKeptAndABoxThatIsNoneIsRefused) {
 }
 
 TEST_F(Recipes, PartsThatMayNotChangeDoNot) {
-  for (QAction* part : find<QMenu>(QStringLiteral("recipe.partMenu"))->actions())
-    if (part->text() != QStringLiteral("Camber link, inner ball")) part->setChecked(false);
+  for (QAction* axle : find<QMenu>(QStringLiteral("recipe.partMenu"))->actions())
+    axle->menu()->actions()[1]->trigger();  // none of them
+  for (QAction* part : find<QMenu>(QStringLiteral("recipe.partMenu"))->actions()[1]->menu()->actions())
+    if (part->text() == QStringLiteral("Camber link, inner ball")) part->setChecked(true);
   EXPECT_TRUE(find<QToolButton>(QStringLiteral("recipe.parts"))->text().startsWith(QStringLiteral("1 of")));
   search();
   ASSERT_TRUE(panel_->result());
@@ -138,7 +140,8 @@ TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
   settle();
   EXPECT_GT(value("rear_hub_shims"), 0.5);
   int line = 0;
-  while (find<QComboBox>(QStringLiteral("recipe.aim%1.figure").arg(line))->currentData().toByteArray() != "roll_centre")
+  while (find<QComboBox>(QStringLiteral("recipe.aim%1.figure").arg(line))->currentData().toByteArray() !=
+         "rear.roll_centre")
     ASSERT_LT(++line, 4);
   EXPECT_NEAR(find<QDoubleSpinBox>(QStringLiteral("recipe.aim%1.value").arg(line))->value(), before, 0.051);
   search();
@@ -184,6 +187,76 @@ TEST_F(Recipes, AResultKeepsTheFiguresThatWereAskedFor) {
   EXPECT_TRUE(gives.endsWith(QStringLiteral(" mm"))) << "a roll centre, no camber: " << gives.toStdString();
 }
 
+TEST_F(Recipes, LinesThatWereEditedStayWhenTheOtherAxleIsLookedAt) {
+  panel_->setAim(0, "roll_centre", false, 8.0, 0.2);
+  auto* value = find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"));
+  value->setFocus();
+  value->selectAll();
+  QTest::keyClicks(value, QStringLiteral("8.1"));
+  QTest::keyClick(value, Qt::Key_Tab);
+  click(QStringLiteral("axle.0"));
+  settle();
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim0.figure"))->currentData().toByteArray(),
+            QByteArray("rear.roll_centre"));
+  EXPECT_EQ(find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"))->value(), 8.1);
+}
+
+TEST_F(Recipes, BothAxlesAndTheSpringsAreAskedTogetherAndFollowedToTheEnd) {
+  EXPECT_FALSE(find<QDoubleSpinBox>(QStringLiteral("recipe.lateral"))->isVisible())
+      << "nothing on springs is asked yet";
+  const auto front = [&](const lowkite::Setup& s) {
+    return *find_figure("roll_centre")->read(evaluate(document().car(), s, {}, 9)->source, End::front, Side::left);
+  };
+  const auto transfer = [&](const lowkite::Setup& s) {
+    return *find_figure("front_transfer")
+                ->read(*put_on_springs(document().car(), s, {0.8, 0.0}), End::front, Side::left);
+  };
+  const lowkite::Setup before = document().setup();
+  panel_->setAim(1, "roll_centre", true, front(before), 0.1, End::front);
+  panel_->setAim(2, "wheelbase", true, 257.0, 0.6);
+  panel_->setAim(3, "front_transfer", true, transfer(before), 0.5);
+  EXPECT_TRUE(find<QDoubleSpinBox>(QStringLiteral("recipe.lateral"))->isVisible());
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(2);
+  search();
+  ASSERT_TRUE(panel_->result() && !panel_->result()->results.empty());
+  EXPECT_TRUE(panel_->result()->complete);
+  EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("left out by proof")));
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  table->setCurrentCell(0, 0);
+  EXPECT_TRUE(text(QStringLiteral("recipe.steps")).contains(QStringLiteral("Then: ")));
+  click(QStringLiteral("recipe.try"));
+  settle();
+  EXPECT_NEAR(rollCentre(document().setup()), rollCentre(before) + 1.0, 0.15);
+  EXPECT_NEAR(front(document().setup()), front(before), 0.11);
+  EXPECT_NEAR(transfer(document().setup()), transfer(before), 0.5);
+  document().undoStack().undo();
+  EXPECT_EQ(document().setup(), before);
+}
+
+TEST_F(Recipes, WhatMoreWorkBuysIsALadder) {
+  search();
+  ASSERT_TRUE(panel_->result());
+  click(QStringLiteral("recipe.byWork"));
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  ASSERT_EQ(table->rowCount(), static_cast<int>(panel_->result()->front.size()));
+  ASSERT_GE(table->rowCount(), 2);
+  table->setCurrentCell(0, 0);
+  click(QStringLiteral("recipe.try"));
+  settle();
+  EXPECT_EQ(document().setup(), panel_->result()->front.front().setup);
+}
+
+TEST_F(Recipes, WhatFewChangesCanDoStandsThereWhileItSearchesOn) {
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return panel_->result().has_value(); }, 30000));
+  EXPECT_TRUE(panel_->busy()) << "four at once take longer than one";
+  EXPECT_TRUE(text(QStringLiteral("recipe.news")).startsWith(QStringLiteral("So far")));
+  EXPECT_GT(find<QTableWidget>(QStringLiteral("recipe.table"))->rowCount(), 0);
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 10000));
+}
+
 TEST_F(Recipes, TheOtherAxleGivesUpTheSearch) {
   find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
   click(QStringLiteral("recipe.search"));
@@ -205,8 +278,8 @@ TEST_F(Recipes, LinesComeAndGoAndTheOtherAxleHasItsOwn) {
   click(QStringLiteral("axle.0"));
   settle();
   auto* figures = find<QComboBox>(QStringLiteral("recipe.aim0.figure"));
-  EXPECT_GE(figures->findData(QByteArray("caster")), 0);
-  EXPECT_EQ(figures->currentData().toByteArray(), QByteArray("roll_centre"));
+  EXPECT_GE(figures->findData(QByteArray("front.caster")), 0);
+  EXPECT_EQ(figures->currentData().toByteArray(), QByteArray("front.roll_centre"));
 }
 
 class Compares : public WindowTest {

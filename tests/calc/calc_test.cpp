@@ -316,6 +316,24 @@ TEST(Recipe, WritesTheBestAsASetupThatHoldsWhatWasHeld) {
   fs::remove(best);
 }
 
+TEST(Recipe, AsksBothAxlesAndTheSpringsAtOnce) {
+  const Outcome r = calc("recipe " + heron +
+                         " --axle both --want rear.roll_centre+1~0.1 --hold front.roll_centre~0.1 --hold wheelbase~0.6 "
+                         "--hold front_transfer~1 --lateral 0.8 --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  EXPECT_TRUE(j["complete"]);
+  EXPECT_LT(j["judged"].get<std::uint64_t>(), j["of"].get<std::uint64_t>());
+  ASSERT_FALSE(j["results"].empty());
+  const Json& reached = j["results"][0]["reached"];
+  for (const char* key : {"rear.roll_centre", "front.roll_centre", "wheelbase", "front_transfer"})
+    EXPECT_TRUE(reached.contains(key)) << reached.dump();
+  ASSERT_FALSE(j["front"].empty());
+  const Outcome which = calc("recipe " + heron + " --axle both --want roll_centre+1");
+  EXPECT_EQ(which.status, 2);
+  EXPECT_NE(which.err.find("front.roll_centre or rear.roll_centre"), std::string::npos) << which.err;
+}
+
 TEST(Load, TellsWeightsAttitudeAndWhatACollarDoes) {
   const Outcome r = calc("load " + heron + " " + carpet + " --lateral 1.2 --longitudinal -0.3 --json");
   ASSERT_EQ(r.status, 0) << r.err;

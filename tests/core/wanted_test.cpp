@@ -257,7 +257,7 @@ TEST(ASearchForAHeldAngle, MovesItsLinkFirst) {
   const test::CarSetup kit = kit_setup(car);
   const FigureSpec& figure = *find_figure("camber");
   RecipeOrder order;
-  order.aims = {{&figure, -2.2, 0.1, false}};
+  order.aims = {RecipeAim::of(figure, End::front, -2.2, 0.1, false)};
   order.parts = recipe_parts(car, End::front);
   order.most_parts = 1;
   const auto found = find_recipe(car, kit, kit, order);
@@ -272,8 +272,9 @@ TEST(ASearchForAHeldAngle, MovesItsLinkFirst) {
   EXPECT_EQ(c->reset->setup.at_index(car.find_adjuster("front_camber_link")),
             found->results[0].setup.at_index(car.find_adjuster("front_camber_link")));
   // With a roll centre wanted besides, parts are moved for that, the camber still by its link.
-  order.aims.push_back({find_figure("roll_centre"),
-                        *find_figure("roll_centre")->read(there->source, End::front, Side::left) + 2.0, 0.5, false});
+  const FigureSpec& roll_centre = *find_figure("roll_centre");
+  const double now = *roll_centre.read(there->source, End::front, Side::left);
+  order.aims.push_back(RecipeAim::of(roll_centre, End::front, now + 2.0, 0.5, false));
   const auto both = find_recipe(car, kit, kit, order);
   ASSERT_TRUE(both && !both->results.empty());
   EXPECT_FALSE(both->results[0].changes.empty());

@@ -2,8 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <mutex>
 
-#include <QAbstractItemView>
 #include <QAction>
 #include <QApplication>
 #include <QCheckBox>
@@ -27,10 +27,12 @@
 
 #include "app/background/in_background.h"
 #include "app/look/theme.h"
+#include "app/plan/search/aim_lines.h"
+#include "app/plan/springs/fields.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/scrolled.h"
 #include "app/widgets/tables.h"
-#include "app/widgets/toe_spin.h"
+#include "app/words/recipe_words.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
@@ -41,53 +43,31 @@ struct RecipeColumn {
 };
 
 const QString boxKey = QStringLiteral("recipe/box");
-constexpr int mostParts = 4;
 constexpr int startSteps = 4;  ///< how far "keep the same, but" offers a part to be moved
 constexpr int tellEveryMs = 60;
-/// Above this many candidates the search takes long enough to say so beforehand.
-constexpr std::uint64_t longSearch = 3'000'000;
-
-ToeSpin* figureField(QWidget* parent, const QString& name) {
-  auto* s = new ToeSpin(parent);
-  s->setObjectName(name);
-  s->setRange(-100000.0, 100000.0);
-  s->setButtonSymbols(QAbstractSpinBox::NoButtons);
-  s->setMinimumHeight(targetHeight);
-  s->setAlignment(Qt::AlignRight);
-  return s;
-}
-
-const FigureSpec* figureOf(const QComboBox& box) {
-  return find_figure(box.currentData().toByteArray().toStdString());
-}
-
-QString changeText(const Car& car, const RecipeChange& c) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
-  // The unit once: "2 -> 2.5 mm".
-  const QString to = valueText(a, c.to);
-  QString from = valueText(a, c.from);
-  const QString unit = QLatin1Char(' ') + unitText(Unit::mm);
-  if (from.endsWith(unit) && to.endsWith(unit)) from.chop(unit.size());
-  return QStringLiteral("%1: %2 \u2192 %3").arg(QString::fromStdString(a.name), from, to);
-}
+/// Above this many combinations of an axle the search takes long enough to say so beforehand.
+constexpr std::uint64_t longSearch = 1'000'000;
 
 }  // namespace
 
 RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("recipe"));
-  const auto [column, across] = formColumn(this, 430);
+  const auto [column, across] = formColumn(this, 490);
   // Three lines are on show; more are scrolled to, and the steps of a result likewise.
-  auto* lines = new QWidget(this);
-  aimColumn_ = new QVBoxLayout(lines);
-  aimColumn_->setContentsMargins(0, 0, 0, 0);
-  aimColumn_->setSpacing(3);
-  aimScroll_ = scrolled(lines, this);
+  lines_ = new AimLines([this](const FigurePlace& place) { return present(place); }, this);
+  aimScroll_ = scrolled(lines_, this);
+  connect(lines_, &AimLines::changed, this, &RecipePanel::linesChanged);
   column->addWidget(aimScroll_);
 
   auto* more = new QPushButton(tr("One more figure"), this);
   more->setObjectName(QStringLiteral("recipe.more"));
-  connect(more, &QPushButton::clicked, this, &RecipePanel::addAim);
+  connect(more, &QPushButton::clicked, this, [this] {
+    if (lines_->count() >= AimLines::most)
+      news_->setText(tr("%1 figures at most.").arg(AimLines::most));
+    else
+      lines_->add();
+  });
   auto* same = new QToolButton(this);
   same->setObjectName(QStringLiteral("recipe.same"));
   same->setText(tr("Keep the same, but ..."));
@@ -101,6 +81,25 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   aimRow->addWidget(same);
   column->addLayout(aimRow);
 
+  underRow_ = new QWidget(this);
+  auto* underLine = new QHBoxLayout(underRow_);
+  underLine->setContentsMargins(0, 0, 0, 0);
+  lateral_ = numberField(underRow_, QStringLiteral("recipe.lateral"), tr("Cornering in which springs are read"), 0.0,
+                         3.0, 0.8, 1, 0.1, tr(" g corner"));
+  longitudinal_ = numberField(underRow_, QStringLiteral("recipe.longitudinal"),
+                              tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1,
+                              tr(" g power"));
+  underLine->addWidget(quietLabel(tr("On its springs, at"), underRow_), 1);
+  for (QDoubleSpinBox* g : {lateral_, longitudinal_}) {
+    g->setFixedWidth(128);
+    underLine->addWidget(g);
+    connect(g, &QDoubleSpinBox::valueChanged, this, [this] {
+      onSprings_.reset();
+      lines_->readSpringsAgain();
+    });
+  }
+  column->addWidget(underRow_);
+
   parts_ = new QToolButton(this);
   parts_->setObjectName(QStringLiteral("recipe.parts"));
   parts_->setPopupMode(QToolButton::InstantPopup);
@@ -113,7 +112,7 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   most_->setAccessibleName(tr("How many parts may change at once"));
   most_->setMinimumHeight(targetHeight);
   most_->addItem(tr("one at a time"));
-  for (int n = 2; n <= mostParts; ++n) most_->addItem(tr("at most %1 at once").arg(n));
+  for (int n = 2; n <= most_changes; ++n) most_->addItem(tr("at most %1 at once").arg(n));
   most_->setCurrentIndex(1);
   connect(most_, &QComboBox::currentIndexChanged, this, &RecipePanel::tellCount);
   auto* partRow = new QHBoxLayout;
@@ -121,6 +120,12 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   partRow->addWidget(most_);
   column->addLayout(partRow);
 
+  robust_ = new QCheckBox(tr("good also 0.5 mm lower, and with a tie rod half a turn off"), this);
+  robust_->setObjectName(QStringLiteral("recipe.robust"));
+  robust_->setToolTip(
+      tr("What the track does to a car. Each figure of an axle is told as the worst of: as set, 0.5 mm of ride height "
+         "lost, tie rods half a turn longer, half a turn shorter."));
+  column->addWidget(robust_);
   boxOnly_ = new QCheckBox(tr("only shims from my box"), this);
   boxOnly_->setObjectName(QStringLiteral("recipe.boxOnly"));
   box_ = new QLineEdit(this);
@@ -152,9 +157,15 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   auto* searchRow = new QHBoxLayout;
   searchRow->addWidget(news_, 1);
   searchRow->addWidget(search_);
-  column->addLayout(searchRow);
-  column->addWidget(progress_);
 
+  byWork_ = new QPushButton(tr("What more work buys"), this);
+  byWork_->setObjectName(QStringLiteral("recipe.byWork"));
+  byWork_->setCheckable(true);
+  byWork_->setMinimumHeight(targetHeight);
+  byWork_->setToolTip(tr(
+      "Only what is worth its time: each line takes longer than the one before and comes closer, up to the first that "
+      "does it."));
+  connect(byWork_, &QPushButton::toggled, this, &RecipePanel::fillTable);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("recipe.table"));
   dressTable(*table_, {{tr("Change")}, {tr("gives"), 110}, {tr("work"), 76}});
@@ -163,7 +174,13 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   connect(table_, &QTableWidget::currentCellChanged, this, &RecipePanel::showSteps);
   connect(table_, &QTableWidget::cellDoubleClicked, this, &RecipePanel::tryResult);
   column->addStretch(1);
-  across->addWidget(table_, 3);
+  // Beside the results, where it stays in reach however many lines are asked.
+  auto* found = new QVBoxLayout;
+  found->addLayout(searchRow);
+  found->addWidget(progress_);
+  found->addWidget(table_, 1);
+  found->addWidget(byWork_);
+  across->addLayout(found, 3);
   steps_ = new QLabel(this);
   steps_->setObjectName(QStringLiteral("recipe.steps"));
   steps_->setWordWrap(true);
@@ -204,9 +221,16 @@ void RecipePanel::showEvent(QShowEvent* event) {
   refresh();
 }
 
-std::optional<double> RecipePanel::present(const FigureSpec& figure) const {
+std::optional<double> RecipePanel::present(const FigurePlace& place) const {
   const Comparison* c = model_.comparison();
-  return c ? figure.read(c->changed->source, model_.end(), Side::left) : std::nullopt;
+  if (!c) return std::nullopt;
+  if (!place.figure->of_load()) return place.read(c->changed->source);
+  if (!onSprings_) {
+    const auto loaded = put_on_springs(model_.document().car(), c->changed->setup, under());
+    if (!loaded) return std::nullopt;
+    onSprings_ = *loaded;
+  }
+  return place.read(*onSprings_);
 }
 
 std::optional<double> RecipePanel::baseline(const FigureSpec& figure) const {
@@ -214,15 +238,53 @@ std::optional<double> RecipePanel::baseline(const FigureSpec& figure) const {
   return c ? figure.read(c->baseline->source, model_.end(), Side::left) : std::nullopt;
 }
 
+Acceleration RecipePanel::under() const {
+  return {lateral_->value(), longitudinal_->value()};
+}
+
+std::vector<int> RecipePanel::allParts() const {
+  std::vector<int> parts = recipe_parts(*shownCar_, End::front);
+  const std::vector<int> rear = recipe_parts(*shownCar_, End::rear);
+  parts.insert(parts.end(), rear.begin(), rear.end());
+  return parts;
+}
+
+/// The axle in hand first, then the other one, the car, and the car on its springs.
+std::vector<FigurePlace> RecipePanel::places() const {
+  std::vector<FigurePlace> all;
+  onSprings_.reset();
+  const auto add = [&](const FigurePlace& p) {
+    if (present(p)) all.push_back(p);
+  };
+  const auto of_car = [](const FigureSpec& f) { return f.per == Per::car || f.is(adds_up); };
+  for (const End end : {model_.end(), model_.end() == End::front ? End::rear : End::front})
+    for (const FigureSpec& f : geometry_figures())
+      if (!of_car(f) && applies(f, *shownCar_, end)) add({&f, end, std::nullopt});
+  for (const FigureSpec& f : geometry_figures())
+    if (of_car(f) && (applies(f, *shownCar_, End::front) || applies(f, *shownCar_, End::rear)))
+      add({&f, std::nullopt, std::nullopt});
+  for (const FigurePlace& p : places_of(load_figures())) add(p);
+  return all;
+}
+
+void RecipePanel::linesChanged() {
+  const int inView = std::clamp(lines_->count(), 1, 3);
+  aimScroll_->setFixedHeight(inView * (targetHeight + 6));
+  underRow_->setVisible(lines_->asksOfSprings());
+  tellCount();
+}
+
 void RecipePanel::refresh() {
+  onSprings_.reset();
   if (!isVisible() || !model_.document().hasCar() || !model_.comparison()) return;
-  if (shownCar_ == model_.document().sharedCar() && shownEnd_ == model_.end() && !aims_.empty()) return;
-  // Another axle or car: its own figures and parts. While the same car is edited the order stays: "keep the same, but
-  // with another tyre" is asked by editing the car under it.
-  const bool edited = shownCar_ && shownEnd_ == model_.end() && shownCar_->id == model_.document().car().id;
+  const bool sameCar = shownCar_ == model_.document().sharedCar();
+  if (sameCar && lines_->count() > 0 && (shownEnd_ == model_.end() || lines_->edited())) return;
+  // Another car, or another axle under lines that nobody has touched: figures and parts of its own. While the same car
+  // is edited the order stays: "keep the same, but with another tyre" is asked by editing the car under it.
+  const bool carEdited = shownCar_ && shownCar_->id == model_.document().car().id && shownEnd_ == model_.end();
   shownCar_ = model_.document().sharedCar();
   giveUp();
-  if (edited) {
+  if (carEdited) {
     fillParts();
     fillSame();
     tellCount();
@@ -231,16 +293,15 @@ void RecipePanel::refresh() {
   shownEnd_ = model_.end();
   fillParts();
   fillSame();
-  if (aims_.empty()) {
-    addAim();
-    addAim();
-  }
-  for (AimRow& row : aims_) fillFigures(row);
+  lines_->setPlaces(places());
+  while (lines_->count() < 2) lines_->add();
   const bool linked = find_figure("roll_centre") && applies(*find_figure("roll_centre"), *shownCar_, shownEnd_);
-  if (linked && aims_.size() == 2) {
-    if (const auto now = present(*find_figure("roll_centre"))) setAim(0, "roll_centre", false, *now + 1.0, 0.1);
-    if (const auto now = present(*find_figure("camber_gain"))) setAim(1, "camber_gain", true, *now, 0.02);
+  if (linked && lines_->count() == 2) {
+    const auto now = [&](const char* id) { return present({find_figure(id), shownEnd_, std::nullopt}); };
+    if (const auto v = now("roll_centre")) setAim(0, "roll_centre", false, *v + 1.0, 0.1);
+    if (const auto v = now("camber_gain")) setAim(1, "camber_gain", true, *v, 0.02);
   }
+  lines_->forgetEdits();
   tellCount();
 }
 
@@ -254,110 +315,9 @@ void RecipePanel::giveUp() {
   fillTable();
 }
 
-void RecipePanel::addAim() {
-  if (static_cast<int>(aims_.size()) >= mostAims) {
-    news_->setText(tr("%1 figures at most.").arg(mostAims));
-    return;
-  }
-  AimRow row;
-  const QString name = QStringLiteral("recipe.aim%1.").arg(aims_.size());
-  row.box = new QWidget(this);
-  auto* line = new QHBoxLayout(row.box);
-  line->setContentsMargins(0, 0, 0, 0);
-  line->setSpacing(3);
-  row.hold = new QToolButton(row.box);
-  row.hold->setObjectName(name + QStringLiteral("hold"));
-  row.hold->setCheckable(true);
-  row.hold->setProperty("slim", true);
-  row.hold->setFixedWidth(48);
-  row.hold->setToolTip(tr("Want: come as close as can be. Hold: a candidate that leaves it is none."));
-  connect(row.hold, &QToolButton::toggled, row.hold,
-          [b = row.hold](bool on) { b->setText(on ? tr("hold") : tr("want")); });
-  row.hold->setText(tr("want"));
-  row.hold->setChecked(!aims_.empty());
-  row.figure = new QComboBox(row.box);
-  row.figure->setObjectName(name + QStringLiteral("figure"));
-  row.figure->setMinimumHeight(targetHeight);
-  row.figure->setMinimumWidth(90);
-  row.figure->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-  row.figure->setFont(textFont(12));
-  row.figure->view()->setMinimumWidth(240);
-  row.value = figureField(row.box, name + QStringLiteral("value"));
-  row.value->setAccessibleName(tr("Value of line %1").arg(aims_.size() + 1));
-  row.value->setFixedWidth(112);
-  row.tolerance = figureField(row.box, name + QStringLiteral("tolerance"));
-  row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
-  row.tolerance->setMinimum(0.0);
-  row.tolerance->setAccessibleName(tr("How near is near enough, line %1").arg(aims_.size() + 1));
-  row.tolerance->setFixedWidth(60);
-  auto* away = new QToolButton(row.box);
-  away->setObjectName(name + QStringLiteral("remove"));
-  away->setText(QStringLiteral("\u00D7"));
-  away->setAccessibleName(tr("Remove this line"));
-  away->setProperty("slim", true);
-  away->setFixedWidth(30);
-  line->addWidget(row.hold);
-  line->addWidget(row.figure, 1);
-  line->addWidget(row.value);
-  line->addWidget(row.tolerance);
-  line->addWidget(away);
-  aimColumn_->addWidget(row.box);
-  connect(away, &QToolButton::clicked, this, [this, box = row.box] { removeAim(box); });
-  connect(row.figure, &QComboBox::activated, this, [this, box = row.box] {
-    for (const AimRow& r : aims_)
-      if (r.box == box) figureChosen(r);
-  });
-  aims_.push_back(row);
-  fitAims();
-  if (shownCar_) fillFigures(aims_.back());
-}
-
-void RecipePanel::removeAim(QWidget* box) {
-  if (aims_.size() < 2) return;
-  std::erase_if(aims_, [&](const AimRow& r) { return r.box == box; });
-  box->deleteLater();
-  fitAims();
-}
-
-void RecipePanel::fitAims() {
-  const int lines = std::min(3, static_cast<int>(aims_.size()));
-  aimScroll_->setFixedHeight(lines * (targetHeight + 6));
-}
-
-void RecipePanel::fillFigures(AimRow& row) {
-  const QByteArray before = row.figure->currentData().toByteArray();
-  const QSignalBlocker quiet(row.figure);
-  row.figure->clear();
-  for (const FigureSpec& f : geometry_figures())
-    if (applies(f, *shownCar_, shownEnd_) && present(f))
-      row.figure->addItem(figureLabel(f), QByteArray(f.id.data(), static_cast<qsizetype>(f.id.size())));
-  const int same = row.figure->findData(before);
-  row.figure->setCurrentIndex(std::max(0, same));
-  figureChosen(row);
-}
-
-void RecipePanel::figureChosen(const AimRow& row) {
-  const FigureSpec* f = figureOf(*row.figure);
-  if (!f) return;
-  for (QDoubleSpinBox* s : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance}) {
-    s->setDecimals(std::max(1, f->decimals));
-    s->setSingleStep(2.0 * f->resolution());
-  }
-  // A bare 1.1 does not say which way: toe is told as in or out.
-  row.value->setToe(f->wording == Wording::toe, unitText(f->unit));
-  row.value->setValue(present(*f).value_or(0.0));
-  row.tolerance->setValue(2.0 * f->resolution());
-  row.figure->setToolTip(tr("%1, %2").arg(figureLabel(*f), unitText(f->unit)));
-}
-
-void RecipePanel::setAim(int line, std::string_view figure, bool hold, double value, double tolerance) {
-  while (static_cast<int>(aims_.size()) <= line) addAim();
-  AimRow& row = aims_[static_cast<std::size_t>(line)];
-  row.hold->setChecked(hold);
-  row.figure->setCurrentIndex(row.figure->findData(QByteArray(figure.data(), static_cast<qsizetype>(figure.size()))));
-  figureChosen(row);
-  row.value->setValue(value);
-  row.tolerance->setValue(tolerance);
+void RecipePanel::setAim(int line, std::string_view figure, bool hold, double value, double tolerance,
+                         std::optional<End> end) {
+  lines_->set(line, figure, end.value_or(model_.end()), hold, value, tolerance);
 }
 
 bool RecipePanel::ofThisCar() const {
@@ -367,16 +327,16 @@ bool RecipePanel::ofThisCar() const {
 void RecipePanel::asInBaseline() {
   if (!ofThisCar()) return;
   // The part that was changed stays as it is now; the others make up for it.
-  for (const int i : recipe_parts(*shownCar_, shownEnd_))
+  for (const int i : allParts())
     if (model_.document().setup().at_index(i) != model_.document().baseline().at_index(i))
       forbidden_.insert(shownCar_->adjusters[static_cast<std::size_t>(i)].id);
   fillParts();
   int line = 0;
   for (const FigureSpec* f : flagged(geometry_figures(), kept)) {
     if (!applies(*f, *shownCar_, shownEnd_)) continue;
-    if (const auto v = baseline(*f)) setAim(line++, f->id, false, *v, 4.0 * f->resolution());
+    if (const auto v = baseline(*f)) setAim(line++, f->id, false, *v, 4.0 * f->resolution(), model_.end());
   }
-  while (line > 0 && static_cast<int>(aims_.size()) > line) removeAim(aims_.back().box);
+  if (line > 0) lines_->keepFirst(line);
   tellCount();
 }
 
@@ -392,7 +352,7 @@ void RecipePanel::fillSame() {
   sameMenu_->addAction(tr("with the parts changed since the baseline"), this, &RecipePanel::asInBaseline);
   sameMenu_->addSeparator();
   const Car& car = *shownCar_;
-  for (const int i : recipe_parts(car, shownEnd_)) {
+  for (const int i : recipe_parts(car, model_.end())) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
     QMenu* values = sameMenu_->addMenu(tr("with another %1").arg(QString::fromStdString(a.name)));
     const double now = model_.document().setup().at_index(i).left;
@@ -410,35 +370,44 @@ void RecipePanel::fillSame() {
 void RecipePanel::fillParts() {
   partMenu_->clear();
   const Car& car = *shownCar_;
-  for (const int i : recipe_parts(car, shownEnd_)) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
-    QAction* action = partMenu_->addAction(QString::fromStdString(a.name));
-    action->setCheckable(true);
-    action->setChecked(!forbidden_.contains(a.id));
-    action->setData(i);
-    connect(action, &QAction::toggled, this, [this, id = a.id](bool on) {
-      if (on)
-        forbidden_.erase(id);
-      else
-        forbidden_.insert(id);
-      tellCount();
-    });
+  for (const End end : both_ends) {
+    QMenu* menu = partMenu_->addMenu(end == End::front ? tr("Front") : tr("Rear"));
+    const std::vector<int> parts = recipe_parts(car, end);
+    const auto all = [this, menu](bool on) {
+      for (QAction* a : menu->actions())
+        if (a->isCheckable()) a->setChecked(on);
+    };
+    menu->addAction(tr("All of them"), this, [all] { all(true); });
+    menu->addAction(tr("None of them"), this, [all] { all(false); });
+    menu->addSeparator();
+    for (const int i : parts) {
+      const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+      QAction* action = menu->addAction(QString::fromStdString(a.name));
+      action->setCheckable(true);
+      action->setChecked(!forbidden_.contains(a.id));
+      action->setData(i);
+      connect(action, &QAction::toggled, this, [this, id = a.id](bool on) {
+        if (on)
+          forbidden_.erase(id);
+        else
+          forbidden_.insert(id);
+        tellCount();
+      });
+    }
   }
 }
 
 std::optional<RecipeOrder> RecipePanel::order(QString* wrong) {
-  if (!model_.document().hasCar()) return std::nullopt;
+  if (!model_.document().hasCar() || !ofThisCar()) return std::nullopt;
   const Car& car = model_.document().car();
   RecipeOrder o;
-  o.end = model_.end();
   o.reset = model_.holds();
+  o.under = under();
   o.most_parts = most_->currentIndex() + 1;
-  for (const int i : recipe_parts(car, o.end))
+  if (robust_->isChecked()) o.also_good_with = usual_disturbances();
+  for (const int i : allParts())
     if (!forbidden_.contains(car.adjusters[static_cast<std::size_t>(i)].id)) o.parts.push_back(i);
-  for (const AimRow& row : aims_) {
-    const FigureSpec* f = figureOf(*row.figure);
-    if (f) o.aims.push_back({f, row.value->value(), row.tolerance->value(), row.hold->isChecked()});
-  }
+  o.aims = lines_->aims();
   if (boxOnly_->isChecked()) {
     o.box = parse_shim_box(box_->text().toStdString());
     if (!o.box) {
@@ -452,11 +421,12 @@ std::optional<RecipeOrder> RecipePanel::order(QString* wrong) {
 void RecipePanel::tellCount() {
   const auto o = order(nullptr);
   if (!o || busy()) return;
-  const std::uint64_t all = candidates_of(model_.document().car(), model_.document().setup(), *o);
-  parts_->setText(
-      tr("%1 of %2 parts may change").arg(o->parts.size()).arg(recipe_parts(model_.document().car(), o->end).size()));
-  news_->setText(all > longSearch ? tr("%1 candidates: that takes a while.").arg(QLocale().toString(all))
-                                  : tr("%1 candidates.").arg(QLocale().toString(all)));
+  const Car& car = model_.document().car();
+  const QString all = QLocale().toString(static_cast<qulonglong>(candidates_of(car, model_.document().setup(), *o)));
+  parts_->setText(tr("%1 of %2 parts may change").arg(o->parts.size()).arg(allParts().size()));
+  news_->setText(axle_combinations_of(car, model_.document().setup(), *o) > longSearch
+                     ? tr("%1 candidates: that takes a while.").arg(all)
+                     : tr("%1 candidates.").arg(all));
 }
 
 void RecipePanel::search() {
@@ -483,56 +453,77 @@ void RecipePanel::search() {
                                         car = model_.document().sharedCar(), before = model_.document().baseline(),
                                         start = model_.document().setup()] {
     giveWay();
-    QElapsedTimer told;
-    told.start();
-    auto found = find_recipe(*car, before, start, o, [&](double share) {
-      if (told.elapsed() >= tellEveryMs) {
-        told.restart();
-        QMetaObject::invokeMethod(
-            qApp,
-            [self, cancel, share] {
-              if (self && self->cancel_ == cancel) self->progress_->setValue(static_cast<int>(1000.0 * share));
-            },
-            Qt::QueuedConnection);
-      }
-      return !*cancel;
-    });
-    QMetaObject::invokeMethod(
-        qApp,
-        [self, cancel, car, found = std::move(found)]() mutable {
-          if (self && self->cancel_ == cancel) self->take(car, std::move(found));
-        },
-        Qt::QueuedConnection);
+    // What few changes can do costs next to nothing and stands there first.
+    for (int most = 1; most <= o.most_parts; ++most) {
+      const bool last = most == o.most_parts;
+      if (*cancel && !last) continue;
+      RecipeOrder fewer = o;
+      fewer.most_parts = most;
+      std::mutex telling;
+      QElapsedTimer told;
+      told.start();
+      auto found = find_recipe(*car, before, start, fewer, [&](double share) {
+        const std::scoped_lock lock(telling);
+        if (last && told.elapsed() >= tellEveryMs) {
+          told.restart();
+          QMetaObject::invokeMethod(
+              qApp,
+              [self, cancel, share] {
+                if (self && self->cancel_ == cancel) self->progress_->setValue(static_cast<int>(1000.0 * share));
+              },
+              Qt::QueuedConnection);
+        }
+        return !*cancel;
+      });
+      QMetaObject::invokeMethod(
+          qApp,
+          [self, cancel, car, last, found = std::move(found)]() mutable {
+            if (self && self->cancel_ == cancel) self->take(car, std::move(found), last);
+          },
+          Qt::QueuedConnection);
+    }
   });
 }
 
-void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found) {
-  cancel_.reset();
-  search_->setText(tr("Search"));
-  progress_->setValue(0);
+void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, bool last) {
+  if (last) {
+    cancel_.reset();
+    search_->setText(tr("Search"));
+    progress_->setValue(0);
+  }
   if (!found) {
-    news_->setText(QString::fromStdString(found.error()));
+    if (last) news_->setText(QString::fromStdString(found.error()));
     return;
   }
+  // A row in hand stays in hand while better ones come in.
+  const int row = table_->currentRow();
+  std::optional<Setup> inHand;
+  if (result_ && row >= 0 && row < static_cast<int>(shown().size()))
+    inHand = shown()[static_cast<std::size_t>(row)].setup;
   resultFor_ = std::move(car);
   result_ = std::move(*found);
-  const QLocale l;
-  QString text = result_->stopped ? tr("Stopped after %1 of %2 candidates: not all were judged.")
-                                        .arg(l.toString(result_->judged), l.toString(result_->of))
-                                  : tr("All %1 candidates judged, %2 keep what is held.")
-                                        .arg(l.toString(result_->judged), l.toString(result_->allowed));
+  QString text = judgedText(*result_);
   if (!result_->results.empty() && result_->results.front().changes.empty())
     text = tr("The link that holds it does it alone; no part need be changed.");
   if (result_->results.empty()) text += tr(" None can be done.");
+  if (!last) text = tr("So far: %1").arg(text);
   news_->setText(text);
   fillTable();
+  for (std::size_t i = 0; inHand && i < shown().size(); ++i)
+    if (shown()[i].setup == *inHand) table_->setCurrentCell(static_cast<int>(i), 0);
+}
+
+const std::vector<RecipeResult>& RecipePanel::shown() const {
+  static const std::vector<RecipeResult> none;
+  return !result_ ? none : byWork_->isChecked() ? result_->front : result_->results;
 }
 
 void RecipePanel::fillTable() {
   const QSignalBlocker quiet(table_);
-  table_->setRowCount(result_ ? static_cast<int>(result_->results.size()) : 0);
+  byWork_->setEnabled(result_ && !result_->front.empty());
+  table_->setRowCount(static_cast<int>(shown().size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const RecipeResult& r = result_->results[static_cast<std::size_t>(row)];
+    const RecipeResult& r = shown()[static_cast<std::size_t>(row)];
     QStringList changes;
     for (const RecipeChange& c : r.changes) changes << changeText(*resultFor_, c);
     if (r.changes.empty()) changes << resetSentences(*resultFor_, r.alignment);
@@ -557,13 +548,13 @@ void RecipePanel::fillTable() {
 
 void RecipePanel::showSteps() {
   const int row = table_->currentRow();
-  const bool any = result_ && row >= 0 && row < static_cast<int>(result_->results.size());
+  const bool any = row >= 0 && row < static_cast<int>(shown().size());
   try_->setEnabled(any);
   if (!any) {
     steps_->setText(tr("Choose a result: its steps stand here in bench order."));
     return;
   }
-  const RecipeResult& r = result_->results[static_cast<std::size_t>(row)];
+  const RecipeResult& r = shown()[static_cast<std::size_t>(row)];
   QStringList lines;
   QStringList off;
   if (r.work.wheels_off) off << tr("wheels off");
@@ -571,19 +562,32 @@ void RecipePanel::showSteps() {
   if (r.work.balls > 0) off << tr("%1 balls off").arg(r.work.balls);
   if (!off.isEmpty()) lines << off.join(QStringLiteral(", "));
   for (const RecipeChange& c : r.changes) lines << changeText(*resultFor_, c);
-  if (const QString collars = collarSentence(*shownCar_, r.bench, shownEnd_); !collars.isEmpty()) lines << collars;
+  for (const End end : both_ends)
+    if (const QString collars = collarSentence(*resultFor_, r.bench, end); !collars.isEmpty()) lines << collars;
   lines << droopSentences(*resultFor_, r.bench) << resetSentences(*resultFor_, r.alignment, true);
   if (const QString points = endPointSentence(r.bench); !points.isEmpty()) lines << points;
   QStringList numbered;
   for (qsizetype i = 0; i < lines.size(); ++i)
     numbered << QStringLiteral("%1. %2").arg(i + 1).arg(lines[i].left(1).toUpper() + lines[i].mid(1));
-  steps_->setText(numbered.join(QLatin1Char('\n')));
+  QStringList then;
+  for (std::size_t i = 0; i < asked_.size(); ++i) {
+    const RecipeAim& a = asked_[i];
+    const bool ofCar = a.figure->per == Per::car || a.figure->is(adds_up);
+    const FigurePlace place{a.figure, ofCar ? std::nullopt : std::optional(a.end),
+                            a.figure->of_load() && a.figure->per_wheel() ? std::optional(a.side) : std::nullopt};
+    QString label = placeLabel(place);
+    if (const QString unit = QStringLiteral(", ") + unitText(a.figure->unit); label.endsWith(unit))
+      label.chop(unit.size());
+    then << tr("%1 %2").arg(label, figureWithUnit(*a.figure, r.reached[i], 1));
+  }
+  steps_->setText(numbered.join(QLatin1Char('\n')) + QStringLiteral("\n\n") +
+                  tr("Then: %1").arg(then.join(QStringLiteral(";\n"))));
 }
 
 void RecipePanel::tryResult() {
   const int row = table_->currentRow();
-  if (!result_ || row < 0 || resultFor_ != model_.document().sharedCar()) return;
-  model_.document().putSetup(result_->results[static_cast<std::size_t>(row)].setup, tr("Recipe"));
+  if (row < 0 || row >= static_cast<int>(shown().size()) || resultFor_ != model_.document().sharedCar()) return;
+  model_.document().putSetup(shown()[static_cast<std::size_t>(row)].setup, tr("Recipe"));
 }
 
 }  // namespace lowkite::app

@@ -1,5 +1,6 @@
-// Recipes: what is wanted and what is held, which parts may be changed, and the ranked lists of steps that do it.
-// Searched beside the window.
+// Recipes: what is wanted of either axle, of the car and of the car on its springs, and what is held; which parts may
+// be changed; and the ranked lists of steps that do it, or what more work buys. Searched beside the window: what few
+// changes can do stands there first.
 #pragma once
 
 #include <atomic>
@@ -10,6 +11,7 @@
 #include <QFrame>
 
 #include "app/compute/plan_model.h"
+#include "core/figures/load_source.hpp"
 #include "core/plan/recipe.hpp"
 
 class QCheckBox;
@@ -23,11 +25,10 @@ class QPushButton;
 class QScrollArea;
 class QTableWidget;
 class QToolButton;
-class QVBoxLayout;
 
 namespace lowkite::app {
 
-class ToeSpin;
+class AimLines;
 
 class RecipePanel : public QFrame {
   Q_OBJECT
@@ -37,29 +38,22 @@ class RecipePanel : public QFrame {
 
   [[nodiscard]] const std::optional<Recipe>& result() const { return result_; }
   [[nodiscard]] bool busy() const { return cancel_ != nullptr; }
-  /// Sets one line of the order; lines are made as needed.
-  void setAim(int line, std::string_view figure, bool hold, double value, double tolerance);
-
-  static constexpr int mostAims = 5;
+  /// Sets one line of the order; lines are made as needed. Of the axle in hand, unless told otherwise.
+  void setAim(int line, std::string_view figure, bool hold, double value, double tolerance,
+              std::optional<End> end = std::nullopt);
 
  protected:
   void showEvent(QShowEvent* event) override;
 
  private:
-  struct AimRow {
-    QWidget* box = nullptr;
-    QToolButton* hold = nullptr;
-    QComboBox* figure = nullptr;
-    ToeSpin* value = nullptr;
-    QDoubleSpinBox* tolerance = nullptr;
-  };
-  void addAim();
-  void removeAim(QWidget* box);
-  void fitAims();
-  void fillFigures(AimRow& row);
-  void figureChosen(const AimRow& row);
-  [[nodiscard]] std::optional<double> present(const FigureSpec& figure) const;
+  /// What a figure is now, of the car as it stands or on its springs.
+  [[nodiscard]] std::optional<double> present(const FigurePlace& place) const;
   [[nodiscard]] std::optional<double> baseline(const FigureSpec& figure) const;
+  [[nodiscard]] std::vector<int> allParts() const;
+  [[nodiscard]] Acceleration under() const;
+  [[nodiscard]] std::vector<FigurePlace> places() const;
+  void linesChanged();
+  [[nodiscard]] const std::vector<RecipeResult>& shown() const;
   /// Whether what is on show was filled for the car that is open; it is not while another one is being opened.
   [[nodiscard]] bool ofThisCar() const;
   void asInBaseline();
@@ -71,25 +65,31 @@ class RecipePanel : public QFrame {
   [[nodiscard]] std::optional<RecipeOrder> order(QString* wrong);
   void search();
   void giveUp();
-  void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found);
+  /// `last`: of all that were asked; before it, with fewer changes at once, while the search goes on.
+  void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, bool last);
   void fillTable();
   void showSteps();
   void tryResult();
 
   PlanModel& model_;
   QScrollArea* aimScroll_;
-  QVBoxLayout* aimColumn_;
-  std::vector<AimRow> aims_;
+  AimLines* lines_;
+  QWidget* underRow_;
+  QDoubleSpinBox* lateral_;
+  QDoubleSpinBox* longitudinal_;
+  mutable std::optional<LoadSource> onSprings_;  ///< the setup as it is now, once asked for
   QToolButton* parts_;
   QMenu* partMenu_;
   QMenu* sameMenu_;
   std::set<std::string> forbidden_;  ///< ids of parts that may not be changed
   QComboBox* most_;
+  QCheckBox* robust_;
   QCheckBox* boxOnly_;
   QLineEdit* box_;
   QPushButton* search_;
   QProgressBar* progress_;
   QLabel* news_;
+  QPushButton* byWork_;
   QTableWidget* table_;
   QLabel* steps_;
   QPushButton* try_;

@@ -16,6 +16,7 @@
 #include "app/plan/springs/fields.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
+#include "app/words/recipe_words.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
@@ -40,10 +41,7 @@ int indexOf(std::string_view figure, End end) {
 
 QString changesText(const Car& car, const std::vector<RecipeChange>& changes) {
   QStringList list;
-  for (const RecipeChange& c : changes) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
-    list << WishPage::tr("%1: %2 \u2192 %3").arg(partTitle(a), valueText(a, c.from), valueText(a, c.to));
-  }
+  for (const RecipeChange& c : changes) list << changeText(car, c);
   return list.join(QStringLiteral("\n"));
 }
 
@@ -216,18 +214,18 @@ void WishPage::setLine(int line, std::string_view figure, End end, int kind, dou
   l.tolerance->setValue(tolerance);
 }
 
-LoadOrder WishPage::order() const {
-  LoadOrder o;
+RecipeOrder WishPage::order() const {
+  RecipeOrder o;
   o.under = {lateral_->value(), longitudinal_->value()};
   for (const Line& l : lines_) {
     const FigurePlace c = chosenIn(*l.figure);
     const int kind = l.kind->currentIndex();
     if (kind == notAsked || !c.figure) continue;
-    LoadAim aim;
+    RecipeAim aim;
     aim.figure = c.figure;
     aim.end = c.end.value_or(End::front);
     aim.side = c.side.value_or(Side::left);
-    aim.kind = kind == alike ? LoadAim::Kind::alike : LoadAim::Kind::value;
+    aim.kind = kind == alike ? RecipeAim::Kind::alike : RecipeAim::Kind::value;
     aim.value = l.value->value();
     aim.tolerance = l.tolerance->value();
     aim.hold = kind == held;
@@ -250,13 +248,9 @@ void WishPage::tellCount() {
   }
   search_->setEnabled(true);
   steps_->setEnabled(true);
-  const std::uint64_t n = load_candidates(d.car(), d.setup(), order());
-  news_->setText(n > most_load_candidates
-                     ? tr("%1 candidates are too many: fewer parts, or fewer at once.")
-                           .arg(QLocale().toString(static_cast<qulonglong>(n)))
-                     : tr("%1 candidates, each a whole car put on its springs with camber and toe put back.")
-                           .arg(QLocale().toString(static_cast<qulonglong>(n))));
-  search_->setEnabled(n <= most_load_candidates);
+  const std::uint64_t n = candidates_of(d.car(), d.setup(), order());
+  news_->setText(tr("%1 candidates, each a whole car put on its springs with camber and toe put back.")
+                     .arg(QLocale().toString(static_cast<qulonglong>(n))));
 }
 
 void WishPage::giveUp() {
@@ -285,7 +279,7 @@ void WishPage::search() {
       [car = car_, setup = d.setup(), order = order(), page = QPointer<QObject>(this),
        self = this](const std::atomic<bool>& cancelled) {
         std::atomic<int> told = 0;
-        return find_load_recipe(*car, setup, order, [&](double share) {
+        return find_recipe(*car, setup, setup, order, [&](double share) {
           const int now = static_cast<int>(1000.0 * share);
           if (now >= told + 10) {
             told = now;
@@ -299,10 +293,10 @@ void WishPage::search() {
           return !cancelled;
         });
       },
-      [this](tl::expected<LoadRecipe, std::string> found) { takeRecipe(std::move(found)); });
+      [this](tl::expected<Recipe, std::string> found) { takeRecipe(std::move(found)); });
 }
 
-void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
+void WishPage::takeRecipe(tl::expected<Recipe, std::string> found) {
   search_->setText(tr("Search"));
   progress_->setValue(0);
   rows_.clear();
@@ -313,9 +307,9 @@ void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
     return;
   }
   recipe_ = std::move(*found);
-  const LoadOrder asked = order();
+  const RecipeOrder asked = order();
   const Tokens& t = tokens(palette());
-  for (const LoadResult& r : recipe_->results) {
+  for (const RecipeResult& r : recipe_->results) {
     QStringList gives;
     for (std::size_t i = 0; i < r.reached.size() && i < asked.aims.size(); ++i)
       gives << tr("%1 %2").arg(number(r.reached[i], asked.aims[i].figure->decimals),
@@ -331,12 +325,9 @@ void WishPage::takeRecipe(tl::expected<LoadRecipe, std::string> found) {
     rows_.push_back(r.setup);
   }
   const bool met = !recipe_->results.empty() && recipe_->results.front().meets();
-  news_->setText(tr("%1 candidates judged, %2 of them keep what is to stay. %3")
-                     .arg(QLocale().toString(static_cast<qulonglong>(recipe_->judged)),
-                          QLocale().toString(static_cast<qulonglong>(recipe_->allowed)),
-                          recipe_->results.empty() ? tr("Nothing changes it.")
-                          : met                    ? tr("\u2713 Met; least work first.")
-                                                   : tr("None meets it; the nearest come first.")));
+  news_->setText(tr("%1 %2").arg(judgedText(*recipe_), recipe_->results.empty() ? tr("Nothing changes it.")
+                                                       : met                    ? tr("\u2713 Met; least work first.")
+                                                             : tr("None meets it; the nearest come first.")));
 }
 
 QString WishPage::notesOn(const Setup& setup) const {

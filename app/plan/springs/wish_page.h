@@ -7,7 +7,8 @@
 
 #include "app/background/in_background.h"
 #include "app/plan/springs/sprung_cars.h"
-#include "core/plan/load_recipe.hpp"
+#include "core/plan/load_sensitivity.hpp"
+#include "core/plan/recipe.hpp"
 
 class QComboBox;
 class QDoubleSpinBox;
@@ -25,7 +26,7 @@ class WishPage : public QWidget {
 
   static constexpr int lines = 3;
   [[nodiscard]] bool busy() const { return background_.busy(); }
-  [[nodiscard]] const std::optional<LoadRecipe>& result() const { return recipe_; }
+  [[nodiscard]] const std::optional<Recipe>& result() const { return recipe_; }
   /// Sets one line of the wish. `kind`: 0 not asked, 1 to have the value, 2 front and rear alike, 3 held.
   void setLine(int line, std::string_view figure, End end, int kind, double value, double tolerance);
 
@@ -40,12 +41,12 @@ class WishPage : public QWidget {
     QDoubleSpinBox* tolerance;
   };
   void fillNow(Line& line);
-  [[nodiscard]] LoadOrder order() const;
+  [[nodiscard]] RecipeOrder order() const;
   void tellCount();
   void search();
   void oneStep();
   void giveUp();
-  void takeRecipe(tl::expected<LoadRecipe, std::string> found);
+  void takeRecipe(tl::expected<Recipe, std::string> found);
   void takeSteps(tl::expected<std::vector<LoadStep>, std::string> found);
   void apply();
 
@@ -67,7 +68,7 @@ class WishPage : public QWidget {
   [[nodiscard]] QString notesOn(const Setup& setup) const;
 
   QLabel* notes_;
-  std::optional<LoadRecipe> recipe_;
+  std::optional<Recipe> recipe_;
   std::vector<Setup> rows_;  ///< what each row of the table would do
 };
 

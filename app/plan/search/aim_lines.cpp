@@ -1,0 +1,198 @@
+#include "app/plan/search/aim_lines.h"
+
+#include <algorithm>
+
+#include <QAbstractItemView>
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QLineEdit>
+#include <QSignalBlocker>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "app/look/theme.h"
+#include "app/widgets/toe_spin.h"
+#include "app/words/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+ToeSpin* figureField(QWidget* parent, const QString& name) {
+  auto* s = new ToeSpin(parent);
+  s->setObjectName(name);
+  s->setRange(-100000.0, 100000.0);
+  s->setButtonSymbols(QAbstractSpinBox::NoButtons);
+  s->setMinimumHeight(targetHeight);
+  s->setAlignment(Qt::AlignRight);
+  return s;
+}
+
+/// As lists keep it: "rear.roll_centre", "car.wheelbase", "front.wheel_load.left".
+QByteArray keyOf(const FigurePlace& place) {
+  std::string key(place.end ? name_of(*place.end) : "car");
+  key.append(".").append(place.figure->id);
+  if (place.side) key.append(".").append(name_of(*place.side));
+  return QByteArray::fromStdString(key);
+}
+
+}  // namespace
+
+AimLines::AimLines(Present present, QWidget* parent) : QWidget(parent), present_(std::move(present)) {
+  column_ = new QVBoxLayout(this);
+  column_->setContentsMargins(0, 0, 0, 0);
+  column_->setSpacing(3);
+}
+
+void AimLines::add() {
+  if (count() >= most) return;
+  Line row;
+  const QString name = QStringLiteral("recipe.aim%1.").arg(lines_.size());
+  row.box = new QWidget(this);
+  auto* line = new QHBoxLayout(row.box);
+  line->setContentsMargins(0, 0, 0, 0);
+  line->setSpacing(3);
+  row.hold = new QToolButton(row.box);
+  row.hold->setObjectName(name + QStringLiteral("hold"));
+  row.hold->setCheckable(true);
+  row.hold->setProperty("slim", true);
+  row.hold->setFixedWidth(48);
+  row.hold->setToolTip(tr("Want: come as close as can be. Hold: a candidate that leaves it is none."));
+  connect(row.hold, &QToolButton::toggled, row.hold,
+          [b = row.hold](bool on) { b->setText(on ? tr("hold") : tr("want")); });
+  connect(row.hold, &QToolButton::clicked, this, [this] { edited_ = true; });
+  row.hold->setText(tr("want"));
+  row.hold->setChecked(!lines_.empty());
+  row.figure = new QComboBox(row.box);
+  row.figure->setObjectName(name + QStringLiteral("figure"));
+  row.figure->setMinimumHeight(targetHeight);
+  row.figure->setMinimumWidth(90);
+  row.figure->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+  row.figure->setFont(textFont(12));
+  row.figure->view()->setMinimumWidth(320);
+  row.figure->setMaxVisibleItems(24);
+  row.value = figureField(row.box, name + QStringLiteral("value"));
+  row.value->setAccessibleName(tr("Value of line %1").arg(lines_.size() + 1));
+  row.value->setFixedWidth(112);
+  row.tolerance = figureField(row.box, name + QStringLiteral("tolerance"));
+  row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
+  row.tolerance->setMinimum(0.0);
+  row.tolerance->setAccessibleName(tr("How near is near enough, line %1").arg(lines_.size() + 1));
+  row.tolerance->setFixedWidth(60);
+  for (QDoubleSpinBox* field : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance})
+    connect(field->findChild<QLineEdit*>(), &QLineEdit::textEdited, this, [this] { edited_ = true; });
+  auto* away = new QToolButton(row.box);
+  away->setObjectName(name + QStringLiteral("remove"));
+  away->setText(QStringLiteral("\u00D7"));
+  away->setAccessibleName(tr("Remove this line"));
+  away->setProperty("slim", true);
+  away->setFixedWidth(30);
+  line->addWidget(row.hold);
+  line->addWidget(row.figure, 1);
+  line->addWidget(row.value);
+  line->addWidget(row.tolerance);
+  line->addWidget(away);
+  column_->addWidget(row.box);
+  connect(away, &QToolButton::clicked, this, [this, box = row.box] { remove(box); });
+  connect(row.figure, &QComboBox::activated, this, [this, box = row.box] {
+    edited_ = true;
+    for (const Line& r : lines_)
+      if (r.box == box) figureChosen(r);
+    Q_EMIT changed();
+  });
+  lines_.push_back(row);
+  fillFigures(lines_.back());
+  Q_EMIT changed();
+}
+
+void AimLines::remove(QWidget* box) {
+  if (lines_.size() < 2) return;
+  std::erase_if(lines_, [&](const Line& r) { return r.box == box; });
+  box->deleteLater();
+  Q_EMIT changed();
+}
+
+void AimLines::keepFirst(int n) {
+  while (count() > std::max(1, n)) remove(lines_.back().box);
+}
+
+void AimLines::fillFigures(Line& row) {
+  const QByteArray before = row.figure->currentData().toByteArray();
+  const QSignalBlocker quiet(row.figure);
+  row.figure->clear();
+  for (const FigurePlace& p : places_) row.figure->addItem(placeLabel(p), keyOf(p));
+  const int same = row.figure->findData(before);
+  row.figure->setCurrentIndex(std::max(0, same));
+  figureChosen(row);
+}
+
+void AimLines::figureChosen(const Line& row) {
+  const auto place = chosen(row);
+  if (!place) return;
+  const FigureSpec* f = place->figure;
+  for (QDoubleSpinBox* s : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance}) {
+    s->setDecimals(std::max(1, f->decimals));
+    s->setSingleStep(2.0 * f->resolution());
+  }
+  // A bare 1.1 does not say which way: toe is told as in or out.
+  row.value->setToe(f->wording == Wording::toe, unitText(f->unit));
+  row.value->setValue(present_(*place).value_or(0.0));
+  row.tolerance->setValue(2.0 * f->resolution());
+  row.figure->setToolTip(tr("%1, %2").arg(placeLabel(*place), unitText(f->unit)));
+}
+
+std::optional<FigurePlace> AimLines::chosen(const Line& row) const {
+  const QByteArray key = row.figure->currentData().toByteArray();
+  for (const FigurePlace& p : places_)
+    if (keyOf(p) == key) return p;
+  return std::nullopt;
+}
+
+void AimLines::set(int line, std::string_view figure, End end, bool hold, double value, double tolerance) {
+  while (count() <= std::min(line, most - 1)) add();
+  Line& row = lines_[static_cast<std::size_t>(std::min(line, most - 1))];
+  row.hold->setChecked(hold);
+  for (const FigurePlace& p : places_)
+    if (p.figure->id == figure && p.end.value_or(end) == end) {
+      row.figure->setCurrentIndex(row.figure->findData(keyOf(p)));
+      break;
+    }
+  figureChosen(row);
+  row.value->setValue(value);
+  row.tolerance->setValue(tolerance);
+  Q_EMIT changed();
+}
+
+void AimLines::setPlaces(std::vector<FigurePlace> places) {
+  places_ = std::move(places);
+  for (Line& line : lines_) fillFigures(line);
+  edited_ = false;
+  Q_EMIT changed();
+}
+
+std::vector<RecipeAim> AimLines::aims() const {
+  std::vector<RecipeAim> aims;
+  for (const Line& line : lines_) {
+    const auto place = chosen(line);
+    if (!place) continue;
+    RecipeAim aim = RecipeAim::of(*place->figure, place->end.value_or(End::front), line.value->value(),
+                                  line.tolerance->value(), line.hold->isChecked());
+    aim.side = place->side.value_or(Side::left);
+    aims.push_back(aim);
+  }
+  return aims;
+}
+
+bool AimLines::asksOfSprings() const {
+  return std::any_of(lines_.begin(), lines_.end(), [&](const Line& line) {
+    const auto place = chosen(line);
+    return place && place->figure->of_load();
+  });
+}
+
+void AimLines::readSpringsAgain() {
+  for (const Line& line : lines_)
+    if (const auto place = chosen(line); place && place->figure->of_load() && !line.value->hasFocus())
+      line.value->setValue(present_(*place).value_or(line.value->value()));
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,70 @@
+// The lines of an order: each a figure that is wanted at a value or held, with how near is near enough.
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <vector>
+
+#include <QWidget>
+
+#include "core/plan/aims.hpp"
+
+class QComboBox;
+class QDoubleSpinBox;
+class QToolButton;
+class QVBoxLayout;
+
+namespace lowkite::app {
+
+class ToeSpin;
+
+class AimLines : public QWidget {
+  Q_OBJECT
+ public:
+  /// What a figure is now; none: it has no value on this car.
+  using Present = std::function<std::optional<double>(const FigurePlace&)>;
+  explicit AimLines(Present present, QWidget* parent = nullptr);
+
+  static constexpr int most = 5;
+  [[nodiscard]] int count() const { return static_cast<int>(lines_.size()); }
+  /// What may be asked, in the order of the lists. The lines keep their figures where they are still among them.
+  void setPlaces(std::vector<FigurePlace> places);
+  /// One more line, held; the first is wanted. Nothing where there are as many as may be.
+  void add();
+  void keepFirst(int n);
+  /// Sets one line; lines are made as needed.
+  void set(int line, std::string_view figure, End end, bool hold, double value, double tolerance);
+  [[nodiscard]] std::vector<RecipeAim> aims() const;
+
+  [[nodiscard]] bool asksOfSprings() const;
+  /// Lines of the car on its springs say what is now, under another acceleration.
+  void readSpringsAgain();
+
+  /// The racer has touched them since the places were set.
+  [[nodiscard]] bool edited() const { return edited_; }
+  void forgetEdits() { edited_ = false; }
+
+ Q_SIGNALS:
+  void changed();
+
+ private:
+  struct Line {
+    QWidget* box = nullptr;
+    QToolButton* hold = nullptr;
+    QComboBox* figure = nullptr;
+    ToeSpin* value = nullptr;
+    QDoubleSpinBox* tolerance = nullptr;
+  };
+  void remove(QWidget* box);
+  void fillFigures(Line& row);
+  void figureChosen(const Line& row);
+  [[nodiscard]] std::optional<FigurePlace> chosen(const Line& row) const;
+
+  Present present_;
+  QVBoxLayout* column_;
+  std::vector<Line> lines_;
+  std::vector<FigurePlace> places_;
+  bool edited_ = false;
+};
+
+}  // namespace lowkite::app

@@ -1,0 +1,45 @@
+#include "app/words/recipe_words.h"
+
+#include <QCoreApplication>
+#include <QLocale>
+
+#include "app/words/wording.h"
+
+namespace lowkite::app {
+namespace {
+
+struct RecipeWords {
+  Q_DECLARE_TR_FUNCTIONS(RecipeWords)
+};
+
+}  // namespace
+
+QString judgedText(const Recipe& recipe) {
+  const QLocale l;
+  const QString of = l.toString(static_cast<qulonglong>(recipe.of));
+  const QString judged = l.toString(static_cast<qulonglong>(recipe.judged));
+  if (recipe.stopped)
+    return RecipeWords::tr("Stopped: %1 judged of %2 candidates, not all were judged.").arg(judged, of);
+  if (!recipe.complete)
+    return RecipeWords::tr(
+               "%1 candidates, %2 judged. There may be better ones: allow fewer parts, fewer at once, or hold more.")
+        .arg(of, judged);
+  const QString kept =
+      recipe.allowed
+          ? RecipeWords::tr(" %1 keep what is held.").arg(l.toString(static_cast<qulonglong>(*recipe.allowed)))
+          : QString();
+  if (recipe.judged >= recipe.of) return RecipeWords::tr("All %1 candidates judged.").arg(of) + kept;
+  return RecipeWords::tr("%1 candidates: %2 judged, the rest left out by proof.").arg(of, judged) + kept;
+}
+
+QString changeText(const Car& car, const RecipeChange& change) {
+  const Adjuster& a = car.adjusters[static_cast<std::size_t>(change.adjuster)];
+  // The unit once: "2 -> 2.5 mm".
+  const QString to = valueText(a, change.to);
+  QString from = valueText(a, change.from);
+  const QString unit = QLatin1Char(' ') + unitText(Unit::mm);
+  if (from.endsWith(unit) && to.endsWith(unit)) from.chop(unit.size());
+  return QStringLiteral("%1: %2 \u2192 %3").arg(partTitle(a), from, to);
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,50 @@
+// One axle judged fast: parts changed on both sides, the arm brought to ride height, links solved in closed form for
+// camber and toe, figures read. No car is built for it; the left wheel is solved, the right one is its mirror.
+#pragma once
+
+#include <memory>
+
+#include "core/plan/aims.hpp"
+#include "core/plan/reset.hpp"
+
+namespace lowkite {
+
+/// Something that happens to a car on the track, against which a change is to be good, too.
+struct Disturbance {
+  double lower_mm = 0.0;        ///< ride height lost at both ends, links as they are
+  double toe_link_turns = 0.0;  ///< of both tie rods or toe links: bent, or set that far off; positive = longer
+
+  bool operator==(const Disturbance&) const = default;
+};
+/// Half a millimetre of ride height lost, and a tie rod half a turn off either way (common practice, no source).
+std::vector<Disturbance> usual_disturbances();
+/// The setup with that having happened to it.
+Setup disturbed(const Car& car, Setup setup, const Disturbance& by);
+
+struct AxleOrder {
+  End end = End::front;
+  std::vector<RecipeAim> aims;  ///< of this axle
+  std::vector<int> parts;       ///< adjusters of it that may be changed
+  ResetOptions reset;
+  /// A figure is then the farthest from what it is to be, of the car as set and of each of these. Figures of the whole
+  /// travel are told as set.
+  std::vector<Disturbance> also_good_with{};
+};
+
+/// Judges candidates of one axle. Keeps references to what it is made from.
+class AxleJudge {
+ public:
+  AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const AxleOrder& order);
+  ~AxleJudge();
+  AxleJudge(AxleJudge&&) noexcept;
+
+  /// `values`: one for each of the order's parts, in its order; `figures`: of its aims, with exact turns. False: the
+  /// car cannot stand like that, or a thread ends.
+  bool judge(const std::vector<double>& values, std::vector<double>& figures);
+
+ private:
+  struct Work;
+  std::unique_ptr<Work> work_;
+};
+
+}  // namespace lowkite

@@ -1,0 +1,97 @@
+#include "core/plan/car_judge.hpp"
+
+#include <algorithm>
+
+#include "core/figures/variant.hpp"
+
+namespace lowkite {
+
+Setup changed_by(Setup setup, const std::vector<RecipeChange>& changes) {
+  for (const RecipeChange& c : changes) setup.at_index(c.adjuster) = {c.to, c.to};
+  return setup;
+}
+
+bool any_geometric(const Car& car, const std::vector<RecipeChange>& changes) {
+  return std::any_of(changes.begin(), changes.end(), [&](const RecipeChange& c) {
+    return car.adjusters[static_cast<std::size_t>(c.adjuster)].moves_geometry();
+  });
+}
+
+tl::expected<LoadSource, std::string> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
+                                                     const LoadNeeds& needs, const Balance* near,
+                                                     const LoadedCar* alike) {
+  const auto model = build_model(car, setup);
+  if (!model) return tl::unexpected(model.error().message);
+  const auto loaded = LoadedCar::of(*model, alike);
+  if (!loaded) return tl::unexpected(loaded.error());
+  // On a pod, and where springs do not only stiffen, there may be two stands: only the one reached from rest is told.
+  const bool on_a_pod = std::any_of(both_ends.begin(), both_ends.end(),
+                                    [&](End end) { return !model->corner(end, Side::left).spec->independent; });
+  const bool one_stand = near && needs.stand && !on_a_pod && loaded->springs_only_stiffen();
+  return read_load(*loaded, under, 0.0, needs, one_stand ? near : nullptr);
+}
+
+CarJudge::CarJudge(const Car& car, const Setup& start, const CarTargets& targets, const ResetOptions& reset,
+                   const Acceleration& under, std::vector<RecipeAim> aims)
+    : car_(car), start_(start), targets_(targets), exact_(reset), under_(under), aims_(std::move(aims)) {
+  exact_.step_turns = 0.0;
+  for (const RecipeAim& a : aims_) {
+    if (a.figure->of_load()) {
+      of_load_ = true;
+      needs_.add(*a.figure);
+    } else {
+      of_geometry_ = true;
+      whole_travel_ = whole_travel_ || a.figure->whole_travel;
+    }
+  }
+  if (!asked()) return;
+  if (auto back = reset_alignment(car, start, targets, exact_)) put_back_ = std::move(back->setup);
+  if (!put_back_ || !of_load_) return;
+  if (auto model = build_model(car, *put_back_)) {
+    model_ = std::move(*model);
+    if (auto loaded = LoadedCar::of(model_)) loaded_ = std::move(*loaded);
+  }
+  if (!needs_.stand) return;
+  if (auto stand = put_on_springs(car, *put_back_, under, {.stand = true})) near_ = std::move(stand->balance);
+}
+
+std::optional<std::vector<double>> CarJudge::read(const std::vector<RecipeChange>& changes) const {
+  Setup setup;
+  const bool light = put_back_ && !any_geometric(car_, changes);
+  if (light) {
+    setup = changed_by(*put_back_, changes);
+  } else {
+    auto back = reset_alignment(car_, changed_by(start_, changes), targets_, exact_);
+    if (!back) return std::nullopt;
+    setup = std::move(back->setup);
+  }
+  FigureSource geometry;
+  if (of_geometry_ && whole_travel_) {
+    auto whole = evaluate(car_, setup, {}, coarse_curve);
+    if (!whole) return std::nullopt;
+    geometry = std::move(whole->source);
+  } else if (of_geometry_) {
+    const auto model = build_model(car_, setup);
+    if (!model) return std::nullopt;
+    auto figures = figures_at(*model, static_attitude(*model));
+    if (!figures) return std::nullopt;
+    geometry.car = std::move(*figures);
+    geometry.standing = geometry.car;
+  }
+  std::optional<LoadSource> load;
+  if (of_load_) {
+    auto source =
+        put_on_springs(car_, setup, under_, needs_, near_ ? &*near_ : nullptr, light && loaded_ ? &*loaded_ : nullptr);
+    if (!source) return std::nullopt;
+    load = std::move(*source);
+  }
+  std::vector<double> figures;
+  for (const RecipeAim& a : aims_) {
+    const auto v = a.figure->of_load() ? a.read(*load) : a.read(geometry);
+    if (!v) return std::nullopt;
+    figures.push_back(*v);
+  }
+  return figures;
+}
+
+}  // namespace lowkite

@@ -1,0 +1,62 @@
+// A candidate of the whole car read for what no axle knows alone: figures of geometry that hear of both ends, and the
+// car on its springs.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/plan/aims.hpp"
+#include "core/plan/reset.hpp"
+
+namespace lowkite {
+
+struct RecipeChange {
+  int adjuster = -1;
+  double from = 0.0;
+  double to = 0.0;
+};
+
+/// A setup with changes made on both sides.
+Setup changed_by(Setup setup, const std::vector<RecipeChange>& changes);
+
+/// Any of them moves a point or a size of the linkage.
+bool any_geometric(const Car& car, const std::vector<RecipeChange>& changes);
+
+/// A setup on its springs: collars at its ride heights, level, with 50 % cross weight. `near`, `alike`: see
+/// LoadedCar::balance and LoadedCar::of. Fails with a sentence.
+tl::expected<LoadSource, std::string> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
+                                                     const LoadNeeds& needs = LoadNeeds::all(),
+                                                     const Balance* near = nullptr, const LoadedCar* alike = nullptr);
+
+/// Keeps references to what it is made from. Reading does not change it: several threads may share one.
+class CarJudge {
+ public:
+  /// `aims`: those that are not of one axle.
+  CarJudge(const Car& car, const Setup& start, const CarTargets& targets, const ResetOptions& reset,
+           const Acceleration& under, std::vector<RecipeAim> aims);
+
+  [[nodiscard]] bool asked() const { return !aims_.empty(); }
+  [[nodiscard]] const std::vector<RecipeAim>& aims() const { return aims_; }
+  /// The figures of the aims with camber and toe put back exactly. None where the car cannot stand so, or where one has
+  /// no value.
+  [[nodiscard]] std::optional<std::vector<double>> read(const std::vector<RecipeChange>& changes) const;
+
+ private:
+  const Car& car_;
+  const Setup& start_;
+  const CarTargets& targets_;
+  ResetOptions exact_;
+  Acceleration under_;
+  std::vector<RecipeAim> aims_;
+  LoadNeeds needs_;
+  bool of_load_ = false;
+  bool of_geometry_ = false;
+  bool whole_travel_ = false;
+  std::optional<Setup> put_back_;  ///< the start with its links at the targets
+  std::optional<Balance> near_;    ///< a stand of it to start from
+  CarModel model_;                 ///< of it
+  std::optional<LoadedCar> loaded_;
+};
+
+}  // namespace lowkite
