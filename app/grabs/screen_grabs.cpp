@@ -26,6 +26,7 @@
 #include "app/plan/curves/steering_panel.h"
 #include "app/plan/handling/handling_page.h"
 #include "app/plan/plan_workspace.h"
+#include "app/plan/read/map_panel.h"
 #include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/plan/sheet/sheet_page.h"
@@ -318,6 +319,13 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.plan().stage().setZoom(DrawingView::Zoom::axle);
   waitForMovers(window);
   grab(QStringLiteral("plan-what-moves"));
+  auto* movers = window.findChild<SensitivityPanel*>(QStringLiteral("sensitivity"));
+  movers->showMap(true);
+  QElapsedTimer mapping;
+  mapping.start();
+  while (movers->map().busy() && mapping.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  grab(QStringLiteral("plan-map"));
+  movers->showMap(false);
   window.plan().stage().showView(Stage::View::front);
   window.take(openDemo());
   askRecipe(window);

@@ -329,6 +329,9 @@ TEST(Recipe, AsksBothAxlesAndTheSpringsAtOnce) {
   for (const char* key : {"rear.roll_centre", "front.roll_centre", "wheelbase", "front_transfer"})
     EXPECT_TRUE(reached.contains(key)) << reached.dump();
   ASSERT_FALSE(j["front"].empty());
+  const Outcome text =
+      calc("recipe " + heron + " --axle both --want rear.roll_centre+1~0.1 --hold front.roll_centre~0.1");
+  EXPECT_NE(text.out.find("rear: "), std::string::npos) << "which axle is said: " << text.out;
   const Outcome which = calc("recipe " + heron + " --axle both --want roll_centre+1");
   EXPECT_EQ(which.status, 2);
   EXPECT_NE(which.err.find("front.roll_centre or rear.roll_centre"), std::string::npos) << which.err;

@@ -95,8 +95,8 @@ TEST_F(RecipeTest, JudgesAsTheCommonWayDoes) {
 
 TEST_F(RecipeTest, FindsWhatBruteForceFinds) {
   RecipeOrder o = order(End::rear, {"rear_link_inner_shims", "rear_link_outer_shims", "rear_arm_shims"}, 3);
-  const int last = o.parts[2];
-  if (test::runs_a_share()) o.parts.pop_back();
+  const std::vector<int> all_three = o.parts;
+  if (test::runs_a_share()) o.parts.resize(1);
   want(o, "roll_centre", 1.0, 0.1);
   hold(o, "camber_gain", 0.02);
   const auto found = find_recipe(car_, kit_, kit_, o);
@@ -106,13 +106,17 @@ TEST_F(RecipeTest, FindsWhatBruteForceFinds) {
   std::vector<std::pair<double, CarSetup>> good;
   std::uint64_t all = 0;
   const auto stops = [&](int part) { return car_.adjusters[static_cast<std::size_t>(part)].range()->stops; };
-  for (const double a : stops(o.parts[0]))
-    for (const double b : stops(o.parts[1]))
-      for (const double c : test::runs_a_share() ? std::vector{kit_.at_index(last).left} : stops(last)) {
+  const auto tried = [&](int part) {
+    const bool may = std::find(o.parts.begin(), o.parts.end(), part) != o.parts.end();
+    return may ? stops(part) : std::vector{kit_.at_index(part).left};
+  };
+  for (const double a : tried(all_three[0]))
+    for (const double b : tried(all_three[1]))
+      for (const double c : tried(all_three[2])) {
         CarSetup s = kit_;
-        s.at_index(o.parts[0]) = {a, a};
-        s.at_index(o.parts[1]) = {b, b};
-        s.at_index(last) = {c, c};
+        s.at_index(all_three[0]) = {a, a};
+        s.at_index(all_three[1]) = {b, b};
+        s.at_index(all_three[2]) = {c, c};
         if (s == kit_) continue;
         ++all;
         const auto back = reset_alignment(car_, s, targets(), {.step_turns = 0.0});
@@ -417,7 +421,7 @@ TEST_F(WholeCar, BothAxlesTheWheelbaseAndTheSpringsTogetherAreWhatBruteForceFind
   c.order.results = 500;
   c.order.under = {0.8, 0.0};
   if (test::runs_a_share()) {
-    c.order.parts.resize(4);
+    c.order.parts.resize(3);
     c.order.most_parts = 2;
   }
   ask(c, "roll_centre", End::rear, 0.6, 0.2, false);
@@ -427,7 +431,9 @@ TEST_F(WholeCar, BothAxlesTheWheelbaseAndTheSpringsTogetherAreWhatBruteForceFind
   const auto found = find_recipe(c.car, c.start, c.start, c.order);
   ASSERT_TRUE(found) << found.error();
   EXPECT_TRUE(found->complete);
-  EXPECT_LT(found->judged, found->of) << "what cannot be better is left out by proof";
+  if (!test::runs_a_share()) {
+    EXPECT_LT(found->judged, found->of) << "what cannot be better is left out by proof";
+  }
   std::vector<std::pair<double, double>> all = by_hand(c);
   ASSERT_GT(all.size(), 10u);
   ASSERT_FALSE(found->results.empty());
@@ -559,6 +565,7 @@ TEST(AWorstCase, IsTheFarthestOfTheCarAsSetLowerAndBent) {
   int compared = 0;
   int worse = 0;
   for (const Car& car : every_shipped_car()) {
+    if (test::runs_a_share() && compared > 80) break;
     const CarSetup kit = kit_setup(car);
     const auto base = evaluate(car, kit, {}, coarse_curve);
     const CarTargets targets = targets_of(base->source.standing);

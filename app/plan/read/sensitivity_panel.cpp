@@ -11,12 +11,14 @@
 #include <QPointer>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QStackedWidget>
 #include <QTableWidget>
 #include <QThreadPool>
 #include <QVBoxLayout>
 
 #include "app/background/in_background.h"
 #include "app/look/theme.h"
+#include "app/plan/read/map_panel.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 
@@ -47,6 +49,11 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   putBack_->setChecked(true);
   top->addWidget(figure_, 1);
   top->addWidget(putBack_);
+  asMap_ = new QPushButton(tr("Map of two parts"), this);
+  asMap_->setObjectName(QStringLiteral("sensitivity.asMap"));
+  asMap_->setCheckable(true);
+  asMap_->setMinimumHeight(targetHeight);
+  top->addWidget(asMap_);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("sensitivity.table"));
   dressTable(*table_, {{tr("One step of"), 380}, {tr("moves it"), 130}, {tr("and besides")}});
@@ -63,9 +70,23 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   foot->setContentsMargins(10, 0, 10, 0);
   foot->addWidget(news_, 1);
   foot->addWidget(try_);
+  auto* ranking = new QWidget(this);
+  auto* ranked = new QVBoxLayout(ranking);
+  ranked->setContentsMargins(0, 0, 0, 0);
+  ranked->setSpacing(6);
+  ranked->addWidget(table_, 1);
+  ranked->addLayout(foot);
+  map_ = new MapPanel(model_, this);
+  views_ = new QStackedWidget(this);
+  views_->addWidget(ranking);
+  views_->addWidget(map_);
   column->addLayout(top);
-  column->addWidget(table_, 1);
-  column->addLayout(foot);
+  column->addWidget(views_, 1);
+  connect(asMap_, &QPushButton::toggled, this, [this](bool on) {
+    asMap_->setText(on ? tr("Ranking of all parts") : tr("Map of two parts"));
+    views_->setCurrentIndex(on ? 1 : 0);
+    fillMap();
+  });
   connect(figure_, &QComboBox::activated, this, [this](int row) {
     wanted_ = figure_->itemData(row).toByteArray().toStdString();
     fillTable();
@@ -86,6 +107,20 @@ void SensitivityPanel::setFigure(std::string_view figure) {
   wanted_ = figure;
   fillFigures();
   fillTable();
+}
+
+void SensitivityPanel::showMap(bool on) {
+  asMap_->setChecked(on);
+}
+
+/// The two parts that move it best are offered first.
+void SensitivityPanel::fillMap() {
+  if (views_->currentIndex() != 1 || !result_ || !isOfThisCar()) return;
+  const FigureSpec* figure = find_figure(wanted_);
+  if (!figure) return;
+  std::vector<int> parts;
+  for (const SensitivityRow* row : shown_) parts.push_back(row->adjuster);
+  map_->show(*figure, putBack_->isChecked(), parts);
 }
 
 void SensitivityPanel::showEvent(QShowEvent* event) {
@@ -199,6 +234,7 @@ void SensitivityPanel::fillTable() {
   news_->setText(shown_.empty()       ? tr("No part of this axle moves it by itself.")
                  : shown_.size() == 1 ? tr("One part moves it.")
                                       : tr("%1 parts move it; the best first.").arg(shown_.size()));
+  fillMap();
 }
 
 void SensitivityPanel::tryStep() {

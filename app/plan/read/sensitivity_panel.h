@@ -1,5 +1,5 @@
 // Which part moves a figure: one real step of every part of this axle, ranked by what it moves for the least it drags
-// along. Computed beside the window.
+// along; or that figure over every step of two parts. Computed beside the window.
 #pragma once
 
 #include <atomic>
@@ -15,9 +15,12 @@ class QCheckBox;
 class QComboBox;
 class QLabel;
 class QPushButton;
+class QStackedWidget;
 class QTableWidget;
 
 namespace lowkite::app {
+
+class MapPanel;
 
 class SensitivityPanel : public QFrame {
   Q_OBJECT
@@ -26,6 +29,8 @@ class SensitivityPanel : public QFrame {
   ~SensitivityPanel() override;
 
   void setFigure(std::string_view figure);
+  void showMap(bool on);
+  [[nodiscard]] MapPanel& map() { return *map_; }
   [[nodiscard]] const std::optional<Sensitivity>& result() const { return result_; }
   [[nodiscard]] bool busy() const { return cancel_ != nullptr; }
 
@@ -49,10 +54,14 @@ class SensitivityPanel : public QFrame {
   void fillFigures();
   void fillTable();
   void tryStep();
+  void fillMap();
 
   PlanModel& model_;
   QComboBox* figure_;
   QCheckBox* putBack_;
+  QPushButton* asMap_;
+  QStackedWidget* views_;
+  MapPanel* map_;
   QTableWidget* table_;
   QLabel* news_;
   QPushButton* try_;

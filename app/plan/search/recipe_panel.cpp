@@ -165,7 +165,10 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   byWork_->setToolTip(tr(
       "Only what is worth its time: each line takes longer than the one before and comes closer, up to the first that "
       "does it."));
-  connect(byWork_, &QPushButton::toggled, this, &RecipePanel::fillTable);
+  connect(byWork_, &QPushButton::toggled, this, [this](bool on) {
+    byWork_->setText(on ? tr("All that was found") : tr("What more work buys"));
+    fillTable();
+  });
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("recipe.table"));
   dressTable(*table_, {{tr("Change")}, {tr("gives"), 110}, {tr("work"), 76}});
@@ -453,7 +456,9 @@ void RecipePanel::search() {
                                         car = model_.document().sharedCar(), before = model_.document().baseline(),
                                         start = model_.document().setup()] {
     giveWay();
-    // What few changes can do costs next to nothing and stands there first.
+    // What few changes can do costs next to nothing and stands there first; stopped, the last that was looked at whole
+    // stays.
+    std::optional<Recipe> whole;
     for (int most = 1; most <= o.most_parts; ++most) {
       const bool last = most == o.most_parts;
       if (*cancel && !last) continue;
@@ -475,6 +480,12 @@ void RecipePanel::search() {
         }
         return !*cancel;
       });
+      if (found && found->stopped && whole) {
+        found->results = whole->results;
+        found->front = whole->front;
+      } else if (found && !found->stopped) {
+        whole = *found;
+      }
       QMetaObject::invokeMethod(
           qApp,
           [self, cancel, car, last, found = std::move(found)]() mutable {

@@ -1,0 +1,66 @@
+// A figure over two parts of an axle, every step of both: where the same figure lies, and what the way there costs.
+// Camber and toe are put back in every field. Painted row by row as it is computed beside the window.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <vector>
+
+#include <QWidget>
+
+#include "app/background/in_background.h"
+#include "app/compute/plan_model.h"
+
+class QComboBox;
+class QLabel;
+class QPushButton;
+class QTableWidget;
+
+namespace lowkite::app {
+
+class MapPanel : public QWidget {
+  Q_OBJECT
+ public:
+  explicit MapPanel(PlanModel& model, QWidget* parent = nullptr);
+
+  /// What is mapped; `parts`: the two that are offered where none have been chosen on this axle.
+  void show(const FigureSpec& figure, bool putBack, const std::vector<int>& parts);
+  [[nodiscard]] bool busy() const { return background_.busy(); }
+  /// The figure in a field; none: the car cannot stand so, or it is not computed yet.
+  [[nodiscard]] std::optional<double> at(int row, int column) const;
+  [[nodiscard]] double downValue(int row) const { return down_.values[static_cast<std::size_t>(row)]; }
+  [[nodiscard]] double acrossValue(int column) const { return across_.values[static_cast<std::size_t>(column)]; }
+
+ private:
+  struct Ruler {
+    int part = -1;
+    std::vector<double> values;  ///< all, in order
+    int now = 0;                 ///< index of the present one
+  };
+  using Row = std::vector<std::optional<double>>;
+
+  void fillParts(const std::vector<int>& offered);
+  [[nodiscard]] Ruler rulerOf(int part) const;
+  void compute();
+  void paintRow(int row, const Row& figures);
+  void tell();
+  void takeOver();
+
+  PlanModel& model_;
+  QComboBox* downPart_;
+  QComboBox* acrossPart_;
+  QTableWidget* table_;
+  QLabel* news_;
+  QPushButton* take_;
+  InBackground background_;
+  std::shared_ptr<const Car> car_;
+  End end_ = End::front;
+  const FigureSpec* figure_ = nullptr;
+  bool putBack_ = true;
+  Ruler down_;
+  Ruler across_;
+  std::vector<Row> rows_;
+  std::optional<Setup> mapped_;  ///< of which the map is
+};
+
+}  // namespace lowkite::app

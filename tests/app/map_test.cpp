@@ -1,0 +1,111 @@
+// The map of a figure over two parts: every field against the program's common way, taken over and undone.
+#include <QComboBox>
+#include <QPushButton>
+#include <QTableWidget>
+
+#include "app/plan/read/map_panel.h"
+#include "app/plan/read/sensitivity_panel.h"
+#include "tests/app/window_fixture.h"
+
+namespace lowkite::app {
+namespace {
+
+class Map : public WindowTest {
+ protected:
+  void openMap() {
+    openPage(PlanWorkspace::Page::movers);
+    panel_ = find<SensitivityPanel>(QStringLiteral("sensitivity"));
+    ASSERT_TRUE(QTest::qWaitFor([&] { return panel_->result().has_value() && !panel_->busy(); }, 20000));
+    if (!find<QPushButton>(QStringLiteral("sensitivity.asMap"))->isChecked())
+      click(QStringLiteral("sensitivity.asMap"));
+    ready();
+  }
+  void ready() {
+    ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->map().busy(); }, 20000));
+  }
+  int partIn(const QString& box) { return find<QComboBox>(box)->currentData().toInt(); }
+  SensitivityPanel* panel_ = nullptr;
+};
+
+TEST_F(Map, EveryFieldIsWhatTheCommonWayGives) {
+  for (const char* id : {"heron-tc190", "plover-2wd", "dunlin-4wd"}) {
+    ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/%1.kite-car.json").arg(QLatin1String(id)))));
+    settle();
+    openMap();
+    const auto* table = find<QTableWidget>(QStringLiteral("map.table"));
+    ASSERT_GT(table->rowCount() * table->columnCount(), 8) << id;
+    const lowkite::Setup kit = document().setup();
+    const CarTargets targets = targets_of(evaluate(document().car(), kit, {}, coarse_curve)->source.standing);
+    int compared = 0;
+    for (int r = 0; r < table->rowCount(); r += 2)
+      for (int c = 0; c < table->columnCount(); c += 3) {
+        const auto told = panel_->map().at(r, c);
+        lowkite::Setup s = kit;
+        const double down = panel_->map().downValue(r), across = panel_->map().acrossValue(c);
+        s.at_index(partIn(QStringLiteral("map.down"))) = {down, down};
+        s.at_index(partIn(QStringLiteral("map.across"))) = {across, across};
+        const auto back = reset_alignment(document().car(), s, targets, {.hold_caster = false, .step_turns = 0.0});
+        if (!told || !back) continue;
+        const auto then = evaluate(document().car(), back->setup, {}, coarse_curve);
+        ASSERT_TRUE(then);
+        EXPECT_NEAR(*told, *find_figure("roll_centre")->read(then->source, model().end(), Side::left), 1e-5) << id;
+        ++compared;
+      }
+    EXPECT_GT(compared, 4) << id;
+    putAway();
+  }
+}
+
+TEST_F(Map, AFieldIsTakenOverAsOneStepAndUndone) {
+  click(QStringLiteral("axle.1"));
+  openMap();
+  auto* table = find<QTableWidget>(QStringLiteral("map.table"));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("map.take"))->isEnabled());
+  const lowkite::Setup before = document().setup();
+  const int down = partIn(QStringLiteral("map.down")), across = partIn(QStringLiteral("map.across"));
+  int row = 0, column = 0;
+  while (!panel_->map().at(row, column) || panel_->map().downValue(row) == before.at_index(down).left ||
+         panel_->map().acrossValue(column) == before.at_index(across).left) {
+    if (++column == table->columnCount()) {
+      column = 0;
+      ASSERT_LT(++row, table->rowCount());
+    }
+  }
+  table->setCurrentCell(row, column);
+  const double promised = *panel_->map().at(row, column);
+  EXPECT_TRUE(text(QStringLiteral("map.news")).contains(QStringLiteral("mm")));
+  click(QStringLiteral("map.take"));
+  settle();
+  EXPECT_EQ(document().setup().at_index(down).left, document().setup().at_index(down).right);
+  EXPECT_NEAR(*find_figure("roll_centre")->read(model().comparison()->reset->source, End::rear, Side::left), promised,
+              0.1)
+      << "with turns as a hand does them";
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 20000));
+  ready();
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(document().setup(), before);
+}
+
+TEST_F(Map, IsOfTheFigureTheAxleAndThePartsThatAreChosen) {
+  openMap();
+  auto* down = find<QComboBox>(QStringLiteral("map.down"));
+  auto* across = find<QComboBox>(QStringLiteral("map.across"));
+  across->setCurrentIndex(down->currentIndex());
+  Q_EMIT across->activated(across->currentIndex());
+  EXPECT_EQ(text(QStringLiteral("map.news")), QStringLiteral("Choose two parts."));
+  across->setCurrentIndex(down->currentIndex() == 0 ? 1 : 0);
+  Q_EMIT across->activated(across->currentIndex());
+  ready();
+  const auto first = panel_->map().at(0, 0);
+  panel_->setFigure("track");
+  ready();
+  EXPECT_NE(panel_->map().at(0, 0), first) << "another figure";
+  click(QStringLiteral("axle.1"));
+  settle();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return panel_->result().has_value() && !panel_->busy(); }, 20000));
+  ready();
+  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(partIn(QStringLiteral("map.down")))].end, End::rear);
+}
+
+}  // namespace
+}  // namespace lowkite::app
