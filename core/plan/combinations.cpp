@@ -38,7 +38,8 @@ class GroupWalk {
     list_.judged = judged_;
     list_.kept = kept_;
     list_.stopped = stop_;
-    std::erase_if(list_.all, [&](const Combination& c) { return c.squared_miss > list_.least_left_out; });
+    std::erase_if(list_.all,
+                  [&](const Combination& c) { return is_deepest(c) && c.squared_miss > list_.least_left_out; });
     // However the threads shared them out.
     std::sort(list_.all.begin(), list_.all.end(), [](const Combination& a, const Combination& b) {
       return std::tie(a.count, a.part, a.value) < std::tie(b.count, b.part, b.value);
@@ -73,7 +74,6 @@ class GroupWalk {
     tell(hand);
     const std::scoped_lock lock(lock_);
     if (!begun_) {
-      // The start itself, also where it leaves what is held: the other axle's changes may be all that is needed.
       begun_ = true;
       if (hand.stands[0]) {
         Combination start;
@@ -114,7 +114,7 @@ class GroupWalk {
     // The last change moves nothing here: the combination without it is as good, and nobody need see it again.
     if (!search_.idle_counts && hand.stands[depth - 1] && alike(found, hand.found[depth - 1])) return;
     ++hand.all_kept;
-    if (found.squared_miss > hand.least_left_out) return;
+    if (is_deepest(hand.now) && found.squared_miss > hand.least_left_out) return;
     hand.now.squared_miss = found.squared_miss;
     hand.now.added = found.added;
     hand.now.minutes = work_for(car_, hand.changed, 0).minutes;
@@ -122,12 +122,16 @@ class GroupWalk {
     if (hand.kept.size() > hand.room) make_room(hand);
   }
 
-  /// The half that comes closest stays.
-  static void make_room(Hand& hand) {
+  /// Of as many changes as may be: by far the most of them.
+  [[nodiscard]] bool is_deepest(const Combination& c) const { return c.count == search_.most; }
+
+  /// The half stays that has fewer changes (what little work can do is told, however far off) or comes closest.
+  void make_room(Hand& hand) const {
     const auto half = hand.kept.begin() + static_cast<std::ptrdiff_t>(hand.kept.size() / 2);
-    std::nth_element(hand.kept.begin(), half, hand.kept.end(),
-                     [](const Combination& a, const Combination& b) { return a.squared_miss < b.squared_miss; });
-    hand.least_left_out = std::min(hand.least_left_out, half->squared_miss);
+    std::nth_element(hand.kept.begin(), half, hand.kept.end(), [&](const Combination& a, const Combination& b) {
+      return std::pair(is_deepest(a), a.squared_miss) < std::pair(is_deepest(b), b.squared_miss);
+    });
+    for (auto c = half; c != hand.kept.end(); ++c) hand.least_left_out = std::min(hand.least_left_out, c->squared_miss);
     hand.kept.erase(half, hand.kept.end());
   }
 
@@ -206,6 +210,8 @@ class Join {
   }
 
  private:
+  static constexpr double any = -1.0;  ///< below every squared miss
+
   /// One class from each group.
   struct Row {
     std::array<std::size_t, most_groups> of{};
@@ -313,15 +319,16 @@ class Join {
            p[2];
   }
 
-  /// The picks of a row, each with all of its miss.
+  /// The picks of a row whose sum lies over `least`, each with all of its miss.
   template <class Limit, class Then>
-  void walk(const Row& row, const Limit& limit, const Then& then) {
-    if (!order_.judge) {
-      visit(row, limit, then);
-      return;
-    }
+  void walk(const Row& row, double least, const Limit& limit, const Then& then) {
     std::vector<Joined> waiting;
     visit(row, limit, [&](const Joined& j) {
+      if (!(j.squared_miss > least)) return;
+      if (!order_.judge) {
+        then(j);
+        return;
+      }
       waiting.push_back(j);
       if (waiting.size() >= picks_at_once) judged(waiting, then);
     });
@@ -369,7 +376,7 @@ class Join {
       if ((best <= 1.0 && row.minutes > minutes) || over()) return;
       // Strictly closer: the same with more work is no point of a front.
       walk(
-          row, [&] { return std::nextafter(best, 0.0); },
+          row, any, [&] { return std::nextafter(best, 0.0); },
           [&](const Joined& j) {
             keep(j);
             if (!(j.squared_miss < best) || !accepted(j)) return;
@@ -390,33 +397,19 @@ class Join {
         const bool crowded = meeting_.size() >= order_.keep && row.minutes >= meeting_.back().minutes;
         return crowded ? meeting_.back().squared_miss : 1.0;
       };
-      walk(row, limit, [&](const Joined& j) { keep(j); });
+      walk(row, any, limit, [&](const Joined& j) { keep(j); });
     }
   }
 
   void find_near() {
-    // Those whose sum alone would meet have been judged already.
-    const bool apart = static_cast<bool>(order_.judge);
     std::vector<Row> rows = rows_;
     std::stable_sort(rows.begin(), rows.end(), [](const Row& a, const Row& b) { return a.least < b.least; });
     const std::size_t wanted = order_.keep - meeting_.size();
     const auto limit = [&] { return near_.size() >= wanted ? near_[wanted - 1].squared_miss : infinite; };
     for (const Row& row : rows) {
       if (over() || row.least > limit()) return;
-      std::vector<Joined> waiting;
-      const auto take = [&](const Joined& j) {
-        if (j.squared_miss > 1.0) keep(j);
-      };
-      visit(row, limit, [&](const Joined& j) {
-        if (j.squared_miss <= 1.0) return;
-        if (!apart) {
-          take(j);
-          return;
-        }
-        waiting.push_back(j);
-        if (waiting.size() >= picks_at_once) judged(waiting, take);
-      });
-      if (!waiting.empty()) judged(waiting, take);
+      // Those whose sum alone would meet have been looked at already.
+      walk(row, 1.0, limit, [&](const Joined& j) { keep(j); });
     }
   }
 

@@ -47,8 +47,9 @@ std::optional<WheelAngle> held_angle(const Car& car, const RecipeOrder& order, c
 /// One search, from the order to what is told.
 class RecipeSearch {
  public:
-  RecipeSearch(const Car& car, const Setup& start, const Variant& before, const CarTargets& targets,
-               const RecipeOrder& order)
+  /// `now`: what the start is read from.
+  RecipeSearch(const Car& car, const Setup& start, const FigureSource& now, const Variant& before,
+               const CarTargets& targets, const RecipeOrder& order)
       : car_(car),
         start_(start),
         before_(before),
@@ -61,6 +62,7 @@ class RecipeSearch {
       if (adds(a)) {
         added_.push_back(a.range());
         added_figure_ = a.figure;
+        added_at_start_ = a.read(now).value_or(0.0);
       }
     std::array<std::vector<int>, most_groups> parts;
     const bool light_counts = std::any_of(order.aims.begin(), order.aims.end(), hears_of_light_parts);
@@ -95,16 +97,9 @@ class RecipeSearch {
   Recipe run(const std::function<bool(double)>& progress) {
     Recipe recipe;
     recipe.of = candidates_of(car_, start_, order_);
-    if (added_figure_) {
-      const auto model = build_model(car_, start_);
-      const auto figures = model ? figures_at(*model, static_attitude(*model))
-                                 : tl::expected<CarFigures, CornerFailure>(tl::unexpect, model.error());
-      if (figures) added_at_start_ = added_figure_->read(source_of(*figures), End::front, Side::left).value_or(0.0);
-    }
     std::uint64_t total = 1;
     for (const ChangeGroup& g : group_) total += g.combinations(order_.most_parts);
     std::uint64_t before = 0;
-    std::vector<CombinationList> lists;
     for (std::size_t g = 0; g < most_groups; ++g) {
       GroupSearch search;
       search.most = order_.most_parts;
@@ -117,13 +112,11 @@ class RecipeSearch {
         };
       std::vector<double> values;
       for (const int part : group_[g].parts) values.push_back(start_.at_index(part).left);
-      lists.push_back(judge_group(
+      lists_.push_back(judge_group(
           car_, group_[g], values, [&] { return judge_of(g); }, search));
-      if (g == light || nothing_asked(g)) lists.back().judged = 0;  // nobody looked at a car
-      before += lists.back().judged;
-      if (lists.back().stopped) recipe.stopped = true;
+      if (g != light && !nothing_asked(g)) before += lists_.back().judged;  // else nobody looked at a car
+      if (lists_.back().stopped) recipe.stopped = true;
     }
-    lists_ = lists;
     const bool one_group =
         std::count_if(group_.begin(), group_.end(), [](const ChangeGroup& g) { return !g.parts.empty(); }) == 1;
     if (order_.box && one_group) keep_what_the_box_makes();
@@ -147,10 +140,9 @@ class RecipeSearch {
     recipe.judged += joined.judged;
     recipe.stopped = recipe.stopped || joined.stopped;
     recipe.complete = joined.complete && !recipe.stopped;
-    const std::size_t room = order_.results;
     for (const Joined& j : joined.best) {
-      if (recipe.results.size() >= room) break;
-      if (auto r = as_done(changes_of(j.pick), figures_of(changes_of(j.pick)))) recipe.results.push_back(std::move(*r));
+      if (recipe.results.size() >= order_.results) break;
+      if (auto r = as_done(j.pick)) recipe.results.push_back(std::move(*r));
     }
     // Turns are part of the work: among those that meet the aims they decide too.
     std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
@@ -158,8 +150,7 @@ class RecipeSearch {
       return a.meets() ? a.work.minutes < b.work.minutes : a.miss < b.miss;
     });
     for (const Joined& j : joined.front)
-      if (auto r = as_done(changes_of(j.pick), figures_of(changes_of(j.pick))))
-        add_to_front(recipe.front, std::move(*r));
+      if (auto r = as_done(j.pick)) add_to_front(recipe.front, std::move(*r));
     return recipe;
   }
 
@@ -173,12 +164,6 @@ class RecipeSearch {
     for (const RecipeAim& a : order.aims)
       if (!a.of_one_axle() && !adds(a)) aims.push_back(a);
     return aims;
-  }
-  static FigureSource source_of(const CarFigures& figures) {
-    FigureSource s;
-    s.car = figures;
-    s.standing = figures;
-    return s;
   }
 
   [[nodiscard]] bool nothing_asked(std::size_t end) const {
@@ -282,19 +267,35 @@ class RecipeSearch {
   /// What each pick adds to the squared miss by figures of the whole car.
   [[nodiscard]] std::vector<std::optional<double>> judged_whole(std::span<const Pick> picks) const {
     std::vector<std::optional<double>> more(picks.size());
+    std::vector<std::optional<std::vector<double>>> read(picks.size());
     const std::vector<AimRange> ranges = ranges_of(whole_.aims());
     std::atomic<std::size_t> next = 0;
     const auto work = [&] {
-      for (std::size_t i = next++; i < picks.size(); i = next++)
-        if (const auto figures = whole_.read(changes_of(picks[i])); figures && keeps_what_is_held(ranges, *figures))
-          more[i] = squared_miss_of(ranges, *figures);
+      for (std::size_t i = next++; i < picks.size(); i = next++) {
+        read[i] = whole_.read(changes_of(picks[i]));
+        if (read[i] && keeps_what_is_held(ranges, *read[i])) more[i] = squared_miss_of(ranges, *read[i]);
+      }
     };
     {
       std::vector<std::jthread> crew;
       for (unsigned i = 1; i < std::min<std::size_t>(threads_, picks.size()); ++i) crew.emplace_back(work);
       work();
     }
+    for (std::size_t i = 0; i < picks.size(); ++i) read_.emplace(key_of(changes_of(picks[i])), std::move(read[i]));
     return more;
+  }
+
+  using ChangeKey = std::vector<std::pair<int, double>>;
+  static ChangeKey key_of(const std::vector<RecipeChange>& changes) {
+    ChangeKey key;
+    for (const RecipeChange& c : changes) key.emplace_back(c.adjuster, c.to);
+    return key;
+  }
+  /// What the whole car says of these changes; looked up where it was asked before.
+  [[nodiscard]] const std::optional<std::vector<double>>& read_whole(const std::vector<RecipeChange>& changes) const {
+    const auto [place, fresh] = read_.try_emplace(key_of(changes));
+    if (fresh) place->second = whole_.read(changes);
+    return place->second;
   }
 
   /// All figures of the order with exact turns, in its order; empty where the car cannot be like that.
@@ -314,9 +315,9 @@ class RecipeSearch {
       if (!reader_[at(end)]->judge(values, found[at(end)])) return {};
     }
     if (whole_.asked()) {
-      auto figures = whole_.read(changes);
+      const auto& figures = read_whole(changes);
       if (!figures) return {};
-      found[light] = std::move(*figures);
+      found[light] = *figures;
     }
     std::array<std::size_t, most_groups> next{};
     std::vector<double> figures;
@@ -363,8 +364,12 @@ class RecipeSearch {
     const auto after = evaluate(car_, back->setup, {}, coarse_curve);
     if (!after) return {};
     std::vector<double> figures;
-    const auto whole = whole_.read(changes);
-    if (whole_.asked() && !whole) return {};
+    const std::vector<double>* whole = nullptr;
+    if (whole_.asked()) {
+      const auto& known = read_whole(changes);
+      if (!known) return {};
+      whole = &*known;
+    }
     std::size_t next = 0;
     for (const RecipeAim& a : order_.aims) {
       const bool of_whole = !a.of_one_axle() && !adds(a);
@@ -384,6 +389,11 @@ class RecipeSearch {
       }
     }
     return figures;
+  }
+
+  [[nodiscard]] std::optional<RecipeResult> as_done(const Pick& pick) const {
+    const std::vector<RecipeChange> changes = changes_of(pick);
+    return as_done(changes, figures_of(changes));
   }
 
   /// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back,
@@ -455,7 +465,8 @@ class RecipeSearch {
   PerEnd<AxleOrder> axle_;
   std::array<ChangeGroup, most_groups> group_;
   std::vector<CombinationList> lists_;
-  mutable PerEnd<std::unique_ptr<AxleJudge>> reader_;  ///< made when first asked; one thread
+  mutable PerEnd<std::unique_ptr<AxleJudge>> reader_;                     ///< made when first asked; one thread
+  mutable std::map<ChangeKey, std::optional<std::vector<double>>> read_;  ///< by CarJudge; one thread
 };
 
 }  // namespace
@@ -554,8 +565,8 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
         fmt::format("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
   const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);
-  if (const auto stands = evaluate(car, start, {}, coarse_curve); !stands)
-    return tl::unexpected(stands.error().message);
+  const auto now = evaluate(car, start, {}, coarse_curve);
+  if (!now) return tl::unexpected(now.error().message);
   if (std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); }))
     if (const auto stands = put_on_springs(car, start, order.under); !stands) return tl::unexpected(stands.error());
   Setup wish = start;
@@ -563,7 +574,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
     if (const auto angle = held_angle(car, order, a))
       for (const Side side : both_sides) want(wish, a.end, side, *angle, a.value);
   const CarTargets targets = wanted_targets(base->source.standing, before, wish);
-  RecipeSearch search(car, wish, *base, targets, order);
+  RecipeSearch search(car, wish, now->source, *base, targets, order);
   if (by_links) {
     // Less work than any other way: where it does, nothing else is looked for.
     auto alone = search.by_links();

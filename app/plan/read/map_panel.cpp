@@ -238,7 +238,7 @@ void MapPanel::tell() {
   take_->setEnabled(any && (row != down_.now || column != across_.now));
   if (busy()) return;
   if (!any) {
-    news_->setText(tr("%1, %2: each field one step of both, %3. Bold: as it is now.")
+    news_->setText(tr("%1, %2: each field one step of both, %3. Bold: now; sand: more than now; blue: less.")
                        .arg(figureLabel(*figure_), unitText(figure_->unit),
                             putBack_ ? tr("camber and toe put back") : tr("links as they are")));
     return;
