@@ -89,6 +89,7 @@ QString styleSheet(const Tokens& t) {
     QSlider::handle:horizontal:focus { border-color: %kite; }
     QPushButton[bench="true"], QToolButton[bench="true"] { min-height: 46px; }
     QPushButton[big="true"], QToolButton[big="true"] { min-height: 54px; min-width: 86px; font-size: 16px; }
+    QToolButton[scale="true"] { min-height: 46px; min-width: 86px; font-size: 16px; }
     QAbstractSpinBox::up-button, QAbstractSpinBox::down-button { width: 0; border: none; }
     QListView::item:selected { background: %line; color: %ink; border-left: 4px solid %kite; }
     QDoubleSpinBox[bench="true"], QLineEdit[bench="true"] { min-height: 46px; }

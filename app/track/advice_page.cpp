@@ -44,7 +44,9 @@ QString stepText(const Car& car, const Advice& a) {
     return AdvicePage::tr("%1: %2 \u2192 %3")
         .arg(partTitle(part), valueText(part, a.step.from), valueText(part, a.step.to));
   }
+  if (a.rule->part.kind == RulePart::Kind::told) return fromCore(a.rule->part.told);
   const bool height = a.rule->part.hold == RulePart::Hold::ride_height;
+  const bool lock = a.rule->part.hold == RulePart::Hold::lock;
   const FigureSpec* toe = find_figure("toe");
   const auto value = [&](double v) {
     return height                                     ? AdvicePage::tr("%1 mm").arg(number(v, 1))
@@ -52,6 +54,7 @@ QString stepText(const Car& car, const Advice& a) {
                                                       : AdvicePage::tr("%1 deg").arg(number(v, 1));
   };
   const QString what = height                                     ? AdvicePage::tr("ride height")
+                       : lock                                     ? AdvicePage::tr("full lock, inside wheel")
                        : a.rule->part.hold == RulePart::Hold::toe ? AdvicePage::tr("toe")
                                                                   : AdvicePage::tr("camber");
   const QString end = a.rule->end == End::front ? AdvicePage::tr("Front") : AdvicePage::tr("Rear");
@@ -59,6 +62,7 @@ QString stepText(const Car& car, const Advice& a) {
 }
 
 QString modelText(const Advice& a) {
+  if (a.rule->part.kind == RulePart::Kind::told) return AdvicePage::tr("not computed");
   if (a.claims.empty()) return AdvicePage::tr("no claim");
   QStringList words;
   if (a.confirmed() > 0) words << AdvicePage::tr("\u2713 %1").arg(a.confirmed());
@@ -165,8 +169,9 @@ QWidget* AdvicePage::makeAdvice() {
         model_.document().sharedCar() != car_)
       return;
     const Advice& a = result_->list[static_cast<std::size_t>(row)];
-    const bool angle = a.step.adjuster < 0 && a.rule->part.hold != RulePart::Hold::ride_height;
-    Q_EMIT tryInPlan(a.stepped, driven_, stepText(*car_, a), angle ? held_by(a.rule->part.hold) : LinkHolds::nothing);
+    if (a.rule->part.kind == RulePart::Kind::told) return;
+    Q_EMIT tryInPlan(a.stepped, driven_, stepText(*car_, a),
+                     a.step.adjuster < 0 ? held_by(a.rule->part) : LinkHolds::nothing);
   };
   connect(plan_, &QPushButton::clicked, this, open);
   connect(table_, &QTableWidget::cellDoubleClicked, this, open);
@@ -267,8 +272,10 @@ QWidget* AdvicePage::makeOwn() {
   auto* helps = new QComboBox(box);
   for (const SenseWords& w : senses())
     for (const bool minus : {true, false})
-      helps->addItem(
-          tr("when the car feels: %1 %2").arg(fromCore(w.label).toLower(), fromCore(minus ? w.minus : w.plus)));
+      if (!(minus && w.minus.empty()))
+        helps->addItem(
+            tr("when the car feels: %1 %2").arg(fromCore(w.label).toLower(), fromCore(minus ? w.minus : w.plus)),
+            QPoint(static_cast<int>(w.sense), minus ? 1 : -1));
   field(3, 1, 3, tr("Against what"), helps, QStringLiteral("own.helps"));
   auto* add = new QPushButton(tr("Keep this rule"), box);
   add->setObjectName(QStringLiteral("own.add"));
@@ -296,8 +303,10 @@ QWidget* AdvicePage::makeOwn() {
     r.part.hold = o.hold;
     r.part.way = way->currentIndex() == 0 ? 1.0 : -1.0;
     r.step = step->value();
-    const auto& w = senses()[static_cast<std::size_t>(helps->currentIndex() / 2)];
-    r.helps = {{{static_cast<Phase>(phase->currentIndex())}, w.sense, helps->currentIndex() % 2 == 0 ? 1.0 : -1.0}};
+    const QPoint against = helps->currentData().toPoint();
+    r.helps = {{{static_cast<Phase>(phase->currentIndex())},
+                static_cast<Sense>(against.x()),
+                static_cast<double>(against.y())}};
     model_.addOwnRule(r);
   });
   return box;
@@ -382,9 +391,13 @@ void AdvicePage::ask() {
       [book = book_, car = car_, setup = driven_, ask](const std::atomic<bool>& cancelled) mutable {
         auto found = advise(book, *car, setup, ask, [&] { return !cancelled; });
         // The rules are looked up again in the page's own book: this one goes.
-        std::vector<std::string> ids, passed;
+        std::vector<std::vector<std::string>> ids;
+        std::vector<std::string> passed;
         if (found) {
-          for (Advice& a : found->list) ids.push_back(a.rule->id);
+          for (Advice& a : found->list) {
+            ids.push_back({a.rule->id});
+            for (const Rule* r : a.also) ids.back().push_back(r->id);
+          }
           for (PassedOver& p : found->passed) passed.push_back(p.rule->id);
         }
         return std::tuple(std::move(found), std::move(ids), std::move(passed));
@@ -392,7 +405,11 @@ void AdvicePage::ask() {
       [this](auto got) {
         auto& [found, ids, passed] = got;
         if (found) {
-          for (std::size_t i = 0; i < ids.size(); ++i) found->list[i].rule = book_.rule(ids[i]);
+          for (std::size_t i = 0; i < ids.size(); ++i) {
+            Advice& a = found->list[i];
+            a.rule = book_.rule(ids[i].front());
+            for (std::size_t k = 0; k < a.also.size(); ++k) a.also[k] = book_.rule(ids[i][k + 1]);
+          }
           for (std::size_t i = 0; i < passed.size(); ++i) found->passed[i].rule = book_.rule(passed[i]);
         }
         take(std::move(found));
@@ -424,8 +441,9 @@ void AdvicePage::askVoices() {
   tyres_.wantWeights(family.id);
   std::vector<double> weights = tyres_.weights(*car_, family.id, tyres);
   weighed_ = !weights.empty();
-  std::vector<Setup> setups;
-  for (const Advice& a : result_->list) setups.push_back(a.setup);
+  std::vector<std::optional<Setup>> setups;
+  for (const Advice& a : result_->list)
+    setups.push_back(a.rule->part.kind == RulePart::Kind::told ? std::nullopt : std::optional(a.setup));
   voiceWork_.start(
       [car = car_, before = driven_, setups = std::move(setups), felt = record->run.feelings, ask = tyres_.ask(),
        tyres = std::move(tyres), weights = std::move(weights)](const std::atomic<bool>& cancelled) {
@@ -434,7 +452,7 @@ void AdvicePage::askVoices() {
         if (!table) return voices;
         const Handling now = handling_over(*table, tyres);
         for (std::size_t i = 0; i < setups.size() && !cancelled; ++i)
-          if (const auto then = tabulate(*car, setups[i], ask);
+          if (const auto then = setups[i] ? tabulate(*car, *setups[i], ask) : tl::unexpected(std::string());
               then && then->toe_apart_rad(*table) < toe_beyond_this_rad)
             voices[i] = model_voice(felt, now, handling_over(*then, tyres), tyres, weights);
         return voices;
@@ -502,6 +520,13 @@ QString AdvicePage::reasons(const Advice& a) const {
       if (s.id == a.rule->school) school = fromCore(s.text);
     p << tr("%1 \u2013 one school: %2").arg(fromCore(q->text), school).toHtmlEscaped();
   }
+  for (const Rule* r : a.also)
+    p << tr("The same step is also said to help by: %1. %2").arg(fromCore(r->name), fromCore(r->why)).toHtmlEscaped();
+  const bool told = a.rule->part.kind == RulePart::Kind::told;
+  if (told)
+    p << tr(
+        "\u2013 Not computed: the model has no such part, so nothing here confirms it. Change it alone, and say how "
+        "the car felt before and after.");
   for (const TriedClaim& c : a.claims) {
     const QString label =
         c.claim.figure->of_load()
@@ -554,14 +579,14 @@ QString AdvicePage::reasons(const Advice& a) const {
            .arg(fromCore(a.rule->name).toHtmlEscaped())
            .arg(usual_draws)
            .arg(family_.toHtmlEscaped(), weighed_ ? tr(", weighed by your log") : QString(), voiceText(row),
-                shareText(a.tally));
+                told ? tr("it stands in no setup, so no pair of runs tells") : shareText(a.tally));
   return p.join(QStringLiteral("<br>"));
 }
 
 void AdvicePage::fillReasons() {
   const int row = table_->currentRow();
   const bool there = result_ && row >= 0 && static_cast<std::size_t>(row) < result_->list.size();
-  plan_->setEnabled(there);
+  plan_->setEnabled(there && result_->list[static_cast<std::size_t>(row)].rule->part.kind != RulePart::Kind::told);
   reasons_->setText(there ? reasons(result_->list[static_cast<std::size_t>(row)]) : QString());
 }
 

@@ -37,7 +37,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   setObjectName(QStringLiteral("feelPage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
-  column->setSpacing(10);
+  column->setSpacing(6);
   const auto big = [](Segmented* s) {
     for (auto* b : s->findChildren<QAbstractButton*>()) b->setProperty("big", true);
   };
@@ -53,7 +53,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   column->addWidget(turn_, 0, Qt::AlignLeft);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
-  grid->setVerticalSpacing(12);
+  grid->setVerticalSpacing(4);
   for (int i = 0; i < senseCount; ++i) {
     const SenseWords& w = senses()[static_cast<std::size_t>(i)];
     auto* name = new QLabel(fromCore(w.label), this);
@@ -67,13 +67,13 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
     grid->addWidget(minus, i, 1);
     auto* group = new QButtonGroup(this);
     group->setExclusive(true);
-    for (int amount = -most; amount <= most; ++amount) {
+    for (int amount = w.minus.empty() ? 0 : -most; amount <= most; ++amount) {
       auto* b = new QToolButton(this);
       b->setObjectName(QStringLiteral("feel.%1.%2")
                            .arg(QString::fromUtf8(w.id.data(), static_cast<qsizetype>(w.id.size())))
                            .arg(amount + most));
       b->setCheckable(true);
-      b->setProperty("big", true);
+      b->setProperty("scale", true);
       b->setText(amount == 0  ? tr("good")
                  : amount < 0 ? tr(amount == -most ? "\u25C0\u25C0" : "\u25C0")
                               : tr(amount == most ? "\u25B6\u25B6" : "\u25B6"));

@@ -19,7 +19,7 @@ class FeelPage : public QWidget {
  public:
   explicit FeelPage(TrackModel& model, QWidget* parent = nullptr);
 
-  static constexpr int senseCount = 5;
+  static constexpr int senseCount = 8;
 
  private:
   void refresh();

@@ -45,6 +45,7 @@ double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double valu
         }
         break;
       case RulePart::Kind::hold:
+      case RulePart::Kind::told:
         break;
     }
     return sum;
@@ -55,6 +56,14 @@ double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double valu
   return (value - a.kit) * in_effect({r.moves_per_unit, {}, r.sizes_per_unit, {}});
 }
 
+/// Of the inside wheel: what is wanted, or the least of both ways that there is. None without a steering.
+std::optional<double> full_lock_deg(const Variant& v) {
+  if (!v.source.travel.lock) return std::nullopt;
+  const PerSide<double>& inside = v.source.travel.lock->inside_rad;
+  const double there = degrees(std::min(inside[0], inside[1]));
+  return v.setup.wanted_lock_deg ? std::min(*v.setup.wanted_lock_deg, there) : there;
+}
+
 double deg_or_mm(const Rule& rule, const Variant& v, End end) {
   switch (rule.part.hold) {
     case RulePart::Hold::camber:
@@ -63,6 +72,8 @@ double deg_or_mm(const Rule& rule, const Variant& v, End end) {
       return degrees(v.source.standing.axle[at(end)].wheel[0].toe_rad);
     case RulePart::Hold::ride_height:
       return v.setup.ride_height_mm[at(end)];
+    case RulePart::Hold::lock:
+      return full_lock_deg(v).value_or(0.0);
   }
   return 0.0;
 }
@@ -113,8 +124,13 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
     const double by = step.to - step.from;
     s.left = step.to;
     s.right = a.positions() ? step.to : a.nearest_stop(s.right + by);
+  } else if (rule.part.kind == RulePart::Kind::told) {
+    advice.setup = advice.stepped = setup;
+    return advice;
   } else if (rule.part.hold == RulePart::Hold::ride_height) {
     setup.ride_height_mm[at(rule.end)] = step.to;
+  } else if (rule.part.hold == RulePart::Hold::lock) {
+    setup.wanted_lock_deg = step.to;
   } else {
     for (const Side side : both_sides) {
       WheelTarget& t = targets[at(rule.end)][at(side)];
@@ -178,6 +194,26 @@ void weigh(const Rule& rule, const std::vector<Feeling>& feelings, Advice& advic
         advice.worsens += std::abs(f.amount);
       }
     }
+}
+
+bool same_step(const Advice& a, const Advice& b) {
+  if (a.rule->part.kind == RulePart::Kind::told || b.rule->part.kind == RulePart::Kind::told) return false;
+  if (a.step.adjuster != b.step.adjuster || a.step.to != b.step.to) return false;
+  return a.step.adjuster >= 0 || (a.rule->end == b.rule->end && a.rule->part.hold == b.rule->part.hold);
+}
+
+/// One row for what a hand would do once, however many rules say so. Precondition: best first.
+void join_same_steps(std::vector<Advice>& list) {
+  std::vector<Advice> joined;
+  for (Advice& a : list) {
+    const auto there =
+        std::find_if(joined.begin(), joined.end(), [&](const Advice& other) { return same_step(other, a); });
+    if (there == joined.end())
+      joined.push_back(std::move(a));
+    else
+      there->also.push_back(a.rule);
+  }
+  list = std::move(joined);
 }
 
 double scored(const Advice& a, bool surface_named) {
@@ -269,28 +305,40 @@ void nearest_first(std::vector<RuleStep>& steps, double usual) {
 
 }  // namespace
 
-LinkHolds held_by(RulePart::Hold hold) {
-  return hold == RulePart::Hold::toe ? LinkHolds::toe : LinkHolds::camber;
+LinkHolds held_by(const RulePart& part) {
+  if (!part.is_wheel_angle()) return LinkHolds::nothing;
+  return part.hold == RulePart::Hold::toe ? LinkHolds::toe : LinkHolds::camber;
 }
 
 std::vector<RuleStep> steps_of(const Rule& rule, const Car& car, const Setup& setup) {
   std::vector<RuleStep> steps;
+  if (rule.part.kind == RulePart::Kind::told) return {RuleStep{}};
   if (rule.part.kind == RulePart::Kind::hold) {
     RuleStep s;
     if (rule.part.hold == RulePart::Hold::ride_height) {
       s.from = setup.ride_height_mm[at(rule.end)];
-    } else if (!can_hold(car, rule.end, held_by(rule.part.hold))) {
+    } else if (rule.part.is_wheel_angle() && !can_hold(car, rule.end, held_by(rule.part))) {
       steps = parts_for_angle(rule, car, setup);
       nearest_first(steps, rule.step);
       return steps;
     } else {
       const auto v = evaluate(car, setup, {}, coarse_curve);
       if (!v) return steps;
-      s.from = deg_or_mm(rule, *v, rule.end);
+      if (rule.part.hold == RulePart::Hold::lock) {
+        const auto lock = full_lock_deg(*v);
+        // More than there is nobody can have.
+        if (!lock || (rule.part.way > 0.0 && !setup.wanted_lock_deg)) return steps;
+        s.from = std::round(2.0 * *lock) / 2.0;
+      } else {
+        s.from = deg_or_mm(rule, *v, rule.end);
+      }
     }
     s.amount = rule.part.way * rule.step;
     s.to = s.from + s.amount;
-    if (rule.part.hold != RulePart::Hold::ride_height || s.to > 0.5) steps.push_back(s);
+    const double least = rule.part.hold == RulePart::Hold::ride_height ? 0.5
+                         : rule.part.hold == RulePart::Hold::lock      ? 5.0
+                                                                       : -90.0;
+    if (s.to > least) steps.push_back(s);
     return steps;
   }
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
@@ -373,14 +421,16 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
   }
   std::stable_sort(out.list.begin(), out.list.end(),
                    [](const Advice& a, const Advice& b) { return a.score > b.score; });
+  join_same_steps(out.list);
   if (out.list.size() > ask.most) out.list.resize(ask.most);
   for (std::size_t i = 0; i < out.list.size(); ++i)
     for (std::size_t k = 0; k < out.list.size(); ++k) {
       const Advice& a = out.list[i];
       const Advice& b = out.list[k];
-      const bool same_part = a.step.adjuster >= 0 ? a.step.adjuster == b.step.adjuster
-                                                  : b.step.adjuster < 0 && a.rule->end == b.rule->end &&
-                                                        a.rule->part.hold == b.rule->part.hold;
+      const bool same_part = a.step.adjuster >= 0
+                                 ? a.step.adjuster == b.step.adjuster
+                                 : b.step.adjuster < 0 && a.rule->end == b.rule->end &&
+                                       a.rule->part.kind == b.rule->part.kind && a.rule->part.hold == b.rule->part.hold;
       if (i != k && same_part && a.step.amount * b.step.amount < 0.0) out.list[i].against.push_back(k);
     }
   return out;

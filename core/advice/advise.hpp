@@ -50,7 +50,7 @@ struct TriedClaim {
 
 /// A rule as one step of this car.
 struct RuleStep {
-  int adjuster = -1;  ///< -1: an angle or a height is set otherwise (RulePart::Kind::hold)
+  int adjuster = -1;  ///< -1: an angle or a height is set otherwise (RulePart::Kind::hold), or something is only told
   double from = 0.0;
   double to = 0.0;      ///< of the adjuster; of a hold: deg or mm
   double amount = 0.0;  ///< how far what the rule takes in hand moves: mm, deg, or the size's unit
@@ -71,6 +71,8 @@ struct Advice {
   std::vector<std::pair<const FigureSpec*, double>> drags;
   Tally tally;
   bool in_box = true;
+  /// Rules that ask for the very same step for what was felt; this one comes first of them.
+  std::vector<const Rule*> also;
   /// Others in the list that turn the same part the other way, by their place.
   std::vector<std::size_t> against;
 
@@ -93,8 +95,8 @@ struct Advices {
 /// unit. 0 for parts that do not.
 double moves_for(const Rule& rule, const Car& car, int adjuster, double value);
 
-/// The angle that a link would have to hold for a rule that sets one.
-LinkHolds held_by(RulePart::Hold hold);
+/// What a link would have to hold for a rule that sets an angle of the wheel; nothing for others.
+LinkHolds held_by(const RulePart& part);
 
 /// The real steps of a car that a rule means: each part that moves what it names its way, by about one usual step; the
 /// ones that come nearest first. Empty where the car has no such part, or it stands at its end.

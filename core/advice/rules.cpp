@@ -16,7 +16,8 @@ namespace {
 constexpr auto hold_names =
     std::to_array<Named<RulePart::Hold>>({{RulePart::Hold::camber, "camber", "camber"},
                                           {RulePart::Hold::toe, "toe", "toe"},
-                                          {RulePart::Hold::ride_height, "ride_height", "ride height"}});
+                                          {RulePart::Hold::ride_height, "ride_height", "ride height"},
+                                          {RulePart::Hold::lock, "lock", "full lock"}});
 constexpr std::array<const char*, 3> axis_names{"x", "y", "z"};
 
 double way_in(const Json& j) {
@@ -108,6 +109,8 @@ class Reader {
         claim.way = way_in(c);
         r.claims.push_back(claim);
       }
+    if (r.part.kind == RulePart::Kind::told && !r.claims.empty())
+      fault({"rules", r.id, "claims"}, "a rule that is only told moves no figure of the model", "no claims");
     if (const auto list = j.find("costs"); list != j.end())
       for (const Json& c : *list) r.costs.push_back(c.get<std::string>());
     book_.rules.push_back(std::move(r));
@@ -117,10 +120,10 @@ class Reader {
     RulePart& p = r.part;
     p.way = way_in(j);
     const int kinds = static_cast<int>(j.contains("point")) + j.contains("size") + j.contains("caster") +
-                      j.contains("weight") + j.contains("hold");
+                      j.contains("weight") + j.contains("hold") + j.contains("told");
     if (kinds != 1) {
       fault({"rules", r.id, "part"}, fmt::format("{} things to take in hand", kinds),
-            "exactly one of point, size, caster, weight and hold");
+            "exactly one of point, size, caster, weight, hold and told");
       return;
     }
     if (const auto point = j.find("point"); point != j.end()) {
@@ -141,6 +144,9 @@ class Reader {
     } else if (const auto hold = j.find("hold"); hold != j.end()) {
       p.kind = RulePart::Kind::hold;
       p.hold = *value_of(std::span<const Named<RulePart::Hold>>(hold_names), hold->get<std::string>());
+    } else if (const auto told = j.find("told"); told != j.end()) {
+      p.kind = RulePart::Kind::told;
+      p.told = told->get<std::string>();
     } else {
       p.kind = RulePart::Kind::caster;
     }
@@ -171,6 +177,9 @@ Json part_json(const RulePart& p) {
       break;
     case RulePart::Kind::hold:
       j["hold"] = std::string(id_in(std::span<const Named<RulePart::Hold>>(hold_names), p.hold));
+      break;
+    case RulePart::Kind::told:
+      j["told"] = p.told;
       break;
   }
   return j;

@@ -27,15 +27,22 @@ struct RulePart {
     size,    ///< a part that changes this size (spring, bar wire, oil)
     caster,  ///< a part that leans the kingpin back (+) or forward (-)
     weight,  ///< a part that moves the car's centre of gravity along an axis
-    hold     ///< an angle or height that is set by link or collar: camber, toe, ride height
+    hold,    ///< an angle or height that is set by link, collar or radio: camber, toe, ride height, full lock
+    told     ///< something that the model has no part for: said in words, never tried
   };
-  enum class Hold : std::uint8_t { camber, toe, ride_height };
+  enum class Hold : std::uint8_t { camber, toe, ride_height, lock };
   Kind kind = Kind::point;
   std::string point;
   int axis = 2;  ///< 0 x, 1 y (outward), 2 z
   Size size = Size::spring_rate;
   Hold hold = Hold::toe;
+  std::string told;  ///< what to do, in words
   double way = 1.0;  ///< +1 or -1
+
+  /// An angle of the wheel that links set.
+  [[nodiscard]] bool is_wheel_angle() const {
+    return kind == Kind::hold && (hold == Hold::camber || hold == Hold::toe);
+  }
 };
 
 /// What a rule promises: in these phases the feeling moves this way (see Sense).

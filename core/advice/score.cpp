@@ -59,10 +59,11 @@ double angle_of(const Car& car, const Setup& setup, const Rule& rule) {
 
 /// +1: the change is the one that the rule means; -1: the other way round; 0: it is another one.
 int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& after, const std::vector<int>& parts) {
+  // What is only told stands in no setup.
+  if (rule.part.kind == RulePart::Kind::told) return 0;
   if (rule.part.kind == RulePart::Kind::hold) {
     // Toe of a solid hub is set by a part; elsewhere links do it, and a part changed is another change.
-    const bool by_part =
-        rule.part.hold != RulePart::Hold::ride_height && !can_hold(car, rule.end, held_by(rule.part.hold));
+    const bool by_part = rule.part.is_wheel_angle() && !can_hold(car, rule.end, held_by(rule.part));
     if (by_part ? parts.size() != 1 || car.adjusters[static_cast<std::size_t>(parts[0])].end != rule.end
                 : !parts.empty())
       return 0;
@@ -73,6 +74,10 @@ int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& a
     if (rule.part.hold == RulePart::Hold::ride_height) {
       by = after.ride_height_mm[at(rule.end)] - before.ride_height_mm[at(rule.end)];
       if (std::abs(by) < 0.05) return 0;
+    } else if (rule.part.hold == RulePart::Hold::lock) {
+      if (!same_height || !before.wanted_lock_deg || !after.wanted_lock_deg) return 0;
+      by = *after.wanted_lock_deg - *before.wanted_lock_deg;
+      if (std::abs(by) < angle_told_deg) return 0;
     } else {
       if (!same_height) return 0;
       by = angle_of(car, after, rule) - angle_of(car, before, rule);

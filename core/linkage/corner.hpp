@@ -161,11 +161,13 @@ struct LinkageFailure {
 
 /// What the rest of the car imposes on a corner: where the tie rod's inner ball is, against its set position, and its
 /// velocity per unit of steering; for a live axle, its tilt about the forward axis (+ = outboard end up), rad.
-struct SteerInput {
-  Vec3 shift = Vec3::Zero();
-  Vec3 rate = Vec3::UnitY();
-  double axle_tilt = 0.0;
+template <class N>
+struct SteerInputOf {
+  VectorOf<N> shift = VectorOf<N>::Zero();
+  VectorOf<N> rate = VectorOf<N>::UnitY();
+  N axle_tilt = N(0.0);
 };
+using SteerInput = SteerInputOf<double>;
 
 /// A solved corner: where every body is, and how it moves. Twists `by_arm` are per rad of arm angle with the steering
 /// still; `wheel_by_steer` is per unit of steering with the arm still.
@@ -198,9 +200,11 @@ struct WheelHold {
 };
 
 /// The four points of the two-line roll-centre drawing in the front view, in the chassis.
-struct FrontViewLinks {
-  Vec3 lower_inner, lower_outer, upper_inner, upper_outer;
+template <class N>
+struct FrontViewLinksOf {
+  VectorOf<N> lower_inner, lower_outer, upper_inner, upper_outer;
 };
+using FrontViewLinks = FrontViewLinksOf<double>;
 
 /// Sliding stub axles use the same coordinate as arms: a slide of this many millimetres counts as one radian, so that
 /// steps and tolerances mean about the same travel as on an arm of that length.

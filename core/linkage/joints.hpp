@@ -1,8 +1,5 @@
-// Pieces that several mechanisms share: the lower arm on its chassis pin, whom to blame, the search for held
-// directions.
+// Pieces that several mechanisms share: the lower arm on its chassis pin, whom to blame, the directions that are held.
 #pragma once
-
-#include <cmath>
 
 #include "core/linkage/corner.hpp"
 #include "core/linkage/rod_hinge.hpp"
@@ -15,6 +12,9 @@ constexpr std::size_t at(int index) {
 constexpr std::size_t at(Body body) {
   return static_cast<std::size_t>(body);
 }
+
+template <class N>
+using Closes = Closing<N, LinkageFailure>;
 
 /// A rod whose ball has less leverage than this about its hinge (mm^2 per rad: a few hundredths of a millimetre) points
 /// at the hinge and holds nothing.
@@ -31,45 +31,59 @@ inline Branch branch_of(double slope) {
 }
 
 /// A rigid arm that swings about a pin given by its front and rear end. Positive angles lift the outboard end.
-class PinnedArm {
+template <class N>
+class PinnedArmOf {
  public:
-  PinnedArm(const CornerGeometry& g, int pin_front, int pin_rear)
-      : pin_(axis_through(g.set[at(pin_rear)], g.set[at(pin_front)])),
-        seat_(seated(g.kit[at(pin_rear)], g.kit[at(pin_front)], g.set[at(pin_rear)], g.set[at(pin_front)])),
-        moved_(g.kit[at(pin_rear)] != g.set[at(pin_rear)] || g.kit[at(pin_front)] != g.set[at(pin_front)]) {}
+  PinnedArmOf(const VectorIn<N>& kit_front, const VectorIn<N>& kit_rear, const VectorIn<N>& set_front,
+              const VectorIn<N>& set_rear)
+      : pin_(axis_through<N>(set_rear, set_front)),
+        seat_(seated<N>(kit_rear, kit_front, set_rear, set_front)),
+        moved_(!all(kit_rear.x() == set_rear.x()) || !all(kit_rear.y() == set_rear.y()) ||
+               !all(kit_rear.z() == set_rear.z()) || !all(kit_front.x() == set_front.x()) ||
+               !all(kit_front.y() == set_front.y()) || !all(kit_front.z() == set_front.z())) {}
 
-  [[nodiscard]] Placement at_angle(double angle) const {
-    const Placement turn = turned_about(pin_, Turn::by(angle));
+  [[nodiscard]] PlacementOf<N> at_angle(const N& angle) const {
+    const PlacementOf<N> turn = turned_about<N>(pin_, TurnOf<N>::by(angle));
     return moved_ ? turn * seat_ : turn;
   }
-  [[nodiscard]] Twist twist() const { return turning_about(pin_, 1.0); }
-  [[nodiscard]] const Axis& pin() const { return pin_; }
+  [[nodiscard]] TwistOf<N> twist() const { return turning_about<N>(pin_, N(1.0)); }
+  [[nodiscard]] const AxisOf<N>& pin() const { return pin_; }
 
  private:
-  Axis pin_;
-  Placement seat_;
-  bool moved_;  ///< the seat is not the identity
+  AxisOf<N> pin_;
+  PlacementOf<N> seat_;
+  bool moved_;  ///< the seat is not the identity, in some lane
 };
 
 /// The point of a line at the transverse plane x = `x`; the line's middle when it runs within the plane.
-inline Vec3 cut_at(const Vec3& a, const Vec3& b, double x) {
-  const double run = b.x() - a.x();
-  if (std::abs(run) < 1e-9) return 0.5 * (a + b);
-  return a + (b - a) * ((x - a.x()) / run);
+template <class N = double>
+VectorOf<N> cut_at(const VectorIn<N>& a, const VectorIn<N>& b, const std::type_identity_t<N>& x) {
+  using std::abs;
+  const N run = b.x() - a.x();
+  const N share = select(abs(run) < N(1e-9), N(0.5), (x - a.x()) / run);
+  return a + (b - a) * share;
 }
 
-/// The turns about two hinges in series (first the camber hinge, then the kingpin) that give a wheel its held
-/// directions. Each condition alone is closed form; the loop settles their coupling, which is weak (a factor of some
-/// 0.1 a round).
-struct HoldLoop {
-  static constexpr int most_rounds = 60;
-  static constexpr double settled = 1e-14;  ///< rad
+/// The direction whose dot product with the spin axis must vanish for the wheel to have the toe wanted.
+template <class N>
+VectorOf<N> toe_normal(const WheelHold& w) {
+  const VectorOf<N> forward = wide<N>(w.forward);
+  const VectorOf<N> left = wide<N>(w.up).cross(forward);
+  return forward * N(std::cos(*w.toe)) - left * N(std::sin(*w.toe));
+}
+/// The spin axis of a wheel with the camber and the toe wanted.
+template <class N>
+VectorOf<N> spin_wanted(const WheelHold& w) {
+  const VectorOf<N> up = wide<N>(w.up);
+  const VectorOf<N> forward = wide<N>(w.forward);
+  const VectorOf<N> left = up.cross(forward);
+  const VectorOf<N> level = forward * N(std::sin(*w.toe)) + left * N(std::cos(*w.toe));
+  return level * N(std::cos(*w.camber)) - up * N(std::sin(*w.camber));
+}
 
-  /// The direction whose dot product with the spin axis must vanish for the wheel to have this toe.
-  static Vec3 toe_normal(const WheelHold& w) {
-    const Vec3 left = w.up.cross(w.forward);
-    return w.forward * std::cos(*w.toe) - left * std::sin(*w.toe);
-  }
-};
+/// Directions that are held one after the other, where only one of two is: the loop settles their coupling, which is
+/// weak (a factor of some 0.1 a round).
+constexpr int most_hold_rounds = 60;
+constexpr double hold_settled = 1e-14;  ///< rad
 
 }  // namespace lowkite

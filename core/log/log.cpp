@@ -32,8 +32,11 @@ constexpr auto sense_list = std::to_array<SenseWords>({
     {Sense::front_grip, "front_grip", "Front", "pushes wide", "bites too hard"},
     {Sense::rear_grip, "rear_grip", "Rear", "steps out", "stuck"},
     {Sense::response, "response", "Response", "lazy", "nervous"},
-    {Sense::roll, "roll", "Roll", "too flat", "rolls over"},
+    {Sense::roll, "roll", "Roll", "too flat", "leans too much"},
     {Sense::ride, "ride", "Ride", "harsh", "wallows"},
+    {Sense::tip, "tip", "On its wheels", "", "tips over"},
+    {Sense::lift, "lift", "Inside wheel", "", "lifts"},
+    {Sense::fade, "fade", "Over the run", "", "grip fades"},
 });
 constexpr auto turn_list = std::to_array<Named<TurnWay>>({{TurnWay::both, "both", "both ways"},
                                                           {TurnWay::left, "left", "left turns"},

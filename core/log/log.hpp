@@ -49,19 +49,22 @@ struct Day {
 enum class Phase : std::uint8_t { straight, braking, entry, middle, exit, bumps, jumps };
 std::span<const Named<Phase>> phases();
 
-/// What was felt. Each is a scale from -2 to +2 with words for both sides.
+/// What was felt. Each is a scale from -2 to +2 with words for both sides, or from 0 where there is one side only.
 enum class Sense : std::uint8_t {
   front_grip,  ///< - the front lacks grip, + it has too much
   rear_grip,   ///< - the rear lacks grip, + it is stuck
   response,    ///< - lazy, + nervous
-  roll,        ///< - too flat, skates, + rolls over, wants to tip
-  ride         ///< - harsh, skips, + wallows, bottoms
+  roll,        ///< - too flat, skates, + leans too much
+  ride,        ///< - harsh, skips, + wallows, bottoms
+  tip,         ///< + tips over instead of sliding
+  lift,        ///< + an inside wheel lifts
+  fade         ///< + grip goes while the run goes on
 };
 struct SenseWords {
   Sense sense;
   std::string_view id;
   std::string_view label;
-  std::string_view minus;
+  std::string_view minus;  ///< empty: there is no such side
   std::string_view plus;
 };
 std::span<const SenseWords> senses();

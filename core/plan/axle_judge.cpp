@@ -7,12 +7,13 @@
 #include <optional>
 
 #include "core/figures/variant.hpp"
+#include "core/plan/lanes/part_moves.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr int most_judge_steps = 12;  // of the search for the wheel's place; three or four are usual
-constexpr double on_the_ground_mm = 1e-7;
+constexpr double on_the_ground_mm = 1e-9;
 /// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
 bool moves_steering(const Car& car, const Adjuster& a) {
   if (a.steering) return true;
@@ -38,6 +39,8 @@ struct AxleJudge::Work {
   bool trims = false;  ///< some part moves the steering
   std::map<std::vector<double>, std::optional<SteerInput>> trimmed;
   std::vector<std::size_t> trimming;  ///< which of the order's parts do
+  std::vector<double> last_key;       ///< what was asked last, and what was found
+  std::optional<SteerInput> last_input;
   WheelHold wanted;
   int toe_link = no_point;  ///< index of the link that holds toe
   struct Case {
@@ -56,20 +59,43 @@ struct AxleJudge::Work {
   double rise = 0.0;          ///< of the contact over the arm's angle, links at what is held
   bool whole_car = false;     ///< some figure asks for more than the wheels
   bool whole_travel = false;  ///< some figure asks for the whole travel
+  bool reads_right = false;   ///< some figure is asked of the right wheel
+  /// Several at once.
+  struct Lanes {
+    const LaneKernel* kernel;
+    LaneTask task;
+    PartMoves moves;
+    LaneInput input;
+    std::vector<LaneReading> readings;
+    FigureSource source;
+    bool tells_all = true;  ///< every figure is read off the wheels
+  };
+  std::optional<Lanes> lanes;
+  std::vector<double> start_values;  ///< of the order's parts
 
   Work(const Car& c, const Setup& start, const CarTargets& t, const AxleOrder& o)
       : car(c), order(o), setup(start), targets(t), ranges(ranges_of(o.aims)) {}
 
-  std::optional<SteerInput> input(const std::vector<double>& values) {
+  void set(std::span<const double> values) {
+    for (std::size_t i = 0; i < values.size(); ++i) setup.at_index(order.parts[i]) = {values[i], values[i]};
+  }
+
+  std::optional<SteerInput> input(std::span<const double> values) {
     if (!trims) return steered;
+    const auto as_before = [&](std::size_t k) { return last_key[k] == values[trimming[k]]; };
+    std::size_t same = 0;
+    while (same < last_key.size() && as_before(same)) ++same;
+    if (same == trimming.size()) return last_input;
     std::vector<double> key;
     for (const std::size_t i : trimming) key.push_back(values[i]);
+    last_key = key;
     const auto known = trimmed.find(key);
-    if (known != trimmed.end()) return known->second;
+    if (known != trimmed.end()) return last_input = known->second;
+    set(values);
     std::optional<SteerInput> found;
     if (const auto built = build_model(car, setup))
       if (const auto centred = steer(*built, 0.0)) found = centred->corner[at(Side::left)];
-    return trimmed.emplace(std::move(key), found).first->second;
+    return last_input = trimmed.emplace(std::move(key), found).first->second;
   }
 
   /// The left corner on the ground with its links at what is held; its linkage and pose stay in the model.
@@ -201,6 +227,163 @@ struct AxleJudge::Work {
     source.car.wheelbase_mm = {apart.dot(ground.forward), apart.dot(ground.forward)};
   }
 
+  /// Read off the wheels alone, so by lanes too.
+  static bool is_of_wheels(const RecipeAim& aim) { return !aim.figure->whole_travel && aim.figure->is(by_wheels); }
+
+  void open_lanes(const LaneKernel& kernel) {
+    const CornerModel& corner = model.corner(order.end, Side::left);
+    const CornerPose& posed = pose.axle[at(order.end)].corner[at(Side::left)];
+    const auto assembly = chain_assembly(*corner.spec, corner.geometry);
+    if (!assembly || std::none_of(order.aims.begin(), order.aims.end(), is_of_wheels)) return;
+    PartMoves moves(car, setup, order.end, order.parts);
+    LaneTask task;
+    task.assembly = *assembly;
+    std::copy_n(corner.geometry.kit.begin(), task.kit.size(), task.kit.begin());
+    task.set = moves.start().set;
+    task.moved = moves.moved();
+    task.spin_axis = corner.geometry.spin_axis;
+    const TyreShape<double> tyre = shape_of(corner.tyre);
+    task.crown_mm = tyre.crown;
+    task.half_width_mm = tyre.half_width;
+    task.wanted = wanted;
+    for (std::size_t i = 0; i < turnbuckle.size(); ++i) {
+      task.least_change[i] = -std::numeric_limits<double>::infinity();
+      task.most_change[i] = std::numeric_limits<double>::infinity();
+      if (turnbuckle[i] < 0) continue;
+      const Adjuster& a = car.adjusters[static_cast<std::size_t>(turnbuckle[i])];
+      const double now = setup.at_index(turnbuckle[i]).left;
+      const double per_turn = a.range()->link_mm_per_unit;
+      std::tie(task.least_change[i], task.most_change[i]) =
+          std::minmax((a.least() - now) * per_turn, (a.most() - now) * per_turn);
+    }
+    task.arm_angle = posed.arm_angle;
+    task.rise = held_rise(corner, posed.arm_angle);
+    task.ground = ground;
+    for (const Case& c : disturbances) {
+      LaneTask::Case each{c.ground, no_point, 0.0};
+      const int turned = toe_link == no_point ? -1 : turnbuckle[static_cast<std::size_t>(toe_link)];
+      if (c.by.toe_link_turns != 0.0) {
+        if (turned < 0) continue;
+        each.link = toe_link;
+        each.longer_mm =
+            c.by.toe_link_turns * car.adjusters[static_cast<std::size_t>(turned)].range()->link_mm_per_unit;
+      }
+      task.cases.push_back(each);
+    }
+    lanes.emplace(Lanes{&kernel,
+                        std::move(task),
+                        std::move(moves),
+                        {},
+                        {},
+                        source,
+                        std::all_of(order.aims.begin(), order.aims.end(), is_of_wheels)});
+    lanes->readings.resize(lanes->task.cases.size() + 1);
+    for (const int part : order.parts) start_values.push_back(setup.at_index(part).left);
+  }
+
+  /// How the tyre's lowest point rises with the arm, links set to what is held at every angle.
+  [[nodiscard]] double held_rise(const CornerModel& corner, double angle) const {
+    constexpr double step = 1e-3;
+    const auto height = [&](double there) -> std::optional<double> {
+      CornerGeometry g = corner.geometry;
+      if (const auto length = corner.linkage->hold(there, steered, wanted)) g.length = *length;
+      const auto built = corner.spec->build(g);
+      if (!built) return std::nullopt;
+      const auto p = (*built)->solve(there, steered);
+      if (!p) return std::nullopt;
+      return ground.height(contact_point(corner.tyre, p->wheel_centre, p->spin_axis, ground.up));
+    };
+    const auto low = height(angle - step);
+    const auto high = height(angle + step);
+    // A first step of some length; the search for the ground corrects it.
+    return low && high ? (*high - *low) / (2.0 * step) : slide_mm_per_rad;
+  }
+
+  /// As many as the kernel has lanes, or fewer. Each of `rows` has a value for each part.
+  void judge_in_lanes(std::span<const std::span<const double>> rows, std::span<char> stands, double* figures) {
+    Lanes& l = *lanes;
+    std::array<bool, most_lanes> alone{};
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+      alone[i] = !l.moves.write(rows[i], i, l.input);
+      const auto steer = input(rows[i]);
+      stands[i] = steer.has_value();
+      steer_lane(i, steer.value_or(steered));
+    }
+    // What is computed for lanes that nobody has is dropped; it is to be an ordinary car all the same.
+    for (std::size_t i = rows.size(); i < l.kernel->lanes; ++i) {
+      l.moves.write(start_values, i, l.input);
+      steer_lane(i, steered);
+    }
+    l.kernel->run(l.task, l.input, l.readings);
+    for (std::size_t i = 0; i < rows.size(); ++i) {
+      double* const own = figures + i * order.aims.size();
+      if (alone[i])
+        stands[i] = judge_alone(rows[i], own);
+      else
+        stands[i] = stands[i] != 0 && tell(i, own) && (l.tells_all || (keeps(own) && judge_alone(rows[i], own)));
+    }
+  }
+
+  void steer_lane(std::size_t lane, const SteerInput& steer) {
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+      lanes->input.shift[axis].of[lane] = steer.shift(static_cast<Eigen::Index>(axis));
+      lanes->input.rate[axis].of[lane] = steer.rate(static_cast<Eigen::Index>(axis));
+    }
+  }
+
+  /// What a lane found: the figures read off the wheels, the worst of all cases. False: it does not stand.
+  bool tell(std::size_t lane, double* figures) {
+    Lanes& l = *lanes;
+    for (std::size_t c = 0; c < l.readings.size(); ++c) {
+      if (l.readings[c].stands.of[lane] == 0.0) return false;
+      unpack(l.readings[c], lane);
+      for (std::size_t i = 0; i < order.aims.size(); ++i) {
+        const RecipeAim& aim = order.aims[i];
+        if (c == 0) figures[i] = aim.value;
+        if (!is_of_wheels(aim) || (c > 0 && aim.figure->is(adds_up))) continue;
+        const auto v = aim.read(l.source);
+        if (!v) return false;
+        if (c == 0 || std::abs(*v - aim.value) > std::abs(figures[i] - aim.value)) figures[i] = *v;
+      }
+      if (c == 0 && l.readings.size() > 1 && !keeps(figures)) return false;
+    }
+    return true;
+  }
+
+  /// A lane's numbers to where figures are read from.
+  void unpack(const LaneReading& reading, std::size_t lane) {
+    AxleFigures& f = lanes->source.car.axle[at(order.end)];
+    WheelFigures& left = f.wheel[at(Side::left)];
+    std::size_t next = 0;
+    each_number([&](double& n) { n = reading.number[next++].of[lane]; }, left);
+    if (reads_right) f.wheel[at(Side::right)] = left;
+    const auto point = [&](LaneNumber across, LaneNumber height) -> std::optional<FrontPoint> {
+      const FrontPoint p{reading.number[across].of[lane], reading.number[height].of[lane]};
+      return std::isnan(p.height) ? std::nullopt : std::optional(p);
+    };
+    f.roll_centre.moving = point(moving_across, moving_height);
+    f.roll_centre.locked = point(locked_across, locked_height);
+    f.roll_centre.drawn = point(drawn_across, drawn_height);
+    f.track_mm = reading.number[track].of[lane];
+    const End other = order.end == End::front ? End::rear : End::front;
+    const Vec3& there = pose.axle[at(other)].corner[at(Side::left)].wheel_centre;
+    const Vec3 apart = order.end == End::front ? Vec3(left.wheel_centre - there) : Vec3(there - left.wheel_centre);
+    lanes->source.car.wheelbase_mm = {apart.dot(ground.forward), apart.dot(ground.forward)};
+  }
+
+  [[nodiscard]] bool keeps(const double* figures) const {
+    return keeps_what_is_held(ranges, std::span(figures, order.aims.size()));
+  }
+
+  bool judge_alone(std::span<const double> values, double* figures) {
+    if (!judge(values, alone_)) return false;
+    std::copy(alone_.begin(), alone_.end(), figures);
+    return true;
+  }
+  std::vector<double> alone_;
+
+  bool judge(std::span<const double> values, std::vector<double>& figures);
+
   /// The figures that ask for the whole travel, by the program's common way.
   bool read_travel(std::vector<double>& figures) {
     ResetOptions exact = order.reset;
@@ -219,7 +402,8 @@ struct AxleJudge::Work {
   }
 };
 
-AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const AxleOrder& order)
+AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const AxleOrder& order,
+                     const LaneKernel* kernel)
     : work_(std::make_unique<Work>(car, start, targets, order)) {
   Work& w = *work_;
   w.turnbuckle.fill(-1);
@@ -232,6 +416,7 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
   w.trims = !w.trimming.empty();
   for (const RecipeAim& a : order.aims) {
     w.whole_travel = w.whole_travel || a.figure->whole_travel;
+    w.reads_right = w.reads_right || a.side == Side::right;
     w.whole_car = w.whole_car || (!a.figure->whole_travel && !(*a.figure).is(by_wheels));
   }
   // Both sides alike, as they will be.
@@ -261,6 +446,7 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
   const WheelTarget& target = targets[at(order.end)][at(Side::left)];
   if (order.reset.hold_camber && can_hold(car, order.end, LinkHolds::camber)) w.wanted.camber = target.camber_rad;
   if (order.reset.hold_toe && can_hold(car, order.end, LinkHolds::toe)) w.wanted.toe = target.toe_rad;
+  if (kernel) w.open_lanes(*kernel);
 }
 
 std::vector<Disturbance> usual_disturbances() {
@@ -283,30 +469,48 @@ Setup disturbed(const Car& car, Setup setup, const Disturbance& by) {
 AxleJudge::~AxleJudge() = default;
 AxleJudge::AxleJudge(AxleJudge&&) noexcept = default;
 
-bool AxleJudge::judge(const std::vector<double>& values, std::vector<double>& figures) {
-  Work& w = *work_;
-  for (std::size_t i = 0; i < values.size(); ++i) {
-    Setting& s = w.setup.at_index(w.order.parts[i]);
-    s.left = s.right = values[i];
-  }
-  const auto input = w.input(values);
-  if (!input || !w.stand(*input)) return false;
-  w.read();
-  figures.resize(w.order.aims.size());
+bool AxleJudge::Work::judge(std::span<const double> values, std::vector<double>& figures) {
+  set(values);
+  const auto steer = input(values);
+  if (!steer || !stand(*steer)) return false;
+  read();
+  figures.resize(order.aims.size());
   for (std::size_t i = 0; i < figures.size(); ++i) {
-    const FigureSpec& f = *w.order.aims[i].figure;
-    if (f.whole_travel) {
-      figures[i] = w.order.aims[i].value;  // until the quick ones have passed
+    if (order.aims[i].figure->whole_travel) {
+      figures[i] = order.aims[i].value;  // until the quick ones have passed
       continue;
     }
-    const auto v = w.order.aims[i].read(w.source);
+    const auto v = order.aims[i].read(source);
     if (!v) return false;
     figures[i] = *v;
   }
-  if (!w.disturbances.empty() && !(keeps_what_is_held(w.ranges, figures) && w.read_worst(*input, figures)))
-    return false;
-  if (!w.whole_travel) return true;
-  return keeps_what_is_held(w.ranges, figures) && w.read_travel(figures);
+  if (!disturbances.empty() && !(keeps_what_is_held(ranges, figures) && read_worst(*steer, figures))) return false;
+  if (!whole_travel) return true;
+  return keeps_what_is_held(ranges, figures) && read_travel(figures);
+}
+
+bool AxleJudge::judge(std::span<const double> values, std::vector<double>& figures) {
+  return work_->judge(values, figures);
+}
+
+void AxleJudge::judge_all(std::span<const double> values, std::vector<char>& stands, std::vector<double>& figures) {
+  Work& w = *work_;
+  const std::size_t parts = w.order.parts.size();
+  const std::size_t aims = w.order.aims.size();
+  const std::size_t count = parts == 0 ? 1 : values.size() / parts;
+  stands.assign(count, 0);
+  figures.resize(count * aims);
+  const auto row = [&](std::size_t i) { return values.subspan(i * parts, parts); };
+  if (!w.lanes) {
+    for (std::size_t i = 0; i < count; ++i) stands[i] = w.judge_alone(row(i), figures.data() + i * aims);
+    return;
+  }
+  std::array<std::span<const double>, most_lanes> rows;
+  for (std::size_t i = 0; i < count; i += w.lanes->kernel->lanes) {
+    const std::size_t n = std::min(w.lanes->kernel->lanes, count - i);
+    for (std::size_t k = 0; k < n; ++k) rows[k] = row(i + k);
+    w.judge_in_lanes(std::span(rows).first(n), std::span(stands).subspan(i, n), figures.data() + i * aims);
+  }
 }
 
 }  // namespace lowkite

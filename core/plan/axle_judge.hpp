@@ -1,10 +1,12 @@
 // One axle judged fast: parts changed on both sides, the arm brought to ride height, links solved in closed form for
-// camber and toe, figures read. No car is built for it; the left wheel is solved, the right one is its mirror.
+// camber and toe, figures read. No car is built for it; the left wheel is solved, the right one is its mirror. Many
+// candidates are judged several at once, in the lanes of a register (plan/lanes).
 #pragma once
 
 #include <memory>
 
 #include "core/plan/aims.hpp"
+#include "core/plan/lanes/lanes.hpp"
 #include "core/plan/reset.hpp"
 
 namespace lowkite {
@@ -34,13 +36,19 @@ struct AxleOrder {
 /// Judges candidates of one axle. Keeps references to what it is made from.
 class AxleJudge {
  public:
-  AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const AxleOrder& order);
+  /// `kernel`: for many at once; nullptr: one after the other.
+  AxleJudge(const Car& car, const Setup& start, const CarTargets& targets, const AxleOrder& order,
+            const LaneKernel* kernel = &widest_kernel());
   ~AxleJudge();
   AxleJudge(AxleJudge&&) noexcept;
 
   /// `values`: one for each of the order's parts, in its order; `figures`: of its aims, with exact turns. False: the
   /// car cannot stand like that, or a thread ends.
-  bool judge(const std::vector<double>& values, std::vector<double>& figures);
+  bool judge(std::span<const double> values, std::vector<double>& figures);
+
+  /// Many candidates: `values` of each, one candidate after the other; `stands` and `figures` of each likewise. Figures
+  /// of those that do not stand mean nothing, and what is held may be left by those that do.
+  void judge_all(std::span<const double> values, std::vector<char>& stands, std::vector<double>& figures);
 
  private:
   struct Work;

@@ -15,6 +15,7 @@ namespace {
 
 constexpr std::uint64_t tell_every = 512;     // candidates between two words to the asker
 constexpr std::uint64_t ask_every = 1 << 16;  // picks looked at between two questions whether to go on
+constexpr std::size_t judged_at_once = 64;    // combinations handed to a group's judge together
 constexpr std::size_t picks_at_once = 48;     // handed to the judge together
 constexpr int index_bits = 21;                // of a candidate in its list: a pick is one number
 constexpr double infinite = std::numeric_limits<double>::infinity();
@@ -36,7 +37,6 @@ class GroupWalk {
       work(make, crew_size);
     }
     list_.judged = judged_;
-    list_.kept = kept_;
     list_.stopped = stop_;
     std::erase_if(list_.all,
                   [&](const Combination& c) { return is_deepest(c) && c.squared_miss > list_.least_left_out; });
@@ -52,14 +52,16 @@ class GroupWalk {
     GroupJudge judge;
     std::size_t room = 0;
     std::vector<double> values;
-    std::vector<int> changed;
     Combination now;
+    /// Walked to, and not judged yet; a combination comes after the one it adds a change to.
+    std::vector<Combination> waiting;
+    std::vector<double> waiting_values;
+    std::vector<GroupJudgement> judgements;
     std::vector<Combination> kept;
+    std::vector<int> changed;
     double least_left_out = infinite;
     std::uint64_t judged = 0;
-    std::uint64_t all_kept = 0;
-    std::array<GroupJudgement, most_changes + 1> found;  ///< by number of changes
-    std::array<bool, most_changes + 1> stands{};
+    std::array<GroupJudgement, most_changes + 1> found;  ///< by number of changes, the last that was judged
   };
 
   void work(const std::function<GroupJudge()>& make, std::size_t crew_size) {
@@ -68,14 +70,15 @@ class GroupWalk {
     constexpr std::size_t most_room = (std::size_t{1} << index_bits) - 2;
     hand.room = std::max<std::size_t>(1, std::min(search_.room, most_room) / crew_size);
     hand.values = start_;
-    hand.stands[0] = hand.judge(hand.values, hand.found[0]);
+    hand.judge(hand.values, std::span(hand.found).first(1));
     for (std::size_t task = next_++; task < tasks_.size() && !stop_; task = next_++)
       change(hand, tasks_[task].first, tasks_[task].second);
+    judge(hand);
     tell(hand);
     const std::scoped_lock lock(lock_);
     if (!begun_) {
       begun_ = true;
-      if (hand.stands[0]) {
+      if (hand.found[0].stands) {
         Combination start;
         start.squared_miss = hand.found[0].squared_miss;
         start.added = hand.found[0].added;
@@ -93,32 +96,45 @@ class GroupWalk {
     hand.now.part[depth] = static_cast<std::uint8_t>(part);
     hand.now.value[depth] = static_cast<std::uint16_t>(value);
     ++hand.now.count;
-    hand.changed.push_back(group_.parts[part]);
-    judge(hand);
+    hand.waiting.push_back(hand.now);
+    hand.waiting_values.insert(hand.waiting_values.end(), hand.values.begin(), hand.values.end());
+    if (hand.waiting.size() == judged_at_once) judge(hand);
     if (hand.now.count < search_.most)
       for (std::size_t next = part + 1; next < group_.parts.size() && !stop_; ++next)
         for (std::size_t v = 0; v < group_.values[next].size() && !stop_; ++v) change(hand, next, v);
-    hand.changed.pop_back();
     --hand.now.count;
     hand.now.part[depth] = 0;
     hand.now.value[depth] = 0;
     hand.values[part] = before;
   }
 
+  /// Judges what waits.
   void judge(Hand& hand) {
-    const std::size_t depth = hand.now.count;
-    GroupJudgement& found = hand.found[depth];
-    hand.stands[depth] = hand.judge(hand.values, found);
-    if (++hand.judged % tell_every == 0) tell(hand);
-    if (!hand.stands[depth]) return;
+    const std::size_t count = hand.waiting.size();
+    if (count == 0) return;
+    if (hand.judgements.size() < count) hand.judgements.resize(count);
+    hand.judge(hand.waiting_values, std::span(hand.judgements).first(count));
+    for (std::size_t i = 0; i < count; ++i) keep(hand, hand.waiting[i], hand.judgements[i]);
+    hand.waiting.clear();
+    hand.waiting_values.clear();
+    hand.judged += count;
+    if (hand.judged >= tell_every) tell(hand);
+  }
+
+  void keep(Hand& hand, Combination& c, GroupJudgement& judgement) {
+    GroupJudgement& found = hand.found[c.count];
+    std::swap(found, judgement);
+    if (!found.stands) return;
     // The last change moves nothing here: the combination without it is as good, and nobody need see it again.
-    if (!search_.idle_counts && hand.stands[depth - 1] && alike(found, hand.found[depth - 1])) return;
-    ++hand.all_kept;
-    if (is_deepest(hand.now) && found.squared_miss > hand.least_left_out) return;
-    hand.now.squared_miss = found.squared_miss;
-    hand.now.added = found.added;
-    hand.now.minutes = work_for(car_, hand.changed, 0).minutes;
-    hand.kept.push_back(hand.now);
+    const GroupJudgement& without = hand.found[c.count - 1u];
+    if (!search_.idle_counts && without.stands && alike(found, without)) return;
+    if (is_deepest(c) && found.squared_miss > hand.least_left_out) return;
+    c.squared_miss = found.squared_miss;
+    c.added = found.added;
+    hand.changed.clear();
+    for (std::size_t k = 0; k < c.count; ++k) hand.changed.push_back(group_.parts[c.part[k]]);
+    c.minutes = work_for(car_, hand.changed, 0).minutes;
+    hand.kept.push_back(c);
     if (hand.kept.size() > hand.room) make_room(hand);
   }
 
@@ -145,7 +161,6 @@ class GroupWalk {
   void tell(Hand& hand) {
     const std::scoped_lock lock(lock_);
     judged_ += std::exchange(hand.judged, 0);
-    kept_ += std::exchange(hand.all_kept, 0);
     if (!stop_ && search_.progress && !search_.progress(judged_)) stop_ = true;
   }
 
@@ -159,7 +174,6 @@ class GroupWalk {
   std::mutex lock_;
   bool begun_ = false;
   std::uint64_t judged_ = 0;
-  std::uint64_t kept_ = 0;
   CombinationList list_;
 };
 

@@ -53,14 +53,15 @@ struct Combination {
 
 /// What was found out about one combination.
 struct GroupJudgement {
+  bool stands = false;  ///< the car can be like that, and nothing that is held is left
   double squared_miss = 0.0;
   double added = 0.0;
   std::vector<double> figures;  ///< of its own axle
 };
 
-/// Judges the combinations of one group; one is made for each thread. `values`: one for each part of the group. False:
-/// the car cannot be like that, or what is held is left.
-using GroupJudge = std::function<bool(const std::vector<double>& values, GroupJudgement& found)>;
+/// Judges combinations of one group, several at once; one is made for each thread. `values`: one for each part of the
+/// group, one combination after the other; `found`: one for each.
+using GroupJudge = std::function<void(std::span<const double> values, std::span<GroupJudgement> found)>;
 
 struct GroupSearch {
   int most = 2;  ///< changes at once
@@ -76,7 +77,6 @@ struct GroupSearch {
 struct CombinationList {
   std::vector<Combination> all;
   std::uint64_t judged = 0;
-  std::uint64_t kept = 0;  ///< of them, that keep what is held; idle ones left out
   bool stopped = false;
   /// Squared miss of the closest one that found no room; infinite when all did.
   double least_left_out = std::numeric_limits<double>::infinity();

@@ -206,21 +206,28 @@ class RecipeSearch {
   /// A judge of a group for one thread.
   [[nodiscard]] GroupJudge judge_of(std::size_t g) const {
     if (g == light || nothing_asked(g))
-      return [](const std::vector<double>&, GroupJudgement& found) {
-        found.squared_miss = found.added = 0.0;
-        return true;
+      return [](std::span<const double>, std::span<GroupJudgement> found) {
+        for (GroupJudgement& j : found) j = {true, 0.0, 0.0, {}};
       };
     struct Hand {
       AxleJudge judge;
       std::vector<AimRange> ranges;
+      std::vector<char> stands{};
+      std::vector<double> figures{};
     };
     auto hand = std::make_shared<Hand>(Hand{AxleJudge(car_, start_, targets_, axle_[g]), ranges_of(axle_[g].aims)});
-    return [hand, adds = added_figure_ != nullptr, at_start = added_at_start_](const std::vector<double>& values,
-                                                                               GroupJudgement& found) {
-      if (!hand->judge.judge(values, found.figures) || !keeps_what_is_held(hand->ranges, found.figures)) return false;
-      found.squared_miss = squared_miss_of(hand->ranges, found.figures);
-      found.added = adds ? found.figures.back() - at_start : 0.0;
-      return true;
+    return [hand, adds = added_figure_ != nullptr, at_start = added_at_start_](std::span<const double> values,
+                                                                               std::span<GroupJudgement> found) {
+      hand->judge.judge_all(values, hand->stands, hand->figures);
+      const std::size_t aims = hand->ranges.size();
+      for (std::size_t i = 0; i < found.size(); ++i) {
+        const auto figures = std::span<const double>(hand->figures).subspan(i * aims, aims);
+        found[i].stands = hand->stands[i] != 0 && keeps_what_is_held(hand->ranges, figures);
+        if (!found[i].stands) continue;
+        found[i].figures.assign(figures.begin(), figures.end());
+        found[i].squared_miss = squared_miss_of(hand->ranges, figures);
+        found[i].added = adds ? figures.back() - at_start : 0.0;
+      }
     };
   }
 

@@ -138,36 +138,12 @@ Ground ground_under(const Car& car, const Attitude& attitude) {
 }
 
 Vec3 contact_point(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up) {
-  const double tilt = spin_axis.dot(up);
-  const Vec3 in_plane = up - spin_axis * tilt;
-  const double n = in_plane.norm();
-  const Vec3 down = in_plane / -n;
-  const double crown = tyre.crown_radius_mm;
-  const double half_width = 0.5 * tyre.width_mm;
-  if (crown <= 0.0) return wheel_centre + tyre.radius_mm * down;
-  if (std::abs(tilt) * crown <= half_width) return wheel_centre + (tyre.radius_mm - crown) * down - crown * up;
-  // Leaning past the tread's edge the tyre stands on its shoulder.
-  const double shoulder = tyre.radius_mm - crown + std::sqrt(crown * crown - half_width * half_width);
-  return wheel_centre + shoulder * down - std::copysign(half_width, tilt) * spin_axis;
+  return contact_point<double>(shape_of(tyre), wheel_centre, spin_axis, up);
 }
 
 Vec3 contact_velocity(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up,
                       const Twist& wheel) {
-  const Vec3 spin_rate = wheel.angular.cross(spin_axis);
-  const double tilt = spin_axis.dot(up);
-  const double tilt_rate = spin_rate.dot(up);
-  const Vec3 in_plane = up - spin_axis * tilt;
-  const double n = in_plane.norm();
-  const Vec3 unit = in_plane / n;
-  const Vec3 in_plane_rate = -spin_rate * tilt - spin_axis * tilt_rate;
-  const Vec3 down_rate = (in_plane_rate - unit * unit.dot(in_plane_rate)) / -n;
-  const double crown = tyre.crown_radius_mm;
-  const double half_width = 0.5 * tyre.width_mm;
-  const Vec3 centre_rate = wheel.at(wheel_centre);
-  if (crown <= 0.0) return centre_rate + tyre.radius_mm * down_rate;
-  if (std::abs(tilt) * crown <= half_width) return centre_rate + (tyre.radius_mm - crown) * down_rate;
-  const double shoulder = tyre.radius_mm - crown + std::sqrt(crown * crown - half_width * half_width);
-  return centre_rate + shoulder * down_rate - std::copysign(half_width, tilt) * spin_rate;
+  return contact_velocity<double>(shape_of(tyre), wheel_centre, spin_axis, up, wheel);
 }
 
 SteerInput rack_input(Side side, double rack_mm) {

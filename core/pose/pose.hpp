@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/pose/model.hpp"
+#include "core/pose/tyre_contact.hpp"
 
 namespace lowkite {
 
@@ -28,11 +29,11 @@ struct Ground {
 /// The ground under a chassis. Precondition: the gauge points stand apart and the pitch is below 90 degrees.
 Ground ground_under(const Car& car, const Attitude& attitude);
 
-/// The tyre's lowest point: perpendicular to `up`, the point of the rigid tyre farthest down.
+inline TyreShape<double> shape_of(const Tyre& tyre) {
+  return {tyre.radius_mm, tyre.crown_radius_mm, 0.5 * tyre.width_mm};
+}
+/// See tyre_contact.hpp.
 Vec3 contact_point(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up);
-
-/// Velocity of that lowest point as the wheel moves with `wheel` (the path that a track on the ground follows, not the
-/// velocity of the rubber that happens to be there).
 Vec3 contact_velocity(const Tyre& tyre, const Vec3& wheel_centre, const Vec3& spin_axis, const Vec3& up,
                       const Twist& wheel);
 

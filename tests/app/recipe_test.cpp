@@ -275,6 +275,13 @@ TEST_F(Recipes, LinesComeAndGoAndTheOtherAxleHasItsOwn) {
   click(QStringLiteral("recipe.aim2.remove"));
   QTest::qWait(10);
   EXPECT_EQ(window_->findChild<QComboBox*>(QStringLiteral("recipe.aim2.figure")), nullptr);
+  // A line taken out of the middle: those after it move up, and the next one shares its name with none.
+  const QByteArray second = find<QComboBox>(QStringLiteral("recipe.aim1.figure"))->currentData().toByteArray();
+  click(QStringLiteral("recipe.aim0.remove"));
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim0.figure"))->currentData().toByteArray(), second);
+  click(QStringLiteral("recipe.more"));
+  for (const char* name : {"recipe.aim0.figure", "recipe.aim1.figure"})
+    EXPECT_EQ(window_->findChildren<QComboBox*>(QLatin1String(name)).size(), 1) << name;
   click(QStringLiteral("axle.0"));
   settle();
   auto* figures = find<QComboBox>(QStringLiteral("recipe.aim0.figure"));

@@ -164,6 +164,34 @@ TEST_F(TrackTest, FeelingsAreAFewTouches) {
     EXPECT_GE(find<QAbstractButton>(name)->height(), 48) << name.toStdString();
 }
 
+TEST_F(TrackTest, AWheelThatLiftsIsFeltOnOneSideAndWhatIsOnlyToldIsNotTried) {
+  page(TrackWorkspace::Page::feel);
+  click(QStringLiteral("track.newRun"));
+  for (const QString& one : {QStringLiteral("tip"), QStringLiteral("lift"), QStringLiteral("fade")}) {
+    EXPECT_FALSE(window_->findChild<QAbstractButton*>(QStringLiteral("feel.%1.1").arg(one)));
+    EXPECT_TRUE(window_->findChild<QAbstractButton*>(QStringLiteral("feel.%1.2").arg(one)));
+  }
+  click(QStringLiteral("feel.fade.4"));
+  EXPECT_TRUE(text(QStringLiteral("feel.summary")).contains(QStringLiteral("grip fades (a lot)")));
+  page(TrackWorkspace::Page::advice);
+  AdvicePage& advice = window_->track().advice();
+  ASSERT_TRUE(waitFor(advice));
+  ASSERT_TRUE(advice.result());
+  auto* table = find<QTableWidget>(QStringLiteral("advice.table"));
+  int told = 0;
+  int tried = 0;
+  for (int row = 0; row < table->rowCount(); ++row) {
+    table->setCurrentCell(row, 0);
+    const bool only = advice.result()->list[static_cast<std::size_t>(row)].rule->part.kind == RulePart::Kind::told;
+    EXPECT_EQ(find<QAbstractButton>(QStringLiteral("advice.plan"))->isEnabled(), !only);
+    EXPECT_EQ(table->item(row, 2)->text() == QStringLiteral("not computed"), only);
+    EXPECT_EQ(text(QStringLiteral("advice.reasons")).contains(QStringLiteral("the model has no such part")), only);
+    ++(only ? told : tried);
+  }
+  EXPECT_GT(told, 0);
+  EXPECT_GT(tried, 0);
+}
+
 TEST_F(TrackTest, TypedLapsGiveFiguresAndMarksSetThemAside) {
   click(QStringLiteral("track.newRun"));
   typeLaps(QStringLiteral("15.0 15.1 15.2 15.1 19.9 "));

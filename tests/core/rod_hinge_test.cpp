@@ -136,11 +136,11 @@ TEST(TurnUntilComponent, FindsTheSmallerTurnThatGivesTheComponent) {
     const Vec3 w = random_vec(random, 1).normalized();
     const double wanted = (rotation_about(u, Turn::by(0.2)) * a).dot(w);
     const auto t = turn_until_component(u, a, w, wanted);
-    ASSERT_TRUE(t);
-    EXPECT_NEAR((rotation_about(u, *t) * a).dot(w), wanted, 1e-12);
-    EXPECT_LE(std::abs(t->angle()), 0.2 + 1e-7);
+    ASSERT_TRUE(t.found);
+    EXPECT_NEAR((rotation_about(u, t.turn) * a).dot(w), wanted, 1e-12);
+    EXPECT_LE(std::abs(t.turn.angle()), 0.2 + 1e-7);
   }
-  EXPECT_FALSE(turn_until_component(Vec3::UnitZ(), Vec3::UnitX(), Vec3::UnitX(), 1.5));
+  EXPECT_FALSE(turn_until_component(Vec3::UnitZ(), Vec3::UnitX(), Vec3::UnitX(), 1.5).found);
 }
 
 TEST(FourBar, ObeysFreudensteinsEquation) {

@@ -5,6 +5,7 @@
 
 #include "core/load/balance.hpp"
 #include "core/measure/wheel.hpp"
+#include "tests/core/lane_samples.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/core/simbody_reference.hpp"
 #include "tests/sweeps.hpp"
@@ -39,7 +40,30 @@ struct Case {
   Side side;
 };
 
-class AgainstSimbody : public testing::TestWithParam<Case> {};
+class AgainstSimbody : public testing::TestWithParam<Case> {
+ protected:
+  /// The same pose in the lanes of a register, found anew from the ground that its tyre touches: the reference holds
+  /// for them as well.
+  void in_lanes(const CornerModel& model, const CornerPose& pose, const SteerInput& steer) {
+    Ground ground;
+    ground.offset = -contact_point(model.tyre, pose.wheel_centre, pose.spin_axis, ground.up).z();
+    LaneTask task = test::lane_task(model, ground);
+    task.arm_angle = pose.arm_angle + 0.02;
+    LaneInput in{};
+    for (std::size_t lane = 0; lane < most_lanes; ++lane)
+      test::put_in_lane(in, lane, model.geometry, model.tyre.radius_mm, steer);
+    const WheelFigures alone = read_wheel(model, pose, ground);
+    for (const LaneKernel& k : lane_kernels()) {
+      if (!k.here()) continue;
+      std::array<LaneReading, 1> readings;
+      k.run(task, in, readings);
+      for (std::size_t lane = 0; lane < k.lanes; ++lane) {
+        ASSERT_EQ(readings[0].stands.of[lane], 1.0) << k.name;
+        EXPECT_LT(test::farthest_apart(test::wheel_in_lane(readings[0], lane, alone), alone), 1e-9) << k.name;
+      }
+    }
+  }
+};
 
 TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
   const auto [mechanism, proportions, side] = GetParam();
@@ -68,6 +92,7 @@ TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
           const double travel = direction * reach * i / 3;
           const auto pose = pose_at_travel(model, travel, rack_input(side, rack));
           if (!pose) break;  // beyond this random car's own end; the march stops for both
+          in_lanes(model, *pose, rack_input(side, rack));
           const reference::Wheel r = assemble(reference, model.design_wheel_z_mm + travel, rack, guess);
           const Vec3 centre = side == Side::left ? pose->wheel_centre : mirrored(pose->wheel_centre);
           const Vec3 spin = side == Side::left ? pose->spin_axis : mirrored(pose->spin_axis);

@@ -83,7 +83,7 @@ MapPanel::MapPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   connect(take_, &QPushButton::clicked, this, &MapPanel::takeOver);
 }
 
-void MapPanel::show(const FigureSpec& figure, bool putBack, const std::vector<int>& parts) {
+void MapPanel::showMap(const FigureSpec& figure, bool putBack, const std::vector<int>& parts) {
   const Document& d = model_.document();
   const bool same = figure_ == &figure && putBack_ == putBack && car_ == d.sharedCar() && end_ == model_.end() &&
                     mapped_ == d.setup();
@@ -176,6 +176,7 @@ void MapPanel::compute() {
         order.parts = {down.part, across.part};
         order.reset.hold_camber = order.reset.hold_toe = putBack;
         AxleJudge judge(*car, setup, targets, order);
+        std::vector<char> stands;
         std::vector<double> figures;
         // The row in hand first, then those beside it.
         std::vector<int> rows;
@@ -184,11 +185,15 @@ void MapPanel::compute() {
                          [&](int a, int b) { return std::abs(a - down.now) < std::abs(b - down.now); });
         for (const int r : rows) {
           if (cancelled) return true;
-          Row row;
+          std::vector<double> values;
           for (const double v : across.values) {
-            const bool stands = judge.judge({down.values[static_cast<std::size_t>(r)], v}, figures);
-            row.push_back(stands ? std::optional(figures.front()) : std::nullopt);
+            values.push_back(down.values[static_cast<std::size_t>(r)]);
+            values.push_back(v);
           }
+          judge.judge_all(values, stands, figures);
+          Row row;
+          for (std::size_t c = 0; c < stands.size(); ++c)
+            row.push_back(stands[c] != 0 ? std::optional(figures[c]) : std::nullopt);
           told({r, std::move(row)});
         }
         return true;

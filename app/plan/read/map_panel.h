@@ -24,7 +24,7 @@ class MapPanel : public QWidget {
   explicit MapPanel(PlanModel& model, QWidget* parent = nullptr);
 
   /// What is mapped; `parts`: the two that are offered where none have been chosen on this axle.
-  void show(const FigureSpec& figure, bool putBack, const std::vector<int>& parts);
+  void showMap(const FigureSpec& figure, bool putBack, const std::vector<int>& parts);
   [[nodiscard]] bool busy() const { return background_.busy(); }
   /// The figure in a field; none: the car cannot stand so, or it is not computed yet.
   [[nodiscard]] std::optional<double> at(int row, int column) const;

@@ -120,7 +120,7 @@ void SensitivityPanel::fillMap() {
   if (!figure) return;
   std::vector<int> parts;
   for (const SensitivityRow* row : shown_) parts.push_back(row->adjuster);
-  map_->show(*figure, putBack_->isChecked(), parts);
+  map_->showMap(*figure, putBack_->isChecked(), parts);
 }
 
 void SensitivityPanel::showEvent(QShowEvent* event) {

@@ -46,13 +46,11 @@ AimLines::AimLines(Present present, QWidget* parent) : QWidget(parent), present_
 void AimLines::add() {
   if (count() >= most) return;
   Line row;
-  const QString name = QStringLiteral("recipe.aim%1.").arg(lines_.size());
   row.box = new QWidget(this);
   auto* line = new QHBoxLayout(row.box);
   line->setContentsMargins(0, 0, 0, 0);
   line->setSpacing(3);
   row.hold = new QToolButton(row.box);
-  row.hold->setObjectName(name + QStringLiteral("hold"));
   row.hold->setCheckable(true);
   row.hold->setProperty("slim", true);
   row.hold->setFixedWidth(48);
@@ -63,36 +61,32 @@ void AimLines::add() {
   row.hold->setText(tr("want"));
   row.hold->setChecked(!lines_.empty());
   row.figure = new QComboBox(row.box);
-  row.figure->setObjectName(name + QStringLiteral("figure"));
   row.figure->setMinimumHeight(targetHeight);
   row.figure->setMinimumWidth(90);
   row.figure->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row.figure->setFont(textFont(12));
   row.figure->view()->setMinimumWidth(320);
   row.figure->setMaxVisibleItems(24);
-  row.value = figureField(row.box, name + QStringLiteral("value"));
-  row.value->setAccessibleName(tr("Value of line %1").arg(lines_.size() + 1));
+  row.value = figureField(row.box, QString());
   row.value->setFixedWidth(112);
-  row.tolerance = figureField(row.box, name + QStringLiteral("tolerance"));
+  row.tolerance = figureField(row.box, QString());
   row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
   row.tolerance->setMinimum(0.0);
-  row.tolerance->setAccessibleName(tr("How near is near enough, line %1").arg(lines_.size() + 1));
   row.tolerance->setFixedWidth(60);
   for (QDoubleSpinBox* field : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance})
     connect(field->findChild<QLineEdit*>(), &QLineEdit::textEdited, this, [this] { edited_ = true; });
-  auto* away = new QToolButton(row.box);
-  away->setObjectName(name + QStringLiteral("remove"));
-  away->setText(QStringLiteral("\u00D7"));
-  away->setAccessibleName(tr("Remove this line"));
-  away->setProperty("slim", true);
-  away->setFixedWidth(30);
+  row.away = new QToolButton(row.box);
+  row.away->setText(QStringLiteral("\u00D7"));
+  row.away->setAccessibleName(tr("Remove this line"));
+  row.away->setProperty("slim", true);
+  row.away->setFixedWidth(30);
   line->addWidget(row.hold);
   line->addWidget(row.figure, 1);
   line->addWidget(row.value);
   line->addWidget(row.tolerance);
-  line->addWidget(away);
+  line->addWidget(row.away);
   column_->addWidget(row.box);
-  connect(away, &QToolButton::clicked, this, [this, box = row.box] { remove(box); });
+  connect(row.away, &QToolButton::clicked, this, [this, box = row.box] { remove(box); });
   connect(row.figure, &QComboBox::activated, this, [this, box = row.box] {
     edited_ = true;
     for (const Line& r : lines_)
@@ -100,6 +94,7 @@ void AimLines::add() {
     Q_EMIT changed();
   });
   lines_.push_back(row);
+  nameLines();
   fillFigures(lines_.back());
   Q_EMIT changed();
 }
@@ -107,8 +102,26 @@ void AimLines::add() {
 void AimLines::remove(QWidget* box) {
   if (lines_.size() < 2) return;
   std::erase_if(lines_, [&](const Line& r) { return r.box == box; });
+  // Gone at once: nobody is to find it under the name that the next line now has.
+  box->setParent(nullptr);
   box->deleteLater();
+  nameLines();
   Q_EMIT changed();
+}
+
+/// Lines are called by their place, whatever was removed before them.
+void AimLines::nameLines() {
+  for (std::size_t i = 0; i < lines_.size(); ++i) {
+    const Line& row = lines_[i];
+    const QString name = QStringLiteral("recipe.aim%1.").arg(i);
+    row.hold->setObjectName(name + QStringLiteral("hold"));
+    row.figure->setObjectName(name + QStringLiteral("figure"));
+    row.value->setObjectName(name + QStringLiteral("value"));
+    row.value->setAccessibleName(tr("Value of line %1").arg(i + 1));
+    row.tolerance->setObjectName(name + QStringLiteral("tolerance"));
+    row.tolerance->setAccessibleName(tr("How near is near enough, line %1").arg(i + 1));
+    row.away->setObjectName(name + QStringLiteral("remove"));
+  }
 }
 
 void AimLines::keepFirst(int n) {

@@ -54,8 +54,10 @@ class AimLines : public QWidget {
     QComboBox* figure = nullptr;
     ToeSpin* value = nullptr;
     QDoubleSpinBox* tolerance = nullptr;
+    QToolButton* away = nullptr;
   };
   void remove(QWidget* box);
+  void nameLines();
   void fillFigures(Line& row);
   void figureChosen(const Line& row);
   [[nodiscard]] std::optional<FigurePlace> chosen(const Line& row) const;

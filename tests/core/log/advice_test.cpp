@@ -34,7 +34,12 @@ TEST(Rules, TheShippedOnesAreWholeAndBothSchoolsSpeak) {
 TEST(Rules, EveryRuleFindsAPartOnSomeShippedCar) {
   for (const Rule& rule : book().rules) {
     bool found = false;
-    for (const Car& car : every_shipped_car()) found |= !steps_of(rule, car, kit_setup(car)).empty();
+    for (const Car& car : every_shipped_car())
+      for (const bool held_back : {false, true}) {
+        CarSetup setup = kit_setup(car);
+        if (held_back) setup.wanted_lock_deg = 15.0;
+        found |= !steps_of(rule, car, setup).empty();
+      }
     EXPECT_TRUE(found) << rule.id;
   }
 }
@@ -87,7 +92,8 @@ class AdviceTest : public testing::Test {
   }
   static const Advice* find(const Advices& a, const std::string& id) {
     for (const Advice& x : a.list)
-      if (x.rule->id == id) return &x;
+      if (x.rule->id == id || std::any_of(x.also.begin(), x.also.end(), [&](const Rule* r) { return r->id == id; }))
+        return &x;
     return nullptr;
   }
 };
@@ -214,11 +220,112 @@ TEST_F(AdviceTest, NothingFeltNothingSaid) {
 
 TEST_F(AdviceTest, EveryShippedCarCanBeAsked) {
   for (const Car& car : every_shipped_car())
-    for (const Sense s : {Sense::front_grip, Sense::rear_grip, Sense::roll, Sense::ride}) {
+    for (const auto& [s, id, label, minus, plus] : senses()) {
       const auto a = advise(book(), car, kit_setup(car),
                             {.feelings = {{Phase::middle, s, TurnWay::both, 1}, {Phase::bumps, s, TurnWay::both, -1}}});
       EXPECT_TRUE(a) << car.name;
     }
+}
+
+TEST_F(AdviceTest, EveryFeelingIsAnsweredAndWhatHasOneSideIsFeltOnOne) {
+  for (const SenseWords& w : senses())
+    for (const int amount : {-1, 1}) {
+      if (amount < 0 && w.minus.empty()) continue;
+      std::vector<Feeling> felt;
+      for (const Phase p : {Phase::entry, Phase::middle, Phase::exit, Phase::bumps, Phase::jumps})
+        felt.push_back({p, w.sense, TurnWay::both, amount});
+      int answers = 0;
+      for (const Car& car : {touring(), buggy()}) {
+        const auto a = advise(book(), car, kit_setup(car), {.feelings = felt, .most = 100});
+        ASSERT_TRUE(a);
+        answers += static_cast<int>(a->list.size());
+      }
+      EXPECT_GT(answers, 0) << w.label << " " << (amount < 0 ? w.minus : w.plus);
+    }
+  for (const char* id : {"tip", "lift", "fade"}) EXPECT_TRUE(words_of(*sense_of_id(id)).minus.empty()) << id;
+}
+
+TEST_F(AdviceTest, OneStepIsOneRowHoweverManyRulesSayIt) {
+  int joined = 0;
+  for (const SenseWords& w : senses())
+    for (const int amount : {-2, 2}) {
+      const Advices a = ask({{Phase::middle, w.sense, TurnWay::both, amount}}, {}, Surface::unknown);
+      for (std::size_t i = 0; i < a.list.size(); ++i) {
+        const Advice& x = a.list[i];
+        joined += static_cast<int>(x.also.size());
+        for (const Rule* r : x.also) EXPECT_NE(r, x.rule);
+        if (x.step.adjuster < 0) continue;
+        for (std::size_t k = i + 1; k < a.list.size(); ++k)
+          EXPECT_FALSE(a.list[k].step.adjuster == x.step.adjuster && a.list[k].step.to == x.step.to)
+              << x.rule->id << " and " << a.list[k].rule->id;
+      }
+    }
+  EXPECT_GT(joined, 3);
+}
+
+TEST_F(AdviceTest, WhatIsOnlyToldIsNotTriedAndSaysSo) {
+  const Advices a = ask({{Phase::middle, Sense::fade, TurnWay::both, 1}}, {}, Surface::asphalt);
+  const Advice* arms = find(a, "arms_reinforced");
+  ASSERT_TRUE(arms);
+  EXPECT_EQ(arms->rule->part.kind, RulePart::Kind::told);
+  EXPECT_EQ(arms->setup, kit_) << "nothing in the setup stands for it";
+  EXPECT_TRUE(arms->claims.empty());
+  EXPECT_TRUE(arms->alignment.steps.empty());
+  const auto read = read_rules(R"({"format": "lowkite-rules", "version": 1, "rules": [{"id": "mine", "name": "n",
+      "end": "rear", "part": {"told": "softer arms", "way": "+"}, "step": 1, "claims": [{"figure": "toe", "way": "+"}],
+      "helps": [{"phases": ["exit"], "sense": "rear_grip", "way": "+"}], "why": "w"}]})",
+                               "mine.json", &book());
+  ASSERT_FALSE(read);
+  EXPECT_NE(read.error().front().line().find("only told"), std::string::npos);
+}
+
+TEST_F(AdviceTest, LessFullLockIsLessOnTheInsideWheelOnEveryCar) {
+  const Rule& less = *book().rule("less_full_lock");
+  const Rule& more = *book().rule("more_full_lock");
+  int tried = 0;
+  for (const Car& car : every_shipped_car()) {
+    CarSetup setup = kit_setup(car);
+    setup.wanted_lock_deg.reset();
+    EXPECT_TRUE(steps_of(more, car, setup).empty()) << car.id << ": there is no more than all";
+    const auto steps = steps_of(less, car, setup);
+    if (steps.empty()) continue;
+    const auto a = try_rule(less, steps.front(), car, setup, {});
+    ASSERT_TRUE(a);
+    EXPECT_EQ(a->claims.front().verdict, ClaimVerdict::confirmed) << car.id;
+    const auto after = evaluate(car, a->setup, {}, coarse_curve);
+    const FigureSpec& inside = *find_figure("lock_inside");
+    EXPECT_NEAR(*inside.read(after->source, End::front, Side::left), steps.front().to, 0.05) << car.id;
+    const auto back = steps_of(more, car, a->setup);
+    ASSERT_EQ(back.size(), 1u);
+    EXPECT_NEAR(back.front().to, steps.front().from, 1e-9) << "there and back";
+    ++tried;
+  }
+  EXPECT_GE(tried, 4);
+}
+
+TEST(Rules, ClaimWhatTheModelFindsOnMostCars) {
+  // Each claim of each rule, by its nearest step, on every car that has a part for it.
+  std::map<std::string, std::pair<int, int>> right_and_wrong;
+  for (const Car& car : every_shipped_car())
+    for (const Rule& rule : book().rules) {
+      const CarSetup kit = kit_setup(car);
+      const auto steps = steps_of(rule, car, kit);
+      if (steps.empty() || rule.claims.empty()) continue;
+      const auto a = try_rule(rule, steps.front(), car, kit, typical(rule.helps.front().phases.front()));
+      if (!a) continue;
+      for (const TriedClaim& c : a->claims) {
+        auto& [right, wrong] = right_and_wrong[rule.id + ": " + std::string(c.claim.figure->id)];
+        right += c.verdict == ClaimVerdict::confirmed;
+        wrong += c.verdict == ClaimVerdict::contradicted;
+      }
+    }
+  int claims = 0;
+  for (const auto& [claim, n] : right_and_wrong) {
+    // A rule of thumb may be wrong on a car: that is what it is tried for. It is not to be wrong on most.
+    EXPECT_LE(n.second, n.first) << claim;
+    claims += n.first + n.second > 0;
+  }
+  EXPECT_GT(claims, 60);
 }
 
 class Season : public testing::Test {

@@ -1,0 +1,9 @@
+#include "core/plan/lanes/kernel.hpp"
+
+namespace lowkite {
+
+void run_sse2(const LaneTask& task, const LaneInput& input, std::span<LaneReading> readings) {
+  run_lanes<xsimd::batch<double, xsimd::sse2>>(task, input, readings);
+}
+
+}  // namespace lowkite
