@@ -231,40 +231,90 @@ QWidget* AdvicePage::makeOwn() {
   auto* part = new QComboBox(box);
   struct Offer {
     const char* text;
-    RulePart::Kind kind;
-    const char* point;
-    Size size;
-    RulePart::Hold hold;
+    RulePart part;
     double step;
   };
-  static constexpr auto offers = std::to_array<Offer>({
-      {"camber link, inner ball", RulePart::Kind::point, "link_inner", Size::spring_rate, RulePart::Hold::toe, 1.0},
-      {"camber link, outer ball", RulePart::Kind::point, "link_outer", Size::spring_rate, RulePart::Hold::toe, 1.0},
-      {"arm mounts", RulePart::Kind::point, "arm_inner_front", Size::spring_rate, RulePart::Hold::toe, 0.5},
-      {"axle height at the hub", RulePart::Kind::point, "wheel_centre", Size::spring_rate, RulePart::Hold::toe, 0.5},
-      {"droop", RulePart::Kind::point, "droop_tip", Size::spring_rate, RulePart::Hold::toe, 0.5},
-      {"spring rate", RulePart::Kind::size, "", Size::spring_rate, RulePart::Hold::toe, 0.05},
-      {"bar wire", RulePart::Kind::size, "", Size::bar_wire, RulePart::Hold::toe, 0.1},
-      {"shock oil", RulePart::Kind::size, "", Size::oil_cst, RulePart::Hold::toe, 50.0},
-      {"caster", RulePart::Kind::caster, "", Size::spring_rate, RulePart::Hold::toe, 2.0},
-      {"weight, forward (more) or back (less)", RulePart::Kind::weight, "", Size::spring_rate, RulePart::Hold::toe,
-       0.5},
-      {"toe-in", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::toe, 0.5},
-      {"camber angle", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::camber, 0.5},
-      {"ride height", RulePart::Kind::hold, "", Size::spring_rate, RulePart::Hold::ride_height, 0.5},
-  });
-  for (const Offer& o : offers) part->addItem(tr(o.text));
+  const auto point = [](const char* id, int axis = 2) {
+    RulePart p{RulePart::Kind::point};
+    p.point = id;
+    p.axis = axis;
+    return p;
+  };
+  const auto size = [](Size which) {
+    RulePart p{RulePart::Kind::size};
+    p.size = which;
+    return p;
+  };
+  const auto hold = [](RulePart::Hold which) {
+    RulePart p{RulePart::Kind::hold};
+    p.hold = which;
+    return p;
+  };
+  RulePart weight{RulePart::Kind::weight};
+  weight.axis = 0;
+  const std::vector<Offer> offers{
+      {QT_TR_NOOP("camber link, inner ball"), point("link_inner"), 1.0},
+      {QT_TR_NOOP("camber link, outer ball"), point("link_outer"), 1.0},
+      {QT_TR_NOOP("arm mounts"), point("arm_inner_front"), 0.5},
+      {QT_TR_NOOP("axle height at the hub"), point("wheel_centre"), 0.5},
+      {QT_TR_NOOP("droop"), point("droop_tip"), 0.5},
+      {QT_TR_NOOP("spring rate"), size(Size::spring_rate), 0.05},
+      {QT_TR_NOOP("bar wire"), size(Size::bar_wire), 0.1},
+      {QT_TR_NOOP("shock oil"), size(Size::oil_cst), 50.0},
+      {QT_TR_NOOP("caster"), RulePart{RulePart::Kind::caster}, 2.0},
+      {QT_TR_NOOP("weight, forward (more) or back (less)"), weight, 0.5},
+      {QT_TR_NOOP("toe-in"), hold(RulePart::Hold::toe), 0.5},
+      {QT_TR_NOOP("camber angle"), hold(RulePart::Hold::camber), 0.5},
+      {QT_TR_NOOP("ride height"), hold(RulePart::Hold::ride_height), 0.5},
+      {QT_TR_NOOP("full lock"), hold(RulePart::Hold::lock), 1.5},
+      {QT_TR_NOOP("something else, in words only: what it is called"), RulePart{RulePart::Kind::told}, 1.0},
+  };
+  // What any car has, by its place in the list; then the parts of the car at hand, by theirs.
+  const auto fillParts = [=, this, count = static_cast<int>(offers.size())] {
+    const QVariant before = part->currentData();
+    const QSignalBlocker quiet(part);
+    part->clear();
+    for (int i = 0; i < count; ++i) part->addItem(tr(offers[static_cast<std::size_t>(i)].text), i);
+    const Document& d = model_.document();
+    if (d.hasCar()) {
+      const End chosen = end->currentIndex() == 0 ? End::front : End::rear;
+      for (std::size_t i = 0; i < d.car().adjusters.size(); ++i) {
+        const Adjuster& a = d.car().adjusters[i];
+        if (a.end == chosen && !(a.range() && a.range()->link != no_point))
+          part->addItem(partTitle(a), count + static_cast<int>(i));
+      }
+    }
+    part->setCurrentIndex(std::max(0, part->findData(before)));
+  };
+  const auto takeInHand = [=, this](Rule& r) {
+    const int chosen = part->currentData().toInt();
+    const auto count = static_cast<int>(offers.size());
+    if (chosen >= count) {
+      take_in_hand(r, model_.document().car(), chosen - count);
+      return;
+    }
+    r.part = offers[static_cast<std::size_t>(chosen)].part;
+    r.step = offers[static_cast<std::size_t>(chosen)].step;
+    if (r.part.kind == RulePart::Kind::told) r.part.told = r.name;
+  };
+  fillParts();
+  connect(end, &QComboBox::currentIndexChanged, part, fillParts);
+  connect(&model_, &TrackModel::chosen, part, fillParts);
   field(2, 1, 1, tr("Part"), part, QStringLiteral("own.part"));
   auto* way = new QComboBox(box);
   way->addItems({tr("up, more"), tr("down, less")});
   field(2, 2, 1, tr("Which way"), way, QStringLiteral("own.way"));
   auto* step = new QDoubleSpinBox(box);
-  step->setRange(0.01, 1000.0);
+  step->setRange(0.01, 1000000.0);
   step->setDecimals(2);
   step->setValue(1.0);
   field(2, 3, 1, tr("One usual step (mm, deg, N/mm, cSt)"), step, QStringLiteral("own.step"));
-  connect(part, &QComboBox::currentIndexChanged, step,
-          [step](int i) { step->setValue(offers[static_cast<std::size_t>(i)].step); });
+  connect(part, &QComboBox::currentIndexChanged, step, [step, way, takeInHand] {
+    Rule r;
+    takeInHand(r);
+    step->setValue(r.step);
+    for (QWidget* w : std::initializer_list<QWidget*>{step, way}) w->setEnabled(r.part.kind != RulePart::Kind::told);
+  });
   auto* phase = new QComboBox(box);
   for (const auto& p : phases()) phase->addItem(fromCore(p.label));
   phase->setCurrentIndex(static_cast<int>(Phase::exit));
@@ -288,7 +338,6 @@ QWidget* AdvicePage::makeOwn() {
       Q_EMIT model_.told(tr("The rule needs a name."));
       return;
     }
-    const Offer& o = offers[static_cast<std::size_t>(part->currentIndex())];
     Rule r;
     r.name = name->text().trimmed().toStdString();
     std::string id = "my_" + id_from_name(r.name);
@@ -296,13 +345,9 @@ QWidget* AdvicePage::makeOwn() {
     r.id = id.substr(0, 80);
     r.why = why->text().trimmed().isEmpty() ? r.name : why->text().trimmed().toStdString();
     r.end = end->currentIndex() == 0 ? End::front : End::rear;
-    r.part.kind = o.kind;
-    r.part.point = o.point;
-    r.part.axis = o.kind == RulePart::Kind::weight ? 0 : 2;
-    r.part.size = o.size;
-    r.part.hold = o.hold;
+    takeInHand(r);
     r.part.way = way->currentIndex() == 0 ? 1.0 : -1.0;
-    r.step = step->value();
+    if (r.part.kind != RulePart::Kind::told) r.step = step->value();
     const QPoint against = helps->currentData().toPoint();
     r.helps = {{{static_cast<Phase>(phase->currentIndex())},
                 static_cast<Sense>(against.x()),

@@ -305,6 +305,59 @@ void nearest_first(std::vector<RuleStep>& steps, double usual) {
 
 }  // namespace
 
+void take_in_hand(Rule& rule, const Car& car, int adjuster) {
+  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+  const double up = a.stepped(a.kit, 1);
+  const double next = up != a.kit ? up : a.stepped(a.kit, -1);
+  std::vector<RulePart> offers{{RulePart::Kind::caster}};
+  const auto offer = [&](const std::vector<PointMove>& moves, const std::vector<SizeChange>& sizes) {
+    for (const PointMove& m : moves)
+      for (int axis = 0; axis < 3 && !a.steering; ++axis) {
+        RulePart p{RulePart::Kind::point};
+        p.point = car.axle(a.end).mechanism->point_spec(m.point).id;
+        p.axis = axis;
+        offers.push_back(p);
+      }
+    for (const SizeChange& s : sizes) {
+      RulePart p{RulePart::Kind::size};
+      p.size = s.size;
+      offers.push_back(p);
+    }
+  };
+  if (const Range* r = a.range()) {
+    offer(r->moves_per_unit, r->sizes_per_unit);
+  } else {
+    for (const double v : {a.kit, next}) {
+      const Effect& e = a.positions()->list[static_cast<std::size_t>(std::lround(v))].effect;
+      offer(e.moves, e.sizes);
+    }
+  }
+  for (int axis = 0; axis < 3; ++axis) {
+    RulePart p{RulePart::Kind::weight};
+    p.axis = axis;
+    offers.push_back(p);
+  }
+  rule.end = a.end;
+  std::optional<RulePart> best;
+  double most = 0.0;
+  for (const RulePart& p : offers) {
+    // Kinds come in order: a later one counts only where none before it moved.
+    if (best && best->kind != p.kind) break;
+    rule.part = p;
+    const double by = std::abs(moved_by(rule, car, a, next) - moved_by(rule, car, a, a.kit));
+    if (by <= std::max(most, nothing)) continue;
+    best = p;
+    most = by;
+  }
+  if (!best) {
+    best = RulePart{RulePart::Kind::told};
+    best->told = a.name;
+    most = 1.0;
+  }
+  rule.part = *best;
+  rule.step = most;
+}
+
 LinkHolds held_by(const RulePart& part) {
   if (!part.is_wheel_angle()) return LinkHolds::nothing;
   return part.hold == RulePart::Hold::toe ? LinkHolds::toe : LinkHolds::camber;

@@ -95,6 +95,11 @@ struct Advices {
 /// unit. 0 for parts that do not.
 double moves_for(const Rule& rule, const Car& car, int adjuster, double value);
 
+/// Makes a rule one about a part of this car: of what its next step moves, the caster, else the point that moves most,
+/// else a size or a weight; only told where the model hears nothing of it. Sets the end, the part (more of it) and the
+/// usual step.
+void take_in_hand(Rule& rule, const Car& car, int adjuster);
+
 /// What a link would have to hold for a rule that sets an angle of the wheel; nothing for others.
 LinkHolds held_by(const RulePart& part);
 

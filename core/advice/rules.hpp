@@ -32,11 +32,11 @@ struct RulePart {
   };
   enum class Hold : std::uint8_t { camber, toe, ride_height, lock };
   Kind kind = Kind::point;
-  std::string point;
+  std::string point{};
   int axis = 2;  ///< 0 x, 1 y (outward), 2 z
   Size size = Size::spring_rate;
   Hold hold = Hold::toe;
-  std::string told;  ///< what to do, in words
+  std::string told{};  ///< what to do, in words
   double way = 1.0;  ///< +1 or -1
 
   /// An angle of the wheel that links set.

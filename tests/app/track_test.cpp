@@ -352,6 +352,27 @@ TEST_F(TrackTest, AnOwnRuleStandsBesideOurs) {
   EXPECT_TRUE(mine->own);
   EXPECT_EQ(mine->part.size, Size::bar_wire);
   EXPECT_GT(track().book().rules.size(), 40u);
+  // A part of this very car, by the name that it has there; and what no car file has.
+  auto* part = find<QComboBox>(QStringLiteral("own.part"));
+  const Car& car = window_->document().car();
+  const auto& tower = car.adjusters[static_cast<std::size_t>(car.find_adjuster("rear_shock_upper_hole"))];
+  part->setCurrentIndex(part->findText(partTitle(tower)));
+  ASSERT_EQ(part->currentText(), partTitle(tower));
+  type(QStringLiteral("own.name"), QStringLiteral("Tower trick"));
+  click(QStringLiteral("own.add"));
+  const Rule* trick = track().book().rule("my_tower_trick");
+  ASSERT_TRUE(trick);
+  EXPECT_EQ(trick->part.point, "shock_upper");
+  EXPECT_EQ(trick->end, End::rear);
+  part->setCurrentIndex(14);
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("own.step"))->isEnabled()) << "what is only told has no step";
+  type(QStringLiteral("own.name"), QStringLiteral("Two turns of tape on the body"));
+  click(QStringLiteral("own.add"));
+  const Rule* told = track().book().rule("my_two_turns_of_tape_on_the_body");
+  ASSERT_TRUE(told);
+  EXPECT_EQ(told->part.told, "Two turns of tape on the body");
+  find<QComboBox>(QStringLiteral("own.end"))->setCurrentIndex(0);
+  EXPECT_EQ(part->findText(partTitle(tower)), -1) << "the front has parts of its own";
   // A file that is broken by hand is said, and ours stand.
   QFile f(track().ownRulesPath());
   ASSERT_TRUE(f.open(QIODevice::WriteOnly));

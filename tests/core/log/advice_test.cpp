@@ -245,6 +245,44 @@ TEST_F(AdviceTest, EveryFeelingIsAnsweredAndWhatHasOneSideIsFeltOnOne) {
   for (const char* id : {"tip", "lift", "fade"}) EXPECT_TRUE(words_of(*sense_of_id(id)).minus.empty()) << id;
 }
 
+TEST_F(AdviceTest, AnOwnRuleReachesEveryPartOfEveryCar) {
+  int reached = 0;
+  int told = 0;
+  for (const Car& car : every_shipped_car())
+    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+      const Adjuster& a = car.adjusters[i];
+      if (a.range() && a.range()->link != no_point) continue;
+      Rule rule;
+      take_in_hand(rule, car, static_cast<int>(i));
+      EXPECT_EQ(rule.end, a.end);
+      EXPECT_GT(rule.step, 0.0);
+      const std::string here = car.id + ": " + a.id;
+      if (rule.part.kind == RulePart::Kind::told) {
+        EXPECT_EQ(rule.part.told, a.name);
+        EXPECT_TRUE(a.only_kept() || a.steering || !a.moves_load()) << here << " moves something that a rule can name";
+        ++told;
+        continue;
+      }
+      // Up or down, one of the steps that the rule means is a step of this part, of the size that it says.
+      bool meant = false;
+      for (const double way : {1.0, -1.0}) {
+        rule.part.way = way;
+        for (const RuleStep& s : steps_of(rule, car, kit_setup(car)))
+          meant = meant || (s.adjuster == static_cast<int>(i) && std::abs(std::abs(s.amount) - rule.step) < 1e-9);
+      }
+      EXPECT_TRUE(meant) << here;
+      rule.id = "mine";
+      rule.name = rule.why = "n";
+      rule.helps = {{{Phase::exit}, Sense::rear_grip, 1.0}};
+      const auto again = read_rules(write_own_rules({rule}), "mine.json", &book());
+      ASSERT_TRUE(again) << here << again.error().front().line();
+      EXPECT_EQ(again->rules.front().part.kind, rule.part.kind);
+      ++reached;
+    }
+  EXPECT_GT(reached, 100);
+  EXPECT_LT(told, reached / 4);
+}
+
 TEST_F(AdviceTest, OneStepIsOneRowHoweverManyRulesSayIt) {
   int joined = 0;
   for (const SenseWords& w : senses())
