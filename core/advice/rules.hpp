@@ -37,7 +37,7 @@ struct RulePart {
   Size size = Size::spring_rate;
   Hold hold = Hold::toe;
   std::string told{};  ///< what to do, in words
-  double way = 1.0;  ///< +1 or -1
+  double way = 1.0;    ///< +1 or -1
 
   /// An angle of the wheel that links set.
   [[nodiscard]] bool is_wheel_angle() const {
