@@ -64,6 +64,13 @@ inline WheelPoseOf<double> wheel_of(const CornerPose& p) {
           p.kingpin_upper};
 }
 
+// All of a chain in one piece; under the sanitizers that would be compiled for minutes.
+#ifdef __SANITIZE_ADDRESS__
+#define LOWKITE_IN_ONE_PIECE
+#else
+#define LOWKITE_IN_ONE_PIECE [[gnu::flatten]]
+#endif
+
 /// A corner of one chain.
 template <template <class> class Chain>
 class ChainCorner final : public Corner {
@@ -82,8 +89,8 @@ class ChainCorner final : public Corner {
 
   explicit ChainCorner(const Chain<double>& chain) : chain_(chain) {}
 
-  [[gnu::flatten]] tl::expected<CornerPose, LinkageFailure> solve(double arm_angle,
-                                                                  const SteerInput& steer) const override {
+  LOWKITE_IN_ONE_PIECE tl::expected<CornerPose, LinkageFailure> solve(double arm_angle,
+                                                                      const SteerInput& steer) const override {
     Closes<double> closing;
     const auto state = chain_.close(arm_angle, steer, closing);
     if (!closing.closes()) return tl::unexpected(*closing.failure());

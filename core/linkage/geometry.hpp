@@ -34,11 +34,12 @@ VectorOf<N> wide(const Vec3& v) {
   return {N(v.x()), N(v.y()), N(v.z())};
 }
 
-/// Precondition: not zero, in any lane that counts.
+/// Of nothing, nothing.
 template <class N = double>
 VectorOf<N> unit(const VectorIn<N>& v) {
   using std::sqrt;
-  return v / sqrt(v.squaredNorm());
+  const N squared = v.squaredNorm();
+  return v / sqrt(select(squared > N(0.0), squared, N(1.0)));
 }
 
 template <class N = double>

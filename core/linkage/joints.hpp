@@ -60,7 +60,8 @@ template <class N = double>
 VectorOf<N> cut_at(const VectorIn<N>& a, const VectorIn<N>& b, const std::type_identity_t<N>& x) {
   using std::abs;
   const N run = b.x() - a.x();
-  const N share = select(abs(run) < N(1e-9), N(0.5), (x - a.x()) / run);
+  const Mask<N> within = abs(run) < N(1e-9);
+  const N share = select(within, N(0.5), (x - a.x()) / select(within, N(1.0), run));
   return a + (b - a) * share;
 }
 

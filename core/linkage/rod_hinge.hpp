@@ -65,7 +65,8 @@ struct RodEquation {
     using std::sqrt;
     const Mask<N> reaches = discriminant > N(0.0);
     const N s = N(static_cast<double>(branch)) * sqrt(select(reaches, discriminant, N(0.0)));
-    const TurnOf<N> t{(a * k + b * s) / reach_squared, (b * k - a * s) / reach_squared};
+    const N over = N(1.0) / select(reaches, reach_squared, N(1.0));
+    const TurnOf<N> t{(a * k + b * s) * over, (b * k - a * s) * over};
     // With both roots real, a turn past 90 degrees or a rod that points the other way is the far side of a dead centre.
     const VectorOf<N> rod = d * t.cos + ud * t.sin + u * along_p - oq;
     return {t, both(reaches, both(t.cos > N(0.0), rod.dot(rod_reference) > N(0.0)))};
@@ -103,7 +104,8 @@ FoundTurn<std::type_identity_t<N>> turn_until_component(const VectorIn<N>& u, co
   const N s = sqrt(select(reaches, discriminant, N(0.0)));
   // cos = (ca k +- cb s) / reach^2: the larger one is the smaller turn.
   const N towards = select(cb < N(0.0), -s, s);
-  return {{(ca * k + cb * towards) / reach_squared, (cb * k - ca * towards) / reach_squared}, reaches};
+  const N over = N(1.0) / select(reaches, reach_squared, N(1.0));
+  return {{(ca * k + cb * towards) * over, (cb * k - ca * towards) * over}, reaches};
 }
 
 /// A body that hangs on a hinge of its parent and is kept from turning by one rod.

@@ -73,7 +73,9 @@ FoundPoint<N> crossing_of(const FrontLineOf<N>& a, const FrontLineOf<N>& b) {
   using std::sqrt;
   const VectorOf<N> x = a.cross(b);
   const N lengths = sqrt((a.x() * a.x() + a.y() * a.y()) * (b.x() * b.x() + b.y() * b.y()));
-  return {x.x() / x.z(), x.y() / x.z(), abs(x.z()) > N(parallel_sine) * lengths};
+  const Mask<N> found = abs(x.z()) > N(parallel_sine) * lengths;
+  const N over = N(1.0) / select(found, x.z(), N(1.0));
+  return {x.x() * over, x.y() * over, found};
 }
 std::optional<FrontPoint> crossing(const FrontLine& a, const FrontLine& b);
 
@@ -84,8 +86,11 @@ FoundPoint<N> meeting_of(const FrontLineOf<N>& left, const FrontLineOf<N>& right
   using std::abs;
   constexpr double one_line_mm = 1e-6;
   const FoundPoint<N> met = crossing_of<N>(left, right);
-  const N at_left = -left.z() / left.y();
-  const N at_right = -right.z() / right.y();
+  const auto in_the_middle = [](const FrontLineOf<N>& l) {
+    return N(-l.z() / select(l.y() == N(0.0), N(parallel_sine), l.y()));
+  };
+  const N at_left = in_the_middle(left);
+  const N at_right = in_the_middle(right);
   const Mask<N> one_line = abs(at_left - at_right) < N(one_line_mm);
   return {select(met.found, met.across, N(0.0)), select(met.found, met.height, N(0.5) * (at_left + at_right)),
           either(met.found, one_line)};
