@@ -8,6 +8,7 @@
 #include "core/advice/race_day.hpp"
 #include "core/advice/score.hpp"
 #include "tests/core/log/log_samples.hpp"
+#include "tests/sweeps.hpp"
 
 namespace lowkite::test {
 namespace {
@@ -36,6 +37,7 @@ TEST(Rules, EveryRuleFindsAPartOnSomeShippedCar) {
     bool found = false;
     for (const Car& car : every_shipped_car())
       for (const bool held_back : {false, true}) {
+        if (found) break;
         CarSetup setup = kit_setup(car);
         if (held_back) setup.wanted_lock_deg = 15.0;
         found |= !steps_of(rule, car, setup).empty();
@@ -344,7 +346,9 @@ TEST_F(AdviceTest, LessFullLockIsLessOnTheInsideWheelOnEveryCar) {
 TEST(Rules, ClaimWhatTheModelFindsOnMostCars) {
   // Each claim of each rule, by its nearest step, on every car that has a part for it.
   std::map<std::string, std::pair<int, int>> right_and_wrong;
-  for (const Car& car : every_shipped_car())
+  std::vector<Car> cars = every_shipped_car();
+  if (runs_a_share()) cars.resize(1);
+  for (const Car& car : cars)
     for (const Rule& rule : book().rules) {
       const CarSetup kit = kit_setup(car);
       const auto steps = steps_of(rule, car, kit);
@@ -363,7 +367,7 @@ TEST(Rules, ClaimWhatTheModelFindsOnMostCars) {
     EXPECT_LE(n.second, n.first) << claim;
     claims += n.first + n.second > 0;
   }
-  EXPECT_GT(claims, 60);
+  EXPECT_GT(claims, runs_a_share() ? 20 : 60);
 }
 
 class Season : public testing::Test {
