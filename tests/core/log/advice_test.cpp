@@ -33,9 +33,10 @@ TEST(Rules, TheShippedOnesAreWholeAndBothSchoolsSpeak) {
 }
 
 TEST(Rules, EveryRuleFindsAPartOnSomeShippedCar) {
+  const std::vector<Car> cars = every_shipped_car();
   for (const Rule& rule : book().rules) {
     bool found = false;
-    for (const Car& car : every_shipped_car())
+    for (const Car& car : cars)
       for (const bool held_back : {false, true}) {
         if (found) break;
         CarSetup setup = kit_setup(car);
