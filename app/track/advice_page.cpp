@@ -271,8 +271,9 @@ QWidget* AdvicePage::makeOwn() {
   };
   // What any car has, by its place in the list; then the parts of the car at hand, by theirs.
   const auto fillParts = [=, this, count = static_cast<int>(offers.size())] {
-    const QVariant before = part->currentData();
-    const QSignalBlocker quiet(part);
+    // By its name: the place in the list is another part on another car.
+    const QString before = part->currentText();
+    QSignalBlocker quiet(part);
     part->clear();
     for (int i = 0; i < count; ++i) part->addItem(tr(offers[static_cast<std::size_t>(i)].text), i);
     const Document& d = model_.document();
@@ -284,13 +285,19 @@ QWidget* AdvicePage::makeOwn() {
           part->addItem(partTitle(a), count + static_cast<int>(i));
       }
     }
-    part->setCurrentIndex(std::max(0, part->findData(before)));
+    const int same = part->findText(before);
+    part->setCurrentIndex(std::max(0, same));
+    quiet.unblock();
+    if (same < 0) Q_EMIT part->currentIndexChanged(0);
   };
   const auto takeInHand = [=, this](Rule& r) {
     const int chosen = part->currentData().toInt();
     const auto count = static_cast<int>(offers.size());
     if (chosen >= count) {
-      take_in_hand(r, model_.document().car(), chosen - count);
+      const Document& d = model_.document();
+      // A list that was filled for another car names nothing of this one.
+      if (d.hasCar() && chosen - count < static_cast<int>(d.car().adjusters.size()))
+        take_in_hand(r, d.car(), chosen - count);
       return;
     }
     r.part = offers[static_cast<std::size_t>(chosen)].part;
@@ -299,7 +306,8 @@ QWidget* AdvicePage::makeOwn() {
   };
   fillParts();
   connect(end, &QComboBox::currentIndexChanged, part, fillParts);
-  connect(&model_, &TrackModel::chosen, part, fillParts);
+  for (const auto told : {&Document::replaced, &Document::carEdited})
+    connect(&model_.document(), told, part, fillParts);
   field(2, 1, 1, tr("Part"), part, QStringLiteral("own.part"));
   auto* way = new QComboBox(box);
   way->addItems({tr("up, more"), tr("down, less")});

@@ -95,6 +95,17 @@ struct PlacementOf {
 };
 using Placement = PlacementOf<double>;
 
+/// In every lane, to the last bit.
+template <class N>
+bool is_identity(const PlacementOf<N>& p) {
+  for (int row = 0; row < 3; ++row) {
+    if (!all(p.translation(row) == N(0.0))) return false;
+    for (int column = 0; column < 3; ++column)
+      if (!all(p.rotation(row, column) == N(row == column ? 1.0 : 0.0))) return false;
+  }
+  return true;
+}
+
 template <class N>
 PlacementOf<N> select_placement(const Mask<N>& mask, const PlacementOf<N>& yes, const PlacementOf<N>& no) {
   PlacementOf<N> p;

@@ -38,9 +38,7 @@ class PinnedArmOf {
               const VectorIn<N>& set_rear)
       : pin_(axis_through<N>(set_rear, set_front)),
         seat_(seated<N>(kit_rear, kit_front, set_rear, set_front)),
-        moved_(!all(kit_rear.x() == set_rear.x()) || !all(kit_rear.y() == set_rear.y()) ||
-               !all(kit_rear.z() == set_rear.z()) || !all(kit_front.x() == set_front.x()) ||
-               !all(kit_front.y() == set_front.y()) || !all(kit_front.z() == set_front.z())) {}
+        moved_(!is_identity(seat_)) {}
 
   [[nodiscard]] PlacementOf<N> at_angle(const N& angle) const {
     const PlacementOf<N> turn = turned_about<N>(pin_, TurnOf<N>::by(angle));

@@ -184,14 +184,6 @@ class RodHingeOf {
   void set_length(const N& length) { length_ = length; }
 
  private:
-  static bool is_identity(const PlacementOf<N>& p) {
-    for (int row = 0; row < 3; ++row) {
-      if (!all(p.translation(row) == N(0.0))) return false;
-      for (int column = 0; column < 3; ++column)
-        if (!all(p.rotation(row, column) == N(row == column ? 1.0 : 0.0))) return false;
-    }
-    return true;
-  }
   static Solution place(const PlacementOf<N>& before, const AxisOf<N>& axis, const TurnOf<N>& t,
                         const VectorOf<N>& ball, const VectorOf<N>& anchor) {
     const MatrixOf<N> r = rotation_about<N>(axis.direction, t);

@@ -373,6 +373,18 @@ TEST_F(TrackTest, AnOwnRuleStandsBesideOurs) {
   EXPECT_EQ(told->part.told, "Two turns of tape on the body");
   find<QComboBox>(QStringLiteral("own.end"))->setCurrentIndex(0);
   EXPECT_EQ(part->findText(partTitle(tower)), -1) << "the front has parts of its own";
+  // The last part of a long list, and a car that has fewer: the list is that car's, and the step may be typed again.
+  part->setCurrentIndex(part->count() - 1);
+  const int parts = part->count();
+  window_->open(dataPath(QStringLiteral("setups/wren-carpet.kite-setup.json")));
+  settle();
+  ASSERT_NE(window_->document().car().id, "heron-tc190");
+  EXPECT_LT(part->count(), parts);
+  EXPECT_TRUE(find<QWidget>(QStringLiteral("own.step"))->isEnabled());
+  part->setCurrentIndex(part->count() - 1);
+  type(QStringLiteral("own.name"), QStringLiteral("On the small car"));
+  click(QStringLiteral("own.add"));
+  EXPECT_TRUE(track().book().rule("my_on_the_small_car"));
   // A file that is broken by hand is said, and ours stand.
   QFile f(track().ownRulesPath());
   ASSERT_TRUE(f.open(QIODevice::WriteOnly));
