@@ -56,10 +56,18 @@ const QString geometryKey = QStringLiteral("window/geometry");
 const QString jobKey = QStringLiteral("window/workspace");
 const QString setupSuffix = QStringLiteral(".kite-setup.json");
 
+/// Beside the folder of unsaved work: what outlives it.
+QString beside(const QString& autosaveFolder, const QString& name) {
+  return QFileInfo(QDir(autosaveFolder).absolutePath()).dir().filePath(name);
+}
+
 }  // namespace
 
 MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
-    : QMainWindow(parent), autosave_(document_, autosaveFolder), watch_(document_) {
+    : QMainWindow(parent),
+      autosave_(document_, autosaveFolder),
+      watch_(document_),
+      boxes_(beside(autosaveFolder, QStringLiteral("my-boxes.json"))) {
   setObjectName(QStringLiteral("mainWindow"));
   auto* page = new QWidget(this);
   auto* column = new QVBoxLayout(page);
@@ -70,18 +78,17 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   pages_ = new QStackedWidget(page);
   pages_->setObjectName(QStringLiteral("workspaces"));
   const QDir kept(autosaveFolder);
-  // Beside the folder of unsaved work: the log outlives it.
-  const QString log = QFileInfo(kept.absolutePath()).dir().filePath(QStringLiteral("log/log.sqlite"));
+  const QString log = beside(autosaveFolder, QStringLiteral("log/log.sqlite"));
   autosave_.clearLeftovers();
-  for (const QString& folder :
-       {kept.filePath(QStringLiteral("bench")), QFileInfo(log).path(), ownCarsFolder(), ownSetupsFolder()})
+  for (const QString& folder : {kept.filePath(QStringLiteral("bench")), QFileInfo(log).path(),
+                                beside(autosaveFolder, {}), ownCarsFolder(), ownSetupsFolder()})
     clear_half_written(folder.toStdString());
   // Made in the order of who needs whom, added in the order of the job.
-  plan_ = new PlanWorkspace(document_, club_, usual_, tyres_, pages_);
-  car_ = add(new CarWorkspace(document_, plan_->model(), pages_));
+  plan_ = new PlanWorkspace(document_, club_, usual_, tyres_, boxes_, pages_);
+  car_ = add(new CarWorkspace(document_, plan_->model(), boxes_, pages_));
   bench_ = add(new BenchWorkspace(document_, club_, usual_, kept.filePath(QStringLiteral("bench")), pages_));
   add(plan_);
-  track_ = add(new TrackWorkspace(document_, tyres_, log, pages_));
+  track_ = add(new TrackWorkspace(document_, tyres_, boxes_, log, pages_));
   QStringList titles;
   for (const Workspace* w : workspaces_) titles << w->title();
   top_ = new TopLine(titles, undo_, page);
@@ -109,6 +116,7 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   showWorkspace(Job::plan);  // a first look is at what a change would do
   if (!usual_.fault().isEmpty()) banner_->tell(usual_.fault());
   if (!tyres_.fault().isEmpty()) banner_->tell(tyres_.fault());
+  if (!boxes_.fault().isEmpty()) banner_->tell(boxes_.fault());
   setMinimumSize(1100, 640);
   const QSize screen =
       QGuiApplication::primaryScreen() ? QGuiApplication::primaryScreen()->availableSize() : QSize(1280, 800);
@@ -157,6 +165,12 @@ W* MainWindow::add(W* made) {
   workspaces_.push_back(w);
   pages_->addWidget(w);
   undo_.addStack(&w->undoStack());
+  undo_.addStack(&boxes_.undoStack());
+  connect(w, &Workspace::undoStackChanged, this, [this] { undo_.setActiveStack(&shown().undoStack()); });
+  connect(w, &Workspace::boxesWanted, this, [this] {
+    showWorkspace(Job::car);
+    car_->showPage(CarWorkspace::Page::boxes);
+  });
   connect(w, &Workspace::told, this, [this](const QString& news) { banner_->tell(news); });
   connect(w, &Workspace::openWanted, this, [this](const QString& path) { open(path); });
   connect(w, &Workspace::ownCopyWanted, this, &MainWindow::makeOwn);

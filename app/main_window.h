@@ -15,6 +15,7 @@
 #include "app/look/theme.h"
 #include "app/paper/sheet.h"
 #include "app/settings/club_rules.h"
+#include "app/settings/my_boxes.h"
 #include "app/settings/tyre_choice.h"
 #include "app/settings/usual_ranges.h"
 #include "core/linkage/corner.hpp"
@@ -133,6 +134,7 @@ class MainWindow : public QMainWindow {
   ClubRules club_;
   UsualRanges usual_;
   TyreChoice tyres_;
+  MyBoxes boxes_;
   Shade shade_ = Shade::light;
   [[nodiscard]] Workspace& shown() const;
 

@@ -38,6 +38,8 @@ class Workspace : public QWidget {
   void ownCopyWanted(const QString& name);
   void planWanted(const PlanRequest& request);
   void benchWanted();  ///< a full run on the bench
+  void boxesWanted();  ///< the racer's boxes
+  void undoStackChanged();
 };
 
 }  // namespace lowkite::app

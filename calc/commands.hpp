@@ -69,11 +69,19 @@ struct RecipeOptions {
   std::vector<std::string> parts;  ///< ids; empty: all of the axle
   std::vector<std::string> but;    ///< ids that stay as they are
   std::string box;
+  std::string boxes;    ///< a file of boxes
   bool robust = false;  ///< good also with ride height lost and a tie rod off
   int most = 2;
   int results = 12;
   std::string baseline;  ///< a setup whose camber, toe and droop are put back to; empty: the one that is changed
   std::string out;       ///< where the best result is written as a setup
+  Format format = Format::text;
+};
+
+struct PackOptions {
+  Inputs inputs;  ///< the car as it stands
+  std::vector<std::string> plans;
+  std::string boxes;
   Format format = Format::text;
 };
 
@@ -133,6 +141,7 @@ int load_car_on_springs(const LoadOptions& options);
 int oil(const OilOptions& options);
 int compare(const CompareOptions& options);
 int recipe(const RecipeOptions& options);
+int pack(const PackOptions& options);
 /// A setup file as a table, or a table as a setup file, on standard output.
 int convert(const Inputs& inputs);
 int check(const Inputs& inputs, Format format);

@@ -8,6 +8,7 @@
 #include <tl/expected.hpp>
 
 #include "calc/commands.hpp"
+#include "core/boxes/boxes.hpp"
 #include "core/car/setup.hpp"
 #include "core/io/fault.hpp"
 #include "core/load/balance.hpp"
@@ -38,6 +39,8 @@ tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::stri
                                         const std::vector<std::string>& files);
 /// A setup file with its car, or a car file with its kit setup.
 tl::expected<CarAndSetup, Faults> load_either(const std::string& file, const std::vector<std::string>& others);
+
+tl::expected<Boxes, Faults> load_boxes(const std::string& file);
 
 /// A fault of the setup, or of the car where no setup was given.
 Fault fault_of(const Inputs& inputs, const std::string& place, const std::string& wrong, const std::string& allowed);

@@ -101,13 +101,22 @@ int main(int argc, char** argv) {
   recipe_command->add_option("--but", recipe_options.but, "Ids of parts that stay as they are")->delimiter(',');
   recipe_command->add_option("--most", recipe_options.most, "How many parts may change at once")
       ->check(CLI::Range(1, 6));
-  recipe_command->add_option("--box", recipe_options.box, "Only these shims: \"0.5x4 1x2\"");
+  auto* box = recipe_command->add_option("--box", recipe_options.box, "Only these shims: \"0.5x4 1x2\"");
+  recipe_command->add_option("--boxes", recipe_options.boxes, "Only what lies in the boxes of this file")
+      ->excludes(box);
   recipe_command->add_flag("--robust", recipe_options.robust,
                            "Judge by the worst of: as set, 0.5 mm lower, tie rods half a turn off either way");
   recipe_command->add_option("--results", recipe_options.results, "How many results")->check(CLI::Range(1, 1000));
   recipe_command->add_option("--as", recipe_options.baseline, "Setup whose camber, toe and droop are put back to");
   recipe_command->add_option("--out", recipe_options.out, "Write the best result as a setup file");
   recipe_command->add_flag("--json", as_json, "As JSON");
+
+  PackOptions pack_options;
+  auto* pack_command = app.add_subcommand("pack", "What to take along for plans, and what of it has to be bought");
+  add_inputs(pack_command, pack_options.inputs);
+  pack_command->add_option("--plan", pack_options.plans, "Setup files that may be tried")->required();
+  pack_command->add_option("--boxes", pack_options.boxes, "File of what lies in the boxes");
+  pack_command->add_flag("--json", as_json, "As JSON");
 
   LoadOptions load_options;
   auto* load_command = app.add_subcommand("load", "The car on its springs: weights, attitude, collars");
@@ -216,6 +225,10 @@ int main(int argc, char** argv) {
   if (*recipe_command) {
     recipe_options.format = as_json ? Format::json : Format::text;
     return recipe(recipe_options);
+  }
+  if (*pack_command) {
+    pack_options.format = as_json ? Format::json : Format::text;
+    return pack(pack_options);
   }
   if (*handling_command) {
     handling_options.ask.to_the_left = turn == "left";

@@ -65,7 +65,7 @@ std::string key_of(const RecipeAim& aim) {
 
 Json json_of(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
   Json j{{"meets", r.meets()}, {"minutes", r.work.minutes}, {"changes", Json::array()}, {"turns", Json::array()}};
-  for (const RecipeChange& c : r.changes) {
+  for (const PartChange& c : r.changes) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
     j["changes"].push_back({{"adjuster", a.id}, {"from", value_to_json(a, c.from)}, {"to", value_to_json(a, c.to)}});
   }
@@ -80,7 +80,7 @@ Json json_of(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
 
 void print(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
   std::vector<std::string> changes;
-  for (const RecipeChange& c : r.changes) {
+  for (const PartChange& c : r.changes) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
     changes.push_back(fmt::format("{}: {} {} -> {}", name_of(a.end), a.name, value_to_json(a, c.from).dump(),
                                   value_to_json(a, c.to).dump()));
@@ -151,9 +151,14 @@ int recipe(const RecipeOptions& options) {
     if ((options.parts.empty() || in(options.parts)) && !in(options.but)) order.parts.push_back(i);
   }
   if (!options.box.empty()) {
-    order.box = parse_shim_box(options.box);
-    if (!order.box)
+    order.boxes = shims_in(options.box);
+    if (!order.boxes)
       return usage(fmt::format("--box: found {}; allowed: thickness x number, such as 0.5x8 1x6", options.box));
+  }
+  if (!options.boxes.empty()) {
+    auto boxes = load_boxes(options.boxes);
+    if (!boxes) return refuse(boxes.error());
+    order.boxes = std::move(*boxes);
   }
   const auto found = find_recipe(car, before, both->setup, order);
   if (!found) return refuse({fault_of(options.inputs, "", found.error(), "a search that makes sense")});

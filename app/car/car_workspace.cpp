@@ -12,6 +12,7 @@
 #include <QVBoxLayout>
 
 #include "app/car/adjuster_page.h"
+#include "app/car/boxes_page.h"
 #include "app/car/field_model.h"
 #include "app/car/field_table.h"
 #include "app/car/measure_page.h"
@@ -24,8 +25,11 @@
 #include "core/load/static_load.hpp"
 
 namespace lowkite::app {
-CarWorkspace::CarWorkspace(Document& document, PlanModel& plan, QWidget* parent)
-    : Workspace(parent), editor_(document) {
+
+constexpr int pageWidth = 520;
+
+CarWorkspace::CarWorkspace(Document& document, PlanModel& plan, MyBoxes& boxes, QWidget* parent)
+    : Workspace(parent), editor_(document), boxes_(boxes) {
   setObjectName(QStringLiteral("car"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);
@@ -33,8 +37,8 @@ CarWorkspace::CarWorkspace(Document& document, PlanModel& plan, QWidget* parent)
   column->addWidget(makeHead());
   auto* row = new QHBoxLayout;
   row->setSpacing(8);
-  row->addWidget(makeLeft(plan));
-  row->addWidget(makeDrawing(), 1);
+  row->addWidget(makeLeft(plan), 1);
+  row->addWidget(drawing_ = makeDrawing(), 1);
   column->addLayout(row, 1);
   connect(&editor_, &CarEditor::told, this, &CarWorkspace::told);
   connect(&editor_, &CarEditor::changed, this, &CarWorkspace::refresh);
@@ -72,14 +76,15 @@ QWidget* CarWorkspace::makeHead() {
 }
 
 QWidget* CarWorkspace::makeLeft(PlanModel& plan) {
-  auto* panel = new QFrame(this);
+  auto* panel = left_ = new QFrame(this);
   panel->setProperty("panel", true);
-  panel->setFixedWidth(520);
+  panel->setFixedWidth(pageWidth);
   auto* column = new QVBoxLayout(panel);
   column->setContentsMargins(8, 8, 8, 8);
   column->setSpacing(6);
-  choice_ = new Segmented(QStringLiteral("car.page"),
-                          {tr("Points"), tr("Parts"), tr("Adjusters"), tr("Measure"), tr("Check")}, panel);
+  choice_ =
+      new Segmented(QStringLiteral("car.page"),
+                    {tr("Points"), tr("Parts"), tr("Adjusters"), tr("Measure"), tr("Check"), tr("My boxes")}, panel);
   connect(choice_, &Segmented::chosen, this, [this](int i) { showPage(static_cast<Page>(i)); });
   pages_ = new QStackedWidget(panel);
   pages_->addWidget(makePoints());
@@ -98,6 +103,9 @@ QWidget* CarWorkspace::makeLeft(PlanModel& plan) {
     if (a.place() != no_point) editor_.setPoint(PointRef{a.end, a.steering, a.place()});
   });
   pages_->addWidget(check);
+  boxesPage_ = new BoxesPage(boxes_, editor_, pages_);
+  connect(boxesPage_, &BoxesPage::told, this, &CarWorkspace::told);
+  pages_->addWidget(boxesPage_);
   column->addWidget(choice_, 0, Qt::AlignLeft);
   column->addWidget(pages_, 1);
   return panel;
@@ -206,7 +214,17 @@ void CarWorkspace::showEvent(QShowEvent* event) {
 void CarWorkspace::showPage(Page page) {
   choice_->setCurrent(static_cast<int>(page));
   pages_->setCurrentIndex(static_cast<int>(page));
+  // What lies in boxes is no part of the drawing, and takes its place.
+  drawing_->setVisible(page != Page::boxes);
+  left_->setMinimumWidth(pageWidth);
+  left_->setMaximumWidth(page == Page::boxes ? QWIDGETSIZE_MAX : pageWidth);
   refresh();
+  Q_EMIT undoStackChanged();
+}
+
+QUndoStack& CarWorkspace::undoStack() {
+  return pages_ && pages_->currentIndex() == static_cast<int>(Page::boxes) ? boxes_.undoStack()
+                                                                           : editor_.document().undoStack();
 }
 
 void CarWorkspace::showFrom(PointsView::From from) {
@@ -250,6 +268,7 @@ void CarWorkspace::fillViewMenu(QMenu& menu) {
   entry(tr("Car: adjusters"), Page::adjusters);
   entry(tr("Car: measuring guide"), Page::measure);
   entry(tr("Car: check"), Page::check);
+  entry(tr("Car: my boxes"), Page::boxes);
 }
 
 QString CarWorkspace::figuresAsText() const {

@@ -7,6 +7,7 @@
 #include "app/car/points_view.h"
 #include "app/workspace.h"
 
+class QFrame;
 class QLabel;
 class QLineEdit;
 class QPushButton;
@@ -16,7 +17,9 @@ class QTableView;
 namespace lowkite::app {
 
 class AdjusterPage;
+class BoxesPage;
 class CheckPanel;
+class MyBoxes;
 class PlanModel;
 class PointModel;
 class Segmented;
@@ -24,20 +27,22 @@ class Segmented;
 class CarWorkspace : public Workspace {
   Q_OBJECT
  public:
-  enum class Page { points, parts, adjusters, measure, check };
+  enum class Page { points, parts, adjusters, measure, check, boxes };
 
   /// `plan`: whose setup the check is about.
-  CarWorkspace(Document& document, PlanModel& plan, QWidget* parent = nullptr);
+  CarWorkspace(Document& document, PlanModel& plan, MyBoxes& boxes, QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Car"); }
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
-  [[nodiscard]] QUndoStack& undoStack() override { return editor_.document().undoStack(); }
+  /// The boxes' own while they are on show.
+  [[nodiscard]] QUndoStack& undoStack() override;
 
   /// Puts the hand where a name for a car of one's own is typed.
   void askForOwn();
   [[nodiscard]] CarEditor& editor() { return editor_; }
   [[nodiscard]] AdjusterPage& adjusterPage() { return *adjusters_; }
+  [[nodiscard]] BoxesPage& boxesPage() { return *boxesPage_; }
   void showPage(Page page);
   void showFrom(PointsView::From from);
 
@@ -55,6 +60,10 @@ class CarWorkspace : public Workspace {
   void tellWeights();
 
   CarEditor editor_;
+  MyBoxes& boxes_;
+  BoxesPage* boxesPage_ = nullptr;
+  QFrame* left_ = nullptr;
+  QWidget* drawing_ = nullptr;
   QLabel* name_ = nullptr;
   QLabel* weights_ = nullptr;
   QLineEdit* ownName_ = nullptr;

@@ -16,6 +16,7 @@
 #include <QToolButton>
 
 #include "app/bench/bench_workspace.h"
+#include "app/car/boxes_page.h"
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
 #include "app/help/guide_window.h"
@@ -69,6 +70,31 @@ void waitForMovers(MainWindow& window) {
   QElapsedTimer clock;
   clock.start();
   while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+}
+
+/// More of the roll held at the front than what lies in the boxes can give.
+void askToBuy(MainWindow& window) {
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  const Document& document = window.plan().model().document();
+  const auto load = put_on_springs(document.car(), document.setup(), {0.8, 0.0});
+  if (!load) return;
+  const double now = find_figure("front_transfer")->read(*load, End::front, Side::left).value_or(0.0);
+  panel->setAim(0, "front_transfer", false, now + 1.6, 0.1, End::front);
+  const FigureSource& geometry = window.plan().model().comparison()->changed->source;
+  for (const End end : both_ends)
+    panel->setAim(1 + static_cast<int>(at(end)), "roll_centre", true,
+                  find_figure("roll_centre")->read(geometry, end, Side::left).value_or(0.0), 0.1, end);
+  for (int line = 5; line >= 3; --line)
+    if (auto* away = window.findChild<QToolButton*>(QStringLiteral("recipe.aim%1.remove").arg(line))) away->click();
+  window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(0);
+  window.findChild<QCheckBox*>(QStringLiteral("recipe.boxOnly"))->setChecked(true);
+  window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  auto* table = window.findChild<QTableWidget*>(QStringLiteral("recipe.table"));
+  table->setCurrentCell(table->rowCount() - static_cast<int>(panel->toBuy().size()), 0);
+  table->scrollToBottom();
 }
 
 /// The demo car asked for a higher rear roll centre with the front's, the wheelbase and the load transfer as they are,
@@ -398,6 +424,20 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("track-tyres"));
   window.track().weigher().startOver();
   window.track().weigher().startOver();
+  window.showWorkspace(MainWindow::Job::car);
+  window.carWorkspace().showPage(CarWorkspace::Page::boxes);
+  if (auto* example = window.findChild<QPushButton*>(QStringLiteral("boxes.example")); example->isVisible())
+    example->click();
+  window.carWorkspace().boxesPage().take(5);
+  grab(QStringLiteral("car-boxes"));
+  window.carWorkspace().showPage(CarWorkspace::Page::points);
+  window.showWorkspace(MainWindow::Job::plan);
+  window.plan().open(PlanWorkspace::Page::recipe);
+  settle(window);
+  askToBuy(window);
+  grab(QStringLiteral("plan-to-buy"));
+  window.plan().drawer().putAway();
+  window.showWorkspace(MainWindow::Job::track);
   window.track().showPage(TrackWorkspace::Page::ahead);
   waitFor(window, window.track().ahead());
   grab(QStringLiteral("track-ahead"));

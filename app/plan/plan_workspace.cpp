@@ -44,9 +44,14 @@ const QString widthsKey = QStringLiteral("plan/columns");
 
 }  // namespace
 
-PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres,
+PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres, MyBoxes& boxes,
                              QWidget* parent)
-    : Workspace(parent), model_(document), sprung_(new SprungCars(model_, this)), usual_(usual), tyres_(tyres) {
+    : Workspace(parent),
+      model_(document),
+      sprung_(new SprungCars(model_, this)),
+      usual_(usual),
+      tyres_(tyres),
+      boxes_(boxes) {
   setObjectName(QStringLiteral("plan"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -67,7 +72,7 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& u
   drawer_ = new Drawer(QStringLiteral("drawer"), QStringLiteral("plan/drawer"), makePages(), rows_);
   rows_->setStretchFactor(0, 1);
   rows_->setStretchFactor(1, 0);
-  work_ = new WorkList(model_, club, this);
+  work_ = new WorkList(model_, club, boxes_, this);
   column->addWidget(rows_, 1);
   column->addWidget(work_);
   connect(adjusters_, &AdjusterPanel::told, this, &PlanWorkspace::told);
@@ -104,8 +109,12 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
        })},
       {tr("What moves"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M,
        plain([this](QWidget* p) { return new SensitivityPanel(model_, p); })},
-      {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I,
-       plain([this](QWidget* p) { return new RecipePanel(model_, p); }), 340},
+      {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I, plain([this](QWidget* p) {
+         auto* recipe = new RecipePanel(model_, boxes_, p);
+         connect(recipe, &RecipePanel::boxesWanted, this, &PlanWorkspace::boxesWanted);
+         return recipe;
+       }),
+       340},
       {tr("Compare"), tr("C&ompare two setups"), Qt::CTRL | Qt::SHIFT | Qt::Key_O,
        plain([this](QWidget* p) { return new ComparePanel(model_, p); })},
       {tr("Setups"), tr("Set&ups of this car"), Qt::CTRL | Qt::Key_U, plain([this](QWidget* p) {
@@ -126,7 +135,7 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
        420},
       {tr("Springs"), tr("On its s&prings: turns, bumps, dampers, weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W,
        plain([this](QWidget* p) {
-         auto* springs = new SpringsPanel(*sprung_, p);
+         auto* springs = new SpringsPanel(*sprung_, boxes_, p);
          connect(springs, &SpringsPanel::told, this, &PlanWorkspace::told);
          return springs;
        }),

@@ -19,6 +19,7 @@ class ClubRules;
 class CurvePanel;
 class FigurePanel;
 class HandlingPage;
+class MyBoxes;
 class SpringsPanel;
 class SprungCars;
 class TyreChoice;
@@ -29,7 +30,8 @@ class WorkList;
 class PlanWorkspace : public Workspace {
   Q_OBJECT
  public:
-  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres, QWidget* parent = nullptr);
+  PlanWorkspace(Document& document, ClubRules& club, UsualRanges& usual, TyreChoice& tyres, MyBoxes& boxes,
+                QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Plan"); }
   void fillViewMenu(QMenu& menu) override;
@@ -78,6 +80,7 @@ class PlanWorkspace : public Workspace {
   SprungCars* sprung_;
   UsualRanges& usual_;
   TyreChoice& tyres_;
+  MyBoxes& boxes_;
   QSplitter* columns_;
   QSplitter* rows_;
   AdjusterPanel* adjusters_;

@@ -15,7 +15,9 @@
 
 #include "app/look/theme.h"
 #include "app/settings/club_rules.h"
+#include "app/settings/my_boxes.h"
 #include "app/widgets/scrolled.h"
+#include "app/words/box_words.h"
 #include "app/words/wording.h"
 #include "app/words/work_lines.h"
 
@@ -118,7 +120,8 @@ class WorkRows : public QWidget {
   int wanted_ = rowHeight;
 };
 
-WorkList::WorkList(PlanModel& model, ClubRules& club, QWidget* parent) : QFrame(parent), model_(model), club_(club) {
+WorkList::WorkList(PlanModel& model, ClubRules& club, MyBoxes& boxes, QWidget* parent)
+    : QFrame(parent), model_(model), club_(club), boxes_(boxes) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("work"));
   auto* row = new QHBoxLayout(this);
@@ -158,6 +161,7 @@ WorkList::WorkList(PlanModel& model, ClubRules& club, QWidget* parent) : QFrame(
     doneUpTo_.reset();
   });
   connect(&club_, &ClubRules::changed, this, &WorkList::refresh);
+  connect(&boxes_, &MyBoxes::changed, this, &WorkList::refresh);
   tellHolds();
 }
 
@@ -270,6 +274,11 @@ void WorkList::refresh() {
       lines.push_back({Kind::stays, tr("Nothing is held, so nothing is put back."), {}, 0.0});
     else if (c->work.steps.empty() && c->bench->droop.empty())
       lines.push_back({Kind::stays, tr("No turnbuckle or droop screw needs turning."), {}, 0.0});
+    if (const auto known = boxes_.known(); known && fits(c->baseline->setup, car) && fits(c->changed->setup, car)) {
+      const auto lacks = Stock(*known, car, c->baseline->setup).lacks(c->changed->setup);
+      if (!lacks.empty())
+        lines.push_back({Kind::cannot, tr("Not in your boxes: %1").arg(lacksText(car, lacks)), {}, 0.0});
+    }
     if (const QString against = club_.warning(c->reset->model); !against.isEmpty())
       lines.push_back({Kind::cannot, against, {}, 0.0});
   }

@@ -18,12 +18,13 @@ class QToolButton;
 namespace lowkite::app {
 
 class ClubRules;
+class MyBoxes;
 class WorkRows;
 
 class WorkList : public QFrame {
   Q_OBJECT
  public:
-  WorkList(PlanModel& model, ClubRules& club, QWidget* parent = nullptr);
+  WorkList(PlanModel& model, ClubRules& club, MyBoxes& boxes, QWidget* parent = nullptr);
 
   /// Takes what is turned over into the setup; its lines stay, ticked.
   void takeOver();
@@ -41,6 +42,7 @@ class WorkList : public QFrame {
 
   PlanModel& model_;
   ClubRules& club_;
+  MyBoxes& boxes_;
   QLabel* heading_;
   QLabel* minutes_;
   QToolButton* holds_;

@@ -18,10 +18,12 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/settings/my_boxes.h"
 #include "app/track/feel_page.h"
 #include "app/widgets/scrolled.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
+#include "app/words/box_words.h"
 #include "app/words/wording.h"
 #include "core/io/car_edit.hpp"
 #include "core/log/run_comparison.hpp"
@@ -74,8 +76,14 @@ QString modelText(const Advice& a) {
 
 }  // namespace
 
-AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent)
-    : QWidget(parent), model_(model), background_(this), tyres_(tyres), weigher_(weigher), voiceWork_(this) {
+AdvicePage::AdvicePage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, MyBoxes& boxes, QWidget* parent)
+    : QWidget(parent),
+      model_(model),
+      background_(this),
+      tyres_(tyres),
+      boxes_(boxes),
+      weigher_(weigher),
+      voiceWork_(this) {
   setObjectName(QStringLiteral("advicePage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
@@ -434,9 +442,7 @@ void AdvicePage::ask() {
   }
   ask.schools = model_.schools();
   ask.tallies = model_.score().rules;
-  if (const auto box = parse_shim_box(QSettings().value(QStringLiteral("recipe/box")).toString().toStdString());
-      box && !box->empty())
-    ask.box = box;
+  ask.boxes = boxes_.known();
   car_ = d.sharedCar();
   book_ = model_.book();
   driven_ = setup_of(record->run, *car_).value_or(d.setup());
@@ -622,7 +628,8 @@ QString AdvicePage::reasons(const Advice& a) const {
     for (const std::string& c : a.rule->costs) costs << fromCore(c);
     p << tr("Costs: %1.").arg(costs.join(QStringLiteral("; ")));
   }
-  if (!a.in_box) p << tr("\u26A0 The shims for it are not in your box.");
+  if (!a.lacks.empty() && car_)
+    p << tr("\u26A0 Not in your boxes: %1.").arg(lacksText(*car_, a.lacks, true).toHtmlEscaped());
   for (const std::size_t k : a.against)
     if (result_ && k < result_->list.size())
       p << tr("\u26A0 Another rule in this list turns the same part the other way: %1.")

@@ -20,12 +20,14 @@ class QToolButton;
 
 namespace lowkite::app {
 
+class MyBoxes;
+
 class Segmented;
 
 class AdvicePage : public QWidget {
   Q_OBJECT
  public:
-  AdvicePage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent = nullptr);
+  AdvicePage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, MyBoxes& boxes, QWidget* parent = nullptr);
 
   [[nodiscard]] bool busy() const { return background_.busy() || voiceWork_.busy() || weigher_.busy(); }
   [[nodiscard]] const std::optional<Advices>& result() const { return result_; }
@@ -70,6 +72,7 @@ class AdvicePage : public QWidget {
   QLabel* scoreNews_;
   InBackground background_;
   TyreChoice& tyres_;
+  MyBoxes& boxes_;
   TyreWeigher& weigher_;
   TyreLogPage* tyreLog_;
   InBackground voiceWork_;

@@ -13,6 +13,9 @@
 
 #include "app/document/open_files.h"
 #include "app/look/theme.h"
+#include "app/settings/my_boxes.h"
+#include "app/widgets/scrolled.h"
+#include "app/words/box_words.h"
 #include "app/words/wording.h"
 #include "core/handling/over_tyres.hpp"
 #include "core/io/library.hpp"
@@ -30,8 +33,8 @@ QString endWords(HandlingFigure figure) {
 
 }  // namespace
 
-AheadPage::AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent)
-    : QWidget(parent), model_(model), tyres_(tyres), weigher_(weigher), work_(this) {
+AheadPage::AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, MyBoxes& boxes, QWidget* parent)
+    : QWidget(parent), model_(model), tyres_(tyres), boxes_(boxes), weigher_(weigher), work_(this) {
   setObjectName(QStringLiteral("aheadPage"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(12, 8, 12, 8);
@@ -104,7 +107,7 @@ AheadPage::AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher,
   packing_->setWordWrap(true);
   packing_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   packing_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-  right->addWidget(packing_, 2);
+  right->addWidget(scrolled(packing_, this), 2);
   row->addLayout(left, 1);
   row->addLayout(right, 1);
   column->addLayout(row, 1);
@@ -135,6 +138,9 @@ AheadPage::AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher,
   });
   connect(&tyres_, &TyreChoice::changed, this, [this] {
     if (isVisible()) showProposal();
+  });
+  connect(&boxes_, &MyBoxes::changed, this, [this] {
+    if (isVisible()) showPacking();
   });
 }
 
@@ -272,12 +278,31 @@ void AheadPage::showPacking() {
   std::vector<Setup> chosen;
   for (int i = 0; i < plans_->count(); ++i)
     if (plans_->item(i)->data(Qt::UserRole).toBool()) chosen.push_back(family_[static_cast<std::size_t>(i)]);
+  const auto known = boxes_.known();
   QStringList lines;
-  for (const PackLine& l : packing_list(d.car(), d.setup(), chosen)) {
+  for (const PackLine& l : packing_list(d.car(), d.setup(), chosen, known)) {
     QStringList why;
     for (const std::string& w : l.why) why << QString::fromStdString(w);
     why.removeDuplicates();
-    lines << tr("%1 \u00D7 %2   (%3)").arg(l.count).arg(QString::fromStdString(l.what), why.join(QStringLiteral(", ")));
+    QString line =
+        tr("%1 \u00D7 %2   (%3)").arg(l.count).arg(QString::fromStdString(l.what), why.join(QStringLiteral(", ")));
+    if (l.missing) line += *l.missing == 0 ? tr("   \u2713 in your boxes") : tr("   \u26A0 %1 missing").arg(*l.missing);
+    lines << line;
+  }
+  if (known && !chosen.empty()) {
+    const auto names = [](const std::vector<std::string>& of) {
+      QStringList all;
+      for (const std::string& n : of) all << QString::fromStdString(n);
+      all.removeDuplicates();
+      return all.join(QStringLiteral(", "));
+    };
+    const auto buys = what_to_buy(d.car(), d.setup(), chosen, *known);
+    if (!buys.empty()) lines << QString() << tr("To buy or to borrow, what opens most plans first:");
+    for (const Purchase& b : buys) {
+      QString line = tr("%1 \u2192 %2").arg(lacksText(d.car(), b.lacks, true), names(b.opens));
+      if (!b.helps.empty()) line += tr("; helps %1").arg(names(b.helps));
+      lines << line;
+    }
   }
   packing_->setText(chosen.empty()    ? tr("Tick the setups that you may want to try.")
                     : lines.isEmpty() ? tr("Nothing that is not on the car already.")

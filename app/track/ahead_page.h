@@ -15,10 +15,12 @@ class QPushButton;
 
 namespace lowkite::app {
 
+class MyBoxes;
+
 class AheadPage : public QWidget {
   Q_OBJECT
  public:
-  AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, QWidget* parent = nullptr);
+  AheadPage(TrackModel& model, TyreChoice& tyres, TyreWeigher& weigher, MyBoxes& boxes, QWidget* parent = nullptr);
   [[nodiscard]] bool busy() const { return work_.busy() || weigher_.busy(); }
 
   [[nodiscard]] const std::vector<StartProposal>& proposals() const { return proposals_; }
@@ -42,6 +44,7 @@ class AheadPage : public QWidget {
 
   TrackModel& model_;
   TyreChoice& tyres_;
+  MyBoxes& boxes_;
   TyreWeigher& weigher_;
   InBackground work_;
   QLineEdit* track_;

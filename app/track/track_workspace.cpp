@@ -24,7 +24,8 @@
 
 namespace lowkite::app {
 
-TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, const QString& logPath, QWidget* parent)
+TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, MyBoxes& boxes, const QString& logPath,
+                               QWidget* parent)
     : Workspace(parent), document_(document), model_(document, logPath) {
   setObjectName(QStringLiteral("track"));
   auto* row = new QHBoxLayout(this);
@@ -92,8 +93,8 @@ TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, const QStr
   auto* run = new RunPage(model_, main);
   laps_ = new LapsPage(model_, main);
   weigher_ = new TyreWeigher(model_, tyres, this);
-  advice_ = new AdvicePage(model_, tyres, *weigher_, main);
-  ahead_ = new AheadPage(model_, tyres, *weigher_, main);
+  advice_ = new AdvicePage(model_, tyres, *weigher_, boxes, main);
+  ahead_ = new AheadPage(model_, tyres, *weigher_, boxes, main);
   learn_ = new LearnPage(model_, main);
   const auto key = [](Qt::Key k) { return QKeySequence(Qt::ALT | Qt::SHIFT | k); };
   pages_ = new PageBook(

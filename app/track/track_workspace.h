@@ -12,6 +12,7 @@ class QListWidget;
 namespace lowkite::app {
 
 class AdvicePage;
+class MyBoxes;
 class TyreChoice;
 class TyreWeigher;
 class AheadPage;
@@ -24,7 +25,8 @@ class Segmented;
 class TrackWorkspace : public Workspace {
   Q_OBJECT
  public:
-  TrackWorkspace(Document& document, TyreChoice& tyres, const QString& logPath, QWidget* parent = nullptr);
+  TrackWorkspace(Document& document, TyreChoice& tyres, MyBoxes& boxes, const QString& logPath,
+                 QWidget* parent = nullptr);
 
   [[nodiscard]] QString title() const override { return tr("Track"); }
   void fillViewMenu(QMenu& menu) override;

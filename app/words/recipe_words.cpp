@@ -32,7 +32,7 @@ QString judgedText(const Recipe& recipe) {
   return RecipeWords::tr("%1 candidates: %2 judged, the rest left out by proof.").arg(of, judged) + kept;
 }
 
-QString changeText(const Car& car, const RecipeChange& change) {
+QString changeText(const Car& car, const PartChange& change) {
   const Adjuster& a = car.adjusters[static_cast<std::size_t>(change.adjuster)];
   // The unit once: "2 -> 2.5 mm".
   const QString to = valueText(a, change.to);

@@ -10,6 +10,6 @@ namespace lowkite::app {
 /// What was looked at and what was left out, and why; one or two sentences.
 QString judgedText(const Recipe& recipe);
 /// "camber link, inner ball: 2 -> 2.5 mm", the axle before it where the search is of both.
-QString changeText(const Car& car, const RecipeChange& change);
+QString changeText(const Car& car, const PartChange& change);
 
 }  // namespace lowkite::app

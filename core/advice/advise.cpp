@@ -93,9 +93,10 @@ ClaimVerdict judged(const TriedClaim& c) {
   return (change > 0.0) == (c.claim.way > 0.0) ? ClaimVerdict::confirmed : ClaimVerdict::contradicted;
 }
 
-/// Does the box hold the shims of a step on both sides? Parts that are no shims are had.
-bool in_box(const Car& car, const RuleStep& s, const ShimBox& box) {
-  return s.adjuster < 0 || box_makes(car, {{s.adjuster, s.from, s.to}}, box);
+/// What a step on both sides would need that is not at hand.
+std::vector<Lack> lacks_for(const RuleStep& s, const std::optional<Stock>& stock) {
+  return s.adjuster < 0 || !stock ? std::vector<Lack>{}
+                                  : stock->lacks(std::vector<PartChange>{{s.adjuster, s.from, s.to}});
 }
 
 /// A setup tried before and kept: many rules start from the same one.
@@ -221,7 +222,7 @@ double scored(const Advice& a, bool surface_named) {
   const double model = told > 0.0 ? (a.confirmed() - a.contradicted()) / told : 0.0;
   double score = (a.mends - a.worsens) * (1.0 + 0.4 * model) * (0.5 + a.tally.share().estimate);
   if (surface_named) score *= 1.2;
-  if (!a.in_box) score *= 0.5;
+  if (!a.lacks.empty()) score *= 0.5;
   return score;
 }
 
@@ -428,6 +429,8 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
   if (!v) return tl::unexpected(v.error().message);
   Base base{std::move(*v), {}};
   Advices out;
+  std::optional<Stock> stock;
+  if (ask.boxes) stock.emplace(*ask.boxes, car, setup);
   for (const Rule& rule : book.rules) {
     if (go_on && !go_on()) break;
     Advice fits;
@@ -454,9 +457,9 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
       pass("this car has no part for it, or it stands at its end");
       continue;
     }
-    // Of several parts that do it, the one in the box; else the nearest to the usual step.
-    const auto had = std::find_if(steps.begin(), steps.end(),
-                                  [&](const RuleStep& s) { return !ask.box || in_box(car, s, *ask.box); });
+    // Of several parts that do it, the one at hand; else the nearest to the usual step.
+    const auto had =
+        std::find_if(steps.begin(), steps.end(), [&](const RuleStep& s) { return lacks_for(s, stock).empty(); });
     const RuleStep& step = had != steps.end() ? *had : steps.front();
     const Phase phase = fits.for_what.front().phase;
     auto advice = tried(rule, step, car, base, typical(phase));
@@ -467,7 +470,7 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
     advice->mends = fits.mends;
     advice->worsens = fits.worsens;
     advice->for_what = fits.for_what;
-    advice->in_box = had != steps.end();
+    advice->lacks = lacks_for(step, stock);
     if (const auto t = ask.tallies.find(rule.id); t != ask.tallies.end()) advice->tally = t->second;
     advice->score = scored(*advice, ask.surface != Surface::unknown && !rule.surfaces.empty());
     out.list.push_back(std::move(*advice));

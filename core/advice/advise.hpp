@@ -35,7 +35,7 @@ struct AdviceAsk {
   Grip grip = Grip::unknown;
   Schools schools{};
   Tallies tallies{};
-  std::optional<ShimBox> box{};  ///< none: any shim that the car file names
+  std::optional<Boxes> boxes{};  ///< none: all that the car file names is at hand
   std::size_t most = 12;
 };
 
@@ -70,7 +70,7 @@ struct Advice {
   /// Figures that move besides what the rule claims, the most moved first, with how many readable steps.
   std::vector<std::pair<const FigureSpec*, double>> drags;
   Tally tally;
-  bool in_box = true;
+  std::vector<Lack> lacks;  ///< what of it is neither in the boxes nor on the car
   /// Rules that ask for the very same step for what was felt; this one comes first of them.
   std::vector<const Rule*> also;
   /// Others in the list that turn the same part the other way, by their place.

@@ -34,6 +34,14 @@ double likeness_of(const Day& day, const DayAhead& ahead, std::vector<std::strin
   return like;
 }
 
+/// Some stack of shims under a ball, or -1.
+int any_ball(const Car& car) {
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+    if (const Adjuster& a = car.adjusters[i]; a.kind == AdjusterKind::shim_stack && !a.range()->moves_per_unit.empty())
+      return static_cast<int>(i);
+  return -1;
+}
+
 std::string part_name(const Adjuster& a) {
   return fmt::format("{}: {}", a.end == End::front ? "Front" : "Rear", a.name);
 }
@@ -114,43 +122,108 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
   return list;
 }
 
-std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans) {
+std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans,
+                                   const std::optional<Boxes>& boxes) {
+  std::optional<Stock> stock;
+  if (boxes) stock.emplace(*boxes, car, on_the_car);
   std::vector<PackLine> lines;
-  std::map<double, PackLine> shims;
+  std::map<std::pair<int, double>, PackLine> shims;  // of one part alone, or (-1) of any
   for (const Setup& plan : plans) {
-    std::map<double, int> needed;
+    std::map<std::pair<int, double>, int> needed;
+    const std::vector<Lack> lacks = stock ? stock->lacks(plan) : std::vector<Lack>{};
     for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
       const Adjuster& a = car.adjusters[i];
-      const int sides = a.one_piece() ? 1 : 2;
+      const int adjuster = static_cast<int>(i);
+      const int sides = pieces_for(car, adjuster);
       for (int s = 0; s < sides; ++s) {
         const Side side = s == 0 ? Side::left : Side::right;
         const double now = on_the_car.values[i].on(side);
         const double then = plan.values[i].on(side);
         if (std::abs(now - then) < 1e-9 || a.threaded()) continue;
         if (a.kind == AdjusterKind::shim_stack) {
-          // What comes off the car may be used elsewhere.
-          for (const double shim : shims_for(then, a.range()->shims_mm)) ++needed[shim];
-          for (const double shim : shims_for(now, a.range()->shims_mm)) --needed[shim];
+          // What comes off the car may be used elsewhere; rings that are no shims only in their own place.
+          const int heap = a.range()->moves_per_unit.empty() ? adjuster : -1;
+          for (const double shim : shims_for(then, a.range()->shims_mm)) ++needed[{heap, shim}];
+          for (const double shim : shims_for(now, a.range()->shims_mm)) --needed[{heap, shim}];
           continue;
         }
         if (a.kind == AdjusterKind::hole || a.kind == AdjusterKind::spline || !a.positions()) continue;
         const std::string what =
             fmt::format("{}, {}", part_name(a), a.positions()->list[static_cast<std::size_t>(std::lround(then))].label);
         auto line = std::find_if(lines.begin(), lines.end(), [&](const PackLine& l) { return l.what == what; });
-        if (line == lines.end()) line = lines.insert(lines.end(), {what, 0, {}});
+        if (line == lines.end()) line = lines.insert(lines.end(), {what, 0, {}, {}});
         if (std::find(line->why.begin(), line->why.end(), plan.name) == line->why.end()) line->why.push_back(plan.name);
-        line->count = std::max(line->count, a.poured() ? 1 : s + 1);  // oil is one bottle
+        line->count = std::max(line->count, s + 1);
+        if (!stock || !stock->counts(adjuster)) continue;
+        line->missing = line->missing.value_or(0);
+        for (const Lack& l : lacks)
+          if (l.adjuster == adjuster && alike(l.piece, piece_at(car, adjuster, static_cast<int>(std::lround(then)))))
+            line->missing = std::max(*line->missing, std::min(l.count, line->count));
       }
     }
-    for (const auto& [shim, n] : needed) {
+    for (const auto& [key, n] : needed) {
       if (n <= 0) continue;
-      PackLine& line = shims.try_emplace(shim, PackLine{fmt::format("shim {:g} mm", shim), 0, {}}).first->second;
+      const auto& [heap, shim] = key;
+      const std::string what =
+          heap < 0 ? fmt::format("shim {:g} mm", shim)
+                   : fmt::format("{}, {:g} mm", part_name(car.adjusters[static_cast<std::size_t>(heap)]), shim);
+      PackLine& line = shims.try_emplace(key, PackLine{what, 0, {}, {}}).first->second;
       line.count = std::max(line.count, n);
       line.why.push_back(plan.name);
+      if (!stock) continue;
+      const int asked = heap < 0 ? any_ball(car) : heap;
+      if (asked < 0 || !stock->counts(asked)) continue;
+      line.missing = line.missing.value_or(0);
+      for (const Lack& l : lacks)
+        if (l.piece.kind == BoxKind::shim && std::abs(l.piece.value - shim) < 1e-6 &&
+            (heap < 0 ? l.adjuster < 0 : l.adjuster == heap))
+          line.missing = std::max(*line.missing, l.count);
     }
   }
-  for (auto& [shim, line] : shims) lines.push_back(std::move(line));
+  for (auto& [key, line] : shims) lines.push_back(std::move(line));
   return lines;
+}
+
+std::vector<Purchase> what_to_buy(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans,
+                                  const Boxes& boxes) {
+  const Stock stock(boxes, car, on_the_car);
+  std::vector<std::pair<std::string, std::vector<Lack>>> missing;
+  for (const Setup& plan : plans)
+    if (auto lacks = stock.lacks(plan); !lacks.empty()) missing.emplace_back(plan.name, std::move(lacks));
+  const auto holds = [](const std::vector<Lack>& all, const Lack& one) {
+    return std::any_of(all.begin(), all.end(),
+                       [&](const Lack& l) { return alike(l.piece, one.piece) && l.count >= one.count; });
+  };
+  std::vector<Purchase> list;
+  for (const auto& [name, lacks] : missing) {
+    const bool known = std::any_of(list.begin(), list.end(), [&](const Purchase& p) {
+      return p.lacks.size() == lacks.size() &&
+             std::all_of(lacks.begin(), lacks.end(), [&](const Lack& l) { return holds(p.lacks, l); }) &&
+             std::all_of(p.lacks.begin(), p.lacks.end(), [&](const Lack& l) { return holds(lacks, l); });
+    });
+    if (known) continue;
+    Purchase p;
+    p.lacks = lacks;
+    for (const auto& [other, others] : missing) {
+      const auto got = std::count_if(others.begin(), others.end(), [&](const Lack& l) { return holds(p.lacks, l); });
+      if (got == static_cast<long>(others.size()))
+        p.opens.push_back(other);
+      else if (got > 0)
+        p.helps.push_back(other);
+    }
+    list.push_back(std::move(p));
+  }
+  const auto pieces = [](const Purchase& p) {
+    int n = 0;
+    for (const Lack& l : p.lacks) n += l.count;
+    return n;
+  };
+  std::stable_sort(list.begin(), list.end(), [&](const Purchase& a, const Purchase& b) {
+    if (a.opens.size() != b.opens.size()) return a.opens.size() > b.opens.size();
+    if (a.helps.size() != b.helps.size()) return a.helps.size() > b.helps.size();
+    return pieces(a) < pieces(b);
+  });
+  return list;
 }
 
 }  // namespace lowkite

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/boxes/stock.hpp"
 #include "core/log/log_exchange.hpp"
 #include "core/log/run_comparison.hpp"
 
@@ -42,9 +43,24 @@ struct PackLine {
   std::string what;  ///< "Front: spring, hard" or "shim 0.5 mm"
   int count = 1;
   std::vector<std::string> why;  ///< names of the setups that need it
+  /// How many of them are not in the boxes, for the plan that misses most; none: the boxes say nothing about such
+  /// parts.
+  std::optional<int> missing{};
 };
 /// What the plans need that is not on the car as `on_the_car` has it: both sides, shims counted by thickness for the
-/// plan that needs most of them.
-std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans);
+/// plan that needs most of them. `boxes`: what is there to be taken along; none: nobody has told.
+std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans,
+                                   const std::optional<Boxes>& boxes = std::nullopt);
+
+/// Something that is not in the boxes, and what it would be good for.
+struct Purchase {
+  std::vector<Lack> lacks;         ///< what has to be bought together, or borrowed
+  std::vector<std::string> opens;  ///< plans that can be driven with nothing more than this
+  std::vector<std::string> helps;  ///< plans that want it and other things, too
+};
+/// What is missing for the plans, each on its own from the car as it is: what opens most plans first, then what helps
+/// most, then the fewest pieces. What one plan lacks is bought together; a plan that can be driven is in none.
+std::vector<Purchase> what_to_buy(const Car& car, const Setup& on_the_car, const std::vector<Setup>& plans,
+                                  const Boxes& boxes);
 
 }  // namespace lowkite

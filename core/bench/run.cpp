@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "core/load/bar.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -99,7 +101,12 @@ BenchRun start_run(const Car& car, const Setup& planned, BenchList list, const B
   run.planned = planned;
   run.bench = bench;
   run.standing.parts.resize(car.adjusters.size());
-  for (const BenchStep& s : bench_steps(car, list)) run.order.push_back(s.id);
+  for (const BenchStep& s : bench_steps(car, list)) {
+    // A bar that is left out is not set.
+    const std::optional<End> end = s.gauge ? std::optional(s.gauge->end) : s.end;
+    const bool of_a_bar = s.spec->each == StepFor::bars || (s.gauge && s.gauge->kind == &gauge::bar_lift);
+    if (!of_a_bar || !end || !bar_left_out(car, planned, *end)) run.order.push_back(s.id);
+  }
   return run;
 }
 

@@ -56,6 +56,13 @@ struct Setup {
   [[nodiscard]] const Setting& at_index(int adjuster) const { return values[static_cast<std::size_t>(adjuster)]; }
 };
 
+/// A part changed on both sides.
+struct PartChange {
+  int adjuster = -1;
+  double from = 0.0;
+  double to = 0.0;
+};
+
 /// What is noted under a name; nullptr: nothing.
 inline const std::string* noted_under(const Setup& setup, std::string_view name) {
   for (const NotedField& n : setup.noted)

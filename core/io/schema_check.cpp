@@ -35,6 +35,7 @@ const Parsed& parsed(FileKind kind) {
   static const auto usual = load(FileKind::usual);
   static const auto tyres = load(FileKind::tyres);
   static const auto sheet = load(FileKind::sheet);
+  static const auto boxes = load(FileKind::boxes);
   switch (kind) {
     case FileKind::car:
       return *car;
@@ -52,6 +53,8 @@ const Parsed& parsed(FileKind kind) {
       return *tyres;
     case FileKind::sheet:
       return *sheet;
+    case FileKind::boxes:
+      return *boxes;
   }
   return *car;
 }

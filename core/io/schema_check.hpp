@@ -5,7 +5,7 @@
 
 namespace lowkite {
 
-enum class FileKind { car, setup, bench, log, rules, usual, tyres, sheet };
+enum class FileKind { car, setup, bench, log, rules, usual, tyres, sheet, boxes };
 
 /// The published schema's text.
 std::string_view schema_text(FileKind kind);

@@ -1,5 +1,6 @@
 #include "core/load/bar.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include <boost/math/tools/toms748_solve.hpp>
@@ -17,7 +18,39 @@ Axis pivot_of(const BarHolder& bar, const Vec3& kit_end) {
   return {{bar.pivot_x_mm, 0.0, bar.pivot_z_mm}, Vec3(0.0, -ahead, 0.0)};
 }
 
+/// A part whose positions change the bar's wire.
+bool sets_the_wire(const Adjuster& a, End end) {
+  return a.end == end && a.positions() &&
+         std::any_of(a.positions()->list.begin(), a.positions()->list.end(), [](const Position& p) {
+           return std::any_of(p.effect.sizes.begin(), p.effect.sizes.end(),
+                              [](const SizeChange& c) { return c.size == Size::bar_wire; });
+         });
+}
+
+double kit_wire(const Car& car, End end) {
+  return car.axle(end).kit_size[static_cast<std::size_t>(Size::bar_wire)];
+}
+
+bool left_out(const CarModel& model, End end) {
+  const auto& parts = model.car->adjusters;
+  return !(model.corner(end, Side::left).geometry.size_of(Size::bar_wire) > 0.0) &&
+         std::any_of(parts.begin(), parts.end(), [&](const Adjuster& a) { return sets_the_wire(a, end); });
+}
+
 }  // namespace
+
+bool bar_left_out(const Car& car, const Setup& setup, End end) {
+  bool chosen = false;
+  double wire = kit_wire(car, end);
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    if (!sets_the_wire(a, end)) continue;
+    chosen = true;
+    for (const SizeChange& c : a.positions()->list[static_cast<std::size_t>(setup.values[i].left)].effect.sizes)
+      if (c.size == Size::bar_wire) wire += c.by;
+  }
+  return chosen && !(wire > 0.0);
+}
 
 std::optional<double> bar_angle(const CarModel& model, End end, Side side, const CornerPose& pose) {
   const auto arm = bar_arm(model, end, side, pose);
@@ -51,8 +84,9 @@ double bar_stiffness(const CarModel& model, End end) {
   const CornerGeometry& g = model.corner(end, Side::left).geometry;
   const double wire = g.size_of(Size::bar_wire);
   if (bar && bar->rate_n_mm_per_rad > 0.0) {
-    const double kit_wire = model.car->axle(end).kit_size[static_cast<std::size_t>(Size::bar_wire)];
-    return bar->rate_n_mm_per_rad * (wire > 0.0 && kit_wire > 0.0 ? std::pow(wire / kit_wire, 4) : 1.0);
+    const double kit = kit_wire(*model.car, end);
+    if (kit > 0.0) return bar->rate_n_mm_per_rad * std::pow(wire / kit, 4);
+    return left_out(model, end) ? 0.0 : bar->rate_n_mm_per_rad;
   }
   if (!bar || !(wire > 0.0) || !(bar->wire_length_mm > 0.0)) return 0.0;
   const Vec3& ball = g.set[attachment::bar_end];
@@ -62,7 +96,7 @@ double bar_stiffness(const CarModel& model, End end) {
 std::optional<double> lift_until_other_moves(const CarModel& model, End end, Side side, double hanging,
                                              double other_hanging) {
   const auto& bar = model.car->axle(end).bar;
-  if (!bar) return std::nullopt;
+  if (!bar || left_out(model, end)) return std::nullopt;
   const Side other = side == Side::left ? Side::right : Side::left;
   const auto steered = steer(model, 0.0);
   const auto angle_at = [&](Side s, double arm_angle) -> std::optional<double> {

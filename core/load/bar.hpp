@@ -19,11 +19,15 @@ struct BarArm {
 };
 std::optional<BarArm> bar_arm(const CarModel& model, End end, Side side, const CornerPose& pose);
 
+/// Whether a part of the car lets the bar be left out, and the setup does: the wire that it chooses has no diameter.
+bool bar_left_out(const Car& car, const Setup& setup, End end);
+
 /// Of the wire between its two arms, N mm per rad; 0 where the wire is not described.
 double bar_stiffness(const CarModel& model, End end);
 
 /// Arm angle of `side` at which the other arm, hanging at `other_hanging`, starts to be lifted by the bar. Wheels hang
-/// on their stops at `hanging` and `other_hanging`; the links' play counts at the bar's ball. None without a bar.
+/// on their stops at `hanging` and `other_hanging`; the links' play counts at the bar's ball. None without a bar, or
+/// where it is left out.
 std::optional<double> lift_until_other_moves(const CarModel& model, End end, Side side, double hanging,
                                              double other_hanging);
 

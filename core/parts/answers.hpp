@@ -39,12 +39,13 @@ class Answers {
     return static_cast<int>(std::clamp(v, static_cast<double>(least), static_cast<double>(most)));
   }
   /// `rates`: "2.8 lbf/in; 3.1 lbf/in" and coils count, too, with semicolons between them.
-  std::vector<double> numbers(std::string_view id, bool rates = false) {
+  /// `or_none`: the word "none" is 0, for what may be left out.
+  std::vector<double> numbers(std::string_view id, bool rates = false, bool or_none = false) {
     std::vector<double> list;
     const std::string typed = text(id);
-    const bool phrases = rates && (typed.find(';') != std::string::npos || !number_list(typed));
+    const bool phrases = rates && (typed.find(';') != std::string::npos || !number_list(typed, or_none));
     for (const std::string& word : phrases ? split(typed) : words_in(typed)) {
-      const auto plain = number_in(word);
+      const auto plain = or_none && (word == "none" || word == "None") ? std::optional(0.0) : number_in(word);
       const auto v = plain || !rates ? plain : rate_from_text(word);
       if (!v) {
         wrong(id, rates ? "rates such as 0.49 0.54, or 2.8 lbf/in; 3.1 lbf/in" : "numbers with spaces between them");
@@ -94,9 +95,11 @@ class Answers {
       if (q.id == id) return &q;
     return nullptr;
   }
-  static bool number_list(const std::string& typed) {
+  static bool number_list(const std::string& typed, bool or_none) {
     const auto words = words_in(typed);
-    return std::all_of(words.begin(), words.end(), [](const std::string& w) { return number_in(w).has_value(); });
+    return std::all_of(words.begin(), words.end(), [&](const std::string& w) {
+      return number_in(w).has_value() || (or_none && (w == "none" || w == "None"));
+    });
   }
   /// By semicolons.
   static std::vector<std::string> split(const std::string& typed) {

@@ -107,11 +107,14 @@ std::vector<std::string> labels_given(Answers& answers, std::size_t size) {
 
 void make_size_list(Json& a, Json& source, const PartPlace& place, const SizeRow& s, Answers& answers) {
   const bool rates = std::string_view(s.unit) == "N/mm";
-  std::vector<double> list = answers.numbers("list", rates);
-  const auto now_list = answers.numbers("now", rates);
+  const bool may_be_none = s.size == Size::bar_wire || s.size == Size::heave_rate;
+  std::vector<double> list = answers.numbers("list", rates, may_be_none);
+  const auto now_list = answers.numbers("now", rates, may_be_none);
   if (now_list.size() != 1) answers.wrong("now", "the one that is in the car");
   if (list.size() < 2) answers.wrong("list", "two or more");
   std::vector<std::string> labels = labels_given(answers, list.size());
+  if (!may_be_none && std::any_of(list.begin(), list.end(), [](double v) { return !(v > 0.0); }))
+    answers.wrong("list", "sizes above 0");
   if (answers.fault()) return;
   const double now = now_list.front();
   std::size_t kit = list.size();
@@ -122,6 +125,7 @@ void make_size_list(Json& a, Json& source, const PartPlace& place, const SizeRow
     return answers.wrong("list",
                          fmt::format("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
   for (std::size_t i = 0; i < list.size(); ++i) {
+    if (labels.size() < i + 1 && !(list[i] > 0.0)) labels.emplace_back("none");
     if (labels.size() < i + 1) labels.push_back(fmt::format(fmt::runtime(s.labels), text_of(list[i])));
     a["positions"].push_back(changed_position(labels[i], {{s.key, s.per * (list[i] - now)}}));
   }

@@ -6,13 +6,13 @@
 
 namespace lowkite {
 
-Setup changed_by(Setup setup, const std::vector<RecipeChange>& changes) {
-  for (const RecipeChange& c : changes) setup.at_index(c.adjuster) = {c.to, c.to};
+Setup changed_by(Setup setup, const std::vector<PartChange>& changes) {
+  for (const PartChange& c : changes) setup.at_index(c.adjuster) = {c.to, c.to};
   return setup;
 }
 
-bool any_geometric(const Car& car, const std::vector<RecipeChange>& changes) {
-  return std::any_of(changes.begin(), changes.end(), [&](const RecipeChange& c) {
+bool any_geometric(const Car& car, const std::vector<PartChange>& changes) {
+  return std::any_of(changes.begin(), changes.end(), [&](const PartChange& c) {
     return car.adjusters[static_cast<std::size_t>(c.adjuster)].moves_geometry();
   });
 }
@@ -55,7 +55,7 @@ CarJudge::CarJudge(const Car& car, const Setup& start, const CarTargets& targets
   if (auto stand = put_on_springs(car, *put_back_, under, {.stand = true})) near_ = std::move(stand->balance);
 }
 
-std::optional<std::vector<double>> CarJudge::read(const std::vector<RecipeChange>& changes) const {
+std::optional<std::vector<double>> CarJudge::read(const std::vector<PartChange>& changes) const {
   Setup setup;
   const bool light = put_back_ && !any_geometric(car_, changes);
   if (light) {

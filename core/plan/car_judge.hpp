@@ -11,17 +11,11 @@
 
 namespace lowkite {
 
-struct RecipeChange {
-  int adjuster = -1;
-  double from = 0.0;
-  double to = 0.0;
-};
-
 /// A setup with changes made on both sides.
-Setup changed_by(Setup setup, const std::vector<RecipeChange>& changes);
+Setup changed_by(Setup setup, const std::vector<PartChange>& changes);
 
 /// Any of them moves a point or a size of the linkage.
-bool any_geometric(const Car& car, const std::vector<RecipeChange>& changes);
+bool any_geometric(const Car& car, const std::vector<PartChange>& changes);
 
 /// A setup on its springs: collars at its ride heights, level, with 50 % cross weight. `near`, `alike`: see
 /// LoadedCar::balance and LoadedCar::of. Fails with a sentence.
@@ -40,7 +34,7 @@ class CarJudge {
   [[nodiscard]] const std::vector<RecipeAim>& aims() const { return aims_; }
   /// The figures of the aims with camber and toe put back exactly. None where the car cannot stand so, or where one has
   /// no value.
-  [[nodiscard]] std::optional<std::vector<double>> read(const std::vector<RecipeChange>& changes) const;
+  [[nodiscard]] std::optional<std::vector<double>> read(const std::vector<PartChange>& changes) const;
 
  private:
   const Car& car_;

@@ -108,6 +108,21 @@ constexpr std::array idle_rows = std::to_array<Idle>({
      "the collar's thread does nothing: the axle has no shock with a collar", "take it out"},
 });
 
+/// The axle with its thickest bar: one that may be left out is no bar without stiffness in the kit.
+Axle with_the_thickest_bar(const Car& car, End end) {
+  constexpr double thinnest_mm = 0.5;
+  Axle most = car.axle(end);
+  double& wire = most.kit_size[static_cast<std::size_t>(Size::bar_wire)];
+  const double kit = wire;
+  for (const Adjuster& a : car.adjusters) {
+    if (a.end != end || a.steering || !a.positions()) continue;
+    for (const Position& p : a.positions()->list)
+      for (const SizeChange& c : p.effect.sizes)
+        if (c.size == Size::bar_wire && kit + c.by >= thinnest_mm) wire = std::max(wire, kit + c.by);
+  }
+  return most;
+}
+
 /// Whether some value of a part moves a point, a link, a size or a weight.
 bool does_something(const Adjuster& a) {
   return a.moves_geometry() || a.moves_load() || a.moves_weight();
@@ -122,8 +137,9 @@ std::vector<Finding> idle_fields(const Car& car) {
   };
   for (const End end : both_ends) {
     const Axle& axle = car.axle(end);
+    const Axle most = with_the_thickest_bar(car, end);
     for (const Idle& row : idle_rows)
-      if (row.told(axle) && !row.counts(axle)) add(end, row.what, row.remedy);
+      if (row.told(axle) && !row.counts(axle) && !row.counts(most)) add(end, row.what, row.remedy);
     if ((axle.driven_share > 0.0 || axle.braked_share > 0.0) && !(car.cg_height_mm > 0.0))
       add(end, "the shares of driving and braking do nothing: the height of the centre of gravity is not described",
           "put in the centre of gravity");

@@ -4,7 +4,6 @@
 #include <array>
 #include <atomic>
 #include <cmath>
-#include <regex>
 #include <thread>
 
 #include <fmt/format.h>
@@ -58,6 +57,7 @@ class RecipeSearch {
         ranges_(ranges_of(order.aims)),
         whole_(car, start, targets, order.reset, order.under, aims_of_the_whole(order)),
         threads_(order.threads > 0 ? order.threads : std::max(1u, std::thread::hardware_concurrency())) {
+    if (order.boxes) stock_.emplace(*order.boxes, car, start);
     for (const RecipeAim& a : order.aims)
       if (adds(a)) {
         added_.push_back(a.range());
@@ -80,15 +80,18 @@ class RecipeSearch {
       axle.also_good_with = order.also_good_with;
       for (const RecipeAim& a : order.aims)
         if (a.of_one_axle() && a.end == end) axle.aims.push_back(a);
-      // With a box an axle of which nothing is asked may still give shims to the other.
-      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || order.box;
+      // With boxes an axle of which nothing is asked may still give shims to the other.
+      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || stock_;
       if (!asked) parts[at(end)].clear();
       if (added_figure_)
         axle.aims.push_back({added_figure_, end, Side::left, RecipeAim::Kind::value, 0.0, any_value, true});
       put_idle_last(axle, parts[at(end)]);
       axle.parts = parts[at(end)];
     }
-    for (std::size_t g = 0; g < most_groups; ++g) group_[g] = ChangeGroup::of(car, start, parts[g]);
+    for (std::size_t g = 0; g < most_groups; ++g) {
+      group_[g] = ChangeGroup::of(car, start, parts[g]);
+      if (stock_) leave_out_what_cannot_be_had(group_[g]);
+    }
   }
 
   /// How the car is with nothing but its links turned.
@@ -104,7 +107,7 @@ class RecipeSearch {
       GroupSearch search;
       search.most = order_.most_parts;
       search.threads = threads_;
-      search.idle_counts = whole_.asked() || order_.box.has_value();
+      search.idle_counts = whole_.asked() || stock_.has_value();
       search.same = untouched;
       if (progress)
         search.progress = [&](std::uint64_t judged) {
@@ -119,7 +122,7 @@ class RecipeSearch {
     }
     const bool one_group =
         std::count_if(group_.begin(), group_.end(), [](const ChangeGroup& g) { return !g.parts.empty(); }) == 1;
-    if (order_.box && one_group) keep_what_the_box_makes();
+    if (stock_ && one_group) keep_what_the_boxes_make();
     recipe.judged = before;
     recipe.allowed = count_allowed(one_group);
     if (recipe.stopped) recipe.allowed.reset();
@@ -231,30 +234,36 @@ class RecipeSearch {
     };
   }
 
-  [[nodiscard]] std::vector<RecipeChange> changes_of(const Pick& pick) const {
-    std::vector<RecipeChange> changes;
+  [[nodiscard]] std::vector<PartChange> changes_of(const Pick& pick) const {
+    std::vector<PartChange> changes;
     for (std::size_t g = 0; g < most_groups; ++g) add_changes(g, lists_[g].all[pick[g]], changes);
     return changes;
   }
-  void add_changes(std::size_t g, const Combination& c, std::vector<RecipeChange>& changes) const {
+  void add_changes(std::size_t g, const Combination& c, std::vector<PartChange>& changes) const {
     for (std::size_t i = 0; i < c.count; ++i) {
       const int part = group_[g].parts[c.part[i]];
       changes.push_back({part, start_.at_index(part).left, group_[g].values[c.part[i]][c.value[i]]});
     }
   }
 
+  /// A value that no other part of the order could give up enough for.
+  void leave_out_what_cannot_be_had(ChangeGroup& group) const {
+    for (std::size_t i = 0; i < group.parts.size(); ++i)
+      std::erase_if(group.values[i], [&](double v) { return !stock_->may_have(group.parts[i], v, order_.parts); });
+  }
+
   /// Where one group does it alone, what it cannot do is no candidate.
-  void keep_what_the_box_makes() {
+  void keep_what_the_boxes_make() {
     for (std::size_t g = 0; g < most_groups; ++g)
       std::erase_if(lists_[g].all, [&](const Combination& c) {
-        std::vector<RecipeChange> changes;
+        std::vector<PartChange> changes;
         add_changes(g, c, changes);
-        return !box_makes(car_, changes, *order_.box);
+        return !stock_->makes(changes);
       });
   }
 
   [[nodiscard]] std::optional<std::uint64_t> count_allowed(bool one_group) const {
-    if (whole_.asked() || added_figure_ || (order_.box && !one_group)) return std::nullopt;
+    if (whole_.asked() || added_figure_ || (stock_ && !one_group)) return std::nullopt;
     std::array<std::array<std::uint64_t, most_changes + 1>, most_groups> by_count{};
     for (std::size_t g = 0; g < most_groups; ++g) {
       if (!std::isinf(lists_[g].least_left_out)) return std::nullopt;
@@ -293,20 +302,20 @@ class RecipeSearch {
   }
 
   using ChangeKey = std::vector<std::pair<int, double>>;
-  static ChangeKey key_of(const std::vector<RecipeChange>& changes) {
+  static ChangeKey key_of(const std::vector<PartChange>& changes) {
     ChangeKey key;
-    for (const RecipeChange& c : changes) key.emplace_back(c.adjuster, c.to);
+    for (const PartChange& c : changes) key.emplace_back(c.adjuster, c.to);
     return key;
   }
   /// What the whole car says of these changes; looked up where it was asked before.
-  [[nodiscard]] const std::optional<std::vector<double>>& read_whole(const std::vector<RecipeChange>& changes) const {
+  [[nodiscard]] const std::optional<std::vector<double>>& read_whole(const std::vector<PartChange>& changes) const {
     const auto [place, fresh] = read_.try_emplace(key_of(changes));
     if (fresh) place->second = whole_.read(changes);
     return place->second;
   }
 
   /// All figures of the order with exact turns, in its order; empty where the car cannot be like that.
-  [[nodiscard]] std::vector<double> figures_of(const std::vector<RecipeChange>& changes) const {
+  [[nodiscard]] std::vector<double> figures_of(const std::vector<PartChange>& changes) const {
     std::array<std::vector<double>, most_groups> found;
     for (const End end : both_ends) {
       const AxleOrder& axle = axle_[at(end)];
@@ -315,7 +324,7 @@ class RecipeSearch {
       std::vector<double> values;
       for (const int part : axle.parts) {
         double v = start_.at_index(part).left;
-        for (const RecipeChange& c : changes)
+        for (const PartChange& c : changes)
           if (c.adjuster == part) v = c.to;
         values.push_back(v);
       }
@@ -350,20 +359,20 @@ class RecipeSearch {
   /// The parts at hand can do it, and none of its changes could be left out with the same result (unless it frees shims
   /// that the others need).
   [[nodiscard]] bool worth_telling(const Pick& pick) const {
-    const std::vector<RecipeChange> changes = changes_of(pick);
-    if (order_.box && !box_makes(car_, changes, *order_.box)) return false;
+    const std::vector<PartChange> changes = changes_of(pick);
+    if (stock_ && !stock_->makes(changes)) return false;
     const std::vector<double> figures = figures_of(changes);
     for (std::size_t k = 0; k < changes.size(); ++k) {
-      std::vector<RecipeChange> rest = changes;
+      std::vector<PartChange> rest = changes;
       rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(k));
-      if (same_figures(figures, figures_of(rest)) && (!order_.box || box_makes(car_, rest, *order_.box))) return false;
+      if (same_figures(figures, figures_of(rest)) && (!stock_ || stock_->makes(rest))) return false;
     }
     return true;
   }
 
   /// The figures of the aims with everything put back to the last hair, by the program's common way; empty where the
   /// car cannot stand so.
-  [[nodiscard]] std::vector<double> figures_with_exact_turns(const std::vector<RecipeChange>& changes) const {
+  [[nodiscard]] std::vector<double> figures_with_exact_turns(const std::vector<PartChange>& changes) const {
     ResetOptions exact = order_.reset;
     exact.step_turns = 0.0;
     const auto back = reset_alignment(car_, changed_by(start_, changes), targets_, exact);
@@ -399,13 +408,13 @@ class RecipeSearch {
   }
 
   [[nodiscard]] std::optional<RecipeResult> as_done(const Pick& pick) const {
-    const std::vector<RecipeChange> changes = changes_of(pick);
+    const std::vector<PartChange> changes = changes_of(pick);
     return as_done(changes, figures_of(changes));
   }
 
   /// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back,
   /// or when rounding to what a hand can do leaves what is held. `figures` empty: they are read here.
-  [[nodiscard]] std::optional<RecipeResult> as_done(const std::vector<RecipeChange>& changes,
+  [[nodiscard]] std::optional<RecipeResult> as_done(const std::vector<PartChange>& changes,
                                                     const std::vector<double>& figures) const {
     RecipeResult r;
     auto alignment = reset_alignment(car_, changed_by(start_, changes), targets_, order_.reset);
@@ -442,7 +451,7 @@ class RecipeSearch {
     if (!keeps_what_is_held(ranges_, r.reached)) return std::nullopt;
     r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
     std::vector<int> changed;
-    for (const RecipeChange& c : changes) changed.push_back(c.adjuster);
+    for (const PartChange& c : changes) changed.push_back(c.adjuster);
     r.work = work_for(car_, changed, static_cast<int>(r.alignment.steps.size() + r.bench.droop.size()));
     return r;
   }
@@ -464,6 +473,7 @@ class RecipeSearch {
   const CarTargets& targets_;
   const RecipeOrder& order_;
   std::vector<AimRange> ranges_;
+  std::optional<Stock> stock_;  ///< none: whatever the car file names can be had
   CarJudge whole_;
   unsigned threads_;
   const FigureSpec* added_figure_ = nullptr;
@@ -500,51 +510,6 @@ std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const Rec
   std::uint64_t sum = 0;
   for (const auto& of_end : parts) sum += ChangeGroup::of(car, start, of_end).combinations(order.most_parts);
   return sum;
-}
-
-std::optional<ShimBox> parse_shim_box(const std::string& text) {
-  static const std::regex each(R"((\d+(?:[.,]\d+)?)\s*(?:mm)?\s*[x*]\s*(\d{1,4}))");
-  static const std::regex between(R"([;\s]*)");
-  ShimBox box;
-  auto from = text.cbegin();
-  for (auto it = std::sregex_iterator(text.begin(), text.end(), each); it != std::sregex_iterator(); ++it) {
-    if (!std::regex_match(from, (*it)[0].first, between)) return std::nullopt;
-    std::string size = (*it)[1];
-    std::replace(size.begin(), size.end(), ',', '.');
-    box[std::stod(size)] += std::stoi((*it)[2]);
-    from = (*it)[0].second;
-  }
-  if (!std::regex_match(from, text.cend(), between)) return std::nullopt;
-  return box;
-}
-
-bool box_makes(const Car& car, const std::vector<RecipeChange>& changes, const ShimBox& box) {
-  ShimBox left = box;
-  std::vector<std::pair<double, const std::vector<double>*>> wanted;
-  for (const RecipeChange& c : changes) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
-    if (a.kind != AdjusterKind::shim_stack) continue;
-    const std::vector<double>& sizes = a.range()->shims_mm;
-    const int sides = a.steering ? 1 : 2;
-    for (const double shim : shims_for(c.from, sizes)) left[shim] += sides;
-    for (int i = 0; i < sides; ++i)
-      if (c.to > 0.0) wanted.emplace_back(c.to, &sizes);
-  }
-  // Thickest shims first, and back where they do not work out: stacks are few and low.
-  const auto make = [&](const auto& self, std::size_t stack, double rest) -> bool {
-    if (stack == wanted.size()) return true;
-    if (rest < 1e-6) return self(self, stack + 1, stack + 1 < wanted.size() ? wanted[stack + 1].first : 0.0);
-    const auto& sizes = *wanted[stack].second;
-    for (auto size = sizes.rbegin(); size != sizes.rend(); ++size) {
-      const auto found = left.find(*size);
-      if (*size > rest + 1e-6 || found == left.end() || found->second == 0) continue;
-      --found->second;
-      if (self(self, stack, rest - *size)) return true;
-      ++found->second;
-    }
-    return false;
-  };
-  return wanted.empty() || make(make, 0, wanted.front().first);
 }
 
 tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,

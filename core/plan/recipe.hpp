@@ -9,11 +9,11 @@
 #pragma once
 
 #include <functional>
-#include <map>
 #include <optional>
 #include <string>
 #include <vector>
 
+#include "core/boxes/stock.hpp"
 #include "core/plan/axle_judge.hpp"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/bench_work.hpp"
@@ -21,18 +21,11 @@
 
 namespace lowkite {
 
-/// Shims that lie in the box beside the car, by thickness in mm; those freed by the change count too.
-using ShimBox = std::map<double, int>;
-
-/// "0.5x4 1x2": four of a half and two whole ones, in any order, parted by spaces or semicolons. None when it is not
-/// that.
-std::optional<ShimBox> parse_shim_box(const std::string& text);
-
 struct RecipeOrder {
   std::vector<RecipeAim> aims;  ///< at least one that is not held
   std::vector<int> parts;       ///< adjusters of either axle that may be changed
   int most_parts = 2;           ///< at once, over both axles; at most `most_changes`
-  std::optional<ShimBox> box;   ///< none: as many shims as wanted, of the sizes that the car file names
+  std::optional<Boxes> boxes;   ///< only what lies in them or is freed by the change; none: all that the car file names
   Acceleration under;           ///< in which figures of load are read
   ResetOptions reset;
   /// What geometry of one axle is to be good with, too: the worst case counts. Other figures are told as set.
@@ -43,8 +36,8 @@ struct RecipeOrder {
 };
 
 struct RecipeResult {
-  std::vector<RecipeChange> changes;  ///< empty: the links alone do it
-  Setup setup;                        ///< with everything put back, turns rounded as a hand does them
+  std::vector<PartChange> changes;  ///< empty: the links alone do it
+  Setup setup;                      ///< with everything put back, turns rounded as a hand does them
   ResetResult alignment;
   BenchReset bench;
   std::vector<double> reached;  ///< by aim: of geometry with exact turns (the worst case), of load in that setup
@@ -58,7 +51,7 @@ struct RecipeResult {
 struct Recipe {
   std::uint64_t of = 0;      ///< how many candidates there are within the bound
   std::uint64_t judged = 0;  ///< combinations of one axle, and candidates judged whole; the rest is left out by proof
-  /// How many keep what is held, the threads and the box; none: not all were counted.
+  /// How many keep what is held, the threads and the boxes; none: not all were counted.
   std::optional<std::uint64_t> allowed;
   bool stopped = false;  ///< by the asker
   bool complete = true;  ///< no candidate that is not told comes closer, or as close with less work
@@ -84,8 +77,5 @@ std::vector<int> recipe_parts(const Car& car, End end);
 tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,
                                               const RecipeOrder& order,
                                               const std::function<bool(double)>& progress = {});
-
-/// True when the shims of the box, with those freed, make the new stacks on both sides.
-bool box_makes(const Car& car, const std::vector<RecipeChange>& changes, const ShimBox& box);
 
 }  // namespace lowkite

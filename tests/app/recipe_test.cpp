@@ -17,6 +17,7 @@
 #include "app/document/open_files.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/widgets/fault_panel.h"
+#include "app/widgets/line_chart.h"
 #include "app/widgets/toe_spin.h"
 #include "tests/app/window_fixture.h"
 
@@ -95,25 +96,37 @@ TEST_F(Recipes, ClosingTheWindowWhileItSearchesIsHarmless) {
   QTest::qWait(200);
 }
 
-TEST_F(Recipes, TheBoxIsKeptAndABoxThatIsNoneIsRefused) {
-  click(QStringLiteral("recipe.boxOnly"));
-  auto* box = find<QLineEdit>(QStringLiteral("recipe.box"));
-  ASSERT_TRUE(box->isEnabled());
-  box->setText(QStringLiteral("a few"));
-  click(QStringLiteral("recipe.search"));
+TEST_F(Recipes, TwoWantsAreWeighedAgainstEachOtherAndEachPointIsASetup) {
+  auto* against = find<QPushButton>(QStringLiteral("recipe.against"));
+  EXPECT_FALSE(against->isEnabled()) << "one is wanted, one held";
+  const auto now = [&](const char* id) {
+    return *find_figure(id)->read(model().comparison()->changed->source, End::rear, Side::left);
+  };
+  panel_->setAim(0, "roll_centre", false, now("roll_centre") + 1.5, 0.1);
+  panel_->setAim(1, "camber_gain", false, now("camber_gain") + 0.06, 0.01);
+  ASSERT_TRUE(against->isEnabled());
+  click(QStringLiteral("recipe.against"));
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 120000));
+  ASSERT_TRUE(panel_->tradeOff());
+  const auto points = panel_->tradeOff()->points;
+  ASSERT_GT(points.size(), 2u) << text(QStringLiteral("recipe.news")).toStdString();
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  ASSERT_EQ(table->rowCount(), static_cast<int>(points.size()));
+  auto* chart = find<LineChart>(QStringLiteral("recipe.chart"));
+  EXPECT_TRUE(chart->isVisible());
+  EXPECT_EQ(chart->lines()[0].points.size(), static_cast<qsizetype>(points.size()));
+  table->setCurrentCell(1, 0);
+  click(QStringLiteral("recipe.try"));
+  EXPECT_EQ(document().setup(), points[1].setup);
+  click(QStringLiteral("undo"));
+  // A search puts it away, and another one may be stopped.
+  search();
+  EXPECT_FALSE(panel_->tradeOff());
+  EXPECT_FALSE(chart->isVisible());
+  click(QStringLiteral("recipe.against"));
+  click(QStringLiteral("recipe.against"));
   EXPECT_FALSE(panel_->busy());
-  EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("found \"a few\"")));
-  box->setText(QStringLiteral("0.5x2"));
-  search();
-  ASSERT_TRUE(panel_->result());
-  const auto shims = panel_->result()->allowed;
-  click(QStringLiteral("recipe.boxOnly"));
-  search();
-  EXPECT_GT(panel_->result()->allowed, shims);
-  window_.reset();
-  window_ = newWindow();
-  window_->plan().open(PlanWorkspace::Page::recipe);
-  EXPECT_EQ(window_->findChild<QLineEdit*>(QStringLiteral("recipe.box"))->text(), QStringLiteral("0.5x2"));
+  EXPECT_FALSE(panel_->tradeOff());
 }
 
 TEST_F(Recipes, PartsThatMayNotChangeDoNot) {
@@ -125,7 +138,7 @@ TEST_F(Recipes, PartsThatMayNotChangeDoNot) {
   search();
   ASSERT_TRUE(panel_->result());
   for (const RecipeResult& r : panel_->result()->results)
-    for (const RecipeChange& c : r.changes) EXPECT_EQ(c.adjuster, part("rear_link_inner_shims"));
+    for (const PartChange& c : r.changes) EXPECT_EQ(c.adjuster, part("rear_link_inner_shims"));
 }
 
 TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
@@ -149,7 +162,7 @@ TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
   ASSERT_FALSE(panel_->result()->results.empty());
   for (const RecipeResult& r : panel_->result()->results) {
     EXPECT_EQ(r.setup.at_index(part("rear_hub_shims")).left, value("rear_hub_shims"));
-    for (const RecipeChange& c : r.changes) EXPECT_NE(c.adjuster, part("rear_hub_shims"));
+    for (const PartChange& c : r.changes) EXPECT_NE(c.adjuster, part("rear_hub_shims"));
   }
 }
 

@@ -57,6 +57,33 @@ std::vector<std::string> lines(const std::string& text) {
   return all;
 }
 
+TEST(Pack, SaysWhatToTakeAndWhatToBuy) {
+  const std::string boxes = test::data_path("boxes/example-boxes.json");
+  const std::string plan = test::data_path("setups/heron-asphalt.kite-setup.json");
+  const Outcome r = calc("pack " + heron + " --plan " + plan + " --boxes " + boxes + " --json");
+  ASSERT_EQ(r.status, 0) << r.err;
+  const Json j = Json::parse(r.out);
+  ASSERT_FALSE(j["pack"].empty());
+  bool counted = false;
+  for (const Json& line : j["pack"]) counted = counted || line.contains("missing");
+  EXPECT_TRUE(counted);
+  EXPECT_EQ(calc("pack " + heron + " --plan " + plan).status, 0) << "without boxes it is a list";
+  const Outcome wrong = calc("pack " + heron + " --plan " + plan + " --boxes " + heron);
+  EXPECT_EQ(wrong.status, 1);
+  EXPECT_NE(wrong.err.find("heron-tc190.kite-car.json"), std::string::npos) << wrong.err;
+  EXPECT_EQ(calc("pack " + heron).status, 2);
+}
+
+TEST(Recipe, KeepsToTheBoxesOfAFile) {
+  const std::string want = "recipe " + heron + " " + carpet +
+                           " --axle both --want front_transfer=56.9~0.1 --hold front.roll_centre~0.1 "
+                           "--hold rear.roll_centre~0.1 --most 1 --lateral 0.8 --json";
+  const Json all = Json::parse(calc(want).out);
+  const Json own = Json::parse(calc(want + " --boxes " + test::data_path("boxes/example-boxes.json")).out);
+  EXPECT_EQ(all["results"][0]["changes"][0]["adjuster"], "rear_spring");
+  for (const Json& r : own["results"]) EXPECT_NE(r["changes"][0]["adjuster"], "rear_spring") << "there is none";
+}
+
 TEST(Validate, AcceptsEveryShippedFile) {
   for (const char* folder : {"cars", "setups"})
     for (const auto& entry : fs::directory_iterator(test::data_path(folder))) {

@@ -119,9 +119,9 @@ TEST(AFieldWithoutEffect, IsTold) {
   const auto told = [](const Car& car, const char* words) {
     return says(check_car(car, kit_setup(car)), words, Severity::doubtful);
   };
-  Car buggy = test::buggy();
-  size(buggy, Size::bar_wire) = 1.3;
-  EXPECT_TRUE(told(buggy, "wire does nothing"));
+  Car bare = test::shipped("godwit-ta");
+  size(bare, Size::bar_wire) = 1.3;
+  EXPECT_TRUE(told(bare, "wire does nothing"));
   Car bar = test::touring();
   bar.axles[0].attachments &= ~bit(attachment::bar_arm);
   EXPECT_TRUE(told(bar, "bar does nothing"));

@@ -3,6 +3,7 @@
 
 #include <gtest/gtest.h>
 
+#include "core/load/bar.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
 
@@ -35,6 +36,10 @@ TEST(EveryGauge, ReadsSomethingOnEveryCar) {
     for (const Gauge& g : b.all)
       for (const Side side : both_sides) {
         const auto r = reading(g, v->model, v->source, {}, side);
+        if (bar_left_out(car, b.setup, g.end) && g.spec().id == "bar_lift") {
+          EXPECT_FALSE(r) << car.id << ": there is no bar to lift";
+          continue;
+        }
         ASSERT_TRUE(r) << car.id << ": " << g.label;
         EXPECT_TRUE(std::isfinite(*r)) << car.id << ": " << g.label;
         EXPECT_GT(g.spec().resolution, 0.0);

@@ -92,7 +92,7 @@ TEST_F(LoadRecipeTest, FiftyFiftyByMovingParts) {
   ASSERT_FALSE(recipe->results.empty());
   EXPECT_GT(recipe->results[0].reached[0], now + 0.5);
   bool weights = false;
-  for (const RecipeChange& c : recipe->results[0].changes)
+  for (const PartChange& c : recipe->results[0].changes)
     weights |= car_.adjusters[static_cast<std::size_t>(c.adjuster)].moves_weight();
   EXPECT_TRUE(weights);
 }

@@ -220,12 +220,12 @@ TEST_F(RecipeTest, TheBoxDecides) {
   const int part = o.parts[0];
   const double now = kit_.at_index(part).left;
   const auto free_hand = find_recipe(car_, kit_, kit_, o);
-  o.box = ShimBox{};
+  o.boxes = shims_in("");
   const auto empty = find_recipe(car_, kit_, kit_, o);
   ASSERT_TRUE(free_hand && empty);
   EXPECT_GT(*free_hand->allowed, *empty->allowed);
   for (const RecipeResult& r : empty->results) EXPECT_LT(r.changes[0].to, now) << "only what was under the ball before";
-  o.box = ShimBox{{0.5, 2}};
+  o.boxes = shims_in("0.5x2");
   const auto two = find_recipe(car_, kit_, kit_, o);
   ASSERT_TRUE(two);
   EXPECT_TRUE(std::any_of(two->results.begin(), two->results.end(),
@@ -238,11 +238,14 @@ TEST_F(RecipeTest, ShimsThatAreFreedMayGoElsewhere) {
   const int inner = car_.find_adjuster("rear_link_inner_shims");
   const int outer = car_.find_adjuster("rear_link_outer_shims");
   // 1 mm out from under one ball on both sides and under the other: the box stays shut.
-  EXPECT_TRUE(box_makes(car_, {{inner, 2.0, 1.0}, {outer, 1.0, 2.0}}, {}));
-  EXPECT_FALSE(box_makes(car_, {{outer, 1.0, 2.0}}, {}));
-  EXPECT_FALSE(box_makes(car_, {{outer, 1.0, 2.0}}, {{1.0, 1}})) << "one for each side is needed";
-  EXPECT_TRUE(box_makes(car_, {{outer, 1.0, 2.0}}, {{1.0, 2}}));
-  EXPECT_TRUE(box_makes(car_, {{outer, 1.0, 2.0}}, {{0.5, 4}})) << "two halves make a whole";
+  const auto makes = [&](const char* box, const std::vector<PartChange>& changes) {
+    return Stock(*shims_in(box), car_, kit_).makes(changes);
+  };
+  EXPECT_TRUE(makes("", {{inner, 2.0, 1.0}, {outer, 1.0, 2.0}}));
+  EXPECT_FALSE(makes("", {{outer, 1.0, 2.0}}));
+  EXPECT_FALSE(makes("1x1", {{outer, 1.0, 2.0}})) << "one for each side is needed";
+  EXPECT_TRUE(makes("1x2", {{outer, 1.0, 2.0}}));
+  EXPECT_TRUE(makes("0.5x4", {{outer, 1.0, 2.0}})) << "two halves make a whole";
 }
 
 TEST_F(RecipeTest, ChangesThatDoNothingAreNotTold) {
@@ -270,14 +273,6 @@ TEST_F(RecipeTest, PartsThatMoveNoFigureAreLeftOut) {
   EXPECT_EQ(more->judged, few->judged) << "nobody need look at them";
   EXPECT_EQ(more->allowed, few->allowed);
   EXPECT_EQ(more->results.front().changes.front().adjuster, few->results.front().changes.front().adjuster);
-}
-
-TEST(ShimBoxText, IsReadInAnyOrderAndRefusedWhenItIsNone) {
-  const auto box = parse_shim_box("1x6; 0,5x4  0.5 x 2 2mm*1");
-  ASSERT_TRUE(box);
-  EXPECT_EQ(*box, (ShimBox{{0.5, 6}, {1.0, 6}, {2.0, 1}}));
-  EXPECT_TRUE(parse_shim_box("")->empty());
-  for (const char* wrong : {"1", "x4", "some 1x2", "1x2 and 3", "-1x2"}) EXPECT_FALSE(parse_shim_box(wrong)) << wrong;
 }
 
 TEST_F(RecipeTest, StopsWhenAskedTo) {
@@ -375,7 +370,7 @@ class WholeCar : public testing::Test {
     const CarTargets targets = targets_of(evaluate(c.car, c.start, {}, coarse_curve)->source.standing);
     const auto ranges = ranges_of(c.order.aims);
     std::vector<std::pair<double, double>> kept;
-    std::vector<RecipeChange> changes;
+    std::vector<PartChange> changes;
     const auto walk = [&](const auto& self, std::size_t next) -> void {
       if (!changes.empty()) {
         const auto back = reset_alignment(c.car, changed_by(c.start, changes), targets, {.step_turns = 0.0});
@@ -391,7 +386,7 @@ class WholeCar : public testing::Test {
               figures.push_back(*v);
           if (figures.size() == ranges.size() && keeps_what_is_held(ranges, figures)) {
             std::vector<int> changed;
-            for (const RecipeChange& one : changes) changed.push_back(one.adjuster);
+            for (const PartChange& one : changes) changed.push_back(one.adjuster);
             kept.emplace_back(squared_miss_of(ranges, figures), work_for(c.car, changed, 0).minutes);
           }
         }
@@ -506,15 +501,15 @@ TEST_F(WholeCar, ShimsFreedOnOneAxleMayGoToTheOther) {
   Case c{touring(), kit_setup(touring()), {}};
   for (const char* id : {"front_link_inner_shims", "rear_link_inner_shims"})
     c.order.parts.push_back(c.car.find_adjuster(id));
-  c.order.box = ShimBox{};
+  c.order.boxes = shims_in("");
   ask(c, "camber_gain", End::rear, -0.02, 0.005, false);
   c.order.results = 50;
   const auto found = find_recipe(c.car, c.start, c.start, c.order);
   ASSERT_TRUE(found) << found.error();
   bool moved_over = false;
   for (const RecipeResult& r : found->results) {
-    EXPECT_TRUE(box_makes(c.car, r.changes, {}));
-    for (const RecipeChange& change : r.changes)
+    EXPECT_TRUE(Stock(*c.order.boxes, c.car, c.start).makes(r.changes));
+    for (const PartChange& change : r.changes)
       moved_over = moved_over || (change.adjuster == c.order.parts[1] && change.to > change.from);
   }
   EXPECT_TRUE(moved_over) << "the rear takes what the front gives";
@@ -717,7 +712,7 @@ TEST(ACandidateOnItsSprings, IsReadAsTheCommonWayReadsIt) {
       if (test::runs_a_share() && part % 5 != 0) continue;
       for (const double v : adjuster.values_besides(adjuster.kit)) {
         if (adjuster.moves_geometry() && v != adjuster.least() && v != adjuster.most()) continue;
-        const std::vector<RecipeChange> changes{{part, adjuster.kit, v}};
+        const std::vector<PartChange> changes{{part, adjuster.kit, v}};
         const auto quick = judge.read(changes);
         const auto back = reset_alignment(car, changed_by(kit, changes), targets, {.step_turns = 0.0});
         const auto common = back ? put_on_springs(car, back->setup, a)

@@ -2,6 +2,7 @@
 #include <gtest/gtest.h>
 
 #include "core/io/csv.hpp"
+#include "core/io/json_document.hpp"
 #include "core/io/setup_table.hpp"
 #include "tests/core/samples.hpp"
 

@@ -122,6 +122,7 @@ std::vector<std::vector<Seed>> seeds_in(const std::string& data) {
   folder(Kind::rules, "/rules");
   folder(Kind::usual, "/usual");
   folder(Kind::tyres, "/tyres");
+  folder(Kind::boxes, "/boxes");
   const auto car = lowkite::load_car(data + "/cars/heron-tc190.kite-car.json");
   const lowkite::Setup kit = lowkite::kit_setup(*car);
   lowkite::BenchRun run =
@@ -180,8 +181,8 @@ int main(int argc, char** argv) {
   }
   std::printf("%ld inputs, no crash\n", inputs);
   constexpr std::array<const char*, kinds> names{
-      "cars",  "setups",       "bench runs",       "logs",        "log tables",   "lap tables", "rules", "usual",
-      "tyres", "setup tables", "instrument lines", "sheet forms", "sheet matches"};
+      "cars",  "setups",       "bench runs",       "logs",        "log tables",    "lap tables", "rules", "usual",
+      "tyres", "setup tables", "instrument lines", "sheet forms", "sheet matches", "boxes"};
   for (std::size_t k = 0; k < each.size(); ++k) std::printf("  %8ld %s\n", each[k], names[k]);
   return 0;
 }

@@ -6,11 +6,13 @@
 #include <cstdint>
 #include <cstdlib>
 
+#include "core/advice/race_day.hpp"
 #include "core/advice/rules.hpp"
 #include "core/advice/usual.hpp"
 #include "core/bench/instrument.hpp"
 #include "core/bench/verdict.hpp"
 #include "core/io/bench_file.hpp"
+#include "core/io/box_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
@@ -18,6 +20,7 @@
 #include "core/io/tyre_file.hpp"
 #include "core/log/lap_import.hpp"
 #include "core/log/log_exchange.hpp"
+#include "core/parts/from_boxes.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/sheets/take_sheet.hpp"
 #include "tests/fuzz/loader_fuzz.hpp"
@@ -111,6 +114,17 @@ void read_one(Kind kind, const std::string& text) {
       (void)read_matches(text, "fuzz", form);
       return;
     }
+    case Kind::boxes:
+      if (const auto boxes = read_boxes(text, "fuzz.json")) {
+        must(read_boxes(write_boxes(*boxes), "again").has_value());
+        const Setup kit = kit_setup(known());
+        const Stock stock(*boxes, known(), kit);
+        for (const PackLine& l : packing_list(known(), kit, {kit}, *boxes)) must(l.count > 0);
+        must(stock.makes(kit));
+        for (std::size_t k = 0; k < known().adjusters.size(); ++k)
+          (void)not_yet_in(known(), static_cast<int>(k), *boxes);
+      }
+      return;
     case Kind::instrument: {
       LineCutter lines;
       lines.feed(text, [](std::string_view line) {

@@ -16,8 +16,9 @@ enum class Kind : unsigned char {
   sheet,
   instrument,
   form,
-  matches
+  matches,
+  boxes
 };
-constexpr int kinds = 13;
+constexpr int kinds = 14;
 
 }  // namespace lowkite::fuzz

@@ -12,26 +12,26 @@
 #include <QElapsedTimer>
 #include <QHBoxLayout>
 #include <QLabel>
-#include <QLineEdit>
 #include <QLocale>
 #include <QMenu>
 #include <QPointer>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QSettings>
 #include <QSignalBlocker>
 #include <QTableWidget>
 #include <QThreadPool>
 #include <QToolButton>
 #include <QVBoxLayout>
 
-#include "app/background/in_background.h"
 #include "app/look/theme.h"
 #include "app/plan/search/aim_lines.h"
 #include "app/plan/springs/fields.h"
+#include "app/settings/my_boxes.h"
 #include "app/widgets/form_column.h"
+#include "app/widgets/line_chart.h"
 #include "app/widgets/scrolled.h"
 #include "app/widgets/tables.h"
+#include "app/words/box_words.h"
 #include "app/words/recipe_words.h"
 #include "app/words/wording.h"
 
@@ -42,7 +42,7 @@ struct RecipeColumn {
   enum : int { parts, reached, minutes, count };
 };
 
-const QString boxKey = QStringLiteral("recipe/box");
+constexpr int tradeOffWidth = 270;
 constexpr int startSteps = 4;  ///< how far "keep the same, but" offers a part to be moved
 constexpr int tellEveryMs = 60;
 /// Above this many combinations of an axle the search takes long enough to say so beforehand.
@@ -50,7 +50,8 @@ constexpr std::uint64_t longSearch = 1'000'000;
 
 }  // namespace
 
-RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
+    : QFrame(parent), model_(model), boxes_(boxes), weighing_(this) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("recipe"));
   const auto [column, across] = formColumn(this, 490);
@@ -126,19 +127,20 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
       tr("What the track does to a car. Each figure of an axle is told as the worst of: as set, 0.5 mm of ride height "
          "lost, tie rods half a turn longer, half a turn shorter."));
   column->addWidget(robust_);
-  boxOnly_ = new QCheckBox(tr("only shims from my box"), this);
+  boxOnly_ = new QCheckBox(tr("only what I own"), this);
   boxOnly_->setObjectName(QStringLiteral("recipe.boxOnly"));
-  box_ = new QLineEdit(this);
-  box_->setObjectName(QStringLiteral("recipe.box"));
-  box_->setText(QSettings().value(boxKey, QStringLiteral("0.25x4  0.5x8  1x6  2x4")).toString());
-  box_->setToolTip(tr("Thickness in mm and how many: 0.5x8 1x6. Those that a change frees count too."));
-  box_->setAccessibleName(tr("Shims in the box"));
-  box_->setMinimumHeight(targetHeight);
-  box_->setEnabled(false);
-  connect(boxOnly_, &QCheckBox::toggled, box_, &QWidget::setEnabled);
+  boxOnly_->setToolTip(
+      tr("Only what lies in my boxes, is on the car, or is freed by the change itself. Kinds of parts that are not "
+         "listed there are taken to be at hand."));
+  auto* mine = new QPushButton(tr("My boxes \u2026"), this);
+  mine->setObjectName(QStringLiteral("recipe.boxes"));
+  mine->setMinimumHeight(targetHeight);
+  connect(mine, &QPushButton::clicked, this, &RecipePanel::boxesWanted);
+  connect(&boxes_, &MyBoxes::changed, this, [this] { fillTable(); });
   auto* boxRow = new QHBoxLayout;
   boxRow->addWidget(boxOnly_);
-  boxRow->addWidget(box_, 1);
+  boxRow->addStretch(1);
+  boxRow->addWidget(mine);
   column->addLayout(boxRow);
 
   search_ = new QPushButton(tr("Search"), this);
@@ -181,8 +183,24 @@ RecipePanel::RecipePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   auto* found = new QVBoxLayout;
   found->addLayout(searchRow);
   found->addWidget(progress_);
-  found->addWidget(table_, 1);
-  found->addWidget(byWork_);
+  chart_ = new LineChart(QStringLiteral("recipe.chart"), this);
+  chart_->setFixedWidth(tradeOffWidth);
+  chart_->hide();
+  auto* lists = new QHBoxLayout;
+  lists->addWidget(table_, 1);
+  lists->addWidget(chart_);
+  found->addLayout(lists, 1);
+  against_ = new QPushButton(tr("One want against the other"), this);
+  against_->setObjectName(QStringLiteral("recipe.against"));
+  against_->setMinimumHeight(targetHeight);
+  against_->setToolTip(tr(
+      "For two wants that pull apart: what each costs of the other, from the nearest to the one to the nearest to the "
+      "other. None of the lines is beaten in both."));
+  connect(against_, &QPushButton::clicked, this, &RecipePanel::weighWants);
+  auto* ways = new QHBoxLayout;
+  ways->addWidget(byWork_, 1);
+  ways->addWidget(against_, 1);
+  found->addLayout(ways);
   across->addLayout(found, 3);
   steps_ = new QLabel(this);
   steps_->setObjectName(QStringLiteral("recipe.steps"));
@@ -310,11 +328,15 @@ void RecipePanel::refresh() {
 
 void RecipePanel::giveUp() {
   // What was found, or is being looked for, is for another axle or car.
+  weighing_.giveUp();
+  against_->setText(tr("One want against the other"));
+  tradeOff_.reset();
   if (cancel_) *cancel_ = true;
   cancel_.reset();
   search_->setText(tr("Search"));
   progress_->setValue(0);
   result_.reset();
+  toBuy_.clear();
   fillTable();
 }
 
@@ -400,7 +422,7 @@ void RecipePanel::fillParts() {
   }
 }
 
-std::optional<RecipeOrder> RecipePanel::order(QString* wrong) {
+std::optional<RecipeOrder> RecipePanel::order() {
   if (!model_.document().hasCar() || !ofThisCar()) return std::nullopt;
   const Car& car = model_.document().car();
   RecipeOrder o;
@@ -411,21 +433,16 @@ std::optional<RecipeOrder> RecipePanel::order(QString* wrong) {
   for (const int i : allParts())
     if (!forbidden_.contains(car.adjusters[static_cast<std::size_t>(i)].id)) o.parts.push_back(i);
   o.aims = lines_->aims();
-  if (boxOnly_->isChecked()) {
-    o.box = parse_shim_box(box_->text().toStdString());
-    if (!o.box) {
-      if (wrong) *wrong = tr("The box: found \"%1\"; allowed: thickness x number, such as 0.5x8 1x6").arg(box_->text());
-      return std::nullopt;
-    }
-  }
+  if (boxOnly_->isChecked()) o.boxes = boxes_.known();
   return o;
 }
 
 void RecipePanel::tellCount() {
-  const auto o = order(nullptr);
+  const auto o = order();
   if (!o || busy()) return;
   const Car& car = model_.document().car();
   const QString all = QLocale().toString(static_cast<qulonglong>(candidates_of(car, model_.document().setup(), *o)));
+  against_->setEnabled(two_wants(*o).has_value());
   parts_->setText(tr("%1 of %2 parts may change").arg(o->parts.size()).arg(allParts().size()));
   news_->setText(axle_combinations_of(car, model_.document().setup(), *o) > longSearch
                      ? tr("%1 candidates: that takes a while.").arg(all)
@@ -437,15 +454,13 @@ void RecipePanel::search() {
     *cancel_ = true;
     return;
   }
-  QString wrong;
   model_.flush();
-  auto o = order(&wrong);
-  if (!o) {
-    news_->setText(wrong);
-    return;
-  }
-  QSettings().setValue(boxKey, box_->text());
+  auto o = order();
+  if (!o) return;
+  giveUp();
   result_.reset();
+  toBuy_.clear();
+  from_ = model_.document().setup();
   fillTable();
   asked_ = o->aims;
   cancel_ = std::make_shared<std::atomic<bool>>(false);
@@ -486,17 +501,33 @@ void RecipePanel::search() {
       } else if (found && !found->stopped) {
         whole = *found;
       }
-      QMetaObject::invokeMethod(
-          qApp,
-          [self, cancel, car, last, found = std::move(found)]() mutable {
-            if (self && self->cancel_ == cancel) self->take(car, std::move(found), last);
-          },
-          Qt::QueuedConnection);
+      const auto tell = [&](const tl::expected<Recipe, std::string>& now, std::vector<WorthBuying> toBuy, bool done) {
+        QMetaObject::invokeMethod(
+            qApp,
+            [self, cancel, car, done, now, toBuy = std::move(toBuy)]() mutable {
+              if (self && self->cancel_ == cancel) self->take(car, std::move(now), std::move(toBuy), done);
+            },
+            Qt::QueuedConnection);
+      };
+      const bool does = found && !found->results.empty() && found->results.front().meets();
+      if (!last || !fewer.boxes || !found || does || *cancel) {
+        tell(found, {}, last);
+        continue;
+      }
+      // What is at hand does not do it: what else would?
+      tell(found, {}, false);
+      RecipeOrder all = fewer;
+      all.boxes.reset();
+      const auto with_all = find_recipe(*car, before, start, all, [&](double) { return !*cancel; });
+      tell(found,
+           with_all ? worth_buying(*found, *with_all, Stock(*fewer.boxes, *car, start)) : std::vector<WorthBuying>{},
+           true);
     }
   });
 }
 
-void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, bool last) {
+void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found,
+                       std::vector<WorthBuying> toBuy, bool last) {
   if (last) {
     cancel_.reset();
     search_->setText(tr("Search"));
@@ -509,35 +540,52 @@ void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std:
   // A row in hand stays in hand while better ones come in.
   const int row = table_->currentRow();
   std::optional<Setup> inHand;
-  if (result_ && row >= 0 && row < static_cast<int>(shown().size()))
-    inHand = shown()[static_cast<std::size_t>(row)].setup;
+  if (result_ && row >= 0 && row < static_cast<int>(rows_.size()))
+    inHand = rows_[static_cast<std::size_t>(row)].result.setup;
   resultFor_ = std::move(car);
   result_ = std::move(*found);
+  toBuy_ = std::move(toBuy);
   QString text = judgedText(*result_);
   if (!result_->results.empty() && result_->results.front().changes.empty())
     text = tr("The link that holds it does it alone; no part need be changed.");
   if (result_->results.empty()) text += tr(" None can be done.");
   if (!last) text = tr("So far: %1").arg(text);
+  if (boxOnly_->isChecked() && !boxes_.known()) text += tr(" Nothing is listed in your boxes yet.");
+  const bool met = !result_->results.empty() && result_->results.front().meets();
+  if (last && boxOnly_->isChecked() && boxes_.known() && !met && toBuy_.empty() && !result_->stopped)
+    text += tr(" What you own does not do it, and nothing else that the car file names comes closer.");
+  if (!toBuy_.empty())
+    text += tr(" What you own does not do it; the last lines would, or come closer, with what they name.");
   news_->setText(text);
   fillTable();
-  for (std::size_t i = 0; inHand && i < shown().size(); ++i)
-    if (shown()[i].setup == *inHand) table_->setCurrentCell(static_cast<int>(i), 0);
+  for (std::size_t i = 0; inHand && i < rows_.size(); ++i)
+    if (rows_[i].result.setup == *inHand) table_->setCurrentCell(static_cast<int>(i), 0);
 }
 
-const std::vector<RecipeResult>& RecipePanel::shown() const {
-  static const std::vector<RecipeResult> none;
-  return !result_ ? none : byWork_->isChecked() ? result_->front : result_->results;
+void RecipePanel::fillRows() {
+  rows_.clear();
+  if ((!result_ && !tradeOff_) || !resultFor_ || !from_) return;
+  std::optional<Stock> stock;
+  if (const auto known = boxes_.known(); known && fits(*from_, *resultFor_)) stock.emplace(*known, *resultFor_, *from_);
+  const bool byWork = !tradeOff_ && byWork_->isChecked();
+  for (const RecipeResult& r : tradeOff_ ? tradeOff_->points : byWork ? result_->front : result_->results)
+    rows_.push_back({r, stock ? stock->lacks(r.changes) : std::vector<Lack>{}});
+  if (byWork || tradeOff_) return;
+  for (const WorthBuying& w : toBuy_) rows_.push_back({w.result, w.lacks});
 }
 
 void RecipePanel::fillTable() {
   const QSignalBlocker quiet(table_);
   byWork_->setEnabled(result_ && !result_->front.empty());
-  table_->setRowCount(static_cast<int>(shown().size()));
+  fillRows();
+  table_->setRowCount(static_cast<int>(rows_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const RecipeResult& r = shown()[static_cast<std::size_t>(row)];
+    const RecipeResult& r = rows_[static_cast<std::size_t>(row)].result;
+    const auto& lacks = rows_[static_cast<std::size_t>(row)].lacks;
     QStringList changes;
-    for (const RecipeChange& c : r.changes) changes << changeText(*resultFor_, c);
+    for (const PartChange& c : r.changes) changes << changeText(*resultFor_, c);
     if (r.changes.empty()) changes << resetSentences(*resultFor_, r.alignment);
+    for (const Lack& l : lacks) changes << tr("not there: %1").arg(lackText(*resultFor_, l));
     QStringList gives;
     for (std::size_t i = 0; i < asked_.size(); ++i)
       if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.reached[i], 1);
@@ -554,25 +602,105 @@ void RecipePanel::fillTable() {
     table_->setRowHeight(row, 4 + 16 * static_cast<int>(std::max(changes.size(), gives.size())));
   }
   table_->setCurrentCell(-1, -1);
+  drawTradeOff();
   showSteps();
+}
+
+void RecipePanel::weighWants() {
+  if (weighing_.busy()) {
+    giveUp();
+    news_->setText(tr("Stopped."));
+    return;
+  }
+  model_.flush();
+  auto o = order();
+  if (!o || !two_wants(*o)) {
+    news_->setText(tr("Two wanted figures are weighed against each other; hold the others."));
+    return;
+  }
+  giveUp();
+  from_ = model_.document().setup();
+  asked_ = o->aims;
+  against_->setText(tr("Stop"));
+  news_->setText(tr("Weighing the two wants ..."));
+  const auto car = model_.document().sharedCar();
+  const auto told = toldInWindow<double>(
+      this, [this](const double& share) { progress_->setValue(static_cast<int>(1000.0 * share)); });
+  weighing_.start(
+      [o = std::move(*o), car, before = model_.document().baseline(), start = *from_,
+       told](const std::atomic<bool>& cancelled) {
+        std::mutex telling;
+        QElapsedTimer since;
+        since.start();
+        return find_trade_off(*car, before, start, o, [&](double share) {
+          const std::scoped_lock lock(telling);
+          if (since.elapsed() >= tellEveryMs) {
+            since.restart();
+            told(share);
+          }
+          return !cancelled;
+        });
+      },
+      [this, car](tl::expected<TradeOff, std::string> found) { takeTradeOff(car, std::move(found)); });
+}
+
+void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<TradeOff, std::string> found) {
+  against_->setText(tr("One want against the other"));
+  progress_->setValue(0);
+  if (!found) {
+    news_->setText(sentenceOf(found.error()));
+    return;
+  }
+  resultFor_ = std::move(car);
+  tradeOff_ = std::move(*found);
+  const auto label = [&](std::size_t aim) { return figureLabel(*asked_[aim].figure); };
+  const std::size_t n = tradeOff_->points.size();
+  news_->setText(n == 0 ? tr("None can be done.")
+                 : n == 1
+                     ? tr("The two do not pull apart: this one is the nearest to both.")
+                     : tr("%1 ways from the nearest to %2 to the nearest to %3; no other beats one of them in both. "
+                          "Between two of them there may be more.%4")
+                           .arg(n)
+                           .arg(label(tradeOff_->first), label(tradeOff_->second),
+                                tradeOff_->complete ? QString() : tr(" Not all candidates were judged.")));
+  fillTable();
+}
+
+/// The front as a drawing: the one figure across, the other upright, with what is wanted and what is now.
+void RecipePanel::drawTradeOff() {
+  chart_->setVisible(tradeOff_ && tradeOff_->points.size() > 1);
+  if (!chart_->isVisibleTo(this)) return;
+  const RecipeAim &across = asked_[tradeOff_->first], &upright = asked_[tradeOff_->second];
+  const auto title = [](const RecipeAim& a) {
+    return tr("%1, %2").arg(figureLabel(*a.figure), unitText(a.figure->unit));
+  };
+  QList<QPointF> front;
+  for (const RecipeResult& r : tradeOff_->points)
+    front << QPointF(r.reached[tradeOff_->first], r.reached[tradeOff_->second]);
+  chart_->show(title(across), title(upright),
+               {{LineKind::quiet, front, QString()},
+                {LineKind::points, front, QString()},
+                {LineKind::points, {QPointF(across.range().value, upright.range().value)}, tr("wanted")}});
 }
 
 void RecipePanel::showSteps() {
   const int row = table_->currentRow();
-  const bool any = row >= 0 && row < static_cast<int>(shown().size());
+  const bool any = row >= 0 && row < static_cast<int>(rows_.size());
   try_->setEnabled(any);
   if (!any) {
     steps_->setText(tr("Choose a result: its steps stand here in bench order."));
     return;
   }
-  const RecipeResult& r = shown()[static_cast<std::size_t>(row)];
+  const RecipeResult& r = rows_[static_cast<std::size_t>(row)].result;
+  const auto& lacks = rows_[static_cast<std::size_t>(row)].lacks;
+  if (tradeOff_) chart_->mark(r.reached[tradeOff_->first]);
   QStringList lines;
   QStringList off;
   if (r.work.wheels_off) off << tr("wheels off");
   if (r.work.shocks_off) off << tr("shocks off");
   if (r.work.balls > 0) off << tr("%1 balls off").arg(r.work.balls);
   if (!off.isEmpty()) lines << off.join(QStringLiteral(", "));
-  for (const RecipeChange& c : r.changes) lines << changeText(*resultFor_, c);
+  for (const PartChange& c : r.changes) lines << changeText(*resultFor_, c);
   for (const End end : both_ends)
     if (const QString collars = collarSentence(*resultFor_, r.bench, end); !collars.isEmpty()) lines << collars;
   lines << droopSentences(*resultFor_, r.bench) << resetSentences(*resultFor_, r.alignment, true);
@@ -591,14 +719,17 @@ void RecipePanel::showSteps() {
       label.chop(unit.size());
     then << tr("%1 %2").arg(label, figureWithUnit(*a.figure, r.reached[i], 1));
   }
-  steps_->setText(numbered.join(QLatin1Char('\n')) + QStringLiteral("\n\n") +
+  const QString missing = lacks.empty() ? QString()
+                                        : tr("\u26A0 Not in your boxes: %1").arg(lacksText(*resultFor_, lacks, true)) +
+                                              QStringLiteral("\n\n");
+  steps_->setText(missing + numbered.join(QLatin1Char('\n')) + QStringLiteral("\n\n") +
                   tr("Then: %1").arg(then.join(QStringLiteral(";\n"))));
 }
 
 void RecipePanel::tryResult() {
   const int row = table_->currentRow();
-  if (row < 0 || row >= static_cast<int>(shown().size()) || resultFor_ != model_.document().sharedCar()) return;
-  model_.document().putSetup(shown()[static_cast<std::size_t>(row)].setup, tr("Recipe"));
+  if (row < 0 || row >= static_cast<int>(rows_.size()) || resultFor_ != model_.document().sharedCar()) return;
+  model_.document().putSetup(rows_[static_cast<std::size_t>(row)].result.setup, tr("Recipe"));
 }
 
 }  // namespace lowkite::app

@@ -10,15 +10,16 @@
 
 #include <QFrame>
 
+#include "app/background/in_background.h"
 #include "app/compute/plan_model.h"
 #include "core/figures/load_source.hpp"
-#include "core/plan/recipe.hpp"
+#include "core/plan/buying.hpp"
+#include "core/plan/trade_off.hpp"
 
 class QCheckBox;
 class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
-class QLineEdit;
 class QMenu;
 class QProgressBar;
 class QPushButton;
@@ -29,18 +30,28 @@ class QToolButton;
 namespace lowkite::app {
 
 class AimLines;
+class LineChart;
+class MyBoxes;
 
 class RecipePanel : public QFrame {
   Q_OBJECT
  public:
-  explicit RecipePanel(PlanModel& model, QWidget* parent = nullptr);
+  RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent = nullptr);
   ~RecipePanel() override;
 
   [[nodiscard]] const std::optional<Recipe>& result() const { return result_; }
-  [[nodiscard]] bool busy() const { return cancel_ != nullptr; }
+  /// Two wants against each other, once asked for; gone when something else is searched.
+  [[nodiscard]] const std::optional<TradeOff>& tradeOff() const { return tradeOff_; }
+  [[nodiscard]] bool busy() const { return cancel_ != nullptr || weighing_.busy(); }
   /// Sets one line of the order; lines are made as needed. Of the axle in hand, unless told otherwise.
   void setAim(int line, std::string_view figure, bool hold, double value, double tolerance,
               std::optional<End> end = std::nullopt);
+
+  /// What would be worth buying for what was asked; empty: nothing, or all was searched.
+  [[nodiscard]] const std::vector<WorthBuying>& toBuy() const { return toBuy_; }
+
+ Q_SIGNALS:
+  void boxesWanted();
 
  protected:
   void showEvent(QShowEvent* event) override;
@@ -53,7 +64,12 @@ class RecipePanel : public QFrame {
   [[nodiscard]] Acceleration under() const;
   [[nodiscard]] std::vector<FigurePlace> places() const;
   void linesChanged();
-  [[nodiscard]] const std::vector<RecipeResult>& shown() const;
+  /// One line of the results: what is done, and what of it is not at hand.
+  struct Row {
+    RecipeResult result;
+    std::vector<Lack> lacks{};
+  };
+  void fillRows();
   /// Whether what is on show was filled for the car that is open; it is not while another one is being opened.
   [[nodiscard]] bool ofThisCar() const;
   void asInBaseline();
@@ -62,11 +78,15 @@ class RecipePanel : public QFrame {
   void fillParts();
   void refresh();
   void tellCount();
-  [[nodiscard]] std::optional<RecipeOrder> order(QString* wrong);
+  [[nodiscard]] std::optional<RecipeOrder> order();
   void search();
   void giveUp();
+  void weighWants();
+  void takeTradeOff(std::shared_ptr<const Car> car, tl::expected<TradeOff, std::string> found);
+  void drawTradeOff();
   /// `last`: of all that were asked; before it, with fewer changes at once, while the search goes on.
-  void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, bool last);
+  void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, std::vector<WorthBuying> toBuy,
+            bool last);
   void fillTable();
   void showSteps();
   void tryResult();
@@ -84,16 +104,23 @@ class RecipePanel : public QFrame {
   std::set<std::string> forbidden_;  ///< ids of parts that may not be changed
   QComboBox* most_;
   QCheckBox* robust_;
+  MyBoxes& boxes_;
   QCheckBox* boxOnly_;
-  QLineEdit* box_;
   QPushButton* search_;
   QProgressBar* progress_;
   QLabel* news_;
   QPushButton* byWork_;
+  QPushButton* against_;
+  LineChart* chart_;
   QTableWidget* table_;
   QLabel* steps_;
   QPushButton* try_;
   std::optional<Recipe> result_;
+  std::optional<TradeOff> tradeOff_;
+  InBackground weighing_;
+  std::vector<WorthBuying> toBuy_;
+  std::vector<Row> rows_;      ///< of the table
+  std::optional<Setup> from_;  ///< what the search started from
   std::shared_ptr<const Car> resultFor_;
   std::vector<RecipeAim> asked_;  ///< of the search that runs or ran: the lines may be edited meanwhile
   End shownEnd_ = End::front;

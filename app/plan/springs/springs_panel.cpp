@@ -17,7 +17,7 @@
 
 namespace lowkite::app {
 
-SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent) {
+SpringsPanel::SpringsPanel(SprungCars& cars, MyBoxes& boxes, QWidget* parent) : QFrame(parent) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("springs"));
   auto* column = new QVBoxLayout(this);
@@ -31,7 +31,7 @@ SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent) {
   pages_ = new QStackedWidget(this);
   corner_ = new CornerPage(cars, pages_);
   motion_ = new MotionPage(cars, pages_);
-  wish_ = new WishPage(cars, pages_);
+  wish_ = new WishPage(cars, boxes, pages_);
   auto* collars = new CollarPage(cars, pages_);
   for (QWidget* page : {static_cast<QWidget*>(new LoadPanel(cars, pages_)), static_cast<QWidget*>(corner_),
                         static_cast<QWidget*>(motion_), static_cast<QWidget*>(new DamperPage(cars, pages_)),

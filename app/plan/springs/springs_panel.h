@@ -13,12 +13,13 @@ namespace lowkite::app {
 class CornerPage;
 class MotionPage;
 class Segmented;
+class MyBoxes;
 class WishPage;
 
 class SpringsPanel : public QFrame {
   Q_OBJECT
  public:
-  explicit SpringsPanel(SprungCars& cars, QWidget* parent = nullptr);
+  SpringsPanel(SprungCars& cars, MyBoxes& boxes, QWidget* parent = nullptr);
 
   enum class Page { turn, corner, motion, dampers, collars, wish };
   void showPage(Page page);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -14,6 +15,7 @@
 #include <QVBoxLayout>
 
 #include "app/plan/springs/fields.h"
+#include "app/settings/my_boxes.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
 #include "app/words/recipe_words.h"
@@ -39,15 +41,16 @@ int indexOf(std::string_view figure, End end) {
   return found == places.end() ? -1 : static_cast<int>(found - places.begin());
 }
 
-QString changesText(const Car& car, const std::vector<RecipeChange>& changes) {
+QString changesText(const Car& car, const std::vector<PartChange>& changes) {
   QStringList list;
-  for (const RecipeChange& c : changes) list << changeText(car, c);
+  for (const PartChange& c : changes) list << changeText(car, c);
   return list.join(QStringLiteral("\n"));
 }
 
 }  // namespace
 
-WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), background_(this) {
+WishPage::WishPage(SprungCars& cars, MyBoxes& boxes, QWidget* parent)
+    : QWidget(parent), cars_(cars), boxes_(boxes), background_(this) {
   setObjectName(QStringLiteral("wish"));
   const auto [column, across] = formColumn(this, 490);
   lateral_ = numberField(this, QStringLiteral("wish.lateral"), tr("Cornering in which it is read"), 0.0, 3.0, 1.0, 1,
@@ -115,6 +118,10 @@ WishPage::WishPage(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(c
     connect(b, &QComboBox::currentIndexChanged, this, &WishPage::tellCount);
   }
   column->addLayout(partRow);
+  mine_ = new QCheckBox(tr("only what I own"), this);
+  mine_->setObjectName(QStringLiteral("wish.mine"));
+  mine_->setToolTip(tr("Only what lies in my boxes (Car, My boxes), is on the car, or is freed by the change itself."));
+  column->addWidget(mine_, 0, Qt::AlignLeft);
   search_ = new QPushButton(tr("Search"), this);
   search_->setObjectName(QStringLiteral("wish.search"));
   search_->setMinimumHeight(44);
@@ -234,6 +241,7 @@ RecipeOrder WishPage::order() const {
   const Document& d = cars_.model().document();
   if (d.hasCar()) o.parts = parts_->currentIndex() == 0 ? light_load_parts(d.car()) : load_parts(d.car());
   o.most_parts = most_->currentIndex() + 1;
+  if (mine_->isChecked()) o.boxes = boxes_.known();
   return o;
 }
 

@@ -10,6 +10,7 @@
 #include "core/plan/load_sensitivity.hpp"
 #include "core/plan/recipe.hpp"
 
+class QCheckBox;
 class QComboBox;
 class QDoubleSpinBox;
 class QLabel;
@@ -19,10 +20,12 @@ class QTableWidget;
 
 namespace lowkite::app {
 
+class MyBoxes;
+
 class WishPage : public QWidget {
   Q_OBJECT
  public:
-  explicit WishPage(SprungCars& cars, QWidget* parent = nullptr);
+  WishPage(SprungCars& cars, MyBoxes& boxes, QWidget* parent = nullptr);
 
   static constexpr int lines = 3;
   [[nodiscard]] bool busy() const { return background_.busy(); }
@@ -51,6 +54,8 @@ class WishPage : public QWidget {
   void apply();
 
   SprungCars& cars_;
+  MyBoxes& boxes_;
+  QCheckBox* mine_;
   std::array<Line, lines> lines_{};
   QDoubleSpinBox* lateral_;
   QDoubleSpinBox* longitudinal_;

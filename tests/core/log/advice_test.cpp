@@ -206,14 +206,14 @@ TEST_F(AdviceTest, TheRacersOwnRunsMoveARuleUpOrDown) {
 
 TEST_F(AdviceTest, TheBoxIsLookedInto) {
   AdviceAsk a{.feelings = rear_steps_out, .surface = Surface::carpet, .most = 100};
-  a.box = ShimBox{};
+  a.boxes = shims_in("");
   const auto empty = advise(book(), car_, kit_, a);
   const Advice* up = find(*empty, "rear_inner_link_up_lever");
   ASSERT_TRUE(up);
-  EXPECT_FALSE(up->in_box) << "one millimetre more is not in an empty box";
+  EXPECT_FALSE(up->lacks.empty()) << "one millimetre more is not in an empty box";
   const Advice* down = find(*empty, "rear_inner_link_down_bites");
   ASSERT_TRUE(down);
-  EXPECT_TRUE(down->in_box || down->step.to != 0.0) << "taking a shim out needs none";
+  EXPECT_TRUE(down->lacks.empty() || down->step.to != 0.0) << "taking a shim out needs none";
 }
 
 TEST_F(AdviceTest, NothingFeltNothingSaid) {

@@ -1,0 +1,106 @@
+#include "app/settings/my_boxes.h"
+
+#include <utility>
+
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+#include <QSettings>
+#include <QUndoCommand>
+
+#include "core/io/box_file.hpp"
+
+namespace lowkite::app {
+
+class BoxesCommand : public QUndoCommand {
+ public:
+  /// Of an edit that is kept already.
+  BoxesCommand(MyBoxes& boxes, Boxes before, Boxes after, const QString& what, int merge)
+      : QUndoCommand(what), boxes_(boxes), before_(std::move(before)), after_(std::move(after)), merge_(merge) {}
+
+  [[nodiscard]] int id() const override { return merge_ > 0 ? merge_ : -1; }
+  bool mergeWith(const QUndoCommand* other) override {
+    after_ = static_cast<const BoxesCommand*>(other)->after_;
+    return true;
+  }
+  void undo() override { put(before_); }
+  void redo() override {
+    if (!std::exchange(kept_, false)) put(after_);
+  }
+
+ private:
+  void put(const Boxes& next) {
+    if (const QString wrong = boxes_.keep(next); !wrong.isEmpty()) Q_EMIT boxes_.news(wrong);
+  }
+
+  MyBoxes& boxes_;
+  Boxes before_;
+  Boxes after_;
+  int merge_;
+  bool kept_ = true;
+};
+
+MyBoxes::MyBoxes(QString path, QObject* parent) : QObject(parent), path_(std::move(path)) {
+  read();
+  // Shims were typed into a line of their own before there were boxes.
+  const QString old = QStringLiteral("recipe/box");
+  if (QSettings settings; !stamp_ && settings.contains(old)) {
+    if (const auto shims = shims_in(settings.value(old).toString().toStdString()); shims && keep(*shims).isEmpty())
+      settings.remove(old);
+  }
+}
+
+std::optional<Boxes> MyBoxes::known() const {
+  return boxes_.items.empty() ? std::nullopt : std::optional(boxes_);
+}
+
+void MyBoxes::read() {
+  fault_.clear();
+  stamp_.reset();
+  boxes_ = {};
+  if (!QFile::exists(path_)) return;
+  const auto text = read_file(path_.toStdString());
+  if (!text) {
+    fault_ = QString::fromStdString(text.error().line());
+    return;
+  }
+  stamp_ = FileStamp::of(*text);
+  auto boxes = read_boxes(*text, QFileInfo(path_).fileName().toStdString());
+  if (boxes)
+    boxes_ = std::move(*boxes);
+  else
+    fault_ = QString::fromStdString(boxes.error().front().line());
+}
+
+void MyBoxes::look() {
+  std::optional<FileStamp> now;
+  if (QFile::exists(path_))
+    if (const auto text = read_file(path_.toStdString())) now = FileStamp::of(*text);
+  if (now == stamp_) return;
+  read();
+  undo_.clear();
+  Q_EMIT news(fault_.isEmpty() ? tr("Your boxes were changed by another program and are read again.") : fault_);
+  Q_EMIT changed();
+}
+
+QString MyBoxes::keep(const Boxes& next) {
+  if (!fault_.isEmpty()) return tr("Your boxes are left as they are until their file is mended: %1").arg(fault_);
+  QDir().mkpath(QFileInfo(path_).path());
+  if (stamp_ && !QFile::exists(path_)) stamp_.reset();
+  const auto written = replace_file(path_.toStdString(), write_boxes(next), stamp_);
+  if (!written) return QString::fromStdString(written.error().line());
+  stamp_ = *written;
+  boxes_ = next;
+  Q_EMIT changed();
+  return {};
+}
+
+QString MyBoxes::put(Boxes next, const QString& what, int merge) {
+  if (next == boxes_) return {};
+  Boxes before = boxes_;
+  if (const QString wrong = keep(next); !wrong.isEmpty()) return wrong;
+  undo_.push(new BoxesCommand(*this, std::move(before), std::move(next), what, merge));
+  return {};
+}
+
+}  // namespace lowkite::app

@@ -1,0 +1,300 @@
+#include "core/boxes/stock.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <set>
+
+namespace lowkite {
+namespace {
+
+int thousandths(double mm) {
+  return static_cast<int>(std::lround(1000.0 * mm));
+}
+
+bool same(double a, double b) {
+  return std::abs(a - b) < 1e-9;
+}
+
+}  // namespace
+
+Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_(car), on_the_car_(on_the_car) {
+  for (const BoxItem& i : boxes.items)
+    if (i.fits(car)) items_.push_back(i);
+  entry_of_.resize(car.adjusters.size());
+  for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
+    const int adjuster = static_cast<int>(k);
+    const auto place = box_place(car, adjuster);
+    if (!place) continue;
+    std::vector<const BoxItem*> mine;
+    for (const BoxItem& i : items_)
+      if (goes_into(i, car, adjuster)) mine.push_back(&i);
+    if (mine.empty()) continue;
+    if (place->kind == BoxKind::shim) {
+      const std::string& id = car.adjusters[k].id;
+      const bool bound = std::any_of(mine.begin(), mine.end(), [&](const BoxItem* i) { return i->part == id; });
+      Shims& pool = bound ? bound_[adjuster] : loose_;
+      if (!bound && pool.counted) continue;
+      pool.counted = true;
+      for (const BoxItem* i : mine)
+        if (!bound || i->part == id) pool.in_box[thousandths(i->value)] += i->count;
+      continue;
+    }
+    const auto& list = car.adjusters[k].positions()->list;
+    for (std::size_t p = 0; p < list.size(); ++p) {
+      BoxItem piece = piece_at(car, adjuster, static_cast<int>(p));
+      if (is_nothing(piece)) {
+        entry_of_[k].push_back(-1);
+        continue;
+      }
+      // What only this part may take is a heap of its own.
+      const bool own = std::any_of(mine.begin(), mine.end(), [&](const BoxItem* i) { return !i->part.empty(); });
+      if (own) piece.part = car.adjusters[k].id;
+      int found = -1;
+      double nearest = 1.0;
+      for (std::size_t e = 0; e < entries_.size(); ++e) {
+        const auto d = entries_[e].piece.part == piece.part ? apart(entries_[e].piece, piece) : std::nullopt;
+        if (d && *d <= nearest) {
+          nearest = *d;
+          found = static_cast<int>(e);
+        }
+      }
+      if (found < 0) {
+        found = static_cast<int>(entries_.size());
+        entries_.push_back(
+            {std::move(piece), 0, place->kind == BoxKind::shock_oil || place->kind == BoxKind::differential_oil});
+      }
+      entry_of_[k].push_back(found);
+    }
+  }
+  // Each item to the one entry that it is: the nearest of those that it is alike.
+  for (const BoxItem& i : items_) {
+    Entry* best = nullptr;
+    double nearest = 1.0;
+    for (std::size_t k = 0; k < entry_of_.size(); ++k) {
+      if (entry_of_[k].empty() || !goes_into(i, car, static_cast<int>(k))) continue;
+      for (const int e : entry_of_[k]) {
+        if (e < 0) continue;
+        Entry& entry = entries_[static_cast<std::size_t>(e)];
+        if (entry.piece.part != i.part) continue;
+        const auto d = apart(entry.piece, i);
+        if (d && *d <= nearest && (!best || *d < nearest)) {
+          nearest = *d;
+          best = &entry;
+        }
+      }
+    }
+    if (best) best->in_box += i.count;
+  }
+}
+
+bool Stock::counts(int adjuster) const {
+  return !entry_of_[static_cast<std::size_t>(adjuster)].empty() || pool_of(adjuster);
+}
+
+int Stock::entry_at(int adjuster, double value) const {
+  const auto& entries = entry_of_[static_cast<std::size_t>(adjuster)];
+  if (entries.empty()) return -1;
+  return entries[static_cast<std::size_t>(
+      std::clamp<long>(std::lround(value), 0, static_cast<long>(entries.size()) - 1))];
+}
+
+const Stock::Shims* Stock::pool_of(int adjuster) const {
+  const Adjuster& a = car_.adjusters[static_cast<std::size_t>(adjuster)];
+  if (a.kind != AdjusterKind::shim_stack) return nullptr;
+  if (const auto found = bound_.find(adjuster); found != bound_.end()) return &found->second;
+  return loose_.counted && !a.range()->moves_per_unit.empty() ? &loose_ : nullptr;
+}
+
+std::vector<double> Stock::stack(int adjuster, double thickness) const {
+  return shims_for(thickness, car_.adjusters[static_cast<std::size_t>(adjuster)].range()->shims_mm);
+}
+
+std::vector<Stock::Move> Stock::moves_of(const std::vector<PartChange>& changes) const {
+  std::vector<Move> moves;
+  for (const PartChange& c : changes) {
+    const auto place = box_place(car_, c.adjuster);
+    if (!place) continue;
+    const Setting& now = on_the_car_.at_index(c.adjuster);
+    for (int s = 0; s < (place->once ? 1 : 2); ++s) {
+      const double from = s == 0 ? now.left : now.right;
+      if (!same(from, c.to)) moves.push_back({c.adjuster, from, c.to});
+    }
+  }
+  return moves;
+}
+
+std::vector<Stock::Move> Stock::moves_of(const Setup& wanted) const {
+  std::vector<Move> moves;
+  for (std::size_t k = 0; k < car_.adjusters.size(); ++k) {
+    const int adjuster = static_cast<int>(k);
+    const auto place = box_place(car_, adjuster);
+    if (!place) continue;
+    for (int s = 0; s < (place->once ? 1 : 2); ++s) {
+      const Side side = s == 0 ? Side::left : Side::right;
+      const double from = on_the_car_.values[k].on(side), to = wanted.values[k].on(side);
+      if (!same(from, to)) moves.push_back({adjuster, from, to});
+    }
+  }
+  return moves;
+}
+
+std::vector<int> Stock::wanted_pieces(const std::vector<Move>& moves) const {
+  std::vector<int> wanted(entries_.size(), 0);
+  for (const Move& m : moves) {
+    if (const int e = entry_at(m.adjuster, m.to); e >= 0) ++wanted[static_cast<std::size_t>(e)];
+    // What was in a shock is no bottle.
+    if (const int e = entry_at(m.adjuster, m.from); e >= 0 && !entries_[static_cast<std::size_t>(e)].bottle)
+      --wanted[static_cast<std::size_t>(e)];
+  }
+  // One bottle fills every shock.
+  for (std::size_t e = 0; e < entries_.size(); ++e)
+    if (entries_[e].bottle) wanted[e] = std::min(wanted[e], 1);
+  return wanted;
+}
+
+bool Stock::shims_make(const Shims& pool, const std::vector<Move>& moves) const {
+  std::map<int, int> have = pool.in_box;
+  std::vector<int> stacks;
+  int total = 0;
+  for (const Move& m : moves) {
+    if (pool_of(m.adjuster) != &pool) continue;
+    for (const double shim : stack(m.adjuster, m.from)) ++have[thousandths(shim)];
+    if (m.to > 0.0) stacks.push_back(thousandths(m.to));
+    total += thousandths(m.to);
+  }
+  int all = 0;
+  std::vector<std::pair<int, int>> heaps;  // thickest first
+  for (auto h = have.rbegin(); h != have.rend(); ++h)
+    if (h->second > 0 && h->first > 0) {
+      heaps.emplace_back(h->first, h->second);
+      all += h->first * h->second;
+    }
+  if (total > all) return false;
+  std::sort(stacks.rbegin(), stacks.rend());
+  // Thickest shims first, and back where they do not work out; what was left over when a stack was begun is never
+  // tried twice.
+  std::set<std::pair<std::size_t, std::vector<std::pair<int, int>>>> in_vain;
+  const auto make = [&](const auto& self, std::size_t s, int rest, std::size_t from) -> bool {
+    if (rest == 0) {
+      if (++s == stacks.size()) return true;
+      if (in_vain.contains({s, heaps})) return false;
+      if (self(self, s, stacks[s], 0)) return true;
+      in_vain.insert({s, heaps});
+      return false;
+    }
+    for (std::size_t h = from; h < heaps.size(); ++h) {
+      if (heaps[h].first > rest || heaps[h].second == 0) continue;
+      --heaps[h].second;
+      if (self(self, s, rest - heaps[h].first, h)) return true;
+      ++heaps[h].second;
+    }
+    return false;
+  };
+  return stacks.empty() || make(make, 0, stacks.front(), 0);
+}
+
+bool Stock::makes_moves(const std::vector<Move>& moves) const {
+  if (std::none_of(moves.begin(), moves.end(), [&](const Move& m) { return counts(m.adjuster); })) return true;
+  const std::vector<int> wanted = wanted_pieces(moves);
+  for (std::size_t e = 0; e < entries_.size(); ++e)
+    if (wanted[e] > entries_[e].in_box) return false;
+  if (loose_.counted && !shims_make(loose_, moves)) return false;
+  return std::all_of(bound_.begin(), bound_.end(), [&](const auto& b) { return shims_make(b.second, moves); });
+}
+
+bool Stock::makes(const std::vector<PartChange>& changes) const {
+  return makes_moves(moves_of(changes));
+}
+bool Stock::makes(const Setup& wanted) const {
+  return makes_moves(moves_of(wanted));
+}
+
+bool Stock::may_have(int adjuster, double value, const std::vector<int>& given_up) const {
+  const int e = entry_at(adjuster, value);
+  if (e < 0) return true;
+  const Entry& entry = entries_[static_cast<std::size_t>(e)];
+  if (entry.bottle) return entry.in_box > 0;
+  int have = entry.in_box;
+  for (const int other : given_up) {
+    const auto place = box_place(car_, other);
+    if (!place) continue;
+    const Setting& now = on_the_car_.at_index(other);
+    for (int s = 0; s < (place->once ? 1 : 2); ++s)
+      if (entry_at(other, s == 0 ? now.left : now.right) == e) ++have;
+  }
+  const Setting& now = on_the_car_.at_index(adjuster);
+  const bool once = box_place(car_, adjuster)->once;
+  int wanted = same(now.left, value) ? 0 : 1;
+  if (!once && !same(now.right, value)) ++wanted;
+  return wanted <= have;
+}
+
+std::vector<Lack> Stock::lacks_of(const std::vector<Move>& moves) const {
+  std::vector<Lack> lacks;
+  if (makes_moves(moves)) return lacks;
+  const std::vector<int> wanted = wanted_pieces(moves);
+  for (std::size_t e = 0; e < entries_.size(); ++e) {
+    const Entry& entry = entries_[e];
+    if (wanted[e] <= entry.in_box) continue;
+    Lack lack;
+    lack.piece = entry.piece;
+    lack.count = wanted[e] - entry.in_box;
+    for (const Move& m : moves)
+      if (lack.adjuster < 0 && entry_at(m.adjuster, m.to) == static_cast<int>(e)) {
+        lack.adjuster = m.adjuster;
+        lack.piece.label = car_.adjusters[static_cast<std::size_t>(m.adjuster)]
+                               .positions()
+                               ->list[static_cast<std::size_t>(std::lround(m.to))]
+                               .label;
+      }
+    double nearest = std::numeric_limits<double>::infinity();
+    for (const BoxItem& i : items_) {
+      if (i.count < 1 || lack.adjuster < 0 || !goes_into(i, car_, lack.adjuster)) continue;
+      if (const auto d = apart(i, entry.piece); d && *d > 1.0 && *d < nearest) {
+        nearest = *d;
+        lack.nearest = i;
+        lack.nearest_apart = *d;
+      }
+    }
+    lacks.push_back(std::move(lack));
+  }
+  const auto shims = [&](const Shims& pool) {
+    if (!pool.counted || shims_make(pool, moves)) return;
+    std::map<int, int> missing;
+    for (const Move& m : moves) {
+      if (pool_of(m.adjuster) != &pool) continue;
+      for (const double shim : stack(m.adjuster, m.to)) ++missing[thousandths(shim)];
+      for (const double shim : stack(m.adjuster, m.from)) --missing[thousandths(shim)];
+    }
+    for (const auto& [size, n] : missing) {
+      const auto had = pool.in_box.find(size);
+      const int short_of = n - (had == pool.in_box.end() ? 0 : had->second);
+      if (short_of <= 0) continue;
+      Lack lack;
+      lack.piece.kind = BoxKind::shim;
+      lack.piece.value = size / 1000.0;
+      lack.count = short_of;
+      lacks.push_back(std::move(lack));
+    }
+  };
+  shims(loose_);
+  for (const auto& [adjuster, pool] : bound_) {
+    const std::size_t before = lacks.size();
+    shims(pool);
+    for (std::size_t i = before; i < lacks.size(); ++i) {
+      lacks[i].adjuster = adjuster;
+      lacks[i].piece.part = car_.adjusters[static_cast<std::size_t>(adjuster)].id;
+    }
+  }
+  return lacks;
+}
+
+std::vector<Lack> Stock::lacks(const std::vector<PartChange>& changes) const {
+  return lacks_of(moves_of(changes));
+}
+std::vector<Lack> Stock::lacks(const Setup& wanted) const {
+  return lacks_of(moves_of(wanted));
+}
+
+}  // namespace lowkite

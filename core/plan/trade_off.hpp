@@ -1,0 +1,28 @@
+// Two wants against each other: how much of the one the other costs.
+#pragma once
+
+#include "core/plan/recipe.hpp"
+
+namespace lowkite {
+
+struct TradeOff {
+  std::size_t first = 0, second = 0;  ///< the two wants, by their places in the order's aims
+  /// From the nearest to the first want to the nearest to the second: none is as near to both as another and nearer to
+  /// one. Each is a whole result, as of `find_recipe`.
+  std::vector<RecipeResult> points;
+  bool stopped = false;
+  bool complete = true;  ///< of the searches it is made of
+};
+
+/// The places of the wants of an order, when it has exactly two.
+std::optional<std::pair<std::size_t, std::size_t>> two_wants(const RecipeOrder& order);
+
+/// The front of the two wants, by searches that weigh the one against the other from alone to alone (weighted sums; a
+/// candidate that beats a told one in both would stand before it in each of them, so no told one is beaten). Between
+/// two points there may be others that no weight brings forward. Fails as `find_recipe` does, and where there are not
+/// exactly two wants. Left out is what is the same to a tenth of its tolerance.
+tl::expected<TradeOff, std::string> find_trade_off(const Car& car, const Setup& before, const Setup& start,
+                                                   const RecipeOrder& order,
+                                                   const std::function<bool(double)>& progress = {});
+
+}  // namespace lowkite
