@@ -72,6 +72,25 @@ void waitForMovers(MainWindow& window) {
   while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
 }
 
+/// A higher rear roll centre against more camber gain.
+void weighTwoWants(MainWindow& window) {
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  const FigureSource& now = window.plan().model().comparison()->changed->source;
+  const auto want = [&](int line, const char* id, double by, double tolerance) {
+    panel->setAim(line, id, false, find_figure(id)->read(now, End::rear, Side::left).value_or(0.0) + by, tolerance,
+                  End::rear);
+  };
+  want(0, "roll_centre", 1.5, 0.1);
+  want(1, "camber_gain", 0.06, 0.01);
+  for (int line = 5; line >= 2; --line)
+    if (auto* away = window.findChild<QToolButton*>(QStringLiteral("recipe.aim%1.remove").arg(line))) away->click();
+  window.findChild<QPushButton*>(QStringLiteral("recipe.against"))->click();
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(1, 0);
+}
+
 /// More of the roll held at the front than what lies in the boxes can give.
 void askToBuy(MainWindow& window) {
   auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
@@ -356,6 +375,8 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   window.take(openDemo());
   askRecipe(window);
   grab(QStringLiteral("plan-recipe"));
+  weighTwoWants(window);
+  grab(QStringLiteral("plan-trade-off"));
   window.findChild<QPushButton*>(QStringLiteral("recipe.try"))->click();
   window.plan().open(PlanWorkspace::Page::compare);
   if (auto* figures = window.findChild<QToolButton*>(QStringLiteral("compare.page.1"))) figures->click();

@@ -40,9 +40,9 @@ void setAxis(QValueAxis& axis, double low, double high, int ticks) {
   low = std::floor(low / half) * half;
   high = std::ceil(high / half) * half;
   axis.setTickAnchor(0.0);
-  axis.setLabelFormat(step < 0.0999  ? QStringLiteral("%.2f")
-                      : step < 0.999 ? QStringLiteral("%.1f")
-                                     : QStringLiteral("%.0f"));
+  // As many decimals as tell one tick from the next.
+  const int decimals = std::clamp(static_cast<int>(std::ceil(-std::log10(1.001 * step))), 0, 6);
+  axis.setLabelFormat(QStringLiteral("%.%1f").arg(decimals));
   // At no moment a fine step over the wide range of before, whatever the axis makes of it.
   if (step > axis.tickInterval()) axis.setTickInterval(step);
   axis.setRange(low, high);
@@ -111,7 +111,8 @@ void LineChart::show(const QString& xTitle, const QString& yTitle, const std::ve
   if (right - left < 1e-9) right = left + 1.0;
   const double span = std::max({high - low, least, 1e-6});
   const double middle = 0.5 * (low + high);
-  setAxis(*x_, left, right, 6);
+  constexpr int narrow = 300;  // px: fewer ticks, or their numbers run into each other
+  setAxis(*x_, left, right, width() < narrow ? 3 : 6);
   setAxis(*y_, middle - 0.54 * span, middle + 0.54 * span, 4);
   viewport()->update();
 }

@@ -42,7 +42,7 @@ struct RecipeColumn {
   enum : int { parts, reached, minutes, count };
 };
 
-constexpr int tradeOffWidth = 270;
+constexpr int tradeOffWidth = 220;
 constexpr int startSteps = 4;  ///< how far "keep the same, but" offers a part to be moved
 constexpr int tellEveryMs = 60;
 /// Above this many combinations of an axle the search takes long enough to say so beforehand.
@@ -603,6 +603,8 @@ void RecipePanel::fillTable() {
   }
   table_->setCurrentCell(-1, -1);
   drawTradeOff();
+  // Beside the drawing the list is narrow, and its lines are broken.
+  if (tradeOff_) table_->resizeRowsToContents();
   showSteps();
 }
 
