@@ -437,7 +437,7 @@ TEST(Buying, OpensThePlansThatItNames) {
   std::mt19937 random(5);
   int opened = 0;
   for (const Car& car : test::every_shipped_car())
-    for (int round = 0; round < test::share_of(12); ++round) {
+    for (int round = 0; round < 12; ++round) {
       const Boxes boxes = random_boxes(car, random);
       const CarSetup now = alike_sides(test::random_setup(car, random));
       std::vector<CarSetup> plans;
@@ -481,7 +481,7 @@ TEST(Buying, OpensThePlansThatItNames) {
           EXPECT_LE(*l.missing, l.count + (l.what.starts_with("shim") ? 100 : 0)) << l.what;
         }
     }
-  EXPECT_GT(opened, test::share_of(40));
+  EXPECT_GT(opened, 40);
 }
 
 TEST(FromTheBoxes, AnItemGoesIntoEveryPartThatTakesItAndIsThenWhatItWas) {
