@@ -79,6 +79,11 @@ BoxItem fresh(BoxKind kind, const Car* car) {
       i.part = kit.part;
       i.cars = kit.cars;
       if (kind == BoxKind::part) i.label = kit.label;
+      // A bar is bent for its place: one of the front is none for the rear.
+      if (kind == BoxKind::bar_wire) {
+        i.part = car->adjusters[k].id;
+        i.cars = {car->id};
+      }
       return true;
     }
     return false;
@@ -617,8 +622,8 @@ void BoxesPage::add(BoxKind kind) {
   Boxes next = boxes_.boxes();
   BoxItem item = fresh(kind, car());
   if (const auto wrong = fault_in(item)) {
-    Q_EMIT told(tr("%1 has no part of that kind; open the car that has.")
-                    .arg(car() ? QString::fromStdString(car()->name) : tr("No car is open, and a part needs one. It")));
+    Q_EMIT told(car() ? tr("%1 has no such part; open the car that has it.").arg(QString::fromStdString(car()->name))
+                      : tr("A part is one of a car: open the car first."));
     return;
   }
   next.items.push_back(std::move(item));

@@ -130,7 +130,9 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
   std::map<std::pair<int, double>, PackLine> shims;  // of one part alone, or (-1) of any
   for (const Setup& plan : plans) {
     std::map<std::pair<int, double>, int> needed;
-    const std::vector<Lack> lacks = stock ? stock->lacks(plan) : std::vector<Lack>{};
+    std::map<std::string, int> missing_of_plan;  // by line
+    // What one part of the plan lacks is told there, and not once more at the next part that takes the same.
+    std::vector<Lack> lacks = stock ? stock->lacks(plan) : std::vector<Lack>{};
     for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
       const Adjuster& a = car.adjusters[i];
       const int adjuster = static_cast<int>(i);
@@ -148,17 +150,25 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
           continue;
         }
         if (a.kind == AdjusterKind::hole || a.kind == AdjusterKind::spline || !a.positions()) continue;
+        const int position = static_cast<int>(std::lround(then));
+        const auto takes = box_place(car, adjuster);
+        if (takes && is_nothing(piece_at(car, adjuster, position))) continue;
         const std::string what =
-            fmt::format("{}, {}", part_name(a), a.positions()->list[static_cast<std::size_t>(std::lround(then))].label);
+            fmt::format("{}, {}", part_name(a), a.positions()->list[static_cast<std::size_t>(position)].label);
         auto line = std::find_if(lines.begin(), lines.end(), [&](const PackLine& l) { return l.what == what; });
         if (line == lines.end()) line = lines.insert(lines.end(), {what, 0, {}, {}});
         if (std::find(line->why.begin(), line->why.end(), plan.name) == line->why.end()) line->why.push_back(plan.name);
         line->count = std::max(line->count, s + 1);
         if (!stock || !stock->counts(adjuster)) continue;
         line->missing = line->missing.value_or(0);
-        for (const Lack& l : lacks)
-          if (l.adjuster == adjuster && alike(l.piece, piece_at(car, adjuster, static_cast<int>(std::lround(then)))))
-            line->missing = std::max(*line->missing, std::min(l.count, line->count));
+        const BoxItem piece = piece_at(car, adjuster, position);
+        for (Lack& l : lacks)
+          if (l.count > 0 && alike(l.piece, piece) && (l.piece.part.empty() || l.piece.part == a.id)) {
+            if (!a.poured()) --l.count;  // one bottle does for both ends
+            ++missing_of_plan[what];
+            break;
+          }
+        line->missing = std::max(*line->missing, missing_of_plan[what]);
       }
     }
     for (const auto& [key, n] : needed) {
@@ -190,38 +200,26 @@ std::vector<Purchase> what_to_buy(const Car& car, const Setup& on_the_car, const
   std::vector<std::pair<std::string, std::vector<Lack>>> missing;
   for (const Setup& plan : plans)
     if (auto lacks = stock.lacks(plan); !lacks.empty()) missing.emplace_back(plan.name, std::move(lacks));
-  const auto holds = [](const std::vector<Lack>& all, const Lack& one) {
-    return std::any_of(all.begin(), all.end(),
-                       [&](const Lack& l) { return alike(l.piece, one.piece) && l.count >= one.count; });
-  };
   std::vector<Purchase> list;
   for (const auto& [name, lacks] : missing) {
-    const bool known = std::any_of(list.begin(), list.end(), [&](const Purchase& p) {
-      return p.lacks.size() == lacks.size() &&
-             std::all_of(lacks.begin(), lacks.end(), [&](const Lack& l) { return holds(p.lacks, l); }) &&
-             std::all_of(p.lacks.begin(), p.lacks.end(), [&](const Lack& l) { return holds(lacks, l); });
+    const bool known = std::any_of(list.begin(), list.end(), [&, &lacks = lacks](const Purchase& p) {
+      return covers(p.lacks, lacks) && covers(lacks, p.lacks);
     });
     if (known) continue;
     Purchase p;
     p.lacks = lacks;
     for (const auto& [other, others] : missing) {
-      const auto got = std::count_if(others.begin(), others.end(), [&](const Lack& l) { return holds(p.lacks, l); });
-      if (got == static_cast<long>(others.size()))
+      if (covers(p.lacks, others))
         p.opens.push_back(other);
-      else if (got > 0)
+      else if (std::any_of(others.begin(), others.end(), [&](const Lack& l) { return covers(p.lacks, {l}); }))
         p.helps.push_back(other);
     }
     list.push_back(std::move(p));
   }
-  const auto pieces = [](const Purchase& p) {
-    int n = 0;
-    for (const Lack& l : p.lacks) n += l.count;
-    return n;
-  };
-  std::stable_sort(list.begin(), list.end(), [&](const Purchase& a, const Purchase& b) {
+  std::stable_sort(list.begin(), list.end(), [](const Purchase& a, const Purchase& b) {
     if (a.opens.size() != b.opens.size()) return a.opens.size() > b.opens.size();
     if (a.helps.size() != b.helps.size()) return a.helps.size() > b.helps.size();
-    return pieces(a) < pieces(b);
+    return pieces_in(a.lacks) < pieces_in(b.lacks);
   });
   return list;
 }

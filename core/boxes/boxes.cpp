@@ -13,7 +13,7 @@ namespace {
 
 constexpr std::array kinds = std::to_array<BoxKindSpec>({
     {BoxKind::spring, "spring", "Springs", "spring", "rate", "N/mm", 0.001, 100.0, 2, "pieces"},
-    {BoxKind::piston, "piston", "Pistons", "piston", "holes of", "mm", 0.1, 10.0, 2, "pieces"},
+    {BoxKind::piston, "piston", "Pistons", "piston", "hole diameter", "mm", 0.1, 10.0, 2, "pieces"},
     {BoxKind::shock_oil, "shock_oil", "Shock oils", "shock oil", "viscosity", "cSt", 1.0, 1e6, 1, "bottles"},
     {BoxKind::differential_oil, "differential_oil", "Differential oils", "differential oil", "viscosity", "cSt", 1.0,
      1e8, 1, "bottles"},
@@ -32,10 +32,6 @@ constexpr double oils_alike = 0.02;
 double kit_size(const Car& car, End end, Size size) {
   if (size == Size::tyre_radius) return car.axle(end).tyre.radius_mm;
   return car.axle(end).kit_size[static_cast<std::size_t>(size)];
-}
-
-const Positions* list_of(const Car& car, int adjuster) {
-  return car.adjusters[static_cast<std::size_t>(adjuster)].positions();
 }
 
 bool any_position_changes(const Positions& p, Size size) {
@@ -284,7 +280,7 @@ int pieces_for(const Car& car, int adjuster) {
 BoxItem piece_at(const Car& car, int adjuster, int position) {
   const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
   const auto place = box_place(car, adjuster);
-  const Positions& all = *list_of(car, adjuster);
+  const Positions& all = *a.positions();
   const Position& p = all.list[static_cast<std::size_t>(position)];
   const auto size = [&](Size s) { return size_at(car, a.end, p, s); };
   BoxItem i;

@@ -18,6 +18,23 @@ bool same(double a, double b) {
 
 }  // namespace
 
+bool same_piece(const Lack& a, const Lack& b) {
+  return a.piece.part == b.piece.part && alike(a.piece, b.piece);
+}
+
+bool covers(const std::vector<Lack>& bought, const std::vector<Lack>& wanted) {
+  return std::all_of(wanted.begin(), wanted.end(), [&](const Lack& w) {
+    return std::any_of(bought.begin(), bought.end(),
+                       [&](const Lack& b) { return same_piece(b, w) && b.count >= w.count; });
+  });
+}
+
+int pieces_in(const std::vector<Lack>& lacks) {
+  int n = 0;
+  for (const Lack& l : lacks) n += l.count;
+  return n;
+}
+
 Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_(car), on_the_car_(on_the_car) {
   for (const BoxItem& i : boxes.items)
     if (i.fits(car)) items_.push_back(i);
@@ -25,6 +42,7 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
   for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
     const int adjuster = static_cast<int>(k);
     const auto place = box_place(car, adjuster);
+    pieces_.push_back(place ? pieces_for(car, adjuster) : 0);
     if (!place) continue;
     std::vector<const BoxItem*> mine;
     for (const BoxItem& i : items_)
@@ -110,32 +128,22 @@ std::vector<double> Stock::stack(int adjuster, double thickness) const {
   return shims_for(thickness, car_.adjusters[static_cast<std::size_t>(adjuster)].range()->shims_mm);
 }
 
+void Stock::add_moves(int adjuster, const Setting& to, std::vector<Move>& moves) const {
+  const int pieces = pieces_[static_cast<std::size_t>(adjuster)];
+  const Setting& now = on_the_car_.at_index(adjuster);
+  if (pieces > 0 && !same(now.left, to.left)) moves.push_back({adjuster, now.left, to.left});
+  if (pieces > 1 && !same(now.right, to.right)) moves.push_back({adjuster, now.right, to.right});
+}
+
 std::vector<Stock::Move> Stock::moves_of(const std::vector<PartChange>& changes) const {
   std::vector<Move> moves;
-  for (const PartChange& c : changes) {
-    const auto place = box_place(car_, c.adjuster);
-    if (!place) continue;
-    const Setting& now = on_the_car_.at_index(c.adjuster);
-    for (int s = 0; s < (place->once ? 1 : 2); ++s) {
-      const double from = s == 0 ? now.left : now.right;
-      if (!same(from, c.to)) moves.push_back({c.adjuster, from, c.to});
-    }
-  }
+  for (const PartChange& c : changes) add_moves(c.adjuster, {c.to, c.to}, moves);
   return moves;
 }
 
 std::vector<Stock::Move> Stock::moves_of(const Setup& wanted) const {
   std::vector<Move> moves;
-  for (std::size_t k = 0; k < car_.adjusters.size(); ++k) {
-    const int adjuster = static_cast<int>(k);
-    const auto place = box_place(car_, adjuster);
-    if (!place) continue;
-    for (int s = 0; s < (place->once ? 1 : 2); ++s) {
-      const Side side = s == 0 ? Side::left : Side::right;
-      const double from = on_the_car_.values[k].on(side), to = wanted.values[k].on(side);
-      if (!same(from, to)) moves.push_back({adjuster, from, to});
-    }
-  }
+  for (std::size_t k = 0; k < pieces_.size(); ++k) add_moves(static_cast<int>(k), wanted.values[k], moves);
   return moves;
 }
 
@@ -217,17 +225,13 @@ bool Stock::may_have(int adjuster, double value, const std::vector<int>& given_u
   if (entry.bottle) return entry.in_box > 0;
   int have = entry.in_box;
   for (const int other : given_up) {
-    const auto place = box_place(car_, other);
-    if (!place) continue;
+    const int pieces = pieces_[static_cast<std::size_t>(other)];
     const Setting& now = on_the_car_.at_index(other);
-    for (int s = 0; s < (place->once ? 1 : 2); ++s)
-      if (entry_at(other, s == 0 ? now.left : now.right) == e) ++have;
+    have += (pieces > 0 && entry_at(other, now.left) == e) + (pieces > 1 && entry_at(other, now.right) == e);
   }
-  const Setting& now = on_the_car_.at_index(adjuster);
-  const bool once = box_place(car_, adjuster)->once;
-  int wanted = same(now.left, value) ? 0 : 1;
-  if (!once && !same(now.right, value)) ++wanted;
-  return wanted <= have;
+  std::vector<Move> moves;
+  add_moves(adjuster, {value, value}, moves);
+  return static_cast<int>(moves.size()) <= have;
 }
 
 std::vector<Lack> Stock::lacks_of(const std::vector<Move>& moves) const {
@@ -254,7 +258,6 @@ std::vector<Lack> Stock::lacks_of(const std::vector<Move>& moves) const {
       if (const auto d = apart(i, entry.piece); d && *d > 1.0 && *d < nearest) {
         nearest = *d;
         lack.nearest = i;
-        lack.nearest_apart = *d;
       }
     }
     lacks.push_back(std::move(lack));

@@ -21,8 +21,14 @@ struct Lack {
   int adjuster = -1;  ///< the first part that wants it; -1 for shims
   /// What in the boxes comes nearest to it, where that can be said; never for shims.
   std::optional<BoxItem> nearest{};
-  double nearest_apart = 0.0;  ///< see `apart`
 };
+
+/// The same piece, for the same part where it fits no other.
+bool same_piece(const Lack& a, const Lack& b);
+/// Whether all of `wanted` is among `bought`, in number too.
+bool covers(const std::vector<Lack>& bought, const std::vector<Lack>& wanted);
+/// How many pieces they are in all.
+int pieces_in(const std::vector<Lack>& lacks);
 
 class Stock {
  public:
@@ -57,11 +63,9 @@ class Stock {
     std::map<int, int> in_box;  ///< how many, by thickness in thousandths of a mm
     bool counted = false;
   };
-  struct Need {
-    std::vector<int> entries;                  ///< pieces wanted less freed, by entry
-    std::vector<std::pair<int, Move>> stacks;  ///< by pool
-  };
 
+  /// What one part has to become on each side, where it is something else now.
+  void add_moves(int adjuster, const Setting& to, std::vector<Move>& moves) const;
   [[nodiscard]] std::vector<Move> moves_of(const std::vector<PartChange>& changes) const;
   [[nodiscard]] std::vector<Move> moves_of(const Setup& wanted) const;
   [[nodiscard]] bool makes_moves(const std::vector<Move>& moves) const;
@@ -75,6 +79,7 @@ class Stock {
 
   const Car& car_;
   Setup on_the_car_;
+  std::vector<int> pieces_;     ///< that a value takes, by adjuster: a search asks for it a million times; 0: nothing
   std::vector<BoxItem> items_;  ///< that fit this car
   std::vector<Entry> entries_;
   std::vector<std::vector<int>> entry_of_;  ///< by adjuster and position; empty: not counted

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/io/file_numbers.hpp"
+#include "core/parts/form_rows.hpp"
 
 namespace lowkite {
 namespace {
@@ -48,10 +49,6 @@ Json changed(const std::string& label, std::initializer_list<std::pair<const cha
   for (const auto& [key, v] : by)
     if (std::abs(v) > 1e-9) p["change"][key] = rounded_for_file(v);
   return p;
-}
-
-double kit_size(const Car& car, End end, Size size) {
-  return car.axle(end).kit_size[static_cast<std::size_t>(size)];
 }
 
 /// By what positions of a part are put in order.
@@ -152,17 +149,6 @@ bool is_in(const Car& car, int adjuster, const BoxItem& item) {
   return false;
 }
 
-std::vector<const BoxItem*> not_yet_in(const Car& car, int adjuster, const Boxes& boxes) {
-  std::vector<const BoxItem*> list;
-  for (const BoxItem& i : boxes.items) {
-    // Shims come in every thickness; a stack takes what its part's maker meant it to take.
-    if (i.kind == BoxKind::part || !goes_into(i, car, adjuster) || is_in(car, adjuster, i)) continue;
-    if (std::none_of(list.begin(), list.end(), [&](const BoxItem* other) { return alike(*other, i); }))
-      list.push_back(&i);
-  }
-  return list;
-}
-
 tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int adjuster, const BoxItem& item) {
   const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
   if (!goes_into(item, car, adjuster))
@@ -184,7 +170,7 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
     return tl::unexpected(no("it is known by its name alone", "described as a position of the part"));
   const Positions& there = *a.positions();
   const std::string label = label_for(item, there);
-  const auto kit = [&](Size s) { return kit_size(car, a.end, s); };
+  const auto kit = [&](Size s) { return parts::kit_size(car, a.end, s); };
   Json position;
   std::string told;
   switch (item.kind) {
@@ -233,7 +219,7 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
       position = changed(label, {{"bar_wire_mm", item.value - kit(Size::bar_wire)}});
       break;
     case BoxKind::tyre:
-      position = changed(label, {{"tyre_radius_mm", 0.5 * item.value - car.axle(a.end).tyre.radius_mm}});
+      position = changed(label, {{"tyre_radius_mm", 0.5 * item.value - kit(Size::tyre_radius)}});
       break;
     case BoxKind::shim:
     case BoxKind::insert:

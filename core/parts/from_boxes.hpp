@@ -1,7 +1,7 @@
 // What lies in the boxes, put into the list of a car's part: one more spring, one more shim to choose from.
 #pragma once
 
-#include <vector>
+#include <string>
 
 #include "core/boxes/boxes.hpp"
 #include "core/io/fault.hpp"
@@ -13,8 +13,6 @@ namespace lowkite {
 
 /// Whether a part of the car can be set to this item already.
 bool is_in(const Car& car, int adjuster, const BoxItem& item);
-/// The items that go into a part and that it cannot be set to yet, as they lie in the boxes.
-std::vector<const BoxItem*> not_yet_in(const Car& car, int adjuster, const Boxes& boxes);
 
 /// Adds it to the part in the document that the car was read from, where its size belongs; the kit's stays the kit's.
 /// What a list of positions cannot say is told by the sentence that comes back ("" is nothing): a measured table goes

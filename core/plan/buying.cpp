@@ -4,22 +4,6 @@
 #include <limits>
 
 namespace lowkite {
-namespace {
-
-int pieces(const WorthBuying& w) {
-  int n = 0;
-  for (const Lack& l : w.lacks) n += l.count;
-  return n;
-}
-
-bool same_things(const std::vector<Lack>& a, const std::vector<Lack>& b) {
-  return std::is_permutation(a.begin(), a.end(), b.begin(), b.end(), [](const Lack& x, const Lack& y) {
-    return x.count == y.count && alike(x.piece, y.piece);
-  });
-}
-
-}  // namespace
-
 std::vector<WorthBuying> worth_buying(const Recipe& at_hand, const Recipe& with_all, const Stock& stock,
                                       std::size_t most) {
   constexpr double closer = 0.99;
@@ -31,8 +15,9 @@ std::vector<WorthBuying> worth_buying(const Recipe& at_hand, const Recipe& with_
     if (!(r.miss < closer * best)) continue;
     auto lacks = stock.lacks(r.changes);
     if (lacks.empty()) continue;
-    const auto known =
-        std::find_if(list.begin(), list.end(), [&](const WorthBuying& w) { return same_things(w.lacks, lacks); });
+    const auto known = std::find_if(list.begin(), list.end(), [&](const WorthBuying& w) {
+      return covers(w.lacks, lacks) && covers(lacks, w.lacks);
+    });
     if (known == list.end())
       list.push_back({std::move(lacks), r});
     else if (r.miss < known->result.miss)
@@ -40,7 +25,7 @@ std::vector<WorthBuying> worth_buying(const Recipe& at_hand, const Recipe& with_
   }
   std::stable_sort(list.begin(), list.end(), [](const WorthBuying& a, const WorthBuying& b) {
     if (a.result.meets() != b.result.meets()) return a.result.meets();
-    if (a.result.meets() && pieces(a) != pieces(b)) return pieces(a) < pieces(b);
+    if (a.result.meets() && pieces_in(a.lacks) != pieces_in(b.lacks)) return pieces_in(a.lacks) < pieces_in(b.lacks);
     return a.result.miss < b.result.miss;
   });
   if (list.size() > most) list.resize(most);

@@ -20,7 +20,6 @@
 #include "core/io/tyre_file.hpp"
 #include "core/log/lap_import.hpp"
 #include "core/log/log_exchange.hpp"
-#include "core/parts/from_boxes.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/sheets/take_sheet.hpp"
 #include "tests/fuzz/loader_fuzz.hpp"
@@ -121,8 +120,6 @@ void read_one(Kind kind, const std::string& text) {
         const Stock stock(*boxes, known(), kit);
         for (const PackLine& l : packing_list(known(), kit, {kit}, *boxes)) must(l.count > 0);
         must(stock.makes(kit));
-        for (std::size_t k = 0; k < known().adjusters.size(); ++k)
-          (void)not_yet_in(known(), static_cast<int>(k), *boxes);
       }
       return;
     case Kind::instrument: {
