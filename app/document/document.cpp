@@ -40,7 +40,7 @@ void Document::setValue(int adjuster, Sides sides, double value) {
   if (sides != Sides::left) s.right = value;
   if (after == setup()) return;
   const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
-  after = with_wanted_angles(car(), baseline(), setup(), std::move(after), adjuster);
+  after = with_what_is_wanted(car(), baseline(), setup(), std::move(after), adjuster);
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
 }
 
@@ -57,7 +57,7 @@ bool Document::step(int adjuster, Sides sides, int steps) {
   if (sides != Sides::right) s.left = part.stepped(s.left, steps);
   if (sides != Sides::left) s.right = part.stepped(s.right, steps);
   if (after == setup()) return false;
-  after = with_wanted_angles(car(), baseline(), setup(), std::move(after), adjuster);
+  after = with_what_is_wanted(car(), baseline(), setup(), std::move(after), adjuster);
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
   return true;
 }

@@ -265,7 +265,7 @@ QWidget* AdvicePage::makeOwn() {
       {QT_TR_NOOP("camber link, outer ball"), point("link_outer"), 1.0},
       {QT_TR_NOOP("arm mounts"), point("arm_inner_front"), 0.5},
       {QT_TR_NOOP("axle height at the hub"), point("wheel_centre"), 0.5},
-      {QT_TR_NOOP("droop"), point("droop_tip"), 0.5},
+      {QT_TR_NOOP("droop"), hold(RulePart::Hold::droop), 1.0},
       {QT_TR_NOOP("spring rate"), size(Size::spring_rate), 0.05},
       {QT_TR_NOOP("bar wire"), size(Size::bar_wire), 0.1},
       {QT_TR_NOOP("shock oil"), size(Size::oil_cst), 50.0},

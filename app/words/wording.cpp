@@ -1,11 +1,13 @@
 #include "app/words/wording.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include <QCoreApplication>
 #include <QStringList>
 
 #include "core/car/wrench.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -307,32 +309,50 @@ QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench)
   return sentences;
 }
 
-QStringList droopSentences(const Car& car, const BenchReset& bench) {
-  QStringList sentences;
-  for (const End end : both_ends) {
-    std::vector<DroopStep> steps;
-    for (const DroopStep& s : bench.droop)
-      if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end == end) steps.push_back(s);
-    const bool alike = steps.size() == 2 && steps[0].turns == steps[1].turns;
-    for (std::size_t i = 0; i < (alike ? 1 : steps.size()); ++i) {
-      const DroopStep& s = steps[i];
-      const QString which =
-          alike ? PlainWords::tr("both %1 droop screws").arg(endTitle(end).toLower())
-                : PlainWords::tr("the %1 %2 droop screw").arg(endTitle(end).toLower(), sideTitle(s.side));
-      if (s.other_stop) {
-        sentences
-            << PlainWords::tr("%1 droop cannot be put back: something else stops the wheel first").arg(endTitle(end));
-        continue;
-      }
-      if (s.turns != 0.0)
-        sentences << PlainWords::tr("Turn %1 %2 %3")
-                         .arg(which, turnsText(s.turns), s.turns > 0 ? PlainWords::tr("in") : PlainWords::tr("out"));
-      if (s.screw_ends)
-        sentences
-            << PlainWords::tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact_turns), 2));
+std::vector<DroopLine> droopLines(const Car& car, const BenchReset& bench) {
+  std::vector<DroopLine> lines;
+  std::vector<const DroopStep*> told;
+  for (const DroopStep& s : bench.droop) {
+    if (std::find(told.begin(), told.end(), &s) != told.end()) continue;
+    const Adjuster& part = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+    // Both wheels at once, where they are to do the same.
+    const auto other = std::find_if(bench.droop.begin(), bench.droop.end(), [&](const DroopStep& o) {
+      return o.adjuster == s.adjuster && o.side != s.side && o.by == s.by && o.value == s.value &&
+             o.other_stop == s.other_stop;
+    });
+    const bool alike = other != bench.droop.end();
+    if (alike) told.push_back(&*other);
+    if (s.other_stop) {
+      lines.push_back({PlainWords::tr("%1 droop cannot be put back: something else stops the wheel first")
+                           .arg(endTitle(part.end))});
+      continue;
     }
+    const bool screw = s.stop == StopKind::droop_screw;
+    const QString whichPair = screw ? PlainWords::tr("both %1 droop screws") : PlainWords::tr("both %1 shocks");
+    const QString whichOne = screw ? PlainWords::tr("the %1 %2 droop screw") : PlainWords::tr("the %1 %2 shock");
+    const QString axle = endTitle(part.end).toLower();
+    const QString which = alike ? whichPair.arg(axle) : whichOne.arg(axle, sideTitle(s.side));
+    if (s.by != 0.0 && screw)
+      lines.push_back({PlainWords::tr("Turn %1 %2 %3")
+                           .arg(which, turnsText(s.by), s.by > 0.0 ? PlainWords::tr("in") : PlainWords::tr("out")),
+                       s.adjuster});
+    else if (s.by != 0.0)
+      lines.push_back({(s.by > 0.0 ? PlainWords::tr("More spacers inside %1: %2 \u2192 %3")
+                                   : PlainWords::tr("Fewer spacers inside %1: %2 \u2192 %3"))
+                           .arg(which, valueText(part, s.value - s.by), valueText(part, s.value)),
+                       s.adjuster, true});
+    if (!s.ends) continue;
+    if (screw)
+      lines.push_back(
+          {PlainWords::tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact), 2))});
+    else
+      lines.push_back(
+          {(s.exact > 0.0 ? PlainWords::tr("%1 take no more spacers; %2 mm more, or a shorter eyelet, would be needed")
+                          : PlainWords::tr(
+                                "%1 have no more spacers to take out; %2 mm less, or a longer eyelet, would be needed"))
+               .arg(which, number(std::abs(s.exact - s.by), 1))});
   }
-  return sentences;
+  return lines;
 }
 
 QString collarMoveWords(const CollarMove& move, double mm) {
@@ -420,16 +440,33 @@ QString lostDroopSentence(const Comparison& c, End end) {
   const Car& car = *c.changed->model.car;
   if (!car.axle(end).mechanism->independent) return {};
   if (spring_holder(car, end) == SpringHolder::spacers) return {};  // it is told with the height
-  for (const DroopStep& s : c.bench->droop)
-    if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end == end) return {};
+  bool opened = false;
+  for (const DroopStep& s : c.bench->droop) {
+    if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end != end) continue;
+    if (s.ends || s.other_stop) return {};  // said there
+    opened = opened || s.stop == StopKind::shock_extended;
+  }
+  // The side that is further off speaks for both.
+  Side side = Side::left;
+  PerSide<double> more{};
+  for (const Side s : both_sides)
+    more[at(s)] = c.reset->source.travel.corner[at(end)][at(s)].stops.hanging_wheel_low_mm -
+                  wanted_hanging(*c.baseline, c.changed->setup, end, s);
+  if (std::abs(more[1]) > std::abs(more[0])) side = Side::right;
+  if (std::abs(more[at(side)]) < told_mm) return {};
   const FigureSpec& droop = *find_figure("droop");
-  const auto was = droop.read(c.baseline->source, end, Side::left);
-  const auto is = droop.read(c.reset->source, end, Side::left);
-  if (!was || !is || std::abs(*is - *was) < told_mm) return {};
-  return PlainWords::tr("%1 droop %2 to %3: no screw puts it back, %4 would")
-      .arg(endTitle(end), figureText(droop, was, 0), figureWithUnit(droop, is, 0),
-           *is < *was ? PlainWords::tr("a longer eyelet or a spacer less in the shock")
-                      : PlainWords::tr("a shorter eyelet or a spacer more in the shock"));
+  const auto is = droop.read(c.reset->source, end, side);
+  if (!is) return {};
+  const QString now = PlainWords::tr("%1 droop %2 to %3")
+                          .arg(endTitle(end), figureText(droop, *is - more[at(side)], 0), figureWithUnit(droop, is, 0));
+  const StopKind stop = c.reset->source.travel.corner[at(end)][at(side)].stops.droop.kind;
+  const bool has_spacers = !parts_of_stop(car, end, StopKind::shock_extended).empty();
+  if (opened) return PlainWords::tr("%1: no spacer comes nearer").arg(now);
+  if (has_spacers && stop == StopKind::shock_extended)
+    return PlainWords::tr("%1: less than half a spacer, no shock is opened for it").arg(now);
+  return PlainWords::tr("%1: no screw puts it back, %2 would")
+      .arg(now, more[at(side)] < 0.0 ? PlainWords::tr("a longer eyelet or a spacer less in the shock")
+                                     : PlainWords::tr("a shorter eyelet or a spacer more in the shock"));
 }
 
 QString standNotes(const CarModel& model, const Balance& balance) {

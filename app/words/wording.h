@@ -2,6 +2,7 @@
 #pragma once
 
 #include <string_view>
+#include <vector>
 
 #include <QString>
 
@@ -76,8 +77,13 @@ QString wrenchTextForBoth(const Car& car, int turnbuckle, bool lengthen);
 /// The bench work in sentences, both sides of a pair told together.
 /// `wrench`: with the way to turn it, where the car tells its marked ends.
 QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench = false);
-/// Droop screws to turn, both sides of a pair told together, and what cannot be put back.
-QStringList droopSentences(const Car& car, const BenchReset& bench);
+struct DroopLine {
+  QString text;
+  int part = -1;       ///< the adjuster that is turned or changed; -1: what cannot be put back
+  bool opens = false;  ///< a pair of shocks, for it
+};
+/// What gives the droop back, both sides of a pair told together, and what cannot be put back.
+std::vector<DroopLine> droopLines(const Car& car, const BenchReset& bench);
 /// "Front left collar 0.6 mm down" and its like, whatever holds the springs there.
 QString collarMoveWords(const CollarMove& move, double mm);
 /// "Front collars 0.6 mm down" and its like; where nothing is to be moved, "".
@@ -86,7 +92,7 @@ QString collarSentence(const Car& car, const BenchReset& bench, End end);
 QString endPointSentence(const BenchReset& bench);
 /// What the rounding to eighths leaves: "front camber stays -1.4 (was -1.3)", or "".
 QString leftOverSentence(const Comparison& comparison, End end);
-/// What no screw puts back: "front droop 12.7 to 7.1 mm: ...", or "". Where a screw could, droopSentences tells.
+/// What is not put back: "front droop 12.7 to 7.1 mm: ...", or "". What a part at its end leaves, droopLines tell.
 QString lostDroopSentence(const Comparison& comparison, End end);
 
 /// "Rear left shock pushed in as far as it goes"; several with "; " between them, "" when there is nothing to say.

@@ -1,6 +1,7 @@
 #include "app/words/work_lines.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <QCoreApplication>
@@ -38,11 +39,16 @@ QString changeOf(const Adjuster& part, const Setting& from, const Setting& to) {
   return sides.join(WorkWords::tr(", "));
 }
 
-/// Parts fitted by hand: first what has to come off for them, once.
-void addParts(const Car& car, const Comparison& c, std::vector<WorkLine>& lines) {
+std::vector<int> changedParts(const Car& car, const Comparison& c) {
   std::vector<int> changed;
   for (std::size_t i = 0; i < car.adjusters.size(); ++i)
     if (c.baseline->setup.values[i] != c.changed->setup.values[i]) changed.push_back(static_cast<int>(i));
+  return changed;
+}
+
+/// Parts fitted by hand: first what has to come off for them, once.
+void addParts(const Car& car, const Comparison& c, std::vector<WorkLine>& lines) {
+  const std::vector<int> changed = changedParts(car, c);
   const BenchWork all = work_for(car, changed, 0);
   if (all.wheels_off) lines.push_back({Kind::job, WorkWords::tr("Wheels off"), {}, all.wheel_minutes});
   if (all.shocks_off) lines.push_back({Kind::job, WorkWords::tr("Shocks off"), {}, all.shock_minutes});
@@ -54,6 +60,23 @@ void addParts(const Car& car, const Comparison& c, std::vector<WorkLine>& lines)
                          partTitle(part), changeOf(part, c.baseline->setup.at_index(i), c.changed->setup.at_index(i))),
                      {},
                      own.minutes - own.wheel_minutes - own.shock_minutes});
+  }
+}
+
+/// What gives the droop back. Shocks are opened while they are off; screws are turned, and what cannot be is told, once
+/// the car stands.
+void addDroop(const Car& car, const Comparison& c, bool shocks, double thread, std::vector<WorkLine>& lines) {
+  for (const DroopLine& line : droopLines(car, *c.bench)) {
+    if (line.opens != shocks) continue;
+    double minutes = line.part >= 0 ? thread : 0.0;
+    if (line.opens) {
+      // Shocks that come off for another part are off.
+      std::vector<int> parts = changedParts(car, c);
+      const double without = work_for(car, parts, 0).minutes;
+      parts.push_back(line.part);
+      minutes = work_for(car, parts, 0).minutes - without;
+    }
+    lines.push_back({line.part >= 0 ? Kind::job : Kind::cannot, capital(line.text), {}, minutes});
   }
 }
 
@@ -100,11 +123,9 @@ std::vector<WorkLine> workLines(const Car& car, const Comparison& c, const Reset
   const double thread = work_for(car, {}, 1).minutes;
   std::vector<WorkLine> lines;
   addParts(car, c, lines);
+  addDroop(car, c, true, thread, lines);
   addHeights(car, c, holds, thread, lines);
-  for (const QString& screw : droopSentences(car, *c.bench)) {
-    const bool turns = screw.startsWith(WorkWords::tr("Turn "));
-    lines.push_back({turns ? Kind::job : Kind::cannot, capital(screw), {}, turns ? thread : 0.0});
-  }
+  addDroop(car, c, false, thread, lines);
   const QStringList links = resetSentences(car, c.work);
   const QStringList wrenches = resetSentences(car, c.work, true);
   for (qsizetype i = 0; i < links.size(); ++i) {

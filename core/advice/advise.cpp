@@ -6,11 +6,13 @@
 #include <fmt/format.h>
 
 #include "core/plan/sensitivity.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr double nothing = 1e-6;
+constexpr double least_droop_mm = 0.2;  ///< what a hand can tell
 
 /// How far a position or a value moves what a rule takes in hand, against the adjuster's kit value.
 double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double value) {
@@ -74,6 +76,8 @@ double deg_or_mm(const Rule& rule, const Variant& v, End end) {
       return v.setup.ride_height_mm[at(end)];
     case RulePart::Hold::lock:
       return full_lock_deg(v).value_or(0.0);
+    case RulePart::Hold::droop:
+      return v.source.travel.corner[at(end)][0].stops.droop.from_ride_height_mm;
   }
   return 0.0;
 }
@@ -125,6 +129,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
     const double by = step.to - step.from;
     s.left = step.to;
     s.right = a.positions() ? step.to : a.nearest_stop(s.right + by);
+    setup = with_what_is_wanted(car, base.variant.setup, base.variant.setup, std::move(setup), step.adjuster);
   } else if (rule.part.kind == RulePart::Kind::told) {
     advice.setup = advice.stepped = setup;
     return advice;
@@ -298,6 +303,30 @@ std::vector<RuleStep> parts_for_angle(const Rule& rule, const Car& car, const Se
   return steps;
 }
 
+/// Droop: the parts that stop the hanging wheel as the car is set up, at the value that changes it about as much as
+/// usual.
+std::vector<RuleStep> parts_for_droop(const Rule& rule, const Car& car, const Setup& setup) {
+  std::vector<RuleStep> steps;
+  const auto now = stops_of(car, setup, rule.end, Side::left);
+  if (!now) return steps;
+  for (const int i : parts_of_stop(car, rule.end, now->droop.kind)) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    std::optional<RuleStep> best;
+    for (const double v : a.values_besides(setup.at_index(i).left)) {
+      Setup changed = setup;
+      changed.at_index(i).left = v;
+      const auto then = stops_of(car, changed, rule.end, Side::left);
+      if (!then) continue;
+      const double by = then->droop.from_ride_height_mm - now->droop.from_ride_height_mm;
+      if (by * rule.part.way < least_droop_mm) continue;
+      if (!best || std::abs(std::abs(by) - rule.step) < std::abs(std::abs(best->amount) - rule.step))
+        best = RuleStep{i, setup.at_index(i).left, v, by};
+    }
+    if (best) steps.push_back(*best);
+  }
+  return steps;
+}
+
 void nearest_first(std::vector<RuleStep>& steps, double usual) {
   std::stable_sort(steps.begin(), steps.end(), [&](const RuleStep& x, const RuleStep& y) {
     return std::abs(std::abs(x.amount) - usual) < std::abs(std::abs(y.amount) - usual);
@@ -371,6 +400,10 @@ std::vector<RuleStep> steps_of(const Rule& rule, const Car& car, const Setup& se
     RuleStep s;
     if (rule.part.hold == RulePart::Hold::ride_height) {
       s.from = setup.ride_height_mm[at(rule.end)];
+    } else if (rule.part.hold == RulePart::Hold::droop) {
+      steps = parts_for_droop(rule, car, setup);
+      nearest_first(steps, rule.step);
+      return steps;
     } else if (rule.part.is_wheel_angle() && !can_hold(car, rule.end, held_by(rule.part))) {
       steps = parts_for_angle(rule, car, setup);
       nearest_first(steps, rule.step);

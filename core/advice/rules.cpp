@@ -17,7 +17,8 @@ constexpr auto hold_names =
     std::to_array<Named<RulePart::Hold>>({{RulePart::Hold::camber, "camber", "camber"},
                                           {RulePart::Hold::toe, "toe", "toe"},
                                           {RulePart::Hold::ride_height, "ride_height", "ride height"},
-                                          {RulePart::Hold::lock, "lock", "full lock"}});
+                                          {RulePart::Hold::lock, "lock", "full lock"},
+                                          {RulePart::Hold::droop, "droop", "droop"}});
 constexpr std::array<const char*, 3> axis_names{"x", "y", "z"};
 
 double way_in(const Json& j) {

@@ -27,10 +27,10 @@ struct RulePart {
     size,    ///< a part that changes this size (spring, bar wire, oil)
     caster,  ///< a part that leans the kingpin back (+) or forward (-)
     weight,  ///< a part that moves the car's centre of gravity along an axis
-    hold,    ///< an angle or height that is set by link, collar or radio: camber, toe, ride height, full lock
+    hold,    ///< what is set by link, collar, radio or stop: camber, toe, ride height, full lock, droop
     told     ///< something that the model has no part for: said in words, never tried
   };
-  enum class Hold : std::uint8_t { camber, toe, ride_height, lock };
+  enum class Hold : std::uint8_t { camber, toe, ride_height, lock, droop };
   Kind kind = Kind::point;
   std::string point{};
   int axis = 2;  ///< 0 x, 1 y (outward), 2 z

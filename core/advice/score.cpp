@@ -57,10 +57,25 @@ double angle_of(const Car& car, const Setup& setup, const Rule& rule) {
   return degrees(rule.part.hold == RulePart::Hold::toe ? w.toe_rad : w.camber_rad);
 }
 
+/// How low the left wheel hangs under the plate, mm; 0 where it cannot be told.
+double droop_of(const Car& car, const Setup& setup, End end) {
+  const auto stops = stops_of(car, setup, end, Side::left);
+  return stops ? stops->hanging_wheel_low_mm : 0.0;
+}
+
 /// +1: the change is the one that the rule means; -1: the other way round; 0: it is another one.
 int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& after, const std::vector<int>& parts) {
   // What is only told stands in no setup.
   if (rule.part.kind == RulePart::Kind::told) return 0;
+  if (rule.part.kind == RulePart::Kind::hold && rule.part.hold == RulePart::Hold::droop) {
+    constexpr double told_mm = 0.2;
+    if (std::any_of(parts.begin(), parts.end(), [&](int i) {
+          return car.adjusters[static_cast<std::size_t>(i)].end != rule.end || !may_stop_droop(car, i);
+        }))
+      return 0;
+    const double by = droop_of(car, after, rule.end) - droop_of(car, before, rule.end);
+    return std::abs(by) < told_mm ? 0 : by * rule.part.way > 0.0 ? 1 : -1;
+  }
   if (rule.part.kind == RulePart::Kind::hold) {
     // Toe of a solid hub is set by a part; elsewhere links do it, and a part changed is another change.
     const bool by_part = rule.part.is_wheel_angle() && !can_hold(car, rule.end, held_by(rule.part));

@@ -33,18 +33,7 @@ Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, dou
 namespace laid_on {
 
 std::vector<int> droop_parts(const Car& car, const Gauge& gauge, StopKind droop) {
-  std::vector<int> parts;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-    const Adjuster& a = car.adjusters[i];
-    const Range* r = a.range();
-    if (a.end != gauge.end || a.steering || !r) continue;
-    const bool screw = std::any_of(r->moves_per_unit.begin(), r->moves_per_unit.end(),
-                                   [](const PointMove& m) { return m.point == attachment::droop_tip; });
-    const bool limiter = r->sizes_per_unit.size() == 1 && r->sizes_per_unit[0].size == Size::shock_extended;
-    if ((droop == StopKind::droop_screw && screw) || (droop == StopKind::shock_extended && limiter))
-      parts.push_back(static_cast<int>(i));
-  }
-  return parts;
+  return parts_of_stop(car, gauge.end, droop);
 }
 
 }  // namespace laid_on

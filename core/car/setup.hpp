@@ -20,13 +20,15 @@ struct Setting {
   bool operator==(const Setting&) const = default;
 };
 
-/// Angles that a hand set on purpose, deg (toe positive in); none: as the links give them.
-struct WantedAngles {
+/// What a hand set on purpose at a wheel: angles in deg (toe positive in), and how low it hangs; none: as the parts
+/// give it.
+struct WantedAtWheel {
   std::optional<double> camber_deg;
   std::optional<double> toe_deg;
   std::optional<double> caster_deg;  ///< of wheels whose two upper links set it
+  std::optional<double> hanging_mm;  ///< the tyre's lowest point under the plate's underside, wheel hanging
 
-  bool operator==(const WantedAngles&) const = default;
+  bool operator==(const WantedAtWheel&) const = default;
 };
 
 /// What a racer keeps with a setup and no part of the car stands for: "Body", "low, wing flat".
@@ -46,7 +48,7 @@ struct Setup {
   std::string based_on;                     ///< the name of the setup it was made from; empty: the kit
   PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points; the collars hold it
   std::vector<Setting> values;              ///< parallel to Car::adjusters
-  PerEnd<PerSide<WantedAngles>> wanted{};
+  PerEnd<PerSide<WantedAtWheel>> wanted{};
   std::optional<double> wanted_lock_deg{};  ///< of the inside wheel at ride height; none: all the lock there is
   std::vector<NotedField> noted{};          ///< in the racer's order, each name once; nothing is computed from them
 

@@ -72,10 +72,11 @@ class SetupReader {
         const Json::json_pointer at_wheel("/" + std::string(name_of(end)) + "/" + std::string(name_of(side)));
         if (!wanted.contains(at_wheel)) continue;
         const Json& j = wanted.at(at_wheel);
-        WantedAngles& w = setup_.wanted[at(end)][at(side)];
+        WantedAtWheel& w = setup_.wanted[at(end)][at(side)];
         if (const auto v = j.find("camber_deg"); v != j.end()) w.camber_deg = v->get<double>();
         if (const auto v = j.find("toe_deg"); v != j.end()) w.toe_deg = v->get<double>();
         if (const auto v = j.find("caster_deg"); v != j.end()) w.caster_deg = v->get<double>();
+        if (const auto v = j.find("hanging_mm"); v != j.end()) w.hanging_mm = v->get<double>();
       }
   }
 
@@ -203,10 +204,10 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
   Json wanted = Json::object();
   for (const End end : both_ends)
     for (const Side side : both_sides) {
-      const WantedAngles& w = setup.wanted[at(end)][at(side)];
-      for (const auto& [key, angle] : {std::pair("camber_deg", &w.camber_deg), std::pair("toe_deg", &w.toe_deg),
-                                       std::pair("caster_deg", &w.caster_deg)})
-        if (*angle) wanted[std::string(name_of(end))][std::string(name_of(side))][key] = **angle;
+      const WantedAtWheel& w = setup.wanted[at(end)][at(side)];
+      for (const auto& [key, value] : {std::pair("camber_deg", &w.camber_deg), std::pair("toe_deg", &w.toe_deg),
+                                       std::pair("caster_deg", &w.caster_deg), std::pair("hanging_mm", &w.hanging_mm)})
+        if (*value) wanted[std::string(name_of(end))][std::string(name_of(side))][key] = **value;
     }
   if (setup.wanted_lock_deg) wanted["lock_deg"] = *setup.wanted_lock_deg;
   if (wanted.empty())

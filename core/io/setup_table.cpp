@@ -20,17 +20,19 @@ std::string cell(const Json& value) {
   return value.is_string() ? value.get<std::string>() : value.dump();
 }
 
-/// Angles set on purpose, by the fields of a setup file.
+/// What was set on purpose at a wheel, by the fields of a setup file.
 struct WantedRow {
   const char* part;
   const char* name;
   const char* field;
-  std::optional<double> WantedAngles::*angle;
+  std::optional<double> WantedAtWheel::*value;
 };
 constexpr std::array wanted_rows{
-    WantedRow{"wanted_camber_deg", "camber wanted, deg", "camber_deg", &WantedAngles::camber_deg},
-    WantedRow{"wanted_toe_deg", "toe wanted, deg in", "toe_deg", &WantedAngles::toe_deg},
-    WantedRow{"wanted_caster_deg", "caster wanted, deg", "caster_deg", &WantedAngles::caster_deg}};
+    WantedRow{"wanted_camber_deg", "camber wanted, deg", "camber_deg", &WantedAtWheel::camber_deg},
+    WantedRow{"wanted_toe_deg", "toe wanted, deg in", "toe_deg", &WantedAtWheel::toe_deg},
+    WantedRow{"wanted_caster_deg", "caster wanted, deg", "caster_deg", &WantedAtWheel::caster_deg},
+    WantedRow{"wanted_hanging_mm", "tyre under the plate wanted, wheel hanging, mm", "hanging_mm",
+              &WantedAtWheel::hanging_mm}};
 constexpr const char* lock_part = "wanted_lock_deg";
 constexpr const char* noted_part = "noted";
 
@@ -108,8 +110,8 @@ std::string write_setup_table(const Setup& setup, const Car& car) {
   }
   for (const WantedRow& row : wanted_rows)
     for (const End end : both_ends) {
-      const auto& left = setup.wanted[at(end)][at(Side::left)].*row.angle;
-      const auto& right = setup.wanted[at(end)][at(Side::right)].*row.angle;
+      const auto& left = setup.wanted[at(end)][at(Side::left)].*row.value;
+      const auto& right = setup.wanted[at(end)][at(Side::right)].*row.value;
       if (left || right) text += csv_row({row.part, row.name, std::string(name_of(end)), cell(left), cell(right)});
     }
   if (setup.wanted_lock_deg)

@@ -1,5 +1,6 @@
 #include "core/measure/stops.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 namespace lowkite {
@@ -26,6 +27,31 @@ std::string_view name_of(StopKind kind) {
       return "linkage at its end";
   }
   return {};
+}
+
+std::vector<int> parts_of_stop(const Car& car, End end, StopKind stop) {
+  std::vector<int> parts;
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const Adjuster& a = car.adjusters[i];
+    const Range* r = a.range();
+    if (a.end != end || a.steering || !r) continue;
+    const bool screw = std::any_of(r->moves_per_unit.begin(), r->moves_per_unit.end(),
+                                   [](const PointMove& m) { return m.point == attachment::droop_tip; });
+    // Spacers outside lengthen the shock both pulled out and pushed in.
+    const bool limiter = r->sizes_per_unit.size() == 1 && r->sizes_per_unit[0].size == Size::shock_extended;
+    if ((stop == StopKind::droop_screw && screw) || (stop == StopKind::shock_extended && limiter))
+      parts.push_back(static_cast<int>(i));
+  }
+  return parts;
+}
+
+bool may_stop_droop(const Car& car, int adjuster) {
+  const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
+  for (const StopKind stop : {StopKind::droop_screw, StopKind::shock_extended}) {
+    const std::vector<int> parts = parts_of_stop(car, end, stop);
+    if (std::find(parts.begin(), parts.end(), adjuster) != parts.end()) return true;
+  }
+  return false;
 }
 
 const Stop* CornerStops::find(StopKind kind) const {
@@ -157,6 +183,16 @@ class StopFinder {
 CornerStops find_stops(const CarModel& model, End end, Side side, const CornerPose& standing,
                        const SteerInput& centred) {
   return StopFinder(model, end, side, standing, centred).find();
+}
+
+std::optional<CornerStops> stops_of(const Car& car, const Setup& setup, End end, Side side) {
+  const auto model = build_model(car, setup);
+  if (!model) return std::nullopt;
+  const auto standing = pose_car(*model, static_attitude(*model));
+  const auto centred = steer(*model, 0.0);
+  if (!standing || !centred) return std::nullopt;
+  const SteerInput input = model->corner(end, side).spec->steered ? centred->corner[at(side)] : SteerInput{};
+  return find_stops(*model, end, side, standing->axle[at(end)].corner[at(side)], input);
 }
 
 }  // namespace lowkite

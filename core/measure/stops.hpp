@@ -44,8 +44,15 @@ struct CornerStops {
   [[nodiscard]] const Stop* find(StopKind kind) const;
 };
 
+/// The parts with which a hand moves this stop: the droop screws, or the spacers inside the shocks. Empty: none.
+std::vector<int> parts_of_stop(const Car& car, End end, StopKind stop);
+/// True for a part that may be what ends a wheel's droop, whether it does so now or not.
+bool may_stop_droop(const Car& car, int adjuster);
+
 /// Precondition: `standing` is the corner's pose at ride height with the steering in the middle.
 CornerStops find_stops(const CarModel& model, End end, Side side, const CornerPose& standing,
                        const SteerInput& centred);
+/// The same for one wheel of a setup; none where the car cannot stand so.
+std::optional<CornerStops> stops_of(const Car& car, const Setup& setup, End end, Side side);
 
 }  // namespace lowkite

@@ -4,25 +4,15 @@
 #include <cmath>
 
 #include "core/load/static_load.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr double same_droop_mm = 0.02;
-constexpr double same_turns = 1e-6;
+constexpr double same_value = 1e-6;    ///< turns, or mm of spacers
 constexpr double past_stop_mm = 0.05;  ///< another stop that acts this much earlier has taken the droop over
-
-/// The screw whose tip stops the arm, or -1.
-int droop_screw(const Car& car, End end) {
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-    const Range* r = car.adjusters[i].range();
-    if (!r || car.adjusters[i].end != end || !car.adjusters[i].threaded()) continue;
-    if (std::any_of(r->moves_per_unit.begin(), r->moves_per_unit.end(),
-                    [](const PointMove& m) { return m.point == attachment::droop_tip; }))
-      return static_cast<int>(i);
-  }
-  return -1;
-}
+constexpr double worth_opening = 0.5;  ///< of what the droop is off by, what an opened shock may leave
 
 Vec3 tip_per_turn(const Adjuster& screw) {
   for (const PointMove& m : screw.range()->moves_per_unit)
@@ -30,57 +20,202 @@ Vec3 tip_per_turn(const Adjuster& screw) {
   return Vec3::Zero();
 }
 
+/// One wheel's droop, given back.
 class DroopReset {
  public:
-  DroopReset(const Car& car, const Variant& before, const Variant& after, const ResetOptions& options)
-      : car_(car), before_(before), after_(after), options_(options) {}
-
-  void run(End end, Side side, BenchReset& result) const {
-    const int index = droop_screw(car_, end);
-    const CornerStops& was = before_.source.travel.corner[at(end)][at(side)].stops;
-    const CornerStops& is = after_.source.travel.corner[at(end)][at(side)].stops;
-    if (index < 0 || was.droop.kind != StopKind::droop_screw ||
-        std::abs(was.hanging_wheel_low_mm - is.hanging_wheel_low_mm) < same_droop_mm)
-      return;
-    const CornerModel& corner = after_.model.corner(end, side);
-    const auto centred = steer(after_.model, 0.0);
+  DroopReset(const Car& car, const Variant& before, const Variant& after, const ResetOptions& options, End end,
+             Side side)
+      : car_(car),
+        options_(options),
+        end_(end),
+        side_(side),
+        was_(before.source.travel.corner[at(end)][at(side)].stops),
+        is_(after.source.travel.corner[at(end)][at(side)].stops),
+        corner_(after.model.corner(end, side)),
+        wanted_mm_(wanted_hanging(before, after.setup, end, side)) {
+    const auto first = [&](StopKind kind) {
+      const std::vector<int> parts = parts_of_stop(car, end, kind);
+      return parts.empty() ? -1 : parts.front();
+    };
+    screw_ = first(StopKind::droop_screw);
+    limiter_ = first(StopKind::shock_extended);
+    if (std::abs(wanted_mm_ - is_.hanging_wheel_low_mm) < same_droop_mm) return;
+    const auto centred = steer(after.model, 0.0);
     if (!centred) return;
-    const SteerInput input = corner.spec->steered ? centred->corner[at(side)] : SteerInput{};
-    // The wheel hangs over a board that stands as far under the plate as its tyre did.
-    const Ground board{Vec3::UnitZ(), was.hanging_wheel_low_mm, Vec3::UnitX(), Vec3::UnitY()};
-    const auto hanging = pose_on_ground(corner, board, input, is.droop.arm_angle);
-    if (!hanging) return;
-    const Adjuster& screw = car_.adjusters[static_cast<std::size_t>(index)];
-    const Body body = corner.spec->point_spec(attachment::droop_tip).body;
-    const double per_turn = hanging->placement(body).direction(tip_per_turn(screw)).z();
-    if (std::abs(per_turn) < 1e-6) return;
-    const double pad = car_.axle(end).droop_pad_z_mm;
-    DroopStep step;
-    step.adjuster = index;
-    step.side = side;
-    step.exact_turns = (pad - point_in_chassis(corner, *hanging, attachment::droop_tip).z()) / per_turn;
-    step.turns = options_.step_turns > 0.0 ? std::round(step.exact_turns / options_.step_turns) * options_.step_turns
-                                           : step.exact_turns;
-    double& value = result.setup.at_index(index).on(side);
-    const double wanted = value + step.turns;
-    step.value = std::clamp(wanted, screw.least(), screw.most());
-    step.screw_ends = step.value != wanted;
-    step.turns = step.value - value;
-    // Droop from ride height grows with how low the wheel hangs: a stop that acts before that takes over.
-    const double needed = is.droop.from_ride_height_mm + was.hanging_wheel_low_mm - is.hanging_wheel_low_mm;
-    step.other_stop = std::any_of(is.all.begin(), is.all.end(), [&](const Stop& s) {
-      return (s.kind == StopKind::shock_extended || s.kind == StopKind::slide_low) &&
-             s.from_ride_height_mm < needed - past_stop_mm;
-    });
-    value = step.value;
-    if (std::abs(step.turns) > same_turns || step.screw_ends || step.other_stop) result.droop.push_back(step);
+    off_ = true;
+    // The wheel hangs over a board that stands as far under the plate as its tyre shall.
+    const Ground board{Vec3::UnitZ(), wanted_mm_, Vec3::UnitX(), Vec3::UnitY()};
+    if (corner_.spec->steered) input_ = centred->corner[at(side)];
+    if (auto hanging = pose_on_ground(corner_, board, input_, is_.droop.arm_angle)) hanging_ = *hanging;
+  }
+
+  void run(BenchReset& result) const {
+    if (!off_) return;
+    const auto stops = [&](StopKind kind) { return was_.droop.kind == kind || is_.droop.kind == kind; };
+    std::vector<DroopStep> steps;
+    if (screw_ >= 0 && stops(StopKind::droop_screw)) {
+      if (hanging_) by_screw(result.setup, steps);
+    } else if (limiter_ >= 0 && stops(StopKind::shock_extended)) {
+      by_spacers(result.setup, steps);
+    }
+    for (const DroopStep& s : steps) {
+      result.setup.at_index(s.adjuster).on(side_) = s.value;
+      if (std::abs(s.by) > same_value || s.ends || s.other_stop) result.droop.push_back(s);
+    }
   }
 
  private:
+  [[nodiscard]] const Adjuster& part(int index) const { return car_.adjusters[static_cast<std::size_t>(index)]; }
+  [[nodiscard]] bool acts_before_wanted(const Stop& s) const {
+    return s.from_ride_height_mm < is_.droop.from_ride_height_mm + wanted_mm_ - is_.hanging_wheel_low_mm - past_stop_mm;
+  }
+  [[nodiscard]] double tip_over_pad_mm() const {
+    return point_in_chassis(corner_, *hanging_, attachment::droop_tip).z() - car_.axle(end_).droop_pad_z_mm;
+  }
+  /// How many mm of spacers more make the shock just as long as it is with the wheel hanging as wanted; none where it
+  /// has no length of its own.
+  [[nodiscard]] std::optional<double> spacers_exact() const {
+    const CornerGeometry& g = corner_.geometry;
+    const double longest = g.size_of(Size::shock_extended);
+    const double per_mm = part(limiter_).range()->sizes_per_unit[0].by;
+    if (!(longest > 0.0) || per_mm == 0.0) return std::nullopt;
+    return (distance_between(corner_, *hanging_, attachment::shock_upper, attachment::shock_lower) - longest) / per_mm;
+  }
+
+  [[nodiscard]] std::optional<DroopStep> screw_to_the_pad(const Setup& setup) const {
+    const Adjuster& screw = part(screw_);
+    const Body body = corner_.spec->point_spec(attachment::droop_tip).body;
+    const double per_turn = hanging_->placement(body).direction(tip_per_turn(screw)).z();
+    if (std::abs(per_turn) < 1e-6) return std::nullopt;
+    DroopStep step{screw_, side_, StopKind::droop_screw};
+    step.exact = -tip_over_pad_mm() / per_turn;
+    const double by =
+        options_.step_turns > 0.0 ? std::round(step.exact / options_.step_turns) * options_.step_turns : step.exact;
+    const double now = setup.at_index(screw_).on(side_);
+    step.value = std::clamp(now + by, screw.least(), screw.most());
+    step.ends = step.value != now + by;
+    step.by = step.value - now;
+    return step;
+  }
+
+  void by_screw(const Setup& setup, std::vector<DroopStep>& steps) const {
+    auto turned = screw_to_the_pad(setup);
+    if (!turned) return;
+    for (const Stop& s : is_.all) {
+      if (s.kind != StopKind::shock_extended && s.kind != StopKind::slide_low) continue;
+      if (!acts_before_wanted(s)) continue;
+      const auto out = s.kind == StopKind::shock_extended ? spacers_out(setup) : std::nullopt;
+      if (out) steps.push_back(*out);
+      // A screw that stops nothing is left where it is.
+      if (out && out->ends) return;
+      turned->other_stop = turned->other_stop || !out;
+    }
+    steps.push_back(*turned);
+  }
+
+  /// So many spacers less that the shock does not stop the wheel first, or all of them; none: it takes no spacers.
+  [[nodiscard]] std::optional<DroopStep> spacers_out(const Setup& setup) const {
+    if (limiter_ < 0) return std::nullopt;
+    const auto exact = spacers_exact();
+    if (!exact) return std::nullopt;
+    const double now = setup.at_index(limiter_).on(side_);
+    DroopStep step{limiter_, side_, StopKind::shock_extended, *exact};
+    step.value = part(limiter_).least();
+    step.ends = step.value > now + *exact + same_value;
+    for (const double stop : part(limiter_).range()->stops)
+      if (stop <= now + *exact + same_value) step.value = stop;
+    step.by = step.value - now;
+    return step;
+  }
+
+  struct Hanging {
+    double travel_mm = 0.0;
+    double low_mm = 0.0;
+  };
+  [[nodiscard]] Hanging as(const CornerPose& pose) const {
+    return {pose.wheel_centre.z() - corner_.design_wheel_z_mm,
+            -contact_point(corner_.tyre, pose.wheel_centre, pose.spin_axis, Vec3::UnitZ()).z()};
+  }
+  /// How the wheel hangs with so many mm of spacers; none: then the shock does not stop it.
+  [[nodiscard]] std::optional<Hanging> with_spacers(double now, double value) const {
+    const double longest =
+        corner_.geometry.size_of(Size::shock_extended) + part(limiter_).range()->sizes_per_unit[0].by * (value - now);
+    const auto pose = pose_at_distance(corner_, attachment::shock_upper, attachment::shock_lower, longest, input_);
+    return pose ? std::optional(as(*pose)) : std::nullopt;
+  }
+  /// How it would hang on what else stops it; none: on nothing else.
+  [[nodiscard]] std::optional<Hanging> without_the_shock() const {
+    std::optional<Hanging> first;
+    for (const Stop& s : is_.all) {
+      if (s.kind != StopKind::droop_screw && s.kind != StopKind::slide_low) continue;
+      const auto pose = corner_.linkage->solve(s.arm_angle, input_);
+      if (pose && (!first || s.travel_mm > first->travel_mm)) first = as(*pose);
+    }
+    return first;
+  }
+
+  struct Spacers {
+    double value = 0.0;
+    double low_mm = 0.0;
+    bool shock_stops = true;
+  };
+  /// The spacers with which the wheel hangs nearest to what is wanted, the fewest changes among like ones; none: with
+  /// none of them does the shock stop it. Every number of them is tried: near a shock's dead centre more spacers may
+  /// even let the wheel down.
+  [[nodiscard]] std::optional<Spacers> nearest_spacers(double now, const std::optional<Hanging>& other) const {
+    std::optional<Spacers> best;
+    for (const double value : part(limiter_).range()->stops) {
+      const auto on_the_shock = with_spacers(now, value);
+      if (!on_the_shock) continue;
+      const bool shock_first = !other || on_the_shock->travel_mm >= other->travel_mm;
+      const Spacers s{value, shock_first ? on_the_shock->low_mm : other->low_mm, shock_first};
+      const double nearer = best ? std::abs(best->low_mm - wanted_mm_) - std::abs(s.low_mm - wanted_mm_) : 1.0;
+      const bool as_near = std::abs(nearer) <= same_droop_mm;
+      if (as_near ? std::abs(value - now) < std::abs(best->value - now) : nearer > 0.0) best = s;
+    }
+    return best;
+  }
+
+  void by_spacers(const Setup& setup, std::vector<DroopStep>& steps) const {
+    const Adjuster& limiter = part(limiter_);
+    const double now = setup.at_index(limiter_).on(side_);
+    auto best = nearest_spacers(now, without_the_shock());
+    // A screw that would stop the wheel first comes out as far as the droop that is wanted.
+    const auto alone = nearest_spacers(now, std::nullopt);
+    const auto left_by = [&](const std::optional<Spacers>& s) { return std::abs(s->low_mm - wanted_mm_); };
+    std::optional<DroopStep> screw;
+    if (best && alone && hanging_ && screw_ >= 0 && left_by(alone) + same_droop_mm < left_by(best)) {
+      screw = screw_to_the_pad(setup);
+      if (screw && !screw->ends) best = alone;
+    }
+    if (!best) return;
+    DroopStep step{limiter_, side_, StopKind::shock_extended};
+    step.value = best->value;
+    step.exact = (hanging_ ? spacers_exact() : std::nullopt).value_or(step.value - now);
+    // At their end they leave more than half of what one step is worth.
+    const bool least = step.value == limiter.least();
+    const double per_step = std::abs(limiter.stepped(step.value, least ? 1 : -1) - step.value);
+    step.ends = best->shock_stops && std::abs(now + step.exact - step.value) > 0.5 * per_step &&
+                ((least && best->low_mm < wanted_mm_) || (step.value == limiter.most() && best->low_mm > wanted_mm_));
+    const bool worth = left_by(best) < worth_opening * std::abs(is_.hanging_wheel_low_mm - wanted_mm_);
+    if (!step.ends && !worth) return;
+    step.by = step.value - now;
+    steps.push_back(step);
+    if (screw && !screw->ends) steps.push_back(*screw);
+  }
+
   const Car& car_;
-  const Variant& before_;
-  const Variant& after_;
   const ResetOptions& options_;
+  End end_;
+  Side side_;
+  const CornerStops& was_;
+  const CornerStops& is_;
+  const CornerModel& corner_;
+  double wanted_mm_;
+  int screw_ = -1, limiter_ = -1;
+  bool off_ = false;                   ///< it hangs otherwise than wanted
+  SteerInput input_{};                 ///< steering in the middle
+  std::optional<CornerPose> hanging_;  ///< as wanted; none: its linkage does not reach there
 };
 
 }  // namespace
@@ -90,7 +225,7 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
   result.setup = after.setup;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
-      if (options.hold_droop) DroopReset(car, before, after, options).run(end, side, result);
+      if (options.hold_droop) DroopReset(car, before, after, options, end, side).run(result);
       const auto was = collar_place(before.model, before.source.standing, end, side);
       const auto is = collar_place(after.model, after.source.standing, end, side);
       const auto spacer = [&](const Variant& v) {

@@ -1,25 +1,27 @@
-// Re-set beyond the alignment: droop by its screws, ride height by the collars, end points by the transmitter. What
-// each part has to do so that the car hangs, stands and locks as it did before the change - and what cannot be.
+// Re-set beyond the alignment: droop by what stops the hanging wheel, ride height by the collars, end points by the
+// transmitter. What each part has to do so that the car hangs, stands and locks as it did before the change - and what
+// cannot be.
 #pragma once
 
 #include "core/plan/comparison.hpp"
 
 namespace lowkite {
 
-/// One droop screw to turn.
+/// A part that gives the droop back: a droop screw turned, or spacers put into a shock and taken out.
 struct DroopStep {
   int adjuster = -1;
   Side side = Side::left;
-  double exact_turns = 0.0;  ///< positive = further in, less droop
-  double turns = 0.0;        ///< a whole number of steps
-  double value = 0.0;        ///< of the screw afterwards
-  bool screw_ends = false;   ///< its thread ends before the droop is back
-  bool other_stop = false;   ///< something else stops the wheel before the screw can
+  StopKind stop = StopKind::droop_screw;  ///< or shock_extended
+  double exact = 0.0;       ///< what would meet it: turns further in, or mm of spacers more; positive = less droop
+  double by = 0.0;          ///< what a hand can do of it
+  double value = 0.0;       ///< of the part afterwards
+  bool ends = false;        ///< the thread, or the spacers, end before the droop is back
+  bool other_stop = false;  ///< something else stops the wheel before this can, and no part at hand lets it go
 };
 
 struct BenchReset {
-  Setup setup;                   ///< with the screws turned
-  std::vector<DroopStep> droop;  ///< only those that turn or cannot
+  Setup setup;                   ///< with the screws turned and the spacers changed
+  std::vector<DroopStep> droop;  ///< only those that do something or cannot
   /// How far the spring collar goes down its shock (+) so that the ride height is held, mm; where springs are
   /// described.
   PerEnd<PerSide<std::optional<double>>> collar_mm;
@@ -28,7 +30,12 @@ struct BenchReset {
 };
 
 /// `before`: how it should hang, stand and lock; `after`: the changed car with its alignment done. The tyre's lowest
-/// point under the plate is what droop is held by, as on blocks.
+/// point under the plate is what droop is held by, as on blocks (see wanted_hanging).
+///
+/// Droop is given back by what stops the wheel: by the screw where a screw stops it before or after the change, by the
+/// spacers inside the shock where the shock does. A shock is opened only where that leaves less than half of what the
+/// droop is off by. The other stop is moved out of the way where it is in it: spacers come out so far that the screw
+/// stops the wheel first, the screw comes out so far that the shock does.
 BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& after, const ResetOptions& options);
 
 }  // namespace lowkite

@@ -74,6 +74,19 @@ class Checker {
     return -1;
   }
 
+  [[nodiscard]] bool is_droop_screw(int i) const {
+    const std::vector<int> screws =
+        parts_of_stop(car_, car_.adjusters[static_cast<std::size_t>(i)].end, StopKind::droop_screw);
+    return std::find(screws.begin(), screws.end(), i) != screws.end();
+  }
+  /// A droop screw at the outer end of its thread is there for whoever wants it; it is not meant to stop anything.
+  [[nodiscard]] bool backed_out(End end, Side side) const {
+    const std::vector<int> screws = parts_of_stop(car_, end, StopKind::droop_screw);
+    return !screws.empty() && std::all_of(screws.begin(), screws.end(), [&](int i) {
+      return v_.setup.at_index(i).on(side) <= car_.adjusters[static_cast<std::size_t>(i)].least();
+    });
+  }
+
   void check_travel(End end, Side side) {
     const CornerStops& stops = v_.source.travel.corner[at(end)][at(side)].stops;
     if (!v_.model.corner(end, side).spec->independent) return;
@@ -82,7 +95,7 @@ class Checker {
           fmt::format("the {} stops the wheel {:.1f} mm before it reaches the ground at this ride height",
                       name_of(stops.droop.kind), -stops.droop.from_ride_height_mm),
           "lower the ride height, or give the wheel more droop", part_at(end, attachment::droop_tip));
-    const Stop* screw = stops.find(StopKind::droop_screw);
+    const Stop* screw = backed_out(end, side) ? nullptr : stops.find(StopKind::droop_screw);
     if (screw && stops.droop.kind == StopKind::shock_extended)
       add(Severity::doubtful, end, side,
           fmt::format("the shock stops the droop {:.1f} mm before the screw does",
@@ -240,6 +253,7 @@ class Checker {
       for (const Side side : both_sides) {
         const double value = v_.setup.values[i].on(side);
         if (value > a.least() + 1e-9 && value < a.most() - 1e-9) continue;
+        if (value < a.most() && is_droop_screw(static_cast<int>(i))) continue;  // it is out of use
         add(Severity::doubtful, a.end, a.steering ? std::nullopt : std::optional(side),
             fmt::format("{} stands at the end of its thread", a.name),
             "change a shim or a hole so that it stands nearer its middle", static_cast<int>(i));

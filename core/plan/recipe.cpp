@@ -417,7 +417,9 @@ class RecipeSearch {
   [[nodiscard]] std::optional<RecipeResult> as_done(const std::vector<PartChange>& changes,
                                                     const std::vector<double>& figures) const {
     RecipeResult r;
-    auto alignment = reset_alignment(car_, changed_by(start_, changes), targets_, order_.reset);
+    // A spacer in a shock that the search itself changes is changed for the droop: that is not put back.
+    auto alignment =
+        reset_alignment(car_, changed_by_hand(car_, before_.setup, start_, changes), targets_, order_.reset);
     if (!alignment) return std::nullopt;
     r.alignment = std::move(*alignment);
     if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(),
@@ -427,7 +429,7 @@ class RecipeSearch {
     if (!after) return std::nullopt;
     r.bench = reset_on_bench(car_, before_, *after, order_.reset);
     if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(),
-                    [](const DroopStep& t) { return t.screw_ends || t.other_stop; }))
+                    [](const DroopStep& t) { return t.ends || t.other_stop; }))
       return std::nullopt;
     r.setup = r.bench.setup;
     r.changes = changes;
@@ -452,7 +454,14 @@ class RecipeSearch {
     r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
     std::vector<int> changed;
     for (const PartChange& c : changes) changed.push_back(c.adjuster);
-    r.work = work_for(car_, changed, static_cast<int>(r.alignment.steps.size() + r.bench.droop.size()));
+    auto turned = static_cast<int>(r.alignment.steps.size());
+    for (const DroopStep& s : r.bench.droop) {
+      if (s.stop == StopKind::droop_screw)
+        ++turned;
+      else if (std::find(changed.begin(), changed.end(), s.adjuster) == changed.end())
+        changed.push_back(s.adjuster);
+    }
+    r.work = work_for(car_, changed, turned);
     return r;
   }
 

@@ -25,7 +25,7 @@ CarTargets targets_of(const CarFigures& figures);
 struct ResetOptions {
   bool hold_camber = true;
   bool hold_toe = true;
-  bool hold_droop = true;        ///< by the droop screws (see bench_reset.hpp)
+  bool hold_droop = true;        ///< by what stops the hanging wheel (see bench_reset.hpp)
   bool hold_caster = true;       ///< by two upper links turned against each other, where a car has them
   bool hold_ride_height = true;  ///< by the collars; else the car sits as it comes to (see comparison.hpp)
   bool hold_end_points = true;   ///< by the transmitter: whether their change is told

@@ -12,16 +12,16 @@ namespace {
 constexpr double eighth = 0.125;  ///< least twist of a hand
 constexpr std::array all_angles{WheelAngle::camber, WheelAngle::toe, WheelAngle::caster};
 
-std::optional<double> WantedAngles::*field_of(WheelAngle angle) {
+std::optional<double> WantedAtWheel::*field_of(WheelAngle angle) {
   switch (angle) {
     case WheelAngle::camber:
-      return &WantedAngles::camber_deg;
+      return &WantedAtWheel::camber_deg;
     case WheelAngle::toe:
-      return &WantedAngles::toe_deg;
+      return &WantedAtWheel::toe_deg;
     case WheelAngle::caster:
       break;
   }
-  return &WantedAngles::caster_deg;
+  return &WantedAtWheel::caster_deg;
 }
 std::optional<double>& wanted(Setup& setup, End end, Side side, WheelAngle angle) {
   return setup.wanted[at(end)][at(side)].*field_of(angle);
@@ -86,6 +86,42 @@ tl::expected<CarFigures, CornerFailure> with_the_others_put_back(const Car& car,
   return standing_figures(car, put_back ? put_back->setup : after);
 }
 
+/// How low the wheels of an axle hang once every angle is back.
+std::optional<PerSide<double>> hanging(const Car& car, const Setup& baseline, const CarFigures& baseline_figures,
+                                       const Setup& setup, End end) {
+  const auto put_back =
+      reset_alignment(car, setup, wanted_targets(baseline_figures, baseline, setup), {.step_turns = 0.0});
+  constexpr int two_samples = 2;
+  const auto v = evaluate(car, put_back ? put_back->setup : setup, {}, two_samples);
+  if (!v) return std::nullopt;
+  PerSide<double> low{};
+  for (const Side side : both_sides)
+    low[at(side)] = v->source.travel.corner[at(end)][at(side)].stops.hanging_wheel_low_mm;
+  return low;
+}
+
+Setup with_droop_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
+  constexpr double told_mm = 0.01;
+  const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
+  const auto was = standing_figures(car, baseline);
+  if (!was) return after;
+  const auto then = hanging(car, baseline, *was, before, end);
+  const auto now = hanging(car, baseline, *was, after, end);
+  for (const Side side : both_sides) {
+    if (before.at_index(adjuster).on(side) == after.at_index(adjuster).on(side)) continue;
+    bool as_baseline = true;
+    for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+      as_baseline = as_baseline && (car.adjusters[i].end != end || !may_stop_droop(car, static_cast<int>(i)) ||
+                                    after.values[i].on(side) == baseline.values[i].on(side));
+    std::optional<double>& wish = after.wanted[at(end)][at(side)].hanging_mm;
+    if (as_baseline)
+      wish = baseline.wanted[at(end)][at(side)].hanging_mm;
+    else if (then && now && std::abs((*now)[at(side)] - (*then)[at(side)]) > told_mm)
+      wish = (*now)[at(side)];
+  }
+  return after;
+}
+
 std::string thread_ends_sentence(const Adjuster& part, Side side, double exact_turns) {
   return fmt::format("the thread of the {} {} {} ends before that: {:.2f} turns would be needed", name_of(part.end),
                      name_of(side), part.name, std::abs(exact_turns));
@@ -114,7 +150,8 @@ void want(Setup& setup, End end, Side side, WheelAngle angle, double deg) {
   wanted(setup, end, side, angle) = deg;
 }
 
-Setup with_wanted_angles(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
+Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
+  if (may_stop_droop(car, adjuster)) return with_droop_wanted(car, baseline, before, std::move(after), adjuster);
   const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
   for (const WheelAngle angle : all_angles) {
     const std::vector<int> parts = parts_setting(car, end, angle);
@@ -132,6 +169,22 @@ Setup with_wanted_angles(const Car& car, const Setup& baseline, const Setup& bef
     }
   }
   return after;
+}
+
+Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes) {
+  for (const PartChange& c : changes) {
+    Setup after = setup;
+    after.at_index(c.adjuster) = {c.to, c.to};
+    setup = with_what_is_wanted(car, baseline, setup, std::move(after), c.adjuster);
+  }
+  return setup;
+}
+
+double wanted_hanging(const Variant& before, const Setup& changed, End end, Side side) {
+  const auto& now = changed.wanted[at(end)][at(side)].hanging_mm;
+  const auto& then = before.setup.wanted[at(end)][at(side)].hanging_mm;
+  if (now || then) return now ? *now : *then;
+  return before.source.travel.corner[at(end)][at(side)].stops.hanging_wheel_low_mm;
 }
 
 CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& baseline, const Setup& changed) {
@@ -217,7 +270,7 @@ tl::expected<Setup, std::string> turned_to_length(const Car& car, const Setup& b
     value += std::round(exact / eighth) * eighth;
     if (value < part.least() || value > part.most()) return tl::unexpected(thread_ends_sentence(part, side, exact));
   }
-  turned = with_wanted_angles(car, baseline, setup, std::move(turned), turnbuckle);
+  turned = with_what_is_wanted(car, baseline, setup, std::move(turned), turnbuckle);
   if (const auto stands = standing_figures(car, turned); !stands) return tl::unexpected(stands.error().message);
   return turned;
 }

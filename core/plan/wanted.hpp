@@ -2,6 +2,9 @@
 // only what else moved is put back. And the way from a typed value to turns of the right part.
 #pragma once
 
+#include <span>
+
+#include "core/figures/variant.hpp"
 #include "core/plan/reset.hpp"
 
 namespace lowkite {
@@ -16,8 +19,16 @@ bool can_set(const Car& car, End end, WheelAngle angle);
 void want(Setup& setup, End end, Side side, WheelAngle angle, double deg);
 
 /// `after`: `before` with an adjuster changed by hand. Where that is a turnbuckle that sets an angle, the angle that it
-/// now gives is wanted on the sides that changed; back where `baseline` has it, what that wants.
-Setup with_wanted_angles(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster);
+/// now gives is wanted on the sides that changed; where it is a droop screw, or spacers in a shock, that lets the wheel
+/// hang otherwise, so is that. Back where `baseline` has it, what that wants.
+Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster);
+
+/// The setup with parts changed on both sides by hand, one after the other, as above.
+Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes);
+
+/// How low a wheel shall hang, mm from the plate's underside down to the tyre's lowest point: what the changed setup
+/// wants, else what the one before wants, else as it hung.
+double wanted_hanging(const Variant& before, const Setup& changed, End end, Side side);
 
 /// What the alignment is put back to: what the changed setup wants, else what the baseline wants, else as it stood.
 CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& baseline, const Setup& changed);

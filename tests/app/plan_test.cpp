@@ -182,7 +182,8 @@ TEST_F(Plan, DoneOnTheBenchTakesTheTurnsOver) {
   const lowkite::Setup wanted = model().comparison()->reset->setup;
   click(QStringLiteral("work.apply"));
   EXPECT_EQ(document().setup(), wanted);
-  EXPECT_TRUE(work().contains(QStringLiteral("No turnbuckle or droop screw needs turning."))) << work().toStdString();
+  EXPECT_TRUE(work().contains(QStringLiteral("No turnbuckle, droop screw or spacer needs a hand.")))
+      << work().toStdString();
   EXPECT_EQ(figure("camber", Column::changed), figure("camber", Column::baseline));
 }
 
@@ -244,6 +245,45 @@ TEST_F(Plan, SwitchingTheAxleShowsItsOwnPartsAndFigures) {
   click(QStringLiteral("adjuster.rear_hub_shims.more"));
   EXPECT_TRUE(work().contains(QStringLiteral("Rear collars 0.4 mm down the shock"))) << work().toStdString();
   EXPECT_TRUE(work().contains(QStringLiteral("both rear droop screws"))) << work().toStdString();
+}
+
+// A buggy, whose shocks stop the hanging wheel: another hole takes droop, spacers inside the shocks give it back, and
+// what the hand changes of them itself is left.
+TEST_F(Plan, DroopOfABuggyIsGivenBackBySpacersInTheShock) {
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/dunlin-4wd.kite-car.json"))));
+  settle();
+  click(QStringLiteral("axle.1"));
+  const QString before = figure("droop", Column::baseline);
+  click(QStringLiteral("adjuster.rear_shock_upper_hole.more"));
+  EXPECT_NE(figure("droop", Column::changed), before);
+  EXPECT_TRUE(work().contains(QStringLiteral("More spacers inside both rear shocks: 2 mm \u2192 6 mm")))
+      << work().toStdString();
+  click(QStringLiteral("work.apply"));
+  EXPECT_EQ(value("rear_shock_spacers"), 6.0);
+  EXPECT_EQ(value("rear_shock_spacers", Side::right), 6.0);
+  EXPECT_FALSE(work().contains(QStringLiteral("More spacers"))) << work().toStdString();
+  click(QStringLiteral("undo"));
+  click(QStringLiteral("undo"));
+  // Less droop on purpose.
+  click(QStringLiteral("adjuster.rear_shock_spacers.more"));
+  EXPECT_FALSE(work().contains(QStringLiteral("Fewer spacers"))) << work().toStdString();
+  EXPECT_TRUE(work().contains(QStringLiteral("Rear: spacers inside the shock: 2 mm"))) << work().toStdString();
+  const QString wanted = figure("droop", Column::reset);
+  EXPECT_NE(wanted, before);
+  // The other hole again: the droop that was chosen is what comes back.
+  click(QStringLiteral("adjuster.rear_shock_lower_hole.more"));
+  EXPECT_TRUE(work().contains(QStringLiteral("Fewer spacers inside both rear shocks"))) << work().toStdString();
+  // Its screws are out of use until they are turned in.
+  EXPECT_FALSE(work().contains(QStringLiteral("droop screw"))) << work().toStdString();
+}
+
+TEST_F(Plan, ADroopScrewTurnedByHandIsLeft) {
+  click(QStringLiteral("adjuster.front_droop_screw.more"));
+  EXPECT_TRUE(work().contains(QStringLiteral("Front: droop screw"))) << work().toStdString();
+  EXPECT_FALSE(work().contains(QStringLiteral("both front droop screws"))) << work().toStdString();
+  EXPECT_NE(figure("droop", Column::reset), figure("droop", Column::baseline));
+  click(QStringLiteral("adjuster.front_droop_screw.less"));
+  EXPECT_FALSE(document().isModified());
 }
 
 TEST_F(Plan, TheRideHeightIsAnEditLikeAnyOther) {

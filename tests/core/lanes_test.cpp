@@ -90,7 +90,7 @@ TEST(Lanes, JudgeAsOneAfterTheOtherOnEveryCarAndWithWhateverIsHeld) {
             fallen += stands[i] == 0;
             for (std::size_t a = 0; stands[i] != 0 && a < order.aims.size(); ++a) {
               const double x = figures[i * order.aims.size() + a];
-              ASSERT_NEAR(read[i * order.aims.size() + a], x, 4e-9 * std::max(1.0, std::abs(x)))
+              ASSERT_NEAR(read[i * order.aims.size() + a], x, 1e-8 * std::max(1.0, std::abs(x)))
                   << car.id << " " << name_of(end) << " " << k->name << ": " << order.aims[a].figure->id;
               ++compared;
             }

@@ -210,7 +210,7 @@ TEST_F(RecipeTest, HalfAMillimetreUnderTheHubsIsWhatRacersDoByHand) {
   EXPECT_NEAR(r.changes[0].to - r.changes[0].from, 0.5, 1e-9);
   EXPECT_LT(r.miss, 1e-3);
   ASSERT_EQ(r.bench.droop.size(), 2U);
-  EXPECT_LT(r.bench.droop[0].turns, 0.0) << "the screw comes out: the down-stop goes down";
+  EXPECT_LT(r.bench.droop[0].by, 0.0) << "the screw comes out: the down-stop goes down";
   EXPECT_GT(*r.bench.collar_mm[at(End::rear)][0], 0.2) << "and the collar goes down to lift the car";
 }
 

@@ -78,8 +78,8 @@ TEST(HalfAMillimetreMoreAxleHeight, TakesThatMuchDroopAndTheDownStopGivesItBack)
   // The re-set finds the same place of the screw by itself, to the eighth of a turn that a hand can do.
   ASSERT_EQ(c.bench->droop.size(), 2U);
   for (const DroopStep& s : c.bench->droop) {
-    EXPECT_NEAR(s.exact_turns, 0.5 * (low + high), 0.03) << "droop by the tyre's lowest point, not by the hub";
-    EXPECT_NEAR(s.turns, s.exact_turns, 0.0626);
+    EXPECT_NEAR(s.exact, 0.5 * (low + high), 0.03) << "droop by the tyre's lowest point, not by the hub";
+    EXPECT_NEAR(s.by, s.exact, 0.0626);
   }
   EXPECT_NEAR(figure(*c.reset, "droop", End::rear), figure(*c.baseline, "droop", End::rear), 0.1);
   // The collars have to lift what the hub let down, through the shock's motion ratio.

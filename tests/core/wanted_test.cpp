@@ -32,7 +32,7 @@ test::CarSetup by_hand(const Car& car, const test::CarSetup& from, const char* p
   const int i = car.find_adjuster(part);
   to.at_index(i).left += by;
   to.at_index(i).right += by;
-  return with_wanted_angles(car, baseline, from, to, i);
+  return with_what_is_wanted(car, baseline, from, to, i);
 }
 
 // Before, the re-set lengthened again what a hand had just shortened.

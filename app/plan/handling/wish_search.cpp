@@ -19,6 +19,7 @@
 #include "app/plan/springs/fields.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -304,9 +305,10 @@ void WishSearch::tryFind() {
   if (row < 0 || row >= static_cast<int>(finds_.found.size()) || !asked_ || asked_->car != d.sharedCar()) return;
   // One result after the other is tried on the setup that was searched from; what the hand has changed since stays.
   Setup setup = d.setup() == asked_->tried ? asked_->document : d.setup();
+  std::vector<PartChange> changes;
   for (const HandlingFind::Step& s : finds_.found[static_cast<std::size_t>(row)].steps)
-    setup.values[static_cast<std::size_t>(s.adjuster)] = {s.to, s.to};
-  d.putSetup(setup, tr("What the driver wishes"));
+    changes.push_back({s.adjuster, 0.0, s.to});
+  d.putSetup(changed_by_hand(d.car(), d.baseline(), std::move(setup), changes), tr("What the driver wishes"));
   asked_->tried = d.setup();
 }
 

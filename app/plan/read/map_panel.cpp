@@ -1,6 +1,7 @@
 #include "app/plan/read/map_panel.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <QComboBox>
@@ -16,6 +17,7 @@
 #include "app/words/wording.h"
 #include "core/plan/axle_judge.hpp"
 #include "core/plan/recipe.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -264,11 +266,9 @@ void MapPanel::takeOver() {
   const int column = table_->currentColumn();
   Document& d = model_.document();
   if (row < 0 || column < 0 || !take_->isEnabled() || car_ != d.sharedCar()) return;
-  Setup next = d.setup();
-  const double down = downValue(row), across = acrossValue(column);
-  next.at_index(down_.part) = {down, down};
-  next.at_index(across_.part) = {across, across};
-  d.putSetup(next, tr("Two parts off the map"));
+  const std::array changes{PartChange{down_.part, 0.0, downValue(row)},
+                           PartChange{across_.part, 0.0, acrossValue(column)}};
+  d.putSetup(changed_by_hand(d.car(), d.baseline(), d.setup(), changes), tr("Two parts off the map"));
 }
 
 }  // namespace lowkite::app

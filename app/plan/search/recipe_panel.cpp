@@ -705,7 +705,8 @@ void RecipePanel::showSteps() {
   for (const PartChange& c : r.changes) lines << changeText(*resultFor_, c);
   for (const End end : both_ends)
     if (const QString collars = collarSentence(*resultFor_, r.bench, end); !collars.isEmpty()) lines << collars;
-  lines << droopSentences(*resultFor_, r.bench) << resetSentences(*resultFor_, r.alignment, true);
+  for (const DroopLine& line : droopLines(*resultFor_, r.bench)) lines << line.text;
+  lines << resetSentences(*resultFor_, r.alignment, true);
   if (const QString points = endPointSentence(r.bench); !points.isEmpty()) lines << points;
   QStringList numbered;
   for (qsizetype i = 0; i < lines.size(); ++i)
