@@ -9,6 +9,7 @@
 #include "core/plan/idle_fields.hpp"
 #include "core/plan/lock_cause.hpp"
 #include "core/plan/part_directions.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 namespace {
@@ -44,6 +45,7 @@ class Checker {
           "the full lock that the setup wants moves nothing: the car file describes no steering linkage",
           "describe the servo and its links, or take the wanted lock out of the setup");
     for (const End end : both_ends) {
+      check_wanted(end);
       check_sides(end);
       check_bump_steer(end);
     }
@@ -243,6 +245,26 @@ class Checker {
             fmt::format("toe changes by {:.1f} deg within {:.0f} mm of travel each way", high - low, usual_travel_mm),
             "shims under the tie rod's balls: Search finds which");
     }
+  }
+
+  /// What a setup wants of a wheel and no part of this car sets changes nothing.
+  void check_wanted(End end) {
+    const auto& [left, right] = v_.setup.wanted[at(end)];
+    const auto tell = [&](bool wanted, bool can, std::string_view what, std::string_view by) {
+      if (wanted && !can)
+        add(Severity::doubtful, end, std::nullopt,
+            fmt::format("the {} that the setup wants moves nothing: {}", what, by),
+            fmt::format("describe the part that sets it, or take the wanted {} out of the setup", what));
+    };
+    const char* no_link = "no turnbuckle sets it here";
+    tell(left.camber_deg || right.camber_deg, can_set(car_, end, WheelAngle::camber), "camber", no_link);
+    tell(left.toe_deg || right.toe_deg, can_set(car_, end, WheelAngle::toe), "toe", no_link);
+    tell(left.caster_deg || right.caster_deg, can_set(car_, end, WheelAngle::caster), "caster",
+         "no two upper links set it here");
+    tell(left.hanging_mm || right.hanging_mm,
+         !parts_of_stop(car_, end, StopKind::droop_screw).empty() ||
+             !parts_of_stop(car_, end, StopKind::shock_extended).empty(),
+         "droop", "no droop screw and no spacer in a shock sets it here");
   }
 
   /// A thread at its end gives nothing more.
