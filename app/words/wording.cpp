@@ -317,7 +317,7 @@ std::vector<DroopLine> droopLines(const Car& car, const BenchReset& bench) {
     const Adjuster& part = car.adjusters[static_cast<std::size_t>(s.adjuster)];
     // Both wheels at once, where they are to do the same.
     const auto other = std::find_if(bench.droop.begin(), bench.droop.end(), [&](const DroopStep& o) {
-      return o.adjuster == s.adjuster && o.side != s.side && o.by == s.by && o.value == s.value &&
+      return o.adjuster == s.adjuster && o.side != s.side && o.by == s.by && o.value == s.value && o.ends == s.ends &&
              o.other_stop == s.other_stop;
     });
     const bool alike = other != bench.droop.end();
@@ -347,9 +347,9 @@ std::vector<DroopLine> droopLines(const Car& car, const BenchReset& bench) {
           {PlainWords::tr("%1 ends there; %2 turns would be needed").arg(which, number(std::abs(s.exact), 2))});
     else
       lines.push_back(
-          {(s.exact > 0.0 ? PlainWords::tr("%1 take no more spacers; %2 mm more, or a shorter eyelet, would be needed")
-                          : PlainWords::tr(
-                                "%1 have no more spacers to take out; %2 mm less, or a longer eyelet, would be needed"))
+          {(s.exact > 0.0
+                ? PlainWords::tr("%1: no more spacers go in; %2 mm more, or a shorter eyelet, would be needed")
+                : PlainWords::tr("%1: no more spacers to take out; %2 mm less, or a longer eyelet, would be needed"))
                .arg(which, number(std::abs(s.exact - s.by), 1))});
   }
   return lines;
@@ -463,7 +463,7 @@ QString lostDroopSentence(const Comparison& c, End end) {
   const bool has_spacers = !parts_of_stop(car, end, StopKind::shock_extended).empty();
   if (opened) return PlainWords::tr("%1: no spacer comes nearer").arg(now);
   if (has_spacers && stop == StopKind::shock_extended)
-    return PlainWords::tr("%1: less than half a spacer, no shock is opened for it").arg(now);
+    return PlainWords::tr("%1: a spacer brings back less than half of it, so no shock is opened").arg(now);
   return PlainWords::tr("%1: no screw puts it back, %2 would")
       .arg(now, more[at(side)] < 0.0 ? PlainWords::tr("a longer eyelet or a spacer less in the shock")
                                      : PlainWords::tr("a shorter eyelet or a spacer more in the shock"));

@@ -39,45 +39,33 @@ QString changeOf(const Adjuster& part, const Setting& from, const Setting& to) {
   return sides.join(WorkWords::tr(", "));
 }
 
-std::vector<int> changedParts(const Car& car, const Comparison& c) {
+/// Minutes for a part once what has to come off for it is off.
+double minutesFor(const Car& car, int part) {
+  const BenchWork own = work_for(car, std::array{part}, 0);
+  return own.minutes - own.wheel_minutes - own.shock_minutes;
+}
+
+/// Parts fitted by hand, and shocks opened to give the droop back: first what has to come off for them, once.
+void addParts(const Car& car, const Comparison& c, const std::vector<DroopLine>& droop, std::vector<WorkLine>& lines) {
   std::vector<int> changed;
   for (std::size_t i = 0; i < car.adjusters.size(); ++i)
     if (c.baseline->setup.values[i] != c.changed->setup.values[i]) changed.push_back(static_cast<int>(i));
-  return changed;
-}
-
-/// Parts fitted by hand: first what has to come off for them, once.
-void addParts(const Car& car, const Comparison& c, std::vector<WorkLine>& lines) {
-  const std::vector<int> changed = changedParts(car, c);
-  const BenchWork all = work_for(car, changed, 0);
+  std::vector<int> reached = changed;
+  for (const DroopLine& line : droop)
+    if (line.opens) reached.push_back(line.part);
+  const BenchWork all = work_for(car, reached, 0);
   if (all.wheels_off) lines.push_back({Kind::job, WorkWords::tr("Wheels off"), {}, all.wheel_minutes});
   if (all.shocks_off) lines.push_back({Kind::job, WorkWords::tr("Shocks off"), {}, all.shock_minutes});
   for (const int i : changed) {
     const Adjuster& part = car.adjusters[static_cast<std::size_t>(i)];
-    const BenchWork own = work_for(car, std::array{i}, 0);
     lines.push_back({Kind::job,
                      QStringLiteral("%1: %2").arg(
                          partTitle(part), changeOf(part, c.baseline->setup.at_index(i), c.changed->setup.at_index(i))),
                      {},
-                     own.minutes - own.wheel_minutes - own.shock_minutes});
+                     minutesFor(car, i)});
   }
-}
-
-/// What gives the droop back. Shocks are opened while they are off; screws are turned, and what cannot be is told, once
-/// the car stands.
-void addDroop(const Car& car, const Comparison& c, bool shocks, double thread, std::vector<WorkLine>& lines) {
-  for (const DroopLine& line : droopLines(car, *c.bench)) {
-    if (line.opens != shocks) continue;
-    double minutes = line.part >= 0 ? thread : 0.0;
-    if (line.opens) {
-      // Shocks that come off for another part are off.
-      std::vector<int> parts = changedParts(car, c);
-      const double without = work_for(car, parts, 0).minutes;
-      parts.push_back(line.part);
-      minutes = work_for(car, parts, 0).minutes - without;
-    }
-    lines.push_back({line.part >= 0 ? Kind::job : Kind::cannot, capital(line.text), {}, minutes});
-  }
+  for (const DroopLine& line : droop)
+    if (line.opens) lines.push_back({Kind::job, capital(line.text), {}, minutesFor(car, line.part)});
 }
 
 QString spacerSentence(const Comparison& c, End end, double lower) {
@@ -122,10 +110,13 @@ void addHeights(const Car& car, const Comparison& c, const ResetOptions& holds, 
 std::vector<WorkLine> workLines(const Car& car, const Comparison& c, const ResetOptions& holds) {
   const double thread = work_for(car, {}, 1).minutes;
   std::vector<WorkLine> lines;
-  addParts(car, c, lines);
-  addDroop(car, c, true, thread, lines);
+  const std::vector<DroopLine> droop = droopLines(car, *c.bench);
+  addParts(car, c, droop, lines);
   addHeights(car, c, holds, thread, lines);
-  addDroop(car, c, false, thread, lines);
+  for (const DroopLine& line : droop)
+    if (!line.opens)
+      lines.push_back(
+          {line.part >= 0 ? Kind::job : Kind::cannot, capital(line.text), {}, line.part >= 0 ? thread : 0.0});
   const QStringList links = resetSentences(car, c.work);
   const QStringList wrenches = resetSentences(car, c.work, true);
   for (qsizetype i = 0; i < links.size(); ++i) {

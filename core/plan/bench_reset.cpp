@@ -54,7 +54,7 @@ class DroopReset {
     const auto stops = [&](StopKind kind) { return was_.droop.kind == kind || is_.droop.kind == kind; };
     std::vector<DroopStep> steps;
     if (screw_ >= 0 && stops(StopKind::droop_screw)) {
-      if (hanging_) by_screw(result.setup, steps);
+      by_screw(result.setup, steps);
     } else if (limiter_ >= 0 && stops(StopKind::shock_extended)) {
       by_spacers(result.setup, steps);
     }
@@ -99,6 +99,13 @@ class DroopReset {
   }
 
   void by_screw(const Setup& setup, std::vector<DroopStep>& steps) const {
+    if (!hanging_) {  // the linkage itself ends before
+      DroopStep stuck{screw_, side_, StopKind::droop_screw};
+      stuck.value = setup.at_index(screw_).on(side_);
+      stuck.other_stop = true;
+      steps.push_back(stuck);
+      return;
+    }
     auto turned = screw_to_the_pad(setup);
     if (!turned) return;
     for (const Stop& s : is_.all) {

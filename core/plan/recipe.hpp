@@ -2,11 +2,10 @@
 // back, and those that come closest told with their work.
 //
 // Both sides alike. Ride heights are held (by the collars), camber and toe by their links, droop by what stops the
-// wheel. An
-// angle that is asked for and held by links is set by them first; parts are moved for what is then still wanted.
-// Figures of geometry and of the car on its springs may be asked for together. The combinations of each axle are judged
-// once (AxleJudge); what needs the whole car is judged for those that the rest of the order leaves open (CarJudge). The
-// list is the one that judging all of them would give, or it says that it is not.
+// wheel. An angle that is asked for and held by links is set by them first; parts are moved for what is then still
+// wanted. Figures of geometry and of the car on its springs may be asked for together. The combinations of each axle
+// are judged once (AxleJudge); what needs the whole car is judged for those that the rest of the order leaves open
+// (CarJudge). The list is the one that judging all of them would give, or it says that it is not.
 #pragma once
 
 #include <functional>

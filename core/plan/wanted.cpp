@@ -91,12 +91,12 @@ std::optional<PerSide<double>> hanging(const Car& car, const Setup& baseline, co
                                        const Setup& setup, End end) {
   const auto put_back =
       reset_alignment(car, setup, wanted_targets(baseline_figures, baseline, setup), {.step_turns = 0.0});
-  constexpr int two_samples = 2;
-  const auto v = evaluate(car, put_back ? put_back->setup : setup, {}, two_samples);
-  if (!v) return std::nullopt;
   PerSide<double> low{};
-  for (const Side side : both_sides)
-    low[at(side)] = v->source.travel.corner[at(end)][at(side)].stops.hanging_wheel_low_mm;
+  for (const Side side : both_sides) {
+    const auto stops = stops_of(car, put_back ? put_back->setup : setup, end, side);
+    if (!stops) return std::nullopt;
+    low[at(side)] = stops->hanging_wheel_low_mm;
+  }
   return low;
 }
 

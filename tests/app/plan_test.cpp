@@ -264,6 +264,11 @@ TEST_F(Plan, DroopOfABuggyIsGivenBackBySpacersInTheShock) {
   EXPECT_FALSE(work().contains(QStringLiteral("More spacers"))) << work().toStdString();
   click(QStringLiteral("undo"));
   click(QStringLiteral("undo"));
+  // A shock that is opened only for the droop comes off, too, and is told once.
+  click(QStringLiteral("adjuster.rear_hub_insert.less"));
+  EXPECT_TRUE(work().contains(QStringLiteral("spacers inside both rear shocks"))) << work().toStdString();
+  EXPECT_EQ(work().count(QStringLiteral("Shocks off")), 1) << work().toStdString();
+  click(QStringLiteral("undo"));
   // Less droop on purpose.
   click(QStringLiteral("adjuster.rear_shock_spacers.more"));
   EXPECT_FALSE(work().contains(QStringLiteral("Fewer spacers"))) << work().toStdString();
