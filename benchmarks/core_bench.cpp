@@ -2,7 +2,9 @@
 #include <benchmark/benchmark.h>
 
 #include "core/advice/advise.hpp"
+#include "core/advice/tyre_weights.hpp"
 #include "core/handling/over_tyres.hpp"
+#include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/tyre_file.hpp"
 #include "core/load/corner_path.hpp"
@@ -411,6 +413,27 @@ void HandlingOverTyres(benchmark::State& state) {
   }
 }
 BENCHMARK(HandlingOverTyres)->ArgName("threads")->Arg(1)->Arg(2)->Unit(benchmark::kMillisecond)->UseRealTime();
+
+// Goal: 2 s for 100 runs. The demo's season in one car, nothing known before.
+void WeightsOfASeason(benchmark::State& state) {
+  static const std::vector<LoggedDay> days =
+      *read_log(*read_file(LOWKITE_BENCH_DATA "/log/season.json", 64U << 20), "season.json");
+  static const auto tyres = draw_tyres(load_tyres(LOWKITE_BENCH_DATA "/tyres/tyres.json")->for_surface("asphalt"));
+  const std::shared_ptr<const Car> shared(&car(), [](const Car*) {});
+  std::size_t setups = 0;
+  for (auto _ : state) {
+    FeltSetups felt(shared, {}, tyres);
+    auto weights = weigh_tyres(*tyre_evidence(days, Surface::unknown, "", felt), tyres.size());
+    benchmark::DoNotOptimize(weights);
+    setups = felt.worked_out();
+  }
+  std::size_t runs = 0;
+  for (const LoggedDay& day : days)
+    for (const RunRecord& r : day.runs) runs += r.run.car_id == car().id;
+  state.counters["runs"] = static_cast<double>(runs);
+  state.counters["setups"] = static_cast<double>(setups);
+}
+BENCHMARK(WeightsOfASeason)->Unit(benchmark::kMillisecond)->UseRealTime();
 
 // A log of 10,000 runs and a million laps: opened, its days listed, the newest day's runs and one run's laps read.
 void OpenALongLog(benchmark::State& state) {

@@ -1,10 +1,12 @@
 #include "core/advice/tyre_weights.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <limits>
 #include <map>
 #include <numeric>
+#include <thread>
 
 #include <fmt/format.h>
 
@@ -97,21 +99,112 @@ std::string what_differs(const Car& car, const Setup& a, const Setup& b) {
 
 }  // namespace
 
-std::shared_ptr<const FeltSetups::Felt> FeltSetups::of(const Setup& setup, unsigned threads) {
+namespace {
+
+/// By what a setup is known: all that moves a figure.
+std::string key_of(const Setup& setup) {
   std::string key = fmt::format("{} {}", setup.ride_height_mm[0], setup.ride_height_mm[1]);
   for (const Setting& s : setup.values) key += fmt::format(" {} {}", s.left, s.right);
+  return key;
+}
+
+}  // namespace
+
+FeltSetups::Wanted FeltSetups::Wanted::beyond(const Wanted& known) const {
+  Wanted lacks{{}, limit && !known.limit};
+  for (std::size_t i = 0; i < phase_count; ++i) lacks.phases[i] = phases[i] && !known.phases[i];
+  return lacks;
+}
+
+std::shared_ptr<const FeltSetups::Felt> FeltSetups::felt(const Setup& setup, const Wanted& wanted,
+                                                         const std::shared_ptr<const Felt>& known,
+                                                         const std::function<bool()>& go_on) const {
+  auto felt = known ? std::make_shared<Felt>(*known) : std::make_shared<Felt>();
+  const Wanted lacks = wanted.beyond(felt->known);
+  constexpr auto middle = static_cast<std::size_t>(CornerPhase::middle);
+  auto phases = lacks.phases;
+  phases[middle] = phases[middle] || lacks.limit;
+  PhaseReach reach = reach_without_limits(ask_);
+  for (std::size_t i = 0; i < phase_count; ++i)
+    if (!phases[i]) reach[i] = 0.0;
+  if (lacks.limit) reach[middle] = to_the_end;
+  const auto table = tabulate(*car_, setup, ask_, 1, reach);
+  for (const CornerPhase phase : corner_phases) {
+    const auto in = static_cast<std::size_t>(phase);
+    if (!phases[in]) continue;
+    const bool limit = phase == CornerPhase::middle && lacks.limit;
+    for (std::size_t f = 0; f < felt_rows.size(); ++f) felt->figure[f][in].assign(tyres_.size(), std::nullopt);
+    if (limit) felt->limit_g.assign(tyres_.size(), std::nullopt);
+    for (std::size_t i = 0; table && i < tyres_.size(); ++i) {
+      if (go_on && !go_on()) return nullptr;
+      const auto handling = phase_on(*table, tyres_[i], phase, limit);
+      if (!handling) continue;
+      for (std::size_t f = 0; f < felt_rows.size(); ++f)
+        if (const auto v = spec_of(felt_rows[f].figure).read(*handling))
+          felt->figure[f][in][i] = *v / felt_rows[f].just;
+      if (limit) felt->limit_g[i] = handling->limit_g;
+    }
+    felt->known.phases[in] = true;
+    felt->known.limit = felt->known.limit || limit;
+  }
+  return felt;
+}
+
+bool FeltSetups::work_out(const std::vector<std::pair<Setup, Wanted>>& setups, unsigned threads,
+                          const std::function<bool(double)>& go_on) {
+  struct Task {
+    const Setup* setup;
+    Wanted wanted;
+  };
+  std::map<std::string, Task> tasks;
+  for (const auto& [setup, wanted] : setups) {
+    const auto [task, fresh] = tasks.try_emplace(key_of(setup), Task{&setup, wanted});
+    if (fresh) continue;
+    Wanted& all = task->second.wanted;
+    for (std::size_t i = 0; i < phase_count; ++i) all.phases[i] = all.phases[i] || wanted.phases[i];
+    all.limit = all.limit || wanted.limit;
+  }
+  std::mutex hands;  // of the tasks and of `go_on`
+  auto next = tasks.begin();
+  std::size_t done = 0;
+  std::atomic<bool> stopped = false;
+  const auto work = [&] {
+    for (;;) {
+      auto mine = tasks.end();
+      {
+        const std::lock_guard lock(hands);
+        if (!stopped && go_on && !go_on(static_cast<double>(done) / static_cast<double>(tasks.size()))) stopped = true;
+        if (stopped || next == tasks.end()) return;
+        mine = next++;
+      }
+      const auto& [key, task] = *mine;
+      std::shared_ptr<const Felt> known;
+      {
+        const std::lock_guard lock(mutex_);
+        if (const auto found = known_.find(key); found != known_.end()) known = found->second;
+      }
+      if (!known || task.wanted.beyond(known->known).any()) {
+        known = felt(*task.setup, task.wanted, known, [&] { return !stopped; });
+        if (!known) return;
+        const std::lock_guard lock(mutex_);
+        known_[key] = known;
+      }
+      const std::lock_guard lock(hands);
+      ++done;
+    }
+  };
+  {
+    std::vector<std::jthread> crew;
+    for (unsigned h = 1; h < threads; ++h) crew.emplace_back(work);
+    work();
+  }
+  return !stopped;
+}
+
+std::shared_ptr<const FeltSetups::Felt> FeltSetups::of(const Setup& setup) const {
   const std::lock_guard lock(mutex_);
-  auto& kept = known_[key];
-  if (kept) return kept;
-  const auto table = tabulate(*car_, setup, ask_, threads);
-  const Handling handling = table ? handling_over(*table, tyres_, threads) : Handling(tyres_.size());
-  auto felt = std::make_shared<Felt>();
-  for (std::size_t f = 0; f < felt_rows.size(); ++f)
-    for (const CornerPhase phase : corner_phases)
-      felt->figure[f][static_cast<std::size_t>(phase)] =
-          by_tyre(spec_of(felt_rows[f].figure), phase, felt_rows[f].just, handling);
-  felt->limit_g = by_tyre(spec_of(HandlingFigure::limit), CornerPhase::middle, 1.0, handling);
-  return kept = std::move(felt);
+  const auto found = known_.find(key_of(setup));
+  return found == known_.end() ? nullptr : found->second;
 }
 
 std::size_t FeltSetups::worked_out() const {
@@ -131,10 +224,17 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, Su
                                           const std::string& compound, FeltSetups& setups, unsigned threads,
                                           const std::function<bool(double)>& go_on) {
   const Car& car = setups.car();
+  struct Word {
+    CornerPhase phase;
+    std::size_t row;  ///< of what is felt
+    int by;
+  };
   struct Pair {
     const LoggedDay* day;
     const RunRecord *before, *after;
     Setup from, to;
+    std::vector<Word> words{};
+    LapVerdict laps = LapVerdict::cannot_be_told;
   };
   std::vector<Pair> pairs;
   double newest = 0.0;
@@ -155,43 +255,50 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, Su
       last = &record;
     }
   }
-  TyreEvidence evidence;
-  for (std::size_t i = 0; i < pairs.size(); ++i) {
-    if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(pairs.size()))) return std::nullopt;
-    const Pair& p = pairs[i];
-    const auto before = setups.of(p.from, threads);
-    const auto after = setups.of(p.to, threads);
-    const double days_ago = std::max(0.0, newest - day_number(p.day->day.date));
-    bool counts = false;
+  std::vector<std::pair<Setup, FeltSetups::Wanted>> wanted;
+  for (Pair& p : pairs) {
+    FeltSetups::Wanted w;
     for (const CornerPhase phase : corner_phases)
       for (std::size_t row = 0; row < felt_rows.size(); ++row) {
-        const Felt& f = felt_rows[row];
-        const auto a = said(p.before->run, phase, f.sense);
-        const auto b = said(p.after->run, phase, f.sense);
+        const auto a = said(p.before->run, phase, felt_rows[row].sense);
+        const auto b = said(p.after->run, phase, felt_rows[row].sense);
         // Nothing said of it in either run says nothing; a fault that is gone was not said again.
         if (!a && !b) continue;
-        const int by = b.value_or(0) - a.value_or(0);
-        FeltChange c;
-        c.before = p.before->run.id;
-        c.after = p.after->run.id;
-        c.date = p.day->day.date;
-        c.what = what_differs(car, p.from, p.to);
-        c.phase = phase;
-        c.figure = f.figure;
-        c.felt = static_cast<int>(std::copysign(1.0, f.way)) * (by > 0 ? 1 : by < 0 ? -1 : 0);
-        c.days_ago = days_ago;
-        const auto in = static_cast<std::size_t>(phase);
-        c.moved = moved_by(before->figure[row][in], after->figure[row][in]);
-        evidence.felt.push_back(std::move(c));
-        counts = true;
+        p.words.push_back({phase, row, b.value_or(0) - a.value_or(0)});
+        w.phases[static_cast<std::size_t>(phase)] = true;
       }
-    const RunComparison laps = compare_runs({p.day->day, *p.before}, {p.day->day, *p.after}, &car);
-    if (laps.verdict != LapVerdict::cannot_be_told) {
-      evidence.laps.push_back(
-          {laps.verdict == LapVerdict::faster, days_ago, moved_by(before->limit_g, after->limit_g)});
-      counts = true;
+    p.laps = laps_say(*p.before, *p.after);
+    w.limit = p.laps != LapVerdict::cannot_be_told;
+    if (p.words.empty() && !w.limit) continue;
+    wanted.emplace_back(p.from, w);
+    wanted.emplace_back(p.to, w);
+  }
+  if (!setups.work_out(wanted, threads, go_on)) return std::nullopt;
+  TyreEvidence evidence;
+  for (const Pair& p : pairs) {
+    const bool by_laps = p.laps != LapVerdict::cannot_be_told;
+    if (p.words.empty() && !by_laps) continue;
+    ++evidence.pairs;
+    const auto before = setups.of(p.from);
+    const auto after = setups.of(p.to);
+    const double days_ago = std::max(0.0, newest - day_number(p.day->day.date));
+    for (const Word& word : p.words) {
+      const Felt& f = felt_rows[word.row];
+      FeltChange c;
+      c.before = p.before->run.id;
+      c.after = p.after->run.id;
+      c.date = p.day->day.date;
+      c.what = what_differs(car, p.from, p.to);
+      c.phase = word.phase;
+      c.figure = f.figure;
+      c.felt = static_cast<int>(std::copysign(1.0, f.way)) * (word.by > 0 ? 1 : word.by < 0 ? -1 : 0);
+      c.days_ago = days_ago;
+      const auto in = static_cast<std::size_t>(word.phase);
+      c.moved = moved_by(before->figure[word.row][in], after->figure[word.row][in]);
+      evidence.felt.push_back(std::move(c));
     }
-    evidence.pairs += counts;
+    if (by_laps)
+      evidence.laps.push_back({p.laps == LapVerdict::faster, days_ago, moved_by(before->limit_g, after->limit_g)});
   }
   return evidence;
 }

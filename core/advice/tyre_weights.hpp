@@ -67,10 +67,20 @@ class FeltSetups {
       : car_(std::move(car)), ask_(ask), tyres_(std::move(tyres)) {}
 
   using ByTyre = std::vector<std::optional<double>>;
+  /// What is asked of a setup.
+  struct Wanted {
+    std::array<bool, phase_count> phases{};
+    bool limit = false;  ///< in the middle
+
+    /// What of it is not among what is known.
+    [[nodiscard]] Wanted beyond(const Wanted& known) const;
+    [[nodiscard]] bool any() const { return limit || std::ranges::count(phases, true) > 0; }
+  };
   struct Felt {
-    /// Each of the figures that are felt, by phase, in units of what can just be felt.
+    Wanted known;
+    /// Each of the figures that are felt, by phase, in units of what can just be felt; empty: not asked.
     std::array<std::array<ByTyre, phase_count>, 3> figure;
-    ByTyre limit_g;  ///< in the middle
+    ByTyre limit_g;
   };
 
   [[nodiscard]] const Car& car() const { return *car_; }
@@ -79,9 +89,13 @@ class FeltSetups {
                             std::span<const TyreDraw> tyres) const {
     return car == car_ && ask == ask_ && std::ranges::equal(tyres, tyres_);
   }
-  /// Worked out once, however often it was driven. Names and dates do not count.
-  std::shared_ptr<const Felt> of(const Setup& setup, unsigned threads);
-  /// How many were worked out so far.
+  /// Works out what is wanted of setups and not known yet, each once, however often it was driven. Names and dates do
+  /// not count. `go_on(share)` is asked by one thread at a time; false stops, and this is false, too.
+  bool work_out(const std::vector<std::pair<Setup, Wanted>>& setups, unsigned threads,
+                const std::function<bool(double)>& go_on = {});
+  /// What is known of one.
+  [[nodiscard]] std::shared_ptr<const Felt> of(const Setup& setup) const;
+  /// How many setups were worked out so far.
   [[nodiscard]] std::size_t worked_out() const;
 
  private:
@@ -90,6 +104,10 @@ class FeltSetups {
   std::vector<TyreDraw> tyres_;
   mutable std::mutex mutex_;
   std::map<std::string, std::shared_ptr<const Felt>> known_;
+
+  [[nodiscard]] std::shared_ptr<const Felt> felt(const Setup& setup, const Wanted& wanted,
+                                                 const std::shared_ptr<const Felt>& known,
+                                                 const std::function<bool()>& go_on) const;
 };
 
 /// The felt changes of a car's runs, one after the other on one day, whose setups differ; each setup is worked out

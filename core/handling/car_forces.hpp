@@ -4,19 +4,16 @@
 
 #include <algorithm>
 #include <cmath>
+#include <tuple>
 #include <utility>
 
 #include <ceres/jet.h>
 
 #include "core/handling/car_on_tyres.hpp"
+#include "core/handling/lanes/wheels.hpp"
 
 namespace lowkite {
 
-/// Unknowns, in this order. The yaw rate follows from the speed, but derivatives by it are wanted; lateral acceleration
-/// is one only on the way along a row of trims.
-enum TrimUnknown : int { servo, body_slip, drive_slip, front_apart, rear_apart, lateral, yaw_rate };
-constexpr int unknown_count = 8;  // one is spare
-constexpr int solved_count = 6;   ///< those before the yaw rate
 /// Forces, N; the moment about the centre of gravity, N m; each differential's law, N; where on the way, N.
 enum TrimSum : int { sideways, yaw, lengthways, front_law, rear_law, way };
 
@@ -34,91 +31,98 @@ std::pair<T, T> cos_sin(const T& angle) {
   return {through(angle, c, -s), through(angle, s, c)};
 }
 
+/// Of how many unknowns a number carries derivatives.
 template <class T>
-[[gnu::flatten]] TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::Node& node,
-                                                  const std::array<T, 8>& u, const std::array<T, 3>& shift,
-                                                  const T& speed) const {
-  using std::tanh;
+constexpr int slopes_of = 0;
+template <int n>
+constexpr int slopes_of<ceres::Jet<double, n>> = n;
+
+/// `n` taken from the number; a number from what it stands in.
+template <int n, class T>
+WithSlopes<n> with_slopes(const T& x) {
+  WithSlopes<n> all;
+  all[0] = value_of(x);
+  if constexpr (n > 0)
+    for (int i = 0; i < n; ++i) all[static_cast<std::size_t>(1 + i)] = x.v[i];
+  return all;
+}
+template <class T, class Read>
+T from_slopes(const Read& read) {
+  T x(read(0));
+  if constexpr (slopes_of < T >> 0)
+    for (int i = 0; i < slopes_of<T>; ++i) x.v[i] = read(static_cast<std::size_t>(1 + i));
+  return x;
+}
+
+template <class T>
+TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::Node& node, const std::array<T, 8>& u,
+                                 const std::array<T, 3>& shift, const T& speed) const {
+  constexpr int n = slopes_of<T>;
   TyreForces<T> f;
-  const auto [body_cos, body_sin] = cos_sin(u[body_slip]);
-  const T vx = speed * body_cos;
-  const T vy = speed * body_sin;
-  T x_sum(0.0), y_sum(0.0), yaw_sum(0.0);
-  PerWheel<T> loads{};
+  WheelsAsk<n> ask;
+  ask.node = &node;
+  ask.steering = &table_->steering_near(value_of(u[servo]));
+  ask.tyre = &tyre_rows_;
+  ask.drive = &layout;
+  ask.x_m = &table_->x_m();
+  ask.y_m = &table_->y_m();
+  ask.servo_rad = value_of(u[servo]);
+  ask.more_g = value_of(u[lateral]) - node.at_g;
+  std::tie(f.body_cos, f.body_sin) = cos_sin(u[body_slip]);
+  ask.vx = with_slopes<n>(speed * f.body_cos);
+  ask.vy = with_slopes<n>(speed * f.body_sin);
+  ask.turns = with_slopes<n>(u[yaw_rate]);
+  ask.tread = with_slopes<n>(speed * (1.0 + u[drive_slip]));
+  PerEnd<T> apart{};  // half of what its treads differ by, m/s
   for (const End end : both_ends) {
-    PerSide<T> along{}, tread{};
-    for (const Side side : both_sides) {
-      const auto w = static_cast<std::size_t>(wheel_of(end, side));
-      const T more = u[lateral] - node.at_g;
-      T heading = node.heading[w] + node.heading_per_g[w] * more + node.heading_per_rad[w] * u[servo];
-      TyreState<T> s;
-      s.lean = node.lean[w] + node.lean_per_g[w] * more + node.lean_per_rad[w] * u[servo];
-      s.load_n = node.load_n[w] + node.load_per_g[w] * more + node.load_per_rad[w] * u[servo];
-      for (std::size_t k = 0; k < 3; ++k) {
-        s.load_n += node.load_by[k][w] * shift[k];
-        s.lean += node.lean_by[k][w] * shift[k];
-      }
-      if (end == End::front) {
-        const SetupTable::Steered alone = table_->steered(side, value_of(u[servo]));
-        heading += through(u[servo], alone.heading, alone.heading_per_rad);
-        s.lean += through(u[servo], alone.lean, alone.lean_per_rad);
-      }
-      const T wx = vx - u[yaw_rate] * table_->y_m()[w];
-      const T wy = vy + u[yaw_rate] * table_->x_m()[w];
-      const auto [c, sn] = cos_sin(heading);
-      const T forward = wx * c + wy * sn;
-      s.slip = -(wy * c - wx * sn) / forward;
-      if (layout.engaged[at(end)]) {
-        T runs = speed * (1.0 + u[drive_slip]);
-        const double way = side == Side::left ? -1.0 : 1.0;
-        switch (layout.kind[at(end)]) {
-          case DifferentialKind::spool:
-            break;
-          case DifferentialKind::one_way:
-            if (runs < forward) runs = forward;
-            break;
-          case DifferentialKind::undescribed:
-          case DifferentialKind::open:
-          case DifferentialKind::oil:
-          case DifferentialKind::ball:
-            runs += way * speed * u[end == End::front ? front_apart : rear_apart];
-            break;
-        }
-        tread[at(side)] = runs;
-        s.lengthways = (runs - forward) / forward;
-      }
-      loads[w] = s.load_n;
-      const TyreForce<T> force = tyre_[at(end)].force(s);
-      along[at(side)] = force.lengthways;
-      const T x = force.lengthways * c - force.sideways * sn;
-      const T y = force.lengthways * sn + force.sideways * c;
-      x_sum += x;
-      y_sum += y;
-      yaw_sum += table_->x_m()[w] * y - table_->y_m()[w] * x;
-      f.yaw_by_drive += table_->x_m()[w] * force.lengthways * sn - table_->y_m()[w] * force.lengthways * c;
-      f.sideways_body[w] = y;
-      f.slip[w] = value_of(s.slip);
-      f.wheel[w] = {value_of(s.load_n),        0.0, value_of(s.lean), value_of(heading), value_of(force.sideways),
-                    value_of(force.lengthways)};
-    }
-    const DifferentialKind kind = layout.kind[at(end)];
-    if (!layout.engaged[at(end)] || kind == DifferentialKind::spool || kind == DifferentialKind::one_way) continue;
+    if (layout.gives_way(end)) apart[at(end)] = speed * u[end == End::front ? front_apart : rear_apart];
+    ask.apart[at(end)] = with_slopes<n>(apart[at(end)]);
+  }
+  for (std::size_t k = 0; k < 3; ++k) ask.shift[k] = with_slopes<n>(shift[k]);
+  WheelsTold<n> told;
+  wheels_kernel()(ask, told);
+  const auto of_wheel = [&](const WheelsWithSlopes<n>& all, std::size_t w) {
+    return from_slopes<T>([&](std::size_t k) { return all[k][w]; });
+  };
+  const auto of_all = [&](const WheelsWithSlopes<n>& all, const PerWheel<double>& times) {
+    return from_slopes<T>([&](std::size_t k) {
+      return all[k][0] * times[0] + all[k][1] * times[1] + all[k][2] * times[2] + all[k][3] * times[3];
+    });
+  };
+  constexpr PerWheel<double> once{1.0, 1.0, 1.0, 1.0};
+  PerWheel<T> loads{};
+  for (std::size_t w = 0; w < wheel_count; ++w) {
+    loads[w] = of_wheel(told.load_n, w);
+    f.sideways_body[w] = of_wheel(told.y_n, w);
+    f.slip[w] = told.slip[w];
+    const double along = told.lengthways_n[0][w];
+    f.wheel[w] = {told.load_n[0][w], 0.0, told.lean[w], told.heading[w], told.sideways_n[w], along};
+    f.yaw_by_drive_nm += along * (table_->x_m()[w] * told.heading_sin[w] - table_->y_m()[w] * told.heading_cos[w]);
+  }
+  f.sum[sideways] = of_all(told.y_n, once);
+  f.sum[lengthways] = of_all(told.x_n, once);
+  f.sum[yaw] = of_all(told.y_n, table_->x_m()) - of_all(told.x_n, table_->y_m());
+  for (const End end : both_ends) {
+    if (!layout.gives_way(end)) continue;
     const Differential& d = table_->differential()[at(end)];
     const double radius = table_->radius_m()[at(end)];
     const double rubs =
         layout.rubs * (d.friction_n_mm > 0.0 ? d.friction_n_mm : draw_[TyreParameter::differential_friction]);
-    const double drags = kind == DifferentialKind::oil ? draw_[TyreParameter::oil_drag] * 1e-3 * d.oil_cst *
-                                                             (d.gears > 0.0 ? 0.25 * d.gears : 1.0)
-                                                       : 0.0;
+    const double drags =
+        layout.kind[at(end)] == DifferentialKind::oil
+            ? draw_[TyreParameter::oil_drag] * 1e-3 * d.oil_cst * (d.gears > 0.0 ? 0.25 * d.gears : 1.0)
+            : 0.0;
     // The faster wheel hands torque over to the slower one.
-    const T apart = (tread[1] - tread[0]) / radius;
-    const T handed = 1e-3 * (rubs * tanh(apart / friction_turns) + drags * apart) / radius;
-    f.sum[end == End::front ? front_law : rear_law] = along[0] - along[1] - handed;
+    const T faster = 2.0 * apart[at(end)] / radius;
+    // A hyperbolic tangent.
+    const double comes = 1.0 - 2.0 / (std::exp(2.0 / friction_turns * value_of(faster)) + 1.0);
+    const T friction = through(faster, rubs * comes, rubs / friction_turns * (1.0 - comes * comes));
+    const T handed = (1e-3 / radius) * (friction + drags * faster);
+    const auto left = static_cast<std::size_t>(wheel_of(end, Side::left));
+    f.sum[end == End::front ? front_law : rear_law] =
+        of_wheel(told.lengthways_n, left) - of_wheel(told.lengthways_n, left + 1) - handed;
   }
   const double weight = table_->mass_kg() * gravity_m_s2;
-  f.sum[sideways] = y_sum;
-  f.sum[yaw] = yaw_sum;
-  f.sum[lengthways] = x_sum;
   for (const End end : both_ends) {
     const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
     const auto r = l + 1;

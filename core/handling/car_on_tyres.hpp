@@ -24,17 +24,33 @@ struct DriveLayout {
   double sense = 1.0;  ///< of the turn, positive to the left
   PerEnd<bool> engaged{};
   PerEnd<DifferentialKind> kind{};
+  PerWheel<double> driven{}, one_way{};  ///< 1: it is
   bool drives = false;
   double rubs = 1.0;             ///< of the differentials' friction, what counts
   std::array<int, 6> unknown{};  ///< those that are solved for
   int count = 0;
+
+  /// Nothing drives, nothing brakes.
+  void coast() {
+    engaged = {};
+    driven = one_way = {};
+  }
+  /// Whether an axle is driven through something that lets its wheels run apart.
+  [[nodiscard]] bool gives_way(End end) const {
+    const DifferentialKind k = kind[at(end)];
+    return engaged[at(end)] && k != DifferentialKind::spool && k != DifferentialKind::one_way;
+  }
 };
+
+/// The constants of the tyres, wheel by wheel.
+using TyreRows = std::array<PerWheel<double>, tyre_constant_count>;
 
 template <class T>
 struct TyreForces {
   std::array<T, 6> sum{};
   PerWheel<T> sideways_body{};  ///< to the left, in the car's frame
-  T yaw_by_drive{};
+  double yaw_by_drive_nm = 0.0;
+  T body_cos{}, body_sin{};   ///< of the body slip
   PerWheel<double> slip{};    ///< tangents
   PerWheel<WheelTrim> wheel;  ///< but for the slip angle, which only the last of many rounds asks for
   std::array<T, 3> shift{};   ///< how these forces differ from being shared by load (see Sharing)
@@ -67,6 +83,7 @@ class CarOnTyres {
   const SetupTable* table_;
   TyreDraw draw_;
   PerEnd<TyreAt> tyre_;
+  TyreRows tyre_rows_{};
 };
 
 }  // namespace lowkite

@@ -32,6 +32,20 @@ double heading_left(Side side, double toe) {
   return -sign_of(side) * toe;
 }
 
+/// How many nodes it takes to read up to there: the next one, and the next with slopes.
+std::size_t nodes_within(double reach_g) {
+  if (!(reach_g > 0.0)) return 0;
+  const double place = reach_g / lateral_step_g - 1e-9;
+  if (place >= lateral_nodes - 1) return lateral_nodes;
+  auto next = static_cast<int>(std::ceil(place));
+  for (const int i : slope_nodes)
+    if (i >= place) {
+      next = std::max(next, i);
+      break;
+    }
+  return static_cast<std::size_t>(std::max(next, 1)) + 1;
+}
+
 }  // namespace
 
 std::string_view label_of(Channel channel) {
@@ -46,7 +60,8 @@ double yaw_comes(CornerPhase phase) {
   return phase == CornerPhase::entry ? 1.0 : phase == CornerPhase::exit ? -1.0 : 0.0;
 }
 
-tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, const CornerAsk& ask, unsigned threads) {
+tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, const CornerAsk& ask, unsigned threads,
+                                                     const PhaseReach& reach) {
   const CarModel& model = loaded.model();
   const Car& car = *model.car;
   if (!model.steering) return tl::unexpected(std::string("the car file tells no steering linkage"));
@@ -144,6 +159,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
         m[k] = 2.0 * m[k + 1] - m[k + 2];
       }
     }
+  t.lay_steering_pieces();
   t.servo_most_ = (sense > 0.0 ? last - middle : middle - first) * t.servo_step_;
   double servo = 0.0;
   while (servo < t.servo_most_ && std::abs(t.mean_heading(sense * servo)) < steered_heading) servo += radians(1.0);
@@ -172,11 +188,14 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
     return s;
   };
   const auto fill = [&](int which) {
+    const std::span<const double> within =
+        std::span(asked).first(nodes_within(reach[static_cast<std::size_t>(which / 2)]));
+    if (within.empty()) return;
     Row& row = t.row_[static_cast<std::size_t>(which / 2)];
     const bool turned = which % 2 != 0;
     const double servo_rad = turned ? t.steered_rad_ : 0.0;
     const double lengthways = lengthways_g(ask, corner_phases[static_cast<std::size_t>(which / 2)]);
-    const auto stands = loaded.row(loaded.level_collars(), lengthways, asked, servo_rad);
+    const auto stands = loaded.row(loaded.level_collars(), lengthways, within, servo_rad);
     std::vector<Stand>& into = turned ? row.steered : row.straight;
     for (const auto& stand : stands) {
       if (!stand) break;
@@ -219,7 +238,9 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
     });
   for (int i = 0; i < rows; i += hands) fill(i);
   crew.clear();  // waits
-  for (Row& row : t.row_) {
+  for (std::size_t p = 0; p < t.row_.size(); ++p) {
+    if (!(reach[p] > 0.0)) continue;
+    Row& row = t.row_[p];
     // Both must stand for what lies between.
     const std::size_t least = std::min(row.straight.size(), row.steered.size());
     if (least < 2) return tl::unexpected(std::string("the car finds no steady stand at 0.2 g"));
@@ -230,7 +251,8 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
 }
 
 double SetupTable::last_g(CornerPhase phase) const {
-  return lateral_[row_[static_cast<std::size_t>(phase)].straight.size() - 1];
+  const std::size_t stands = row_[static_cast<std::size_t>(phase)].straight.size();
+  return stands > 0 ? lateral_[stands - 1] : 0.0;
 }
 
 SetupTable::Between SetupTable::between(double lengthways_g) const {
@@ -267,27 +289,29 @@ SetupTable::Node SetupTable::node_at(double lengthways_g, double lateral_g) cons
 
 std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double lateral_g) const {
   const Row& row = row_[static_cast<std::size_t>(phase)];
+  if (row.straight.empty()) return std::nullopt;
   const double place = lateral_g / lateral_step_g;
   const auto last = row.straight.size() - 1;
   if (lateral_g < 0.0 || place > static_cast<double>(last) + 1e-9) return std::nullopt;
   const std::size_t i = std::min(static_cast<std::size_t>(place), last - 1);
   const double share = place - static_cast<double>(i);
-  const auto between = [&](const std::vector<Stand>& stands, auto member, std::size_t w) {
-    return (1.0 - share) * (stands[i].*member)[w] + share * (stands[i + 1].*member)[w];
-  };
+  const double per_rad = 1.0 / steered_rad_, per_g = 1.0 / lateral_step_g;
   Node n;
   n.at_g = lateral_g;
-  for (std::size_t w = 0; w < wheel_count; ++w) {
-    const auto both = [&](auto member, double& value, double& per_rad, double& per_g) {
-      value = between(row.straight, member, w);
-      per_rad = (between(row.steered, member, w) - value) / steered_rad_;
-      per_g = ((row.straight[i + 1].*member)[w] - (row.straight[i].*member)[w]) / lateral_step_g;
-    };
-    both(&Stand::load_n, n.load_n[w], n.load_per_rad[w], n.load_per_g[w]);
-    both(&Stand::lean, n.lean[w], n.lean_per_rad[w], n.lean_per_g[w]);
-    both(&Stand::heading, n.heading[w], n.heading_per_rad[w], n.heading_per_g[w]);
-    n.lean[w] += rest_lean_[w];
-  }
+  const auto read = [&](auto member, PerWheel<double>& value, PerWheel<double>& by_servo,
+                        PerWheel<double>& by_lateral) {
+    const PerWheel<double>&from = row.straight[i].*member, &to = row.straight[i + 1].*member;
+    const PerWheel<double>&turned_from = row.steered[i].*member, &turned_to = row.steered[i + 1].*member;
+    for (std::size_t w = 0; w < wheel_count; ++w) {
+      value[w] = (1.0 - share) * from[w] + share * to[w];
+      by_servo[w] = ((1.0 - share) * turned_from[w] + share * turned_to[w] - value[w]) * per_rad;
+      by_lateral[w] = (to[w] - from[w]) * per_g;
+    }
+  };
+  read(&Stand::load_n, n.load_n, n.load_per_rad, n.load_per_g);
+  read(&Stand::lean, n.lean, n.lean_per_rad, n.lean_per_g);
+  read(&Stand::heading, n.heading, n.heading_per_rad, n.heading_per_g);
+  for (std::size_t w = 0; w < wheel_count; ++w) n.lean[w] += rest_lean_[w];
   for (const Side side : both_sides) {
     n.heading[static_cast<std::size_t>(wheel_of(End::front, side))] += toe_[at(side)];
     n.heading[static_cast<std::size_t>(wheel_of(End::rear, side))] += rear_toe_[at(side)];
@@ -306,23 +330,46 @@ std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double later
   return n;
 }
 
-SetupTable::Steered SetupTable::steered(Side side, double servo_rad) const {
+void SetupTable::lay_steering_pieces() {
   // A cubic through two nodes with the slopes of their neighbours (Catmull-Rom): its own slope has no steps.
-  const auto& h = map_heading_[at(side)];
-  const auto& l = map_lean_[at(side)];
+  steering_pieces_.clear();
+  for (std::size_t i = 1; i + 2 < servo_nodes; ++i) {
+    SteeringPiece p;
+    p.from_rad = (static_cast<int>(i) - servo_nodes / 2) * servo_step_;
+    p.step_rad = servo_step_;
+    const auto lay = [&](const std::vector<double>& m, Side side, std::array<PerWheel<double>, 4>& into) {
+      const auto w = static_cast<std::size_t>(wheel_of(End::front, side));
+      const double a = m[i - 1], b = m[i], c = m[i + 1], d = m[i + 2];
+      into[0][w] = b;
+      into[1][w] = 0.5 * (c - a);
+      into[2][w] = a - 2.5 * b + 2.0 * c - 0.5 * d;
+      into[3][w] = 0.5 * (d - a) + 1.5 * (b - c);
+    };
+    for (const Side side : both_sides) {
+      lay(map_heading_[at(side)], side, p.heading);
+      lay(map_lean_[at(side)], side, p.lean);
+    }
+    steering_pieces_.push_back(p);
+  }
+}
+
+const SetupTable::SteeringPiece& SetupTable::steering_near(double servo_rad) const {
   const double place = servo_rad / servo_step_ + servo_nodes / 2;
-  const int i = std::clamp(static_cast<int>(std::floor(place)), 1, servo_nodes - 3);
-  const double s = place - i;
-  const auto read = [&](const std::vector<double>& m, double& value, double& per_rad) {
-    const auto k = static_cast<std::size_t>(i);
-    const double a = m[k - 1], b = m[k], c = m[k + 1], d = m[k + 2];
-    const double c1 = 0.5 * (c - a), c2 = a - 2.5 * b + 2.0 * c - 0.5 * d, c3 = 0.5 * (d - a) + 1.5 * (b - c);
-    value = b + s * (c1 + s * (c2 + s * c3));
-    per_rad = (c1 + s * (2.0 * c2 + 3.0 * s * c3)) / servo_step_;
+  return steering_pieces_[static_cast<std::size_t>(std::clamp(static_cast<int>(std::floor(place)), 1, servo_nodes - 3) -
+                                                   1)];
+}
+
+SetupTable::Steered SetupTable::steered(Side side, double servo_rad) const {
+  const SteeringPiece& piece = steering_near(servo_rad);
+  const double s = (servo_rad - piece.from_rad) / piece.step_rad;
+  const auto w = static_cast<std::size_t>(wheel_of(End::front, side));
+  const auto read = [&](const std::array<PerWheel<double>, 4>& c, double& value, double& per_rad) {
+    value = c[0][w] + s * (c[1][w] + s * (c[2][w] + s * c[3][w]));
+    per_rad = (c[1][w] + s * (2.0 * c[2][w] + 3.0 * s * c[3][w])) / piece.step_rad;
   };
   Steered out;
-  read(h, out.heading, out.heading_per_rad);
-  read(l, out.lean, out.lean_per_rad);
+  read(piece.heading, out.heading, out.heading_per_rad);
+  read(piece.lean, out.lean, out.lean_per_rad);
   return out;
 }
 
@@ -397,6 +444,7 @@ SetupTable SetupTable::with(Channel channel, const SetupTable& from) const {
       copy(&Stand::lean);
       t.rest_lean_ = from.rest_lean_;
       t.map_lean_ = from.map_lean_;
+      t.lay_steering_pieces();
       break;
     case Channel::toe:
       t.toe_ = from.toe_;
@@ -409,6 +457,7 @@ SetupTable SetupTable::with(Channel channel, const SetupTable& from) const {
       t.map_heading_ = from.map_heading_;
       t.servo_step_ = from.servo_step_;
       t.servo_most_ = from.servo_most_;
+      t.lay_steering_pieces();
       break;
     case Channel::drive:
       t.differential_ = from.differential_;
@@ -446,6 +495,7 @@ SetupTable SetupTable::without(Channel channel) const {
       each([](Stand& s) { s.lean = {}; });
       t.rest_lean_ = {};
       for (auto& map : t.map_lean_) std::fill(map.begin(), map.end(), 0.0);
+      t.lay_steering_pieces();
       for (Row& row : t.row_)
         for (Slopes& s : row.slopes) s.lean = {};
       break;
@@ -459,6 +509,7 @@ SetupTable SetupTable::without(Channel channel) const {
     case Channel::steering:
       for (std::size_t i = 0; i < t.map_heading_[0].size(); ++i)
         t.map_heading_[0][i] = t.map_heading_[1][i] = 0.5 * (t.map_heading_[0][i] + t.map_heading_[1][i]);
+      t.lay_steering_pieces();
       break;
     case Channel::drive:
       for (Differential& d : t.differential_) d = {DifferentialKind::open, 0.0, 0.0, 0.0};
@@ -470,12 +521,12 @@ SetupTable SetupTable::without(Channel channel) const {
 }
 
 tl::expected<SetupTable, std::string> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
-                                               unsigned threads) {
+                                               unsigned threads, const PhaseReach& reach) {
   const auto model = build_model(car, setup);
   if (!model) return tl::unexpected(model.error().message);
   const auto loaded = LoadedCar::of(*model);
   if (!loaded) return tl::unexpected(loaded.error());
-  return SetupTable::of(*loaded, ask, threads);
+  return SetupTable::of(*loaded, ask, threads, reach);
 }
 
 }  // namespace lowkite

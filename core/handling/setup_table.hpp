@@ -7,6 +7,7 @@
 
 #include <array>
 #include <cstdint>
+#include <limits>
 #include <optional>
 #include <span>
 #include <string>
@@ -30,6 +31,10 @@ struct CornerAsk {
 constexpr int phase_count = 3;
 constexpr std::array<CornerPhase, phase_count> corner_phases{CornerPhase::entry, CornerPhase::middle,
                                                              CornerPhase::exit};
+/// Up to which lateral acceleration each of them is looked at, g; 0: not at all.
+using PhaseReach = std::array<double, phase_count>;
+constexpr double to_the_end = std::numeric_limits<double>::infinity();
+constexpr PhaseReach every_phase{to_the_end, to_the_end, to_the_end};
 /// Lengthways acceleration of a phase, g, and the share of the yaw rate that comes (+) or goes within `turn_in_s`.
 double lengthways_g(const CornerAsk& ask, CornerPhase phase);
 double yaw_comes(CornerPhase phase);
@@ -70,8 +75,10 @@ struct Differential {
 
 class SetupTable {
  public:
-  /// Tabulates. Fails with a sentence where the car file does not describe enough, or there is no steering linkage.
-  static tl::expected<SetupTable, std::string> of(const LoadedCar& car, const CornerAsk& ask, unsigned threads = 2);
+  /// Tabulates. Beyond the reach of a phase the car is said to have no stand; up to there the table is the same. Fails
+  /// with a sentence where the car file does not describe enough, or there is no steering linkage.
+  static tl::expected<SetupTable, std::string> of(const LoadedCar& car, const CornerAsk& ask, unsigned threads = 2,
+                                                  const PhaseReach& reach = every_phase);
 
   /// The wheels at one lateral acceleration of a phase, ready to be steered.
   struct Node {
@@ -91,6 +98,13 @@ class SetupTable {
   [[nodiscard]] Node node_at(double lengthways_g, double lateral_g) const;
   [[nodiscard]] double last_g_at(double lengthways_g) const;
 
+  /// What the steering alone gives, at rest, near a servo angle: cubics in the share of a step past `from_rad`, their
+  /// coefficients ascending; nothing at the rear.
+  struct SteeringPiece {
+    double from_rad = 0.0, step_rad = 1.0;
+    std::array<PerWheel<double>, 4> heading{}, lean{};
+  };
+  [[nodiscard]] const SteeringPiece& steering_near(double servo_rad) const;
   /// Where a front wheel points, and how far it leans, steered at rest; rad, positive to the left. And per rad.
   struct Steered {
     double heading = 0.0, heading_per_rad = 0.0, lean = 0.0, lean_per_rad = 0.0;
@@ -154,8 +168,11 @@ class SetupTable {
   double steered_rad_ = 0.0;  ///< at which the steered rows stand
   std::vector<double> lateral_;
   std::array<Row, phase_count> row_;
+  void lay_steering_pieces();
+
   double servo_step_ = 0.0;                              ///< of the steering map, from -servo_most_ on
   PerSide<std::vector<double>> map_heading_, map_lean_;  ///< less toe and lean at rest, straight ahead
+  std::vector<SteeringPiece> steering_pieces_;           ///< between the map's nodes but for the outermost
   PerSide<double> toe_{};                                ///< heading at rest, straight ahead
   PerWheel<double> rest_lean_{};
   PerSide<double> rear_toe_{};
@@ -163,6 +180,6 @@ class SetupTable {
 
 /// The table of a setup on its own. Fails with a sentence, too, where the setup's linkages do not close.
 tl::expected<SetupTable, std::string> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
-                                               unsigned threads = 2);
+                                               unsigned threads = 2, const PhaseReach& reach = every_phase);
 
 }  // namespace lowkite

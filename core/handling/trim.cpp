@@ -6,7 +6,6 @@
 #include <thread>
 
 #include <Eigen/LU>
-#include <boost/math/tools/minima.hpp>
 
 #include "core/handling/car_forces.hpp"
 
@@ -28,13 +27,14 @@ constexpr int most_again = 4;
 constexpr double serves_again = 0.1;
 constexpr double most_servo_rad = 1.2;
 constexpr double most_body_slip = 0.7;
-constexpr double farthest_slip = 0.7;  ///< rad beyond where an axle is, in which its most is looked for
-constexpr double beyond_peak = 0.105;  ///< six degrees
+constexpr double nearest_slip = -0.1, farthest_slip = 0.7;  ///< rad beyond where an axle is: there its most is sought
+constexpr double beyond_peak = 0.105;                       ///< six degrees
 constexpr double gently_g = 0.2;
 constexpr double just_below = 0.96;  ///< of the limit
 
-using Small = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, solved_count, 1>;
-using SmallSquare = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, solved_count, solved_count>;
+// Rows that a layout does not need are those of the identity: of a known size both are solved in half the time.
+using Small = Eigen::Matrix<double, solved_count, 1>;
+using SmallSquare = Eigen::Matrix<double, solved_count, solved_count>;
 
 /// How lateral forces are shared otherwise than by load depends on the forces, which depend on the loads, which depend
 /// on that. It is taken from the round before, with how it answers the unknowns.
@@ -210,9 +210,8 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
     const T turns = l.sense * speed / ask.radius_m;
     x[yaw_rate] = turns;
     TyreForces<T> f = car_.forces<T>(l, *at, x, shared_so, speed);
-    const auto [cosine, sine] = cos_sin(x[body_slip]);
-    f.sum[sideways] -= mass * (along * sine + across * cosine);
-    f.sum[lengthways] -= mass * (along * cosine - across * sine);
+    f.sum[sideways] -= mass * (along * f.body_sin + across * f.body_cos);
+    f.sum[lengthways] -= mass * (along * f.body_cos - across * f.body_sin);
     if (ask.turn_in_s > 0.0) f.sum[yaw] -= table_.yaw_inertia() * yaw_comes(phase) / ask.turn_in_s * turns;
     if (on_way)
       f.sum[way] = weight * 0.1 *
@@ -223,7 +222,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
   const auto sum_of = [&](const auto& f, int r) -> const auto& {
     return f.sum[static_cast<std::size_t>(rows[static_cast<std::size_t>(r)])];
   };
-  Small off(count);
+  Small off = Small::Zero();
   double worst = 0.0, moved = 0.0;
   const auto measure = [&](const auto& f, const auto& shared_so) {
     worst = moved = 0.0;
@@ -247,7 +246,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
     t.apart = {u[front_apart], u[rear_apart]};
     t.wheel = f.wheels();
     for (std::size_t i = 0; i < 3; ++i) t.shared[i] = value_of(f.shift[i]);
-    t.yaw_by_drive_nm = value_of(f.yaw_by_drive);
+    t.yaw_by_drive_nm = f.yaw_by_drive_nm;
     return t;
   };
   // No further than the steering goes.
@@ -267,7 +266,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
   double worst_before = std::numeric_limits<double>::infinity();
   int halved = 0;
   SharingSoFar<Jet> sharing(shift);
-  SmallSquare slope(count, count);
+  SmallSquare slope = SmallSquare::Identity();
   for (int round = 0; round < rounds; ++round) {
     if (!stand()) return std::nullopt;
     std::array<Jet, unknown_count> jets;
@@ -281,7 +280,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
       Trim t = told(f);
       if (!on_way) {
         // How the unknowns answer lateral acceleration, by the implicit function theorem.
-        Small by(count);
+        Small by = Small::Zero();
         for (int r = 0; r < count; ++r) by[r] = sum_of(f, r).v[lateral];
         t.servo_rad_per_g = -slope.partialPivLu().solve(by)[0];
       }
@@ -322,9 +321,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
 
 /// The wheels as they stand at an acceleration, slipping as in a trim nearby.
 struct Trimmer::Held {
-  PerWheel<TyreState<double>> state;
-  PerWheel<TyreAt::Loaded<double>> under;
-  PerWheel<double> heading{};
+  PerEnd<AxleAsk> axle;
   PerEnd<double> needs_n{};
 };
 
@@ -337,24 +334,29 @@ std::optional<Trimmer::Held> Trimmer::held(CornerPhase phase, double lateral_g, 
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const auto w = static_cast<std::size_t>(wheel_of(end, side));
-      TyreState<double>& s = h.state[w];
-      s.load_n = node->load_n[w] + node->load_per_rad[w] * like.servo_rad;
-      s.lean = node->lean[w] + node->lean_per_rad[w] * like.servo_rad;
-      for (std::size_t by = 0; by < 3; ++by) {
-        s.load_n += node->load_by[by][w] * grown * like.shared[by];
-        s.lean += node->lean_by[by][w] * grown * like.shared[by];
-      }
-      if (end == End::front) s.lean += table_.steered(side, like.servo_rad).lean;
-      h.under[w] = car_.tyre(end).loaded(s.load_n);
       const WheelTrim& wheel = like.wheel[w];
-      s.slip = wheel.slip_rad;
-      h.heading[w] = wheel.heading_rad;
+      AxleAsk::Wheel& in = h.axle[at(end)].wheel[at(side)];
+      double load_n = node->load_n[w] + node->load_per_rad[w] * like.servo_rad;
+      in.lean_rad = node->lean[w] + node->lean_per_rad[w] * like.servo_rad;
+      for (std::size_t by = 0; by < 3; ++by) {
+        load_n += node->load_by[by][w] * grown * like.shared[by];
+        in.lean_rad += node->lean_by[by][w] * grown * like.shared[by];
+      }
+      if (end == End::front) in.lean_rad += table_.steered(side, like.servo_rad).lean;
+      in.under = car_.tyre(end).loaded(load_n);
+      in.slip_rad = wheel.slip_rad;
+      // Turned further, not driven elsewhere: what counts is the force across the car.
+      in.heading_cos = std::cos(wheel.heading_rad);
       // The lengthways slip that gave that force: along over sideways is as one slip over the other.
       const double over = car_.draw()[TyreParameter::lengthways_stiffness];
       const double side_slip = std::tan(wheel.slip_rad) + car_.draw()[TyreParameter::lean_steers] * wheel.lean_rad;
       if (wheel.lengthways_n != 0.0 && std::abs(wheel.sideways_n) > 1e-6)
-        s.lengthways = wheel.lengthways_n / wheel.sideways_n * side_slip / over;
+        in.lengthways = wheel.lengthways_n / wheel.sideways_n * side_slip / over;
     }
+  for (const End end : both_ends) {
+    h.axle[at(end)].tyre = &car_.tyre(end);
+    h.axle[at(end)].sense = sense;
+  }
   // The axles' shares of the lateral force follow from yaw.
   const double mass = table_.mass_kg();
   const CornerAsk& ask = table_.ask();
@@ -372,55 +374,69 @@ std::optional<Trimmer::Held> Trimmer::held(CornerPhase phase, double lateral_g, 
   return h;
 }
 
-double Trimmer::axle_force(End end, const Held& held, double further) const {
-  const double sense = table_.ask().to_the_left ? 1.0 : -1.0;
-  double sum = 0.0;
-  for (const Side side : both_sides) {
-    const auto w = static_cast<std::size_t>(wheel_of(end, side));
-    TyreState<double> s = held.state[w];
-    s.slip = std::tan(s.slip + sense * further);
-    // Turned further, not driven elsewhere: what counts is the force across the car.
-    const TyreForce<double> f = car_.tyre(end).force(held.under[w], s);
-    sum += f.sideways * std::cos(held.heading[w]);
-  }
-  return sense * sum;
+namespace {
+
+double axle_force(const AxleAsk& axle, double further) {
+  AxlePlaces pushes{};
+  wheels_kernel().axle(axle, {further, further, further, further}, pushes);
+  return pushes[0];
 }
 
-std::pair<double, double> Trimmer::most_of(End end, const Held& held) const {
+/// The most that an axle could push, and turned how much further; several places at once, so without derivatives.
+std::pair<double, double> most_of(const AxleAsk& axle) {
   // Coarse first: two wheels with different slips may have two tops.
-  constexpr int places = 8;
-  double best = 0.0, where = 0.0;
-  for (int i = 0; i <= places; ++i) {
-    const double further = farthest_slip * i / places - 0.1;
-    const double force = axle_force(end, held, further);
-    if (force > best) {
-      best = force;
-      where = further;
-    }
+  constexpr std::size_t places = 3 * axle_places;
+  constexpr double step = (farthest_slip - nearest_slip) / (places - 1);
+  const auto place = [](std::size_t i) { return nearest_slip + step * static_cast<double>(i); };
+  std::array<double, places> coarse{};
+  for (std::size_t i = 0; i < places; i += axle_places) {
+    AxlePlaces pushes{};
+    wheels_kernel().axle(axle, {place(i), place(i + 1), place(i + 2), place(i + 3)}, pushes);
+    std::copy(pushes.begin(), pushes.end(), coarse.begin() + static_cast<std::ptrdiff_t>(i));
   }
-  constexpr double step = farthest_slip / places;
-  std::uintmax_t rounds = 8;
-  const auto found = boost::math::tools::brent_find_minima([&](double d) { return -axle_force(end, held, d); },
-                                                           where - step, where + step, 14, rounds);
-  return {-found.second, found.first};
+  const auto highest = [](const auto& of) {
+    return static_cast<std::size_t>(std::max_element(of.begin() + 1, of.end() - 1) - of.begin());
+  };
+  const std::size_t top = highest(coarse);
+  double middle = place(top), half = step;
+  // The middle one of three is highest, but where the force still grows at an end.
+  std::array<double, 3> force{coarse[top - 1], coarse[top], coarse[top + 1]};
+  constexpr int rounds = 3;
+  for (int round = 0; round < rounds; ++round) {
+    const double third = half / 3.0;
+    AxlePlaces pushes{};
+    wheels_kernel().axle(axle, {middle - 2.0 * third, middle - third, middle + third, middle + 2.0 * third}, pushes);
+    const std::array<double, 7> all{force[0], pushes[0], pushes[1], force[1], pushes[2], pushes[3], force[2]};
+    const std::size_t best = highest(all);
+    force = {all[best - 1], all[best], all[best + 1]};
+    middle += (static_cast<double>(best) - 3.0) * third;
+    half = third;
+  }
+  // Where the parabola through them is highest.
+  const double bend = force[0] - 2.0 * force[1] + force[2], rise = 0.5 * (force[2] - force[0]);
+  const double on = bend < 0.0 ? std::clamp(-rise / bend, -1.0, 1.0) : rise > 0.0 ? 1.0 : -1.0;
+  return {force[1] + on * (rise + 0.5 * on * bend), middle + on * half};
 }
+
+}  // namespace
 
 std::optional<PerEnd<double>> Trimmer::left(CornerPhase phase, double lateral_g, const Trim& like) const {
   const auto h = held(phase, lateral_g, like);
   if (!h) return std::nullopt;
   PerEnd<double> left{};
-  for (const End end : both_ends) left[at(end)] = most_of(end, *h).first / std::max(1e-9, h->needs_n[at(end)]) - 1.0;
+  for (const End end : both_ends)
+    left[at(end)] = most_of(h->axle[at(end)]).first / std::max(1e-9, h->needs_n[at(end)]) - 1.0;
   return left;
 }
 
 std::optional<Trimmer::LettingGo> Trimmer::letting_go(const Trim& at_limit) const {
   const auto h = held(at_limit.phase, at_limit.lateral_g, at_limit);
   if (!h) return std::nullopt;
-  const PerEnd<std::pair<double, double>> most{most_of(End::front, *h), most_of(End::rear, *h)};
+  const PerEnd<std::pair<double, double>> most{most_of(h->axle[0]), most_of(h->axle[1])};
   const auto left = [&](End end) { return most[at(end)].first / std::max(1e-9, h->needs_n[at(end)]); };
   LettingGo l{left(End::front) <= left(End::rear) ? End::front : End::rear, 1.0};
   const auto [holds, where] = most[at(l.end)];
-  if (holds > 0.0) l.keeps = axle_force(l.end, *h, where + beyond_peak) / holds;
+  if (holds > 0.0) l.keeps = axle_force(h->axle[at(l.end)], where + beyond_peak) / holds;
   return l;
 }
 
@@ -505,7 +521,7 @@ std::optional<std::pair<double, double>> Trimmer::moment_at(double servo_rad, do
   constexpr int rounds = 60;
   constexpr double settled_g = 1e-6;
   DriveLayout l = car_.layout(CornerPhase::middle);
-  l.engaged = {};  // coasting: nothing drives
+  l.coast();
   const CornerAsk& ask = table_.ask();
   const double speed = std::sqrt(ask.lateral_g * gravity_m_s2 * ask.radius_m);
   const double weight = table_.mass_kg() * gravity_m_s2;
@@ -579,8 +595,8 @@ Trim top_of(const Trimmer& trimmer, Trim a, Trim m, Trim b) {
 }
 
 /// Lateral acceleration grows until a tyre's top turns the row of trims back: so it is followed by its length, not by
-/// acceleration (pseudo-arclength continuation: Keller 1977, from memory).
-std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase) {
+/// acceleration (pseudo-arclength continuation: Keller 1977, from memory). It is left where it reaches `enough_g`.
+std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase, double enough_g) {
   constexpr double longest = 1.0, shortest = 0.02, surest = 0.1;
   constexpr double straight = 0.9;
   constexpr int most_trims = 80;
@@ -595,7 +611,7 @@ std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase) {
   if (!second) return l;
   l.trims.push_back(std::move(*second));
   double far = 0.5 * longest;
-  while (static_cast<int>(l.trims.size()) < most_trims) {
+  while (static_cast<int>(l.trims.size()) < most_trims && l.trims.back().lateral_g < enough_g) {
     const std::span<const Trim> last = std::span(l.trims).last(std::min<std::size_t>(3, l.trims.size()));
     const Trim& here = last.back();
     const Trim& before = last[last.size() - 2];
@@ -632,20 +648,22 @@ std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase) {
   return l;
 }
 
-std::optional<PhaseHandling> phase_on(const Trimmer& trimmer, CornerPhase phase) {
+std::optional<PhaseHandling> phase_of(const Trimmer& trimmer, CornerPhase phase, bool limits) {
   const SetupTable& table = trimmer.table();
   const double asked = table.ask().lateral_g;
-  const auto ladder = climb(trimmer, phase);
+  const auto ladder = climb(trimmer, phase, limits ? std::numeric_limits<double>::infinity() : asked / just_below);
   if (!ladder) return std::nullopt;
   const std::vector<Trim>& trims = ladder->trims;
   PhaseHandling p;
-  p.limit_g = ladder->limit_g;
-  p.by_its_stand = ladder->by_its_stand;
-  if (const auto l = trimmer.letting_go(trims.back())) {
-    p.lets_go = l->end;
-    p.keeps = l->keeps;
+  if (limits) {
+    p.limit_g = ladder->limit_g;
+    p.by_its_stand = ladder->by_its_stand;
+    if (const auto l = trimmer.letting_go(trims.back())) {
+      p.lets_go = l->end;
+      p.keeps = l->keeps;
+    }
   }
-  p.read_at_g = std::min(asked, just_below * p.limit_g);
+  p.read_at_g = std::min(asked, just_below * ladder->limit_g);
   const auto nearest = [&](double g) {
     const Trim* best = &trims.front();
     for (const Trim& t : trims)
@@ -673,11 +691,20 @@ std::optional<TyreHandling> handling_on(const SetupTable& table, const TyreDraw&
   const Trimmer trimmer(table, tyres);
   TyreHandling h;
   for (std::size_t i = 0; i < phase_count; ++i) {
-    const auto p = phase_on(trimmer, corner_phases[i]);
+    const auto p = phase_of(trimmer, corner_phases[i], true);
     if (!p) return std::nullopt;
     h.phase[i] = *p;
   }
   return h;
+}
+
+PhaseReach reach_without_limits(const CornerAsk& ask) {
+  const double reach = ask.lateral_g / just_below;
+  return {reach, reach, reach};
+}
+
+std::optional<PhaseHandling> phase_on(const SetupTable& table, const TyreDraw& tyres, CornerPhase phase, bool limits) {
+  return phase_of(Trimmer(table, tyres), phase, limits);
 }
 
 std::vector<std::optional<TyreHandling>> handling_over(const SetupTable& table, std::span<const TyreDraw> tyres,

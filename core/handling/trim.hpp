@@ -86,8 +86,6 @@ class Trimmer {
   [[nodiscard]] std::optional<Trim> solve(const DriveLayout& layout, std::array<double, 8> unknown,
                                           std::array<double, 3> shared, const Way* way, int rounds) const;
   [[nodiscard]] std::optional<Held> held(CornerPhase phase, double lateral_g, const Trim& like) const;
-  [[nodiscard]] double axle_force(End end, const Held& held, double further) const;
-  [[nodiscard]] std::pair<double, double> most_of(End end, const Held& held) const;
 
   const SetupTable& table_;
   CarOnTyres car_;
@@ -115,6 +113,11 @@ struct TyreHandling {
 
 /// None where the car does not even turn gently on these tyres.
 std::optional<TyreHandling> handling_on(const SetupTable& table, const TyreDraw& tyres);
+/// How far a table must reach for what `phase_on` tells without limits.
+PhaseReach reach_without_limits(const CornerAsk& ask);
+/// One phase of it. Without `limits` what is told of the limit is left out, and half of the work: the rest is the same.
+std::optional<PhaseHandling> phase_on(const SetupTable& table, const TyreDraw& tyres, CornerPhase phase,
+                                      bool limits = true);
 
 /// The same on every draw, shared out between threads. `go_on` false stops: what was not reached is none.
 std::vector<std::optional<TyreHandling>> handling_over(const SetupTable& table, std::span<const TyreDraw> tyres,

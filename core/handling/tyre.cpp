@@ -35,29 +35,25 @@ const TyreParameterSpec& spec_of(TyreParameter parameter) {
 }
 
 TyreAt::TyreAt(const TyreDraw& d, bool rear, double reference_n)
-    : reference_n_(reference_n),
-      grip_(d[P::grip] * (rear ? d[P::rear_grip] : 1.0)),
-      grip_falls_(d[P::grip_falls]),
-      stiffness_(d[P::stiffness] * (rear ? d[P::rear_stiffness] : 1.0)),
-      stiffness_falls_(d[P::stiffness_falls]),
-      lean_steers_(d[P::lean_steers]),
-      best_lean_(d[P::best_lean]),
-      lean_loss_(d[P::lean_loss]),
-      shape_(d[P::past_peak]),
-      lengthways_(d[P::lengthways_stiffness]) {}
+    : TyreLaw({reference_n, d[P::grip] * (rear ? d[P::rear_grip] : 1.0), d[P::grip_falls],
+               d[P::stiffness] * (rear ? d[P::rear_stiffness] : 1.0), d[P::stiffness_falls], d[P::lean_steers],
+               d[P::best_lean], d[P::lean_loss], d[P::past_peak], d[P::lengthways_stiffness]}) {}
 
 std::optional<double> TyreAt::peak() const {
-  // sin is highest a quarter turn from 0, which an arctangent times the shape reaches only beyond 1.
-  if (shape_ < 1.0 + 1e-9) return std::nullopt;
-  return shape_ * std::tan(0.5 * std::numbers::pi / shape_);
+  const double shape = (*this)[TyreConstant::shape];
+  // Sin is highest a quarter turn from 0, which an arctangent times the shape reaches only beyond 1.
+  if (shape < 1.0 + 1e-9) return std::nullopt;
+  return shape * std::tan(0.5 * std::numbers::pi / shape);
 }
 
 double TyreAt::friction(double load_n) const {
-  return grip_ * std::pow(load_n / reference_n_, -grip_falls_);
+  return (*this)[TyreConstant::grip] *
+         std::pow(load_n / (*this)[TyreConstant::reference_n], -(*this)[TyreConstant::grip_falls]);
 }
 
 double TyreAt::stiffness(double load_n) const {
-  return stiffness_ * std::pow(load_n / reference_n_, -stiffness_falls_) * load_n;
+  return (*this)[TyreConstant::stiffness] *
+         std::pow(load_n / (*this)[TyreConstant::reference_n], -(*this)[TyreConstant::stiffness_falls]) * load_n;
 }
 
 }  // namespace lowkite

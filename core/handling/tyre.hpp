@@ -15,6 +15,8 @@
 #include <span>
 #include <string_view>
 
+#include "core/linkage/number.hpp"
+
 namespace lowkite {
 
 /// What a tyre, and what else no car file tells, is described by.
@@ -55,30 +57,52 @@ struct TyreDraw {
   bool operator==(const TyreDraw&) const = default;
 };
 
-/// A function of one number, given by its value and slope there.
-inline double through(double, double value, double) {
-  return value;
-}
-/// The same for a number that carries derivatives (`a` and `v`, as Ceres names them).
+/// A number without derivatives: one double, or a register of several.
 template <class T>
-T through(const T& x, double value, double slope) {
-  return T(value, slope * x.v);
-}
-inline double value_of(double x) {
+concept PlainNumber = requires {
+  typename NumberTraits<T>::Mask;
+};
+
+template <PlainNumber T>
+T value_of(const T& x) {
   return x;
 }
+/// Of a number that carries derivatives (`a` and `v`, as Ceres names them).
 template <class T>
-double value_of(const T& x) {
+auto value_of(const T& x) -> decltype(x.a) {
   return x.a;
+}
+/// A function of one number, given by its value and slope there.
+template <PlainNumber T>
+T through(const T&, const T& value, const T&) {
+  return value;
+}
+template <class T>
+T through(const T& x, const decltype(T::a)& value, const decltype(T::a)& slope) {
+  return T(value, slope * x.v);
+}
+/// Lane by lane one or the other, with its derivatives.
+template <class M, PlainNumber T>
+T whichever(const M& mask, const T& yes, const T& no) {
+  return select(mask, yes, no);
+}
+template <class M, class T>
+T whichever(const M& mask, const T& yes, const T& no) {
+  T out(select(mask, yes.a, no.a));
+  for (int i = 0; i < T::DIMENSION; ++i) out.v[i] = select(mask, yes.v[i], no.v[i]);
+  return out;
 }
 
 /// The curve: force over friction for a slip in its own unit. Odd, slope 1 at 0, top 1, falling beyond its peak as far
-/// as `shape` is over 1 (Pacejka's sine of an arctangent). `T`: double, or a number that carries derivatives.
-template <class T>
-T slip_curve(const T& slip, double shape) {
-  const double x = value_of(slip) / shape;
-  const double angle = shape * std::atan(x);
-  return through(slip, std::sin(angle), std::cos(angle) / (1.0 + x * x));
+/// as `shape` is over 1 (Pacejka's sine of an arctangent). `T`: a plain number, or one that carries derivatives.
+template <class T, class V>
+T slip_curve(const T& slip, const V& shape) {
+  using std::atan;
+  using std::cos;
+  using std::sin;
+  const V x = value_of(slip) / shape;
+  const V angle = shape * atan(x);
+  return through(slip, V(sin(angle)), V(cos(angle) / (V(1.0) + x * x)));
 }
 
 template <class T>
@@ -96,11 +120,28 @@ struct TyreState {
   T lengthways{};  ///< how much faster the tread runs than the ground, over the ground's speed
 };
 
-/// A tyre at one end of the car, made ready for many questions.
-class TyreAt {
+/// What a tyre at one end of the car works with, units as in the parameters.
+enum class TyreConstant : std::uint8_t {
+  reference_n,  ///< load at which grip and stiffness are given
+  grip,
+  grip_falls,
+  stiffness,
+  stiffness_falls,
+  lean_steers,
+  best_lean,
+  lean_loss,
+  shape,
+  lengthways
+};
+constexpr int tyre_constant_count = 10;
+
+/// The law of a tyre, in `V`: one tyre, or one in each lane of a register.
+template <class V>
+class TyreLaw {
  public:
-  /// `reference_n`: the load at which `grip` and `stiffness` are given.
-  TyreAt(const TyreDraw& draw, bool rear, double reference_n);
+  explicit TyreLaw(const std::array<V, tyre_constant_count>& constants) : constant_(constants) {}
+
+  [[nodiscard]] const V& operator[](TyreConstant c) const { return constant_[static_cast<std::size_t>(c)]; }
 
   /// A tyre under a load, ready for many slips.
   template <class T>
@@ -110,13 +151,19 @@ class TyreAt {
   };
   template <class T>
   [[nodiscard]] Loaded<T> loaded(const T& load_n) const {
-    const double load = value_of(load_n);
-    if (!(load > 1e-9)) return {};
-    const double by = std::log(load / reference_n_);
-    const double friction = grip_ * std::exp(-grip_falls_ * by);
-    const double over = stiffness_ / grip_ * std::exp((grip_falls_ - stiffness_falls_) * by);
-    return {through(load_n, friction * load, friction * (1.0 - grip_falls_)),
-            through(load_n, over, over * (grip_falls_ - stiffness_falls_) / load)};
+    using C = TyreConstant;
+    using std::exp;
+    using std::log;
+    const TyreLaw& is = *this;
+    const auto carries = value_of(load_n) > V(1e-9);
+    const V load = select(carries, value_of(load_n), is[C::reference_n]);
+    const V by = log(load / is[C::reference_n]);
+    const V friction = is[C::grip] * exp(-is[C::grip_falls] * by);
+    const V falls = is[C::grip_falls] - is[C::stiffness_falls];
+    const V over = is[C::stiffness] / is[C::grip] * exp(falls * by);
+    const T none(V(0.0));
+    return {whichever(carries, through(load_n, V(friction * load), V(friction * (V(1.0) - is[C::grip_falls]))), none),
+            whichever(carries, through(load_n, over, V(over * falls / load)), none)};
   }
   template <class T>
   [[nodiscard]] TyreForce<T> force(const TyreState<T>& s) const {
@@ -124,32 +171,40 @@ class TyreAt {
   }
   template <class T>
   [[nodiscard]] TyreForce<T> force(const Loaded<T>& under, const TyreState<T>& s) const {
+    using C = TyreConstant;
     using std::sqrt;
-    const T sideways = under.over * (s.slip + lean_steers_ * s.lean);
-    const T along = under.over * lengthways_ * s.lengthways;
+    const TyreLaw& is = *this;
+    const T sideways = under.over * (s.slip + is[C::lean_steers] * s.lean);
+    const T along = under.over * is[C::lengthways] * s.lengthways;
     const T squared = sideways * sideways + along * along;
     // Near nothing the curve is its own slope.
-    if (!(squared > 1e-16)) return {under.friction_n * along, under.friction_n * sideways};
-    const T slip = sqrt(squared);
+    const auto slips = value_of(squared) > V(1e-16);
+    const T slip = sqrt(whichever(slips, squared, T(V(1.0))));
     // Best it leans into where it pushes; upright where it only drives or brakes.
-    const T off = (180.0 / std::numbers::pi) * s.lean - best_lean_ * (sideways / slip);
-    T leans = 1.0 - lean_loss_ * off * off;
-    if (leans < least_left) leans = T(least_left);
-    const T holds = under.friction_n * leans;
-    const T share = holds * slip_curve(slip, shape_) / slip;
+    const T off = V(180.0 / std::numbers::pi) * s.lean - is[C::best_lean] * (sideways / slip);
+    const T leans = V(1.0) - is[C::lean_loss] * off * off;
+    const T left = whichever(value_of(leans) < V(least_left), T(V(least_left)), leans);
+    const T share = whichever(slips, under.friction_n * left * slip_curve(slip, is[C::shape]) / slip, under.friction_n);
     return {share * along, share * sideways};
   }
+
+ private:
+  static constexpr double least_left = 0.3;  ///< of its grip, however a tyre leans
+
+  std::array<V, tyre_constant_count> constant_;
+};
+
+/// A tyre at one end of the car, made ready for many questions.
+class TyreAt : public TyreLaw<double> {
+ public:
+  /// `reference_n`: the load at which `grip` and `stiffness` are given.
+  TyreAt(const TyreDraw& draw, bool rear, double reference_n);
+
   /// The slip, in the curve's own unit, where the curve is highest; none: it has no peak.
   [[nodiscard]] std::optional<double> peak() const;
   [[nodiscard]] double friction(double load_n) const;
   /// N per rad at no slip, upright.
   [[nodiscard]] double stiffness(double load_n) const;
-
- private:
-  static constexpr double least_left = 0.3;  ///< of its grip, however a tyre leans
-
-  double reference_n_, grip_, grip_falls_, stiffness_, stiffness_falls_, lean_steers_, best_lean_, lean_loss_, shape_,
-      lengthways_;
 };
 
 }  // namespace lowkite

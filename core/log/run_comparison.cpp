@@ -89,6 +89,10 @@ std::vector<SetupChange> setup_changes(const std::string& before, const std::str
   return a.is_object() && b.is_object() ? changes_by_id(a, b) : std::vector<SetupChange>{};
 }
 
+LapVerdict laps_say(const RunRecord& a, const RunRecord& b, const LapRule& rule) {
+  return verdict_of(difference_of_means(counting(a.laps, rule), counting(b.laps, rule)));
+}
+
 RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car, const LapRule& rule) {
   RunComparison c;
   c.a = lap_figures(a.record.laps, rule);

@@ -53,6 +53,9 @@ struct RunComparison {
   std::vector<Caution> cautions;
 };
 
+/// Whether two runs' laps differ by more than chance, by the interval of their means.
+LapVerdict laps_say(const RunRecord& a, const RunRecord& b, const LapRule& rule = {});
+
 struct DatedRun {
   const Day& day;
   const RunRecord& record;

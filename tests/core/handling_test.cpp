@@ -347,6 +347,40 @@ TEST(Trims, ARightTurnIsTheMirrorImageOfALeftOneOfTheMirroredCar) {
 }
 
 /// The torque that is passed across an axle is what its kind says.
+// What a log's words are weighed by is not looked at beyond them: half of the work, and no other answer.
+TEST(Trims, WithoutLimitsTheRestIsTheSame) {
+  int compared = 0;
+  const auto draws = draw_tyres(book().families.front(), test::share_of(24));
+  for (const Car& car : test::every_shipped_car())
+    for (const double lateral_g : {0.7, 1.0, 1.3, 2.6}) {
+      const CornerAsk ask{.lateral_g = lateral_g};
+      const auto whole = tabulate(car, kit_setup(car), ask);
+      const auto part = tabulate(car, kit_setup(car), ask, 1, reach_without_limits(ask));
+      if (!whole) continue;
+      ASSERT_TRUE(part) << car.id;
+      for (const CornerPhase phase : corner_phases) {
+        EXPECT_LE(part->last_g(phase), whole->last_g(phase));
+        for (const TyreDraw& d : draws) {
+          const auto all = phase_on(*whole, d, phase), some = phase_on(*part, d, phase, false);
+          ASSERT_EQ(all.has_value(), some.has_value());
+          if (!all) continue;
+          EXPECT_EQ(some->limit_g, 0.0);
+          EXPECT_NEAR(some->read_at_g, all->read_at_g, 1e-6);
+          for (const End end : both_ends) EXPECT_NEAR(some->left[at(end)], all->left[at(end)], 1e-6) << car.id;
+          ASSERT_EQ(some->answers.has_value(), all->answers.has_value());
+          if (!all->answers) continue;
+          ASSERT_EQ(some->answers->rise_s.has_value(), all->answers->rise_s.has_value());
+          EXPECT_NEAR(some->answers->rise_s.value_or(0.0), all->answers->rise_s.value_or(0.0), 1e-6);
+          ++compared;
+        }
+      }
+    }
+  EXPECT_GT(compared, 6 * 3 * test::share_of(24));
+  const Car car = test::touring();
+  EXPECT_FALSE(tabulate(car, kit_setup(car), {}, 1, {0.0, to_the_end, 0.0})->node(CornerPhase::entry, 0.2))
+      << "what was not asked for has no stand";
+}
+
 TEST(Differentials, OpenPassesNothingASpoolTurnsBothAlikeAndOilLiesBetween) {
   Car car = test::touring();
   CornerAsk ask;

@@ -220,6 +220,20 @@ TEST(TyreWeights, EvidenceIsReadFromTheRunsOfALog) {
     EXPECT_EQ(setups.worked_out(), 2U);
   }
   EXPECT_FALSE(tyre_evidence({day}, s.car, Surface::asphalt, "", s.ask, few, 1, [](double) { return false; }));
+  // Only the exit was spoken of; what is asked for later is added, and is as if all had been asked for at once.
+  const auto exit = static_cast<std::size_t>(CornerPhase::exit), middle = static_cast<std::size_t>(CornerPhase::middle);
+  EXPECT_TRUE(setups.of(s.setups[0])->figure[0][middle].empty());
+  ASSERT_TRUE(setups.work_out({{s.setups[0], {{true, true, true}, true}}}, 2));
+  FeltSetups afresh(std::make_shared<const Car>(s.car), s.ask, {few.begin(), few.end()});
+  ASSERT_TRUE(afresh.work_out({{s.setups[0], {{true, true, true}, true}}}, 1));
+  EXPECT_EQ(setups.of(s.setups[0])->figure, afresh.of(s.setups[0])->figure);
+  EXPECT_EQ(setups.of(s.setups[0])->limit_g, afresh.of(s.setups[0])->limit_g);
+  EXPECT_EQ(setups.worked_out(), 2U);
+  const Handling whole = handling_over(*tabulate(s.car, s.setups[0], s.ask), few);
+  for (std::size_t i = 0; i < few.size(); ++i) {
+    EXPECT_NEAR(*afresh.of(s.setups[0])->figure[0][exit][i], 100.0 * whole[i]->phase[exit].left[0] / 0.3, 1e-3);
+    EXPECT_NEAR(*afresh.of(s.setups[0])->limit_g[i], whole[i]->phase[middle].limit_g, 1e-9);
+  }
 }
 
 TEST(ModelVoice, SpeaksForAndAgainstWhatWasFelt) {

@@ -361,6 +361,7 @@ void HandlingPage::refresh() {
   }
   more_.giveUp();
   showSigns(true);
+  wishes_->studyComes();
   study_.start(
       [s = std::move(s)](const std::atomic<bool>& cancelled) mutable {
         const auto goOn = [&] { return !cancelled; };

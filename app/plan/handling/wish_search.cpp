@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <QApplication>
 #include <QComboBox>
@@ -161,8 +162,9 @@ void WishSearch::wishTheSame() {
 }
 
 void WishSearch::giveUp() {
+  due_ = false;
   // Of a search that was stopped nobody knows what it would have found.
-  stopped_ = busy();
+  stopped_ = work_.busy();
   if (stopped_ && finds_.found.empty()) asked_.reset();
   work_.giveUp();
   search_->setText(tr("Search"));
@@ -170,6 +172,9 @@ void WishSearch::giveUp() {
 }
 
 void WishSearch::setStudy(const HandlingStudy* study) {
+  coming_ = false;
+  const bool due = std::exchange(due_, false);
+  if (due) giveUp();
   study_ = study && study->wrong.isEmpty() && study->after ? std::optional(*study) : std::nullopt;
   if (asked_ && (!study_ || study_->car != asked_->car || study_->before_setup != asked_->before ||
                  study_->ask != asked_->ask || study_->family != asked_->family)) {
@@ -178,6 +183,7 @@ void WishSearch::setStudy(const HandlingStudy* study) {
     finds_ = {};
     fill();
   }
+  if (due) search();
   if (!busy()) tellState();
 }
 
@@ -210,6 +216,13 @@ void WishSearch::tellState() {
 
 void WishSearch::search() {
   if (!study_ || !model_.document().hasCar()) return;
+  model_.flush();  // an edit a moment ago
+  if (coming_) {
+    due_ = true;
+    search_->setText(tr("Stop"));
+    news_->setText(tr("Your last step is worked out first ..."));
+    return;
+  }
   HandlingSearch s;
   s.wishes = wishes();
   s.share = share_->value() / 100.0;

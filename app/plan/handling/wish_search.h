@@ -29,8 +29,10 @@ class WishSearch : public QWidget {
   WishSearch(PlanModel& model, QWidget* parent);
   /// What is known now; none: nothing. Results of another car, corner or baseline go.
   void setStudy(const HandlingStudy* study);
+  /// Another one is being worked out: a search waits for it, so that it starts from the setup in hand.
+  void studyComes() { coming_ = true; }
   void giveUp();
-  [[nodiscard]] bool busy() const { return work_.busy(); }
+  [[nodiscard]] bool busy() const { return work_.busy() || due_; }
   [[nodiscard]] const HandlingFinds& finds() const { return finds_; }
   [[nodiscard]] std::vector<HandlingWish> wishes() const;
   /// Wishes all grip to be as pinned.
@@ -71,6 +73,8 @@ class WishSearch : public QWidget {
   std::optional<Asked> asked_;
   HandlingFinds finds_;
   bool stopped_ = false;  ///< before it was through
+  bool coming_ = false;   ///< a study is being worked out
+  bool due_ = false;      ///< a search waits for it
 };
 
 }  // namespace lowkite::app
