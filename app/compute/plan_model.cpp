@@ -191,6 +191,20 @@ tl::expected<void, QString> PlanModel::typeAngle(WheelAngle angle, double deg) {
   return {};
 }
 
+tl::expected<void, QString> PlanModel::putDroop(const tl::expected<Setup, std::string>& set) {
+  if (!set) return tl::unexpected(QString::fromStdString(set.error()));
+  document_.putSetup(*set, tr("Droop as typed"));
+  return {};
+}
+
+tl::expected<void, QString> PlanModel::typeDroop(double mm) {
+  return putDroop(set_to_droop(document_.car(), document_.setup(), end_, onShow(), mm));
+}
+
+tl::expected<void, QString> PlanModel::typeHanging(double mm) {
+  return putDroop(set_to_hang(document_.car(), document_.setup(), end_, onShow(), mm));
+}
+
 tl::expected<void, QString> PlanModel::typeLength(int turnbuckle, double mm) {
   const auto turned =
       turned_to_length(document_.car(), document_.baseline(), document_.setup(), onShow(), turnbuckle, mm);

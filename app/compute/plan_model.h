@@ -70,6 +70,10 @@ class PlanModel : public QObject {
   /// An angle of the wheels on show as typed, deg (toe positive in): the links that set it are turned. A sentence when
   /// they cannot.
   tl::expected<void, QString> typeAngle(WheelAngle angle, double deg);
+  /// Droop at the wheel from ride height as typed, mm, or the tyre's lowest point under the plate with the wheel
+  /// hanging: by screw or spacers, on the wheels on show.
+  tl::expected<void, QString> typeDroop(double mm);
+  tl::expected<void, QString> typeHanging(double mm);
   /// A link's length between ball centres as typed, mm, on the wheels on show.
   tl::expected<void, QString> typeLength(int turnbuckle, double mm);
   /// Full lock of the inside wheel as typed, deg; none: all that there is.
@@ -104,6 +108,7 @@ class PlanModel : public QObject {
 
  private:
   [[nodiscard]] PerSide<bool> onShow() const { return {sides_ != Sides::right, sides_ != Sides::left}; }
+  tl::expected<void, QString> putDroop(const tl::expected<Setup, std::string>& set);
   void markDirty();
   void compute();
 

@@ -275,7 +275,7 @@ void WorkList::refresh() {
     else if (c->work.steps.empty() && c->bench->droop.empty())
       lines.push_back({Kind::stays, tr("No turnbuckle, droop screw or spacer needs a hand."), {}, 0.0});
     if (const auto known = boxes_.known(); known && fits(c->baseline->setup, car) && fits(c->changed->setup, car)) {
-      const auto lacks = Stock(*known, car, c->baseline->setup).lacks(c->changed->setup);
+      const auto lacks = Stock(*known, car, c->baseline->setup).lacks(c->reset->setup);
       if (!lacks.empty())
         lines.push_back({Kind::cannot, tr("Not in your boxes: %1").arg(lacksText(car, lacks)), {}, 0.0});
     }

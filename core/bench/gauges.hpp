@@ -110,6 +110,9 @@ namespace gauge {
 extern const GaugeSpec ride_height, shock_length, shock_pulled_out, shaft_exposed, stroke_left, collar, down_stop,
     tyre_droop, shock_droop, link_length, camber, toe, toe_pressed, lock_hanging, lock_level, lock_pressed, lock_inside,
     lock_outside, bar_lift, corner_scale, pull_down;
+
+/// The tyre's lowest point under the plate's underside, mm, when droop at the tyre reads so.
+double hanging_low_from(double reading_mm, const BenchKit& bench);
 }  // namespace gauge
 
 /// Which gauge; never null.

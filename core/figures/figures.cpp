@@ -110,6 +110,9 @@ bool applies(const FigureSpec& figure, const Car& car, End end) {
       return true;
     case Needs::linkage:
       return a.mechanism->independent;
+    case Needs::stops:
+      return a.mechanism->independent ||
+             (has(attachment::shock_upper) && has(attachment::shock_lower) && known(Size::shock_extended));
     case Needs::kingpin:
       return a.mechanism->steered;
     case Needs::servo:

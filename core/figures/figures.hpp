@@ -56,6 +56,7 @@ struct FigureSource {
 enum class Needs : std::uint8_t {
   wheel,       ///< any axle
   linkage,     ///< wheels that move apart from each other
+  stops,       ///< the same, or a pod whose shock's longest length is known
   kingpin,     ///< steered wheels
   servo,       ///< the steered axle of a car with a steering linkage
   toe_link,    ///< a tie rod or a toe link

@@ -207,11 +207,11 @@ constexpr auto geometry_rows = std::to_array<FigureSpec>({
        return s.travel.lock ? Value(s.travel.lock->tie_rods_differ_mm) : std::nullopt;
      }},
 
-    {"droop", "droop at the wheel", G::travel, U::mm, W::plain, 1, per_wheel, N::linkage, over_all, watched | in_quiz, only(L::droop),
+    {"droop", "droop at the wheel", G::travel, U::mm, W::plain, 1, per_wheel, N::stops, over_all, watched | in_quiz, only(L::droop),
      [](const FigureSource& s, End e, Side side) -> Value {
        return travel(s, e, side).stops.droop.from_ride_height_mm;
      }},
-    {"bump", "bump to the first stop", G::travel, U::mm, W::plain, 1, per_wheel, N::linkage, over_all, no_flag, no_lesson,
+    {"bump", "bump to the first stop", G::travel, U::mm, W::plain, 1, per_wheel, N::stops, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value { return travel(s, e, side).stops.bump.from_ride_height_mm; }},
 
     {"shock_length", "shock length", G::shock, U::mm, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,

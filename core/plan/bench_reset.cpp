@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
+
 #include "core/load/static_load.hpp"
 #include "core/plan/wanted.hpp"
 
@@ -10,9 +12,10 @@ namespace lowkite {
 namespace {
 
 constexpr double same_droop_mm = 0.02;
-constexpr double same_value = 1e-6;    ///< turns, or mm of spacers
-constexpr double past_stop_mm = 0.05;  ///< another stop that acts this much earlier has taken the droop over
-constexpr double worth_opening = 0.5;  ///< of what the droop is off by, what an opened shock may leave
+constexpr double same_value = 1e-6;       ///< turns, or mm of spacers
+constexpr double past_stop_mm = 0.05;     ///< another stop that acts this much earlier has taken the droop over
+constexpr double near_as_typed_mm = 0.1;  ///< less than a gauge at the tyre tells
+constexpr double worth_opening = 0.5;     ///< of what the droop is off by, what an opened shock may leave
 
 Vec3 tip_per_turn(const Adjuster& screw) {
   for (const PointMove& m : screw.range()->moves_per_unit)
@@ -24,7 +27,7 @@ Vec3 tip_per_turn(const Adjuster& screw) {
 class DroopReset {
  public:
   DroopReset(const Car& car, const Variant& before, const Variant& after, const ResetOptions& options, End end,
-             Side side)
+             Side side, double wanted_mm)
       : car_(car),
         options_(options),
         end_(end),
@@ -32,7 +35,7 @@ class DroopReset {
         was_(before.source.travel.corner[at(end)][at(side)].stops),
         is_(after.source.travel.corner[at(end)][at(side)].stops),
         corner_(after.model.corner(end, side)),
-        wanted_mm_(wanted_hanging(before, after.setup, end, side)) {
+        wanted_mm_(wanted_mm) {
     const auto first = [&](StopKind kind) {
       const std::vector<int> parts = parts_of_stop(car, end, kind);
       return parts.empty() ? -1 : parts.front();
@@ -63,6 +66,16 @@ class DroopReset {
       if (std::abs(s.by) > same_value || s.ends || s.other_stop) result.droop.push_back(s);
     }
   }
+
+  [[nodiscard]] bool off() const { return off_; }
+  /// Where the droop screw would stop the wheel as wanted; none: no screw does.
+  [[nodiscard]] std::optional<double> screw_that_meets(const Setup& setup) const {
+    if (screw_ < 0 || !hanging_) return std::nullopt;
+    const auto step = screw_to_the_pad(setup);
+    return step ? std::optional(step->value) : std::nullopt;
+  }
+  [[nodiscard]] int screw() const { return screw_; }
+  [[nodiscard]] int limiter() const { return limiter_; }
 
  private:
   [[nodiscard]] const Adjuster& part(int index) const { return car_.adjusters[static_cast<std::size_t>(index)]; }
@@ -232,7 +245,8 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
   result.setup = after.setup;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
-      if (options.hold_droop) DroopReset(car, before, after, options, end, side).run(result);
+      if (options.hold_droop)
+        DroopReset(car, before, after, options, end, side, wanted_hanging(before, after.setup, end, side)).run(result);
       const auto was = collar_place(before.model, before.source.standing, end, side);
       const auto is = collar_place(after.model, after.source.standing, end, side);
       const auto spacer = [&](const Variant& v) {
@@ -246,6 +260,119 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
     result.end_point_rad =
         PerSide<double>{is->end_point_rad[0] - was->end_point_rad[0], is->end_point_rad[1] - was->end_point_rad[1]};
   return result;
+}
+
+bool can_set_droop(const Car& car, End end) {
+  return !parts_of_stop(car, end, StopKind::droop_screw).empty() ||
+         !parts_of_stop(car, end, StopKind::shock_extended).empty();
+}
+
+namespace {
+
+/// One wheel's screw and spacers as near as they come to how low it shall hang, the least touched among like ones (a
+/// shock stays closed where the screw does it): every number of spacers is tried with the screw where it is, where it
+/// meets that, and out. None: all that they reach lies to one side of it.
+struct Hung {
+  Setup setup;
+  double low_mm = 0.0;
+};
+std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Side side, double low_mm,
+                                 const DroopReset& reset) {
+  struct Try {
+    Setup setup;
+    double low_mm;
+    int touched;  ///< 1: the screw, 2: spacers
+  };
+  std::vector<Try> tries;
+  const auto add = [&](const Setup& there, int touched) {
+    if (const auto stops = stops_of(car, there, end, side))
+      tries.push_back({there, stops->hanging_wheel_low_mm, touched});
+  };
+  const auto with_screw = [&](const Setup& there, int touched) {
+    add(there, touched);
+    if (reset.screw() < 0) return;
+    const double now = setup.at_index(reset.screw()).on(side);
+    const Adjuster& screw = car.adjusters[static_cast<std::size_t>(reset.screw())];
+    // The twists on either side of where it meets that, too: what lies between them is reached.
+    const double meets = reset.screw_that_meets(setup).value_or(now), twist = ResetOptions{}.step_turns;
+    for (const double value : {meets, std::clamp(meets - twist, screw.least(), screw.most()),
+                               std::clamp(meets + twist, screw.least(), screw.most()), screw.least()}) {
+      if (std::abs(value - now) < same_value) continue;
+      Setup turned = there;
+      turned.at_index(reset.screw()).on(side) = value;
+      add(turned, touched + 1);
+    }
+  };
+  with_screw(setup, 0);
+  if (reset.limiter() >= 0)
+    for (const double value : car.adjusters[static_cast<std::size_t>(reset.limiter())].values_besides(
+             setup.at_index(reset.limiter()).on(side))) {
+      Setup opened = setup;
+      opened.at_index(reset.limiter()).on(side) = value;
+      with_screw(opened, 2);
+    }
+  if (tries.empty()) return std::nullopt;
+  const auto off = [&](const Try& t) { return std::abs(t.low_mm - low_mm); };
+  const auto [lowest, highest] =
+      std::minmax_element(tries.begin(), tries.end(), [](const Try& a, const Try& b) { return a.low_mm < b.low_mm; });
+  const double best =
+      off(*std::min_element(tries.begin(), tries.end(), [&](const Try& a, const Try& b) { return off(a) < off(b); }));
+  const bool between = lowest->low_mm <= low_mm && low_mm <= highest->low_mm;
+  if (!between && best > near_as_typed_mm) return std::nullopt;
+  const Try* chosen = nullptr;
+  for (const Try& t : tries) {
+    if (off(t) > best + near_as_typed_mm) continue;
+    if (!chosen || t.touched < chosen->touched || (t.touched == chosen->touched && off(t) < off(*chosen))) chosen = &t;
+  }
+  return Hung{chosen->setup, chosen->low_mm};
+}
+
+/// `low_of`: where the tyre shall hang, of a wheel as it is; none: its linkage does not reach there.
+template <class LowOf>
+tl::expected<Setup, std::string> hung(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                      const LowOf& low_of) {
+  if (!can_set_droop(car, end))
+    return tl::unexpected(fmt::format("no screw and no spacer sets the {} droop", name_of(end)));
+  const auto now = evaluate(car, setup, {}, coarse_curve);
+  if (!now) return tl::unexpected(now.error().message);
+  Setup hangs = setup;
+  for (const Side side : both_sides) {
+    if (!sides[at(side)]) continue;
+    const std::optional<double> low = low_of(*now, side);
+    if (!low) return tl::unexpected(fmt::format("the {} {} wheel does not hang so low", name_of(end), name_of(side)));
+    hangs.wanted[at(end)][at(side)].hanging_mm = low;
+    const DroopReset reset(car, *now, *now, {}, end, side, *low);
+    if (!reset.off()) continue;
+    const auto nearest = nearest_hang(car, hangs, end, side, *low, reset);
+    if (!nearest)
+      return tl::unexpected(fmt::format("what stops the {} {} wheel ends before that, or something else stops it",
+                                        name_of(end), name_of(side)));
+    hangs = nearest->setup;
+    // As near as it comes is what is wanted: there is nothing left to do.
+    hangs.wanted[at(end)][at(side)].hanging_mm = nearest->low_mm;
+  }
+  return hangs;
+}
+
+}  // namespace
+
+tl::expected<Setup, std::string> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                             double low_mm) {
+  return hung(car, setup, end, sides, [&](const Variant&, Side) { return std::optional(low_mm); });
+}
+
+tl::expected<Setup, std::string> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                              double droop_mm) {
+  return hung(car, setup, end, sides, [&](const Variant& now, Side side) -> std::optional<double> {
+    const CornerModel& corner = now.model.corner(end, side);
+    const auto centred = steer(now.model, 0.0);
+    if (!centred) return std::nullopt;
+    const CornerStops& stops = now.source.travel.corner[at(end)][at(side)].stops;
+    const SteerInput input = corner.spec->steered ? centred->corner[at(side)] : SteerInput{};
+    const auto pose = pose_at_travel(corner, stops.ride_travel_mm - droop_mm, input);
+    if (!pose) return std::nullopt;
+    return -contact_point(corner.tyre, pose->wheel_centre, pose->spin_axis, Vec3::UnitZ()).z();
+  });
 }
 
 }  // namespace lowkite

@@ -38,4 +38,15 @@ struct BenchReset {
 /// stops the wheel first, the screw comes out so far that the shock does.
 BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& after, const ResetOptions& options);
 
+/// Whether a part at hand sets the droop of this end: a droop screw, or spacers inside the shocks.
+bool can_set_droop(const Car& car, End end);
+/// The setup with some wheels hanging so low, mm from the plate's underside down to the tyre's lowest point: by the
+/// droop screw where it reaches that (no shock is opened), else by spacers, as near as they come; that is wanted from
+/// then on. Fails with a sentence where no part reaches it.
+tl::expected<Setup, std::string> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                             double low_mm);
+/// The same by droop at the wheel from ride height, mm.
+tl::expected<Setup, std::string> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                              double droop_mm);
+
 }  // namespace lowkite

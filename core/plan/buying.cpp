@@ -13,7 +13,7 @@ std::vector<WorthBuying> worth_buying(const Recipe& at_hand, const Recipe& with_
   if (best <= 1.0) return list;
   for (const RecipeResult& r : with_all.results) {
     if (!(r.miss < closer * best)) continue;
-    auto lacks = stock.lacks(r.changes);
+    auto lacks = stock.lacks(r.setup);
     if (lacks.empty()) continue;
     const auto known = std::find_if(list.begin(), list.end(), [&](const WorthBuying& w) {
       return covers(w.lacks, lacks) && covers(lacks, w.lacks);

@@ -432,6 +432,8 @@ class RecipeSearch {
                     [](const DroopStep& t) { return t.ends || t.other_stop; }))
       return std::nullopt;
     r.setup = r.bench.setup;
+    // Spacers that the droop asks for have to be there, too.
+    if (stock_ && !stock_->makes(r.setup)) return std::nullopt;
     r.changes = changes;
     r.reached = figures;
     // The quick judge does not turn two upper links against each other.

@@ -290,6 +290,33 @@ TEST_F(BoxesTest, TheWorkSaysWhatIsNotThereAndNoLongerOnceItIs) {
   EXPECT_FALSE(work().contains(QStringLiteral("boxes"))) << work().toStdString();
 }
 
+// What the re-set asks for is looked up like what the hand changed.
+TEST_F(BoxesTest, SpacersForTheDroopAreLookedUpToo) {
+  window_->open(dataPath("cars/dunlin-4wd.kite-car.json"));
+  settle();
+  show();
+  putIn("shim");
+  type("value", QStringLiteral("1"));
+  choose("fits", QStringLiteral("Rear: spacers inside the shock"));
+  for (int i = 0; i < 20 && kept().items[0].count > 0; ++i) click(QStringLiteral("boxes.less.0"));
+  ASSERT_EQ(kept().items.size(), 1u);
+  EXPECT_EQ(kept().items[0].part, "rear_shock_spacers");
+  EXPECT_EQ(kept().items[0].count, 0);
+  click(QStringLiteral("workspace.2"));
+  EXPECT_FALSE(work().contains(QStringLiteral("boxes")));
+  const double before = value("rear_shock_spacers");
+  bool asked = false;
+  for (const int by : {1, -1, -1}) {
+    model().setPart(part("rear_shock_upper_hole"));
+    model().stepPart(by);
+    settle();
+    const bool more = model().comparison()->reset->setup.at_index(part("rear_shock_spacers")).left > before + 1e-9;
+    asked = asked || more;
+    EXPECT_EQ(work().contains(QStringLiteral("Not in your boxes")), more) << work().toStdString();
+  }
+  EXPECT_TRUE(asked);
+}
+
 TEST_F(BoxesTest, ThePackingListKnowsWhatIsThereAndWhatToBuy) {
   putIn("bar_wire");
   type("value", QStringLiteral("9"));

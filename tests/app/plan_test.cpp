@@ -519,6 +519,73 @@ TEST_F(Plan, RideHeightAndFullLockAreTypedWhereTheyStand) {
   EXPECT_FALSE(table->model()->flags(track) & Qt::ItemIsEditable);
 }
 
+TEST_F(Plan, DroopIsTypedWhereItStandsAndWhatStopsTheWheelIsSet) {
+  auto* table = find<QTableView>(QStringLiteral("figures.table"));
+  auto* figures = qobject_cast<FigureModel*>(table->model());
+  const auto droop = [&] { return figures->index(figures->rowOf("droop"), FigureModel::changed); };
+  const auto type = [&](const QString& what) {
+    table->scrollTo(droop());
+    table->setCurrentIndex(droop());
+    table->edit(droop());
+    auto* line = table->findChild<QLineEdit*>();
+    ASSERT_NE(line, nullptr);
+    line->selectAll();
+    QTest::keyClicks(line, what);
+    QTest::keyClick(line, Qt::Key_Return);
+    settle();
+  };
+  const auto reads = [&] { return figure("droop", FigureModel::changed).toDouble(); };
+  const double screw = value("front_droop_screw");
+  const double before = reads();
+  type(QString::number(before - 1.0));
+  EXPECT_GT(value("front_droop_screw"), screw) << "further in";
+  EXPECT_NEAR(reads(), before - 1.0, 0.2);
+  EXPECT_TRUE(model().comparison()->bench->droop.empty()) << "what is wanted is not put back";
+  document().undoStack().undo();
+  settle();
+  EXPECT_EQ(value("front_droop_screw"), screw);
+  type(QStringLiteral("60"));
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("0 to 40 mm")));
+  type(QStringLiteral("39"));
+  EXPECT_TRUE(text(QStringLiteral("banner.text")).contains(QStringLiteral("droop"), Qt::CaseInsensitive))
+      << text(QStringLiteral("banner.text")).toStdString();
+  EXPECT_EQ(value("front_droop_screw"), screw) << "what cannot be is not begun";
+  // A buggy's shock stops the wheel: more droop is spacers out of it.
+  while (document().undoStack().canUndo()) document().undoStack().undo();
+  window_->open(dataPath("cars/plover-2wd.kite-car.json"));
+  model().setEnd(End::rear);
+  settle();
+  const double spacers = value("rear_shock_spacers"), hung = reads();
+  type(QString::number(hung + 3.0));
+  EXPECT_LT(value("rear_shock_spacers"), spacers);
+  EXPECT_NEAR(reads(), hung + 3.0, 1.2) << "to half a spacer";
+  // Read at the tyre with a gauge it is the same thing.
+  openPage(PlanWorkspace::Page::gauges);
+  settle();
+  auto* panel = find<GaugePanel>(QStringLiteral("gauges"));
+  for (std::size_t i = 0; i < panel->gauges().size(); ++i)
+    if (panel->gauges()[i].kind == &gauge::tyre_droop)
+      find<QTableWidget>(QStringLiteral("gauges.table"))->setCurrentCell(static_cast<int>(i), 0);
+  auto* field = find<QDoubleSpinBox>(QStringLiteral("gauge.read.field"));
+  const double gauge_reads = field->value();
+  field->setValue(gauge_reads - 4.0);
+  auto* make = find<QPushButton>(QStringLiteral("gauge.make"));
+  ASSERT_TRUE(make->isVisible());
+  QTest::mouseClick(make, Qt::LeftButton);
+  settle();
+  const auto now = reading(
+      panel->gauges()[static_cast<std::size_t>(find<QTableWidget>(QStringLiteral("gauges.table"))->currentRow())],
+      model().comparison()->changed->model, model().comparison()->changed->source, panel->bench(), Side::left);
+  ASSERT_TRUE(now);
+  EXPECT_NEAR(*now, gauge_reads - 4.0, 0.2) << "by the screw, which reaches it: no shock is opened";
+  // A pod has neither screw nor spacers.
+  while (document().undoStack().canUndo()) document().undoStack().undo();
+  window_->open(dataPath("cars/sanderling-12.kite-car.json"));
+  model().setEnd(End::rear);
+  settle();
+  EXPECT_TRUE(figures->rowOf("droop") < 0 || !(figures->flags(droop()) & Qt::ItemIsEditable));
+}
+
 TEST_F(Plan, AFigureWrittenInTheDrawingIsTypedByADoubleClick) {
   openPage(PlanWorkspace::Page::gauges);
   settle();

@@ -1,9 +1,11 @@
 #include "tests/app/window_fixture.h"
 
 #include <QAbstractButton>
+#include <QDir>
 #include <QFile>
 #include <QLabel>
 #include <QSettings>
+#include <QStandardPaths>
 #include <QTableView>
 #include <QTextDocument>
 
@@ -31,7 +33,9 @@ QString samplePath(const QString& name) {
 }
 
 void WindowTest::SetUp() {
+  // Of the test before nothing is left: neither settings nor cars, nor how a sheet was matched.
   QSettings().clear();
+  QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation)).removeRecursively();
   window_ = newWindow();
   ASSERT_TRUE(window_->take(openFile(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")))));
   window_->resize(1280, 800);

@@ -1,6 +1,7 @@
 // Droop given back by what stops the hanging wheel: a screw, or the spacers inside the shock; both ways, on every car,
 // at every step of every part.
 #include <cmath>
+#include <limits>
 #include <random>
 
 #include <fmt/format.h>
@@ -12,6 +13,7 @@
 #include "core/io/setup_file.hpp"
 #include "core/io/setup_table.hpp"
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/buying.hpp"
 #include "core/plan/car_check.hpp"
 #include "core/plan/recipe.hpp"
 #include "core/plan/wanted.hpp"
@@ -381,6 +383,137 @@ TEST(AScrewBackedOut, IsNoFaultAndOneCloseBehindTheShockIs) {
   const CarSetup kit = kit_setup(car);
   EXPECT_FALSE(complains(kit));
   EXPECT_TRUE(complains(both(kit, car.find_adjuster("rear_droop_screw"), 0.5)));
+}
+
+/// The droops that a wheel can be given, every half turn of its screw with every number of spacers.
+std::vector<double> droops_by_hand(const Car& car, CarSetup setup, End end, Side side) {
+  const auto of = [&](StopKind kind) {
+    const std::vector<int> parts = parts_of_stop(car, end, kind);
+    return parts.empty() ? -1 : parts.front();
+  };
+  const int screw = of(StopKind::droop_screw), spacers = of(StopKind::shock_extended);
+  std::vector<double> turns{0.0}, stacks{0.0}, droops;
+  if (screw >= 0) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(screw)];
+    turns.clear();
+    for (double v = a.least(); v <= a.most(); v += 0.5) turns.push_back(v);
+  }
+  if (spacers >= 0) stacks = car.adjusters[static_cast<std::size_t>(spacers)].values_besides(-1.0);
+  for (const double t : turns)
+    for (const double s : stacks) {
+      if (screw >= 0) setup.at_index(screw).on(side) = t;
+      if (spacers >= 0) setup.at_index(spacers).on(side) = s;
+      if (const auto stops = stops_of(car, setup, end, side)) droops.push_back(stops->droop.from_ride_height_mm);
+    }
+  return droops;
+}
+
+TEST(DroopAsTyped, ComesTrueOnEveryCarOrNoPartCouldDoIt) {
+  std::mt19937 dice(2911);
+  int set = 0, refused = 0, screwed = 0;
+  for (const Car& car : test::every_shipped_car())
+    for (const End end : both_ends) {
+      if (!can_set_droop(car, end)) {
+        const auto none = set_to_droop(car, kit_setup(car), end, {true, true}, 5.0);
+        ASSERT_FALSE(none);
+        EXPECT_NE(none.error().find("no screw"), std::string::npos) << none.error();
+        continue;
+      }
+      for (int round = 0; round < test::share_of(6); ++round) {
+        const CarSetup start = round == 0 ? kit_setup(car) : test::random_setup(car, dice);
+        if (!evaluate(car, start, {}, coarse_curve)) continue;
+        for (const PerSide<bool> sides : {PerSide<bool>{true, true}, PerSide<bool>{false, true}})
+          for (const double mm : {1.0, 3.0, 5.5, 8.0, 11.0, 15.0, 25.0}) {
+            const std::string where = fmt::format("{} {} to {} mm, round {}", car.id, name_of(end), mm, round);
+            const auto typed = set_to_droop(car, start, end, sides, mm);
+            if (!typed) {
+              ++refused;
+              EXPECT_FALSE(typed.error().empty());
+              bool reached = true;
+              for (const Side side : both_sides) {
+                if (!sides[at(side)]) continue;
+                const auto droops = droops_by_hand(car, start, end, side);
+                const auto [least, most] = std::minmax_element(droops.begin(), droops.end());
+                reached = reached && *least < mm - 0.2 && mm + 0.2 < *most;
+              }
+              EXPECT_FALSE(reached) << where << ": " << typed.error();
+              continue;
+            }
+            ++set;
+            // Nothing but what stops the wheel was touched, and only where it was asked for.
+            for (int i = 0; i < static_cast<int>(car.adjusters.size()); ++i) {
+              const Setting &is = typed->at_index(i), &was = start.at_index(i);
+              if (is == was) continue;
+              EXPECT_TRUE(may_stop_droop(car, i)) << where;
+              EXPECT_EQ(car.adjusters[static_cast<std::size_t>(i)].end, end) << where;
+              screwed += car.adjusters[static_cast<std::size_t>(i)].threaded();
+              for (const Side side : both_sides) EXPECT_TRUE(sides[at(side)] || is.on(side) == was.on(side)) << where;
+            }
+            for (const Side side : both_sides) {
+              if (!sides[at(side)]) continue;
+              const auto stops = stops_of(car, *typed, end, side);
+              ASSERT_TRUE(stops) << where;
+              const double off = std::abs(stops->droop.from_ride_height_mm - mm);
+              const auto droops = droops_by_hand(car, start, end, side);
+              double nearest = std::numeric_limits<double>::infinity();
+              for (const double d : droops) nearest = std::min(nearest, std::abs(d - mm));
+              EXPECT_LE(off, nearest + 0.2) << where << ", no hand comes nearer";
+            }
+            // It is wanted from then on: nothing is left to do.
+            const auto c = compare(car, start, *typed, {}, {}, coarse_curve);
+            ASSERT_TRUE(c) << where;
+            for (const DroopStep& s : c->bench->droop)
+              EXPECT_NEAR(s.by, 0.0, 1e-9) << where << " " << car.adjusters[static_cast<std::size_t>(s.adjuster)].id;
+            // There and back: as low as it hung.
+            const auto was = stops_of(car, start, end, Side::right);
+            const auto back = set_to_hang(car, *typed, end, sides, was->hanging_wheel_low_mm);
+            if (!back || !sides[0] || start.at_index(0).left != start.at_index(0).right) continue;
+            EXPECT_NEAR(stops_of(car, *back, end, Side::right)->hanging_wheel_low_mm, was->hanging_wheel_low_mm, 0.2)
+                << where;
+          }
+      }
+    }
+  EXPECT_GT(set, test::share_of(150));
+  EXPECT_GT(refused, 10);
+  EXPECT_GT(screwed, test::share_of(60));
+}
+
+// Spacers that the droop asks for are pieces like others.
+TEST(SpacersForTheDroop, HaveToBeInTheBoxes) {
+  const Car car = test::shipped("dunlin-4wd");
+  const CarSetup kit = kit_setup(car);
+  RecipeOrder order;
+  order.most_parts = 1;
+  order.parts = {car.find_adjuster("rear_shock_upper_hole"), car.find_adjuster("rear_shock_lower_hole")};
+  const auto now = evaluate(car, kit, {}, coarse_curve);
+  const FigureSpec& ratio = *find_figure("motion_ratio");
+  order.aims.push_back(
+      RecipeAim::of(ratio, End::rear, *ratio.read(now->source, End::rear, Side::left) + 0.05, 0.05, false));
+  const int spacers = car.find_adjuster("rear_shock_spacers");
+  const double in_kit = kit.at_index(spacers).left;
+  const auto takes_more = [&](const RecipeResult& r) { return r.setup.at_index(spacers).left > in_kit + 1e-9; };
+  const auto all = find_recipe(car, kit, kit, order);
+  ASSERT_TRUE(all);
+  ASSERT_TRUE(std::any_of(all->results.begin(), all->results.end(), takes_more));
+  BoxItem thin;
+  thin.value = 1.0;
+  thin.part = "rear_shock_spacers";
+  thin.count = 0;
+  const Boxes none{{thin}};
+  for (const RecipeResult& r : all->results) EXPECT_EQ(Stock(none, car, kit).makes(r.setup), !takes_more(r));
+  order.boxes = none;
+  const auto without = find_recipe(car, kit, kit, order);
+  ASSERT_TRUE(without);
+  for (const RecipeResult& r : without->results) EXPECT_FALSE(takes_more(r)) << "there are none";
+  thin.count = 40;
+  order.boxes = Boxes{{thin}};
+  const auto with = find_recipe(car, kit, kit, order);
+  ASSERT_TRUE(with);
+  EXPECT_TRUE(std::any_of(with->results.begin(), with->results.end(), takes_more));
+  // What would be worth having says it, too.
+  const auto worth = worth_buying(*without, *all, Stock(none, car, kit));
+  for (const WorthBuying& w : worth)
+    EXPECT_EQ(w.lacks.front().adjuster == -1 || w.lacks.front().adjuster == spacers, true);
 }
 
 }  // namespace

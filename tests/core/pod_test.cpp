@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/bench/gauges.hpp"
 #include "core/load/balance.hpp"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/comparison.hpp"
@@ -219,6 +220,52 @@ TEST_F(PanCar, ATwistAskedForIsTheTwistThatComes) {
 
 // Before, unequal shims gave the halves of one axle two pitches (wheelbase 98.08 and 97.92), and roll leant its wheels
 // by 0.0027 deg.
+// Trigonometry in the middle plane: the pod turns about its pivot until its shock is at its full length.
+TEST(APodsDroop, IsHowFarItsShockLetsItDown) {
+  for (const auto& [id, length_mm] : {std::pair("sanderling-12", 69.3), std::pair("wren-28", 28.6)}) {
+    const Car car = test::shipped(id);
+    const test::CarSetup kit = kit_setup(car);
+    const auto v = evaluate(car, kit, {}, coarse_curve);
+    ASSERT_TRUE(v) << id;
+    const CornerModel& corner = v->model.corner(End::rear, Side::left);
+    const CornerPose& at_rest = v->pose.axle[1].corner[0];
+    const Vec3 pivot = point_in_chassis(corner, at_rest, corner.spec->point("pod_pivot"));
+    const Vec3 upper = point_in_chassis(corner, at_rest, attachment::shock_upper);
+    const Vec3 lower = point_in_chassis(corner, at_rest, attachment::shock_lower);
+    const auto turned = [&](const Vec3& p, double by) {
+      const double x = p.x() - pivot.x(), z = p.z() - pivot.z();
+      return Vec3(pivot.x() + x * std::cos(by) - z * std::sin(by), p.y(),
+                  pivot.z() + x * std::sin(by) + z * std::cos(by));
+    };
+    double none = 0.0, far = 0.3;
+    const bool longer_that_way = (turned(lower, 0.01) - upper).norm() > (lower - upper).norm();
+    if (!longer_that_way) far = -far;
+    for (int i = 0; i < 60; ++i) {
+      const double middle = 0.5 * (none + far);
+      ((turned(lower, middle) - upper).norm() < length_mm ? none : far) = middle;
+    }
+    const double low = -(turned(at_rest.wheel_centre, none).z() - corner.tyre.radius_mm);
+    const auto stops = stops_of(car, kit, End::rear, Side::left);
+    ASSERT_TRUE(stops);
+    EXPECT_EQ(stops->droop.kind, StopKind::shock_extended) << id;
+    EXPECT_NEAR(stops->hanging_wheel_low_mm, low, 1e-6) << id;
+    EXPECT_NEAR(stops->droop.from_ride_height_mm, at_rest.wheel_centre.z() - turned(at_rest.wheel_centre, none).z(),
+                1e-6)
+        << id;
+    // It is a figure, a gauge and a step of the bench, like a wheel's on an arm.
+    EXPECT_TRUE(applies(*find_figure("droop"), car, End::rear));
+    EXPECT_TRUE(gauge::tyre_droop.means_something(car, End::rear));
+    EXPECT_FALSE(gauge::down_stop.means_something(car, End::rear)) << "there is no arm to lay it under";
+    Gauge at_the_tyre;
+    at_the_tyre.kind = &gauge::tyre_droop;
+    at_the_tyre.end = End::rear;
+    EXPECT_NEAR(*reading(at_the_tyre, v->model, v->source, {}, Side::left), low, 1e-6);
+    const auto a = answer(car, kit, at_the_tyre, Side::left, low - 1.0, {});
+    ASSERT_TRUE(a);
+    EXPECT_EQ(a->verdict, GaugeAnswer::Verdict::no_part) << "no screw and no spacer sets it";
+  }
+}
+
 TEST(ASolidAxle, IsOneLineWhateverIsUnderIt) {
   for (const char* id : {"sanderling-12", "wren-28"}) {
     const Car car = shipped(id);

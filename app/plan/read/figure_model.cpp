@@ -6,6 +6,7 @@
 
 #include "app/help/meanings.h"
 #include "app/words/wording.h"
+#include "core/plan/bench_reset.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
@@ -15,7 +16,7 @@ const QString pinnedKey = QStringLiteral("figures/pinned");
 
 /// What a figure may be typed as, from least to most.
 struct Typed {
-  std::optional<WheelAngle> angle;  ///< set by links; none: a height, or the lock
+  std::optional<WheelAngle> angle;  ///< set by links; none: a height, droop, or the lock
   double least = 0.0;
   double most = 0.0;
 };
@@ -30,6 +31,7 @@ std::optional<Typed> typedAs(const FigureSpec& figure, const Car& car, End end) 
   if (figure.id == "toe") return angle(WheelAngle::toe, -widest, widest);
   if (figure.id == "caster") return angle(WheelAngle::caster, -10.0, 45.0);
   if (figure.id == "ride_height") return Typed{{}, 0.0, 60.0};
+  if (figure.id == "droop" && can_set_droop(car, end)) return Typed{{}, 0.0, 40.0};
   if (figure.id == "lock_inside" && car.steering.spec) return Typed{{}, 5.0, 60.0};
   return std::nullopt;
 }
@@ -283,11 +285,11 @@ bool FigureModel::setData(const QModelIndex& index, const QVariant& typed, int r
     plan_.typeLock(value);
     return true;
   }
-  if (!as.angle) {
+  if (figure.id == "ride_height") {
     plan_.document().setRideHeight(builtEnd_, value);
     return true;
   }
-  const auto done = plan_.typeAngle(*as.angle, value);
+  const auto done = as.angle ? plan_.typeAngle(*as.angle, value) : plan_.typeDroop(value);
   if (!done) Q_EMIT told(tr("%1 %2: %3.").arg(figureLabel(figure), typed.toString(), done.error()));
   return done.has_value();
 }

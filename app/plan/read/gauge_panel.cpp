@@ -20,6 +20,7 @@
 #include "app/widgets/tables.h"
 #include "app/words/gauge_words.h"
 #include "app/words/wording.h"
+#include "core/plan/bench_reset.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -240,6 +241,8 @@ void GaugePanel::makeItRead() {
   else if (g->kind == &gauge::link_length)
     done =
         model_.typeLength(model_.document().car().turnbuckle_of(g->end, g->link), centres_from_caliper(value, bench_));
+  else if (g->kind == &gauge::tyre_droop)
+    done = model_.typeHanging(gauge::hanging_low_from(value, bench_));
   else
     done = model_.typeAngle(g->kind == &gauge::camber ? WheelAngle::camber : WheelAngle::toe, value);
   if (!done) Q_EMIT told(tr("%1: %2.").arg(fromCore(g->label), done.error()));
@@ -256,6 +259,7 @@ void GaugePanel::takeReading() {
   const Car& car = model_.document().car();
   const bool once = g.kind == &gauge::ride_height || g.kind == &gauge::lock_inside;
   make_->setVisible(once || g.kind == &gauge::link_length ||
+                    (g.kind == &gauge::tyre_droop && can_set_droop(car, g.end)) ||
                     (g.kind == &gauge::camber && can_set(car, g.end, WheelAngle::camber)) ||
                     (g.kind == &gauge::toe && can_set(car, g.end, WheelAngle::toe)));
   make_->setText(once || model_.sides() == Sides::both

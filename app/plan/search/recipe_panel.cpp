@@ -569,7 +569,7 @@ void RecipePanel::fillRows() {
   if (const auto known = boxes_.known(); known && fits(*from_, *resultFor_)) stock.emplace(*known, *resultFor_, *from_);
   const bool byWork = !tradeOff_ && byWork_->isChecked();
   for (const RecipeResult& r : tradeOff_ ? tradeOff_->points : byWork ? result_->front : result_->results)
-    rows_.push_back({r, stock ? stock->lacks(r.changes) : std::vector<Lack>{}});
+    rows_.push_back({r, stock ? stock->lacks(r.setup) : std::vector<Lack>{}});
   if (byWork || tradeOff_) return;
   for (const WorthBuying& w : toBuy_) rows_.push_back({w.result, w.lacks});
 }
