@@ -273,7 +273,7 @@ void WorkList::refresh() {
     else if (!anyHold)
       lines.push_back({Kind::stays, tr("Nothing is held, so nothing is put back."), {}, 0.0});
     else if (c->work.steps.empty() && c->bench->droop.empty())
-      lines.push_back({Kind::stays, tr("No turnbuckle, droop screw or spacer needs a hand."), {}, 0.0});
+      lines.push_back({Kind::stays, tr("Nothing has to be put back."), {}, 0.0});
     if (const auto known = boxes_.known(); known && fits(c->baseline->setup, car) && fits(c->changed->setup, car)) {
       const auto lacks = Stock(*known, car, c->baseline->setup).lacks(c->reset->setup);
       if (!lacks.empty())

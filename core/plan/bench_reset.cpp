@@ -269,27 +269,26 @@ bool can_set_droop(const Car& car, End end) {
 
 namespace {
 
-/// One wheel's screw and spacers as near as they come to how low it shall hang, the least touched among like ones (a
-/// shock stays closed where the screw does it): every number of spacers is tried with the screw where it is, where it
-/// meets that, and out. None: all that they reach lies to one side of it.
 struct Hung {
   Setup setup;
   double low_mm = 0.0;
 };
+/// One wheel's screw and spacers as near as they come to how low it shall hang, the least work among like ones (a
+/// shock stays closed where the screw does it): every number of spacers is tried with the screw where it is, where it
+/// meets that, and out. None: all that they reach lies to one side of it.
 std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Side side, double low_mm,
                                  const DroopReset& reset) {
   struct Try {
     Setup setup;
     double low_mm;
-    int touched;  ///< 1: the screw, 2: spacers
+    double work;  ///< 1: the screw; 2 and a little for each mm: spacers
   };
   std::vector<Try> tries;
-  const auto add = [&](const Setup& there, int touched) {
-    if (const auto stops = stops_of(car, there, end, side))
-      tries.push_back({there, stops->hanging_wheel_low_mm, touched});
+  const auto add = [&](const Setup& there, double work) {
+    if (const auto stops = stops_of(car, there, end, side)) tries.push_back({there, stops->hanging_wheel_low_mm, work});
   };
-  const auto with_screw = [&](const Setup& there, int touched) {
-    add(there, touched);
+  const auto with_screw = [&](const Setup& there, double work) {
+    add(there, work);
     if (reset.screw() < 0) return;
     const double now = setup.at_index(reset.screw()).on(side);
     const Adjuster& screw = car.adjusters[static_cast<std::size_t>(reset.screw())];
@@ -300,16 +299,17 @@ std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Si
       if (std::abs(value - now) < same_value) continue;
       Setup turned = there;
       turned.at_index(reset.screw()).on(side) = value;
-      add(turned, touched + 1);
+      add(turned, work + 1.0);
     }
   };
-  with_screw(setup, 0);
+  with_screw(setup, 0.0);
   if (reset.limiter() >= 0)
     for (const double value : car.adjusters[static_cast<std::size_t>(reset.limiter())].values_besides(
              setup.at_index(reset.limiter()).on(side))) {
+      constexpr double per_mm = 0.05;
       Setup opened = setup;
       opened.at_index(reset.limiter()).on(side) = value;
-      with_screw(opened, 2);
+      with_screw(opened, 2.0 + per_mm * std::abs(value - setup.at_index(reset.limiter()).on(side)));
     }
   if (tries.empty()) return std::nullopt;
   const auto off = [&](const Try& t) { return std::abs(t.low_mm - low_mm); };
@@ -322,7 +322,7 @@ std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Si
   const Try* chosen = nullptr;
   for (const Try& t : tries) {
     if (off(t) > best + near_as_typed_mm) continue;
-    if (!chosen || t.touched < chosen->touched || (t.touched == chosen->touched && off(t) < off(*chosen))) chosen = &t;
+    if (!chosen || t.work < chosen->work || (t.work == chosen->work && off(t) < off(*chosen))) chosen = &t;
   }
   return Hung{chosen->setup, chosen->low_mm};
 }
