@@ -225,7 +225,7 @@ class DroopReset {
   }
 
   const Car& car_;
-  const ResetOptions& options_;
+  ResetOptions options_;
   End end_;
   Side side_;
   const CornerStops& was_;
