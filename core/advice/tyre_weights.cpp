@@ -164,6 +164,7 @@ bool FeltSetups::work_out(const std::vector<std::pair<Setup, Wanted>>& setups, u
     for (std::size_t i = 0; i < phase_count; ++i) all.phases[i] = all.phases[i] || wanted.phases[i];
     all.limit = all.limit || wanted.limit;
   }
+  if (tasks.empty()) return true;
   std::mutex hands;  // of the tasks and of `go_on`
   auto next = tasks.begin();
   std::size_t done = 0;

@@ -210,7 +210,11 @@ TEST(TyreWeights, EvidenceIsReadFromTheRunsOfALog) {
   EXPECT_EQ(e->felt[0].phase, CornerPhase::exit);
   EXPECT_EQ(e->felt[0].what, "Differential");
   EXPECT_EQ(e->pairs, 1);
-  EXPECT_TRUE(tyre_evidence({day}, s.car, Surface::clay, "", s.ask, few)->felt.empty());
+  const auto in_bounds = [](double share) {
+    EXPECT_TRUE(share >= 0.0 && share <= 1.0) << share;
+    return true;
+  };
+  EXPECT_TRUE(tyre_evidence({day}, s.car, Surface::clay, "", s.ask, few, 2, in_bounds)->felt.empty());
   // A setup is worked out once, in this weighing or the next, and the words are the same.
   FeltSetups setups(std::make_shared<const Car>(s.car), s.ask, {few.begin(), few.end()});
   for (int again = 0; again < 2; ++again) {
