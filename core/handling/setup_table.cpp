@@ -1,6 +1,7 @@
 #include "core/handling/setup_table.hpp"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
 #include <thread>
 
@@ -13,6 +14,7 @@ namespace {
 
 constexpr double lateral_step_g = 0.2;
 constexpr int lateral_nodes = 13;
+constexpr double least_apart_g = 1e-3;  ///< of two stands of a row
 constexpr int servo_nodes = 17;
 constexpr double steered_heading = radians(10.0);
 constexpr double most_servo = radians(55.0);
@@ -165,9 +167,8 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
   while (servo < t.servo_most_ && std::abs(t.mean_heading(sense * servo)) < steered_heading) servo += radians(1.0);
   t.steered_rad_ = sense * std::min(servo, t.servo_most_);
 
-  for (int i = 0; i < lateral_nodes; ++i) t.lateral_.push_back(i * lateral_step_g);
   std::vector<double> asked;
-  for (const double g : t.lateral_) asked.push_back(sense * g);
+  for (int i = 0; i < lateral_nodes; ++i) asked.push_back(sense * i * lateral_step_g);
   const auto stand_of = [&](const Balance& b, double servo_rad) {
     Stand s;
     for (const End end : both_ends)
@@ -187,24 +188,29 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
       }
     return s;
   };
+  /// One of the two of a phase, with its own last stand.
+  std::array<Row, 2 * phase_count> found;
   const auto fill = [&](int which) {
     const std::span<const double> within =
         std::span(asked).first(nodes_within(reach[static_cast<std::size_t>(which / 2)]));
     if (within.empty()) return;
-    Row& row = t.row_[static_cast<std::size_t>(which / 2)];
+    Row& row = found[static_cast<std::size_t>(which)];
     const bool turned = which % 2 != 0;
     const double servo_rad = turned ? t.steered_rad_ : 0.0;
     const double lengthways = lengthways_g(ask, corner_phases[static_cast<std::size_t>(which / 2)]);
-    const auto stands = loaded.row(loaded.level_collars(), lengthways, within, servo_rad);
+    const LoadedCar::Row row_of = loaded.row(loaded.level_collars(), lengthways, within, servo_rad);
     std::vector<Stand>& into = turned ? row.steered : row.straight;
-    for (const auto& stand : stands) {
-      if (!stand) break;
-      into.push_back(stand_of(*stand, servo_rad));
-    }
+    const auto take = [&](const Balance& stand) {
+      row.at_g.push_back(std::abs(stand.under.lateral_g));
+      into.push_back(stand_of(stand, servo_rad));
+    };
+    for (const Balance& stand : row_of.stands) take(stand);
+    if (!row.at_g.empty() && row_of.last && std::abs(row_of.last->under.lateral_g) > row.at_g.back() + least_apart_g)
+      take(*row_of.last);
     if (!turned) return;
     for (const int i : slope_nodes) {
-      if (i >= static_cast<int>(into.size())) break;
-      const Balance& there = *stands[static_cast<std::size_t>(i)];
+      if (i >= static_cast<int>(row_of.stands.size())) break;
+      const Balance& there = row_of.stands[static_cast<std::size_t>(i)];
       const Stand& before = into[static_cast<std::size_t>(i)];
       Slopes slopes;
       bool whole = true;
@@ -225,34 +231,61 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
         }
       }
       if (!whole) break;
-      row.slopes_at.push_back(t.lateral_[static_cast<std::size_t>(i)]);
+      row.slopes_at.push_back(i * lateral_step_g);
       row.slopes.push_back(slopes);
     }
   };
-  constexpr int rows = 2 * phase_count;
+  // Whoever is free takes the next one: they take unlike times. The steered ones with their slopes last longest.
+  constexpr std::array<int, 2 * phase_count> longest_first{1, 3, 5, 0, 2, 4};
+  std::atomic<std::size_t> next = 0;
+  const auto work = [&] {
+    for (std::size_t i = next++; i < longest_first.size(); i = next++) fill(longest_first[i]);
+  };
   std::vector<std::jthread> crew;
-  const int hands = std::clamp(static_cast<int>(threads), 1, rows);
-  for (int h = 1; h < hands; ++h)
-    crew.emplace_back([&, h] {
-      for (int i = h; i < rows; i += hands) fill(i);
-    });
-  for (int i = 0; i < rows; i += hands) fill(i);
+  const int hands = std::clamp(static_cast<int>(threads), 1, static_cast<int>(longest_first.size()));
+  for (int h = 1; h < hands; ++h) crew.emplace_back(work);
+  work();
   crew.clear();  // waits
   for (std::size_t p = 0; p < t.row_.size(); ++p) {
     if (!(reach[p] > 0.0)) continue;
-    Row& row = t.row_[p];
     // Both must stand for what lies between.
-    const std::size_t least = std::min(row.straight.size(), row.steered.size());
-    if (least < 2) return tl::unexpected(std::string("the car finds no steady stand at 0.2 g"));
-    row.straight.resize(least);
-    row.steered.resize(least);
+    auto [ahead, turned] = as_far_as_both(found[2 * p], found[2 * p + 1]);
+    if (turned.last_g() < lateral_step_g) return tl::unexpected(std::string("the car finds no steady stand at 0.2 g"));
+    turned.straight = std::move(ahead.straight);
+    t.row_[p] = std::move(turned);
   }
   return t;
 }
 
+SetupTable::Row SetupTable::Row::until(double end_g) const {
+  Row cut = *this;
+  if (end_g >= last_g()) return cut;
+  const auto after = static_cast<std::size_t>(std::upper_bound(at_g.begin(), at_g.end(), end_g) - at_g.begin());
+  const bool between = end_g > at_g[after - 1] + least_apart_g;
+  const double share = (end_g - at_g[after - 1]) / (at_g[after] - at_g[after - 1]);
+  for (const auto stands : {&Row::straight, &Row::steered}) {
+    auto& s = cut.*stands;
+    if (s.empty()) continue;
+    const Stand from = s[after - 1], to = s[after];
+    s.resize(after);
+    if (!between) continue;
+    Stand& there = s.emplace_back();
+    for (const auto member : {&Stand::load_n, &Stand::lean, &Stand::heading})
+      for (std::size_t w = 0; w < wheel_count; ++w)
+        (there.*member)[w] = (1.0 - share) * (from.*member)[w] + share * (to.*member)[w];
+  }
+  cut.at_g.resize(after);
+  if (between) cut.at_g.push_back(end_g);
+  return cut;
+}
+
+std::pair<SetupTable::Row, SetupTable::Row> SetupTable::as_far_as_both(const Row& a, const Row& b) {
+  const double end_g = std::min(a.last_g(), b.last_g());
+  return {a.until(end_g), b.until(end_g)};
+}
+
 double SetupTable::last_g(CornerPhase phase) const {
-  const std::size_t stands = row_[static_cast<std::size_t>(phase)].straight.size();
-  return stands > 0 ? lateral_[stands - 1] : 0.0;
+  return row_[static_cast<std::size_t>(phase)].last_g();
 }
 
 SetupTable::Between SetupTable::between(double lengthways_g) const {
@@ -290,12 +323,10 @@ SetupTable::Node SetupTable::node_at(double lengthways_g, double lateral_g) cons
 std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double lateral_g) const {
   const Row& row = row_[static_cast<std::size_t>(phase)];
   if (row.straight.empty()) return std::nullopt;
-  const double place = lateral_g / lateral_step_g;
-  const auto last = row.straight.size() - 1;
-  if (lateral_g < 0.0 || place > static_cast<double>(last) + 1e-9) return std::nullopt;
-  const std::size_t i = std::min(static_cast<std::size_t>(place), last - 1);
-  const double share = place - static_cast<double>(i);
-  const double per_rad = 1.0 / steered_rad_, per_g = 1.0 / lateral_step_g;
+  if (lateral_g < 0.0 || lateral_g > row.last_g() + 1e-9) return std::nullopt;
+  const std::size_t i = std::min(static_cast<std::size_t>(lateral_g / lateral_step_g), row.at_g.size() - 2);
+  const double per_rad = 1.0 / steered_rad_, per_g = 1.0 / (row.at_g[i + 1] - row.at_g[i]);
+  const double share = (lateral_g - row.at_g[i]) * per_g;
   Node n;
   n.at_g = lateral_g;
   const auto read = [&](auto member, PerWheel<double>& value, PerWheel<double>& by_servo,
@@ -385,13 +416,12 @@ bool SetupTable::differs(Channel channel, const SetupTable& other) const {
     return a.size() != b.size();
   };
   const auto stands = [&](auto member) {
-    for (std::size_t p = 0; p < row_.size(); ++p)
-      for (const auto kind : {&Row::straight, &Row::steered}) {
-        const auto& mine = row_[p].*kind;
-        const auto& theirs = other.row_[p].*kind;
-        for (std::size_t i = 0; i < std::min(mine.size(), theirs.size()); ++i)
-          if (apart(mine[i].*member, theirs[i].*member)) return true;
-      }
+    for (std::size_t p = 0; p < row_.size(); ++p) {
+      const auto [a, b] = as_far_as_both(row_[p], other.row_[p]);
+      for (const auto kind : {&Row::straight, &Row::steered})
+        for (std::size_t i = 0; i < std::min((a.*kind).size(), (b.*kind).size()); ++i)
+          if (apart((a.*kind)[i].*member, (b.*kind)[i].*member)) return true;
+    }
     return false;
   };
   switch (channel) {
@@ -427,14 +457,12 @@ double SetupTable::toe_apart_rad(const SetupTable& other) const {
 SetupTable SetupTable::with(Channel channel, const SetupTable& from) const {
   SetupTable t = *this;
   const auto copy = [&](auto member) {
-    for (std::size_t p = 0; p < t.row_.size(); ++p)
-      for (const auto stands : {&Row::straight, &Row::steered}) {
-        auto& mine = t.row_[p].*stands;
-        const auto& theirs = from.row_[p].*stands;
-        const std::size_t both = std::min(mine.size(), theirs.size());
-        mine.resize(both);
-        for (std::size_t i = 0; i < both; ++i) mine[i].*member = theirs[i].*member;
-      }
+    for (std::size_t p = 0; p < t.row_.size(); ++p) {
+      auto [mine, theirs] = as_far_as_both(t.row_[p], from.row_[p]);
+      for (const auto stands : {&Row::straight, &Row::steered})
+        for (std::size_t i = 0; i < (mine.*stands).size(); ++i) (mine.*stands)[i].*member = (theirs.*stands)[i].*member;
+      t.row_[p] = std::move(mine);
+    }
   };
   switch (channel) {
     case Channel::load:

@@ -11,6 +11,7 @@
 #include <optional>
 #include <span>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/load/corner_path.hpp"
@@ -152,10 +153,16 @@ class SetupTable {
     std::array<PerWheel<double>, 3> load{}, lean{};
   };
   struct Row {
-    std::vector<Stand> straight, steered;  ///< by lateral acceleration, until there is no stand
+    std::vector<double> at_g;              ///< steps of lateral acceleration, and the last stand's
+    std::vector<Stand> straight, steered;  ///< there
     std::vector<double> slopes_at;         ///< g
     std::vector<Slopes> slopes;
+    [[nodiscard]] double last_g() const { return at_g.empty() ? 0.0 : at_g.back(); }
+    /// The same as far as that, or as it goes; where no stand was found there, one is put between its neighbours.
+    [[nodiscard]] Row until(double end_g) const;
   };
+
+  static std::pair<Row, Row> as_far_as_both(const Row& a, const Row& b);
 
   CornerAsk ask_;
   double mass_kg_ = 0.0, yaw_inertia_ = 0.0;
@@ -166,7 +173,6 @@ class SetupTable {
   BodyMotion body_;
   double servo_most_ = 0.0;
   double steered_rad_ = 0.0;  ///< at which the steered rows stand
-  std::vector<double> lateral_;
   std::array<Row, phase_count> row_;
   void lay_steering_pieces();
 

@@ -15,6 +15,7 @@ namespace {
 constexpr double kink_n = 0.2;
 constexpr double settled = 1e-12;
 constexpr int most_stand_rounds = 50;
+constexpr int most_newton_rounds = 12;
 constexpr double farthest_tilt_rad = 0.35;
 constexpr double least_n_mm_per_rad = 1e-9;
 constexpr double least_sum_n = 1e-6;  ///< of an axle's loads, where one is looked for
@@ -22,6 +23,12 @@ constexpr double least_sum_n = 1e-6;  ///< of an axle's loads, where one is look
 double smooth_least(double a, double b) {
   const double near = std::max(0.0, kink_n - std::abs(a - b));
   return std::max(0.0, std::min(a, b) - near * near / (4.0 * kink_n));
+}
+
+/// How it answers `a`.
+double slope_of_least(double a, double b) {
+  const double near = 0.5 * std::max(0.0, kink_n - std::abs(a - b)) / kink_n;
+  return a < b ? 1.0 - near : near;
 }
 
 bool is_pod(const AxleCase& c) {
@@ -219,7 +226,9 @@ double work_per_load(const WheelMotion& m, Side side, const AxleForce& f, double
 /// less the axle carries (a jam, below the pole of its n_i) carries all it may.
 PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
   PerSide<double> n{};
+  double slope = 0.0;  // of their sum, by the sum that they are taken at
   const auto loads_at = [&](double sum) {
+    slope = 0.0;
     for (const Side side : both_sides) {
       const WheelStand& w = stand[at(side)];
       const double work = work_per_load(w.by_arm, side, f, sum);
@@ -227,11 +236,22 @@ PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
       n[at(side)] = needs <= 0.0 ? smooth_least(0.0, w.most_n)
                     : work > 0.0 ? smooth_least(needs / work, w.most_n)
                                  : w.most_n;
+      if (needs > 0.0 && work > 0.0 && sum > 0.0)
+        slope += slope_of_least(needs / work, w.most_n) * needs * (work - w.by_arm.up) / (work * work * sum);
     }
     return n[0] + n[1];
   };
   double sum = loads_at(0.0);
   bool settles = !(sum > 0.0);
+  const double first = sum;
+  for (int i = 0; i < most_newton_rounds && !settles; ++i) {
+    const double off = loads_at(sum) - sum;
+    settles = std::abs(off) < settled * sum;
+    if (settles || !(slope < 1.0)) break;
+    sum += off / (1.0 - slope);
+    if (!(sum > 0.0)) break;
+  }
+  if (!settles) sum = first;
   for (int i = 0; i < most_stand_rounds && !settles; ++i) {
     const double next = loads_at(sum);
     settles = std::abs(next - sum) < settled * sum;

@@ -30,10 +30,14 @@ constexpr double let_go_time = 0.5;
 constexpr int most_let_go_steps = 150;
 constexpr double tipped_over = 40.0;  ///< in the unit of roll: half a radian
 constexpr int most_share_rounds = 40;
-constexpr double same_share = 1e-12;     ///< of the lateral force that an axle takes
-constexpr double lifted_n = 0.02;        ///< less than a scale could show
-constexpr double good_progress = 0.2;    ///< of what was off, after a step with slopes that still serve
+constexpr double same_share = 1e-12;   ///< of the lateral force that an axle takes
+constexpr double lifted_n = 0.02;      ///< less than a scale could show
+constexpr double good_progress = 0.2;  ///< of what was off, after a step with slopes that still serve
+/// Of the load that more acceleration takes off the inner wheels of a car that would stand as it does: the body's own
+/// rising and leaning inward give no more back.
+constexpr double surely_taken = 0.85;
 constexpr double surely_tipped = 0.005;  ///< of the weight, less than nothing on the inner wheels
+constexpr double end_within_g = 0.004;   ///< where a row's last stand is looked for
 constexpr int most_balance_steps = 30;
 constexpr int most_halvings = 8;
 constexpr double farthest = 4.0;  ///< of one step, mm
@@ -52,6 +56,12 @@ Vec3 in_car(Side side, const Vec3& p) {
 bool stands_up(const Balance& b) {
   return std::none_of(both_sides.begin(), both_sides.end(),
                       [&](Side s) { return b.wheel[0][at(s)].lifted && b.wheel[1][at(s)].lifted; });
+}
+
+/// On the way from one to another, a share of it.
+Acceleration between(const Acceleration& from, const Acceleration& to, double share) {
+  return {from.lateral_g + share * (to.lateral_g - from.lateral_g),
+          from.longitudinal_g + share * (to.longitudinal_g - from.longitudinal_g)};
 }
 
 bool on_four_wheels(const Balance& b) {
@@ -118,6 +128,31 @@ struct LoadedCar::Inputs {
   PerEnd<AxlePose> hanging;       ///< the arms on their droop stops, steered so; a pod has none
   const CarPose* near = nullptr;  ///< where each wheel is looked for first
 };
+
+double LoadedCar::inner_n(const Balance& b, const Acceleration& a) const {
+  const Side outer = a.lateral_g > 0.0 ? Side::right : Side::left;
+  const Ground& ground = b.pose.ground;
+  const auto contact = [&](End end, Side side) {
+    const CornerPose& p = b.pose.axle[at(end)].corner[at(side)];
+    return in_car(
+        side, contact_point(model_->corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground_of(ground, side).up));
+  };
+  // Moments about the line through the two outer contacts, on which the car would tip.
+  const Vec3 from = contact(End::rear, outer);
+  const Vec3 line = (contact(End::front, outer) - from).normalized();
+  const auto moment = [&](const Vec3& place, const Vec3& force) { return (place - from).cross(force).dot(line); };
+  const Side inner = outer == Side::left ? Side::right : Side::left;
+  const Vec3 between_inner = 0.5 * (contact(End::front, inner) + contact(End::rear, inner));
+  const Vec3 weighs = -ground.up - a.lateral_g * ground.left - a.longitudinal_g * ground.forward;
+  return -model_->mass.kg * gravity_m_s2 * moment(*model_->mass.cg, weighs) / moment(between_inner, ground.up);
+}
+
+bool LoadedCar::surely_tips(const Balance& stand, const Acceleration& from, const Acceleration& to) const {
+  if (std::abs(to.lateral_g) <= std::abs(from.lateral_g) || to.lateral_g * from.lateral_g < 0.0) return false;
+  const double will_have = inner_n(stand, to);
+  const double has = inner_n(stand, {std::copysign(from.lateral_g, to.lateral_g), from.longitudinal_g});
+  return has - surely_taken * (has - will_have) < 0.0;
+}
 
 /// What pushes on the car in one attitude, and the three sums that must vanish.
 struct LoadedCar::Forces {
@@ -200,17 +235,20 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   Balance& b = f.balance;
   b.attitude = attitude;
   const Ground ground = ground_under(car, attitude);
-  b.pose = standing_;
   b.pose.ground = ground;
+  b.pose.steering = standing_.steering;
   const double weight = model_->mass.kg * gravity_m_s2;
   const Vec3 cg = *model_->mass.cg;
   const double lateral = weight * inputs.a.lateral_g;
   const double lengthways = weight * inputs.a.longitudinal_g;
   PerEnd<AxleStand> stands;
+  PerEnd<std::optional<AxleStand>> unloaded;  // of a pod, whose stand changes as one of its wheels lifts
+  const PerEnd<AxleCase> cases{axle_case(End::front, ground, inputs), axle_case(End::rear, ground, inputs)};
   for (const End end : both_ends) {
-    auto stand = stand_axle(axle_case(end, ground, inputs));
+    auto stand = stand_axle(cases[at(end)]);
     if (!stand) return tl::unexpected(stand.error());
     stands[at(end)] = std::move(*stand);
+    if (!model_->corner(end, Side::left).spec->independent) unloaded[at(end)] = stands[at(end)];
   }
   const auto lengthways_share = [&](End end) {
     const auto part = [&](End e) { return lengthways < 0.0 ? car.axle(e).braked_share : car.axle(e).driven_share; };
@@ -221,19 +259,16 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   // Yaw: the axles share the lateral force as the centre of gravity lies between the places where it works on them,
   // which is where their wheels carry the load. The loads follow from the shares in turn.
   PerEnd<PerSide<double>> carried{};
-  PerEnd<AxleStand> carrying;
   double front_share = 0.5;
   const auto along = [&](End end) {
     const PerSide<double>& n = carried[at(end)];
     const double sum = n[0] + n[1];
     double x = 0.0;
     for (const Side side : both_sides)
-      x +=
-          (sum > 0.0 ? n[at(side)] / sum : 0.5) * in_car(side, carrying[at(end)][at(side)].contact).dot(ground.forward);
+      x += (sum > 0.0 ? n[at(side)] / sum : 0.5) * in_car(side, stands[at(end)][at(side)].contact).dot(ground.forward);
     return x;
   };
   const auto shared = [&] { return (x_cg - along(End::rear)) / (along(End::front) - along(End::rear)); };
-  carrying = stands;
   const double turns = inputs.sharing.yaw_n_mm / (along(End::front) - along(End::rear));
   const auto side_force_of = [&](End end) {
     return end == End::front ? lateral * front_share + turns : lateral * (1.0 - front_share) - turns;
@@ -241,8 +276,8 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   front_share = shared();
   for (int round = 0; round < most_share_rounds; ++round) {
     for (const End end : both_ends) {
-      if (round > 0) carrying[at(end)] = stands[at(end)];
-      const auto loads = load_axle(axle_case(end, ground, inputs), carrying[at(end)], side_force_of(end),
+      if (round > 0 && unloaded[at(end)]) stands[at(end)] = *unloaded[at(end)];
+      const auto loads = load_axle(cases[at(end)], stands[at(end)], side_force_of(end),
                                    lengthways * lengthways_share(end), inputs.sharing.outward_n[at(end)]);
       if (!loads) return tl::unexpected(loads.error());
       carried[at(end)] = *loads;
@@ -252,7 +287,6 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
     front_share = next;
     if (settled) break;
   }
-  stands = std::move(carrying);
   double up_sum = 0.0, roll_sum = 0.0, pitch_sum = 0.0;
   for (const End end : both_ends) {
     const double side_force = side_force_of(end);
@@ -308,7 +342,16 @@ struct LoadedCar::Stand {
   }
 };
 
-bool LoadedCar::settle(Stand& stand, Inputs& inputs, double near_n) const {
+/// How long a stand is looked for.
+struct LoadedCar::Effort {
+  std::size_t reaches;  ///< of slope_reach
+  int patience;         ///< steps over which what is off does not halve
+  /// Where nothing else is left to try, and where there is.
+  static constexpr Effort all() { return {slope_reach.size(), 8}; }
+  static constexpr Effort little() { return {3, 3}; }
+};
+
+bool LoadedCar::settle(Stand& stand, Inputs& inputs, double near_n, const Effort& effort) const {
   inputs.near = stand.forces ? &stand.forces->balance.pose : nullptr;
   auto now = forces(stand.attitude(stand.u), inputs);
   if (!now) return false;
@@ -318,7 +361,15 @@ bool LoadedCar::settle(Stand& stand, Inputs& inputs, double near_n) const {
   std::size_t reach = 0;
   inputs.near = &now->balance.pose;
   bool fresh = false;
-  for (int step = 0; step < most_balance_steps && now->off.norm() > near_n && reach < slope_reach.size(); ++step) {
+  double halved_from = now->off.norm();
+  int since = 0;
+  for (int step = 0; step < most_balance_steps && now->off.norm() > near_n && reach < effort.reaches; ++step) {
+    if (now->off.norm() < 0.5 * halved_from) {
+      halved_from = now->off.norm();
+      since = 0;
+    } else if (since++ >= effort.patience) {
+      break;
+    }
     fresh = !stand.usable;
     bool whole = true;
     for (int i = 0; i < 3 && whole && fresh; ++i) {
@@ -364,11 +415,14 @@ bool LoadedCar::let_go(Stand& stand, Inputs& inputs) const {
   const double apart = x[0] - x[1];
   Eigen::Matrix3d work;
   work << -x[1] / apart, 0.0, pitch_arm / apart, x[0] / apart, 0.0, -pitch_arm / apart, 0.0, 1.0, 0.0;
+  const double weight = model_->mass.kg * gravity_m_s2;
   double time = let_go_time;
   for (int step = 0; step < most_let_go_steps; ++step) {
     inputs.near = &now->balance.pose;
     const double off = now->off.norm();
     if (off < good_enough_n) break;
+    // On its outer wheels, and its weight beyond them: it goes on falling.
+    if (!stands_up(now->balance) && inner_n(now->balance, inputs.a) < -surely_tipped * weight) return false;
     Eigen::Matrix3d slope;
     for (int i = 0; i < 3; ++i) {
       Eigen::Vector3d moved = stand.u;
@@ -406,11 +460,11 @@ bool LoadedCar::let_go(Stand& stand, Inputs& inputs) const {
   inputs.near = nullptr;
   stand.usable = false;
   stand.forces = std::move(*now);
-  if (!settle(stand, inputs, close_enough_n)) return false;
+  if (!settle(stand, inputs, close_enough_n, Effort::all())) return false;
   return stands_up(stand.forces->balance);
 }
 
-bool LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const {
+double LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const {
   const double far = std::hypot(to.lateral_g - from.lateral_g, to.longitudinal_g - from.longitudinal_g);
   double done = 0.0;
   const double longest = far > laid_on_by_g_ ? laid_on_by_g_ / far : 1.0;
@@ -422,12 +476,14 @@ bool LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, c
     Stand tried = stand;
     const Eigen::Vector3d expected = stand.u + per_step * (next - done);
     tried.u = expected;
-    inputs.a = {from.lateral_g + next * (to.lateral_g - from.lateral_g),
-                from.longitudinal_g + next * (to.longitudinal_g - from.longitudinal_g)};
+    inputs.a = between(from, to, next);
     const double g = (next - done) * far;
+    const bool tips = stand.forces && surely_tips(stand.forces->balance, between(from, to, done), inputs.a);
     // One far from where it was to be is another stand: on a stop, or on the plate's edge.
     const bool found =
-        settle(tried, inputs, next < 1.0 ? on_the_way_n : close_enough_n) &&
+        !tips &&
+        settle(tried, inputs, next < 1.0 ? on_the_way_n : close_enough_n,
+               0.5 * g >= least_step * laid_on_by_g_ ? Effort::little() : Effort::all()) &&
         (g == 0.0 || ((tried.u - expected).cwiseAbs().maxCoeff() <= most_moved && stands_up(tried.forces->balance)));
     if (!found) {
       per_step.setZero();
@@ -438,7 +494,7 @@ bool LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, c
       }
       // No stand lies next to this one: the car leaves it by itself, and comes to rest on another or tips over.
       tried = stand;
-      if (!stand.lets_go || !let_go(tried, inputs)) return false;
+      if (tips || !stand.lets_go || !let_go(tried, inputs)) return done;
       tried.jumped = true;
     }
     per_step = (tried.u - stand.u) / (next - done);
@@ -446,7 +502,26 @@ bool LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, c
     done = next;
     if (++came_on >= 2) step = std::min(2.0 * step, longest);
   }
-  return true;
+  return 1.0;
+}
+
+Acceleration LoadedCar::go_to_the_end(Stand& stand, Inputs& inputs, const Acceleration& from,
+                                      const Acceleration& to) const {
+  const double far = std::hypot(to.lateral_g - from.lateral_g, to.longitudinal_g - from.longitudinal_g);
+  double stands = 0.0, falls = 1.0;
+  inputs.a = from;
+  settle(stand, inputs, close_enough_n, Effort::all());
+  while ((falls - stands) * far > end_within_g) {
+    const double next = 0.5 * (stands + falls);
+    Stand tried = stand;
+    inputs.a = between(from, to, next);
+    const bool found = !surely_tips(stand.forces->balance, between(from, to, stands), inputs.a) &&
+                       settle(tried, inputs, close_enough_n, Effort::little()) &&
+                       (tried.u - stand.u).cwiseAbs().maxCoeff() <= most_moved && stands_up(tried.forces->balance);
+    if (found) stand = std::move(tried);
+    (found ? stands : falls) = next;
+  }
+  return between(from, to, stands);
 }
 
 Balance LoadedCar::read_stand(Stand&& stand, const Acceleration& a) const {
@@ -489,28 +564,27 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     if (near->slope) stand.slope = *near->slope;
     stand.usable = near->slope.has_value();
     // With a wheel in the air, or after a jump, there may be two stands: only the one reached from rest is told.
-    if (lay_on(stand, *inputs, near->under, a) && !stand.jumped && on_four_wheels(stand.forces->balance))
+    if (lay_on(stand, *inputs, near->under, a) == 1.0 && !stand.jumped && on_four_wheels(stand.forces->balance))
       return read_stand(std::move(stand), a);
   }
   Stand stand = from(static_attitude(*model_));
   inputs->a = {};
-  const bool rests = settle(stand, *inputs, a == Acceleration{} ? close_enough_n : on_the_way_n);
-  if (!rests || !(a == Acceleration{} || lay_on(stand, *inputs, {}, a)))
+  const bool rests = settle(stand, *inputs, a == Acceleration{} ? close_enough_n : on_the_way_n, Effort::all());
+  if (!rests || !(a == Acceleration{} || lay_on(stand, *inputs, {}, a) == 1.0))
     return tl::unexpected(
         std::string("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
   return read_stand(std::move(stand), a);
 }
 
-std::vector<std::optional<Balance>> LoadedCar::row(const Collars& collars, double longitudinal_g,
-                                                   std::span<const double> lateral_g, double servo_rad) const {
-  std::vector<std::optional<Balance>> stands(lateral_g.size());
+LoadedCar::Row LoadedCar::row(const Collars& collars, double longitudinal_g, std::span<const double> lateral_g,
+                              double servo_rad) const {
+  Row row;
   auto inputs = inputs_at(collars, servo_rad);
-  if (!inputs || lateral_g.empty()) return stands;
-  const bool springs_stiffen = springs_only_stiffen();
+  if (!inputs || lateral_g.empty()) return row;
   const bool on_a_pod = !model_->corner(End::front, Side::left).spec->independent ||
                         !model_->corner(End::rear, Side::left).spec->independent;
   const auto start = balance(collars, {lateral_g.front(), longitudinal_g}, servo_rad);
-  if (!start) return stands;
+  if (!start) return row;
   Stand stand;
   stand.servo_rad = servo_rad;
   stand.u = {start->attitude.ride_height_mm[0], start->attitude.ride_height_mm[1],
@@ -518,29 +592,20 @@ std::vector<std::optional<Balance>> LoadedCar::row(const Collars& collars, doubl
   stand.jumped = start->by_a_jump;
   // A pod that its side springs hold no longer tips over; looking where else it might come to rest takes seconds.
   stand.lets_go = !on_a_pod;
-  stands.front() = *start;
-  // What the inner wheels carry together falls evenly up to the acceleration at which the car tips over. Where it would
-  // be less than nothing there is no stand (statics), and looking for one is what a row would cost most.
-  const double weight = model_->mass.kg * gravity_m_s2;
-  const auto inner_n = [&](const Balance& b) {
-    const Side inner = b.under.lateral_g > 0.0 ? Side::left : Side::right;
-    return b.wheel[0][at(inner)].load_n + b.wheel[1][at(inner)].load_n;
-  };
-  const auto tips_before = [&](std::size_t i) {
-    if (i < 4 || !springs_stiffen) return false;
-    const double last = inner_n(*stands[i - 1]), before = inner_n(*stands[i - 2]), first = inner_n(*stands[i - 3]);
-    const double fall = (before - last) / std::abs(lateral_g[i - 1] - lateral_g[i - 2]);
-    const double fell = (first - before) / std::abs(lateral_g[i - 2] - lateral_g[i - 3]);
-    // By the slower of the two falls, to be sure.
-    return last - std::min(fall, fell) * std::abs(lateral_g[i] - lateral_g[i - 1]) < -surely_tipped * weight;
-  };
+  row.stands.push_back(*start);
   for (std::size_t i = 1; i < lateral_g.size(); ++i) {
-    if (tips_before(i)) break;
-    const Acceleration to{lateral_g[i], longitudinal_g};
-    if (!lay_on(stand, *inputs, {lateral_g[i - 1], longitudinal_g}, to)) break;
-    stands[i] = read_stand(Stand(stand), to);
+    const Acceleration from{lateral_g[i - 1], longitudinal_g}, to{lateral_g[i], longitudinal_g};
+    const double came = lay_on(stand, *inputs, from, to);
+    if (came < 1.0) {
+      const double fails = came + least_step * laid_on_by_g_ / std::abs(to.lateral_g - from.lateral_g);
+      const Acceleration last =
+          go_to_the_end(stand, *inputs, between(from, to, came), between(from, to, std::min(1.0, fails)));
+      row.last = read_stand(std::move(stand), last);
+      break;
+    }
+    row.stands.push_back(read_stand(Stand(stand), to));
   }
-  return stands;
+  return row;
 }
 
 std::optional<Balance> LoadedCar::shared_otherwise(const Collars& collars, const Balance& there,
@@ -555,7 +620,7 @@ std::optional<Balance> LoadedCar::shared_otherwise(const Collars& collars, const
   if (there.slope) stand.slope = *there.slope;
   stand.usable = there.slope.has_value();
   const Eigen::Vector3d before = stand.u;
-  if (!settle(stand, *inputs, close_enough_n) || (stand.u - before).cwiseAbs().maxCoeff() > most_moved)
+  if (!settle(stand, *inputs, close_enough_n, Effort::all()) || (stand.u - before).cwiseAbs().maxCoeff() > most_moved)
     return std::nullopt;
   return read_stand(std::move(stand), there.under);
 }

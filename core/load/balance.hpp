@@ -129,10 +129,13 @@ class LoadedCar {
                                                            double servo_rad = 0.0, const Balance* near = nullptr) const;
 
   /// How the car stands under a row of lateral accelerations, ascending from 0 and laid on one after the other, after
-  /// `longitudinal_g`: as `balance` finds them, at a fraction of the price. None from where the car finds no stand.
-  [[nodiscard]] std::vector<std::optional<Balance>> row(const Collars& collars, double longitudinal_g,
-                                                        std::span<const double> lateral_g,
-                                                        double servo_rad = 0.0) const;
+  /// `longitudinal_g`: as `balance` finds them, at a fraction of the price.
+  struct Row {
+    std::vector<Balance> stands;  ///< as many as there are
+    std::optional<Balance> last;  ///< where there are fewer than were asked for: the last one, to within 0.004 g
+  };
+  [[nodiscard]] Row row(const Collars& collars, double longitudinal_g, std::span<const double> lateral_g,
+                        double servo_rad = 0.0) const;
   /// How the car stands there with its lateral forces shared otherwise. None where it leaves that stand.
   [[nodiscard]] std::optional<Balance> shared_otherwise(const Collars& collars, const Balance& stand,
                                                         const Sharing& sharing) const;
@@ -160,15 +163,25 @@ class LoadedCar {
   struct Inputs;
   struct Forces;
   struct Stand;
+  struct Effort;
   explicit LoadedCar(const CarModel& model) : model_(&model) {}
   tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs) const;
-  /// Brings a stand to rest under the inputs' acceleration, to `near_n`. False: it does not come to rest.
-  bool settle(Stand& stand, Inputs& inputs, double near_n) const;
+  /// Brings a stand to rest under the inputs' acceleration, to `near_n`, looking at slopes over no more than so many
+  /// reaches. False: it does not come to rest.
+  bool settle(Stand& stand, Inputs& inputs, double near_n, const Effort& effort) const;
   /// The car let go from a stand that holds it no longer, heavily damped, to where it comes to rest (pseudo-transient
   /// continuation: Kelley and Keyes, from memory). False: nowhere, or on the wheels of one side.
   bool let_go(Stand& stand, Inputs& inputs) const;
-  /// From a stand at rest to one under another acceleration, little by little. False: there is none.
-  bool lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const;
+  /// From a stand at rest to one under another acceleration, little by little. Returns the share of the way up to which
+  /// there is one, 1 for all of it; less is told in steps of a quarter of those by which it is laid on.
+  double lay_on(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const;
+  /// From a stand at rest to the last one before another acceleration, under which there is none. Returns where.
+  Acceleration go_to_the_end(Stand& stand, Inputs& inputs, const Acceleration& from, const Acceleration& to) const;
+  /// What the wheels on the inside of a turn carry together, N, if the car stood like that under such an acceleration:
+  /// by statics, less than nothing where it would have to be held down.
+  [[nodiscard]] double inner_n(const Balance& stand, const Acceleration& a) const;
+  /// Whether a car that stands under one lateral acceleration surely tips over under a greater one.
+  [[nodiscard]] bool surely_tips(const Balance& stand, const Acceleration& from, const Acceleration& to) const;
   [[nodiscard]] Balance read_stand(Stand&& stand, const Acceleration& a) const;
   [[nodiscard]] tl::expected<Inputs, std::string> inputs_at(const Collars& collars, double servo_rad) const;
   [[nodiscard]] AxleCase axle_case(End end, const Ground& ground, const Inputs& inputs) const;

@@ -38,28 +38,32 @@ struct ValueAndSlope {
 template <class Quantity>
 tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerModel& corner, const SteerInput& steer,
                                                      double sign, const Quantity& quantity) {
-  const auto attempt = [&](double angle) -> tl::expected<CornerPose, PoseFailure> {
+  struct Place {
+    CornerPose pose;
+    ValueAndSlope is;
+  };
+  const auto attempt = [&](double angle) -> tl::expected<Place, PoseFailure> {
     auto pose = corner.linkage->solve(angle, steer);
     if (!pose) return tl::unexpected(PoseFailure{pose.error(), false, std::nullopt});
-    if (sign * quantity(*pose).slope < least_rise_mm_per_rad)
-      return tl::unexpected(PoseFailure{{}, true, std::nullopt});
-    return *std::move(pose);
+    const ValueAndSlope is = quantity(*pose);
+    if (sign * is.slope < least_rise_mm_per_rad) return tl::unexpected(PoseFailure{{}, true, std::nullopt});
+    return Place{*std::move(pose), is};
   };
   // A slope that doubles or halves within a step may have passed through zero and back on its way.
-  const auto continues = [&](const CornerPose& a, const CornerPose& b) {
-    const double ratio = quantity(a).slope / quantity(b).slope;
-    return ratio > 0.5 && ratio < 2.0 && follows(a, b);
+  const auto continues = [](const Place& a, const Place& b) {
+    const double ratio = a.is.slope / b.is.slope;
+    return ratio > 0.5 && ratio < 2.0 && follows(a.pose, b.pose);
   };
-  auto pose = attempt(start);
-  if (!pose) return pose;
+  auto here = attempt(start);
+  if (!here) return tl::unexpected(here.error());
   double below = -pi;
   double above = pi;
   double angle = start;
   std::optional<PoseFailure> blocked;  // why there is no way on at `blocked_at`
   double blocked_at = 0.0;
   for (int i = 0; i < most_steps; ++i) {
-    const auto [value, slope] = quantity(*pose);
-    if (std::abs(value) < settled_mm) return pose;
+    const auto [value, slope] = here->is;
+    if (std::abs(value) < settled_mm) return std::move(here->pose);
     (sign * value < 0.0 ? below : above) = angle;
     double next = angle + std::clamp(-value / slope, -longest_step_rad, longest_step_rad);
     if (blocked && std::abs(next - start) >= std::abs(blocked_at - start)) next = 0.5 * (angle + blocked_at);
@@ -73,17 +77,17 @@ tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerM
     }
     // Where there is no way on, feel for the edge between the last good place and there; where the step was too long to
     // be sure of the way between, take a shorter one.
-    while ((!moved || !continues(*pose, *moved)) && std::abs(next - angle) >= least_step_rad) {
+    while ((!moved || !continues(*here, *moved)) && std::abs(next - angle) >= least_step_rad) {
       if (!moved) blocked_at = next;
       next = 0.5 * (angle + next);
       moved = attempt(next);
     }
-    if (!moved || !continues(*pose, *moved)) break;
-    pose = std::move(moved);
+    if (!moved || !continues(*here, *moved)) break;
+    here = std::move(moved);
     angle = next;
   }
-  const double missing = quantity(*pose).value;
-  if (std::abs(missing) < reached_mm) return pose;
+  const double missing = here->is.value;
+  if (std::abs(missing) < reached_mm) return std::move(here->pose);
   PoseFailure failure = blocked.value_or(PoseFailure{{}, true, std::nullopt});
   failure.missing_mm = missing;
   return tl::unexpected(failure);

@@ -8,6 +8,7 @@
 #include <gtest/gtest.h>
 
 #include "core/load/corner_path.hpp"
+#include "core/measure/car_figures.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/sweeps.hpp"
 
@@ -125,6 +126,60 @@ TEST(StandsUnderAcceleration, AreOneEachWithRandomParts) {
       expect_one_stand_each(car, test::random_setup(car, random), grid_of(5, 4, 1.4, 0.7), &two);
   // Of some 1,900: one buggy with its camber links five turns in stands in two ways at the same cornering.
   EXPECT_LE(two, 4);
+}
+
+// A row is a short cut to what is found from rest. It ends where the car does, wherever that lies between its steps.
+TEST(StandsUnderAcceleration, OfARowAreThoseFromRestUpToTheLastOne) {
+  constexpr double step_g = 0.2, beyond_g = 0.03;
+  int ends = 0, found_beyond = 0;
+  for (const Car& car : test::every_shipped_car()) {
+    const auto model = build_model(car, kit_setup(car));
+    const auto l = LoadedCar::of(*model);
+    for (const double sense : {1.0, -1.0})
+      for (const double lengthways : {-0.25, 0.0, 0.2})
+        for (const double servo : {0.0, 0.2}) {
+          std::vector<double> asked;
+          for (int i = 0; i < 13; ++i) asked.push_back(sense * step_g * i);
+          const auto row = l->row(l->level_collars(), lengthways, asked, servo);
+          const std::string where = fmt::format("{} {:+.0f} {} g, servo {}", car.id, sense, lengthways, servo);
+          ASSERT_GE(row.stands.size(), 4U) << where;
+          ASSERT_EQ(row.last.has_value(), row.stands.size() < asked.size()) << where;
+          for (std::size_t i = 0; i < row.stands.size(); i += 3) {
+            const auto alone = l->balance(l->level_collars(), {asked[i], lengthways}, servo);
+            ASSERT_TRUE(alone) << where << " at " << asked[i];
+            EXPECT_LT(apart(*alone, row.stands[i]), same_n) << where << " at " << asked[i];
+          }
+          if (!row.last) continue;
+          ++ends;
+          const double last = std::abs(row.last->under.lateral_g), before = step_g * double(row.stands.size() - 1);
+          EXPECT_EQ(row.last->under.longitudinal_g, lengthways) << where;
+          EXPECT_GE(last, before) << where;
+          EXPECT_LT(last, before + step_g) << where;
+          EXPECT_NEAR(row.last->total_n() + row.last->plate_n, model->mass.kg * gravity_m_s2, 1e-3) << where;
+          found_beyond += l->balance(l->level_collars(), {sense * (last + beyond_g), lengthways}, servo).has_value();
+        }
+  }
+  EXPECT_GE(ends, 40);
+  EXPECT_LE(found_beyond, ends / 20) << "of " << ends;
+}
+
+// Half the track over the height of the weight (the static stability factor, NHTSA, 49 CFR 575, from memory): a car
+// that leans tips sooner than a block of wood, and one on stiff springs hardly sooner.
+TEST(StandsUnderAcceleration, EndALittleBeforeARigidCarWouldTip) {
+  for (const char* id : {"heron-tc190", "godwit-ta"})
+    for (const double higher_mm : {0.0, 3.0, 6.0}) {
+      Car car = test::shipped(id);
+      car.cg_height_mm += higher_mm;
+      const auto model = build_model(car, kit_setup(car));
+      const auto l = LoadedCar::of(*model);
+      const auto row = l->row(l->level_collars(), 0.0, std::vector{0.0, 0.5, 1.0, 1.5, 2.0, 2.5, 3.0});
+      ASSERT_TRUE(row.last) << id;
+      const auto rest = l->balance(l->level_collars(), {});
+      const auto f = read_car(*model, rest->pose, rest->attitude);
+      const double rigid = 0.25 * (f.axle[0].track_mm + f.axle[1].track_mm) / rest->pose.ground.height(*model->mass.cg);
+      EXPECT_LT(row.last->under.lateral_g, rigid) << id << " " << higher_mm;
+      EXPECT_GT(row.last->under.lateral_g, 0.85 * rigid) << id << " " << higher_mm;
+    }
 }
 
 TEST(SteeringUnderLoad, FollowsFromTheRadius) {
