@@ -231,7 +231,9 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
 
 tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& attitude, const Inputs& inputs) const {
   const Car& car = *model_->car;
-  Forces f;
+  // Poses are large: none is moved about that need not be.
+  tl::expected<Forces, std::string> told(tl::in_place);
+  Forces& f = *told;
   Balance& b = f.balance;
   b.attitude = attitude;
   const Ground ground = ground_under(car, attitude);
@@ -241,14 +243,12 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   const Vec3 cg = *model_->mass.cg;
   const double lateral = weight * inputs.a.lateral_g;
   const double lengthways = weight * inputs.a.longitudinal_g;
-  PerEnd<AxleStand> stands;
   PerEnd<std::optional<AxleStand>> unloaded;  // of a pod, whose stand changes as one of its wheels lifts
   const PerEnd<AxleCase> cases{axle_case(End::front, ground, inputs), axle_case(End::rear, ground, inputs)};
+  PerEnd<tl::expected<AxleStand, std::string>> stands{stand_axle(cases[0]), stand_axle(cases[1])};
   for (const End end : both_ends) {
-    auto stand = stand_axle(cases[at(end)]);
-    if (!stand) return tl::unexpected(stand.error());
-    stands[at(end)] = std::move(*stand);
-    if (!model_->corner(end, Side::left).spec->independent) unloaded[at(end)] = stands[at(end)];
+    if (!stands[at(end)]) return tl::unexpected(stands[at(end)].error());
+    if (!model_->corner(end, Side::left).spec->independent) unloaded[at(end)] = *stands[at(end)];
   }
   const auto lengthways_share = [&](End end) {
     const auto part = [&](End e) { return lengthways < 0.0 ? car.axle(e).braked_share : car.axle(e).driven_share; };
@@ -265,7 +265,8 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
     const double sum = n[0] + n[1];
     double x = 0.0;
     for (const Side side : both_sides)
-      x += (sum > 0.0 ? n[at(side)] / sum : 0.5) * in_car(side, stands[at(end)][at(side)].contact).dot(ground.forward);
+      x += (sum > 0.0 ? n[at(side)] / sum : 0.5) *
+           in_car(side, (*stands[at(end)])[at(side)].contact).dot(ground.forward);
     return x;
   };
   const auto shared = [&] { return (x_cg - along(End::rear)) / (along(End::front) - along(End::rear)); };
@@ -276,8 +277,8 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   front_share = shared();
   for (int round = 0; round < most_share_rounds; ++round) {
     for (const End end : both_ends) {
-      if (round > 0 && unloaded[at(end)]) stands[at(end)] = *unloaded[at(end)];
-      const auto loads = load_axle(cases[at(end)], stands[at(end)], side_force_of(end),
+      if (round > 0 && unloaded[at(end)]) *stands[at(end)] = *unloaded[at(end)];
+      const auto loads = load_axle(cases[at(end)], *stands[at(end)], side_force_of(end),
                                    lengthways * lengthways_share(end), inputs.sharing.outward_n[at(end)]);
       if (!loads) return tl::unexpected(loads.error());
       carried[at(end)] = *loads;
@@ -294,7 +295,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
     const PerSide<double>& loads = carried[at(end)];
     const double sum = loads[0] + loads[1];
     for (const Side side : both_sides) {
-      const WheelStand& k = stands[at(end)][at(side)];
+      const WheelStand& k = (*stands[at(end)])[at(side)];
       const CornerModel& corner = model_->corner(end, side);
       WheelState& w = b.wheel[at(end)][at(side)];
       w.load_n = loads[at(side)];
@@ -324,7 +325,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   f.off[0] = up_sum - weight;
   f.off[1] = (roll_sum - weight * cg.dot(ground.left) + lateral * h) / roll_arm;
   f.off[2] = (pitch_sum - weight * x_cg + lengthways * h) / pitch_arm;
-  return f;
+  return told;
 }
 
 /// A stand while it is looked for.
@@ -347,8 +348,8 @@ struct LoadedCar::Effort {
   std::size_t reaches;  ///< of slope_reach
   int patience;         ///< steps over which what is off does not halve
   /// Where nothing else is left to try, and where there is.
-  static constexpr Effort all() { return {slope_reach.size(), 8}; }
-  static constexpr Effort little() { return {3, 3}; }
+  static constexpr Effort all() { return {slope_reach.size(), 6}; }
+  static constexpr Effort little() { return {3, 2}; }
 };
 
 bool LoadedCar::settle(Stand& stand, Inputs& inputs, double near_n, const Effort& effort) const {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -38,24 +39,31 @@ struct ValueAndSlope {
 template <class Quantity>
 tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerModel& corner, const SteerInput& steer,
                                                      double sign, const Quantity& quantity) {
+  // Poses are large: two places change their roles, none is moved.
   struct Place {
-    CornerPose pose;
-    ValueAndSlope is;
+    tl::expected<CornerPose, LinkageFailure> pose = tl::unexpected(LinkageFailure{});
+    ValueAndSlope is{};
+    std::optional<PoseFailure> failure;
   };
-  const auto attempt = [&](double angle) -> tl::expected<Place, PoseFailure> {
-    auto pose = corner.linkage->solve(angle, steer);
-    if (!pose) return tl::unexpected(PoseFailure{pose.error(), false, std::nullopt});
-    const ValueAndSlope is = quantity(*pose);
-    if (sign * is.slope < least_rise_mm_per_rad) return tl::unexpected(PoseFailure{{}, true, std::nullopt});
-    return Place{*std::move(pose), is};
+  const auto look = [&](double angle, Place& into) {
+    into.pose = corner.linkage->solve(angle, steer);
+    into.failure.reset();
+    if (!into.pose) {
+      into.failure = PoseFailure{into.pose.error(), false, std::nullopt};
+      return;
+    }
+    into.is = quantity(*into.pose);
+    if (sign * into.is.slope < least_rise_mm_per_rad) into.failure = PoseFailure{{}, true, std::nullopt};
   };
   // A slope that doubles or halves within a step may have passed through zero and back on its way.
   const auto continues = [](const Place& a, const Place& b) {
     const double ratio = a.is.slope / b.is.slope;
-    return ratio > 0.5 && ratio < 2.0 && follows(a.pose, b.pose);
+    return ratio > 0.5 && ratio < 2.0 && follows(*a.pose, *b.pose);
   };
-  auto here = attempt(start);
-  if (!here) return tl::unexpected(here.error());
+  std::array<Place, 2> places;
+  Place *here = &places[0], *moved = &places[1];
+  look(start, *here);
+  if (here->failure) return tl::unexpected(*here->failure);
   double below = -pi;
   double above = pi;
   double angle = start;
@@ -63,31 +71,32 @@ tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerM
   double blocked_at = 0.0;
   for (int i = 0; i < most_steps; ++i) {
     const auto [value, slope] = here->is;
-    if (std::abs(value) < settled_mm) return std::move(here->pose);
+    if (std::abs(value) < settled_mm) return *std::move(here->pose);
     (sign * value < 0.0 ? below : above) = angle;
     double next = angle + std::clamp(-value / slope, -longest_step_rad, longest_step_rad);
     if (blocked && std::abs(next - start) >= std::abs(blocked_at - start)) next = 0.5 * (angle + blocked_at);
     if (!(next > below && next < above)) next = 0.5 * (below + above);
     if (std::abs(next - angle) < least_step_rad) break;
-    auto moved = attempt(next);
-    if (!moved && !blocked) {
+    look(next, *moved);
+    if (moved->failure && !blocked) {
       // What is missing is told for about the place that was asked for, not for the first step that failed.
       const auto there = corner.linkage->solve(angle - value / slope, steer);
-      blocked = there ? moved.error() : PoseFailure{there.error(), false, std::nullopt};
+      blocked = there ? *moved->failure : PoseFailure{there.error(), false, std::nullopt};
     }
     // Where there is no way on, feel for the edge between the last good place and there; where the step was too long to
     // be sure of the way between, take a shorter one.
-    while ((!moved || !continues(*here, *moved)) && std::abs(next - angle) >= least_step_rad) {
-      if (!moved) blocked_at = next;
+    const auto lost = [&] { return moved->failure || !continues(*here, *moved); };
+    while (lost() && std::abs(next - angle) >= least_step_rad) {
+      if (moved->failure) blocked_at = next;
       next = 0.5 * (angle + next);
-      moved = attempt(next);
+      look(next, *moved);
     }
-    if (!moved || !continues(*here, *moved)) break;
-    here = std::move(moved);
+    if (lost()) break;
+    std::swap(here, moved);
     angle = next;
   }
   const double missing = here->is.value;
-  if (std::abs(missing) < reached_mm) return std::move(here->pose);
+  if (std::abs(missing) < reached_mm) return *std::move(here->pose);
   PoseFailure failure = blocked.value_or(PoseFailure{{}, true, std::nullopt});
   failure.missing_mm = missing;
   return tl::unexpected(failure);
