@@ -27,6 +27,8 @@ constexpr double most_moved = 2.5;
 constexpr double let_go_farthest = 1.0;
 constexpr double let_go_reach = 1e-5;
 constexpr double let_go_time = 0.5;
+constexpr int let_go_serves = 4;
+constexpr double let_go_foretold = 0.3;
 constexpr int most_let_go_steps = 150;
 constexpr double tipped_over = 40.0;  ///< in the unit of roll: half a radian
 constexpr int most_share_rounds = 40;
@@ -229,7 +231,8 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
   return c;
 }
 
-tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& attitude, const Inputs& inputs) const {
+tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& attitude, const Inputs& inputs,
+                                                               bool with_poses) const {
   const Car& car = *model_->car;
   // Poses are large: none is moved about that need not be.
   tl::expected<Forces, std::string> told(tl::in_place);
@@ -238,7 +241,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   b.attitude = attitude;
   const Ground ground = ground_under(car, attitude);
   b.pose.ground = ground;
-  b.pose.steering = standing_.steering;
+  if (with_poses) b.pose.steering = standing_.steering;
   const double weight = model_->mass.kg * gravity_m_s2;
   const Vec3 cg = *model_->mass.cg;
   const double lateral = weight * inputs.a.lateral_g;
@@ -305,7 +308,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
       w.spring_n = k.spring_n / spring_share(corner);
       w.shock_mm = k.shock_mm;
       w.stroke_left_mm = stroke_left(corner, k.pose).value_or(0.0);
-      b.pose.axle[at(end)].corner[at(side)] = k.pose;
+      if (with_poses) b.pose.axle[at(end)].corner[at(side)] = k.pose;
       const Vec3 contact = in_car(side, k.contact);
       up_sum += w.load_n;
       roll_sum += w.load_n * contact.dot(ground.left);
@@ -376,7 +379,7 @@ bool LoadedCar::settle(Stand& stand, Inputs& inputs, double near_n, const Effort
     for (int i = 0; i < 3 && whole && fresh; ++i) {
       Eigen::Vector3d moved = stand.u;
       moved[i] += slope_reach[reach];
-      const auto there = forces(stand.attitude(moved), inputs);
+      const auto there = forces(stand.attitude(moved), inputs, false);
       if (there)
         stand.slope.col(i) = (there->off - now->off) / slope_reach[reach];
       else
@@ -418,17 +421,18 @@ bool LoadedCar::let_go(Stand& stand, Inputs& inputs) const {
   work << -x[1] / apart, 0.0, pitch_arm / apart, x[0] / apart, 0.0, -pitch_arm / apart, 0.0, 1.0, 0.0;
   const double weight = model_->mass.kg * gravity_m_s2;
   double time = let_go_time;
+  Eigen::Matrix3d slope;
+  int served = 0;  // steps by the slope
   for (int step = 0; step < most_let_go_steps; ++step) {
     inputs.near = &now->balance.pose;
     const double off = now->off.norm();
     if (off < good_enough_n) break;
     // On its outer wheels, and its weight beyond them: it goes on falling.
     if (!stands_up(now->balance) && inner_n(now->balance, inputs.a) < -surely_tipped * weight) return false;
-    Eigen::Matrix3d slope;
-    for (int i = 0; i < 3; ++i) {
+    for (int i = 0; i < 3 && served == 0; ++i) {
       Eigen::Vector3d moved = stand.u;
       moved[i] += let_go_reach;
-      const auto there = forces(stand.attitude(moved), inputs);
+      const auto there = forces(stand.attitude(moved), inputs, false);
       if (!there) return false;
       slope.col(i) = (there->off - now->off) / let_go_reach;
     }
@@ -449,9 +453,14 @@ bool LoadedCar::let_go(Stand& stand, Inputs& inputs) const {
     if (!there) return false;
     // Over a kink and beyond a stand: not that far.
     if (there->off.norm() > 2.0 * off && go.cwiseAbs().maxCoeff() > let_go_reach) {
-      time *= 0.2;
+      if (served == 0) time *= 0.2;
+      served = 0;
       continue;
     }
+    // Slopes serve for a few steps where they foretell them (Broyden's update, as in settle).
+    const Eigen::Vector3d foretold = slope * go, found = there->off - now->off - foretold;
+    slope += found * go.transpose() / go.squaredNorm();
+    served = served + 1 < let_go_serves && found.norm() < let_go_foretold * foretold.norm() ? served + 1 : 0;
     stand.u += go;
     if (std::abs(stand.u[2]) > tipped_over) return false;
     // Longer steps while all goes smoothly, shorter ones over a kink.

@@ -165,7 +165,9 @@ class LoadedCar {
   struct Stand;
   struct Effort;
   explicit LoadedCar(const CarModel& model) : model_(&model) {}
-  tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs) const;
+  /// `with_poses`: the balance's are filled in.
+  tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs,
+                                           bool with_poses = true) const;
   /// Brings a stand to rest under the inputs' acceleration, to `near_n`, looking at slopes over no more than so many
   /// reaches. False: it does not come to rest.
   bool settle(Stand& stand, Inputs& inputs, double near_n, const Effort& effort) const;
