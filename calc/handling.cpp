@@ -196,6 +196,16 @@ int handling(const HandlingOptions& options) {
       if (text) std::cout << "\n";
     }
   }
+  for (const CornerPhase phase : corner_phases) {
+    const LimitBy by = limit_by(phase, over[0]);
+    out["phases"][std::string(name_of(phase))]["limit"]["by"] = {
+        {"front", by.front}, {"rear", by.rear}, {"stand", by.stand}};
+    if (text)
+      std::cout << fmt::format("{}at the limit, {}: the front lets go first on {} of {} tyres, the rear on {}{}\n",
+                               phase == corner_phases.front() ? "\n" : "", name_of(phase), by.front, by.tyres(),
+                               by.rear,
+                               by.stand > 0 ? fmt::format("; on {} the car leaves its wheels before", by.stand) : "");
+  }
   const auto few = std::span(tyres).first(reason_tyres);
   const auto reasons = setups.size() > 1 ? reasons_for(tables[0], tables[1], few) : worth_of(tables[0], few);
   out[setups.size() > 1 ? "reasons" : "worth"] = json_of(reasons);

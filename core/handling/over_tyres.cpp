@@ -165,6 +165,16 @@ const HandlingFigureSpec* find_handling_figure(std::string_view id) {
   return nullptr;
 }
 
+LimitBy limit_by(CornerPhase phase, const Handling& handling) {
+  LimitBy by;
+  for (const auto& h : handling) {
+    if (!h) continue;
+    const PhaseHandling& p = h->phase[static_cast<std::size_t>(phase)];
+    ++(p.by_its_stand ? by.stand : p.lets_go == End::front ? by.front : by.rear);
+  }
+  return by;
+}
+
 std::optional<Spread> spread_of(const HandlingFigureSpec& figure, CornerPhase phase, const Handling& handling,
                                 std::span<const double> weights) {
   std::vector<Answer> answers;

@@ -43,6 +43,14 @@ const HandlingFigureSpec* find_handling_figure(std::string_view id);
 /// Answers by tyre, parallel to the draws; none where a car did not turn at all.
 using Handling = std::vector<std::optional<TyreHandling>>;
 
+/// On how many tyres which end lets go first at the limit of a phase, and on how many the car leaves its wheels before.
+struct LimitBy {
+  int front = 0, rear = 0, stand = 0;
+
+  [[nodiscard]] int tyres() const { return front + rear + stand; }
+};
+LimitBy limit_by(CornerPhase phase, const Handling& handling);
+
 struct Spread {
   double median = 0.0, low = 0.0, high = 0.0;  ///< the middle, and where the middle 80 % lie
   int tyres = 0;                               ///< how many had an answer

@@ -436,6 +436,23 @@ TEST(Motion, IsToldAsTextSummaryAndRows) {
   EXPECT_EQ(calc("motion " + heron + " --event flight").status, 2);
 }
 
+TEST(Handling, TellsWhatEndsTheLimit) {
+  const std::string car = test::data_path("cars/dunlin-4wd.kite-car.json");
+  const Outcome json = calc("handling " + car + " --tyres carpet_foam --json");
+  ASSERT_EQ(json.status, 0) << json.err;
+  const Json told = Json::parse(json.out);
+  for (const char* phase : {"entry", "middle", "exit"}) {
+    const Json& by = told["phases"][phase]["limit"]["by"];
+    EXPECT_EQ(by["front"].get<int>() + by["rear"].get<int>() + by["stand"].get<int>(), 256) << phase;
+  }
+  // A high car on much grip: it lifts its wheels on power before some tyres let go.
+  const Json& exit = told["phases"]["exit"]["limit"];
+  EXPECT_GT(exit["by"]["stand"].get<int>(), 16);
+  EXPECT_NEAR(exit["setup"]["high"].get<double>(), 1.34, 0.05);
+  const Outcome text = calc("handling " + car + " --tyres carpet_foam");
+  EXPECT_NE(text.out.find("leaves its wheels"), std::string::npos);
+}
+
 TEST(Handling, SearchesForWhatIsWishedAndSaysWhatIsNoWish) {
   const std::string car = test::data_path("cars/sanderling-12.kite-car.json");
   const Outcome found = calc("handling " + car + " --tyres carpet_foam --most 1 --share 60 --json " +

@@ -679,20 +679,14 @@ void HandlingPage::showMore() {
                         "have from "
                         "toe-in at the rear is not in these signs."));
   if (const auto s = spread_of(spec_of(HandlingFigure::limit), in, *now_->over_after, now_->weights)) {
-    int front = 0, stands = 0, all = 0;
-    for (const auto& h : *now_->over_after)
-      if (h) {
-        ++all;
-        stands += h->phase[p].by_its_stand;
-        front += !h->phase[p].by_its_stand && h->phase[p].lets_go == End::front;
-      }
+    const LimitBy by = limit_by(in, *now_->over_after);
     html << QStringLiteral("<b>%1</b>").arg(tr("The limit"));
     html << tr("%1 g (%2 to %3); the front lets go first on %4 of %5 tyres, the rear on %6")
                     .arg(number(s->median, 2), number(s->low, 2), number(s->high, 2))
-                    .arg(front)
-                    .arg(all)
-                    .arg(all - front - stands) +
-                (stands > 0 ? tr(", on %1 the car leaves its wheels before").arg(stands) : QString());
+                    .arg(by.front)
+                    .arg(by.tyres())
+                    .arg(by.rear) +
+                (by.stand > 0 ? tr(", on %1 the car leaves its wheels before").arg(by.stand) : QString());
   }
   html << QStringLiteral("<span style='color:%1'>%2</span>")
               .arg(tokens(palette()).soft.name(),
