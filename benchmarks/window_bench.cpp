@@ -19,6 +19,15 @@
 namespace lowkite::app {
 namespace {
 
+/// One on, or back from where there is no further one.
+void step(PlanModel& model, int& direction) {
+  if (!model.stepPart(direction)) {
+    direction = -direction;
+    model.stepPart(direction);
+  }
+  model.flush();
+}
+
 void stepToRepaint(benchmark::State& state) {
   const QTemporaryDir folder;
   MainWindow window(folder.path());
@@ -33,11 +42,7 @@ void stepToRepaint(benchmark::State& state) {
   for (auto _ : state) {
     QElapsedTimer clock;
     clock.start();
-    if (!model.stepPart(direction)) {
-      direction = -direction;
-      model.stepPart(direction);
-    }
-    model.flush();
+    step(model, direction);
     // Deliver the updates and paint them, as the event loop does.
     QApplication::sendPostedEvents();
     QApplication::processEvents();
@@ -73,11 +78,7 @@ void handlingFollowsAStep(benchmark::State& state) {
   for (auto _ : state) {
     QElapsedTimer clock;
     clock.start();
-    if (!model.stepPart(direction)) {
-      direction = -direction;
-      model.stepPart(direction);
-    }
-    model.flush();
+    step(model, direction);
     while (!told()) {
       QThread::usleep(300);
       QElapsedTimer round;
