@@ -66,12 +66,9 @@ void handlingFollowsAStep(benchmark::State& state) {
   const auto told = [&] {
     return page.study() && model.comparison() && page.study()->after_setup == model.comparison()->reset->setup;
   };
-  const auto wait = [&] {
-    while (!told()) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
-  };
   model.setPart(window.document().car().find_adjuster("front_link_inner_shims"));
   model.flush();
-  wait();
+  while (!told()) QApplication::processEvents(QEventLoop::WaitForMoreEvents);
   std::vector<double> ms;
   double longest_ms = 0.0;  // that the window was busy with one round of events
   int direction = -1;

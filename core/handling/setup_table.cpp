@@ -260,6 +260,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
 SetupTable::Row SetupTable::Row::until(double end_g) const {
   Row cut = *this;
   if (end_g >= last_g()) return cut;
+  if (!(end_g > 0.0)) return {};
   const auto after = static_cast<std::size_t>(std::upper_bound(at_g.begin(), at_g.end(), end_g) - at_g.begin());
   const bool between = end_g > at_g[after - 1] + least_apart_g;
   const double share = (end_g - at_g[after - 1]) / (at_g[after] - at_g[after - 1]);

@@ -244,6 +244,7 @@ PerSide<double> loads_on_arms(const AxleStand& stand, const AxleForce& f) {
   double sum = loads_at(0.0);
   bool settles = !(sum > 0.0);
   const double first = sum;
+  // Newton's method; where a wheel's kink or pole turns it away, plain rounds from the start.
   for (int i = 0; i < most_newton_rounds && !settles; ++i) {
     const double off = loads_at(sum) - sum;
     settles = std::abs(off) < settled * sum;

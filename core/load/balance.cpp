@@ -27,8 +27,8 @@ constexpr double most_moved = 2.5;
 constexpr double let_go_farthest = 1.0;
 constexpr double let_go_reach = 1e-5;
 constexpr double let_go_time = 0.5;
-constexpr int let_go_serves = 4;
-constexpr double let_go_foretold = 0.3;
+constexpr int let_go_serves = 4;         ///< steps by the same slopes, while
+constexpr double let_go_foretold = 0.3;  ///< no more than that of a step was not foretold
 constexpr int most_let_go_steps = 150;
 constexpr double tipped_over = 40.0;  ///< in the unit of roll: half a radian
 constexpr int most_share_rounds = 40;
@@ -488,17 +488,18 @@ double LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from,
     tried.u = expected;
     inputs.a = between(from, to, next);
     const double g = (next - done) * far;
+    const bool may_halve = 0.5 * g >= least_step * laid_on_by_g_;
     const bool tips = stand.forces && surely_tips(stand.forces->balance, between(from, to, done), inputs.a);
     // One far from where it was to be is another stand: on a stop, or on the plate's edge.
     const bool found =
         !tips &&
         settle(tried, inputs, next < 1.0 ? on_the_way_n : close_enough_n,
-               0.5 * g >= least_step * laid_on_by_g_ ? Effort::little() : Effort::all()) &&
+               may_halve ? Effort::little() : Effort::all()) &&
         (g == 0.0 || ((tried.u - expected).cwiseAbs().maxCoeff() <= most_moved && stands_up(tried.forces->balance)));
     if (!found) {
       per_step.setZero();
       came_on = 0;
-      if (0.5 * g >= least_step * laid_on_by_g_) {
+      if (may_halve) {
         step = 0.5 * (next - done);
         continue;
       }

@@ -168,8 +168,8 @@ class LoadedCar {
   /// `with_poses`: the balance's are filled in.
   tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs,
                                            bool with_poses = true) const;
-  /// Brings a stand to rest under the inputs' acceleration, to `near_n`, looking at slopes over no more than so many
-  /// reaches. False: it does not come to rest.
+  /// Brings a stand to rest under the inputs' acceleration, to `near_n`, with no more effort than that. False: it does
+  /// not come to rest.
   bool settle(Stand& stand, Inputs& inputs, double near_n, const Effort& effort) const;
   /// The car let go from a stand that holds it no longer, heavily damped, to where it comes to rest (pseudo-transient
   /// continuation: Kelley and Keyes, from memory). False: nowhere, or on the wheels of one side.

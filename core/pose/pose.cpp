@@ -39,7 +39,7 @@ struct ValueAndSlope {
 template <class Quantity>
 tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerModel& corner, const SteerInput& steer,
                                                      double sign, const Quantity& quantity) {
-  // Poses are large: two places change their roles, none is moved.
+  // Poses are large: two places change their roles, so that none is copied from one to the other.
   struct Place {
     tl::expected<CornerPose, LinkageFailure> pose = tl::unexpected(LinkageFailure{});
     ValueAndSlope is{};

@@ -295,6 +295,20 @@ TEST(Tables, EndWhereTheCarTipsSoThatALittleHeightTakesALittle) {
   }
 }
 
+TEST(Tables, TakeNothingOfAPhaseThatTheOtherDoesNotKnow) {
+  const Car car = test::shipped("dunlin-4wd");
+  const auto model = build_model(car, kit_setup(car));
+  const auto loaded = LoadedCar::of(*model);
+  const SetupTable whole = *SetupTable::of(*loaded, {}), part = *SetupTable::of(*loaded, {}, 2, {0.0, 1.0, 0.0});
+  for (const SetupTable& mixed : {whole.with(Channel::load, part), part.with(Channel::load, whole)}) {
+    EXPECT_FALSE(mixed.node(CornerPhase::entry, 0.5));
+    EXPECT_EQ(mixed.last_g(CornerPhase::exit), 0.0);
+    ASSERT_TRUE(mixed.node(CornerPhase::middle, 0.5));
+    EXPECT_EQ(mixed.node(CornerPhase::middle, 0.5)->load_n, whole.node(CornerPhase::middle, 0.5)->load_n);
+  }
+  EXPECT_FALSE(whole.differs(Channel::load, part));
+}
+
 // What the tables say where the grip is more than the car can stand on.
 TEST(OverTyres, TheLimitOfACarThatLeavesItsWheelsFollowsItsHeight) {
   const auto tyres = draw_tyres(book().for_surface("carpet"), 64);
@@ -302,9 +316,7 @@ TEST(OverTyres, TheLimitOfACarThatLeavesItsWheelsFollowsItsHeight) {
     Car car = test::shipped("dunlin-4wd");
     car.cg_height_mm += higher_mm;
     const auto h = handling_over(table_of(car, kit_setup(car)), tyres);
-    int by_its_stand = 0;
-    for (const auto& one : h) by_its_stand += one && one->phase[2].by_its_stand;
-    EXPECT_GT(by_its_stand, 16);
+    EXPECT_GT(limit_by(CornerPhase::exit, h).stand, 16);
     return spread_of(spec_of(HandlingFigure::limit), CornerPhase::exit, h)->median;
   };
   const double low = limit(0.0), high = limit(1.0), higher = limit(2.0);
