@@ -16,6 +16,7 @@ PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), doc
     comparison_.reset();
     instead_.reset();
     part_ = -1;
+    Q_EMIT compared();
     Q_EMIT comparisonChanged();
     Q_EMIT selectionChanged();
   });
@@ -75,6 +76,7 @@ void PlanModel::compute() {
         break;
     }
   }
+  Q_EMIT compared();
   Q_EMIT comparisonChanged();
 }
 

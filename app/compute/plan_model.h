@@ -100,6 +100,7 @@ class PlanModel : public QObject {
   void flush();
 
  Q_SIGNALS:
+  void compared();  ///< just before `comparisonChanged`: for what works in the background while the window repaints
   void comparisonChanged();
   void selectionChanged();  ///< end, sides or part
   void constructionChanged();

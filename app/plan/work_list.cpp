@@ -5,6 +5,7 @@
 
 #include <QAction>
 #include <QCheckBox>
+#include <QFontMetrics>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenu>
@@ -175,6 +176,8 @@ QWidget* WorkList::makeHead() {
   minutes_ = new QLabel(head);
   minutes_->setObjectName(QStringLiteral("work.minutes"));
   minutes_->setProperty("role", QStringLiteral("quiet"));
+  // Of one size: a text that changes at every step would have the whole window laid out anew.
+  minutes_->setFixedSize(QFontMetrics(textFont(textSize)).size(Qt::TextSingleLine, tr("about 999 min")));
   auto* line = new QHBoxLayout;
   line->setSpacing(8);
   line->addWidget(heading_);

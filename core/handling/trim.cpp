@@ -19,12 +19,12 @@ constexpr int most_rounds = 16;
 constexpr int most_rounds_from_afar = 50;
 constexpr double balanced = 1e-10;  ///< of the car's weight
 constexpr double shared = 1e-6;  ///< the same, of how an axle's force is shared, which moves loads by a fraction of it
-// Along a row only the next one is sought from it, and where the row turns.
-constexpr double balanced_on_way = 1e-7;
-constexpr double shared_on_way = 1e-4;
-// As long as a step leaves a tenth of what was lacking, slopes serve again.
+// Along a row only the next one is sought from it, and where the row turns: to half of what that is told to.
+constexpr double balanced_on_way = 1e-5;
+constexpr double shared_on_way = 1e-3;
+// As long as a step leaves a fifth of what was lacking, slopes serve again.
 constexpr int most_again = 4;
-constexpr double serves_again = 0.1;
+constexpr double serves_again = 0.2;
 constexpr double most_servo_rad = 1.2;
 constexpr double most_body_slip = 0.7;
 constexpr double nearest_slip = -0.1, farthest_slip = 0.7;  ///< rad beyond where an axle is: there its most is sought
@@ -77,22 +77,22 @@ class SharingSoFar {
 
 Trimmer::Trimmer(const SetupTable& table, const TyreDraw& tyres) : table_(table), car_(table, tyres) {}
 
-std::optional<Trim> Trimmer::trim(CornerPhase phase, double lateral_g, const Trim* near) const {
+std::optional<Trim> Trimmer::trim(CornerPhase phase, double lateral_g, const Trim* near, Care care) const {
   DriveLayout l = car_.layout(phase);
-  if (near) return trim(l, lateral_g, near);
-  auto found = trim(l, lateral_g, nullptr);
+  if (near) return trim(l, lateral_g, near, care);
+  auto found = trim(l, lateral_g, nullptr, care);
   if (found) return found;
   // A differential that sticks is come to by letting its friction grow.
   for (const double rubs : {0.0, 0.1, 0.3, 0.6, 1.0}) {
     l.rubs = rubs;
     const auto from = found;
-    found = trim(l, lateral_g, from ? &*from : nullptr);
+    found = trim(l, lateral_g, from ? &*from : nullptr, care);
     if (!found) return std::nullopt;
   }
   return found;
 }
 
-std::optional<Trim> Trimmer::trim(const DriveLayout& l, double lateral_g, const Trim* near) const {
+std::optional<Trim> Trimmer::trim(const DriveLayout& l, double lateral_g, const Trim* near, Care care) const {
   if (!(lateral_g > 0.0)) return std::nullopt;
   std::array<double, unknown_count> u{};
   std::array<double, 3> shift{};
@@ -111,7 +111,7 @@ std::optional<Trim> Trimmer::trim(const DriveLayout& l, double lateral_g, const 
     u[front_apart] = u[rear_apart] = l.sense * 0.5 * (table_.y_m()[2] - table_.y_m()[3]) / radius;
     u[lateral] = lateral_g;
   }
-  return solve(l, u, shift, nullptr, near ? most_rounds : most_rounds_from_afar);
+  return solve(l, u, shift, nullptr, care, near ? most_rounds : most_rounds_from_afar);
 }
 
 double way_between(const Trim& a, const Trim& b) {
@@ -170,12 +170,13 @@ std::optional<Trim> Trimmer::on_way(std::span<const Trim> known, double place) c
                                             0.0};
   std::array<double, 3> shift{};
   for (std::size_t i = 0; i < 3; ++i) shift[i] = mixed([i](const Trim& t) { return t.shared[i]; });
-  return solve(car_.layout(from.phase), u, shift, &w, most_rounds);
+  return solve(car_.layout(from.phase), u, shift, &w, Care::on_way, most_rounds);
 }
 
 std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u, std::array<double, 3> shift,
-                                   const Way* on_way, int rounds) const {
+                                   const Way* on_way, Care care, int rounds) const {
   const CornerPhase phase = l.phase;
+  const bool to_be_told = care == Care::to_be_told;
   const CornerAsk& ask = table_.ask();
   const double mass = table_.mass_kg();
   const double weight = mass * gravity_m_s2;
@@ -232,7 +233,8 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
     }
     for (std::size_t i = 0; i < 3; ++i)
       moved = std::max(moved, std::abs(value_of(f.shift[i]) - value_of(shared_so[i])));
-    return worst < (on_way ? balanced_on_way : balanced) * weight && moved < (on_way ? shared_on_way : shared) * weight;
+    return worst < (to_be_told ? balanced : balanced_on_way) * weight &&
+           moved < (to_be_told ? shared : shared_on_way) * weight;
   };
   const auto told = [&](const auto& f) {
     Trim t;
@@ -278,7 +280,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
     if (measure(f, shared_so)) {
       if (!steers()) return std::nullopt;
       Trim t = told(f);
-      if (!on_way) {
+      if (to_be_told) {
         // How the unknowns answer lateral acceleration, by the implicit function theorem.
         Small by = Small::Zero();
         for (int r = 0; r < count; ++r) by[r] = sum_of(f, r).v[lateral];
@@ -305,7 +307,7 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
       const std::array<double, 3> shared_now = sharing.value_at(u);
       const TyreForces<double> g = lacking(u, shared_now);
       if (measure(g, shared_now)) {
-        if (!on_way) break;
+        if (to_be_told) break;
         return steers() ? std::optional(told(g)) : std::nullopt;
       }
       if (!(worst < serves_again * was)) break;
@@ -602,10 +604,11 @@ std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase, double en
   constexpr int most_trims = 80;
   Ladder l;
   const double most = trimmer.table().last_g(phase);
-  auto start = trimmer.trim(phase, gently_g);
-  if (!start) start = trimmer.trim(phase, 0.25 * gently_g);
+  constexpr auto care = Trimmer::Care::on_way;
+  auto start = trimmer.trim(phase, gently_g, nullptr, care);
+  if (!start) start = trimmer.trim(phase, 0.25 * gently_g, nullptr, care);
   if (!start) return std::nullopt;
-  auto second = trimmer.trim(phase, 1.25 * start->lateral_g, &*start);
+  auto second = trimmer.trim(phase, 1.25 * start->lateral_g, &*start, care);
   l.limit_g = start->lateral_g;
   l.trims = {std::move(*start)};
   if (!second) return l;
@@ -616,9 +619,9 @@ std::optional<Ladder> climb(const Trimmer& trimmer, CornerPhase phase, double en
     const Trim& here = last.back();
     const Trim& before = last[last.size() - 2];
     const double last_far = way_between(before, here);
-    // Straight to the end of the table when it is near.
+    // Straight to the end of the table when it is near, and on this row.
     if ((here.lateral_g - before.lateral_g) * far > (most - here.lateral_g) * last_far)
-      if (auto end = trimmer.trim(phase, most, &here)) {
+      if (auto end = trimmer.trim(phase, most, &here, care); end && bend_between(before, here, *end) >= straight) {
         l.trims.push_back(std::move(*end));
         l.limit_g = most;
         l.by_its_stand = true;

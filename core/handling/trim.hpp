@@ -23,10 +23,11 @@ struct Trim {
   double servo_rad = 0.0;      ///< positive to the left, like all that follows
   double body_slip_rad = 0.0;  ///< of the car's way against its nose, at the centre of gravity
   double speed_m_s = 0.0;
-  double yaw_rate = 0.0;         ///< rad/s
-  double servo_rad_per_g = 0.0;  ///< of lateral acceleration on the same radius; not known of trims found along a row
-  double drive_slip = 0.0;       ///< of the tread over the car's speed; 0 where nothing drives
-  PerEnd<double> apart{};        ///< half of what the two wheels of an axle run apart, over the car's speed
+  double yaw_rate = 0.0;  ///< rad/s
+  double servo_rad_per_g =
+      0.0;                  ///< of lateral acceleration on the same radius; only known of trims that are to be told
+  double drive_slip = 0.0;  ///< of the tread over the car's speed; 0 where nothing drives
+  PerEnd<double> apart{};   ///< half of what the two wheels of an axle run apart, over the car's speed
   PerWheel<WheelTrim> wheel;
   std::array<double, 3> shared{};  ///< how its lateral forces differ from being shared by load: N, N, N m (see Sharing)
   double yaw_by_drive_nm = 0.0;    ///< what driving and braking forces turn the car with
@@ -50,8 +51,11 @@ class Trimmer {
   /// Keeps references to both.
   Trimmer(const SetupTable& table, const TyreDraw& tyres);
 
+  /// How near to balance: to what is told of a trim, or to 1e-5 of the weight, from which the next one is sought.
+  enum class Care { to_be_told, on_way };
   /// None where there is no balance, or the car finds no stand. `near`: a trim of the same phase to start from.
-  [[nodiscard]] std::optional<Trim> trim(CornerPhase phase, double lateral_g, const Trim* near = nullptr) const;
+  [[nodiscard]] std::optional<Trim> trim(CornerPhase phase, double lateral_g, const Trim* near = nullptr,
+                                         Care care = Care::to_be_told) const;
 
   /// A trim on the way that two or three others (`known`, in order, of one phase) lie on: `place` counts from the
   /// first, along the chords between them (`way_between`), and may lie beyond the last. None where there is none, or
@@ -77,14 +81,15 @@ class Trimmer {
 
  private:
   struct Held;
-  [[nodiscard]] std::optional<Trim> trim(const DriveLayout& layout, double lateral_g, const Trim* near) const;
+  [[nodiscard]] std::optional<Trim> trim(const DriveLayout& layout, double lateral_g, const Trim* near,
+                                         Care care) const;
   /// Where along a row of trims the next one is looked for.
   struct Way {
     std::array<double, 3> along{};
     double to = 0.0;
   };
   [[nodiscard]] std::optional<Trim> solve(const DriveLayout& layout, std::array<double, 8> unknown,
-                                          std::array<double, 3> shared, const Way* way, int rounds) const;
+                                          std::array<double, 3> shared, const Way* way, Care care, int rounds) const;
   [[nodiscard]] std::optional<Held> held(CornerPhase phase, double lateral_g, const Trim& like) const;
 
   const SetupTable& table_;

@@ -13,6 +13,7 @@
 
 #include "app/plan/handling/film_page.h"
 #include "app/plan/handling/handling_page.h"
+#include "app/plan/handling/sign_cell.h"
 #include "app/plan/handling/wish_search.h"
 #include "app/track/advice_page.h"
 #include "app/track/ahead_page.h"
@@ -37,12 +38,40 @@ class HandlingWindow : public WindowTest {
     settle();
     EXPECT_TRUE(QTest::qWaitFor([&] { return page().study() && !page().busy(); }, 60000));
   }
-  QString sign(int row, int phase) { return text(QStringLiteral("handling.sign%1.%2").arg(row).arg(phase)); }
+  QString sign(int row, int phase) { return cell(row, phase).text(); }
+  SignCell& cell(int row, int phase) {
+    return *find<SignCell>(QStringLiteral("handling.sign%1.%2").arg(row).arg(phase));
+  }
   void stepPart(const char* id, int by) {
     model().setPart(part(id));
     model().stepPart(by);
   }
 };
+
+TEST_F(HandlingWindow, ASignFadesWhileItIsThatOfTheStepBefore) {
+  SignCell cell;
+  cell.tell(QStringLiteral("MMMM"), &Tokens::kite, QStringLiteral("more for 200 of 256"));
+  cell.resize(cell.sizeHint());
+  const QRgb strong = tokens(cell.palette()).kite.rgb();
+  const auto dots = [&] {
+    const QImage image = cell.grab().toImage();
+    int n = 0;
+    for (int y = 0; y < image.height(); ++y)
+      for (int x = 0; x < image.width(); ++x) n += image.pixel(x, y) == strong;
+    return n;
+  };
+  EXPECT_GT(dots(), 50);
+  cell.setEnabled(false);
+  EXPECT_EQ(dots(), 0);
+  EXPECT_EQ(cell.accessibleName(), cell.text());
+  // It grows with what it says, and does not shrink under the reader's eyes.
+  const int wide = cell.sizeHint().width();
+  cell.tell(QStringLiteral("MMMM"), &Tokens::kite, QStringLiteral("more for 200 of 256, less for 20, and then some"));
+  const int wider = cell.sizeHint().width();
+  EXPECT_GT(wider, wide);
+  cell.tell({}, &Tokens::ink, {});
+  EXPECT_EQ(cell.sizeHint().width(), wider);
+}
 
 TEST_F(HandlingWindow, AChangeIsToldAsTheCoreTellsItOverTheSameTyres) {
   ASSERT_TRUE(page().study());
@@ -52,9 +81,9 @@ TEST_F(HandlingWindow, AChangeIsToldAsTheCoreTellsItOverTheSameTyres) {
   stepPart("rear_differential_oil", 2);
   settle();
   EXPECT_TRUE(page().busy());
-  EXPECT_FALSE(find<QLabel>(QStringLiteral("handling.sign0.0"))->isEnabled()) << "grey until the change is known";
+  EXPECT_FALSE(cell(0, 0).isEnabled()) << "grey until the change is known";
   ready();
-  EXPECT_TRUE(find<QLabel>(QStringLiteral("handling.sign0.0"))->isEnabled());
+  EXPECT_TRUE(cell(0, 0).isEnabled());
   const HandlingStudy& s = *page().study();
   ASSERT_TRUE(s.differs());
   EXPECT_EQ(s.after_setup, model().comparison()->reset->setup);

@@ -233,6 +233,25 @@ TEST(Trims, HoldTheCarOnEveryTyreAndEveryCar) {
   }
 }
 
+TEST(Trims, ThatOthersAreSoughtFromLieWhereThoseThatAreToldLie) {
+  for (const Car& car : test::every_shipped_car()) {
+    const SetupTable table = table_of(car, kit_setup(car));
+    for (const TyreDraw& tyres : draw_tyres(book().for_surface("asphalt"), test::share_of(16))) {
+      const Trimmer trimmer(table, tyres);
+      for (const CornerPhase phase : corner_phases) {
+        const auto told = trimmer.trim(phase, 0.5);
+        const auto way = trimmer.trim(phase, 0.5, nullptr, Trimmer::Care::on_way);
+        ASSERT_EQ(told.has_value(), way.has_value()) << car.id;
+        if (!told) continue;
+        EXPECT_NEAR(way->servo_rad, told->servo_rad, 2e-4) << car.id;
+        EXPECT_NEAR(way->body_slip_rad, told->body_slip_rad, 2e-5) << car.id;
+        EXPECT_EQ(way->servo_rad_per_g, 0.0) << "only of what is told";
+        EXPECT_NE(told->servo_rad_per_g, 0.0);
+      }
+    }
+  }
+}
+
 // Near its limit a row of trims bends back, and the row on which the other end lets go passes close by: long steps must
 // not cross over. Held against the row followed in very short ones.
 TEST(Trims, TheLimitIsTheFirstTopOfTheRowHoweverItIsFollowed) {

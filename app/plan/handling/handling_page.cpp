@@ -19,6 +19,7 @@
 
 #include "app/plan/handling/film_page.h"
 #include "app/plan/handling/handling_words.h"
+#include "app/plan/handling/sign_cell.h"
 #include "app/plan/handling/wish_search.h"
 #include "app/plan/springs/fields.h"
 #include "app/widgets/form_column.h"
@@ -76,10 +77,8 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
     title->setToolTip(fromCore(spec_of(row.figure).meaning));
     grid->addWidget(title, r + 1, 0);
     for (int p = 0; p < phase_count; ++p) {
-      auto* sign = new QLabel(table);
+      auto* sign = new SignCell(table);
       sign->setObjectName(QStringLiteral("handling.sign%1.%2").arg(r).arg(p));
-      sign->setTextFormat(Qt::RichText);
-      sign->setMinimumSize(128, 44);
       grid->addWidget(sign, r + 1, p + 1);
       sign_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)] = sign;
     }
@@ -201,7 +200,12 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
     partsFor_.reset();
     refresh();
   });
-  connect(&model_, &PlanModel::comparisonChanged, this, &HandlingPage::refresh);
+  // What was asked of the setup before serves nobody, and holds up what the step is compared by.
+  connect(&model_.document(), &Document::inputsChanged, this, [this] {
+    study_.giveUp();
+    more_.giveUp();
+  });
+  connect(&model_, &PlanModel::compared, this, &HandlingPage::refresh);
   fillFamilies();
   fillBeliefs();
   showView(View::why);
@@ -398,7 +402,12 @@ void HandlingPage::take(HandlingStudy study) {
   tellNews();
   showSigns(false);
   askMore();
-  showMore();
+  // Reasons of the step before stand greyed until the new ones are known: two texts laid out for one step keep the
+  // window from following the next.
+  if (now_->wrong.isEmpty() && view() == View::why && !why_->text().isEmpty())
+    why_->setEnabled(false);
+  else
+    showMore();
   if (view() == View::parts) askParts();
 }
 
@@ -428,40 +437,35 @@ std::optional<HandlingDifference> HandlingPage::difference(HandlingFigure figure
 }
 
 void HandlingPage::showSigns(bool stale) {
-  const Tokens& t = tokens(palette());
-  const QString soft = t.soft.name();
+  if (stale) why_->setEnabled(false);
   for (int r = 0; r < signs; ++r)
     for (int p = 0; p < phase_count; ++p) {
       const SignRow& row = signRows[static_cast<std::size_t>(r)];
       const CornerPhase phase = corner_phases[static_cast<std::size_t>(p)];
-      QLabel& label = *sign_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)];
+      SignCell& cell = *sign_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)];
       const HandlingFigureSpec& f = spec_of(row.figure);
       // Grey until the present change is known: what stands there is the one before.
-      label.setEnabled(!stale);
+      cell.setEnabled(!stale);
       if (stale) continue;
-      const auto write = [&](const QString& big, const QColor& colour, const QString& small) {
-        label.setText(QStringLiteral("<span style='font-size:17px;font-weight:600;color:%1'>%2</span><br>"
-                                     "<span style='font-size:12px;color:%3'>%4</span>")
-                          .arg(colour.name(), big, soft, small));
-      };
       if (!now_ || !now_->wrong.isEmpty() || !now_->over_after) {
-        label.clear();
+        cell.tell({}, &Tokens::ink, {});
+        cell.setToolTip({});
         continue;
       }
       if (!now_->differs()) {
         const auto s = spread_of(f, phase, *now_->over_after, now_->weights);
         if (s)
-          write(withUnit(s->median, f.decimals, f.unit, false), t.ink,
-                tr("%1 to %2").arg(number(s->low, f.decimals), number(s->high, f.decimals)));
+          cell.tell(withUnit(s->median, f.decimals, f.unit, false), &Tokens::ink,
+                    tr("%1 to %2").arg(number(s->low, f.decimals), number(s->high, f.decimals)));
         else
-          write(tr("?"), t.soft, tr("cannot be told"));
-        label.setToolTip(fromCore(f.meaning));
+          cell.tell(tr("?"), &Tokens::soft, tr("cannot be told"));
+        cell.setToolTip(fromCore(f.meaning));
         continue;
       }
       const auto d = difference(row.figure, phase);
       if (!d) {
-        write(tr("?"), t.soft, tr("cannot be told"));
-        label.setToolTip({});
+        cell.tell(tr("?"), &Tokens::soft, tr("cannot be told"));
+        cell.setToolTip({});
         continue;
       }
       const std::size_t all = now_->tyres.size();
@@ -472,28 +476,29 @@ void HandlingPage::showSigns(bool stale) {
       const double most = std::max(up, down);
       const QString says = handlingWords(moreUp ? row.up : row.down);
       if (most < nobody)
-        write(QStringLiteral("\u2248 %1").arg(tr("not felt")), t.soft,
-              tr("%1 %2, %3 %4")
-                  .arg(tyresOf(up, all))
-                  .arg(handlingWords(row.up))
-                  .arg(tyresOf(down, all))
-                  .arg(handlingWords(row.down)));
+        cell.tell(QStringLiteral("\u2248 %1").arg(tr("not felt")), &Tokens::soft,
+                  tr("%1 %2, %3 %4")
+                      .arg(tyresOf(up, all))
+                      .arg(handlingWords(row.up))
+                      .arg(tyresOf(down, all))
+                      .arg(handlingWords(row.down)));
       else if (most < leans || std::min(up, down) > 0.5 * most)
-        write(QStringLiteral("\u25C6 %1").arg(tr("depends")), t.warn,
-              tr("%1 %2, %3 %4")
-                  .arg(tyresOf(up, all))
-                  .arg(handlingWords(row.up))
-                  .arg(tyresOf(down, all))
-                  .arg(handlingWords(row.down)));
+        cell.tell(QStringLiteral("\u25C6 %1").arg(tr("depends")), &Tokens::warn,
+                  tr("%1 %2, %3 %4")
+                      .arg(tyresOf(up, all))
+                      .arg(handlingWords(row.up))
+                      .arg(tyresOf(down, all))
+                      .arg(handlingWords(row.down)));
       else
-        write(QStringLiteral("%1 %2").arg(moreUp ? QStringLiteral("\u25B2") : QStringLiteral("\u25BC"),
-                                          most >= sure ? by : tr("%1 ?").arg(by)),
-              most >= sure ? t.kite : t.ink, tr("%1 for %2 of %3").arg(says).arg(tyresOf(most, all)).arg(all));
+        cell.tell(QStringLiteral("%1 %2").arg(moreUp ? QStringLiteral("\u25B2") : QStringLiteral("\u25BC"),
+                                              most >= sure ? by : tr("%1 ?").arg(by)),
+                  most >= sure ? &Tokens::kite : &Tokens::ink,
+                  tr("%1 for %2 of %3").arg(says).arg(tyresOf(most, all)).arg(all));
       QString tip = tr("%1: %2, for eight in ten tyres %3 to %4")
                         .arg(fromCore(f.label), by, signedNumber(d->by.low, f.decimals + 1),
                              signedNumber(d->by.high, f.decimals + 1));
       if (d->split) tip += QStringLiteral("\n") + splitText(*d->split);
-      label.setToolTip(tip);
+      cell.setToolTip(tip);
     }
 }
 
@@ -587,6 +592,7 @@ void HandlingPage::showMore() {
     fillParts();
     return;
   }
+  why_->setEnabled(!study_.busy());
   diagramWork_.giveUp();
   if (!now_ || !now_->wrong.isEmpty() || !now_->after) {
     why_->clear();

@@ -28,6 +28,7 @@ namespace lowkite::app {
 class FilmPage;
 class LineChart;
 class Segmented;
+class SignCell;
 class WishSearch;
 
 class HandlingPage : public QFrame {
@@ -84,7 +85,7 @@ class HandlingPage : public QFrame {
   Segmented* way_;
   std::array<QDoubleSpinBox*, 4> asked_{};
   QLabel* news_;
-  std::array<std::array<QLabel*, phase_count>, signs> sign_{};
+  std::array<std::array<SignCell*, phase_count>, signs> sign_{};
   QWidget* narrow_;
   Segmented* phase_;
   Segmented* view_;
