@@ -6,12 +6,12 @@
 #include <limits>
 #include <map>
 #include <numeric>
-#include <thread>
 
 #include <fmt/format.h>
 
 #include "core/advice/score.hpp"
 #include "core/log/run_comparison.hpp"
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 namespace {
@@ -169,7 +169,7 @@ bool FeltSetups::work_out(const std::vector<std::pair<Setup, Wanted>>& setups, u
   auto next = tasks.begin();
   std::size_t done = 0;
   std::atomic<bool> stopped = false;
-  const auto work = [&] {
+  by_hands(threads, [&](unsigned) {
     for (;;) {
       auto mine = tasks.end();
       {
@@ -193,12 +193,7 @@ bool FeltSetups::work_out(const std::vector<std::pair<Setup, Wanted>>& setups, u
       const std::lock_guard lock(hands);
       ++done;
     }
-  };
-  {
-    std::vector<std::jthread> crew;
-    for (unsigned h = 1; h < threads; ++h) crew.emplace_back(work);
-    work();
-  }
+  });
   return !stopped;
 }
 

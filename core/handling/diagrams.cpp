@@ -1,7 +1,8 @@
 #include "core/handling/diagrams.hpp"
 
 #include <cmath>
-#include <thread>
+
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 namespace {
@@ -18,24 +19,16 @@ std::vector<GripPoint> grip_over_lateral(const SetupTable& table, std::span<cons
   const int most = static_cast<int>(std::floor(table.last_g(phase) / step_g + 1e-9));
   // By tyre and step; none: no balance there.
   std::vector<std::vector<std::optional<PerEnd<double>>>> left(tyres.size());
-  const std::size_t hands = std::max<std::size_t>(1, threads);
-  const auto work = [&](std::size_t first) {
-    for (std::size_t i = first; i < tyres.size(); i += hands) {
-      const Trimmer trimmer(table, tyres[i]);
-      std::optional<Trim> last;
-      for (int k = 1; k <= most; ++k) {
-        auto t = trimmer.trim(phase, k * step_g, last ? &*last : nullptr);
-        if (!t) break;
-        left[i].push_back(trimmer.left(phase, k * step_g, *t));
-        last = std::move(t);
-      }
+  for_each_by_hands(tyres.size(), threads, [&](std::size_t i) {
+    const Trimmer trimmer(table, tyres[i]);
+    std::optional<Trim> last;
+    for (int k = 1; k <= most; ++k) {
+      auto t = trimmer.trim(phase, k * step_g, last ? &*last : nullptr);
+      if (!t) break;
+      left[i].push_back(trimmer.left(phase, k * step_g, *t));
+      last = std::move(t);
     }
-  };
-  {
-    std::vector<std::jthread> crew;
-    for (std::size_t h = 1; h < hands; ++h) crew.emplace_back(work, h);
-    work(0);
-  }
+  });
   std::vector<GripPoint> points;
   for (int k = 0; k < most; ++k) {
     Handling there(tyres.size());

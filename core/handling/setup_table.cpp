@@ -1,13 +1,12 @@
 #include "core/handling/setup_table.hpp"
 
 #include <algorithm>
-#include <atomic>
 #include <cmath>
-#include <thread>
 
 #include "core/load/mass_figures.hpp"
 #include "core/measure/car_figures.hpp"
 #include "core/measure/lock.hpp"
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 namespace {
@@ -235,17 +234,9 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
       row.slopes.push_back(slopes);
     }
   };
-  // Whoever is free takes the next one: they take unlike times. The steered ones with their slopes last longest.
+  // The steered ones with their slopes take longest.
   constexpr std::array<int, 2 * phase_count> longest_first{1, 3, 5, 0, 2, 4};
-  std::atomic<std::size_t> next = 0;
-  const auto work = [&] {
-    for (std::size_t i = next++; i < longest_first.size(); i = next++) fill(longest_first[i]);
-  };
-  std::vector<std::jthread> crew;
-  const int hands = std::clamp(static_cast<int>(threads), 1, static_cast<int>(longest_first.size()));
-  for (int h = 1; h < hands; ++h) crew.emplace_back(work);
-  work();
-  crew.clear();  // waits
+  for_each_by_hands(longest_first.size(), threads, [&](std::size_t i) { fill(longest_first[i]); });
   for (std::size_t p = 0; p < t.row_.size(); ++p) {
     if (!(reach[p] > 0.0)) continue;
     // Both must stand for what lies between.

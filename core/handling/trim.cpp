@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <thread>
 
 #include <Eigen/LU>
 
 #include "core/handling/car_forces.hpp"
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 namespace {
@@ -713,17 +713,9 @@ std::optional<PhaseHandling> phase_on(const SetupTable& table, const TyreDraw& t
 std::vector<std::optional<TyreHandling>> handling_over(const SetupTable& table, std::span<const TyreDraw> tyres,
                                                        unsigned threads, const std::function<bool()>& go_on) {
   std::vector<std::optional<TyreHandling>> all(tyres.size());
-  const std::size_t hands = std::max<std::size_t>(1, threads > 0 ? threads : std::thread::hardware_concurrency());
-  const auto work = [&](std::size_t first) {
-    for (std::size_t i = first; i < tyres.size(); i += hands) {
-      if (go_on && !go_on()) return;
-      all[i] = handling_on(table, tyres[i]);
-    }
-  };
-  std::vector<std::jthread> crew;
-  for (std::size_t h = 1; h < hands; ++h) crew.emplace_back(work, h);
-  work(0);
-  crew.clear();  // waits
+  for_each_by_hands(tyres.size(), hands_of(threads), [&](std::size_t i) {
+    if (!go_on || go_on()) all[i] = handling_on(table, tyres[i]);
+  });
   return all;
 }
 

@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
-#include <thread>
+
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 std::string_view name_of(CornerPhase phase) {
@@ -48,12 +49,9 @@ std::vector<std::optional<Balance>> stands_under(const LoadedCar& car, const Col
       near = from_neighbours && stands[i] ? &*stands[i] : nullptr;
     }
   };
-  const std::size_t hands = std::max<std::size_t>(1, threads > 0 ? threads : std::thread::hardware_concurrency());
-  std::vector<std::jthread> crew;
-  for (std::size_t h = 1; h < hands; ++h)
-    crew.emplace_back(work, stands.size() * h / hands, stands.size() * (h + 1) / hands);
-  work(0, stands.size() / hands);
-  crew.clear();  // waits
+  // Each its own stretch: neighbours are near each other.
+  const unsigned hands = hands_of(threads);
+  by_hands(hands, [&](unsigned h) { work(stands.size() * h / hands, stands.size() * (h + 1) / hands); });
   return stands;
 }
 

@@ -5,10 +5,10 @@
 #include <cmath>
 #include <map>
 #include <mutex>
-#include <thread>
 #include <unordered_map>
 
 #include "core/plan/bench_work.hpp"
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 namespace {
@@ -31,11 +31,7 @@ class GroupWalk {
 
   CombinationList run(const std::function<GroupJudge()>& make) {
     const std::size_t crew_size = std::clamp<std::size_t>(search_.threads, 1, std::max<std::size_t>(1, tasks_.size()));
-    {
-      std::vector<std::jthread> crew;
-      for (std::size_t i = 1; i < crew_size; ++i) crew.emplace_back([&] { work(make, crew_size); });
-      work(make, crew_size);
-    }
+    by_hands(static_cast<unsigned>(crew_size), [&](unsigned) { work(make, crew_size); });
     list_.judged = judged_;
     list_.stopped = stop_;
     std::erase_if(list_.all,

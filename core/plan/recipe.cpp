@@ -2,13 +2,12 @@
 
 #include <algorithm>
 #include <array>
-#include <atomic>
 #include <cmath>
-#include <thread>
 
 #include <fmt/format.h>
 
 #include "core/plan/wanted.hpp"
+#include "core/threads/crew.hpp"
 
 namespace lowkite {
 namespace {
@@ -56,7 +55,7 @@ class RecipeSearch {
         order_(order),
         ranges_(ranges_of(order.aims)),
         whole_(car, start, targets, order.reset, order.under, aims_of_the_whole(order)),
-        threads_(order.threads > 0 ? order.threads : std::max(1u, std::thread::hardware_concurrency())) {
+        threads_(hands_of(order.threads)) {
     if (order.boxes) stock_.emplace(*order.boxes, car, start);
     for (const RecipeAim& a : order.aims)
       if (adds(a)) {
@@ -285,18 +284,10 @@ class RecipeSearch {
     std::vector<std::optional<double>> more(picks.size());
     std::vector<std::optional<std::vector<double>>> read(picks.size());
     const std::vector<AimRange> ranges = ranges_of(whole_.aims());
-    std::atomic<std::size_t> next = 0;
-    const auto work = [&] {
-      for (std::size_t i = next++; i < picks.size(); i = next++) {
-        read[i] = whole_.read(changes_of(picks[i]));
-        if (read[i] && keeps_what_is_held(ranges, *read[i])) more[i] = squared_miss_of(ranges, *read[i]);
-      }
-    };
-    {
-      std::vector<std::jthread> crew;
-      for (unsigned i = 1; i < std::min<std::size_t>(threads_, picks.size()); ++i) crew.emplace_back(work);
-      work();
-    }
+    for_each_by_hands(picks.size(), threads_, [&](std::size_t i) {
+      read[i] = whole_.read(changes_of(picks[i]));
+      if (read[i] && keeps_what_is_held(ranges, *read[i])) more[i] = squared_miss_of(ranges, *read[i]);
+    });
     for (std::size_t i = 0; i < picks.size(); ++i) read_.emplace(key_of(changes_of(picks[i])), std::move(read[i]));
     return more;
   }
