@@ -61,6 +61,11 @@ QString beside(const QString& autosaveFolder, const QString& name) {
   return QFileInfo(QDir(autosaveFolder).absolutePath()).dir().filePath(name);
 }
 
+/// It was on the disk, and another program took it away.
+bool isGone(const QString& path) {
+  return !path.isEmpty() && !QFileInfo::exists(path);
+}
+
 }  // namespace
 
 MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
@@ -440,7 +445,10 @@ void MainWindow::fillSetups() {
     a->setChecked(!document_.state().setupPath.isEmpty() && path == document_.state().setupPath);
   }
   menu.addSeparator();
-  menu.addAction(tr("Save"), this, &MainWindow::save)->setEnabled(document_.isModified() || document_.carModified());
+  const DocumentState& state = document_.state();
+  menu.addAction(tr("Save"), this, &MainWindow::save)
+      ->setEnabled(document_.isModified() || document_.carModified() || isGone(state.setupPath) ||
+                   isGone(state.carPath));
   menu.addAction(tr("Save as ..."), this, [this] {
     if (const QString path = askSavePath(document_.state().setupPath); !path.isEmpty()) saveTo(path);
   });
@@ -566,10 +574,10 @@ bool MainWindow::saveCar() {
 
 bool MainWindow::save() {
   if (!document_.hasCar()) return false;
-  if (document_.carModified()) {
+  if (document_.carModified() || isGone(document_.state().carPath)) {
     if (!saveCar()) return false;
     refreshTitle();
-    if (!document_.isModified()) return true;  // the setup is as it was
+    if (!document_.isModified() && !isGone(document_.state().setupPath)) return true;  // the setup is as it was
   }
   if (const QString here = document_.state().setupPath; here.isEmpty() || isShipped(here)) {
     // What comes with the program stays as it is: the first save makes a setup of one's own.

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <charconv>
+#include <cmath>
 
 #include <csv.h>
 
@@ -19,7 +20,8 @@ constexpr std::string_view runs_as_formula = "=+-@\t\r";
 bool is_number(const std::string& text) {
   double value = 0.0;
   const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
-  return error == std::errc() && end == text.data() + text.size();
+  // Names like "-inf" are read as numbers, too.
+  return error == std::errc() && end == text.data() + text.size() && std::isfinite(value);
 }
 
 void end_field(void* text, std::size_t size, void* table) {

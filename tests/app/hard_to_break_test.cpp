@@ -25,6 +25,7 @@
 #include "app/widgets/banner.h"
 #include "app/widgets/line_chart.h"
 #include "core/io/bench_file.hpp"
+#include "core/io/car_file.hpp"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -268,6 +269,31 @@ TEST_F(HardToBreak, AFileThatIsRemovedIsToldAndWrittenAgain) {
   click(QStringLiteral("adjuster.front_link_inner_shims.less"));
   EXPECT_TRUE(window_->save());
   EXPECT_TRUE(QFile::exists(file));
+}
+
+TEST_F(HardToBreak, WhatIsGoneIsSavedAgainThoughNothingIsChangedInIt) {
+  const auto canSave = [&] {
+    auto* menu = find<QMenu>(QStringLiteral("top.setup.menu"));
+    Q_EMIT menu->aboutToShow();
+    for (QAction* a : menu->actions())
+      if (a->text() == QStringLiteral("Save")) return a->isEnabled();
+    return false;
+  };
+  const QString setup = files() + QStringLiteral("/mine.kite-setup.json");
+  const QString car = files() + QStringLiteral("/mine.kite-car.json");
+  ASSERT_TRUE(QFile::copy(dataPath(QStringLiteral("cars/plover-2wd.kite-car.json")), car));
+  QFile::setPermissions(car, QFile::ReadOwner | QFile::WriteOwner);
+  ASSERT_TRUE(window_->open(car));
+  ASSERT_TRUE(window_->saveTo(setup));
+  EXPECT_FALSE(canSave()) << "nothing to save";
+  for (const auto& lost : {QStringList{setup}, QStringList{car}, QStringList{setup, car}}) {
+    for (const QString& file : lost) QFile::remove(file);
+    EXPECT_TRUE(canSave()) << lost.join(QLatin1Char(' ')).toStdString();
+    EXPECT_TRUE(window_->save());
+    for (const QString& file : lost) EXPECT_TRUE(QFile::exists(file)) << file.toStdString();
+    EXPECT_FALSE(canSave());
+  }
+  EXPECT_TRUE(load_car(car.toStdString()));
 }
 
 TEST_F(HardToBreak, TwoWindowsAtOneRunOnTheBenchLoseNoReading) {

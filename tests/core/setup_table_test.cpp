@@ -28,10 +28,11 @@ TEST(Csv, TakesWhatSpreadsheetsWrite) {
 }
 
 TEST(Csv, AFormulaIsWrittenSoThatNoSpreadsheetRunsIt) {
-  const std::vector<std::string> row{"=1+1", "+SUM(A1)", "-cmd|x",   "@x",    "\tx", "-0.5",
-                                     "+2",   "1e5",      "'=quoted", "plain", "'",   ""};
+  const std::vector<std::string> row{"=1+1",     "+SUM(A1)", "-cmd|x", "@x", "\tx",  "-0.5", "+2",  "1e5",
+                                     "'=quoted", "plain",    "'",      "",   "-inf", "-nan", "+inf"};
   const std::string text = csv_row(row);
-  for (const char* run : {"'=1+1", "'+SUM(A1)", "'-cmd|x", "'@x"}) EXPECT_NE(text.find(run), std::string::npos) << run;
+  for (const char* run : {"'=1+1", "'+SUM(A1)", "'-cmd|x", "'@x", "'-inf", "'-nan"})
+    EXPECT_NE(text.find(run), std::string::npos) << run;
   EXPECT_EQ(text.find("'-0.5"), std::string::npos) << "a number stays a number";
   EXPECT_EQ(parse_csv(text, ','), (CsvRows{row})) << "and comes back as it was";
 }
