@@ -430,6 +430,8 @@ void AxleView::paintLabels(QPainter& p) {
                 .arg(model_.end() == End::front ? tr("Front") : tr("Rear"), signedNumber(model_.attitude().bump_mm, 1),
                      signedNumber(degrees(model_.attitude().roll_rad), 1));
   const QFontMetricsF metrics(small);
+  // On a low stage there is room for them only across the wheels; the rulers tell the attitude, too.
+  for (const Side side : both_sides) keepFree(tyreOnScreen(side));
   write(p, attitude, {own.left() + 0.5 * metrics.horizontalAdvance(attitude) + 6.0, own.top() + 8.0},
         {small, t.soft, true});
   if (ghost_) write(p, tr("\u25C7 dashed: baseline"), {own.right() - 70.0, own.top() + 8.0}, {small, t.base, true});
