@@ -95,6 +95,8 @@ class Walk : public WindowTest {
   }
 
   void lookAt(const QString& view) {
+    // What came from the background as the last thing has its place by now.
+    QApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);
     const auto wrong = [&](const QString& what) { found_.insert(QStringLiteral("%1: %2").arg(view, what)); };
     for (QWidget* w : window_->findChildren<QWidget*>()) {
       if (!w->isVisible() || w->size().isEmpty()) continue;
