@@ -73,6 +73,25 @@ TEST_F(HandlingWindow, ASignFadesWhileItIsThatOfTheStepBefore) {
   EXPECT_EQ(cell.sizeHint().width(), wider);
 }
 
+TEST_F(HandlingWindow, AStepTakenBackBeforeItIsKnownLeavesAllAsItWas) {
+  stepPart("rear_bar", 1);
+  ready();
+  const auto* why = find<QLabel>(QStringLiteral("handling.why"));
+  const QString reasons = why->text(), front = sign(0, 1);
+  EXPECT_TRUE(why->isEnabled());
+  stepPart("front_link_inner_shims", -1);
+  settle();
+  EXPECT_FALSE(why->isEnabled());
+  EXPECT_FALSE(cell(0, 1).isEnabled());
+  key(Qt::Key_Z, Qt::ControlModifier);
+  settle();
+  ready();
+  EXPECT_TRUE(why->isEnabled());
+  EXPECT_TRUE(cell(0, 1).isEnabled());
+  EXPECT_EQ(why->text(), reasons);
+  EXPECT_EQ(sign(0, 1), front);
+}
+
 TEST_F(HandlingWindow, AChangeIsToldAsTheCoreTellsItOverTheSameTyres) {
   ASSERT_TRUE(page().study());
   EXPECT_FALSE(page().study()->differs());

@@ -404,10 +404,7 @@ void HandlingPage::take(HandlingStudy study) {
   askMore();
   // Reasons of the step before stand greyed until the new ones are known: two texts laid out for one step keep the
   // window from following the next.
-  if (now_->wrong.isEmpty() && view() == View::why && !why_->text().isEmpty())
-    why_->setEnabled(false);
-  else
-    showMore();
+  if (!now_->wrong.isEmpty() || view() != View::why || why_->text().isEmpty()) showMore();
   if (view() == View::parts) askParts();
 }
 
@@ -437,7 +434,7 @@ std::optional<HandlingDifference> HandlingPage::difference(HandlingFigure figure
 }
 
 void HandlingPage::showSigns(bool stale) {
-  if (stale) why_->setEnabled(false);
+  why_->setEnabled(!stale && reasonsKnown_);
   for (int r = 0; r < signs; ++r)
     for (int p = 0; p < phase_count; ++p) {
       const SignRow& row = signRows[static_cast<std::size_t>(r)];
@@ -475,20 +472,15 @@ void HandlingPage::showSigns(bool stale) {
       const bool moreUp = up >= down;
       const double most = std::max(up, down);
       const QString says = handlingWords(moreUp ? row.up : row.down);
+      const QString parted = tr("%1 %2, %3 %4")
+                                 .arg(tyresOf(up, all))
+                                 .arg(handlingWords(row.up))
+                                 .arg(tyresOf(down, all))
+                                 .arg(handlingWords(row.down));
       if (most < nobody)
-        cell.tell(QStringLiteral("\u2248 %1").arg(tr("not felt")), &Tokens::soft,
-                  tr("%1 %2, %3 %4")
-                      .arg(tyresOf(up, all))
-                      .arg(handlingWords(row.up))
-                      .arg(tyresOf(down, all))
-                      .arg(handlingWords(row.down)));
+        cell.tell(QStringLiteral("\u2248 %1").arg(tr("not felt")), &Tokens::soft, parted);
       else if (most < leans || std::min(up, down) > 0.5 * most)
-        cell.tell(QStringLiteral("\u25C6 %1").arg(tr("depends")), &Tokens::warn,
-                  tr("%1 %2, %3 %4")
-                      .arg(tyresOf(up, all))
-                      .arg(handlingWords(row.up))
-                      .arg(tyresOf(down, all))
-                      .arg(handlingWords(row.down)));
+        cell.tell(QStringLiteral("\u25C6 %1").arg(tr("depends")), &Tokens::warn, parted);
       else
         cell.tell(QStringLiteral("%1 %2").arg(moreUp ? QStringLiteral("\u25B2") : QStringLiteral("\u25BC"),
                                               most >= sure ? by : tr("%1 ?").arg(by)),
