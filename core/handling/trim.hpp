@@ -23,11 +23,10 @@ struct Trim {
   double servo_rad = 0.0;      ///< positive to the left, like all that follows
   double body_slip_rad = 0.0;  ///< of the car's way against its nose, at the centre of gravity
   double speed_m_s = 0.0;
-  double yaw_rate = 0.0;  ///< rad/s
-  double servo_rad_per_g =
-      0.0;                  ///< of lateral acceleration on the same radius; only known of trims that are to be told
-  double drive_slip = 0.0;  ///< of the tread over the car's speed; 0 where nothing drives
-  PerEnd<double> apart{};   ///< half of what the two wheels of an axle run apart, over the car's speed
+  double yaw_rate = 0.0;         ///< rad/s
+  double servo_rad_per_g = 0.0;  ///< of lateral acceleration, the radius held; only of trims that are to be told
+  double drive_slip = 0.0;       ///< of the tread over the car's speed; 0 where nothing drives
+  PerEnd<double> apart{};        ///< half of what the two wheels of an axle run apart, over the car's speed
   PerWheel<WheelTrim> wheel;
   std::array<double, 3> shared{};  ///< how its lateral forces differ from being shared by load: N, N, N m (see Sharing)
   double yaw_by_drive_nm = 0.0;    ///< what driving and braking forces turn the car with
