@@ -11,6 +11,7 @@
 #include "app/car/field_model.h"
 #include "app/car/field_table.h"
 #include "app/car/part_assistant.h"
+#include "app/words/wording.h"
 #include "core/io/json_document.hpp"
 
 namespace lowkite::app {
@@ -30,6 +31,14 @@ AdjusterPage::AdjusterPage(CarEditor& editor, QWidget* parent) : QWidget(parent)
   connect(assistant_, &PartAssistant::added, this, [this](const QString& id) {
     pages_->setCurrentIndex(0);
     list_->setCurrentRow(editor_.document().car().find_adjuster(id.toStdString()));
+    showSpots();
+  });
+  connect(assistant_, &PartAssistant::fitted, this, [this](const QString& form, End end) {
+    pages_->setCurrentIndex(0);
+    const int first = static_cast<int>(editor_.document().car().adjusters.size());
+    for (std::size_t i = 0; i < fittings_.size(); ++i)
+      if (fittings_[i].end == end && fittings_[i].form == form.toStdString())
+        list_->setCurrentRow(first + static_cast<int>(i));
     showSpots();
   });
   // Another car: what was being described was for the one before.
@@ -52,6 +61,7 @@ QWidget* AdjusterPage::makeList() {
   fields_ = new FieldModel(
       editor_,
       [this] {
+        if (const Fitting* f = shownFitting()) return f->fields;
         const int i = shown();
         return i < 0 ? std::vector<CarField>{} : adjuster_fields(editor_.source(), static_cast<std::size_t>(i));
       },
@@ -77,14 +87,7 @@ QWidget* AdjusterPage::makeList() {
     changeShown([](Json& j, std::size_t i) { return remove_position(j, i); }, tr("One position less"),
                 tr("The last position is the only one or the kit's: choose another for the kit first."));
   });
-  connect(remove_, &QPushButton::clicked, this, [this] {
-    changeShown(
-        [](Json& j, std::size_t i) {
-          remove_adjuster(j, i);
-          return true;
-        },
-        tr("Remove a part"), QString());
-  });
+  connect(remove_, &QPushButton::clicked, this, &AdjusterPage::remove);
   for (const auto& [button, by] : {std::pair(up_, -1), std::pair(down_, 1)})
     connect(button, &QPushButton::clicked, this, [this, by = by] {
       const int i = shown();
@@ -113,6 +116,30 @@ QWidget* AdjusterPage::makeList() {
   return box;
 }
 
+void AdjusterPage::remove() {
+  const Fitting* f = shownFitting();
+  if (!f)
+    return changeShown(
+        [](Json& j, std::size_t i) {
+          remove_adjuster(j, i);
+          return true;
+        },
+        tr("Remove a part"), QString());
+  Json after = editor_.source();
+  if (const auto fault = take_off(after, *f))
+    Q_EMIT told(tr("%1 stays: %2; %3.")
+                    .arg(fromCore(f->label).replace(0, 1, fromCore(f->label).left(1).toUpper()),
+                         QString::fromStdString(fault->wrong), QString::fromStdString(fault->allowed)));
+  else
+    editor_.edit(std::move(after), tr("Remove a part"));
+}
+
+const Fitting* AdjusterPage::shownFitting() const {
+  if (!editor_.document().hasCar() || !list_) return nullptr;
+  const int i = list_->currentRow() - static_cast<int>(editor_.document().car().adjusters.size());
+  return i >= 0 && i < static_cast<int>(fittings_.size()) ? &fittings_[static_cast<std::size_t>(i)] : nullptr;
+}
+
 int AdjusterPage::shown() const {
   if (!editor_.document().hasCar() || !list_) return -1;
   const int row = list_->currentRow();
@@ -132,6 +159,10 @@ void AdjusterPage::changeShown(const std::function<bool(Json&, std::size_t)>& ch
 
 void AdjusterPage::showSpots() {
   if (!isVisible() || pages_->currentIndex() != 0) return;
+  if (const Fitting* f = shownFitting()) {
+    editor_.setGroup(f->end == End::front ? CarEditor::Group::front : CarEditor::Group::rear);
+    return editor_.setSpots(f->spots, f->bodies);
+  }
   const int i = shown();
   if (i < 0) return editor_.setSpots({});
   const Car& car = editor_.document().car();
@@ -161,8 +192,10 @@ void AdjusterPage::refresh() {
   {
     const QSignalBlocker quiet(list_);
     const int before = list_->currentRow();
-    while (list_->count() > static_cast<int>(car.adjusters.size())) delete list_->takeItem(list_->count() - 1);
-    while (list_->count() < static_cast<int>(car.adjusters.size())) {
+    fittings_ = fittings_of(car);
+    const int rows = static_cast<int>(car.adjusters.size() + fittings_.size());
+    while (list_->count() > rows) delete list_->takeItem(list_->count() - 1);
+    while (list_->count() < rows) {
       auto* item = new QListWidgetItem(list_);
       item->setSizeHint(QSize(0, 26));
     }
@@ -178,6 +211,10 @@ void AdjusterPage::refresh() {
                              QCoreApplication::translate(
                                  "Core", QByteArray(kind.data(), static_cast<qsizetype>(kind.size())))));
     }
+    for (std::size_t i = 0; i < fittings_.size(); ++i)
+      list_->item(static_cast<int>(car.adjusters.size() + i))
+          ->setText(tr("%1: %2").arg(fittings_[i].end == End::front ? tr("Front") : tr("Rear"),
+                                     fromCore(fittings_[i].label)));
     if (before < 0 && list_->count() > 0) list_->setCurrentRow(0);
   }
   fields_->refresh();
@@ -186,9 +223,14 @@ void AdjusterPage::refresh() {
   const bool positions = i >= 0 && car.adjusters[static_cast<std::size_t>(i)].positions() != nullptr;
   more_->setEnabled(own && positions);
   fewer_->setEnabled(own && positions);
-  for (QPushButton* b : {remove_, up_, down_}) b->setEnabled(own && i >= 0);
+  for (QPushButton* b : {up_, down_}) b->setEnabled(own && i >= 0);
+  const Fitting* fitting = shownFitting();
+  remove_->setEnabled(own && (i >= 0 || fitting));
   add_->setEnabled(own);
-  if (isVisible() && pages_->currentIndex() == 0 && i >= 0)
+  if (!isVisible() || pages_->currentIndex() != 0) return;
+  if (fitting)
+    editor_.setSpots(fitting->spots, fitting->bodies);
+  else if (i >= 0)
     editor_.setSpots(spots_of(car, car.adjusters[static_cast<std::size_t>(i)]));
 }
 

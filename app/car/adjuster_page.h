@@ -31,11 +31,15 @@ class AdjusterPage : public QWidget {
 
  private:
   QWidget* makeList();
+  /// The adjuster that is chosen in the list, or -1; below them stands what has no positions.
   [[nodiscard]] int shown() const;
+  [[nodiscard]] const Fitting* shownFitting() const;
+  void remove();
   void showSpots();
   void changeShown(const std::function<bool(Json&, std::size_t)>& change, const QString& what, const QString& refusal);
 
   CarEditor& editor_;
+  std::vector<Fitting> fittings_;
   QStackedWidget* pages_ = nullptr;
   QListWidget* list_ = nullptr;
   FieldModel* fields_ = nullptr;

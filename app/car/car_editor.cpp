@@ -192,9 +192,10 @@ void CarEditor::takeFit() {
             .arg(known_mm));
 }
 
-void CarEditor::setSpots(std::vector<PartSpot> spots) {
-  if (spots.empty() && spots_.empty()) return;
+void CarEditor::setSpots(std::vector<PartSpot> spots, std::vector<DrawnBody> bodies) {
+  if (spots.empty() && spots_.empty() && bodies.empty() && bodies_.empty()) return;
   spots_ = std::move(spots);
+  bodies_ = std::move(bodies);
   Q_EMIT spotsChanged();
 }
 

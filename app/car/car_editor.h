@@ -7,7 +7,7 @@
 #include <QObject>
 
 #include "app/document/document.h"
-#include "core/parts/part_maker.hpp"
+#include "core/parts/fittings.hpp"
 #include "core/plan/next_reading.hpp"
 
 namespace lowkite::app {
@@ -64,7 +64,9 @@ class CarEditor : public QObject {
 
   /// Where the part that is looked at, or described, has its points in each of its positions: the drawing shows them.
   [[nodiscard]] const std::vector<PartSpot>& spots() const { return spots_; }
-  void setSpots(std::vector<PartSpot> spots);
+  /// `bodies`: two parts that may touch, as thick as they are.
+  void setSpots(std::vector<PartSpot> spots, std::vector<DrawnBody> bodies = {});
+  [[nodiscard]] const std::vector<DrawnBody>& bodies() const { return bodies_; }
 
  Q_SIGNALS:
   void changed();           ///< the car or its readings
@@ -84,6 +86,7 @@ class CarEditor : public QObject {
   std::optional<CaliperReading> shown_;
   double shownOffset_ = 0.0;
   std::vector<PartSpot> spots_;
+  std::vector<DrawnBody> bodies_;
   std::vector<GuideStep> guide_;
   std::shared_ptr<const Car> guideFor_;
   std::optional<ReadingPlan> plan_;

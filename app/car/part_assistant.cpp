@@ -16,6 +16,7 @@
 #include "app/widgets/scrolled.h"
 #include "app/words/wording.h"
 #include "core/io/json_document.hpp"
+#include "core/plan/idle_fields.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -199,6 +200,8 @@ void PartAssistant::ask() {
     };
     if (q.kind == CarField::Kind::choice) {
       auto* b = new QComboBox(asks_);
+      b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+      b->setMinimumContentsLength(12);
       for (const std::string& c : q.choices) b->addItem(fromCore(c), QString::fromStdString(c));
       b->setCurrentIndex(std::max(0, b->findData(first)));
       connect(b, &QComboBox::currentIndexChanged, this, [took, b] { took(b->currentData().toString()); });
@@ -309,6 +312,26 @@ QString PartAssistant::toldOf(const Car& car, int index) const {
   return lines.join(QLatin1Char(' '));
 }
 
+void PartAssistant::tellFitting(const Car& car, const PartForm& form, const PartPlace& place) {
+  std::optional<Fitting> last;
+  for (Fitting& f : fittings_of(car))
+    if (f.form == form.id && f.end == place.end) last = std::move(f);
+  if (!last) return;
+  editor_.setSpots(last->spots, last->bodies);
+  // What does nothing yet, as Check would tell it once it is on.
+  const auto before = idle_fields(editor_.document().car());
+  QStringList lines;
+  for (const Finding& idle : idle_fields(car))
+    if (idle.end == place.end &&
+        std::none_of(before.begin(), before.end(), [&](const Finding& old) { return old.what == idle.what; }))
+      lines << tr("So far %1: %2.").arg(fromCore(idle.what), fromCore(idle.remedy));
+  if (lines.isEmpty())
+    lines << (last->spots.empty() && last->bodies.empty() ? tr("Its numbers can be changed in the list afterwards.")
+                                                          : tr("The drawing shows where it lies. Its numbers can be "
+                                                               "changed in the list afterwards."));
+  says_->setText(lines.join(QLatin1Char(' ')));
+}
+
 void PartAssistant::tell() {
   const PartForm* f = form();
   const PartPlace* p = place();
@@ -325,9 +348,13 @@ void PartAssistant::tell() {
   if (!id) return wrong(id.error());
   const auto with = recheck(after, editor_.document().car().name);
   if (!with) return wrong(in_words(with.error().front(), after));
-  const int index = with->car->find_adjuster(*id);
-  says_->setText(toldOf(*with->car, index));
-  editor_.setSpots(spots_of(*with->car, with->car->adjusters[static_cast<std::size_t>(index)]));
+  if (id->empty()) {
+    tellFitting(*with->car, *f, *p);
+  } else {
+    const int index = with->car->find_adjuster(*id);
+    says_->setText(toldOf(*with->car, index));
+    editor_.setSpots(spots_of(*with->car, with->car->adjusters[static_cast<std::size_t>(index)]));
+  }
   put_->setEnabled(editor_.editable());
 }
 
@@ -339,8 +366,14 @@ void PartAssistant::put() {
   const auto id = add_part(after, editor_.document().car(), *f, *p, answered());
   if (!id) return tell();
   const QString key = QString::fromStdString(*id);
+  const QString form = QString::fromLatin1(f->id.data(), static_cast<qsizetype>(f->id.size()));
+  const End end = p->end;
   typed_.clear();
-  if (editor_.edit(std::move(after), tr("Add a part"))) Q_EMIT added(key);
+  if (!editor_.edit(std::move(after), tr("Add a part"))) return;
+  if (key.isEmpty())
+    Q_EMIT fitted(form, end);
+  else
+    Q_EMIT added(key);
 }
 
 }  // namespace lowkite::app

@@ -8,7 +8,7 @@
 #include <QWidget>
 
 #include "app/car/car_editor.h"
-#include "core/parts/part_maker.hpp"
+#include "core/parts/fittings.hpp"
 
 class QComboBox;
 class QGridLayout;
@@ -27,6 +27,7 @@ class PartAssistant : public QWidget {
 
  Q_SIGNALS:
   void added(const QString& id);
+  void fitted(const QString& form, End end);  ///< what has no positions: a bar, a joint that binds
   void left();
 
  private:
@@ -35,6 +36,7 @@ class PartAssistant : public QWidget {
   /// Rows of questions for the form and place that are chosen. What was typed stays.
   void ask();
   void tell();
+  void tellFitting(const Car& car, const PartForm& form, const PartPlace& place);
   void put();
   [[nodiscard]] const PartForm* form() const;
   [[nodiscard]] const PartPlace* place() const;

@@ -7,10 +7,13 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QPainterPath>
+#include <QPainterPathStroker>
 
 #include "app/drawing/drawing_view.h"
 #include "app/look/theme.h"
 #include "app/words/wording.h"
+#include "core/load/third_element.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -142,8 +145,9 @@ void PointsView::paintEvent(QPaintEvent*) {
     paintSide(p, editor_.side() == Side::left ? Side::right : Side::left);
     paintSide(p, editor_.side());
   }
+  paintBodies(p);
   paintSpots(p);
-  if (editor_.point() && editor_.spots().empty()) paintName(p, *editor_.point());
+  if (editor_.point() && editor_.spots().empty() && editor_.bodies().empty()) paintName(p, *editor_.point());
   paintDimension(p);
   // A scale bar, and what the signs at the points mean.
   double mm = 20.0;
@@ -194,9 +198,15 @@ void PointsView::paintSide(QPainter& p, Side side) const {
   for (const auto& [from, to, stroke] : {std::tuple(attachment::shock_upper, attachment::shock_lower, Stroke::shock),
                                          std::tuple(attachment::side_upper, attachment::side_lower, Stroke::shock),
                                          std::tuple(attachment::shaft_cup, attachment::shaft_joint, Stroke::shaft),
-                                         std::tuple(attachment::bar_arm, attachment::bar_end, Stroke::link)})
+                                         std::tuple(attachment::bar_arm, attachment::bar_end, Stroke::link),
+                                         std::tuple(attachment::third_arm, attachment::third_rod, Stroke::link),
+                                         std::tuple(attachment::third_rod, attachment::third_pivot, Stroke::crank),
+                                         std::tuple(attachment::third_pivot, attachment::third_end, Stroke::crank)})
     if (has(from) && has(to)) line(from, to, stroke);
   if (!active) return;
+  if (has_third_levers(axle))
+    paintPart(p, toScreen(editor_.place({end, false, attachment::third_end}, Side::left)),
+              toScreen(editor_.place({end, false, attachment::third_end}, Side::right)), Stroke::shock, t, scale_);
   for (const PointRef& ref : editor_.points()) paintPoint(p, ref, toScreen(editor_.place(ref, side)));
 }
 
@@ -297,6 +307,31 @@ void PointsView::paintDimension(QPainter& p) const {
   p.drawText(box, Qt::AlignCenter, text);
 }
 
+void PointsView::paintBodies(QPainter& p) const {
+  const Tokens& t = tokens(palette());
+  for (const DrawnBody& b : editor_.bodies()) {
+    if (editor_.group() != (b.end == End::front ? CarEditor::Group::front : CarEditor::Group::rear)) continue;
+    const bool right = editor_.side() == Side::right;
+    const QPointF from = toScreen(right ? mirrored(b.from) : b.from), to = toScreen(right ? mirrored(b.to) : b.to);
+    QPainterPath line(from);
+    line.lineTo(to == from ? to + QPointF(0.01, 0.0) : to);
+    QPainterPathStroker stroker;
+    stroker.setWidth(std::max(3.0, 2.0 * b.radius_mm * scale_));
+    stroker.setCapStyle(Qt::RoundCap);
+    p.setPen(QPen(t.kite, 2.0));
+    p.setBrush(faint(t.kite, 0.15));
+    p.drawPath(stroker.createStroke(line));
+    p.setFont(textFont(labelSize, true));
+    const QString text = fromCore(b.name);
+    QRectF box(0, 0, QFontMetrics(p.font()).horizontalAdvance(text) + 8, 16);
+    box.moveCenter(0.5 * (from + to) + QPointF(0.0, &b == &editor_.bodies().front() ? -16.0 : 16.0));
+    box.moveLeft(std::clamp(box.left(), 4.0, std::max(4.0, width() - box.width() - 4.0)));
+    p.fillRect(box, faint(palette().color(QPalette::Base), 0.85));
+    p.drawText(box, Qt::AlignCenter, text);
+  }
+  p.setBrush(Qt::NoBrush);
+}
+
 void PointsView::paintSpots(QPainter& p) const {
   constexpr double tick = 5.0, high = 15.0, legible = 60.0, lens = 96.0;
   const Tokens& t = tokens(palette());
@@ -316,7 +351,7 @@ void PointsView::paintSpots(QPainter& p) const {
     if (s.ref.steering != (editor_.group() == CarEditor::Group::steering)) continue;
     if (!s.ref.steering && s.ref.end != (editor_.group() == CarEditor::Group::front ? End::front : End::rear)) continue;
     const QPointF at = toScreen(editor_.side() == Side::right && !s.ref.steering ? mirrored(s.mm) : s.mm);
-    if (s.ref == spots.front().ref)
+    if (s.named || s.ref == spots.front().ref)
       named.push_back({at, QString::fromStdString(s.label), s.kit});
     else
       cross(at, s.kit);

@@ -44,6 +44,7 @@ class PointsView : public QWidget {
   void paintName(QPainter& p, const PointRef& ref) const;
   void paintDimension(QPainter& p) const;
   void paintSpots(QPainter& p) const;
+  void paintBodies(QPainter& p) const;
   void nudge(const QPointF& mm);
 
   CarEditor& editor_;

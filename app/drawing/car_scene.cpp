@@ -4,6 +4,9 @@
 
 #include <fmt/format.h>
 
+#include "core/load/bar.hpp"
+#include "core/load/third_element.hpp"
+
 namespace lowkite::app {
 namespace {
 
@@ -44,7 +47,7 @@ void addGrips(const Car& car, const Variant& v, End end, Side side, const OnGrou
       continue;
     }
     const int point = a.place();
-    if (point == no_point) continue;
+    if (point == no_point || (point >= attachment::first && !corner.geometry.has(point))) continue;
     s.grips.push_back({index, place(point), true, Vec3::Zero()});
     if (a.kind != AdjusterKind::shim_stack || range->moves_per_unit.empty()) continue;
     const PointMove& move = range->moves_per_unit.front();
@@ -90,6 +93,31 @@ void addLimits(const Car& car, const Variant& v, End end, Side side, const OnGro
   }
 }
 
+/// What joins the two sides as it stands, as far as this one's: the bar with its link, and the third spring's lever.
+void addJoining(const Car& car, const Variant& v, End end, Side side, const OnGround& onGround, SceneCorner& s) {
+  const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
+  const CornerModel& corner = v.model.corner(end, side);
+  if (const auto lever = third_law(v.model, end).fitted() ? third_lever(v.model, end, side, pose) : std::nullopt) {
+    const Vec3 rod = onGround.place(lever->rod);
+    const Vec3 pivot = onGround.place(lever->pivot);
+    const Vec3 own = onGround.place(lever->end);
+    const Vec3 arm = onGround.place(point_in_chassis(corner, pose, attachment::third_arm));
+    s.lines.push_back({arm, rod, Stroke::link});
+    s.lines.push_back({rod, pivot, Stroke::crank});
+    s.lines.push_back({pivot, own, Stroke::crank});
+    for (const Vec3& ball : {arm, rod, own}) s.balls.push_back(ball);
+    s.third_end = own;
+    s.on_chassis.push_back(pivot);
+  }
+  if (const auto bar = bar_left_out(car, v.setup, end) ? std::nullopt : bar_arm(v.model, end, side, pose)) {
+    const Vec3 ball = onGround.place(bar->ball);
+    const Vec3 arm = onGround.place(point_in_chassis(corner, pose, attachment::bar_arm));
+    s.bar = onGround.place(bar->turns_about);
+    s.lines.push_back({arm, ball, Stroke::shaft});
+    s.lines.push_back({ball, *s.bar, Stroke::shaft});
+  }
+}
+
 SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
   const CornerModel& corner = v.model.corner(end, side);
   const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
@@ -116,6 +144,7 @@ SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
   for (const char* id : {"arm_outer_front", "arm_outer_rear", "lower_ball"})
     if (const int p = spec.point(id); p != no_point) s.hub.push_back(place(p));
   s.wheel = {onGround.place(pose.wheel_centre), onGround.direction(pose.spin_axis), corner.tyre};
+  addJoining(car, v, end, side, onGround, s);
   addGrips(car, v, end, side, onGround, s);
   addLimits(car, v, end, side, onGround, s);
   return s;
@@ -174,6 +203,11 @@ CarScene carSceneOf(const Car& car, const Variant& v) {
   CarScene scene;
   for (const End end : both_ends)
     for (const Side side : both_sides) scene.corner[at(end)][at(side)] = cornerOf(car, v, end, side);
+  for (auto& sides : scene.corner) {
+    if (sides[0].third_end && sides[1].third_end)
+      sides[0].lines.push_back({*sides[0].third_end, *sides[1].third_end, Stroke::shock});
+    if (sides[0].bar && sides[1].bar) sides[0].lines.push_back({*sides[0].bar, *sides[1].bar, Stroke::shaft});
+  }
   if (v.pose.steering) scene.steering = steeringOf(car, v);
   const OnGround onGround(v.pose.ground, Side::left);
   const double front = v.pose.axle[0].corner[0].wheel_centre.x();

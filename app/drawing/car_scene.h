@@ -54,6 +54,8 @@ struct SceneCorner {
   std::optional<Vec3> shaft_pin;  ///< in the differential's cup
   std::vector<SceneLimit> limits;
   std::vector<Vec3> instant_chain;  ///< lower inner, lower outer, upper inner, upper outer of the two-line drawing
+  std::optional<Vec3> third_end;    ///< of a third spring on this side's lever
+  std::optional<Vec3> bar;          ///< where this side's arm of an anti-roll bar turns
   SceneWheel wheel;
 };
 

@@ -48,14 +48,6 @@ double size_at(const Car& car, End end, const Position& p, Size size) {
   return v;
 }
 
-/// One shock in the middle of a pod works on both wheels.
-bool one_shock(const Axle& axle) {
-  constexpr double middle_mm = 0.5;
-  const auto& points = axle.points[at(Side::left)];
-  return !axle.mechanism->independent && std::abs(points[attachment::shock_upper].y()) < middle_mm &&
-         std::abs(points[attachment::shock_lower].y()) < middle_mm;
-}
-
 /// Where the middle of an insert lies: it can be turned round, so its positions lie about it.
 Vec3 middle_of(const Positions& p) {
   Vec3 least = Vec3::Constant(1e9), most = Vec3::Constant(-1e9);
@@ -232,21 +224,24 @@ std::optional<BoxPlace> box_place(const Car& car, int adjuster) {
   const auto changes = [&](std::initializer_list<Size> sizes) {
     return std::any_of(sizes.begin(), sizes.end(), [&](Size s) { return any_position_changes(p, s); });
   };
-  const bool middle = one_shock(car.axle(a.end));
   if (changes({Size::spring_rate, Size::spring_rate_2, Size::spring_transition})) {
     place.kind = BoxKind::spring;
     const bool kingpin = kit_size(car, a.end, Size::kingpin_spring) > 0.0;
     place.use = kingpin ? SpringUse::kingpin : SpringUse::shock;
-    place.once = place.once || middle;
   } else if (changes({Size::side_rate})) {
     place.kind = BoxKind::spring;
     place.use = SpringUse::side;
   } else if (changes({Size::heave_rate})) {
     place.kind = BoxKind::spring;
     place.use = SpringUse::third;
+  } else if (changes({Size::third_holes, Size::third_hole})) {
+    place.kind = BoxKind::piston;
+  } else if (changes({Size::third_oil})) {
+    place.kind = BoxKind::shock_oil;
+  } else if (changes({Size::third_gap, Size::third_stroke})) {
+    return std::nullopt;
   } else if (changes({Size::piston_holes, Size::piston_hole, Size::piston_thickness})) {
     place.kind = BoxKind::piston;
-    place.once = place.once || middle;
   } else if (changes({Size::oil_cst})) {
     place.kind = BoxKind::shock_oil;
     place.once = true;
@@ -283,6 +278,7 @@ BoxItem piece_at(const Car& car, int adjuster, int position) {
   const Positions& all = *a.positions();
   const Position& p = all.list[static_cast<std::size_t>(position)];
   const auto size = [&](Size s) { return size_at(car, a.end, p, s); };
+  const bool third = a.of_third_element();
   BoxItem i;
   i.kind = place->kind;
   i.label = p.label;
@@ -301,11 +297,11 @@ BoxItem piece_at(const Car& car, int adjuster, int position) {
       break;
     }
     case BoxKind::piston:
-      i.holes = static_cast<int>(std::lround(size(Size::piston_holes)));
-      i.value = size(Size::piston_hole);
+      i.holes = static_cast<int>(std::lround(size(third ? Size::third_holes : Size::piston_holes)));
+      i.value = size(third ? Size::third_hole : Size::piston_hole);
       break;
     case BoxKind::shock_oil:
-      i.value = size(Size::oil_cst);
+      i.value = size(third ? Size::third_oil : Size::oil_cst);
       break;
     case BoxKind::differential_oil:
       i.value = size(Size::differential_oil);
@@ -332,7 +328,9 @@ BoxItem piece_at(const Car& car, int adjuster, int position) {
 }
 
 bool is_nothing(const BoxItem& p) {
-  return (p.kind == BoxKind::bar_wire || (p.kind == BoxKind::spring && p.use == SpringUse::third)) && !(p.value > 0.0);
+  return (p.kind == BoxKind::bar_wire || p.kind == BoxKind::piston ||
+          (p.kind == BoxKind::spring && p.use == SpringUse::third)) &&
+         !(p.value > 0.0);
 }
 
 std::optional<double> apart(const BoxItem& a, const BoxItem& b) {

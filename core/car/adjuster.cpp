@@ -61,6 +61,14 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::side_rate:
     case Size::side_preload:
       return attachment::side_lower;
+    case Size::third_gap:
+    case Size::third_stroke:
+    case Size::third_bore:
+    case Size::third_holes:
+    case Size::third_hole:
+    case Size::third_thickness:
+    case Size::third_oil:
+      return attachment::third_end;
     case Size::bar_link:
     case Size::bar_wire:
       return attachment::bar_arm;
@@ -104,6 +112,13 @@ bool is_geometric(Size size) {
     case Size::differential_gears:
     case Size::differential_friction:
     case Size::unsprung_more:
+    case Size::third_gap:
+    case Size::third_stroke:
+    case Size::third_bore:
+    case Size::third_holes:
+    case Size::third_hole:
+    case Size::third_thickness:
+    case Size::third_oil:
       return false;
     case Size::shock_extended:
     case Size::shock_compressed:
@@ -259,8 +274,15 @@ bool changes_only(const Adjuster& a, std::initializer_list<Size> sizes, bool wei
 }  // namespace
 
 bool Adjuster::one_piece() const {
-  return steering || only_kept() || in_the_differential() ||
-         changes_only(*this, {Size::bar_wire, Size::heave_rate, Size::heave_damping}, true);
+  return once || steering || only_kept() || in_the_differential() || of_third_element() ||
+         changes_only(*this, {Size::bar_wire}, true);
+}
+
+bool Adjuster::of_third_element() const {
+  return changes_only(*this,
+                      {Size::heave_rate, Size::heave_damping, Size::third_gap, Size::third_stroke, Size::third_bore,
+                       Size::third_holes, Size::third_hole, Size::third_thickness, Size::third_oil},
+                      false);
 }
 
 bool Adjuster::in_the_differential() const {
@@ -270,7 +292,8 @@ bool Adjuster::in_the_differential() const {
 }
 
 bool Adjuster::poured() const {
-  return changes_only(*this, {Size::oil_cst}, false) || changes_only(*this, {Size::differential_oil}, false);
+  return changes_only(*this, {Size::oil_cst}, false) || changes_only(*this, {Size::third_oil}, false) ||
+         changes_only(*this, {Size::differential_oil}, false);
 }
 
 int Adjuster::place() const {

@@ -94,6 +94,7 @@ struct Adjuster {
   std::variant<Range, Positions> part;
   double kit = 0.0;
   int at = no_point;  ///< the point where the part sits, when it is not the first one that it moves
+  bool once = false;  ///< its axle has one of it: it sits on the only shock, in the middle of a pod
 
   [[nodiscard]] const Range* range() const { return std::get_if<Range>(&part); }
   [[nodiscard]] const Positions* positions() const { return std::get_if<Positions>(&part); }
@@ -120,6 +121,8 @@ struct Adjuster {
   [[nodiscard]] bool moves_load() const;
   /// True for what an axle, or the car, has once, whatever side it is told for: a bar's wire, a third spring, ballast.
   [[nodiscard]] bool one_piece() const;
+  /// True for what changes nothing but a third spring and its damper.
+  [[nodiscard]] bool of_third_element() const;
   /// True for what changes nothing but a differential.
   [[nodiscard]] bool in_the_differential() const;
   /// True for what is only kept, for sheets, comparisons and the log: nothing is computed from it.

@@ -23,6 +23,13 @@ std::optional<DifferentialKind> differential_kind_of(std::string_view id) {
   return std::nullopt;
 }
 
+bool Axle::one_shock() const {
+  constexpr double middle_mm = 0.5;
+  const auto& p = points[at(Side::left)];
+  return !mechanism->independent && std::abs(p[attachment::shock_upper].y()) < middle_mm &&
+         std::abs(p[attachment::shock_lower].y()) < middle_mm;
+}
+
 Vec3 Axle::spin_axis() const {
   const double camber = radians(camber_deg);
   const double toe = radians(toe_deg);

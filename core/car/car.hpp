@@ -82,6 +82,8 @@ struct Axle {
   double braked_share = 0.0;  ///< of its braking force
 
   [[nodiscard]] bool driven() const { return driven_share > 0.0 || braked_share > 0.0; }
+  /// True of a pod whose only shock lies in the middle of the car.
+  [[nodiscard]] bool one_shock() const;
 
   /// Outward unit spin axis in the design position.
   [[nodiscard]] Vec3 spin_axis() const;

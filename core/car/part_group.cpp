@@ -55,7 +55,7 @@ PartGroup group_of(const Car& car, const Adjuster& part) {
   }
   const int place = part.place();
   if (place == attachment::shock_upper || place == attachment::shock_lower || place == attachment::side_upper ||
-      place == attachment::side_lower)
+      place == attachment::side_lower || (place >= attachment::third_arm && place <= attachment::third_pivot))
     return PartGroup::shock;
   if (place != no_point && place < attachment::first) {
     if (is_link_end(m, place)) return PartGroup::links;

@@ -55,6 +55,8 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
      [](const LoadSource& s, End e, Side) -> Value {
        return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
      }},
+    {"third_in", "third spring pressed by", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.balance.third_in_mm[at(e)]; }},
     {"roll_stiffness", "roll stiffness", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_n_mm_per_deg; }},
     {"bar_stiffness", "of it by the bar", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
@@ -70,6 +72,8 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
      [](const LoadSource& s, End e, Side) -> Value {
        return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;
      }},
+    {"third_ratio", "third spring per mm of wheel", G::springs, U::mm_per_mm, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].third_per_wheel; }},
     {"ride_frequency", "ride frequency", G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
     {"damping", "damping in heave", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {

@@ -54,6 +54,13 @@ const std::array<std::pair<std::string_view, Size>, size_count> size_names{{
     {"differential_gears", Size::differential_gears},
     {"differential_friction_n_mm", Size::differential_friction},
     {"unsprung_more_g", Size::unsprung_more},
+    {"third_gap_mm", Size::third_gap},
+    {"third_stroke_mm", Size::third_stroke},
+    {"third_bore_mm", Size::third_bore},
+    {"third_holes", Size::third_holes},
+    {"third_hole_mm", Size::third_hole},
+    {"third_thickness_mm", Size::third_thickness},
+    {"third_oil_cst", Size::third_oil},
 }};
 
 template <class Specs>
@@ -266,7 +273,8 @@ class CarReader {
             fmt::format("{} is not shorter than shock_extended_mm {}", shortest, longest), "a shorter length");
     for (const auto& [size, field] :
          {std::pair(Size::spring_spacer, "spring_spacer_mm"), std::pair(Size::side_rate, "side_rate_n_per_mm"),
-          std::pair(Size::side_preload, "side_preload_mm"), std::pair(Size::kingpin_spring, "kingpin_spring_mm")})
+          std::pair(Size::side_preload, "side_preload_mm"), std::pair(Size::kingpin_spring, "kingpin_spring_mm"),
+          std::pair(Size::third_gap, "third_gap_mm"), std::pair(Size::third_stroke, "third_stroke_mm")})
       if (kit_size(size) < 0.0)
         fault({"axles", name, "sizes", field}, fmt::format("{} is less than nothing", kit_size(size)), "0 or more");
     axle.droop_pad_z_mm = j.value("droop_pad_z_mm", car_.plate_thickness_mm);
@@ -485,7 +493,16 @@ class CarReader {
         read_screw(j, a);
       else
         read_shims(j, a);
-      if (faults_.size() == faults_before) car_.adjusters.push_back(std::move(a));
+      if (faults_.size() != faults_before) continue;
+      // A third spring without levers is found at the shocks.
+      const Axle& axle = car_.axle(a.end);
+      if (a.at == no_point && !a.steering && a.of_third_element() && !has_attachment(axle, attachment::third_end) &&
+          has_attachment(axle, attachment::shock_upper))
+        a.at = attachment::shock_upper;
+      const int place = a.place();
+      a.once = !a.steering && (place == attachment::shock_upper || place == attachment::shock_lower) &&
+               has_attachment(axle, place) && axle.one_shock();
+      car_.adjusters.push_back(std::move(a));
     }
   }
 

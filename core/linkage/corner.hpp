@@ -34,7 +34,7 @@ enum class Body : std::uint8_t {
 };
 constexpr int body_count = 6;  ///< of a corner
 
-constexpr int max_points = 26;
+constexpr int max_points = 30;
 constexpr int max_links = 4;
 constexpr int no_point = -1;
 
@@ -92,6 +92,10 @@ enum : int {
   bar_end,      ///< its ball on the bar, with the bar as the kit has it
   side_upper,   ///< a pod's side spring, its end on the chassis
   side_lower,   ///< and on the pod
+  third_arm,    ///< rod of the third spring's lever, ball on the suspension arm
+  third_rod,    ///< its ball on the lever
+  third_end,    ///< end of the third spring on the lever
+  third_pivot,  ///< the lever's pivot, which runs lengthways
   end
 };
 }  // namespace attachment
@@ -112,13 +116,13 @@ enum class Size : std::uint8_t {
   bar_wire,            ///< diameter of the anti-roll bar's wire
   spring_rate_2,       ///< N/mm, of a spring with two rates
   spring_transition,   ///< its compression where the second rate begins
-  heave_rate,          ///< N/mm at the shocks' mounts, of a third spring that works on both wheels together
+  heave_rate,          ///< N/mm of a third spring that works on both wheels together (see load/third_element.hpp)
   damper_bore,         ///< inside diameter of the shock's body
   piston_holes,        ///< how many holes the piston has
   piston_hole,         ///< their diameter
   piston_thickness,    ///< their length
   oil_cst,             ///< cSt of the oil at 25 deg C
-  heave_damping,       ///< N s/mm at the shocks' mounts, of a third damper that works on both wheels together
+  heave_damping,       ///< N s/mm of a third damper as measured; its piston and oil, where told, count instead
   kingpin_spring,      ///< mm between the seats of a spring on the kingpin, stub axle in the design position, no spacer
   spring_spacer,       ///< mm of spacers that press a spring which has no collar
   side_rate,           ///< N/mm of each of a pod's side springs
@@ -127,10 +131,17 @@ enum class Size : std::uint8_t {
   differential_oil,    ///< cSt at 25 deg C
   differential_gears,  ///< its small gears
   differential_friction,  ///< N mm between its two sides, of a ball type or of rubbing gears
-  unsprung_more           ///< g that go with the wheel besides the axle's own: a shock whose body is below
+  unsprung_more,          ///< g that go with the wheel besides the axle's own: a shock whose body is below
+  third_gap,              ///< mm by which the third spring is pressed from rest before it pushes
+  third_stroke,           ///< mm that the third damper goes in from rest until its end
+  third_bore,             ///< inside diameter of the third damper's body
+  third_holes,            ///< in its piston
+  third_hole,             ///< their diameter
+  third_thickness,        ///< their length
+  third_oil               ///< cSt of its oil at 25 deg C
 };
-constexpr int size_count = 28;
-static_assert(static_cast<int>(Size::unsprung_more) + 1 == size_count, "every size counts");
+constexpr int size_count = 35;
+static_assert(static_cast<int>(Size::third_oil) + 1 == size_count, "every size counts");
 
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.

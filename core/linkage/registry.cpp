@@ -33,6 +33,10 @@ std::span<const PointSpec> attachment_points() {
       {"bar_end", "anti-roll bar's link, ball on the bar", Body::chassis},
       {"side_upper", "side spring, end on the chassis", Body::chassis},
       {"side_lower", "side spring, end on the pod", Body::arm},
+      {"third_arm", "third spring's rod, ball on the arm", Body::arm},
+      {"third_rod", "third spring's rod, ball on the lever", Body::chassis},
+      {"third_end", "third spring, end on the lever", Body::chassis},
+      {"third_pivot", "third spring's lever, pivot", Body::chassis},
   }};
   return all;
 }

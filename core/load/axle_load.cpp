@@ -106,7 +106,7 @@ void read_stand(const AxleCase& c, Side side, WheelStand& w) {
   w.by_tilt.needs += push * along(tilt);
 }
 
-/// What joins the two sides: the bar, and the third spring that works on both wheels together.
+/// What joins the two sides: the bar, and the third spring.
 void join_sides(const AxleCase& c, AxleStand& stand) {
   auto& [l, r] = stand;
   if (c.bar_n_mm_per_rad > 0.0) {
@@ -118,13 +118,10 @@ void join_sides(const AxleCase& c, AxleStand& stand) {
       r.by_arm.needs -= moment * right->per_arm;
     }
   }
-  if (const double heave = c.model->corner(c.end, Side::left).geometry.size_of(Size::heave_rate); heave > 0.0) {
-    double in = 0.0;
-    for (const Side side : both_sides)
-      in += 0.5 * (shock_length(c.model->corner(c.end, side), c.standing->corner[at(side)]) - stand[at(side)].shock_mm);
-    const double push = heave * std::max(0.0, in);
-    l.by_arm.needs += 0.5 * push * l.shortens;
-    r.by_arm.needs += 0.5 * push * r.shortens;
+  if (!c.third.fitted()) return;
+  if (const auto third = third_element(*c.model, c.end, l.pose, r.pose)) {
+    const double push = c.third.push_n(c.third_standing_mm - third->length_mm, contact_rate);
+    for (const Side side : both_sides) stand[at(side)].by_arm.needs += push * third->shortens[at(side)];
   }
 }
 

@@ -8,6 +8,7 @@
 #include <string>
 
 #include "core/load/spring_place.hpp"
+#include "core/load/third_element.hpp"
 
 namespace lowkite {
 
@@ -62,6 +63,8 @@ struct AxleCase {
   const AxlePose* hanging = nullptr;  ///< its arms there, steered as it is; none needed for a pod
   PerSide<double> collar_mm{};
   double bar_n_mm_per_rad = 0.0;
+  ThirdLaw third;
+  double third_standing_mm = 0.0;  ///< its length as the car stands; not asked where none is fitted
   Acceleration a;
 };
 

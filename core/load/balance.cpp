@@ -190,6 +190,16 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
             find_stops(model, end, side, loaded.standing_.axle[at(end)].corner[at(side)], input).droop.arm_angle;
       }
   }
+  for (const End end : both_ends) {
+    loaded.third_[at(end)] = third_law(model, end);
+    if (!loaded.third_[at(end)].fitted()) continue;
+    const auto& corner = loaded.standing_.axle[at(end)].corner;
+    const auto third = third_element(model, end, corner[0], corner[1]);
+    if (!third)
+      return tl::unexpected(
+          fmt::format("the rod of the {} third spring's lever does not reach its ball", name_of(end)));
+    loaded.third_standing_mm_[at(end)] = third->length_mm;
+  }
   auto level = loaded.collars_for(model.ride_height_mm);
   if (!level) return tl::unexpected(level.error());
   loaded.level_ = *level;
@@ -227,6 +237,8 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
   c.hanging = &inputs.hanging[at(end)];
   c.collar_mm = (*inputs.collars)[at(end)];
   c.bar_n_mm_per_rad = bar_[at(end)];
+  c.third = third_[at(end)];
+  c.third_standing_mm = third_standing_mm_[at(end)];
   c.a = inputs.a;
   return c;
 }
@@ -550,6 +562,9 @@ Balance LoadedCar::read_stand(Stand&& stand, const Acceleration& a) const {
     }
     if (const auto centre = read_roll_centre(*model_, end, axle, read, b.pose.ground).moving)
       b.roll_centre_mm[at(end)] = centre->height;
+    if (third_[at(end)].fitted())
+      if (const auto third = third_element(*model_, end, axle.corner[0], axle.corner[1]))
+        b.third_in_mm[at(end)] = third_standing_mm_[at(end)] - third->length_mm;
   }
   b.rise_mm = b.pose.ground.height(*model_->mass.cg) - standing_.ground.height(*model_->mass.cg);
   const Car& car = *model_->car;
@@ -734,7 +749,8 @@ AxleRates LoadedCar::rates(End end) const {
   const auto rest_loads = loads(*this, 0.0, 0.0);
   r.wheel_n_per_mm = (low[0] + low[1] - high[0] - high[1]) / (4.0 * by_mm);
   const CornerModel& corner = model_->corner(end, Side::left);
-  if (corner.geometry.size_of(Size::heave_rate) > 0.0) {
+  const ThirdLaw& law = third_[at(end)];
+  if (law.rate_n_per_mm > 0.0 && !(law.gap_mm > 0.0)) {
     // A third spring pushes only: pressed from rest it works, going out it does not.
     const auto one_sided = [&](const PerSide<double>& more, const PerSide<double>& less) {
       return (more[0] + more[1] - less[0] - less[1]) / (2.0 * by_mm);
@@ -768,19 +784,29 @@ AxleRates LoadedCar::rates(End end) const {
   const double out = hz(r.wheel_n_per_mm_going_out.value_or(r.wheel_n_per_mm));
   // Half a swing on each rate.
   r.ride_hz = 2.0 * in * out / (in + out);
+  if (law.fitted()) {
+    const auto third = third_element(*model_, end, axle.corner[0], axle.corner[1]);
+    double per_mm = 0.0;
+    for (const Side side : both_sides) {
+      const CornerPose& p = axle.corner[at(side)];
+      const CornerModel& c = model_->corner(end, side);
+      const Vec3 up = ground_of(standing_.ground, side).up;
+      per_mm += third->shortens[at(side)] /
+                contact_velocity(c.tyre, p.wheel_centre, p.spin_axis, up, p.wheel_by_arm()).dot(up);
+    }
+    r.third_per_wheel = per_mm;
+  }
   if (const auto piston = piston_of(corner)) {
     const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
     const double shock = damper_rate(*piston, Oil{corner.geometry.size_of(Size::oil_cst)}) * ratio * ratio;
-    const double third = 0.5 * corner.geometry.size_of(Size::heave_damping) * ratio * ratio;
+    const double by_third = r.third_per_wheel.value_or(0.0);
+    const double third = 0.5 * law.damping_n_s_per_mm * by_third * by_third;
     r.damping_n_s_per_mm = spring_share(corner) * shock + third;
     if (spring_share(corner) == 1.0) r.roll_damping_n_s_per_mm = shock;
     // N/mm and N s/mm: 1000 times as much a metre.
     r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * sprung_kg * 2.0 * std::numbers::pi * r.ride_hz);
   }
-  if (const double third = corner.geometry.size_of(Size::heave_rate); third > 0.0) {
-    const double ratio = *shock_per_contact(corner, axle.corner[0], standing_.ground);
-    r.heave_n_per_mm = 0.5 * third * ratio * ratio;
-  }
+  if (law.rate_n_per_mm > 0.0) r.heave_n_per_mm = 0.5 * law.rate_n_per_mm * *r.third_per_wheel * *r.third_per_wheel;
   const double hanging = droop_angle_[at(end)][0];
   if (const auto low_pose = model_->corner(end, Side::left)
                                 .linkage->solve(hanging, end == End::front ? inputs.steer_left : SteerInput{})) {

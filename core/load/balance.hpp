@@ -74,6 +74,7 @@ struct Balance {
   double pitch_rad = 0.0;  ///< nose down, against the attitude at rest
   double rise_mm = 0.0;    ///< of the centre of gravity over the ground, against rest: jacking is positive
   PerEnd<std::optional<double>> roll_centre_mm;  ///< height over the ground as it stands; none: at infinity
+  PerEnd<std::optional<double>> third_in_mm;     ///< how much shorter the third spring is than at rest; none: no such
   /// How the three sums change with the attitude there: where a balance that lies near starts from.
   std::optional<Eigen::Matrix3d> slope;
 
@@ -92,7 +93,7 @@ constexpr double pressed_mm = 3.0;
 /// How an axle pushes back at rest.
 struct AxleRates {
   double wheel_n_per_mm = 0.0;  ///< at one wheel, both moving alike; with a third spring: pressed from rest
-  std::optional<double> wheel_n_per_mm_going_out;  ///< with a third spring, which does not pull
+  std::optional<double> wheel_n_per_mm_going_out;  ///< with a third spring that is touched at rest; it does not pull
   double roll_n_mm_per_deg = 0.0;                  ///< springs and bar, at the ground
   double roll_by_bar_n_mm_per_deg = 0.0;
   double ride_hz = 0.0;  ///< of the mass that the axle carries over its wheels
@@ -101,8 +102,10 @@ struct AxleRates {
   std::optional<double> damping_n_s_per_mm;
   std::optional<double> roll_damping_n_s_per_mm;
   std::optional<double> damping_ratio;  ///< to critical, both wheels moving alike
-  double heave_n_per_mm = 0.0;          ///< of the wheel rate, what the third spring gives; roll knows nothing of it
-  double preload_n = 0.0;               ///< of one spring with its wheel hanging on the droop stop
+  /// Of the wheel rate, what the third spring gives once it is touched; roll knows nothing of it.
+  double heave_n_per_mm = 0.0;
+  std::optional<double> third_per_wheel;  ///< how fast it shortens, mm per mm of both wheels; none: none is fitted
+  double preload_n = 0.0;                 ///< of one spring with its wheel hanging on the droop stop
   /// The wheel rate with the car pressed down by `pressed_mm`; none where it stands lower than that.
   std::optional<double> wheel_n_per_mm_pressed;
   double sag_mm = 0.0;  ///< from the wheel hanging free to ride height, at the wheel; what the droop screw leaves of it
@@ -191,6 +194,8 @@ class LoadedCar {
   const CarModel* model_;
   PerEnd<PerSide<double>> droop_angle_{};  ///< of the arm on its droop stop
   PerEnd<double> bar_{};                   ///< N mm per rad
+  PerEnd<ThirdLaw> third_;
+  PerEnd<double> third_standing_mm_{};  ///< its length as the car stands
   CarPose standing_;
   Collars level_{};
   double laid_on_by_g_ = 0.1;

@@ -76,7 +76,8 @@ std::optional<BarArm> bar_arm(const CarModel& model, End end, Side side, const C
   const Vec3 along = (anchor - ball).normalized();
   const Body carrier = corner.spec->point_spec(attachment::bar_arm).body;
   const double by_bar = turning_about(pivot, 1.0).at(ball).dot(along);
-  return BarArm{turn->angle(), pose.twist(carrier).at(anchor).dot(along) / by_bar};
+  return BarArm{turn->angle(), pose.twist(carrier).at(anchor).dot(along) / by_bar, ball,
+                Vec3(pivot.point.x(), ball.y(), pivot.point.z())};
 }
 
 double bar_stiffness(const CarModel& model, End end) {

@@ -12,10 +12,13 @@ namespace lowkite {
 /// None when the car has no bar there or its link cannot reach.
 std::optional<double> bar_angle(const CarModel& model, End end, Side side, const CornerPose& pose);
 
-/// The bar's arm on one side: its angle and how it turns with the suspension arm, rad per rad.
+/// The bar's arm on one side: its angle and how it turns with the suspension arm, rad per rad; the link's ball on it
+/// and the line that it turns about at that ball's side, in the corner's frame.
 struct BarArm {
   double angle = 0.0;
   double per_arm = 0.0;
+  Vec3 ball = Vec3::Zero();
+  Vec3 turns_about = Vec3::Zero();
 };
 std::optional<BarArm> bar_arm(const CarModel& model, End end, Side side, const CornerPose& pose);
 

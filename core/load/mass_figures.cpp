@@ -6,15 +6,15 @@
 namespace lowkite {
 namespace {
 
-struct Body {
+struct Lump {
   double kg = 0.0;
   Vec3 place = Vec3::Zero();
   Vec3 own = Vec3::Zero();  ///< kg mm^2 about its own centre
 };
 
-Inertia about(const std::vector<Body>& bodies, const Vec3& centre) {
+Inertia about(const std::vector<Lump>& bodies, const Vec3& centre) {
   Vec3 sum = Vec3::Zero();
-  for (const Body& b : bodies) {
+  for (const Lump& b : bodies) {
     const Vec3 d = b.place - centre;
     sum += b.own +
            b.kg * Vec3(d.y() * d.y() + d.z() * d.z(), d.x() * d.x() + d.z() * d.z(), d.x() * d.x() + d.y() * d.y());
@@ -22,16 +22,16 @@ Inertia about(const std::vector<Body>& bodies, const Vec3& centre) {
   return {sum.x(), sum.y(), sum.z()};
 }
 
-struct Spread {
-  std::vector<Body> sprung, wheels;
+struct Moments {
+  std::vector<Lump> sprung, wheels;
   double sprung_kg = 0.0;
   Vec3 sprung_cg = Vec3::Zero();
 };
 
-std::optional<Spread> spread(const CarModel& model, const CarPose& standing) {
+std::optional<Moments> spread(const CarModel& model, const CarPose& standing) {
   const Car& car = *model.car;
   if (!(model.mass.kg > 0.0) || !model.mass.cg) return std::nullopt;
-  Spread s;
+  Moments s;
   s.sprung_kg = model.mass.kg;
   Vec3 moment = model.mass.kg * *model.mass.cg;
   PerEnd<double> axle_x{};

@@ -47,6 +47,8 @@ struct CornerTable {
   std::array<double, table_size> ratio{};     ///< shock against wheel
   std::array<double, table_size> shock_mm{};  ///< shortened, against rest
   std::array<double, table_size> held{};      ///< N mm that the spring holds, against rest
+  /// Where the third spring's end is on this side's lever, mm, and how fast it moves, mm per mm of travel.
+  std::array<std::array<double, table_size>, 3> third_at{}, third_moves{};
 
   [[nodiscard]] double look_up(const std::array<double, table_size>& column, double travel) const {
     const double x = std::clamp((travel - low) / (high - low), 0.0, 1.0) * (table_size - 1);
@@ -60,13 +62,14 @@ struct Axled {
   PerSide<CornerTable> corner;
   PerSide<double> rest_n{};  ///< on the tyre, at rest
   double unsprung_kg = 0.0;
-  double x_mm = 0.0;            ///< ahead of the body's centre of gravity
-  PerSide<double> y_mm{};       ///< to the left of it
-  double bar_n_per_mm = 0.0;    ///< at each wheel, per mm between the two wheels' travels; a pod's side springs too
-  bool solid = false;           ///< a pod: its shock follows both wheels together
-  double share = 1.0;           ///< of a damper that works on one wheel
-  double heave_n_per_mm = 0.0;  ///< at the shocks' mounts
-  double heave_n_s_per_mm = 0.0;
+  double x_mm = 0.0;          ///< ahead of the body's centre of gravity
+  PerSide<double> y_mm{};     ///< to the left of it
+  double bar_n_per_mm = 0.0;  ///< at each wheel, per mm between the two wheels' travels; a pod's side springs too
+  bool solid = false;         ///< a pod: its shock follows both wheels together
+  double share = 1.0;         ///< of a damper that works on one wheel
+  ThirdLaw third;
+  bool levers = false;  ///< that the third spring lies between; else it lies at the shocks' mounts
+  double third_standing_mm = 0.0;
   double geometric_n = 0.0;  ///< load that a newton of lateral force moves through the links, N/N
   double lateral_share = 0.5;
   /// What the axle's own wheels do at one g sideways. As far as a wheel leans with the body its links hand the moment
@@ -76,6 +79,34 @@ struct Axled {
   std::optional<Piston> piston;
   Oil oil;
 };
+
+/// A third spring as its wheels stand: how much shorter than at rest, and how fast it shortens per mm of either travel.
+struct ThirdNow {
+  double in_mm = 0.0;
+  PerSide<double> per_mm{};
+};
+ThirdNow third_at(const Axled& a, const PerSide<double>& travel) {
+  ThirdNow now;
+  if (!a.levers) {
+    for (const Side side : both_sides) {
+      const CornerTable& c = a.corner[at(side)];
+      now.in_mm += 0.5 * c.look_up(c.shock_mm, travel[at(side)]);
+      now.per_mm[at(side)] = 0.5 * c.look_up(c.ratio, travel[at(side)]);
+    }
+    return now;
+  }
+  PerSide<ThirdLever> lever;
+  for (const Side side : both_sides) {
+    const CornerTable& c = a.corner[at(side)];
+    for (Eigen::Index i = 0; i < 3; ++i) {
+      const auto k = static_cast<std::size_t>(i);
+      lever[at(side)].end[i] = c.look_up(c.third_at[k], travel[at(side)]);
+      lever[at(side)].end_per_arm[i] = c.look_up(c.third_moves[k], travel[at(side)]);
+    }
+  }
+  const ThirdElement e = between(lever[0], lever[1]);
+  return {a.third_standing_mm - e.length_mm, e.shortens};
+}
 
 PerSide<double> together(const PerSide<double>& each) {
   const double mean = 0.5 * (each[0] + each[1]);
@@ -146,16 +177,14 @@ class Car4 {
       const double moved = a.geometric_n * side_n;
       through_links += moved * (a.y_mm[0] - a.y_mm[1]);
       roll_n_mm += a.unsprung_n_mm_per_g * lateral_g(t);
-      double third = 0.0;
-      if (a.heave_n_per_mm > 0.0 || a.heave_n_s_per_mm > 0.0) {
-        double in = 0.0, rate = 0.0;
-        for (const Side side : both_sides) {
-          const CornerTable& c = a.corner[at(side)];
-          in += 0.5 * c.look_up(c.shock_mm, travel[at(side)]);
-          rate += 0.5 * c.look_up(c.ratio, travel[at(side)]) * speed[at(side)];
-        }
-        third = a.heave_n_per_mm * std::max(0.0, in) + a.heave_n_s_per_mm * rate;
-        damped += a.heave_n_s_per_mm * rate * rate;
+      PerSide<double> third{};
+      if (a.third.fitted()) {
+        const ThirdNow now = third_at(a, travel);
+        const double rate = now.per_mm[0] * speed[0] + now.per_mm[1] * speed[1];
+        const double oil = a.third.damper_n(rate, road_.oil_celsius);
+        damped += oil * rate;
+        for (const Side side : both_sides)
+          third[at(side)] = (a.third.push_n(now.in_mm, contact_rate) + oil) * now.per_mm[at(side)];
       }
       for (const Side side : both_sides) {
         const CornerTable& c = a.corner[at(side)];
@@ -165,7 +194,7 @@ class Car4 {
         const double oil = a.piston ? a.share * damper_force(*a.piston, a.oil, shaft, road_.oil_celsius) : 0.0;
         damped += oil * shaft;
         const double twist = apart[at(side)] - apart[1 - at(side)];
-        double f = c.look_up(c.spring_n, u) + ratio * (oil + 0.5 * third) + a.bar_n_per_mm * twist;
+        double f = c.look_up(c.spring_n, u) + ratio * oil + third[at(side)] + a.bar_n_per_mm * twist;
         if (u < c.low) f += contact_rate * (u - c.low);
         if (u > c.room_mm) f += contact_rate * (u - c.room_mm);
         push[at(side)] = f;
@@ -218,7 +247,6 @@ class Car4 {
     double springs = 0.0, stops = 0.0;
     for (const End end : both_ends) {
       const Axled& a = axle_[at(end)];
-      double in = 0.0;
       PerSide<double> u{};
       for (const Side side : both_sides) u[at(side)] = travel_of(s, end, side);
       springs += 0.5 * a.bar_n_per_mm * (u[0] - u[1]) * (u[0] - u[1]);
@@ -226,10 +254,13 @@ class Car4 {
       for (const Side side : both_sides) {
         const CornerTable& c = a.corner[at(side)];
         springs += c.look_up(c.held, u[at(side)]);
-        in += 0.5 * c.look_up(c.shock_mm, u[at(side)]);
         stops += 0.5 * contact_rate * std::pow(std::max(0.0, u[at(side)] - c.room_mm), 2);
       }
-      springs += 0.5 * a.heave_n_per_mm * std::pow(std::max(0.0, in), 2);
+      if (a.third.fitted()) {
+        const double in = third_at(a, u).in_mm;
+        springs += 0.5 * a.third.rate_n_per_mm * std::pow(std::max(0.0, in - a.third.gap_mm), 2);
+        if (a.third.stroke_mm > 0.0) stops += 0.5 * contact_rate * std::pow(std::max(0.0, in - a.third.stroke_mm), 2);
+      }
       const double deep = std::max(0.0, -sample(s, 0.0).clear_mm[at(end)]);
       stops += 0.5 * plate_rate * deep * deep;
     }
@@ -333,7 +364,9 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
   const double shock_rest = shock_length(corner, rest);
   struct Row {
     double travel, spring, ratio, shock;
+    Vec3 third, third_moves;
   };
+  const bool levers = third_law(model, end).fitted() && has_third_levers(model.car->axle(end));
   std::vector<Row> rows;
   const double free = corner.geometry.size_of(Size::spring_free);
   const double seat = spring_seat(model.car->axle(end), corner);
@@ -355,7 +388,16 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     if (has_side_spring(corner))
       push += side_spring_n(corner, side_length(corner, rest) - side_length(corner, *pose)) *
               side_per_contact(corner, *pose, ground);
-    rows.push_back({travel, push, *ratio, shock_rest - length});
+    Row row{travel, push, *ratio, shock_rest - length, Vec3::Zero(), Vec3::Zero()};
+    if (levers) {
+      const auto lever = third_lever(model, end, side, *pose);
+      if (!lever) break;
+      row.third = lever->end;
+      row.third_moves = lever->end_per_arm / contact_velocity(corner.tyre, pose->wheel_centre, pose->spin_axis,
+                                                              ground.up, pose->wheel_by_arm())
+                                                 .dot(ground.up);
+    }
+    rows.push_back(row);
   }
   if (rows.size() < 8) return tl::unexpected(fmt::format("the {} linkage moves too little", name_of(end)));
   CornerTable t;
@@ -372,6 +414,13 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     t.spring_n[i] = mix(&Row::spring);
     t.ratio[i] = mix(&Row::ratio);
     t.shock_mm[i] = mix(&Row::shock);
+    for (Eigen::Index axis = 0; axis < 3; ++axis) {
+      const auto of = [&](Vec3 Row::*f) {
+        return (rows[k].*f)[axis] + part * ((rows[k + 1].*f)[axis] - (rows[k].*f)[axis]);
+      };
+      t.third_at[static_cast<std::size_t>(axis)][i] = of(&Row::third);
+      t.third_moves[static_cast<std::size_t>(axis)][i] = of(&Row::third_moves);
+    }
     if (i > 0) {
       const double step = (t.high - t.low) / (table_size - 1);
       t.held[i] = t.held[i - 1] + 0.5 * step * (t.spring_n[i] + t.spring_n[i - 1]);
@@ -506,8 +555,8 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     a.share = spring_share(corner);
     const double across = a.solid ? rates.roll_n_mm_per_deg : rates.roll_by_bar_n_mm_per_deg;
     a.bar_n_per_mm = std::max(0.0, across) * degrees(1.0) / (track * track);
-    a.heave_n_per_mm = corner.geometry.size_of(Size::heave_rate);
-    a.heave_n_s_per_mm = corner.geometry.size_of(Size::heave_damping);
+    a.third = third_law(model, end);
+    a.levers = has_third_levers(model.car->axle(end));
     a.piston = piston_of(corner);
     a.oil = Oil{corner.geometry.size_of(Size::oil_cst)};
     const auto& centre = figures.axle[at(end)].roll_centre.moving;
@@ -525,6 +574,8 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
       if (!table) return tl::unexpected(table.error());
       a.corner[at(side)] = *table;
     }
+    // By the tables, so that the car stands where they say it does.
+    if (a.third.fitted()) a.third_standing_mm = -third_at(a, {}).in_mm;
   }
   const PerEnd<double> plate_x{model.car->gauge_x_mm[0] - body->cg.x(), model.car->gauge_x_mm[1] - body->cg.x()};
   const Car4 system(car, road, *body, std::move(axles), standing->ground.height(body->cg), plate_x,

@@ -35,7 +35,10 @@ enum class Make : std::uint8_t {
   heavy_places,
   differentials,
   kept_by_axle,  ///< nothing is computed from it; front and rear have one each
-  kept_once      ///< the same, the car has one
+  kept_once,     ///< the same, the car has one
+  fitting,       ///< points and sizes (see fittings.hpp)
+  joint,         ///< a ball joint that binds
+  touch          ///< two parts that may meet
 };
 
 /// A size that a part is told by, and what of a car must be there for it.

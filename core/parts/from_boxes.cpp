@@ -171,6 +171,7 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
   const Positions& there = *a.positions();
   const std::string label = label_for(item, there);
   const auto kit = [&](Size s) { return parts::kit_size(car, a.end, s); };
+  const bool third = a.of_third_element();
   Json position;
   std::string told;
   switch (item.kind) {
@@ -206,11 +207,14 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
       break;
     }
     case BoxKind::piston:
-      position = changed(label, {{"piston_holes", item.holes - kit(Size::piston_holes)},
-                                 {"piston_hole_mm", item.value - kit(Size::piston_hole)}});
+      position = third ? changed(label, {{"third_holes", item.holes - kit(Size::third_holes)},
+                                         {"third_hole_mm", item.value - kit(Size::third_hole)}})
+                       : changed(label, {{"piston_holes", item.holes - kit(Size::piston_holes)},
+                                         {"piston_hole_mm", item.value - kit(Size::piston_hole)}});
       break;
     case BoxKind::shock_oil:
-      position = changed(label, {{"oil_cst", item.value - kit(Size::oil_cst)}});
+      position = third ? changed(label, {{"third_oil_cst", item.value - kit(Size::third_oil)}})
+                       : changed(label, {{"oil_cst", item.value - kit(Size::oil_cst)}});
       break;
     case BoxKind::differential_oil:
       position = changed(label, {{"differential_oil_cst", item.value - kit(Size::differential_oil)}});

@@ -1,6 +1,7 @@
 #include "core/parts/form_rows.hpp"
 
 #include "core/io/typed_text.hpp"
+#include "core/parts/fittings.hpp"
 
 namespace lowkite {
 
@@ -50,15 +51,32 @@ const std::array form_rows = std::to_array<FormRow>({
      Make::size_list,
      {"spring_rate_n_per_mm", Size::spring_rate, 1.0, "N/mm", "{} N/mm", "", attachment::shock_upper,
       attachment::shock_upper}},
-    {{"third_springs", "Third springs", "Their rates at the shocks' mounts; none, where it may be left out."},
+    {{"third_springs", "Third springs", "Their rates; none, where it may be left out."},
      Make::size_list,
-     {"heave_rate_n_per_mm", Size::heave_rate, 1.0, "N/mm", "{} N/mm", "", attachment::shock_upper,
-      attachment::shock_upper}},
+     {"heave_rate_n_per_mm", Size::heave_rate, 1.0, "N/mm", "{} N/mm", "", attachment::third_end,
+      attachment::third_end}},
+    {{"third_gaps", "Gaps before a third spring", "Pressed by so much from rest before it pushes; 0: it touches."},
+     Make::size_list,
+     {"third_gap_mm", Size::third_gap, 1.0, "mm", "{} mm", "0 0.5 1", attachment::third_end, attachment::third_end}},
+    {{"third_pistons", "Pistons of a third damper",
+      "Holes and their diameter: 2 x 1.2; none, where it may be left out."},
+     Make::piston,
+     {"third_holes", Size::third_holes, 1.0, "", "", "", attachment::third_end, attachment::third_end}},
+    {{"third_oils", "Oils of a third damper", "In cSt at 25 deg C, as bottles say."},
+     Make::size_list,
+     {"third_oil_cst", Size::third_oil, 1.0, "cSt", "{} cSt", "200 300 400", attachment::third_end,
+      attachment::third_end}},
+    {{"third_stroke", "Spacers on the shaft of a third damper",
+      "They end its way in: both wheels together stop sooner."},
+     Make::size_stack,
+     {"third_stroke_mm", Size::third_stroke, -1.0, "mm", "", "0.5 1", attachment::third_end, attachment::third_end}},
     {{"side_springs", "Side springs of a pod", "Their rates."},
      Make::size_list,
      {"side_rate_n_per_mm", Size::side_rate, 1.0, "N/mm", "{} N/mm", "", attachment::side_upper,
       attachment::side_upper}},
-    {{"pistons", "Pistons", "Holes and their diameter: 3 x 1.1."}, Make::piston},
+    {{"pistons", "Pistons", "Holes and their diameter: 3 x 1.1."},
+     Make::piston,
+     {"piston_holes", Size::piston_holes, 1.0, "", "", "", attachment::shock_upper, attachment::shock_upper}},
     {{"shock_oils", "Shock oils", "In cSt at 25 deg C, as bottles say."},
      Make::size_list,
      {"oil_cst", Size::oil_cst, 1.0, "cSt", "{} cSt", "", attachment::shock_upper, attachment::shock_upper}},
@@ -77,6 +95,28 @@ const std::array form_rows = std::to_array<FormRow>({
     {{"ballast", "Ballast", "Where its middle lies, and the weights that you have."}, Make::ballast},
     {{"heavy_part", "Places of a heavy part", "Say by how much each lies ahead, to the left and above."},
      Make::heavy_places},
+    {{"fit_bar", "Anti-roll bar: its balls and holder",
+      "x forward, y to the left, z over the plate's underside. Wires of other thickness are a part of their own."},
+     Make::fitting},
+    {{"fit_third", "Third spring: its levers",
+      "Each lever turns about a line lengthways through its pivot; a rod from the arm turns it. Damper, other springs "
+      "and holes are parts of their own."},
+     Make::fitting},
+    {{"fit_droop_screw", "Droop screw: where it is", "Its lower end, and where a down-stop gauge touches the arm."},
+     Make::fitting},
+    {{"fit_shock", "Shock: its mounts, lengths and spring", "Measured on the car, from pin to pin."}, Make::fitting},
+    {{"fit_collar", "Spring collar: its thread", "With it, collars are told in turns; without, in millimetres."},
+     Make::fitting},
+    {{"fit_shaft", "Drive shaft and its cup", "Where it may fall out, or go to the bottom."}, Make::fitting},
+    {{"fit_side_springs", "Side springs of a pod: their ends", "One on each side; the places are those of the left."},
+     Make::fitting},
+    {{"fit_knuckle_stops", "Stops of the knuckles", "How far each wheel turns until its knuckle meets its stop."},
+     Make::fitting},
+    {{"joint", "Ball joint that binds",
+      "How far its link leans out of the plane across the ball's stud until it binds."},
+     Make::joint},
+    {{"touch", "Two parts that may touch", "Each as a round bar: half its thickness where they come near each other."},
+     Make::touch},
     {{"tyres_kept", "Tyres: tread, compound, insert",
       "Each that you have, as you call it. Kept for sheets, comparisons and the log; how tyres behave is believed in "
       "Handling, Tyres, and learned from the log."},
@@ -114,6 +154,17 @@ const std::array form_rows = std::to_array<FormRow>({
      "My note",
      "no; yes"},
 });
+
+bool of_third(const FormRow& row) {
+  return row.size.at == attachment::third_end;
+}
+bool has_shock(const Axle& axle) {
+  return has(axle, attachment::shock_upper) && has(axle, attachment::shock_lower);
+}
+/// A third spring lies between its levers, or at the shocks' mounts where none are described.
+bool has_place(const Axle& axle, const SizeRow& size) {
+  return has(axle, size.needs) || (size.needs == attachment::third_end && has_shock(axle));
+}
 
 /// The points that have these names, where all of them are there.
 std::vector<int> named(const MechanismSpec& m, std::initializer_list<std::string_view> ids) {
@@ -191,7 +242,7 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
     case Make::eyelet:
       return "Shock eyelet";
     case Make::piston:
-      return "Piston";
+      return of_third(row) ? "Third damper, piston" : "Piston";
     case Make::horn_row:
       return "Servo horn, hole";
     case Make::spline:
@@ -209,15 +260,20 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
       return row.name;
     case Make::size_stack:
     case Make::size_list:
+    case Make::fitting:
+    case Make::joint:
+    case Make::touch:
       break;
   }
   for (const auto& [id, name] :
        {std::pair("limiter_inside", "Spacers inside the shock"),
         std::pair("limiter_outside", "Spacers outside the shock"),
         std::pair("spring_spacers", "Spacers that press the spring"), std::pair("springs", "Spring"),
-        std::pair("third_springs", "Third spring"), std::pair("side_springs", "Side spring"),
-        std::pair("shock_oils", "Shock oil"), std::pair("bar_wires", "Bar wire"),
-        std::pair("differential_oils", "Differential oil"), std::pair("tyres", "Tyre diameter")})
+        std::pair("third_springs", "Third spring"), std::pair("third_gaps", "Gap before the third spring"),
+        std::pair("third_oils", "Third damper, oil"), std::pair("third_stroke", "Spacers in the third damper"),
+        std::pair("side_springs", "Side spring"), std::pair("shock_oils", "Shock oil"),
+        std::pair("bar_wires", "Bar wire"), std::pair("differential_oils", "Differential oil"),
+        std::pair("tyres", "Tyre diameter")})
     if (row.form.id == id) return name;
   return std::string(row.form.label);
 }
@@ -229,7 +285,7 @@ std::string around(double now, double step) {
   return now > step ? text_of(now - step) + " " + up : up;
 }
 double step_about(const SizeRow& s, double now) {
-  if (s.size == Size::oil_cst) return 50.0;
+  if (s.size == Size::oil_cst || s.size == Size::third_oil) return 50.0;
   if (s.size == Size::differential_oil) return 1000.0;
   if (s.size == Size::bar_wire) return 0.1;
   if (s.size == Size::tyre_radius) return 1.0;
@@ -258,6 +314,7 @@ const PartForm* find_part_form(std::string_view id) {
 }
 
 std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
+  if (is_fitting(form)) return places_for_fitting(form, car);
   const FormRow& row = row_of(form);
   std::vector<PartPlace> places;
   const auto label = [](std::string_view text) { return std::string(text); };
@@ -331,16 +388,21 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
           break;
         [[fallthrough]];
       case Make::size_screw:
-        if (has(axle, row.size.needs)) add("of this axle", {});
+        if (has_place(axle, row.size)) add("of this axle", {});
         break;
       case Make::size_list:
-        if (!has(axle, row.size.needs)) break;
+        if (!has_place(axle, row.size)) break;
         if (row.size.size == Size::differential_oil && !may_hold_oil(car, end)) break;
         add("of this axle", {});
         break;
-      case Make::eyelet:
       case Make::piston:
-        if (has(axle, attachment::shock_upper) && has(axle, attachment::shock_lower)) add("of this axle's shocks", {});
+        if (of_third(row)) {
+          if (has_place(axle, row.size)) add("of this axle", {});
+          break;
+        }
+        [[fallthrough]];
+      case Make::eyelet:
+        if (has_shock(axle)) add("of this axle's shocks", {});
         break;
       case Make::along_pin:
         if (auto both = named(m, {"arm_inner_front", "arm_inner_rear"}); !both.empty())
@@ -370,6 +432,9 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
         break;
       case Make::horn_row:
       case Make::spline:
+      case Make::fitting:
+      case Make::joint:
+      case Make::touch:
         break;
     }
   }
@@ -407,6 +472,7 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
 }
 
 std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& place, const Car& car) {
+  if (is_fitting(form)) return questions_for_fitting(form, place, car);
   const FormRow& row = row_of(form);
   std::vector<Question> q{words("name", "what you call it", name_for(row, place, car))};
   const auto positions = [&](const char* first, const char* out, const char* out_label) {
@@ -478,7 +544,9 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       Question list{"list", "those that you have", s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
       q.push_back(list);
       Question in{"now", "the one in the car now", s.unit, rates ? Kind::text : Kind::number, {}, ""};
-      if (now > 0.0) in.answer = text_of(now);
+      if (now > 0.0 || s.size == Size::third_gap) in.answer = text_of(now);
+      // A damper that was not described yet is filled with something.
+      if (s.size == Size::third_oil && !(now > 0.0)) in.answer = "300";
       q.push_back(in);
       q.push_back(words("labels", "what they are called; with ; between them (may stay empty)", ""));
       break;
@@ -489,6 +557,18 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       q.push_back(words("now", "in the car now", "short"));
       break;
     case Make::piston: {
+      if (of_third(row)) {
+        q.push_back(words("list", "pistons, holes x mm; with ; between them", "none; 2 x 1.2; 3 x 1.2"));
+        q.push_back(words("now", "in the car now", "none"));
+        const auto or_usual = [&](Size s, double usual) {
+          const double is = kit_size(car, place.end, s);
+          return text_of(is > 0.0 ? is : usual);
+        };
+        q.push_back(number("bore", "bore of its body", "mm", or_usual(Size::third_bore, 10.0)));
+        q.push_back(number("thickness", "thickness of the piston", "mm", or_usual(Size::third_thickness, 2.0)));
+        q.push_back(number("oil", "oil at 25 deg C", "cSt", or_usual(Size::third_oil, 300.0)));
+        break;
+      }
       const double holes = kit_size(car, place.end, Size::piston_holes);
       const double mm = kit_size(car, place.end, Size::piston_hole);
       const std::string now = holes > 0.0 && mm > 0.0 ? fmt::format("{} x {}", text_of(holes), text_of(mm)) : "3 x 1.1";
@@ -543,6 +623,10 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
           words("list", "those that fit; with ; between them", is == "spool" ? "spool; gears in oil" : is + "; spool"));
       break;
     }
+    case Make::fitting:
+    case Make::joint:
+    case Make::touch:
+      break;
   }
   return q;
 }

@@ -1,6 +1,7 @@
 #include "core/parts/part_maker.hpp"
 
 #include "core/parts/answers.hpp"
+#include "core/parts/fittings.hpp"
 #include "core/parts/form_rows.hpp"
 
 namespace lowkite {
@@ -107,7 +108,7 @@ std::vector<std::string> labels_given(Answers& answers, std::size_t size) {
 
 void make_size_list(Json& a, Json& source, const PartPlace& place, const SizeRow& s, Answers& answers) {
   const bool rates = std::string_view(s.unit) == "N/mm";
-  const bool may_be_none = s.size == Size::bar_wire || s.size == Size::heave_rate;
+  const bool may_be_none = s.size == Size::bar_wire || s.size == Size::heave_rate || s.size == Size::third_gap;
   std::vector<double> list = answers.numbers("list", rates, may_be_none);
   const auto now_list = answers.numbers("now", rates, may_be_none);
   if (now_list.size() != 1) answers.wrong("now", "the one that is in the car");
@@ -125,7 +126,7 @@ void make_size_list(Json& a, Json& source, const PartPlace& place, const SizeRow
     return answers.wrong("list",
                          fmt::format("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
   for (std::size_t i = 0; i < list.size(); ++i) {
-    if (labels.size() < i + 1 && !(list[i] > 0.0)) labels.emplace_back("none");
+    if (labels.size() < i + 1 && !(list[i] > 0.0) && s.size != Size::third_gap) labels.emplace_back("none");
     if (labels.size() < i + 1) labels.push_back(fmt::format(fmt::runtime(s.labels), text_of(list[i])));
     a["positions"].push_back(changed_position(labels[i], {{s.key, s.per * (list[i] - now)}}));
   }
@@ -133,11 +134,14 @@ void make_size_list(Json& a, Json& source, const PartPlace& place, const SizeRow
   put_size(source, place, s, s.per * now);
 }
 
-void make_pistons(Json& a, Json& source, const PartPlace& place, Answers& answers) {
+void make_pistons(Json& a, Json& source, const PartPlace& place, bool third, Answers& answers) {
   struct Piston {
     double holes, mm;
   };
+  const char* const holes_key = third ? "third_holes" : "piston_holes";
+  const char* const mm_key = third ? "third_hole_mm" : "piston_hole_mm";
   const auto read = [&](const std::string& text) -> std::optional<Piston> {
+    if (third && (text == "none" || text == "None")) return Piston{0.0, 0.0};
     const std::size_t x = text.find('x');
     if (x == std::string::npos) return std::nullopt;
     const auto holes = number_in(trimmed(text.substr(0, x)));
@@ -154,16 +158,23 @@ void make_pistons(Json& a, Json& source, const PartPlace& place, Answers& answer
       return answers.wrong("list", "pistons such as 2 x 1.3; 3 x 1.1, holes first, with semicolons between them");
   if (list.size() < 2) return answers.wrong("list", "two or more, with semicolons between them");
   const std::size_t now = answers.which("now", phrases);
-  if (const Json* other = part_for_size(source, place.end, "piston_hole_mm"))
+  if (const Json* other = part_for_size(source, place.end, mm_key))
     answers.wrong("list", fmt::format("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
   if (answers.fault()) return;
   for (std::size_t i = 0; i < list.size(); ++i)
-    a["positions"].push_back(changed_position(phrases[i], {{"piston_holes", list[i].holes - list[now].holes},
-                                                           {"piston_hole_mm", list[i].mm - list[now].mm}}));
+    a["positions"].push_back(changed_position(
+        phrases[i], {{holes_key, list[i].holes - list[now].holes}, {mm_key, list[i].mm - list[now].mm}}));
   a["kit"] = phrases[now];
   Json& sizes = source["axles"][std::string(name_of(place.end))]["sizes"];
-  sizes["piston_holes"] = list[now].holes;
-  sizes["piston_hole_mm"] = list[now].mm;
+  sizes[holes_key] = list[now].holes;
+  sizes[mm_key] = list[now].mm;
+  if (!third) return;
+  for (const auto& [key, id] : {std::pair("third_bore_mm", "bore"), std::pair("third_thickness_mm", "thickness"),
+                                std::pair("third_oil_cst", "oil")}) {
+    const double v = answers.number(id);
+    if (!(v > 0.0)) return answers.wrong(id, "a number above 0");
+    sizes[key] = v;
+  }
 }
 
 void make_table(Json& a, const Car& car, const PartPlace& place, Answers& answers) {
@@ -331,6 +342,10 @@ void make_differentials(Json& a, const Json& source, const PartPlace& place, Ans
 
 tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const PartForm& form, const PartPlace& place,
                                           std::span<const PartQuestion> answered) {
+  if (is_fitting(form)) {
+    if (auto fault = put_on(source, car, form, place, answered)) return tl::unexpected(*fault);
+    return std::string();
+  }
   const FormRow& row = row_of(form);
   Answers answers(answered);
   Json after = source;
@@ -343,6 +358,10 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
   a["axle"] = std::string(name_of(place.end));
   if (place.steering) a["on"] = "steering";
   const auto sits_at = [&](int point) { a["at"] = point_id(car, place, point); };
+  // A third spring without levers is found at the shocks, which the file need not say.
+  const auto sits_at_size = [&] {
+    if (row.size.at != no_point && has(car.axle(place.end), row.size.at)) sits_at(row.size.at);
+  };
   switch (row.make) {
     case Make::shims: {
       a["kind"] = "shim_stack";
@@ -413,7 +432,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       if (row.make == Make::screw) {
         a["move"][point_id(car, place, place.points.front())] = json_of(-Vec3::UnitZ());
       } else {
-        a["at"] = std::string(car.axle(place.end).mechanism->point_spec(row.size.at).id);
+        sits_at(row.size.at);
         a["change"][row.size.key] = row.size.per;
       }
       a["pitch_mm"] = answers.number("pitch");
@@ -422,13 +441,13 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       break;
     case Make::size_stack:
       a["kind"] = "shim_stack";
-      if (row.size.at != no_point) a["at"] = std::string(car.axle(place.end).mechanism->point_spec(row.size.at).id);
+      sits_at_size();
       a["change"][row.size.key] = row.size.per;
       put_stack(a, answers);
       break;
     case Make::size_list:
       a["kind"] = "choice";
-      if (row.size.at != no_point) a["at"] = std::string(car.axle(place.end).mechanism->point_spec(row.size.at).id);
+      sits_at_size();
       make_size_list(a, after, place, row.size, answers);
       break;
     case Make::eyelet: {
@@ -448,8 +467,8 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
     }
     case Make::piston:
       a["kind"] = "choice";
-      a["at"] = "shock_upper";
-      make_pistons(a, after, place, answers);
+      sits_at_size();
+      make_pistons(a, after, place, row.size.at == attachment::third_end, answers);
       break;
     case Make::horn_row:
       a["kind"] = "hole";
@@ -495,6 +514,10 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
     case Make::differentials:
       a["kind"] = "choice";
       make_differentials(a, source, place, answers);
+      break;
+    case Make::fitting:
+    case Make::joint:
+    case Make::touch:
       break;
   }
   if (answers.fault()) return tl::unexpected(*answers.fault());

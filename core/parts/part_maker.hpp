@@ -10,8 +10,9 @@
 
 namespace lowkite {
 
-/// Adds the part to the document, after those that are there; returns its id. The fault names the question, what was
-/// found there and what would do; the document is then as it was. What the checks of a car file say, `recheck` tells.
+/// Adds the part to the document, after those that are there; returns its id, "" for a fitting (fittings.hpp). The
+/// fault names the question, what was found there and what would do; the document is then as it was. What the checks of
+/// a car file say, `recheck` tells.
 tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const PartForm& form, const PartPlace& place,
                                           std::span<const PartQuestion> answered);
 
@@ -25,6 +26,7 @@ struct PartSpot {
   Vec3 mm;
   std::string label;
   bool kit = false;
+  bool named = false;  ///< its name is shown, besides those of the first point
 };
 /// Chassis axes, the left side's for an axle. Empty for parts that move no point.
 std::vector<PartSpot> spots_of(const Car& car, const Adjuster& adjuster);

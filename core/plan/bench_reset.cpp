@@ -12,10 +12,11 @@ namespace lowkite {
 namespace {
 
 constexpr double same_droop_mm = 0.02;
-constexpr double same_value = 1e-6;       ///< turns, or mm of spacers
-constexpr double past_stop_mm = 0.05;     ///< another stop that acts this much earlier has taken the droop over
-constexpr double near_as_typed_mm = 0.1;  ///< less than a gauge at the tyre tells
-constexpr double worth_opening = 0.5;     ///< of what the droop is off by, what an opened shock may leave
+constexpr double same_value = 1e-6;           ///< turns, or mm of spacers
+constexpr double past_stop_mm = 0.05;         ///< another stop that acts this much earlier has taken the droop over
+constexpr double near_as_typed_mm = 0.1;      ///< less than a gauge at the tyre tells
+constexpr double spacers_may_leave_mm = 0.1;  // about what an eighth of a turn does
+constexpr double worth_opening = 0.5;         ///< of what the droop is off by, what an opened shock may leave
 
 Vec3 tip_per_turn(const Adjuster& screw) {
   for (const PointMove& m : screw.range()->moves_per_unit)
@@ -206,7 +207,12 @@ class DroopReset {
     std::optional<DroopStep> screw;
     if (best && alone && hanging_ && screw_ >= 0 && left_by(alone) + same_droop_mm < left_by(best)) {
       screw = screw_to_the_pad(setup);
-      if (screw && !screw->ends) best = alone;
+      if (screw && !screw->ends) {
+        best = alone;
+        // It is turned anyway, and finer than spacers are: where they leave something, it stops the wheel.
+        const auto out = spacers_out(setup);
+        if (out && !out->ends && left_by(alone) > spacers_may_leave_mm) best = Spacers{out->value, wanted_mm_, false};
+      }
     }
     if (!best) return;
     DroopStep step{limiter_, side_, StopKind::shock_extended};

@@ -12,6 +12,7 @@ constexpr double under_arm_mounts = 12.0;
 constexpr double elsewhere = 6.0;
 constexpr double a_thread = 1.5;
 constexpr double a_shock_hole = 4.0;
+constexpr double a_third_spring = 4.0;  // it lies over everything, between its levers
 // Off and on once, however much is done behind them.
 constexpr double an_axles_wheels = 2.0;
 constexpr double an_axles_shocks = 4.0;
@@ -43,6 +44,10 @@ BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
     const MechanismSpec& m = *car.axle(a.end).mechanism;
     const Body body = m.point_spec(point).body;
     const bool at_shock = point == attachment::shock_upper || point == attachment::shock_lower;
+    if (point >= attachment::third_arm && point <= attachment::third_pivot) {
+      w.minutes += a_third_spring;
+      continue;
+    }
     if (at_shock) {
       shocks[at(a.end)] = true;
       w.minutes += a_shock_hole;

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/load/third_element.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/plan/idle_fields.hpp"
 #include "core/plan/lock_cause.hpp"
@@ -48,6 +49,7 @@ class Checker {
       check_wanted(end);
       check_sides(end);
       check_bump_steer(end);
+      check_third(end);
     }
     check_screws();
     for (Finding& f : idle_fields(car_)) found_.push_back(std::move(f));
@@ -122,6 +124,47 @@ class Checker {
       add(Severity::wrong, end, side,
           fmt::format("only {:.1f} mm of bump are left ({})", stops.bump.from_ride_height_mm, name_of(stops.bump.kind)),
           "raise the ride height");
+  }
+
+  /// The levers of a third spring, both wheels moving alike between their stops.
+  void check_third(End end) {
+    const ThirdLaw law = third_law(v_.model, end);
+    if (!law.fitted()) return;
+    const auto& stops = v_.source.travel.corner[at(end)];
+    const auto& standing = v_.pose.axle[at(end)].corner;
+    const auto with_both_at = [&](const Stop CornerStops::*stop) -> std::optional<ThirdElement> {
+      PerSide<CornerPose> poses;
+      for (const Side side : both_sides) {
+        auto pose = v_.model.corner(end, side).linkage->solve((stops[at(side)].stops.*stop).arm_angle, SteerInput{});
+        if (!pose) return std::nullopt;
+        poses[at(side)] = std::move(*pose);
+      }
+      return third_element(v_.model, end, poses[0], poses[1]);
+    };
+    const int part = part_at(end, attachment::third_end);
+    const auto rest = third_element(v_.model, end, standing[0], standing[1]);
+    const auto low = with_both_at(&CornerStops::droop);
+    const auto high = with_both_at(&CornerStops::bump);
+    if (!rest || !low || !high)
+      return add(Severity::wrong, end, std::nullopt,
+                 "the rod of the third spring's lever cannot follow the wheel over its travel",
+                 "measure the points of the lever again", part);
+    if (high->length_mm >= rest->length_mm)
+      return add(Severity::wrong, end, std::nullopt, "the third spring is pulled, not pressed, when both wheels go up",
+                 "measure the points of the lever again: rod and spring belong on sides of the pivot that press it",
+                 part);
+    const double goes_in = rest->length_mm - high->length_mm;
+    if (law.rate_n_per_mm > 0.0 && law.gap_mm >= goes_in)
+      add(Severity::doubtful, end, std::nullopt,
+          fmt::format("the third spring is never touched: full bump presses it by {:.1f} mm, and it pushes from {:.1f} "
+                      "mm on",
+                      goes_in, law.gap_mm),
+          "take some of its gap out", part);
+    if (law.stroke_mm > 0.0 && law.stroke_mm < goes_in)
+      add(Severity::doubtful, end, std::nullopt,
+          fmt::format("the third damper is fully in {:.1f} mm before the wheels are at their stop in bump",
+                      goes_in - law.stroke_mm),
+          "take spacers out of it, or choose another hole on its levers", part);
   }
 
   void check_shaft(End end, Side side) {

@@ -5,6 +5,8 @@
 
 #include <fmt/format.h>
 
+#include "core/load/third_element.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -38,6 +40,20 @@ bool whole_damper(const Axle& a) {
          size(a, Size::piston_thickness) > 0.0 && size(a, Size::oil_cst) > 0.0;
 }
 
+bool third_damper(const Axle& a) {
+  return third_piston(a.kit_size).has_value();
+}
+bool any_third_lever(const Axle& a) {
+  return has(a, attachment::third_arm) || has(a, attachment::third_rod) || has(a, attachment::third_end) ||
+         has(a, attachment::third_pivot);
+}
+bool third_has_a_place(const Axle& a) {
+  return has_shock(a) || has_third_levers(a);
+}
+bool third_fitted(const Axle& a) {
+  return size(a, Size::heave_rate) > 0.0 || size(a, Size::heave_damping) > 0.0 || third_damper(a);
+}
+
 DifferentialKind kind(const Axle& a) {
   return static_cast<DifferentialKind>(std::lround(size(a, Size::differential_kind)));
 }
@@ -57,16 +73,15 @@ struct Idle {
 constexpr std::array idle_rows = std::to_array<Idle>({
     {[](const Axle& a) { return size(a, Size::bar_wire) > 0.0; }, has_bar,
      "the bar's wire does nothing: the axle has no bar with a holder and both its balls",
-     "describe the holder and the points bar_arm and bar_end, or put in the bar's rate as measured"},
+     "put in the bar: its holder, its balls on the arm and on the bar, and its wire or the rate as measured"},
     {[](const Axle& a) { return a.bar.has_value(); }, has_bar,
-     "the bar does nothing: its balls on the arm and on the bar are not described",
-     "put in the points bar_arm and bar_end"},
+     "the bar does nothing: its balls on the arm and on the bar are not described", "put in both balls of its link"},
     {[](const Axle& a) { return has_bar(a); }, bar_twists,
      "the bar has no stiffness: neither its wire with its length nor its rate is described",
      "put in the wire's diameter and the length that twists, or the rate as measured"},
     {[](const Axle& a) { return size(a, Size::spring_rate) > 0.0 || size(a, Size::spring_free) > 0.0; },
      has_spring_place, "the spring does nothing: the axle has no shock and no kingpin that it stands on",
-     "put in the points shock_upper and shock_lower, or the room on the kingpin"},
+     "put in both mounts of the shock, or the room on the kingpin"},
     {[](const Axle& a) { return size(a, Size::spring_free) > 0.0; },
      [](const Axle& a) { return size(a, Size::spring_rate) > 0.0; },
      "the spring's free length does nothing: its rate is not described", "put in the spring's rate"},
@@ -79,19 +94,43 @@ constexpr std::array idle_rows = std::to_array<Idle>({
     {[](const Axle& a) { return any_damper(a); }, whole_damper,
      "the damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all described",
      "put in the ones that are missing"},
-    {[](const Axle& a) { return any_damper(a) || size(a, Size::heave_damping) > 0.0; }, has_shock,
-     "the damper does nothing: the axle has no shock between two mounts",
-     "put in the points shock_upper and shock_lower"},
-    {[](const Axle& a) { return size(a, Size::heave_rate) > 0.0; }, has_shock,
-     "the third spring does nothing: the axle has no shock between two mounts",
-     "put in the points shock_upper and shock_lower"},
+    {any_damper, has_shock, "the damper does nothing: the axle has no shock between two mounts",
+     "put in both mounts of the shock"},
+    {third_fitted, third_has_a_place,
+     "the third spring and its damper do nothing: the axle has neither levers that they lie between nor shocks",
+     "put in the levers of the third spring, or both mounts of the shocks"},
+    {any_third_lever, has_third_levers,
+     "the lever of the third spring does nothing: it takes its pivot, both balls of its rod and the spring's end, on "
+     "an "
+     "axle whose wheels move by themselves",
+     "put in the points that are missing, or take it off"},
+    {has_third_levers, third_fitted,
+     "the levers of the third spring hold nothing: neither spring nor damper is described",
+     "put in its rate, or its damper"},
+    {[](const Axle& a) { return size(a, Size::third_gap) > 0.0; },
+     [](const Axle& a) { return size(a, Size::heave_rate) > 0.0; },
+     "the gap before the third spring does nothing: its rate is not described", "put in the third spring's rate"},
+    {[](const Axle& a) {
+       return size(a, Size::third_bore) > 0.0 || size(a, Size::third_holes) > 0.0 || size(a, Size::third_hole) > 0.0 ||
+              size(a, Size::third_thickness) > 0.0 || size(a, Size::third_oil) > 0.0;
+     },
+     third_damper,
+     "the third damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all "
+     "described",
+     "put in the ones that are missing"},
+    {[](const Axle& a) { return size(a, Size::third_stroke) > 0.0; },
+     [](const Axle& a) { return third_damper(a) || size(a, Size::heave_damping) > 0.0; },
+     "the third damper's stroke does nothing: the damper is not described", "describe the damper, or take it out"},
+    {[](const Axle& a) { return size(a, Size::heave_damping) > 0.0; }, [](const Axle& a) { return !third_damper(a); },
+     "the third damper's damping as measured does nothing: it is computed from its piston and oil",
+     "take it out, or take the piston out"},
     {[](const Axle& a) { return size(a, Size::side_rate) > 0.0 || size(a, Size::side_preload) > 0.0; },
-     has_side_springs, "the side springs do nothing: only a pod with the points side_upper and side_lower has them",
-     "put in the points, or take the rate out"},
+     has_side_springs, "the side springs do nothing: only a pod that tells where both their ends are has them",
+     "put in their ends, or take the rate out"},
     {[](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
      [](const Axle& a) { return a.cup && has(a, attachment::shaft_cup) && has(a, attachment::shaft_joint); },
      "the drive shaft's length does nothing: its cup and joint are not described",
-     "put in the cup's depth and the points shaft_cup and shaft_joint"},
+     "put in the cup's mouth, its depth and the outer joint"},
     {[](const Axle& a) { return a.cup.has_value(); }, [](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
      "the cup does nothing: the drive shaft's length is not described", "put in the shaft's length"},
     {[](const Axle& a) { return size(a, Size::differential_kind) > 0.0 || differential_numbers(a); },
@@ -108,17 +147,22 @@ constexpr std::array idle_rows = std::to_array<Idle>({
      "the collar's thread does nothing: the axle has no shock with a collar", "take it out"},
 });
 
-/// The axle with its thickest bar: one that may be left out is no bar without stiffness in the kit.
-Axle with_the_thickest_bar(const Car& car, End end) {
-  constexpr double thinnest_mm = 0.5;
+/// The axle with the most of what may be left out: a bar or a third spring that the kit does not have is none without
+/// effect where a part puts it in.
+Axle with_all_put_in(const Car& car, End end) {
+  constexpr std::array left_out{Size::bar_wire, Size::heave_rate, Size::third_holes, Size::third_hole};
+  constexpr double thinnest_wire_mm = 0.5;
   Axle most = car.axle(end);
-  double& wire = most.kit_size[static_cast<std::size_t>(Size::bar_wire)];
-  const double kit = wire;
   for (const Adjuster& a : car.adjusters) {
     if (a.end != end || a.steering || !a.positions()) continue;
     for (const Position& p : a.positions()->list)
-      for (const SizeChange& c : p.effect.sizes)
-        if (c.size == Size::bar_wire && kit + c.by >= thinnest_mm) wire = std::max(wire, kit + c.by);
+      for (const SizeChange& c : p.effect.sizes) {
+        if (std::find(left_out.begin(), left_out.end(), c.size) == left_out.end()) continue;
+        const double there = size(car.axle(end), c.size) + c.by;
+        if (c.size == Size::bar_wire && there < thinnest_wire_mm) continue;
+        double& value = most.kit_size[static_cast<std::size_t>(c.size)];
+        value = std::max(value, there);
+      }
   }
   return most;
 }
@@ -137,7 +181,7 @@ std::vector<Finding> idle_fields(const Car& car) {
   };
   for (const End end : both_ends) {
     const Axle& axle = car.axle(end);
-    const Axle most = with_the_thickest_bar(car, end);
+    const Axle most = with_all_put_in(car, end);
     for (const Idle& row : idle_rows)
       if (row.told(axle) && !row.counts(axle) && !row.counts(most)) add(end, row.what, row.remedy);
     if ((axle.driven_share > 0.0 || axle.braked_share > 0.0) && !(car.cg_height_mm > 0.0))

@@ -18,6 +18,7 @@
 #include "app/document/open_files.h"
 #include "app/widgets/banner.h"
 #include "app/widgets/fault_panel.h"
+#include "core/load/balance.hpp"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -288,6 +289,99 @@ TEST_F(CarTest, APartIsDescribedSeenInTheDrawingAndPutOn) {
   document().undoStack().undo();
   EXPECT_EQ(part(id.c_str()), -1);
   EXPECT_EQ(document().car().adjusters.size(), parts);
+}
+
+// A four-link car without bars gets one, a joint that binds and two parts that may touch; all of it stands below the
+// adjusters, is changed there, taken off and undone.
+TEST_F(CarTest, ABarAJointAndTwoPartsThatMayTouchArePutOnChangedAndTakenOff) {
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/godwit-ta.kite-car.json"))));
+  settle();
+  click(QStringLiteral("workspace.0"));
+  makeOwn();
+  click(QStringLiteral("car.page.2"));
+  auto* list = find<QListWidget>(QStringLiteral("car.adjusters"));
+  auto* what = find<QComboBox>(QStringLiteral("part.what"));
+  auto* where = find<QComboBox>(QStringLiteral("part.where"));
+  const std::string before = write_car(document().state().carSource);
+  const int rows = list->count();
+  ASSERT_FALSE(document().car().axle(End::front).bar);
+  const auto choose = [&](const char* form, const char* place) {
+    click(QStringLiteral("car.addPart"));
+    what->setCurrentIndex(what->findText(QString::fromLatin1(form)));
+    ASSERT_EQ(what->currentText(), QString::fromLatin1(form));
+    for (int i = 0; i < where->count() && !where->currentText().contains(QString::fromLatin1(place)); ++i)
+      where->setCurrentIndex(i);
+    ASSERT_TRUE(where->currentText().contains(QString::fromLatin1(place))) << where->currentText().toStdString();
+  };
+  choose("Anti-roll bar: its balls and holder", "Front");
+  EXPECT_EQ(editor().spots().size(), 2U) << "the drawing shows both balls while they are described";
+  auto* ball = find<QLineEdit>(QStringLiteral("part.bar_arm"));
+  ball->setFocus();
+  ball->selectAll();
+  QTest::keyClicks(ball, QStringLiteral("4 45,5"));
+  settle();
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("part.put"))->isEnabled());
+  EXPECT_TRUE(text(QStringLiteral("part.says")).contains(QStringLiteral("three numbers")))
+      << text(QStringLiteral("part.says")).toStdString();
+  QTest::keyClicks(ball, QStringLiteral(" 12"));
+  settle();
+  EXPECT_EQ(editor().spots().front().mm, Vec3(4.0, 45.5, 12.0));
+  click(QStringLiteral("part.put"));
+  ASSERT_TRUE(document().car().axle(End::front).bar);
+  EXPECT_EQ(list->count(), rows + 1);
+  EXPECT_EQ(list->currentItem()->text(), QStringLiteral("Front: anti-roll bar")) << "and is looked at";
+  // Its numbers are the list's; a wrong one is refused.
+  QTableView* fields = table("car.adjusterFields");
+  type(fields, rowOf(fields, QStringLiteral("Size: wire, diameter")), FieldModel::value, QStringLiteral("1,4"));
+  EXPECT_DOUBLE_EQ(document().car().axle(End::front).kit_size[static_cast<std::size_t>(Size::bar_wire)], 1.4);
+  // Wires sit on it now: it stays until they are taken out.
+  choose("Wires of an anti-roll bar", "Front");
+  click(QStringLiteral("part.put"));
+  const int wires = part("front_bar_wire");
+  ASSERT_GE(wires, 0);
+  for (int i = 0; i < list->count(); ++i)
+    if (list->item(i)->text() == QStringLiteral("Front: anti-roll bar")) list->setCurrentRow(i);
+  click(QStringLiteral("car.removePart"));
+  EXPECT_TRUE(document().car().axle(End::front).bar);
+  EXPECT_TRUE(news().contains(QStringLiteral("Bar wire"))) << news().toStdString();
+  // In Plan the bar is there: roll stiffness has a part by it.
+  const auto stiffness = [&] {
+    const auto model = build_model(document().car(), document().setup());
+    const auto loaded = LoadedCar::of(*model);
+    return loaded->rates(End::front).roll_by_bar_n_mm_per_deg;
+  };
+  EXPECT_GT(stiffness(), 10.0);
+  list->setCurrentRow(part("front_bar_wire"));
+  click(QStringLiteral("car.removePart"));
+  for (int i = 0; i < list->count(); ++i)
+    if (list->item(i)->text() == QStringLiteral("Front: anti-roll bar")) list->setCurrentRow(i);
+  click(QStringLiteral("car.removePart"));
+  EXPECT_FALSE(document().car().axle(End::front).bar);
+  EXPECT_EQ(list->count(), rows);
+
+  // The ball in hand is the place of a joint that binds.
+  editor().setGroup(CarEditor::Group::rear);
+  editor().setPoint(PointRef{End::rear, false, document().car().axle(End::rear).mechanism->point("upper_ball")});
+  settle();
+  choose("Ball joint that binds", "outer ball");
+  EXPECT_TRUE(where->currentText().startsWith(QStringLiteral("Rear"))) << where->currentText().toStdString();
+  click(QStringLiteral("part.put"));
+  ASSERT_EQ(document().car().axle(End::rear).limits.joints.size(), 1U);
+  type(fields, rowOf(fields, QStringLiteral("Joint: leans at most")), FieldModel::value, QStringLiteral("18"));
+  EXPECT_NEAR(degrees(document().car().axle(End::rear).limits.joints[0].most_rad), 18.0, 1e-9);
+  choose("Two parts that may touch", "Front");
+  auto* other = find<QComboBox>(QStringLiteral("part.b"));
+  other->setCurrentIndex(other->findText(QStringLiteral("Drive shaft"), Qt::MatchFixedString));
+  EXPECT_EQ(editor().bodies().size(), 2U) << "both are drawn, as thick as they are said to be";
+  const std::size_t pairs = document().car().axle(End::front).limits.clearances.size();
+  click(QStringLiteral("part.put"));
+  EXPECT_EQ(document().car().axle(End::front).limits.clearances.size(), pairs + 1);
+  EXPECT_TRUE(list->currentItem()->text().contains(QStringLiteral("against")))
+      << list->currentItem()->text().toStdString();
+  EXPECT_EQ(editor().bodies().size(), 2U);
+  while (document().undoStack().canUndo()) document().undoStack().undo();
+  settle();
+  EXPECT_EQ(write_car(document().state().carSource), before);
 }
 
 TEST_F(CarTest, APartThatIsOnlyKeptIsChosenInPlanAndMovesNothing) {

@@ -577,9 +577,13 @@ TEST_F(Plan, DroopIsTypedWhereItStandsAndWhatStopsTheWheelIsSet) {
       model().comparison()->changed->model, model().comparison()->changed->source, panel->bench(), Side::left);
   ASSERT_TRUE(now);
   EXPECT_NEAR(*now, gauge_reads - 4.0, 0.2) << "by the screw, which reaches it: no shock is opened";
-  // A pod has neither screw nor spacers.
+  // A pod's is set by the spacers in its shock; where there are none, by nothing.
   while (document().undoStack().canUndo()) document().undoStack().undo();
   window_->open(dataPath("cars/sanderling-12.kite-car.json"));
+  model().setEnd(End::rear);
+  settle();
+  EXPECT_TRUE(figures->flags(droop()) & Qt::ItemIsEditable);
+  window_->open(dataPath("cars/wren-28.kite-car.json"));
   model().setEnd(End::rear);
   settle();
   EXPECT_TRUE(figures->rowOf("droop") < 0 || !(figures->flags(droop()) & Qt::ItemIsEditable));

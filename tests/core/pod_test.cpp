@@ -5,6 +5,9 @@
 #include <cmath>
 
 #include "core/bench/gauges.hpp"
+#include "core/boxes/boxes.hpp"
+#include "core/io/json_document.hpp"
+#include "core/io/setup_file.hpp"
 #include "core/load/balance.hpp"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/comparison.hpp"
@@ -262,7 +265,48 @@ TEST(APodsDroop, IsHowFarItsShockLetsItDown) {
     EXPECT_NEAR(*reading(at_the_tyre, v->model, v->source, {}, Side::left), low, 1e-6);
     const auto a = answer(car, kit, at_the_tyre, Side::left, low - 1.0, {});
     ASSERT_TRUE(a);
-    EXPECT_EQ(a->verdict, GaugeAnswer::Verdict::no_part) << "no screw and no spacer sets it";
+    const int spacers = car.find_adjuster("rear_shock_spacers");
+    if (spacers < 0) {
+      EXPECT_EQ(a->verdict, GaugeAnswer::Verdict::no_part) << "no screw and no spacer sets it";
+      continue;
+    }
+    // Done as it is told, it hangs as it should.
+    ASSERT_EQ(a->verdict, GaugeAnswer::Verdict::turn);
+    ASSERT_EQ(a->adjusters, std::vector<int>{spacers});
+    EXPECT_LT(a->told, 0.0) << "hanging too little: one comes out";
+    double before = 1e9;
+    for (const double mm : car.adjusters[static_cast<std::size_t>(spacers)].range()->stops) {
+      test::CarSetup with = kit;
+      with.at_index(spacers) = {mm, mm};
+      const auto hangs = stops_of(car, with, End::rear, Side::left);
+      ASSERT_TRUE(hangs);
+      EXPECT_LT(hangs->hanging_wheel_low_mm, before) << "each spacer takes droop";
+      before = hangs->hanging_wheel_low_mm;
+    }
+  }
+}
+
+TEST(TheOnlyShockOfAPod, HasOneOfEveryPartAndAFileThatTellsTwoIsReadByItsLeft) {
+  for (const char* id : {"sanderling-12", "wren-28"}) {
+    const Car car = test::shipped(id);
+    int once = 0;
+    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+      const Adjuster& a = car.adjusters[i];
+      const bool middle = a.end == End::rear && !a.steering &&
+                          (a.place() == attachment::shock_upper || a.place() == attachment::shock_lower);
+      if (!middle) continue;
+      ++once;
+      EXPECT_TRUE(a.one_piece()) << id << " " << a.id;
+      EXPECT_EQ(pieces_for(car, static_cast<int>(i)), 1) << id << " " << a.id;
+      test::CarSetup apart = kit_setup(car);
+      apart.values[i] = {a.most(), a.least()};
+      const auto read = read_setup(write_setup(apart, car, Json()), "apart", car);
+      ASSERT_TRUE(read) << id << " " << a.id;
+      EXPECT_EQ(read->setup.values[i].left, a.most());
+      EXPECT_EQ(read->setup.values[i].right, a.most()) << id << " " << a.id;
+    }
+    EXPECT_GE(once, 1) << id;
+    for (const Adjuster& a : car.adjusters) EXPECT_FALSE(a.once && a.end == End::front) << a.id;
   }
 }
 

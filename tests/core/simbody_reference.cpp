@@ -175,6 +175,19 @@ double starts_to_move(const SprungCar& car) {
     arms.push_back(arm);
     wheels.push_back(wheel);
   }
+  for (const SprungLevers& third : car.third) {
+    std::vector<SimTK::MobilizedBody> levers;
+    for (std::size_t i = 0; i < 2; ++i) {
+      const Point& pivot = third.pivot[i];
+      const SimTK::Transform line = hinge_frame(pivot, {pivot[0] + 1.0, pivot[1], pivot[2]});
+      SimTK::MobilizedBody::Pin lever(chassis, line, body_of(light, simtk(third.end[i]), 10.0), line);
+      const SimTK::Vec3 arm = simtk(third.arm[i]), rod = simtk(third.rod[i]);
+      SimTK::Constraint::Rod(arms[i], arm, lever, rod, (rod - arm).norm());
+      levers.push_back(lever);
+    }
+    SimTK::Force::TwoPointLinearSpring(forces, levers[0], simtk(third.end[0]), levers[1], simtk(third.end[1]),
+                                       third.rate * newton, third.loose_mm);
+  }
   std::vector<SimTK::MobilizedBody::Pin> pitches, tilts;
   for (const SprungPod& pod : car.pods) {
     const auto line = [&](double x, double y) {

@@ -66,6 +66,12 @@ struct SprungPod {
   std::array<Point, 2> contact{};       ///< in the chassis
   std::array<Point, 2> force{};
 };
+/// A third spring between two levers over the first two corners; each turns about a line lengthways. True sides.
+struct SprungLevers {
+  std::array<Point, 2> pivot{}, arm{}, rod{}, end{};  ///< `arm`: the rod's ball on the suspension arm
+  double rate = 0.0;
+  double loose_mm = 0.0;  ///< between its ends at which it pushes nothing
+};
 struct SprungCar {
   double kg = 0.0;                ///< without the wheels
   Point cg{};                     ///< of that, in the chassis
@@ -74,6 +80,7 @@ struct SprungCar {
   Point pull{};                   ///< of gravity and of what accelerates the car, mm/s^2, in the ground's axes
   std::vector<SprungCorner> corners;
   std::vector<SprungPod> pods;
+  std::vector<SprungLevers> third;  ///< one or none
 };
 /// How hard the car would start to move from there: the largest acceleration of any of its coordinates, as mm/s^2
 /// (turns of the chassis over 100 mm, of arms and pods over 40 mm). 0: it stands.

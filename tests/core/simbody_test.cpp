@@ -217,7 +217,7 @@ reference::SprungPod reference_pod(const CarModel& model, const LoadedCar& loade
 
 /// A car on its springs in the reference's terms: our attitude, arms and ground forces, its own bodies and springs.
 reference::SprungCar reference_car(const CarModel& model, const LoadedCar& loaded, const Balance& b,
-                                   const Acceleration& a) {
+                                   const Acceleration& a, const Collars& collars) {
   const Car& car = *model.car;
   reference::SprungCar r;
   const Ground& g = b.pose.ground;
@@ -245,8 +245,8 @@ reference::SprungCar reference_car(const CarModel& model, const LoadedCar& loade
       c.shock_upper = plain(on_side(corner.geometry.kit[attachment::shock_upper]));
       c.shock_lower = plain(on_side(corner.geometry.kit[attachment::shock_lower]));
       c.rate = corner.geometry.size_of(Size::spring_rate);
-      c.loose_mm = corner.geometry.size_of(Size::spring_free) + car.axle(end).spring_seat_mm +
-                   loaded.level_collars()[at(end)][at(side)];
+      c.loose_mm =
+          corner.geometry.size_of(Size::spring_free) + car.axle(end).spring_seat_mm + collars[at(end)][at(side)];
       c.wheel_kg = car.axle(end).unsprung_kg;
       const Ground own = side == Side::left ? g : g.mirrored_frame();
       const Vec3 contact = on_side(contact_point(corner.tyre, pose.wheel_centre, pose.spin_axis, own.up));
@@ -277,12 +277,62 @@ TEST_P(StandsAgainstSimbody, TheBalanceFoundIsOneOfTheSameBodiesSpringsAndGround
   ASSERT_TRUE(b) << b.error();
   for (const End end : both_ends)
     for (const Side side : both_sides) ASSERT_FALSE(b->wheel[at(end)][at(side)].lifted);
-  const double moves = starts_to_move(reference_car(model, *loaded, *b, a));
+  const double moves = starts_to_move(reference_car(model, *loaded, *b, a, loaded->level_collars()));
   EXPECT_LT(moves, 1e-4 * 9806.65) << "mm/s^2: a ten-thousandth of gravity; the two axles' contacts lie where ours do";
   // The checker checked: half a newton less under one wheel and the car moves.
-  reference::SprungCar wrong = reference_car(model, *loaded, *b, a);
+  reference::SprungCar wrong = reference_car(model, *loaded, *b, a, loaded->level_collars());
   wrong.corners[0].force[2] -= 0.5;
   EXPECT_GT(starts_to_move(wrong), 9806.65 * 0.03);
+}
+
+// The same with a third spring between two levers at the front, one lever unlike the other, pressed as the collars are
+// turned down.
+TEST_P(StandsAgainstSimbody, SoDoesAThirdSpringBetweenTwoLevers) {
+  Car car = test::touring();
+  for (Axle& axle : car.axles) axle.bar.reset();
+  Axle& front = car.axles[0];
+  for (const int p : {attachment::third_arm, attachment::third_rod, attachment::third_end, attachment::third_pivot})
+    front.attachments |= 1u << (p - attachment::first);
+  for (const Side side : both_sides) {
+    auto& points = front.points[at(side)];
+    const Vec3 other = side == Side::left ? Vec3(Vec3::Zero()) : Vec3(1.0, -0.8, 1.5);
+    points[attachment::third_arm] = Vec3(-4.0, 44.0, 12.0) + other;
+    points[attachment::third_rod] = Vec3(-6.0, 41.0, 48.0) + other;
+    points[attachment::third_pivot] = Vec3(-6.0, 23.0, 47.0);
+    points[attachment::third_end] = Vec3(-2.0, 20.0, 60.0) + other;
+  }
+  front.kit_size[static_cast<std::size_t>(Size::heave_rate)] = 1.3;
+  const CarModel model = *build_model(car, kit_setup(car));
+  const auto loaded = LoadedCar::of(model);
+  ASSERT_TRUE(loaded) << loaded.error();
+  const Acceleration a{GetParam(), 0.0};
+  Collars collars = loaded->level_collars();
+  for (double& c : collars[0]) c -= 1.0;
+  const auto b = loaded->balance(collars, a);
+  ASSERT_TRUE(b) << b.error();
+  for (const End end : both_ends)
+    for (const Side side : both_sides) ASSERT_FALSE(b->wheel[at(end)][at(side)].lifted);
+  ASSERT_TRUE(b->third_in_mm[0]);
+  ASSERT_GT(*b->third_in_mm[0], 0.2) << "it pushes";
+  reference::SprungCar car_there = reference_car(model, *loaded, *b, a, collars);
+  const auto rest = pose_car(model, static_attitude(model));
+  ASSERT_TRUE(rest);
+  reference::SprungLevers third;
+  third.rate = 1.3;
+  third.loose_mm = third_element(model, End::front, rest->axle[0].corner[0], rest->axle[0].corner[1])->length_mm;
+  for (const Side side : both_sides) {
+    const auto point = [&](int p) {
+      return plain(true_side(side, front.points[at(side)][static_cast<std::size_t>(p)]));
+    };
+    third.pivot[at(side)] = point(attachment::third_pivot);
+    third.arm[at(side)] = point(attachment::third_arm);
+    third.rod[at(side)] = point(attachment::third_rod);
+    third.end[at(side)] = point(attachment::third_end);
+  }
+  // Without it the car would move: the check sees it.
+  EXPECT_GT(starts_to_move(car_there), 9806.65 * 0.03);
+  car_there.third.push_back(third);
+  EXPECT_LT(starts_to_move(car_there), 1e-4 * 9806.65);
 }
 
 TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
@@ -311,8 +361,8 @@ TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
   const auto b = loaded->balance(loaded->level_collars(), a);
   ASSERT_TRUE(b) << b.error();
   EXPECT_EQ(b->plate_n, 0.0);
-  EXPECT_LT(starts_to_move(reference_car(model, *loaded, *b, a)), 1e-4 * 9806.65);
-  reference::SprungCar wrong = reference_car(model, *loaded, *b, a);
+  EXPECT_LT(starts_to_move(reference_car(model, *loaded, *b, a, loaded->level_collars())), 1e-4 * 9806.65);
+  reference::SprungCar wrong = reference_car(model, *loaded, *b, a, loaded->level_collars());
   wrong.pods[0].force[1][2] -= 0.3;
   EXPECT_GT(starts_to_move(wrong), 9806.65 * 0.03);
 }
