@@ -108,8 +108,8 @@ class SetupReader {
       else
         fault(place, "missing", "a value for each of left and right");
     }
-    // What the car has once is as the left says; earlier programs could tell the two apart.
-    if (a.one_piece()) setting.right = setting.left;
+    // Earlier programs could tell two of what a pod's shock has once: it is as the left says.
+    if (a.once) setting.right = setting.left;
   }
 
   double read_one(const Adjuster& a, const Json& value, const std::string& place) {

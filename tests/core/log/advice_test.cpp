@@ -7,6 +7,7 @@
 #include "core/advice/quiz.hpp"
 #include "core/advice/race_day.hpp"
 #include "core/advice/score.hpp"
+#include "core/load/balance.hpp"
 #include "tests/core/log/log_samples.hpp"
 #include "tests/sweeps.hpp"
 
@@ -41,10 +42,42 @@ TEST(Rules, EveryRuleFindsAPartOnSomeShippedCar) {
         if (found) break;
         CarSetup setup = kit_setup(car);
         if (held_back) setup.wanted_lock_deg = 15.0;
+        // What the kit leaves out is in.
+        for (std::size_t i = 0; held_back && i < car.adjusters.size(); ++i)
+          if (car.adjusters[i].of_third_element()) setup.values[i] = {1.0, 1.0};
         found |= !steps_of(rule, car, setup).empty();
       }
     EXPECT_TRUE(found) << rule.id;
   }
+}
+
+// Followed to their end, each way from each spring: the wheel rate goes the way that is said, and roll stays.
+TEST(Rules, OfTheThirdSpringMoveTheWheelRateAndLeaveRollAlone) {
+  const Car car = shipped("godwit-ta");
+  int tried = 0;
+  for (const char* id : {"front_third_harder", "front_third_softer", "rear_third_harder", "rear_third_softer"}) {
+    const Rule* rule = book().rule(id);
+    ASSERT_TRUE(rule) << id;
+    const int part = car.find_adjuster(std::string(name_of(rule->end)) + "_third_spring");
+    for (double now = 0.0; now <= 3.0; now += 1.0) {
+      CarSetup setup = kit_setup(car);
+      setup.at_index(part) = {now, now};
+      const auto rates = [&](const CarSetup& s) {
+        const auto model = build_model(car, s);
+        return LoadedCar::of(*model)->rates(rule->end);
+      };
+      for (const RuleStep& step : steps_of(*rule, car, setup)) {
+        ASSERT_EQ(step.adjuster, part);
+        CarSetup then = setup;
+        then.at_index(part) = {step.to, step.to};
+        const AxleRates was = rates(setup), is = rates(then);
+        EXPECT_GT((is.wheel_n_per_mm - was.wheel_n_per_mm) * rule->part.way, 0.01) << id << " from " << now;
+        EXPECT_NEAR(is.roll_n_mm_per_deg, was.roll_n_mm_per_deg, 0.02 * was.roll_n_mm_per_deg) << id;
+        ++tried;
+      }
+    }
+  }
+  EXPECT_GE(tried, 10);
 }
 
 TEST(Rules, AreWrittenAndReadBackTheSame) {
