@@ -271,18 +271,22 @@ bool changes_only(const Adjuster& a, std::initializer_list<Size> sizes, bool wei
   return any;
 }
 
+bool third_only(const Adjuster& a, bool weights) {
+  return changes_only(a,
+                      {Size::heave_rate, Size::heave_damping, Size::third_gap, Size::third_stroke, Size::third_bore,
+                       Size::third_holes, Size::third_hole, Size::third_thickness, Size::third_oil},
+                      weights);
+}
+
 }  // namespace
 
 bool Adjuster::one_piece() const {
-  return once || steering || only_kept() || in_the_differential() || of_third_element() ||
+  return once || steering || only_kept() || in_the_differential() || third_only(*this, true) ||
          changes_only(*this, {Size::bar_wire}, true);
 }
 
 bool Adjuster::of_third_element() const {
-  return changes_only(*this,
-                      {Size::heave_rate, Size::heave_damping, Size::third_gap, Size::third_stroke, Size::third_bore,
-                       Size::third_holes, Size::third_hole, Size::third_thickness, Size::third_oil},
-                      false);
+  return third_only(*this, false);
 }
 
 bool Adjuster::in_the_differential() const {

@@ -1,7 +1,7 @@
 #include "core/parts/fittings.hpp"
 
 #include <algorithm>
-#include <functional>
+#include <optional>
 
 #include "core/parts/answers.hpp"
 #include "core/parts/form_rows.hpp"
@@ -21,6 +21,7 @@ struct FittingField {
   const char* label;
   const char* unit;
   double usual;
+  std::optional<Size> size{};  ///< of which the car may know something already
 };
 
 struct FittingRow {
@@ -49,14 +50,14 @@ const std::vector<FittingRow>& rows() {
        {{"/bar/pivot_x_mm", "its holder, x", "mm", 20.0},
         {"/bar/pivot_z_mm", "its holder, z", "mm", 30.0},
         {"/bar/play_mm", "play of its links", "mm", 0.1},
-        {"/sizes/bar_wire_mm", "wire, diameter", "mm", 1.2},
+        {"/sizes/bar_wire_mm", "wire, diameter", "mm", 1.2, Size::bar_wire},
         {"/bar/wire_length_mm", "wire that twists, length", "mm", 62.0}},
        {"bar"}},
       {"fit_third",
        "third spring between levers",
        on_arms,
        {third_arm, third_rod, third_pivot, third_end},
-       {{"/sizes/heave_rate_n_per_mm", "its rate", "N/mm", 0.4}},
+       {{"/sizes/heave_rate_n_per_mm", "its rate", "N/mm", 0.4, Size::heave_rate}},
        {}},
       {"fit_droop_screw",
        "droop screw",
@@ -68,10 +69,10 @@ const std::vector<FittingRow>& rows() {
        "shock",
        has_arm_body,
        {shock_upper, shock_lower},
-       {{"/sizes/shock_extended_mm", "pulled out, pin to pin", "mm", 60.0},
-        {"/sizes/shock_compressed_mm", "pushed in, pin to pin", "mm", 50.0},
-        {"/sizes/spring_rate_n_per_mm", "spring, rate", "N/mm", 0.49},
-        {"/sizes/spring_free_mm", "spring, free length", "mm", 20.0},
+       {{"/sizes/shock_extended_mm", "pulled out, pin to pin", "mm", 60.0, Size::shock_extended},
+        {"/sizes/shock_compressed_mm", "pushed in, pin to pin", "mm", 50.0, Size::shock_compressed},
+        {"/sizes/spring_rate_n_per_mm", "spring, rate", "N/mm", 0.49, Size::spring_rate},
+        {"/sizes/spring_free_mm", "spring, free length", "mm", 20.0, Size::spring_free},
         {"/spring_seat_mm", "spring's seat above the lower pin", "mm", 14.0}},
        {}},
       {"fit_collar",
@@ -84,7 +85,7 @@ const std::vector<FittingRow>& rows() {
        "drive shaft",
        [](const Axle& a) { return a.driven() && a.mechanism->independent; },
        {shaft_cup, shaft_joint},
-       {{"/sizes/shaft_length_mm", "joint to pin", "mm", 50.0},
+       {{"/sizes/shaft_length_mm", "joint to pin", "mm", 50.0, Size::shaft_length},
         {"/cup/depth_mm", "cup, mouth to bottom", "mm", 9.0},
         {"/cup/least_hold_mm", "pin must stay in by", "mm", 2.0}},
        {"cup"}},
@@ -92,8 +93,8 @@ const std::vector<FittingRow>& rows() {
        "side springs",
        [](const Axle& a) { return !a.mechanism->independent; },
        {side_upper, side_lower},
-       {{"/sizes/side_rate_n_per_mm", "rate of each", "N/mm", 0.4},
-        {"/sizes/side_preload_mm", "pressed as the car stands", "mm", 1.5}},
+       {{"/sizes/side_rate_n_per_mm", "rate of each", "N/mm", 0.4, Size::side_rate},
+        {"/sizes/side_preload_mm", "pressed as the car stands", "mm", 1.5, Size::side_preload}},
        {}},
       {"fit_knuckle_stops",
        "knuckle stops",
@@ -204,6 +205,8 @@ std::string numbers_text(const Vec3& v) {
 
 /// What stands on an axle's document for a field of a fitting.
 double proposed_value(const Car& car, End end, const FittingField& f) {
+  if (f.size)
+    if (const double is = kit_size(car, end, *f.size); is > 0.0) return is;
   const std::string_view pointer = f.pointer;
   const Vec3 bar = proposed(car, end, attachment::bar_end);
   if (pointer == "/bar/pivot_x_mm") return std::round(bar.x() + 20.0);

@@ -221,6 +221,23 @@ TEST(Fittings, AJointThatBindsEndsTheLockAndTakenOffLetsItGoOn) {
   FAIL() << "no such place";
 }
 
+// A car that has a third spring at its shocks' mounts and gets the levers: the spring stays the one that it was.
+TEST(Fittings, LeaveASizeThatTheCarKnowsAsItIs) {
+  const CarFile file = file_of("heron-tc190");
+  Json source = file.source;
+  source["axles"]["front"]["sizes"]["heave_rate_n_per_mm"] = 0.71;
+  const auto with = recheck(source, "own");
+  ASSERT_TRUE(with);
+  const PartForm* form = find_part_form("fit_third");
+  const auto places = places_for(*form, *with->car);
+  ASSERT_FALSE(places.empty());
+  ASSERT_EQ(places.front().end, End::front);
+  ASSERT_TRUE(add_part(source, *with->car, *form, places.front(), questions_for(*form, places.front(), *with->car)));
+  const auto after = recheck(source, "own");
+  ASSERT_TRUE(after);
+  EXPECT_EQ(after->car->axle(End::front).kit_size[static_cast<std::size_t>(Size::heave_rate)], 0.71);
+}
+
 TEST(Fittings, WrongAnswersAreToldAndLeaveTheFile) {
   const CarFile file = file_of("heron-tc190");
   const auto refused = [&](const char* form_id, std::string_view id, const std::string& answer) {

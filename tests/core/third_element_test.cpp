@@ -272,6 +272,11 @@ TEST(AThirdSpring, IsOnePieceAnAxleAndTakesPistonsAndOilsFromTheBoxes) {
     EXPECT_EQ(pieces_for(car, car.find_adjuster(id)), 1) << id;
     EXPECT_EQ(group_of(car, a), PartGroup::shock) << id;
   }
+  // One that weighs something, too, is still one.
+  Car heavy = car;
+  Adjuster& spring = heavy.adjusters[static_cast<std::size_t>(heavy.find_adjuster("front_third_spring"))];
+  std::get<Positions>(spring.part).list[1].effect.masses.push_back({0, Vec3::Zero(), 12.0});
+  EXPECT_TRUE(spring.one_piece());
   const Adjuster& hole = car.adjusters[static_cast<std::size_t>(car.find_adjuster("rear_third_lever_hole"))];
   EXPECT_FALSE(hole.one_piece()) << "each lever has its own";
   EXPECT_EQ(group_of(car, hole), PartGroup::shock);
