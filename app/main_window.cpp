@@ -21,6 +21,7 @@
 #include <QStackedWidget>
 #include <QToolTip>
 #include <QVBoxLayout>
+#include <QWhatsThis>
 
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
@@ -317,6 +318,10 @@ void MainWindow::makeViewMenu() {
 void MainWindow::makeHelpMenu() {
   QMenu* menu = top_->menus().addMenu(tr("&Help"));
   menu->addAction(tr("&Guide, at what has the focus"), QKeySequence(Qt::Key_F1), this, &MainWindow::showGuide);
+  QAction* what = QWhatsThis::createAction(menu);
+  what->setObjectName(QStringLiteral("action.whatIsThis"));
+  what->setText(tr("&What is this? Then click it"));
+  menu->addAction(what);
   menu->addAction(tr("&Keys"), QKeySequence(Qt::CTRL | Qt::Key_F1), this, &MainWindow::showKeys);
   menu->addAction(tr("&Tour of five minutes, on the demo car"), this, [this] {
     if (maySpoil() && take(openDemo())) startTour();

@@ -9,14 +9,17 @@
 
 #include "app/settings/bench_tools.h"
 #include "core/io/bench_file.hpp"
+#include "core/load/third_element.hpp"
 
 namespace lowkite::app {
 namespace {
 
-/// Once this is ticked, an axle's shocks have been built.
-constexpr std::string_view shockStep = "build_fill";
-/// Names what the hand feels: piston and oil.
-constexpr std::string_view feelStep = "build_alike";
+/// Once `built` is ticked they have been built; `felt` names what the hand feels: piston and oil.
+struct BuildingSteps {
+  std::string_view built, felt;
+};
+constexpr std::array building_steps{BuildingSteps{"build_fill", "build_alike"},
+                                    BuildingSteps{"third_build", "third_build"}};  // by Dampers
 
 const QString suffix = QStringLiteral(".kite-bench.json");
 
@@ -147,33 +150,45 @@ void BenchModel::findLast() {
   }
 }
 
-bool BenchModel::hasShocks(End end) const {
-  for (const BenchStep& s : every_step(document_.car()))
-    if (s.spec->id == shockStep && s.end == end) return true;
-  return false;
+bool BenchModel::hasDampers(Dampers which, End end) const {
+  const Car& car = document_.car();
+  if (which == Dampers::third) {
+    if (!may_have_third_damper(car, end)) return false;
+    const auto model = build_model(car, document_.setup());
+    return model && third_law(*model, end).damping_n_s_per_mm > 0.0;
+  }
+  const auto steps = every_step(car);
+  return std::any_of(steps.begin(), steps.end(), [&](const BenchStep& s) {
+    return s.spec->id == building_steps[static_cast<std::size_t>(which)].built && s.end == end;
+  });
 }
 
-PerEnd<std::optional<BenchModel::ShocksBuilt>> BenchModel::shocksBuilt() const {
+BenchModel::LastBuilt BenchModel::lastBuilt() const {
   if (!document_.hasCar()) return {};
   const Car& car = document_.car();
   const std::vector<BenchStep> steps = every_step(car);
-  const auto look = [&](const BenchRun& run, PerEnd<std::optional<ShocksBuilt>>& found) {
-    for (const BenchStep& s : steps) {
-      if (s.spec->id != shockStep || !s.end || found[at(*s.end)]) continue;
-      const StepRecord* record = run.record(s.id);
-      if (!record || record->state != StepState::done) continue;
-      ShocksBuilt built{QString::fromStdString(record->when.empty() ? run.started : record->when), {}};
-      for (const BenchStep& about : steps) {
-        if (about.spec->id != feelStep || about.end != s.end) continue;
-        for (const int i : parts_named(car, about)) {
-          const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
-          const Setting& v = run.planned.at_index(i);
-          built.with << (v.left == v.right ? valueText(a, v.left)
-                                           : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)));
-        }
+  const auto with = [&](const BenchRun& run, std::string_view felt, End end) {
+    QStringList named;
+    for (const BenchStep& about : steps) {
+      if (about.spec->id != felt || about.end != end) continue;
+      for (const int i : parts_named(car, about)) {
+        const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+        const Setting& v = run.planned.at_index(i);
+        named << (v.left == v.right ? valueText(a, v.left)
+                                    : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)));
       }
-      found[at(*s.end)] = built;
     }
+    return named;
+  };
+  const auto look = [&](const BenchRun& run, LastBuilt& found) {
+    for (std::size_t which = 0; which < building_steps.size(); ++which)
+      for (const BenchStep& s : steps) {
+        if (s.spec->id != building_steps[which].built || !s.end || found[which][at(*s.end)]) continue;
+        const StepRecord* record = run.record(s.id);
+        if (!record || record->state != StepState::done) continue;
+        found[which][at(*s.end)] = Built{QString::fromStdString(record->when.empty() ? run.started : record->when),
+                                         with(run, building_steps[which].felt, *s.end)};
+      }
   };
   // Readings are many: the files of other runs are read once a run, not once a reading.
   if (!built_) {
@@ -184,10 +199,11 @@ PerEnd<std::optional<BenchModel::ShocksBuilt>> BenchModel::shocksBuilt() const {
       if (const auto run = load_run(path.toStdString(), car)) look(*run, *built_);
     }
   }
-  PerEnd<std::optional<ShocksBuilt>> found;
+  LastBuilt found;
   if (run_) look(*run_, found);
-  for (const End end : both_ends)
-    if (!found[at(end)]) found[at(end)] = (*built_)[at(end)];
+  for (std::size_t which = 0; which < found.size(); ++which)
+    for (const End end : both_ends)
+      if (!found[which][at(end)]) found[which][at(end)] = (*built_)[which][at(end)];
   return found;
 }
 
@@ -276,6 +292,7 @@ void BenchModel::takeReading(Side side, double value) {
     r.state = StepState::open;
     r.moved_by.clear();
     r.sure[at(side)] = false;
+    play_read(document_.car(), run, *step());
   });
 }
 
@@ -288,6 +305,7 @@ void BenchModel::takeBack(Side side) {
       r.readings[at(Side::right)] = r.readings[at(Side::left)];
     r.state = StepState::open;
     r.sure[at(side)] = false;
+    play_read(document_.car(), run, *step());
   });
 }
 

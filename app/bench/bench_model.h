@@ -77,13 +77,17 @@ class BenchModel : public QObject {
   [[nodiscard]] PerSide<std::optional<double>> lastTime(const std::string& id) const;
   [[nodiscard]] const QString& lastStarted() const { return lastStarted_; }
 
-  /// When an axle's shocks were last built by the steps here, and with what.
-  struct ShocksBuilt {
+  /// What is built by steps here: the shocks of an axle, or its third damper.
+  enum class Dampers : std::uint8_t { shocks, third };
+  /// When they were last built, and with what.
+  struct Built {
     QString when;      ///< ISO date and time
     QStringList with;  ///< piston and oil, as the setup of then had them
   };
-  [[nodiscard]] PerEnd<std::optional<ShocksBuilt>> shocksBuilt() const;
-  [[nodiscard]] bool hasShocks(End end) const;
+  using LastBuilt = std::array<PerEnd<std::optional<Built>>, 2>;  ///< by Dampers
+  [[nodiscard]] LastBuilt lastBuilt() const;
+  /// Whether the open setup has them.
+  [[nodiscard]] bool hasDampers(Dampers which, End end) const;
 
   /// Puts the car as measured into the document, as one edit.
   void takeAsMeasured();
@@ -113,8 +117,7 @@ class BenchModel : public QObject {
   std::optional<BenchRun> run_;
   std::shared_ptr<const Car> car_;  ///< that the run's plan was made for
   std::optional<BenchRun> last_;
-  mutable std::optional<PerEnd<std::optional<ShocksBuilt>>>
-      built_;  ///< in the other runs on the disk; none: to be looked up
+  mutable std::optional<LastBuilt> built_;  ///< in the other runs on the disk; none: to be looked up
   QString lastStarted_;
   std::vector<BenchStep> steps_;
   int current_ = 0;

@@ -25,6 +25,7 @@
 #include "app/look/theme.h"
 #include "app/paper/bench_sheet.h"
 #include "app/settings/club_rules.h"
+#include "app/widgets/kept_splitter.h"
 #include "app/widgets/scrolled.h"
 #include "app/widgets/segmented.h"
 #include "app/words/gauge_words.h"
@@ -72,6 +73,8 @@ QString stateText(const StepRecord& r) {
   return r.moved_by.empty() ? BenchWorkspace::tr("open") : BenchWorkspace::tr("to be read again: a turn has moved it");
 }
 
+constexpr int listWidth = 330;
+
 }  // namespace
 
 BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const UsualRanges& usual, const QString& folder,
@@ -81,12 +84,9 @@ BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const UsualR
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(8, 4, 8, 8);
   column->setSpacing(8);
-  auto* row = new QHBoxLayout;
-  row->setSpacing(8);
-  row->addWidget(makeLeft());
+  QWidget* left = makeLeft();
   card_ = new StepCard(model_, instruments_, usual, this);
-  row->addWidget(card_, 1);
-  column->addLayout(row, 1);
+  column->addWidget(new KeptSplitter(QStringLiteral("bench.columns"), left, card_, listWidth, this), 1);
   column->addWidget(makeOlder());
   column->addWidget(makeFoot());
   connect(&model_, &BenchModel::changed, this, &BenchWorkspace::refresh);
@@ -100,7 +100,6 @@ BenchWorkspace::BenchWorkspace(Document& document, ClubRules& club, const UsualR
 QWidget* BenchWorkspace::makeLeft() {
   auto* panel = new QFrame(this);
   panel->setProperty("panel", true);
-  panel->setFixedWidth(330);
   auto* column = new QVBoxLayout(panel);
   column->setContentsMargins(8, 8, 8, 8);
   lists_ =
@@ -429,26 +428,30 @@ void BenchWorkspace::refresh() {
 void BenchWorkspace::tellShocks() {
   QStringList lines;
   bool due = false;
-  const auto shocks = model_.shocksBuilt();
-  if (model_.document().hasCar())
-    for (const End end : both_ends) {
-      if (!model_.hasShocks(end)) continue;
-      const auto& built = shocks[at(end)];
-      if (!built) {
-        lines << tr("Shocks, %1: not built here yet").arg(endTitle(end));
-        continue;
-      }
-      QString line = tr("Shocks, %1: built %2").arg(endTitle(end), built->when.left(10));
-      if (!built->with.isEmpty()) line += tr(", %1").arg(built->with.join(tr(", ")));
-      if (runsSince) {
-        const int runs = runsSince(model_.document().car().id, built->when);
-        line += tr("; %1 since").arg(counted(runs, tr("%1 run"), tr("%1 runs")));
-        // Common practice, no source: oil darkens and takes air over about so many.
-        constexpr int manyRuns = 20;
-        due |= runs >= manyRuns;
-      }
-      lines << line;
+  const BenchModel::LastBuilt last = model_.lastBuilt();
+  const auto tell = [&](const QString& what, const std::optional<BenchModel::Built>& built) {
+    if (!built) {
+      lines << tr("%1: not built here yet").arg(what);
+      return;
     }
+    QString line = tr("%1: built %2").arg(what, built->when.left(10));
+    if (!built->with.isEmpty()) line += tr(", %1").arg(built->with.join(tr(", ")));
+    if (runsSince) {
+      const int runs = runsSince(model_.document().car().id, built->when);
+      line += tr("; %1 since").arg(counted(runs, tr("%1 run"), tr("%1 runs")));
+      // Common practice, no source: oil darkens and takes air over about so many.
+      constexpr int manyRuns = 20;
+      due |= runs >= manyRuns;
+    }
+    lines << line;
+  };
+  using Dampers = BenchModel::Dampers;
+  if (model_.document().hasCar()) {
+    for (const End end : both_ends)
+      if (model_.hasDampers(Dampers::shocks, end)) tell(tr("Shocks, %1").arg(endTitle(end)), last[0][at(end)]);
+    for (const End end : both_ends)
+      if (model_.hasDampers(Dampers::third, end)) tell(tr("Third damper, %1").arg(endTitle(end)), last[1][at(end)]);
+  }
   if (due) lines << tr("! Time to look into them again.");
   shocks_->setText(lines.join(QLatin1Char('\n')));
   shocks_->setVisible(!lines.isEmpty());

@@ -67,7 +67,9 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   column->setSpacing(6);
   depth_ = field(this, QStringLiteral("pull.depth"), 300.0, 1.0, 2, tr(" mm down"));
   depth_->setMinimum(-300.0);
+  depth_->setAccessibleName(tr("How far the chassis is pulled down"));
   grams_ = field(this, QStringLiteral("pull.grams"), 30000.0, 10.0, 0, tr(" g"));
+  grams_->setAccessibleName(tr("What both scales read together"));
   add_ = new QPushButton(tr("Take reading"), this);
   add_->setObjectName(QStringLiteral("pull.add"));
   add_->setProperty("bench", true);

@@ -10,12 +10,15 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
+#include <QScrollBar>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
 #include "app/bench/pull_page.h"
+#include "app/drawing/sketch.h"
 #include "app/look/theme.h"
 #include "app/settings/usual_ranges.h"
+#include "app/widgets/scrolled.h"
 #include "app/widgets/sided_field.h"
 #include "app/words/gauge_words.h"
 #include "app/words/wording.h"
@@ -45,8 +48,10 @@ StepCard::StepCard(BenchModel& model, Instruments& instruments, const UsualRange
     : QFrame(parent), model_(model), instruments_(instruments), usual_(usual) {
   setProperty("panel", true);
   setObjectName(QStringLiteral("step"));
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(24, 16, 24, 16);
+  // In a low window the step scrolls; what ends it stays in sight.
+  auto* step = new QWidget(this);
+  auto* column = new QVBoxLayout(step);
+  column->setContentsMargins(24, 16, 24, 8);
   column->setSpacing(8);
   phase_ = new QLabel(this);
   phase_->setObjectName(QStringLiteral("step.phase"));
@@ -56,11 +61,18 @@ StepCard::StepCard(BenchModel& model, Instruments& instruments, const UsualRange
   how_ = wrapped(this, QStringLiteral("step.how"), 14);
   named_ = wrapped(this, QStringLiteral("step.named"), 14, true);
   caution_ = wrapped(this, QStringLiteral("step.caution"), 14, true);
-  column->addWidget(phase_);
-  column->addWidget(title_);
-  column->addWidget(why_);
-  column->addWidget(how_);
-  column->addWidget(named_);
+  sketch_ = new SketchLabel(QStringLiteral("step.sketch"), this);
+  auto* words = new QVBoxLayout;
+  words->setSpacing(8);
+  for (QWidget* w : {static_cast<QWidget*>(phase_), static_cast<QWidget*>(title_), static_cast<QWidget*>(why_),
+                     static_cast<QWidget*>(how_), static_cast<QWidget*>(named_)})
+    words->addWidget(w);
+  words->addStretch(1);
+  auto* top = new QHBoxLayout;
+  top->setSpacing(16);
+  top->addLayout(words, 1);
+  top->addWidget(sketch_, 0, Qt::AlignTop);
+  column->addLayout(top);
   column->addWidget(caution_);
   auto* row = new QHBoxLayout;
   row->setSpacing(24);
@@ -92,7 +104,13 @@ StepCard::StepCard(BenchModel& model, Instruments& instruments, const UsualRange
   against->addStretch(1);
   column->addLayout(against);
   column->addStretch(1);
-  column->addWidget(makeButtons());
+  area_ = scrolled(step, this);
+  area_->setFocusPolicy(Qt::NoFocus);
+  auto* all = new QVBoxLayout(this);
+  all->setContentsMargins(0, 0, 0, 16);
+  all->setSpacing(8);
+  all->addWidget(area_, 1);
+  all->addWidget(makeButtons());
   connect(&model_, &BenchModel::changed, this, &StepCard::refresh);
   connect(&instruments_, &Instruments::changed, this, &StepCard::refreshLive);
   refresh();
@@ -188,7 +206,7 @@ StepCard::SideBox StepCard::makeSide(Side side) {
 QWidget* StepCard::makeButtons() {
   auto* box = new QWidget(this);
   auto* row = new QHBoxLayout(box);
-  row->setContentsMargins(0, 0, 0, 0);
+  row->setContentsMargins(24, 0, 24, 0);
   row->setSpacing(8);
   const auto button = [&](const QString& name, const QString& text) {
     auto* b = new QPushButton(text, box);
@@ -301,6 +319,9 @@ void StepCard::refresh() {
   caution_->setText(step->spec->caution.empty() ? QString()
                                                 : coloured(t.warn, tr("\u26A0 %1").arg(fromCore(step->spec->caution))));
   caution_->setVisible(!step->spec->caution.empty());
+  sketch_->show(step->gauge ? sketchOf(step->gauge->kind) : std::nullopt);
+  sketch_->setAccessibleName(step->gauge ? tr("How the gauge is laid: %1").arg(fromCore(step->gauge->label))
+                                         : QString());
   const bool one = step->gauge && !reads_each_side(*step->gauge, model_.run().bench);
   const bool pulled = step->gauge && step->gauge->kind == &gauge::pull_down;
   if (!pulled) pull_->hide();  // before the others come: both at once would ask for a taller window
@@ -312,6 +333,7 @@ void StepCard::refresh() {
     pull_->show(*step);
     pull_->setVisible(true);
   }
+  if (shownStep_ != step->id) area_->verticalScrollBar()->setValue(0);
   shownStep_ = step->id;
   const auto& v = model_.verdict();
   even_->setText(v && v->apart
@@ -478,12 +500,12 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
                     : lock ? (side == Side::left ? tr("lock to the left") : tr("lock to the right"))
                            : sideTitle(side))
                        .toUpper() +
-                   tr(" SHOULD READ"));
+                   (spec.play ? tr(" WANTED") : tr(" SHOULD READ")));
   const auto& v = model_.verdict();
   const SideVerdict none;
   const SideVerdict& verdict = v ? v->side[at(side)] : none;
-  s.target->setText(verdict.target ? gaugeText(spec, *verdict.target) : tr("no target"));
-  QString expected = tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
+  s.target->setText(verdict.target ? targetText(spec, *verdict.target) : tr("no target"));
+  QString expected = tellsText(spec);
   if (const FigureSpec* figure = find_figure(spec.id))
     if (const UsualRange* usual = usual_.find(model_.document().car(), g.end, *figure))
       expected += tr("; usual %1").arg(rangeWithUnit(*figure, usual->least, usual->most));
@@ -510,6 +532,7 @@ void StepCard::refreshSide(Side side, const BenchStep& step) {
   const bool other_told = other && other->verdict == GaugeAnswer::Verdict::turn;
   s.turned->setVisible(together ? side == Side::left && (told || other_told) : told);
   s.turned->setText(g.kind == &gauge::lock_inside ? tr("I set it")
+                    : spec.play                   ? tr("I changed it")
                     : together                    ? tr("I turned them")
                                                   : tr("I turned it"));
   if (verdict.asks_side) {

@@ -12,11 +12,13 @@
 class QLabel;
 class QLineEdit;
 class QPushButton;
+class QScrollArea;
 
 namespace lowkite::app {
 
 class PullPage;
 class SidedField;
+class SketchLabel;
 
 class UsualRanges;
 
@@ -75,7 +77,9 @@ class StepCard : public QFrame {
   QLabel* why_;
   QLabel* how_;
   QLabel* named_;
+  QScrollArea* area_;
   QLabel* caution_;
+  SketchLabel* sketch_;
   std::array<SideBox, 2> sides_;
   PullPage* pull_;
   QLabel* even_;

@@ -1,5 +1,7 @@
 #include "app/car/adjuster_page.h"
 
+#include <algorithm>
+
 #include <QCoreApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -41,6 +43,7 @@ AdjusterPage::AdjusterPage(CarEditor& editor, QWidget* parent) : QWidget(parent)
         list_->setCurrentRow(first + static_cast<int>(i));
     showSpots();
   });
+  connect(&editor_, &CarEditor::partsClicked, this, &AdjusterPage::choose);
   // Another car: what was being described was for the one before.
   connect(&editor_.document(), &Document::replaced, this, [this] { pages_->setCurrentIndex(0); });
 }
@@ -78,6 +81,7 @@ QWidget* AdjusterPage::makeList() {
   fewer_ = carButton(QStringLiteral("car.fewerPositions"), tr("One less"), box);
   connect(add_, &QPushButton::clicked, this, [this] {
     pages_->setCurrentIndex(1);
+    editor_.setPickable({});
     assistant_->begin();
   });
   connect(more_, &QPushButton::clicked, this, [this] {
@@ -157,7 +161,23 @@ void AdjusterPage::changeShown(const std::function<bool(Json&, std::size_t)>& ch
     Q_EMIT told(refusal);
 }
 
+void AdjusterPage::makePickable() {
+  if (!editor_.document().hasCar() || !isVisible() || pages_->currentIndex() != 0) return editor_.setPickable({});
+  const Car& car = editor_.document().car();
+  std::vector<FoundAt> parts = found_adjusters(car);
+  for (FoundAt& f : found_fittings(car, fittings_)) parts.push_back(std::move(f));
+  editor_.setPickable(std::move(parts));
+}
+
+void AdjusterPage::choose(const std::vector<int>& rows) {
+  if (rows.empty() || !isVisible() || pages_->currentIndex() != 0) return;
+  const auto now = std::find(rows.begin(), rows.end(), list_->currentRow());
+  list_->setCurrentRow(now == rows.end() || now + 1 == rows.end() ? rows.front() : *(now + 1));
+  list_->scrollToItem(list_->currentItem());
+}
+
 void AdjusterPage::showSpots() {
+  makePickable();
   if (!isVisible() || pages_->currentIndex() != 0) return;
   if (const Fitting* f = shownFitting()) {
     editor_.setGroup(f->end == End::front ? CarEditor::Group::front : CarEditor::Group::rear);
@@ -184,6 +204,7 @@ void AdjusterPage::showEvent(QShowEvent* event) {
 void AdjusterPage::hideEvent(QHideEvent* event) {
   QWidget::hideEvent(event);
   editor_.setSpots({});
+  editor_.setPickable({});
 }
 
 void AdjusterPage::refresh() {
@@ -228,6 +249,7 @@ void AdjusterPage::refresh() {
   remove_->setEnabled(own && (i >= 0 || fitting));
   add_->setEnabled(own);
   if (!isVisible() || pages_->currentIndex() != 0) return;
+  makePickable();
   if (fitting)
     editor_.setSpots(fitting->spots, fitting->bodies);
   else if (i >= 0)

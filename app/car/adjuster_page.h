@@ -36,6 +36,9 @@ class AdjusterPage : public QWidget {
   [[nodiscard]] const Fitting* shownFitting() const;
   void remove();
   void showSpots();
+  void makePickable();
+  /// The next of these rows, so that clicking again takes what lies behind.
+  void choose(const std::vector<int>& rows);
   void changeShown(const std::function<bool(Json&, std::size_t)>& change, const QString& what, const QString& refusal);
 
   CarEditor& editor_;

@@ -199,6 +199,12 @@ void CarEditor::setSpots(std::vector<PartSpot> spots, std::vector<DrawnBody> bod
   Q_EMIT spotsChanged();
 }
 
+void CarEditor::setPickable(std::vector<FoundAt> parts) {
+  if (parts.empty() && pickable_.empty()) return;
+  pickable_ = std::move(parts);
+  Q_EMIT spotsChanged();
+}
+
 void CarEditor::setShownReading(const std::optional<CaliperReading>& reading, double offset_mm) {
   shown_ = reading;
   shownOffset_ = offset_mm;

@@ -7,7 +7,7 @@
 #include <QObject>
 
 #include "app/document/document.h"
-#include "core/parts/fittings.hpp"
+#include "core/parts/found_at.hpp"
 #include "core/plan/next_reading.hpp"
 
 namespace lowkite::app {
@@ -67,8 +67,13 @@ class CarEditor : public QObject {
   /// `bodies`: two parts that may touch, as thick as they are.
   void setSpots(std::vector<PartSpot> spots, std::vector<DrawnBody> bodies = {});
   [[nodiscard]] const std::vector<DrawnBody>& bodies() const { return bodies_; }
+  /// The parts that a click in the drawing chooses; none while no list of parts is on show.
+  void setPickable(std::vector<FoundAt> parts);
+  [[nodiscard]] const std::vector<FoundAt>& pickable() const { return pickable_; }
 
  Q_SIGNALS:
+  /// These of the pickable parts lie under a click, in their order.
+  void partsClicked(const std::vector<int>& parts);
   void changed();           ///< the car or its readings
   void selectionChanged();  ///< group, side, point or the reading on show
   void told(const QString& news);
@@ -87,6 +92,7 @@ class CarEditor : public QObject {
   double shownOffset_ = 0.0;
   std::vector<PartSpot> spots_;
   std::vector<DrawnBody> bodies_;
+  std::vector<FoundAt> pickable_;
   std::vector<GuideStep> guide_;
   std::shared_ptr<const Car> guideFor_;
   std::optional<ReadingPlan> plan_;

@@ -19,6 +19,7 @@
 #include "app/car/point_model.h"
 #include "app/check/check_panel.h"
 #include "app/look/theme.h"
+#include "app/widgets/kept_splitter.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
 #include "core/io/json_document.hpp"
@@ -35,11 +36,9 @@ CarWorkspace::CarWorkspace(Document& document, PlanModel& plan, MyBoxes& boxes, 
   column->setContentsMargins(8, 4, 8, 8);
   column->setSpacing(8);
   column->addWidget(makeHead());
-  auto* row = new QHBoxLayout;
-  row->setSpacing(8);
-  row->addWidget(makeLeft(plan), 1);
-  row->addWidget(drawing_ = makeDrawing(), 1);
-  column->addLayout(row, 1);
+  QWidget* left = makeLeft(plan);
+  column->addWidget(new KeptSplitter(QStringLiteral("car.columns"), left, drawing_ = makeDrawing(), pageWidth, this),
+                    1);
   connect(&editor_, &CarEditor::told, this, &CarWorkspace::told);
   connect(&editor_, &CarEditor::changed, this, &CarWorkspace::refresh);
   connect(&editor_, &CarEditor::selectionChanged, this, &CarWorkspace::refresh);
@@ -76,9 +75,8 @@ QWidget* CarWorkspace::makeHead() {
 }
 
 QWidget* CarWorkspace::makeLeft(PlanModel& plan) {
-  auto* panel = left_ = new QFrame(this);
+  auto* panel = new QFrame(this);
   panel->setProperty("panel", true);
-  panel->setFixedWidth(pageWidth);
   auto* column = new QVBoxLayout(panel);
   column->setContentsMargins(8, 8, 8, 8);
   column->setSpacing(6);
@@ -216,8 +214,6 @@ void CarWorkspace::showPage(Page page) {
   pages_->setCurrentIndex(static_cast<int>(page));
   // What lies in boxes is no part of the drawing, and takes its place.
   drawing_->setVisible(page != Page::boxes);
-  left_->setMinimumWidth(pageWidth);
-  left_->setMaximumWidth(page == Page::boxes ? QWIDGETSIZE_MAX : pageWidth);
   refresh();
   Q_EMIT undoStackChanged();
 }
@@ -245,6 +241,12 @@ void CarWorkspace::refresh() {
                                 editor_.document().carModified() ? tr(", not saved yet") : QString())
                      : tr("%1 comes with the program. Give it a name to make it your own and change it.")
                            .arg(QString::fromStdString(car.name)));
+  // A reading that comes into hand is shown where it is seen; the view is the hand's again after that.
+  const auto& shown = editor_.shownReading();
+  if (shown.has_value() != lookedFor_.has_value() || (shown && !shown->same_place(*lookedFor_))) {
+    lookedFor_ = shown;
+    if (shown) showFrom(PointsView::bestFor(car, *shown, view_->from()));
+  }
   groups_->setCurrent(static_cast<int>(editor_.group()));
   sides_->setCurrent(editor_.side() == Side::left ? 0 : 1);
   sides_->setEnabled(editor_.group() != CarEditor::Group::steering);

@@ -62,7 +62,6 @@ class CarWorkspace : public Workspace {
   CarEditor editor_;
   MyBoxes& boxes_;
   BoxesPage* boxesPage_ = nullptr;
-  QFrame* left_ = nullptr;
   QWidget* drawing_ = nullptr;
   QLabel* name_ = nullptr;
   QLabel* weights_ = nullptr;
@@ -73,6 +72,7 @@ class CarWorkspace : public Workspace {
   Segmented* groups_ = nullptr;
   Segmented* sides_ = nullptr;
   Segmented* from_ = nullptr;
+  std::optional<CaliperReading> lookedFor_;  ///< the reading for which the view was chosen
   PointsView* view_ = nullptr;
   PointModel* points_ = nullptr;
   QTableView* pointTable_ = nullptr;

@@ -1,5 +1,7 @@
 #include "app/car/field_model.h"
 
+#include <QGuiApplication>
+
 #include "app/look/theme.h"
 
 namespace lowkite::app {
@@ -39,7 +41,7 @@ QVariant FieldModel::data(const QModelIndex& index, int role) const {
   if (role == Qt::TextAlignmentRole && index.column() == value)
     return QVariant::fromValue(Qt::AlignRight | Qt::AlignVCenter);
   if (role == Qt::FontRole && index.column() == value) return figureFont(textSize);
-  if (role == Qt::ForegroundRole && index.column() == unit) return tokens(Shade::light).soft;
+  if (role == Qt::ForegroundRole && index.column() == unit) return tokens(QGuiApplication::palette()).soft;
   if (role == Qt::UserRole && index.column() == value) {
     QStringList choices;
     for (const std::string& c : f.choices) choices << QString::fromStdString(c);

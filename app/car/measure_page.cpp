@@ -8,15 +8,20 @@
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QListWidget>
 #include <QPushButton>
 #include <QScrollArea>
 #include <QSettings>
 #include <QSignalBlocker>
+#include <QStackedWidget>
+#include <QTableView>
 #include <QTimer>
 #include <QVBoxLayout>
 
+#include "app/car/field_model.h"
+#include "app/car/field_table.h"
 #include "app/look/theme.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
@@ -26,12 +31,63 @@ namespace lowkite::app {
 namespace {
 
 constexpr int most_contradictions = 4;
-const QString orderKey = QStringLiteral("car/measureInOrder");
+const QString orderKey = QStringLiteral("car/measureInOrder");  // of the two orders of the readings
 
 }  // namespace
 
 MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
   auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  order_ =
+      new Segmented(QStringLiteral("measure.order"), {tr("Whole car"), tr("Most useful first"), tr("In order")}, this);
+  order_->setCurrent(1 + QSettings().value(orderKey).toInt());
+  connect(order_, &Segmented::chosen, this, [this](int i) { go(static_cast<Way>(i)); });
+  pages_ = new QStackedWidget(this);
+  pages_->addWidget(makeWhole());
+  pages_->addWidget(makeReadings());
+  column->addWidget(order_, 0, Qt::AlignLeft);
+  column->addWidget(pages_, 1);
+  connect(&editor_, &CarEditor::changed, this, &MeasurePage::refresh);
+  connect(&editor_, &CarEditor::selectionChanged, this, [this] {
+    if (!filling_) refresh();
+  });
+}
+
+QWidget* MeasurePage::makeWhole() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(6);
+  auto* how =
+      new QLabel(tr("A tape and a scale do. Wheelbase and track move whole axles with all that hangs on them, so "
+                    "no arm is stretched; every later reading then tells more."),
+                 box);
+  how->setObjectName(QStringLiteral("measure.wholeHow"));
+  how->setWordWrap(true);
+  whole_ = new FieldModel(
+      editor_, [this] { return whole_car_fields(editor_.source()); }, this);
+  QTableView* table = fieldTable(whole_, QStringLiteral("measure.whole"), box);
+  table->horizontalHeader()->setSectionResizeMode(FieldModel::name, QHeaderView::Stretch);
+  table->setColumnWidth(FieldModel::value, 180);
+  table->setColumnWidth(FieldModel::unit, 50);
+  auto* on = new QPushButton(tr("Then the readings that tell most"), box);
+  on->setObjectName(QStringLiteral("measure.wholeDone"));
+  on->setProperty("bench", true);
+  on->setProperty("primary", true);
+  connect(on, &QPushButton::clicked, this, [this] {
+    order_->setCurrent(static_cast<int>(Way::useful));
+    go(Way::useful);
+  });
+  column->addWidget(how);
+  column->addWidget(table, 1);
+  column->addWidget(on);
+  return box;
+}
+
+QWidget* MeasurePage::makeReadings() {
+  auto* box = new QWidget(this);
+  auto* column = new QVBoxLayout(box);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
   list_ = new QListWidget(this);
@@ -72,12 +128,6 @@ MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), 
   row->addWidget(field_, 1);
   row->addWidget(take_);
   row->addWidget(back_);
-  order_ = new Segmented(QStringLiteral("measure.order"), {tr("Most useful first"), tr("In order")}, this);
-  order_->setCurrent(QSettings().value(orderKey).toInt());
-  connect(order_, &Segmented::chosen, this, [this](int i) {
-    QSettings().setValue(orderKey, i);
-    if (usefulFirst()) goToNext();
-  });
   known_ = new QLabel(this);
   known_->setObjectName(QStringLiteral("measure.known"));
   known_->setWordWrap(true);
@@ -89,7 +139,6 @@ MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), 
   apply_ = new QPushButton(tr("Move the points to where the readings have them"), this);
   apply_->setObjectName(QStringLiteral("measure.apply"));
   apply_->setProperty("bench", true);
-  column->addWidget(order_, 0, Qt::AlignLeft);
   column->addWidget(known_);
   column->addWidget(list_, 1);
   column->addWidget(title_);
@@ -106,10 +155,13 @@ MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), 
     if (at >= 0) editor_.takeBack(steps_[static_cast<std::size_t>(at)].reading);
   });
   connect(apply_, &QPushButton::clicked, &editor_, &CarEditor::takeFit);
-  connect(&editor_, &CarEditor::changed, this, &MeasurePage::refresh);
-  connect(&editor_, &CarEditor::selectionChanged, this, [this] {
-    if (!filling_) refresh();
-  });
+  return box;
+}
+
+void MeasurePage::go(Way way) {
+  if (way != Way::whole) QSettings().setValue(orderKey, static_cast<int>(way) - 1);
+  refresh();
+  if (way == Way::useful) goToNext();
 }
 
 QWidget* MeasurePage::makeConventions() {
@@ -181,6 +233,21 @@ void MeasurePage::hideEvent(QHideEvent* event) {
 
 void MeasurePage::refresh() {
   if (!isVisible()) return;
+  const Document& document = editor_.document();
+  // A car of one's own of which nothing was measured yet begins as a whole.
+  if (document.hasCar() && document.car().id != startedFor_) {
+    startedFor_ = document.car().id;
+    const bool fresh_car = editor_.editable() && editor_.readings().empty();
+    order_->setCurrent(fresh_car ? static_cast<int>(Way::whole) : 1 + QSettings().value(orderKey).toInt());
+  }
+  pages_->setCurrentIndex(way() == Way::whole ? 0 : 1);
+  if (way() == Way::whole) {
+    whole_->refresh();
+    filling_ = true;
+    editor_.setShownReading(std::nullopt);
+    filling_ = false;
+    return;
+  }
   filling_ = true;
   steps_ = editor_.guide();
   const int before = list_->currentRow();
@@ -204,7 +271,7 @@ void MeasurePage::refresh() {
   for (QWidget* w : {static_cast<QWidget*>(field_), static_cast<QWidget*>(take_), static_cast<QWidget*>(back_)})
     w->setEnabled(editor_.editable() && !steps_.empty());
   const auto& next = editor_.readingPlan().next;
-  const int first = usefulFirst() && next ? static_cast<int>(*next) : 0;
+  const int first = way() == Way::useful && next ? static_cast<int>(*next) : 0;
   const int row = std::clamp(fresh ? first : before, 0, std::max(0, static_cast<int>(steps_.size()) - 1));
   if (!steps_.empty()) {
     const QSignalBlocker quiet(list_);
@@ -251,7 +318,7 @@ void MeasurePage::take() {
   field_->interpretText();
   const double mm = field_->value() - conventionOffset();
   editor_.takeReading(steps_[static_cast<std::size_t>(row)].reading, mm);
-  if (usefulFirst())
+  if (way() == Way::useful)
     goToNext();
   else if (row + 1 < list_->count())
     list_->setCurrentRow(row + 1);
@@ -259,8 +326,8 @@ void MeasurePage::take() {
   field_->selectAll();
 }
 
-bool MeasurePage::usefulFirst() const {
-  return order_->current() == 0;
+MeasurePage::Way MeasurePage::way() const {
+  return static_cast<Way>(order_->current());
 }
 
 void MeasurePage::goToNext() {

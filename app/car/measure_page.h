@@ -1,5 +1,5 @@
-// The measuring guide: one reading after the other, each with how to take it and what the car file would give; what the
-// readings make of the points, and which of them contradict each other.
+// The measuring guide: the car as a whole first, then one reading after the other, each with how to take it and what
+// the car file would give; what the readings make of the points, and which of them contradict each other.
 #pragma once
 
 #include <QWidget>
@@ -11,9 +11,11 @@ class QDoubleSpinBox;
 class QLabel;
 class QListWidget;
 class QPushButton;
+class QStackedWidget;
 
 namespace lowkite::app {
 
+class FieldModel;
 class Segmented;
 
 class MeasurePage : public QWidget {
@@ -26,7 +28,13 @@ class MeasurePage : public QWidget {
   void hideEvent(QHideEvent* event) override;
 
  private:
+  /// What is gone through: the car as a whole, the readings that tell most, or all in order.
+  enum class Way { whole, useful, inOrder };
+
+  QWidget* makeWhole();
+  QWidget* makeReadings();
   QWidget* makeConventions();
+  void go(Way way);
   void refresh();
   void show(int row);
   void take();
@@ -35,7 +43,7 @@ class MeasurePage : public QWidget {
   [[nodiscard]] double conventionOffset() const;
   [[nodiscard]] QString fitText() const;
   [[nodiscard]] QString knownText();
-  [[nodiscard]] bool usefulFirst() const;
+  [[nodiscard]] Way way() const;
 
   CarEditor& editor_;
   std::vector<GuideStep> steps_;
@@ -51,6 +59,9 @@ class MeasurePage : public QWidget {
   QDoubleSpinBox* blocks_ = nullptr;
   QLabel* known_;
   Segmented* order_;
+  QStackedWidget* pages_;
+  FieldModel* whole_ = nullptr;
+  std::string startedFor_;  ///< the car for which the way in was chosen
   QLabel* fit_;
   QPushButton* apply_;
   bool filling_ = false;

@@ -20,6 +20,23 @@ namespace {
 
 constexpr double reachPx = 16.0;
 constexpr double ballPx = 5.0;
+constexpr double jawPx = 24.0, jawBelowPx = 8.0;  // of a caliper, over and under what it measures
+
+/// Where a reading is laid.
+std::pair<Vec3, Vec3> endsOf(const Car& car, const CaliperReading& r) {
+  const Vec3 a = place_of(car, r.a);
+  switch (r.kind) {
+    case ReadingKind::distance:
+      return {a, place_of(car, r.b)};
+    case ReadingKind::height:
+      return {a, Vec3(a.x(), a.y(), 0.0)};
+    case ReadingKind::across:
+      return {a, Vec3(a.x(), -a.y(), a.z())};
+    case ReadingKind::along:
+      return {a, Vec3(place_of(car, r.b).x(), a.y(), a.z())};
+  }
+  return {a, a};
+}
 
 double rounded(double mm) {
   return std::round(mm / PointsView::nudge_mm) * PointsView::nudge_mm;
@@ -51,8 +68,25 @@ void PointsView::setFrom(From from) {
   update();
 }
 
+PointsView::From PointsView::bestFor(const Car& car, const CaliperReading& reading, From now) {
+  constexpr double wellSeen = 0.6;  // of its length, where it is seen longest
+  const std::pair<Vec3, Vec3> ends = endsOf(car, reading);
+  const auto seen = [&](From from) {
+    const QPointF d = projected(ends.second, from) - projected(ends.first, from);
+    return std::hypot(d.x(), d.y());
+  };
+  From best = now;
+  for (const From from : {From::front, From::above, From::side})
+    if (seen(from) > seen(best)) best = from;
+  return seen(now) >= wellSeen * seen(best) ? now : best;
+}
+
 QPointF PointsView::project(const Vec3& p) const {
-  switch (from_) {
+  return projected(p, from_);
+}
+
+QPointF PointsView::projected(const Vec3& p, From from) {
+  switch (from) {
     case From::front:
       return {-p.y(), p.z()};
     case From::above:
@@ -145,6 +179,7 @@ void PointsView::paintEvent(QPaintEvent*) {
     paintSide(p, editor_.side() == Side::left ? Side::right : Side::left);
     paintSide(p, editor_.side());
   }
+  paintPickable(p);
   paintBodies(p);
   paintSpots(p);
   if (editor_.point() && editor_.spots().empty() && editor_.bodies().empty()) paintName(p, *editor_.point());
@@ -257,35 +292,33 @@ void PointsView::paintDimension(QPainter& p) const {
   if (!r) return;
   const Tokens& t = tokens(palette());
   const Car& car = editor_.document().car();
-  Vec3 a = place_of(car, r->a);
-  Vec3 b = a;
-  switch (r->kind) {
-    case ReadingKind::distance:
-      b = place_of(car, r->b);
-      break;
-    case ReadingKind::height:
-      b.z() = 0.0;
-      break;
-    case ReadingKind::across:
-      b.y() = -b.y();
-      break;
-    case ReadingKind::along:
-      b = Vec3(place_of(car, r->b).x(), a.y(), a.z());
-      break;
-  }
-  const QPointF from = toScreen(a);
-  const QPointF to = toScreen(b);
+  const auto [a, b] = endsOf(car, *r);
+  QPointF from = toScreen(a);
+  QPointF to = toScreen(b);
   p.setPen(QPen(t.kite, 2.5));
   p.setBrush(t.kite);
   const QPointF along = to - from;
   const double length = std::hypot(along.x(), along.y());
+  QPointF textAt = 0.5 * (from + to) + QPointF(0, r->kind == ReadingKind::height ? 0.0 : -20.0);
   if (length < 4.0) {
     p.setBrush(Qt::NoBrush);
     p.drawEllipse(from, 12, 12);  // the dimension points at the eye
   } else {
-    p.drawLine(from, to);
     const QPointF u = along / length;
     const QPointF n(-u.y(), u.x());
+    if (r->kind != ReadingKind::height) {
+      // The caliper as it is laid: its jaws over the cups, or between them, and its beam above.
+      const QPointF outward = u * (0.5 * editor_.shownOffset() * scale_);
+      from -= outward;
+      to += outward;
+      const QPointF up = n.y() > 0.0 ? -n : n;
+      p.setPen(QPen(t.kite, 3.5, Qt::SolidLine, Qt::FlatCap));
+      for (const QPointF& jaw : {from, to}) p.drawLine(jaw - up * jawBelowPx, jaw + up * jawPx);
+      p.drawLine(from + up * jawPx, to + up * jawPx);
+      p.setPen(QPen(t.kite, 2.5));
+      textAt = 0.5 * (from + to) + up * (jawPx + 18.0);
+    }
+    p.drawLine(from, to);
     for (const auto& [tip, way] : {std::pair(from, 1.0), std::pair(to, -1.0)}) {
       const QPointF arrow[3] = {tip, tip + u * (way * 10) + n * 4, tip + u * (way * 10) - n * 4};
       p.drawPolygon(arrow, 3);
@@ -297,7 +330,8 @@ void PointsView::paintDimension(QPainter& p) const {
   p.setFont(figureFont(16, true));
   const QFontMetrics metrics(p.font());
   QRectF box(0, 0, metrics.horizontalAdvance(text) + 14, 26);
-  box.moveCenter((from + to) / 2.0 + QPointF(0, -20));
+  box.moveCenter(textAt);
+  if (r->kind == ReadingKind::height) box.moveLeft(std::max(from.x(), to.x()) + 14.0);  // beside the arrow
   box.moveLeft(std::clamp(box.left(), 4.0, std::max(4.0, width() - box.width() - 4.0)));
   box.moveTop(std::clamp(box.top(), 4.0, std::max(4.0, height() - box.height() - 30.0)));
   p.setPen(Qt::NoPen);
@@ -307,20 +341,61 @@ void PointsView::paintDimension(QPainter& p) const {
   p.drawText(box, Qt::AlignCenter, text);
 }
 
+QPainterPath PointsView::outline(const DrawnBody& b) const {
+  const bool right = editor_.side() == Side::right;
+  const QPointF from = toScreen(right ? mirrored(b.from) : b.from), to = toScreen(right ? mirrored(b.to) : b.to);
+  QPainterPath line(from);
+  line.lineTo(to == from ? to + QPointF(0.01, 0.0) : to);
+  QPainterPathStroker stroker;
+  stroker.setWidth(std::max(3.0, 2.0 * b.radius_mm * scale_));
+  stroker.setCapStyle(Qt::RoundCap);
+  return stroker.createStroke(line);
+}
+
+bool PointsView::looksAt(const FoundAt& part) const {
+  if (editor_.group() == CarEditor::Group::steering) return part.steering;
+  return !part.steering && part.end == (editor_.group() == CarEditor::Group::front ? End::front : End::rear);
+}
+
+std::vector<int> PointsView::partsAt(const QPointF& where) const {
+  std::vector<int> at_a_point, along;
+  const auto near_point = [&](const PointRef& ref) {
+    const QPointF d = toScreen(editor_.place(ref, ref.steering ? Side::left : editor_.side())) - where;
+    return std::hypot(d.x(), d.y()) < reachPx;
+  };
+  const auto under = [&](const DrawnBody& b) { return outline(b).contains(where); };
+  const auto& parts = editor_.pickable();
+  for (std::size_t i = 0; i < parts.size(); ++i) {
+    const FoundAt& f = parts[i];
+    if (!looksAt(f)) continue;
+    if (std::any_of(f.points.begin(), f.points.end(), near_point))
+      at_a_point.push_back(static_cast<int>(i));
+    else if (std::any_of(f.lines.begin(), f.lines.end(), under) || std::any_of(f.bodies.begin(), f.bodies.end(), under))
+      along.push_back(static_cast<int>(i));
+  }
+  // A ball is a finer aim than the link that it ends.
+  at_a_point.insert(at_a_point.end(), along.begin(), along.end());
+  return at_a_point;
+}
+
+void PointsView::paintPickable(QPainter& p) const {
+  const Tokens& t = tokens(palette());
+  p.setPen(QPen(faint(t.soft, 0.8), 1.0, Qt::DotLine));
+  p.setBrush(Qt::NoBrush);
+  for (const FoundAt& f : editor_.pickable())
+    if (looksAt(f))
+      for (const DrawnBody& b : f.bodies) p.drawPath(outline(b));
+}
+
 void PointsView::paintBodies(QPainter& p) const {
   const Tokens& t = tokens(palette());
   for (const DrawnBody& b : editor_.bodies()) {
     if (editor_.group() != (b.end == End::front ? CarEditor::Group::front : CarEditor::Group::rear)) continue;
     const bool right = editor_.side() == Side::right;
     const QPointF from = toScreen(right ? mirrored(b.from) : b.from), to = toScreen(right ? mirrored(b.to) : b.to);
-    QPainterPath line(from);
-    line.lineTo(to == from ? to + QPointF(0.01, 0.0) : to);
-    QPainterPathStroker stroker;
-    stroker.setWidth(std::max(3.0, 2.0 * b.radius_mm * scale_));
-    stroker.setCapStyle(Qt::RoundCap);
     p.setPen(QPen(t.kite, 2.0));
     p.setBrush(faint(t.kite, 0.15));
-    p.drawPath(stroker.createStroke(line));
+    p.drawPath(outline(b));
     p.setFont(textFont(labelSize, true));
     const QString text = fromCore(b.name);
     QRectF box(0, 0, QFontMetrics(p.font()).horizontalAdvance(text) + 8, 16);
@@ -411,6 +486,7 @@ void PointsView::mousePressEvent(QMouseEvent* event) {
   setFocus(Qt::MouseFocusReason);
   const auto near = pointNear(event->position());
   editor_.setPoint(near);
+  if (const auto parts = partsAt(event->position()); !parts.empty()) Q_EMIT editor_.partsClicked(parts);
   if (!near) return;
   dragFrom_ = event->position();
   dragged_ = editor_.place(*near, editor_.side());
@@ -419,7 +495,8 @@ void PointsView::mousePressEvent(QMouseEvent* event) {
 
 void PointsView::mouseMoveEvent(QMouseEvent* event) {
   if (!dragFrom_) {
-    setCursor(pointNear(event->position()) ? Qt::PointingHandCursor : Qt::ArrowCursor);
+    const bool found = pointNear(event->position()) || !partsAt(event->position()).empty();
+    setCursor(found ? Qt::PointingHandCursor : Qt::ArrowCursor);
     return;
   }
   const QPointF by = event->position() - *dragFrom_;

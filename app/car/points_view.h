@@ -1,9 +1,11 @@
 // The car's points in the kit state, to scale: from the front, from above or from the side. A point is picked with a
-// click, moved by dragging it or with the arrow keys; the reading asked for is drawn as a dimension.
+// click, moved by dragging it or with the arrow keys; so is a part while their list is on show. The reading asked for
+// is drawn as a dimension.
 #pragma once
 
 #include <optional>
 
+#include <QPainterPath>
 #include <QWidget>
 
 #include "app/car/car_editor.h"
@@ -19,6 +21,8 @@ class PointsView : public QWidget {
 
   void setFrom(From from);
   [[nodiscard]] From from() const { return from_; }
+  /// The view in which a reading is seen well: this one, where it is.
+  [[nodiscard]] static From bestFor(const Car& car, const CaliperReading& reading, From now);
   /// Where a place in chassis axes is painted.
   [[nodiscard]] QPointF toScreen(const Vec3& mm) const;
 
@@ -35,6 +39,7 @@ class PointsView : public QWidget {
  private:
   void rescale();
   [[nodiscard]] QPointF project(const Vec3& mm) const;
+  [[nodiscard]] static QPointF projected(const Vec3& mm, From from);
   /// The place `px` on the screen away from where it was, along the paper.
   [[nodiscard]] Vec3 movedBy(const Vec3& mm, const QPointF& px) const;
   [[nodiscard]] std::optional<PointRef> pointNear(const QPointF& where) const;
@@ -45,6 +50,12 @@ class PointsView : public QWidget {
   void paintDimension(QPainter& p) const;
   void paintSpots(QPainter& p) const;
   void paintBodies(QPainter& p) const;
+  void paintPickable(QPainter& p) const;
+  /// The pickable parts under a place of the screen, in their order.
+  [[nodiscard]] std::vector<int> partsAt(const QPointF& where) const;
+  [[nodiscard]] bool looksAt(const FoundAt& part) const;
+  /// The outline of a body on the screen, on the side that is edited.
+  [[nodiscard]] QPainterPath outline(const DrawnBody& body) const;
   void nudge(const QPointF& mm);
 
   CarEditor& editor_;

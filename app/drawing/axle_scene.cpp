@@ -50,7 +50,7 @@ SceneSide sideOf(const SceneCorner& corner, const WheelConstruction& constructio
   for (const auto& [a, b] : {std::pair(1, 1), std::pair(1, -1), std::pair(-1, -1), std::pair(-1, 1)})
     s.tyre << across(corner.wheel.centre + spin * (0.5 * corner.wheel.tyre.width_mm * a) +
                      up * (corner.wheel.tyre.radius_mm * b));
-  if (corner.shaft_pin) s.shaftPin = across(*corner.shaft_pin);
+  s.cup = corner.cup;
   s.limits = corner.limits;
   s.construction = construction;
   return s;

@@ -39,7 +39,7 @@ struct SceneSide {
   std::vector<FrontPlace> balls;
   std::vector<SceneShims> shims;
   std::vector<SceneHandle> handles;
-  std::optional<FrontPlace> shaftPin;
+  std::optional<SceneCup> cup;
   std::vector<SceneLimit> limits;
   QPolygonF tyre;
   QPolygonF hub;  ///< outline of carrier and knuckle

@@ -129,9 +129,15 @@ void AxleView::paintSide(QPainter& p, const SceneSide& s) const {
   paintStrokes(p, s.strokes);
   for (const SceneHandle& h : s.handles)
     if (!h.ball) paintHexagon(p, toScreen(h.at), toScreen(h.at + h.along) - toScreen(h.at), t, scale_);
+  if (s.cup)
+    paintCup(
+        p, *s.cup,
+        [this](const Vec3& v) {
+          return toScreen({v.y(), v.z()});
+        },
+        scale_, t);
   p.setPen(QPen(t.ink, 1.5));
   p.setBrush(palette().color(QPalette::Base));
-  if (s.shaftPin) p.drawEllipse(toScreen(*s.shaftPin), std::max(2.0, px(1.0)), std::max(2.0, px(1.0)));
   for (const FrontPlace& ball : s.balls) p.drawEllipse(toScreen(ball), px(ballRadius_mm), px(ballRadius_mm));
 }
 

@@ -72,11 +72,14 @@ void addLimits(const Car& car, const Variant& v, End end, Side side, const OnGro
   if (parts.shaft) {
     const Vec3 cup = place(attachment::shaft_cup);
     const Vec3 joint = place(attachment::shaft_joint);
-    s.shaft_pin = cup + (cup - joint).normalized() * parts.shaft->depth_mm;
+    const Vec3 outboard = (joint - cup).normalized();
+    const double deep = car.axle(end).cup ? car.axle(end).cup->depth_mm : 0.0;
+    const Vec3 inboard = onGround.direction(-Vec3::UnitY());
+    s.cup = SceneCup{cup, cup + deep * inboard, cup - outboard * parts.shaft->depth_mm, outboard};
     for (const auto& [left, what] : {std::pair(parts.shaft->to_falling_out_mm, "out of its cup"),
                                      std::pair(parts.shaft->to_bottoming_mm, "on the cup's bottom")})
       if (left < near_mm)
-        s.limits.push_back({*s.shaft_pin,
+        s.limits.push_back({s.cup->pin,
                             left < 0.0 ? fmt::format("drive shaft {}", what)
                                        : fmt::format("drive shaft {:.1f} mm from {}", left, what),
                             left < 0.0});

@@ -39,6 +39,13 @@ struct SceneLimit {
   bool past = false;  ///< beyond its end; else near it
 };
 
+/// The differential's cup with the drive shaft's pin in it.
+struct SceneCup {
+  Vec3 mouth, bottom;
+  Vec3 pin;    ///< its middle
+  Vec3 shaft;  ///< unit, from the pin outboard
+};
+
 struct SceneWheel {
   Vec3 centre, spin;  ///< spin: unit, outboard
   Tyre tyre;
@@ -49,9 +56,9 @@ struct SceneCorner {
   std::vector<Vec3> balls;
   std::vector<SceneStack> stacks;
   std::vector<SceneGrip> grips;
-  std::vector<Vec3> hub;          ///< points that carrier and knuckle join
-  std::vector<Vec3> on_chassis;   ///< points that the bulkhead carries
-  std::optional<Vec3> shaft_pin;  ///< in the differential's cup
+  std::vector<Vec3> hub;         ///< points that carrier and knuckle join
+  std::vector<Vec3> on_chassis;  ///< points that the bulkhead carries
+  std::optional<SceneCup> cup;
   std::vector<SceneLimit> limits;
   std::vector<Vec3> instant_chain;  ///< lower inner, lower outer, upper inner, upper outer of the two-line drawing
   std::optional<Vec3> third_end;    ///< of a third spring on this side's lever

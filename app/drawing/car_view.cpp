@@ -260,6 +260,9 @@ void CarView::paintLines(QPainter& p, const std::vector<SceneLine>& lines) const
 void CarView::paintCorner(QPainter& p, const SceneCorner& c) const {
   const Tokens& t = tokens(palette());
   paintLines(p, c.lines);
+  if (c.cup && from_ != From::side)  // from the side it is looked into
+    paintCup(
+        p, *c.cup, [this](const Vec3& v) { return toScreen(v); }, scale_, t);
   for (const SceneGrip& g : c.grips)
     if (!g.ball) paintHexagon(p, toScreen(g.at), toScreen(g.at + g.along) - toScreen(g.at), t, scale_);
   p.setPen(QPen(t.ink, 1.5));

@@ -160,6 +160,32 @@ void paintPart(QPainter& p, const QPointF& a, const QPointF& b, Stroke stroke, c
   }
 }
 
+void paintCup(QPainter& p, const SceneCup& cup, const std::function<QPointF(const Vec3&)>& toScreen, double pxPerMm,
+              const Tokens& t) {
+  constexpr double halfWide = 3.4, halfPin = 3.0, wall = 1.0;  // mm; their sizes are told by no car file
+  const QPointF mouth = toScreen(cup.mouth);
+  const QPointF bottom = toScreen(cup.bottom);
+  const QPointF deep = bottom - mouth;
+  const double depth = std::hypot(deep.x(), deep.y());
+  if (depth > 2.0) {  // else it is looked into
+    const QPointF n = QPointF(-deep.y(), deep.x()) / depth * halfWide * pxPerMm;
+    QPainterPath cut(mouth + n);
+    cut.lineTo(bottom + n);
+    cut.lineTo(bottom - n);
+    cut.lineTo(mouth - n);
+    p.setPen(QPen(faint(t.ink, 0.75), std::max(1.5, wall * pxPerMm), Qt::SolidLine, Qt::FlatCap, Qt::MiterJoin));
+    p.setBrush(Qt::NoBrush);
+    p.drawPath(cut);
+  }
+  const QPointF pin = toScreen(cup.pin);
+  const QPointF along = toScreen(cup.pin + cup.shaft) - pin;
+  const double length = std::hypot(along.x(), along.y());
+  if (length < 1e-6) return;
+  const QPointF n = QPointF(-along.y(), along.x()) / length * halfPin * pxPerMm;
+  p.setPen(QPen(t.ink, std::max(2.0, wall * pxPerMm), Qt::SolidLine, Qt::RoundCap));
+  p.drawLine(pin - n, pin + n);
+}
+
 void paintHexagon(QPainter& p, const QPointF& at, const QPointF& way, const Tokens& t, double px) {
   const double length = std::hypot(way.x(), way.y());
   if (length < 1e-6) return;
@@ -172,6 +198,8 @@ void paintHexagon(QPainter& p, const QPointF& at, const QPointF& way, const Toke
   p.setBrush(p.background());
   p.drawPolygon(hex);
 }
+
+constexpr double leastMagnified = 0.4, mostMagnified = 16.0;
 
 DrawingView::DrawingView(PlanModel& model, const QString& name, QWidget* parent) : QWidget(parent), model_(model) {
   setObjectName(name);
@@ -186,27 +214,28 @@ void DrawingView::setEdges(const QMargins& edges) {
   rescale();
 }
 
-void DrawingView::fit() {
-  magnified_ = 1.0;
-  panned_ = {};
+void DrawingView::setLook(const Look& look) {
+  const bool sound = std::isfinite(look.magnified) && std::isfinite(look.panned.x()) && std::isfinite(look.panned.y());
+  magnified_ = sound ? std::clamp(look.magnified, leastMagnified, mostMagnified) : 1.0;
+  panned_ = sound ? look.panned : QPointF();
   rescale();
+  Q_EMIT lookChanged();
+}
+
+void DrawingView::fit() {
+  setLook({});
 }
 
 void DrawingView::magnify(double steps, const QPointF& about) {
   constexpr double perStep = 1.2;
-  constexpr double least = 0.4;
-  constexpr double most = 16.0;
-  const double next = std::clamp(magnified_ * std::pow(perStep, steps), least, most);
+  const double next = std::clamp(magnified_ * std::pow(perStep, steps), leastMagnified, mostMagnified);
   // The place under the pointer stays: its distance from the middle grows with the picture.
   const QPointF from = about - room().center();
-  panned_ = from + (panned_ - from) * (next / magnified_);
-  magnified_ = next;
-  rescale();
+  setLook({next, from + (panned_ - from) * (next / magnified_)});
 }
 
 void DrawingView::pan(const QPointF& px) {
-  panned_ += px;
-  rescale();
+  setLook({magnified_, panned_ + px});
 }
 
 void DrawingView::placeAt(double scale, const QPointF& origin) {

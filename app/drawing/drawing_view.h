@@ -1,6 +1,7 @@
 // What every drawing of the car shares: parts that can be picked and stepped, a chassis that can be dragged.
 #pragma once
 
+#include <functional>
 #include <optional>
 #include <string_view>
 #include <vector>
@@ -35,6 +36,13 @@ class DrawingView : public QWidget {
   void pan(const QPointF& px);
   /// How much larger than fitted; 1 when all is in sight.
   [[nodiscard]] double magnification() const { return magnified_; }
+  /// What the hand has magnified and moved, px.
+  struct Look {
+    double magnified = 1.0;
+    QPointF panned;
+  };
+  [[nodiscard]] Look look() const { return {magnified_, panned_}; }
+  void setLook(const Look& look);
   /// Where the handle of an adjuster is painted; `side` is passed over for parts of the steering.
   [[nodiscard]] std::optional<QPointF> handleAt(int adjuster, Side side) const;
   /// The present drawing painted on any device at any size (for export and pictures).
@@ -53,6 +61,7 @@ class DrawingView : public QWidget {
   [[nodiscard]] std::vector<QRectF> picks() const;
 
  Q_SIGNALS:
+  void lookChanged();
   void figureAsked(std::string_view figure);  ///< a written figure was double-clicked: it is to be typed
 
  protected:
@@ -137,6 +146,9 @@ constexpr double mmPerNewton = 7.0;
 /// body, shaft and spring (its shape is a likeness, its length is true), a pin with its ends.
 void paintPart(QPainter& p, const QPointF& from, const QPointF& to, Stroke stroke, const Tokens& tokens,
                double pxPerMm);
+/// The cup as what it is cut open, and the pin across the shaft's end, wherever the shaft stands.
+void paintCup(QPainter& p, const SceneCup& cup, const std::function<QPointF(const Vec3&)>& toScreen, double pxPerMm,
+              const Tokens& tokens);
 /// A turnbuckle's hexagon, on its rod.
 void paintHexagon(QPainter& p, const QPointF& at, const QPointF& along, const Tokens& tokens, double pxPerMm);
 

@@ -70,6 +70,8 @@ QString styleSheet(const Tokens& t) {
     QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
     QSplitter::handle { background: %line; }
     QSplitter::handle:hover { background: %soft; }
+    QSplitter[kept="true"]::handle { background: transparent; }
+    QSplitter[kept="true"]::handle:hover { background: %line; }
     QMenuBar::item { padding: 8px 8px; background: transparent; }
     QMenuBar::item:selected { background: %line; border-radius: 4px; }
     QMenu { background: %surface; color: %ink; border: 1px solid %line; }

@@ -56,14 +56,15 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
       const GaugeSpec& spec = step.gauge->spec();
       const auto target = [&](Side side) {
         const auto& t = verdict->side[at(side)].target;
-        return t ? gaugeText(spec, *t) : QString();
+        return t ? targetText(spec, *t) : QString();
       };
       if (reads_each_side(*step.gauge, run.bench))
         row += cell(target(Side::left), "align='right'") + cell(box(record, Side::left, spec)) +
                cell(target(Side::right), "align='right'") + cell(box(record, Side::right, spec));
       else
         row += cell(target(Side::left), "align='right'") + cell(box(record, Side::left, spec), "colspan='3'");
-      row += cell(QStringLiteral("\u00B1 %1").arg(QString::number(spec.resolution)), "align='right'");
+      row += cell(spec.play ? QString() : QStringLiteral("\u00B1 %1").arg(QString::number(spec.resolution)),
+                  "align='right'");
     }
     rows += QStringLiteral("<tr>%1</tr>").arg(row);
   }

@@ -7,6 +7,7 @@
 #include <QSettings>
 #include <QStackedWidget>
 #include <QToolButton>
+#include <QVariantList>
 
 #include "app/drawing/axle_view.h"
 #include "app/drawing/car_view.h"
@@ -89,6 +90,7 @@ Stage::Stage(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) 
   const QSettings kept;
   showView(static_cast<View>(std::clamp(kept.value(viewKey, 0).toInt(), 0, 3)));
   setZoom(static_cast<DrawingView::Zoom>(std::clamp(kept.value(zoomKey, 0).toInt(), 0, 3)));
+  keepLooks();
   refresh();
 }
 
@@ -128,6 +130,18 @@ void Stage::makeTools() {
     menu->addAction(zoomText(zoom), this, [this, zoom] { setZoom(zoom); });
   what_->setMenu(menu);
   what_->setText(tr("%1 \u25BE").arg(zoomText(zoom_)));
+}
+
+void Stage::keepLooks() {
+  for (DrawingView* d : drawings_) {
+    const QString key = QStringLiteral("plan/look/") + d->objectName();
+    if (const QVariantList kept = QSettings().value(key).toList(); kept.size() == 3)
+      d->setLook({kept[0].toDouble(), {kept[1].toDouble(), kept[2].toDouble()}});
+    connect(d, &DrawingView::lookChanged, this, [d, key] {
+      const DrawingView::Look look = d->look();
+      QSettings().setValue(key, QVariantList{look.magnified, look.panned.x(), look.panned.y()});
+    });
+  }
 }
 
 void Stage::showView(View view) {

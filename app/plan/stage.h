@@ -42,6 +42,8 @@ class Stage : public QFrame {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  /// Where the hand left each view the last time, and from now on.
+  void keepLooks();
   enum Degree { bump, roll, steer, pitch, degreeCount };
   void makeTools();
   void apply();

@@ -18,6 +18,7 @@
 #include "app/track/run_page.h"
 #include "app/track/runs_page.h"
 #include "app/track/tyre_weigher.h"
+#include "app/widgets/kept_splitter.h"
 #include "app/widgets/page_book.h"
 #include "app/widgets/scrolled.h"
 #include "app/words/wording.h"
@@ -30,10 +31,8 @@ TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, MyBoxes& b
   setObjectName(QStringLiteral("track"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(8, 4, 8, 8);
-  row->setSpacing(8);
   auto* side = new QFrame(this);
   side->setProperty("panel", true);
-  side->setFixedWidth(286);
   auto* left = new QVBoxLayout(side);
   left->setContentsMargins(8, 8, 8, 8);
   left->setSpacing(6);
@@ -78,8 +77,6 @@ TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, MyBoxes& b
   runButtons->addWidget(fresh);
   runButtons->addWidget(button(QStringLiteral("track.removeRun"), tr("Remove"), [this] { model_.removeRun(); }));
   left->addLayout(runButtons);
-  row->addWidget(side);
-
   auto* main = new QFrame(this);
   main->setProperty("panel", true);
   auto* right = new QVBoxLayout(main);
@@ -115,7 +112,8 @@ TrackWorkspace::TrackWorkspace(Document& document, TyreChoice& tyres, MyBoxes& b
   right->addLayout(tabs);
   right->addWidget(wrong_);
   right->addWidget(pages_, 1);
-  row->addWidget(main, 1);
+  constexpr int daysWidth = 286;
+  row->addWidget(new KeptSplitter(QStringLiteral("track.columns"), side, main, daysWidth, this));
 
   const auto toPlan = [this](const Setup& s, const QString& what) { Q_EMIT planWanted({s, what, {}, {}}); };
   connect(run, &RunPage::openInPlan, this, [this, toPlan](const Setup& s) { toPlan(s, tr("Setup of a run")); });

@@ -70,13 +70,50 @@ QString gaugeNumber(const GaugeSpec& spec, double value) {
 }
 
 QString gaugeText(const GaugeSpec& spec, double value) {
+  if (spec.unit == Unit::turns) return turnsText(value);
   const QString plain = GaugeWords::tr("%1 %2").arg(
       number(spec.wording == Wording::toe ? std::abs(value) : value, spec.decimals), unitText(spec.unit));
   if (spec.wording == Wording::plain || std::abs(value) < 0.5 * std::pow(10.0, -spec.decimals)) return plain;
   return GaugeWords::tr("%1 %2").arg(plain, value > 0 ? GaugeWords::tr("in") : GaugeWords::tr("out"));
 }
 
+QString targetText(const GaugeSpec& spec, double value) {
+  if (!spec.play) return gaugeText(spec, value);
+  if (spec.play->least <= 0.0) return GaugeWords::tr("up to %1").arg(gaugeText(spec, spec.play->most));
+  if (spec.unit == Unit::turns) return gaugeText(spec, value);
+  return GaugeWords::tr("%1 to %2").arg(gaugeNumber(spec, spec.play->least), gaugeText(spec, spec.play->most));
+}
+
+QString tellsText(const GaugeSpec& spec) {
+  return spec.play ? QString()
+                   : GaugeWords::tr("tells \u00B1 %1 %2").arg(QString::number(spec.resolution), unitText(spec.unit));
+}
+
+namespace {
+
+/// Of play: whether it is what is wanted, what gives or takes it, and what to look for.
+QString playText(const GaugeSpec& spec, const GaugeAnswer& a, const Tokens& t) {
+  const double read = a.target + a.difference;
+  if (a.verdict == GaugeAnswer::Verdict::as_it_should)
+    return coloured(t.good, GaugeWords::tr("\u2713 As it should be: as much play as is wanted."));
+  const QString is = read > spec.play->most ? GaugeWords::tr("! %1: looser than wanted.").arg(gaugeText(spec, read))
+                                            : GaugeWords::tr("! %1: tighter than wanted.").arg(gaugeText(spec, read));
+  QString told = coloured(t.warn, is);
+  if (a.verdict == GaugeAnswer::Verdict::turn)
+    told +=
+        QStringLiteral("<br><b>%1 %2.</b>")
+            .arg(fromCore(a.told > 0.0 ? spec.play->looser : spec.play->tighter), gaugeText(spec, std::abs(a.told)));
+  if (read > spec.play->most && !spec.play->besides.empty())
+    told += QStringLiteral("<br>") + (a.verdict == GaugeAnswer::Verdict::turn
+                                          ? GaugeWords::tr("Or look first: %1").arg(fromCore(spec.play->besides))
+                                          : fromCore(spec.play->besides));
+  return told;
+}
+
+}  // namespace
+
 QString answerText(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a, const Tokens& t) {
+  if (g.spec().play) return playText(g.spec(), a, t);
   const QString off =
       GaugeWords::tr("%1 %2 off").arg(signedNumber(a.difference, g.spec().decimals), unitText(g.spec().unit));
   switch (a.verdict) {

@@ -20,6 +20,7 @@ constexpr std::array kinds_in_order{
     &gauge::camber,       &gauge::toe,          &gauge::toe_pressed,      &gauge::lock_hanging,  &gauge::lock_level,
     &gauge::lock_pressed, &gauge::lock_inside,  &gauge::lock_outside,     &gauge::bar_lift,      &gauge::corner_scale,
     &gauge::pull_down};
+constexpr std::array play_in_order{&gauge::wheel_play, &gauge::end_float, &gauge::axle_float, &gauge::post_play};
 
 /// The setup with some adjusters of one side moved by the same amount.
 Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, double change) {
@@ -83,6 +84,14 @@ std::vector<Gauge> gauges_of(const Car& car) {
         all.push_back({kind, end, no_point, std::string(kind->label)});
       }
     }
+  return all;
+}
+
+std::vector<Gauge> play_of(const Car& car) {
+  std::vector<Gauge> all;
+  for (const End end : both_ends)
+    for (const GaugeKind kind : play_in_order)
+      if (kind->means_something(car, end)) all.push_back({kind, end, no_point, std::string(kind->label)});
   return all;
 }
 

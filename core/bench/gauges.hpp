@@ -32,7 +32,7 @@ struct BenchKit {
   Caliper caliper = Caliper::centres;
   double cup_mm =
       6.0;  ///< size of a ball end along its link: `over` reads this much more than `centres`, `between` less
-  double slop_mm = 0.0;       ///< play at the wheel, taken off droop readings
+  double slop_mm = 0.0;       ///< play at a wheel where none was read, taken off droop readings
   double pull_down_mm = 4.0;  ///< how far the chassis is pulled down over the scales
 
   bool operator==(const BenchKit&) const = default;
@@ -78,6 +78,15 @@ enum class TakesOver : std::uint8_t {
   unless_toe_link      ///< or the toe
 };
 
+/// Play is no target but a room, between two ends; what brings it there is no part of the car file.
+struct WantedPlay {
+  double least = 0.0, most = 0.0;
+  double step = 0.0;              ///< what a hand can change it by; 0: nothing but another part
+  std::string_view tighter = {};  ///< how play is taken away, before an amount
+  std::string_view looser = {};   ///< how it is given
+  std::string_view besides = {};  ///< what to look for where it is more
+};
+
 struct GaugeSpec {
   std::string_view id;
   std::string_view label;
@@ -87,7 +96,8 @@ struct GaugeSpec {
   double resolution;  ///< what the gauge can tell, in its unit: a reading within it is the target
   bool per_wheel;     ///< lock gauges: steering left, steering right (see `reads_each_side`)
   ZeroSides zero = ZeroSides::none;
-  int parts_of_a_turn = 8;  ///< its answers are told in such parts of a turn
+  std::optional<WantedPlay> play = {};  ///< it reads the middle of it, and `resolution` reaches to its ends
+  int parts_of_a_turn = 8;              ///< its answers are told in such parts of a turn
   GaugeNeeds needs = GaugeNeeds::standing;
   TakesOver takes_over = TakesOver::nothing;
   /// True when it can be laid on this axle of the car. Links: `each_link` instead.
@@ -109,7 +119,7 @@ struct GaugeSpec {
 namespace gauge {
 extern const GaugeSpec ride_height, shock_length, shock_pulled_out, shaft_exposed, stroke_left, collar, down_stop,
     tyre_droop, shock_droop, link_length, camber, toe, toe_pressed, lock_hanging, lock_level, lock_pressed, lock_inside,
-    lock_outside, bar_lift, corner_scale, pull_down;
+    lock_outside, bar_lift, corner_scale, pull_down, wheel_play, end_float, axle_float, post_play;
 
 /// The tyre's lowest point under the plate's underside, mm, when droop at the tyre reads so.
 double hanging_low_from(double reading_mm, const BenchKit& bench);
@@ -131,8 +141,10 @@ struct Gauge {
 };
 /// Whether left and right are read apart with this kit.
 bool reads_each_side(const Gauge& gauge, const BenchKit& bench);
-/// Every gauge that means something on this car, front axle first, in bench order.
+/// Every gauge of the setup that means something on this car, front axle first, in bench order.
 std::vector<Gauge> gauges_of(const Car& car);
+/// The places where play is felt, which no setup changes.
+std::vector<Gauge> play_of(const Car& car);
 
 /// What the gauge should read, in its unit (toe: positive = in). None: not to be read on this setup.
 std::optional<double> reading(const Gauge& gauge, const CarModel& model, const FigureSource& source,
@@ -166,6 +178,7 @@ struct GaugeAnswer {
   double told = 0.0;    ///< the same in what a hand can do: parts of a turn, shims of the box, 0.1 mm
   bool thread_ends = false;  ///< `told` is all that the thread, or the box of shims, still gives
   bool collars = false;      ///< ride height: the answer is what holds the springs, both sides alike (see SpringHolder)
+  bool play = false;         ///< `told` is play to be given (positive) or taken, by what the gauge's kind says
   bool end_point = false;    ///< lock: the answer is the transmitter's end point, degrees at the inside wheel
 };
 

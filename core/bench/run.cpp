@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/load/bar.hpp"
+#include "core/load/third_element.hpp"
 
 namespace lowkite {
 namespace {
@@ -54,7 +55,7 @@ void put_reading(const Car& car, const BenchRun& run, const BenchStep& step,
     if (!read[at(side)]) continue;
     if (how == TakesOver::unless_camber_link && caliper_took(car, run, g.end, LinkHolds::camber, side, but)) continue;
     if (how == TakesOver::unless_toe_link && caliper_took(car, run, g.end, LinkHolds::toe, side, but)) continue;
-    const auto off = parts_off_by(car, setup, g, side, read[at(side)]->mean, run.bench);
+    const auto off = parts_off_by(car, setup, g, side, read[at(side)]->mean, kit_at(run, g.end, side));
     if (!off) continue;
     for (const int part : parts_answering(car, setup, g, side))
       put_part(car, part, side, setup.at_index(part).on(side) + *off, measured);
@@ -101,11 +102,16 @@ BenchRun start_run(const Car& car, const Setup& planned, BenchList list, const B
   run.planned = planned;
   run.bench = bench;
   run.standing.parts.resize(car.adjusters.size());
-  for (const BenchStep& s : bench_steps(car, list)) {
-    // A bar that is left out is not set.
-    const std::optional<End> end = s.gauge ? std::optional(s.gauge->end) : s.end;
+  const auto model = build_model(car, planned);
+  // A bar or a third damper that is left out is not set.
+  const auto left_out = [&](const BenchStep& s, End end) {
+    if (s.spec->each == StepFor::third_damper) return model && !(third_law(*model, end).damping_n_s_per_mm > 0.0);
     const bool of_a_bar = s.spec->each == StepFor::bars || (s.gauge && s.gauge->kind == &gauge::bar_lift);
-    if (!of_a_bar || !end || !bar_left_out(car, planned, *end)) run.order.push_back(s.id);
+    return of_a_bar && bar_left_out(car, planned, end);
+  };
+  for (const BenchStep& s : bench_steps(car, list)) {
+    const std::optional<End> end = s.gauge ? std::optional(s.gauge->end) : s.end;
+    if (!end || !left_out(s, *end)) run.order.push_back(s.id);
   }
   return run;
 }
@@ -130,6 +136,13 @@ std::optional<Average> average(const std::vector<double>& readings) {
 std::optional<double> known_reading(const StepRecord& record, Side side) {
   const auto read = average(record.readings[at(side)]);
   return read ? std::optional(read->mean) : record.moved_to[at(side)];
+}
+
+BenchKit kit_at(const BenchRun& run, End end, Side side) {
+  BenchKit kit = run.bench;
+  const StepRecord* play = run.record(fmt::format("play:{}", name_of(end)));
+  if (play && play->state != StepState::skipped) kit.slop_mm = known_reading(*play, side).value_or(kit.slop_mm);
+  return kit;
 }
 
 Measured measured_by(const Car& car, const BenchRun& run, const std::string& but) {

@@ -62,9 +62,9 @@ Measured carried_over(const Car& from, const Measured& measured, const Car& to);
 
 /// One thing that the racer did: a part turned, a collar moved, an end point set.
 struct PartTurn {
-  std::string part;  ///< an adjuster's id, or "collar", or "end_point"
+  std::string part;  ///< an adjuster's id, or "collar", "end_point" or "play"
   Side side = Side::left;
-  double by = 0.0;  ///< turns or mm; degrees for an end point
+  double by = 0.0;  ///< turns or mm; degrees for an end point; of play positive = looser
 
   bool operator==(const PartTurn&) const = default;
 };
@@ -106,6 +106,9 @@ struct Average {
 std::optional<Average> average(const std::vector<double>& readings);
 /// The mean of what was read of the car as it is now, else what it was moved to; none when it was never read.
 std::optional<double> known_reading(const StepRecord& record, Side side);
+
+/// The bench kit as it counts at one wheel: with the play that was read there.
+BenchKit kit_at(const BenchRun& run, End end, Side side);
 
 /// What was measured: ride heights, link lengths (calipers before angles), droop screws, bar links. Readings that no
 /// part would give, and those of skipped steps, tell nothing. `but`: a step whose readings do not count.

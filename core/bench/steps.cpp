@@ -33,6 +33,13 @@ bool shock_damping(const Adjuster& a) {
 bool shock_oil(const Adjuster& a) {
   return changes_size(a, {Size::oil_cst});
 }
+bool third_damping(const Adjuster& a) {
+  return changes_size(a, {Size::third_holes, Size::third_hole, Size::third_thickness, Size::third_oil,
+                          Size::third_stroke, Size::heave_damping});
+}
+bool third_lever(const Adjuster& a) {
+  return a.of_third_element() && !third_damping(a);
+}
 bool bar_wire(const Adjuster& a) {
   return changes_size(a, {Size::bar_wire});
 }
@@ -54,13 +61,25 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "Wheels off the bench: put the car on a stand, clear of fingers and hair. Eye protection for grinding or "
      "drilling.",
      std::nullopt, yes, no},
-    {"play", P::prepare, "Play felt and written down",
+    {"play", P::prepare, "Play at the wheel",
      "Play sets the floor of what any gauge can tell: 0.2 mm of slop reads as 0.2 mm of droop.",
-     "Rock each wheel. A little play is wanted: about 0.2 to 0.3 mm of end float at a rear axle, a steering post "
-     "backed "
-     "off half a turn (common practice). Too tight binds, too loose wanders. Put what you find into the bench kit as "
-     "play.",
-     "", std::nullopt, no, no},
+     "Shocks off, chassis held down. Lift the wheel until something resists, let it hang, and read at the tyre by how "
+     "much "
+     "it moves before the arm does. What is read here is taken off this wheel's droop readings.",
+     "", &gauge::wheel_play, no, no},
+    {"end_float", P::prepare, "End float at the hub", "Too tight binds and costs speed, too loose wanders.",
+     "Push the axle in and out through its hub and read how far it goes. About 0.2 to 0.3 mm is wanted (common "
+     "practice).",
+     "", &gauge::end_float, no, no},
+    {"axle_float", P::prepare, "End float of the axle", "Too tight binds and costs speed, too loose wanders.",
+     "Push the axle to the left and to the right and read how far it goes. About 0.2 to 0.3 mm is wanted (common "
+     "practice).",
+     "", &gauge::axle_float, no, no},
+    {"posts", P::prepare, "Steering posts",
+     "Cranks that are clamped do not come back to the middle; loose ones wander.",
+     "Turn each post's screw in until the crank just binds, counting, then back off: half a turn from tight (common "
+     "practice). Read how far it is out from tight.",
+     "Battery out, or motor unplugged and pinion off mesh.", &gauge::post_play, no, no},
     {"build_open", P::shocks, "Shocks apart and clean", "A scratched shaft or a swollen seal undoes all that follows.",
      "Springs off, oil out, body, shaft, piston and seals cleaned and looked at. What is scratched, bent or swollen is "
      "replaced, on both sides.",
@@ -100,6 +119,21 @@ constexpr std::array step_rows = std::to_array<StepSpec>({
      "earlier "
      "on a fast push it packs earlier: another piston, or air. What differs is opened again.",
      "", std::nullopt, no, no, no, yes, StepFor::shocks, shock_damping},
+    {"third_build", P::shocks, "Third damper apart, filled and bled",
+     "It bears what both wheels do together: air in it is felt on every landing and at the brakes.",
+     "Apart and clean, the piston and spacers of the setup on its shaft. Fill to the rim with the shaft out, work it, "
+     "let "
+     "the air rise for some minutes, close it and bleed it as the others. There is no second one to feel it against: "
+     "note how far the shaft comes out by itself.",
+     "Gloves and a tray for the fluid: it makes floors and hands slippery. Eye protection at the bleed hole.",
+     std::nullopt, no, no, no, yes, StepFor::third_damper, third_damping},
+    {"third_free", P::shocks, "Levers free, third element works in heave alone",
+     "A lever that binds is a bar: the car then rolls on what should only work when both wheels move.",
+     "Rods on, shocks off. Both levers turn freely on their pivots. Lift both arms alike: the shaft goes in. Lift one "
+     "and "
+     "lower the other as far: the shaft stays where it is. The rods are equal left and right.",
+     "Fingers clear of the levers; a spring jumps when its cup slips.", std::nullopt, no, no, no, yes,
+     StepFor::third_damper, third_lever},
     {"shock_pair", P::shocks, "Shocks as a pair",
      "Shocks of unequal length make unequal droop before any screw is touched.",
      "Rebuilt and bled, pulled out as far as they go: measure between the two mounting eyes.",
@@ -226,11 +260,14 @@ bool done_at(const StepSpec& s, const Car& car, End end) {
     return (car.axle(end).attachments >> (attached - attachment::first) & 1u) != 0;
   };
   if (s.each == StepFor::bars) return has(attachment::bar_arm) && has(attachment::bar_end);
+  if (s.each == StepFor::third_damper) return may_have_third_damper(car, end);
   return has(attachment::shock_upper) && has(attachment::shock_lower);
 }
 
 std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(const StepSpec&)>& wanted) {
-  const std::vector<Gauge> gauges = gauges_of(car);
+  std::vector<Gauge> gauges = gauges_of(car);
+  const std::vector<Gauge> play = play_of(car);
+  gauges.insert(gauges.end(), play.begin(), play.end());
   std::vector<BenchStep> steps;
   for (const StepSpec& s : step_rows) {
     if (!wanted(s) || !applies(s, car)) continue;
@@ -309,6 +346,14 @@ std::string_view id_of(BenchList list) {
 
 std::span<const StepSpec> step_specs() {
   return step_rows;
+}
+
+bool may_have_third_damper(const Car& car, End end) {
+  const auto known = [&](Size size) { return car.axle(end).kit_size[static_cast<std::size_t>(size)] > 0.0; };
+  return known(Size::heave_damping) || known(Size::third_holes) ||
+         std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
+           return a.end == end && changes_size(a, {Size::third_holes, Size::heave_damping});
+         });
 }
 
 std::vector<int> parts_named(const Car& car, const BenchStep& step) {

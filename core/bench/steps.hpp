@@ -33,7 +33,7 @@ inline constexpr std::array bench_lists{BenchList::full, BenchList::after_crash,
 std::string_view id_of(BenchList list);
 
 /// What a step without a gauge is done for.
-enum class StepFor : std::uint8_t { car, shocks, bars };
+enum class StepFor : std::uint8_t { car, shocks, third_damper, bars };
 
 struct StepSpec {
   std::string_view id;
@@ -67,6 +67,9 @@ std::vector<int> parts_named(const Car& car, const BenchStep& step);
 
 /// Every step that any list has, in bench order.
 std::vector<BenchStep> every_step(const Car& car);
+/// Whether an axle of the car can have a third damper.
+bool may_have_third_damper(const Car& car, End end);
+
 /// The steps that apply to the car, in bench order.
 std::vector<BenchStep> bench_steps(const Car& car, BenchList list);
 

@@ -56,8 +56,9 @@ void open_what_is_off(const Car& car, BenchRun& run, const std::string& but, con
       const auto of_turn = moved ? moved->find(other.id) : Moved::const_iterator{};
       if (moved && (of_turn == moved->end() || !of_turn->second[at(side)])) continue;
       const auto is = known_reading(r, side);
-      const auto wanted = read_gauge(car, wanted_setup(run, stands, *other.gauge), *other.gauge, side, run.bench);
-      if (!is || !wanted || std::abs(*is - *wanted) <= other.gauge->spec().resolution) continue;
+      const auto wanted = read_gauge(car, wanted_setup(run, stands, *other.gauge), *other.gauge, side,
+                                     kit_at(run, other.gauge->end, side));
+      if (!is || !wanted || std::abs(*is - *wanted) <= other.gauge->spec().resolution + 1e-9) continue;
       r.state = reads_a_turned_part(car, stands, *other.gauge, side, turn) ? StepState::left : StepState::open;
       if (r.state == StepState::open) break;
     }
@@ -138,7 +139,10 @@ Moved begin_state(const Car& car, BenchRun& run, const BenchStep& step, const Se
     for (const Side side : both_sides) {
       const auto known = known_reading(r, side);
       if (!known) continue;
-      const auto to = moved_reading(car, before, after, *other.gauge, side, *known, run.bench);
+      auto to = moved_reading(car, before, after, *other.gauge, side, *known, run.bench);
+      if (other.id == step.id && other.gauge->spec().play)
+        for (const PartTurn& p : turn.parts)
+          if (p.side == side || !reads_each_side(*other.gauge, run.bench)) to = *known + p.by;
       const bool own = other.id == step.id && sides[at(side)];
       const bool moved = to && std::abs(*to - *known) > still_the_same * other.gauge->spec().resolution;
       if (!own && !moved && !reads_a_turned_part(car, after, *other.gauge, side, turn.parts)) continue;
@@ -199,10 +203,11 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
     for (const Side side : both_sides) read[at(side)] = average(record->readings[at(side)]);
   for (const Side side : both_sides) {
     SideVerdict& s = verdict.side[at(side)];
-    const auto planned = read_gauge(car, wanted, g, side, run.bench);
+    const BenchKit kit = kit_at(run, g.end, side);
+    const auto planned = read_gauge(car, wanted, g, side, kit);
     if (!planned) return tl::unexpected(planned.error());
     s.target = *planned;
-    if (const auto is = read_gauge(car, stands, g, side, run.bench)) s.expected = *is;
+    if (const auto is = read_gauge(car, stands, g, side, kit)) s.expected = *is;
     const auto allowed = g.kind == &gauge::lock_inside ? end_point(car, run, side) : std::nullopt;
     if (allowed) s.target = degrees(allowed->inside_rad);
     s.read = read[at(side)];
@@ -220,7 +225,7 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
       continue;
     }
     const double told = g.kind == &gauge::ride_height && each ? 0.5 * (read[0]->mean + read[1]->mean) : s.read->mean;
-    const auto a = answer_towards(car, stands, *s.target, g, side, told, run.bench, resolution);
+    const auto a = answer_towards(car, stands, *s.target, g, side, told, kit, resolution + 1e-9);
     if (!a) return tl::unexpected(a.error());
     s.answer = *a;
   }
@@ -232,7 +237,7 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
     if (!both) return tl::unexpected(both.error());
     for (const Side side : both_sides) verdict.side[at(side)].answer = (*both)[at(side)];
   }
-  if (each && left.read && right.read && left.target && right.target) {
+  if (each && !g.spec().play && left.read && right.read && left.target && right.target) {
     // Where the plan itself differs left and right, what differs from the plan counts.
     verdict.apart = (left.read->mean - *left.target) - (right.read->mean - *right.target);
     const bool answers_each =
@@ -244,7 +249,7 @@ tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& r
       const Side worse =
           std::abs(left.answer->difference) > std::abs(right.answer->difference) ? Side::left : Side::right;
       SideVerdict& s = verdict.side[at(worse)];
-      const auto a = answer_towards(car, stands, *s.target, g, worse, s.read->mean, run.bench, 0.0);
+      const auto a = answer_towards(car, stands, *s.target, g, worse, s.read->mean, kit_at(run, g.end, worse), 0.0);
       if (a && a->verdict == GaugeAnswer::Verdict::turn) s.answer = *a;
       verdict.even = !a || a->verdict == GaugeAnswer::Verdict::closest;
     }
@@ -383,6 +388,11 @@ bool turned(const Car& car, BenchRun& run, const BenchStep& step, std::optional<
       turn.parts.push_back({"end_point", side, s.answer->told});
       continue;
     }
+    if (s.answer->play) {
+      if (side == Side::right && !reads_each_side(*step.gauge, run.bench)) continue;
+      turn.parts.push_back({"play", side, s.answer->told});
+      continue;
+    }
     const bool unknown = s.answer->verdict == GaugeAnswer::Verdict::until_it_moves;
     for (const int part : s.answer->adjusters) {
       const auto i = static_cast<std::size_t>(part);
@@ -440,6 +450,12 @@ void collars_turned(const Car& car, BenchRun& run, const BenchStep& step, const 
   }
 }
 
+void play_read(const Car& car, BenchRun& run, const BenchStep& step) {
+  if (!step.gauge || step.gauge->kind != &gauge::wheel_play) return;
+  const std::string droop = fmt::format("{}:{}", gauge::tyre_droop.id, name_of(step.gauge->end));
+  open_what_is_off(car, run, step.id, {}, Moved{{droop, {true, true}}});
+}
+
 StepState state_when_ticked(const Car& car, const BenchRun& run, const BenchStep& step) {
   if (!step.gauge) return StepState::done;
   const StepRecord* record = run.record(step.id);
@@ -477,7 +493,7 @@ std::optional<HangingTyre> hanging_tyre(const Car& car, const BenchRun& run, con
   const double low =
       run.bench.droop_from == DroopFrom::plate ? read : read + run.bench.droop_blocks_mm - run.bench.droop_line_mm;
   HangingTyre tyre;
-  tyre.droop_mm = low - run.bench.slop_mm - stops.hanging_wheel_low_mm + stops.droop.from_ride_height_mm;
+  tyre.droop_mm = low - kit_at(run, end, side).slop_mm - stops.hanging_wheel_low_mm + stops.droop.from_ride_height_mm;
   tyre.least_blocks_mm = std::ceil(std::max(low, stops.hanging_wheel_low_mm) + clear_of_the_bench);
   tyre.blocks_too_low = run.bench.droop_blocks_mm < std::max(low, stops.hanging_wheel_low_mm);
   return tyre;

@@ -94,6 +94,10 @@ bool turned(const Car& car, BenchRun& run, const BenchStep& step, std::optional<
 void collars_turned(const Car& car, BenchRun& run, const BenchStep& step, const PerEnd<double>& left_down_mm,
                     const std::string& when);
 
+/// Play at a wheel was read, or its reading taken back: where the droop at that axle's tyres had ended and is now off
+/// its target, it is open again.
+void play_read(const Car& car, BenchRun& run, const BenchStep& step);
+
 /// How a step ends that is ticked now.
 StepState state_when_ticked(const Car& car, const BenchRun& run, const BenchStep& step);
 

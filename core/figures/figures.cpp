@@ -38,6 +38,8 @@ std::string_view symbol(Unit unit) {
       return "s";
     case Unit::s_per_lap:
       return "s/lap";
+    case Unit::turns:
+      return "turns";
     case Unit::count:
       return "";
   }

@@ -36,6 +36,7 @@ enum class Unit : std::uint8_t {
   n_mm_per_deg,
   s,
   s_per_lap,
+  turns,
   count
 };
 /// As it stands behind a number; empty for a count.

@@ -1,6 +1,7 @@
 #include "core/io/car_edit.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -296,6 +297,38 @@ void put_right_point(Json& source, const Car& car, const PointRef& ref, const st
 
 bool has_right_point(const Json& source, const Car& car, const PointRef& ref) {
   return !ref.steering && source.contains(group_of(ref) / "right_points" / id_of_point(car, ref));
+}
+
+std::vector<CarField> whole_car_fields(const Json& source) {
+  struct Asked {
+    std::string pointer;
+    const char* group;
+    const char* label;
+  };
+  const std::array asked = std::to_array<Asked>({
+      {"/class", "Car", "kind"},
+      {wheelbase_pointer, "Car", "wheelbase"},
+      {track_pointer(End::front), "Front wheels", "from centre to centre"},
+      {track_pointer(End::rear), "Rear wheels", "from centre to centre"},
+      {"/axles/front/tyre/radius_mm", "Front tyre", "radius, half its height"},
+      {"/axles/front/tyre/width_mm", "Front tyre", "width"},
+      {"/axles/rear/tyre/radius_mm", "Rear tyre", "radius, half its height"},
+      {"/axles/rear/tyre/width_mm", "Rear tyre", "width"},
+      {"/mass_g", "Car", "weight, ready to race"},
+      {"/kit/ride_height_mm/front", "Front", "ride height in the kit setup"},
+      {"/kit/ride_height_mm/rear", "Rear", "ride height in the kit setup"},
+  });
+  std::vector<CarField> all = part_fields(source);
+  std::vector<CarField> whole;
+  for (const Asked& a : asked)
+    for (CarField& f : all)
+      if (f.pointer == a.pointer) {
+        f.group = a.group;
+        f.label = a.label;
+        whole.push_back(std::move(f));
+        break;
+      }
+  return whole;
 }
 
 std::vector<CarField> part_fields(const Json& source) {

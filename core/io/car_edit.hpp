@@ -55,6 +55,9 @@ struct CarField {
 /// Wheelbase and tracks (which move whole axles), plate, weights, tyres, shocks, springs, bars, shafts, stops:
 /// everything but points and adjusters.
 std::vector<CarField> part_fields(const Json& source);
+/// Of those, what is told of a car before any point is measured, in the order in which it is asked: kind, wheelbase,
+/// tracks, tyres, weight, ride heights. A tape and a scale do.
+std::vector<CarField> whole_car_fields(const Json& source);
 /// What one adjuster of the document consists of: its steps, threads, shims, positions and what each of them moves.
 std::vector<CarField> adjuster_fields(const Json& source, std::size_t adjuster);
 

@@ -60,7 +60,7 @@ std::vector<const SensitivityRow*> Sensitivity::ranked(int figure) const {
 }
 
 tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
-                                                     const std::function<bool()>& go_on) {
+                                                     const std::function<bool()>& go_on, std::optional<int> only) {
   const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error());
   Sensitivity s;
@@ -69,6 +69,7 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
   const CarTargets targets = targets_of(base->source.standing);
   for (const int i : car.adjusters_from_the_wheel(end)) {
     if (go_on && !go_on()) break;
+    if (only && i != *only) continue;
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
     if (a.only_kept()) continue;
     SensitivityRow row;

@@ -39,8 +39,9 @@ struct Sensitivity {
 };
 
 /// `put_back`: camber and toe re-set exactly after each step. `go_on` is asked between parts; false stops, and what was
-/// found so far is returned.
+/// found so far is returned. `only`: the row of this part alone.
 tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
-                                                     const std::function<bool()>& go_on = {});
+                                                     const std::function<bool()>& go_on = {},
+                                                     std::optional<int> only = std::nullopt);
 
 }  // namespace lowkite

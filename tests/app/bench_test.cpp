@@ -534,6 +534,75 @@ TEST_F(BenchTest, BuiltShocksAreRemembered) {
   EXPECT_TRUE(told().contains(QStringLiteral("400 cSt")));
 }
 
+// Play, place by place: read, changed as told, read again; a wheel's goes into its droop, whichever was read first.
+TEST_F(BenchTest, PlayIsReadPlaceByPlaceAndChangedAsTold) {
+  click(QStringLiteral("bench.start"));
+  goTo("end_float:rear");
+  EXPECT_EQ(text(QStringLiteral("step.left.target")), QStringLiteral("0.20 to 0.30 mm"));
+  EXPECT_FALSE(text(QStringLiteral("step.left.expected")).contains(QStringLiteral("tells")));
+  read("left", 0.55);
+  const QString told = text(QStringLiteral("step.left.verdict"));
+  EXPECT_TRUE(told.contains(QStringLiteral("looser than wanted"))) << told.toStdString();
+  EXPECT_TRUE(told.contains(QStringLiteral("Put in shims at the bearing: 0.30 mm"))) << told.toStdString();
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).isEmpty());
+  click(QStringLiteral("step.left.turned"));
+  EXPECT_TRUE(text(QStringLiteral("step.left.taken")).contains(QStringLiteral("should read 0.25 mm since then")))
+      << text(QStringLiteral("step.left.taken")).toStdString();
+  read("left", 0.25);
+  read("right", 0.1);
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("As it should be")));
+  EXPECT_TRUE(text(QStringLiteral("step.right.verdict")).contains(QStringLiteral("Take out shims at the bearing")));
+  EXPECT_TRUE(text(QStringLiteral("step.even")).isEmpty()) << "each within what is wanted: they need not be alike";
+  goTo("posts:front");
+  EXPECT_EQ(text(QStringLiteral("step.left.target")), QStringLiteral("1/2 turn"));
+  read("left", 0.0);
+  EXPECT_TRUE(
+      text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("Back the post's screw off by 1/2 turn")))
+      << text(QStringLiteral("step.left.verdict")).toStdString();
+  // The droop was read before the play: its target follows, and its tick is gone.
+  goTo("tyre_droop:rear");
+  const double before = *bench().verdict()->side[0].target;
+  read("left", before);
+  read("right", *bench().verdict()->side[1].target);
+  click(QStringLiteral("step.done"));
+  EXPECT_EQ(bench().record("tyre_droop:rear").state, StepState::measured);
+  goTo("play:rear");
+  EXPECT_EQ(text(QStringLiteral("step.left.target")), QStringLiteral("up to 0.2 mm"));
+  read("left", 0.5);
+  EXPECT_TRUE(
+      text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("taken off what this wheel's droop reads")));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("step.left.turned"))->isVisible()) << "nothing to turn";
+  EXPECT_EQ(bench().record("tyre_droop:rear").state, StepState::open);
+  goTo("tyre_droop:rear");
+  EXPECT_NEAR(*bench().verdict()->side[0].target, before + 0.5, 1e-6);
+  EXPECT_TRUE(text(QStringLiteral("step.left.verdict")).contains(QStringLiteral("off")));
+  click(QStringLiteral("bench.undo"));
+  EXPECT_EQ(bench().record("tyre_droop:rear").state, StepState::measured) << "the play taken back, the tick is there";
+}
+
+// A car with a third damper in: it is built in its order and remembered.
+TEST_F(BenchTest, AThirdDamperIsBuiltAndRemembered) {
+  ASSERT_TRUE(window_->open(dataPath("cars/godwit-ta.kite-car.json")));
+  click(QStringLiteral("workspace.1"));
+  const auto told = [&] { return text(QStringLiteral("bench.shocks")); };
+  EXPECT_FALSE(told().contains(QStringLiteral("Third damper"))) << "none is in";
+  document().setValue(part("rear_third_piston"), Sides::both, 1.0);
+  settle();
+  EXPECT_TRUE(told().contains(QStringLiteral("Third damper, Rear: not built here yet"), Qt::CaseInsensitive))
+      << told().toStdString();
+  click(QStringLiteral("bench.list.3"));
+  click(QStringLiteral("bench.start"));
+  goTo("third_build:rear");
+  EXPECT_TRUE(text(QStringLiteral("step.named")).contains(QStringLiteral("300 cSt")))
+      << text(QStringLiteral("step.named")).toStdString();
+  EXPECT_TRUE(text(QStringLiteral("step.caution")).contains(QStringLiteral("Gloves")));
+  bench().finishStep();
+  const QString today = QDate::currentDate().toString(Qt::ISODate);
+  EXPECT_TRUE(told().contains(QStringLiteral("Third damper, Rear: built %1").arg(today), Qt::CaseInsensitive))
+      << told().toStdString();
+  for (const BenchStep& s : bench().steps()) EXPECT_NE(s.id, "third_build:front") << "only where it is in";
+}
+
 TEST_F(BenchTest, TheCasterStepSaysWhichBlock) {
   click(QStringLiteral("bench.start"));
   goTo("caster");

@@ -384,6 +384,68 @@ TEST_F(CarTest, ABarAJointAndTwoPartsThatMayTouchArePutOnChangedAndTakenOff) {
   EXPECT_EQ(write_car(document().state().carSource), before);
 }
 
+// A part is picked where it is seen: every one that has a place is reached by clicking there, often enough, on either
+// side; what is not on paper is left alone, and elsewhere a click picks a point and nothing else.
+TEST_F(CarTest, APartIsPickedByAClickWhereItIsSeen) {
+  makeOwn();
+  auto* view = qobject_cast<PointsView*>(find<QWidget>(QStringLiteral("pointsView")));
+  auto* list = find<QListWidget>(QStringLiteral("car.adjusters"));
+  const auto clickAt = [&](const Vec3& mm) {
+    QTest::mouseClick(view, Qt::LeftButton, {}, view->toScreen(mm).toPoint());
+    settle();
+  };
+  clickAt(place("link_inner"));
+  EXPECT_TRUE(editor().pickable().empty()) << "the points are on show, not the parts";
+  click(QStringLiteral("car.page.2"));
+  ASSERT_EQ(static_cast<int>(editor().pickable().size()), list->count());
+  for (const Side side : both_sides) {
+    int reached = 0;
+    for (int row = 0; row < list->count(); ++row) {
+      const FoundAt f = editor().pickable()[static_cast<std::size_t>(row)];
+      editor().setGroup(f.steering            ? CarEditor::Group::steering
+                        : f.end == End::front ? CarEditor::Group::front
+                                              : CarEditor::Group::rear);
+      if (!f.steering) editor().setSide(side);  // the steering has none
+      const auto middle = [&](const DrawnBody& b) {
+        const Vec3 left = 0.5 * (b.from + b.to);
+        return editor().side() == Side::right ? Vec3(left.x(), -left.y(), left.z()) : left;
+      };
+      std::optional<Vec3> where;
+      if (!f.points.empty())
+        where = editor().place(f.points.front(), editor().side());
+      else if (!f.bodies.empty())
+        where = middle(f.bodies.front());
+      else if (!f.lines.empty())
+        where = middle(f.lines.front());
+      if (!where) continue;
+      for (int n = 0; n < 40 && list->currentRow() != row; ++n) clickAt(*where);
+      EXPECT_EQ(list->currentRow(), row) << list->item(row)->text().toStdString();
+      ++reached;
+    }
+    EXPECT_GT(reached, 30);
+  }
+  // What was picked is changed where it stands.
+  click(QStringLiteral("car.side.0"));
+  editor().setGroup(CarEditor::Group::front);
+  const FoundAt link = editor().pickable()[static_cast<std::size_t>(part("front_camber_link"))];
+  ASSERT_EQ(link.lines.size(), 1U);
+  const Vec3 middle = 0.5 * (link.lines[0].from + link.lines[0].to);
+  for (int n = 0; n < 10 && list->currentRow() != part("front_camber_link"); ++n) clickAt(middle);
+  ASSERT_EQ(list->currentRow(), part("front_camber_link"));
+  type(table("car.adjusterFields"), rowOf(table("car.adjusterFields"), QStringLiteral("Part: name")), 1,
+       QStringLiteral("My upper link"));
+  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part("front_camber_link"))].name, "My upper link");
+  EXPECT_EQ(static_cast<int>(editor().pickable().size()), list->count());
+  // Nothing there: what was chosen stays.
+  QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(3, 60));
+  EXPECT_EQ(list->currentRow(), part("front_camber_link"));
+  // While a part is described, a click chooses none.
+  click(QStringLiteral("car.addPart"));
+  EXPECT_TRUE(editor().pickable().empty());
+  clickAt(middle);
+  EXPECT_EQ(list->currentRow(), part("front_camber_link"));
+}
+
 TEST_F(CarTest, APartThatIsOnlyKeptIsChosenInPlanAndMovesNothing) {
   makeOwn();
   click(QStringLiteral("car.page.2"));
@@ -453,9 +515,43 @@ TEST_F(CarTest, EveryFormAtEveryPlaceSaysWhatComesOfItOrWhatIsMissing) {
   EXPECT_FALSE(what->isVisible());
 }
 
+// A car of one's own begins as a whole: what is typed moves axles with all that hangs on them; then the readings come.
+TEST_F(CarTest, TheGuideBeginsWithTheWholeCar) {
+  click(QStringLiteral("car.page.3"));
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("measure.whole"))->isVisible()) << "a shipped car is not measured";
+  makeOwn();
+  auto* whole = table("measure.whole");
+  ASSERT_TRUE(whole->isVisible());
+  EXPECT_EQ(whole->model()->rowCount(), 11);
+  const auto arm = [&] { return (place("arm_outer_front") - place("arm_inner_front")).norm(); };
+  editor().setGroup(CarEditor::Group::rear);
+  const auto front = document().car().axle(End::front).points[0];
+  const double length = arm();
+  const double x = place("wheel_centre").x();
+  int row = rowOf(whole, QStringLiteral("Car: wheelbase"));
+  const double was = whole->model()->index(row, 1).data(Qt::EditRole).toDouble();
+  type(whole, row, 1, QString::number(was + 3.0));
+  EXPECT_NEAR(place("wheel_centre").x(), x - 3.0, 1e-6);
+  EXPECT_NEAR(arm(), length, 1e-6) << "no arm is stretched";
+  EXPECT_TRUE(document().car().axle(End::front).points[0] == front);
+  row = rowOf(whole, QStringLiteral("Car: weight, ready to race"));
+  type(whole, row, 1, QStringLiteral("1395"));
+  EXPECT_NEAR(document().car().mass_kg, 1.395, 1e-9);
+  click(QStringLiteral("measure.wholeDone"));
+  EXPECT_FALSE(whole->isVisible());
+  EXPECT_TRUE(find<QListWidget>(QStringLiteral("measure.list"))->isVisible());
+  EXPECT_TRUE(text(QStringLiteral("measure.known")).contains(QStringLiteral("Known so far")));
+  // Once chosen, the way stays chosen for this car.
+  click(QStringLiteral("car.page.2"));
+  click(QStringLiteral("car.page.3"));
+  EXPECT_FALSE(whole->isVisible());
+  while (document().undoStack().canUndo()) document().undoStack().undo();
+}
+
 TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {
   makeOwn();
   click(QStringLiteral("car.page.3"));
+  click(QStringLiteral("measure.order.1"));
   auto* list = find<QListWidget>(QStringLiteral("measure.list"));
   auto* field = find<QDoubleSpinBox>(QStringLiteral("measure.field"));
   const std::vector<GuideStep> guide = editor().guide();
@@ -501,6 +597,7 @@ TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {
 TEST_F(CarTest, TheGuideGoesToTheReadingThatTellsMostAndSaysWhatIsKnown) {
   makeOwn();
   click(QStringLiteral("car.page.3"));
+  click(QStringLiteral("measure.order.1"));
   auto* list = find<QListWidget>(QStringLiteral("measure.list"));
   const auto known = [&] { return text(QStringLiteral("measure.known")); };
   ASSERT_TRUE(editor().readingPlan().next);
@@ -527,11 +624,11 @@ TEST_F(CarTest, TheGuideGoesToTheReadingThatTellsMostAndSaysWhatIsKnown) {
   EXPECT_FALSE(known().contains(QStringLiteral("good enough"))) << known().toStdString();
   document().undoStack().undo();
   // In order, as the guide has it.
-  click(QStringLiteral("measure.order.1"));
+  click(QStringLiteral("measure.order.2"));
   list->setCurrentRow(3);
   click(QStringLiteral("measure.take"));
   EXPECT_EQ(list->currentRow(), 4);
-  click(QStringLiteral("measure.order.0"));
+  click(QStringLiteral("measure.order.1"));
   // The steering has no such figures and is still asked for in a useful order.
   editor().setGroup(CarEditor::Group::steering);
   settle();
@@ -541,6 +638,7 @@ TEST_F(CarTest, TheGuideGoesToTheReadingThatTellsMostAndSaysWhatIsKnown) {
 TEST_F(CarTest, WhatWasMeasuredIsKeptInTheFile) {
   makeOwn();
   click(QStringLiteral("car.page.3"));
+  click(QStringLiteral("measure.order.1"));
   click(QStringLiteral("measure.take"));
   EXPECT_TRUE(document().carModified());
   const auto readings = editor().readings();

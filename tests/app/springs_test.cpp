@@ -110,6 +110,41 @@ TEST_F(Springs, ThickerOilIsSeenInTheMotionAndTheDampers) {
   EXPECT_FALSE(text(QStringLiteral("damper.oil")).contains(QStringLiteral(" 450 cSt"))) << "hotter oil must be thicker";
 }
 
+// The third damper is on the page where one is in, and its oil is compared by itself.
+TEST_F(Springs, AThirdDamperIsLookedAtByItself) {
+  click(QStringLiteral("springs.page.3"));
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("damper.which"))->isVisible()) << "this car has none";
+  ASSERT_TRUE(window_->open(dataPath("cars/godwit-ta.kite-car.json")));
+  settle();
+  document().setValue(part("rear_third_piston"), Sides::both, 1.0);
+  settle();
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("damper.which"))->isVisible()) << "none at the front";
+  click(QStringLiteral("damper.end.1"));
+  ASSERT_TRUE(find<QWidget>(QStringLiteral("damper.which"))->isVisible());
+  click(QStringLiteral("damper.which.1"));
+  const QString slow = QStringLiteral("slow, at its shaft, N s/m");
+  const QString share = QStringLiteral("its share of the damping in heave, %");
+  EXPECT_EQ(cell(QStringLiteral("damper.table"), slow, 1), QStringLiteral("none")) << "the baseline has none";
+  const double before = cell(QStringLiteral("damper.table"), slow, 2).toDouble();
+  const double part_of_it = cell(QStringLiteral("damper.table"), share, 2).toDouble();
+  EXPECT_GT(before, 0.0);
+  EXPECT_GT(part_of_it, 0.0);
+  EXPECT_LT(part_of_it, 100.0);
+  EXPECT_FALSE(find<LineChart>(QStringLiteral("damper.chart"))->lines().empty());
+  stepPart("rear_third_oil", 1);
+  EXPECT_GT(cell(QStringLiteral("damper.table"), slow, 2).toDouble(), before);
+  EXPECT_GT(cell(QStringLiteral("damper.table"), share, 2).toDouble(), part_of_it);
+  EXPECT_TRUE(text(QStringLiteral("damper.oil")).contains(QStringLiteral("Slow damping as now")));
+  // Back to the two shocks: their table again.
+  click(QStringLiteral("damper.which.0"));
+  EXPECT_FALSE(cell(QStringLiteral("damper.table"), QStringLiteral("slow in heave, at the wheel, N s/m"), 2).isEmpty());
+  // Taken out again nothing is left of it.
+  document().setValue(part("rear_third_piston"), Sides::both, 0.0);
+  settle();
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("damper.which"))->isVisible());
+  while (document().undoStack().canUndo()) document().undoStack().undo();
+}
+
 TEST_F(Springs, OneCollarMovesCrossWeightAndWantedHeightsMoveCollars) {
   click(QStringLiteral("springs.page.4"));
   auto* table = find<QTableWidget>(QStringLiteral("collar.turns"));

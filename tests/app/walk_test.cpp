@@ -12,6 +12,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenuBar>
+#include <QRegularExpression>
 #include <QScrollArea>
 #include <QTableView>
 #include <QTableWidget>
@@ -94,12 +95,38 @@ class Walk : public WindowTest {
     return w.objectName().isEmpty() ? QString::fromLatin1(w.metaObject()->className()) : w.objectName();
   }
 
+  /// What is written in a widget for a racer to read.
+  static QStringList wordsOf(QWidget& w) {
+    QStringList words{w.toolTip(), w.whatsThis()};
+    if (const auto* label = qobject_cast<const QLabel*>(&w)) words << label->text();
+    if (const auto* button = qobject_cast<const QAbstractButton*>(&w)) words << button->text();
+    if (const auto* box = qobject_cast<const QComboBox*>(&w))
+      for (int i = 0; i < box->count(); ++i) words << box->itemText(i);
+    if (auto* drawing = qobject_cast<DrawingView*>(&w))
+      for (const auto& written : drawing->written()) words << written.text;
+    if (const auto* items = qobject_cast<const QAbstractItemView*>(&w); items && items->model())
+      for (int row = 0; row < items->model()->rowCount(); ++row)
+        for (int column = 0; column < items->model()->columnCount(); ++column)
+          for (const int role : {Qt::DisplayRole, Qt::ToolTipRole})
+            words << items->model()->index(row, column).data(role).toString();
+    return words;
+  }
+  /// What the program calls a thing for itself, in words meant for a racer; empty: nothing of the kind.
+  static QString idIn(QString text) {
+    static const QRegularExpression picture(QStringLiteral("<[^>]*>"));
+    static const QRegularExpression id(QStringLiteral("\\b[a-z]+[a-z0-9]*_[a-z0-9_]+\\b|\\b[LR]/[LR] |\\b[a-z]+ -1$"));
+    return id.match(text.remove(picture)).captured();
+  }
+
   void lookAt(const QString& view) {
     // What came from the background as the last thing has its place by now.
     QApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest);
     const auto wrong = [&](const QString& what) { found_.insert(QStringLiteral("%1: %2").arg(view, what)); };
     for (QWidget* w : window_->findChildren<QWidget*>()) {
       if (!w->isVisible() || w->size().isEmpty()) continue;
+      for (const QString& text : wordsOf(*w))
+        if (const QString id = idIn(text); !id.isEmpty())
+          wrong(QStringLiteral("an id: %1 in \"%2\" of %3").arg(id, text.left(60), called(*w)));
       if (!scrolledAway(*w) && !window_->rect().contains(QRect(w->mapTo(window_.get(), QPoint()), w->size())))
         wrong(QStringLiteral("beyond the window: %1 of %2, %3 px high from %4")
                   .arg(called(*w), called(*w->parentWidget()))
@@ -230,6 +257,31 @@ TEST_P(WalkAt, NothingIsCutAndNothingLiesOverAnother) {
 INSTANTIATE_TEST_SUITE_P(FiveSizes, WalkAt,
                          testing::Values(QSize(1100, 640), QSize(1280, 800), QSize(1366, 768), QSize(1920, 1080),
                                          QSize(3840, 2160)));
+
+// Every step of a run on the bench, with a reading that is off on both sides, in the least window and in the usual one.
+TEST_F(Walk, EveryStepOfTheBench) {
+  window_->showWorkspace(Job::bench);
+  settle();
+  click(QStringLiteral("bench.start"));
+  BenchModel& bench = window_->bench().model();
+  for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i) {
+    bench.goTo(i);
+    if (bench.step()->gauge)
+      for (const Side side : both_sides) {
+        const auto& target = bench.verdict()->side[at(side)].target;
+        bench.takeReading(side, target.value_or(0.0) + 4.0 * bench.step()->gauge->spec().resolution);
+      }
+    for (const QSize size : {QSize(1100, 640), QSize(1280, 800)}) {
+      window_->resize(size);
+      settle();
+      lookAt(QStringLiteral("%1x%2 %3")
+                 .arg(size.width())
+                 .arg(size.height())
+                 .arg(QString::fromStdString(bench.step()->id)));
+    }
+  }
+  tell();
+}
 
 TEST_F(Walk, EveryCarInTheDarkAtTheLeastSize) {
   window_->setShade(Shade::dark);

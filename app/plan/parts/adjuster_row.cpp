@@ -9,9 +9,11 @@
 #include <QPainter>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <QWhatsThis>
 #include <QWheelEvent>
 
 #include "app/drawing/part_glyph.h"
+#include "app/help/explain.h"
 #include "app/look/theme.h"
 #include "app/settings/bench_tools.h"
 #include "app/words/wording.h"
@@ -145,6 +147,18 @@ void AdjusterRow::refresh() {
   end_->setVisible(!end.isEmpty());
   glyph_->setValues(now.left, now.right, was.on(side), changed);
   update();
+}
+
+bool AdjusterRow::event(QEvent* event) {
+  if (event->type() == QEvent::QueryWhatsThis) {
+    event->accept();
+    return true;
+  }
+  if (event->type() != QEvent::WhatsThis) return QFrame::event(event);
+  const Document& document = model_.document();
+  QWhatsThis::showText(static_cast<QHelpEvent*>(event)->globalPos(),
+                       explainPart(document.car(), document.setup(), adjuster_), this);
+  return true;
 }
 
 bool AdjusterRow::isMeasured() const {

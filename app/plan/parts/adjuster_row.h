@@ -29,6 +29,7 @@ class AdjusterRow : public QFrame {
   void mousePressEvent(QMouseEvent* event) override;
   void wheelEvent(QWheelEvent* event) override;
   bool eventFilter(QObject* watched, QEvent* event) override;
+  bool event(QEvent* event) override;  ///< "What is this?": what a step of the part does
 
  Q_SIGNALS:
   void told(const QString& news);  ///< what was typed cannot be

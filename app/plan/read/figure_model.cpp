@@ -2,9 +2,10 @@
 
 #include <algorithm>
 
+#include <QGuiApplication>
 #include <QSettings>
 
-#include "app/help/meanings.h"
+#include "app/help/explain.h"
 #include "app/words/wording.h"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/wanted.hpp"
@@ -198,10 +199,8 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (role == differenceRole) return row.difference[column];
   if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
   if (role == Qt::EditRole) return row.text[column].section(QLatin1Char('\n'), 0, 0);
-  if (role == Qt::ToolTipRole && index.column() == label) {
-    const QString meaning = meaningOf(*row.figure);
-    return meaning.isEmpty() ? QString() : tr("%1: %2.").arg(figureLabel(*row.figure), meaning);
-  }
+  if ((role == Qt::ToolTipRole && index.column() == label) || role == Qt::WhatsThisRole)
+    return explainFigure(*row.figure, QGuiApplication::palette());
   if (role == Qt::ToolTipRole && index.column() == changed && (flags(index) & Qt::ItemIsEditable) &&
       row.difference[column].isEmpty())
     return tr("Double-click to type it");

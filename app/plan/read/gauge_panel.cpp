@@ -12,6 +12,8 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/drawing/sketch.h"
+#include "app/help/explain.h"
 #include "app/look/theme.h"
 #include "app/settings/bench_tools.h"
 #include "app/widgets/form_column.h"
@@ -138,6 +140,9 @@ QWidget* GaugePanel::makeReading() {
   make_->setToolTip(tr("Turns the links that set it, in Plan, so that the gauge reads what was put in"));
   make_->hide();
   connect(make_, &QPushButton::clicked, this, &GaugePanel::makeItRead);
+  sketch_ = new SketchLabel(QStringLiteral("gauge.sketch"), box);
+  grid->addWidget(sketch_, 0, 1, 4, 1, Qt::AlignTop | Qt::AlignRight);
+  grid->setColumnStretch(0, 1);
   grid->addWidget(asks_, 0, 0);
   grid->addWidget(side_, 1, 0, Qt::AlignLeft);
   grid->addWidget(read_, 2, 0);
@@ -181,10 +186,14 @@ void GaugePanel::rebuildRows() {
     table_->item(row, GaugeColumn::label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
     table_->item(row, GaugeColumn::band)
         ->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
+    const QString explained = explainGauge(g, palette());
+    for (int i = 0; i < GaugeColumn::count; ++i) table_->item(row, i)->setWhatsThis(explained);
+    table_->item(row, GaugeColumn::label)->setToolTip(explained);
     table_->item(row, GaugeColumn::band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
   }
   read_->setEnabled(false);
   asks_->setText(tr("Choose a gauge, then put in what you read."));
+  sketch_->show(std::nullopt);
   answer_->clear();
   table_->setCurrentCell(-1, -1);
 }
@@ -219,6 +228,7 @@ void GaugePanel::selectRow(int row) {
   read_->setGauge(g.spec(), unitText(g.spec().unit));
   read_->setValue(reading(g, c->changed->model, c->changed->source, bench_, side).value_or(0.0));
   read_->setEnabled(true);
+  sketch_->show(sketchOf(g.kind));
   asks_->setText(tr("%1: what does it read?").arg(QCoreApplication::translate("Core", g.label.c_str())));
   takeReading();
 }

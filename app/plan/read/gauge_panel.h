@@ -18,6 +18,7 @@ namespace lowkite::app {
 
 class Segmented;
 class SidedField;
+class SketchLabel;
 
 class GaugePanel : public QFrame {
   Q_OBJECT
@@ -53,6 +54,7 @@ class GaugePanel : public QFrame {
   End builtEnd_ = End::front;
   QTableWidget* table_ = nullptr;
   QDoubleSpinBox* blocks_ = nullptr;
+  SketchLabel* sketch_ = nullptr;
   QDoubleSpinBox* slop_ = nullptr;
   QComboBox* caliper_ = nullptr;
   QDoubleSpinBox* cup_ = nullptr;

@@ -1,5 +1,5 @@
-// Dampers: force over shaft speed, damping against critical, and which oil keeps the same damping with another piston
-// or in another heat.
+// Dampers, of an axle's two shocks or of its third: force over shaft speed, damping against critical, and which oil
+// keeps the same damping with another piston or in another heat.
 #pragma once
 
 #include <QWidget>
@@ -27,9 +27,15 @@ class DamperPage : public QWidget {
   void refresh();
   void tellOil();
   [[nodiscard]] End end() const;
+  /// Whether the third damper is looked at, where the axle has one.
+  [[nodiscard]] bool third() const;
+  void tellShocks();
+  void tellThird();
+  void add(const QString& what, const QString& before, const QString& now);
 
   SprungCars& cars_;
   Segmented* end_;
+  Segmented* which_;
   LineChart* chart_;
   QTableWidget* table_;
   QDoubleSpinBox* holes_;
