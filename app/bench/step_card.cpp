@@ -15,7 +15,7 @@
 #include <QVBoxLayout>
 
 #include "app/bench/pull_page.h"
-#include "app/drawing/sketch.h"
+#include "app/help/sketch.h"
 #include "app/look/theme.h"
 #include "app/settings/usual_ranges.h"
 #include "app/widgets/scrolled.h"

@@ -40,16 +40,6 @@ std::optional<QLineF> within(const QLineF& line, const QRectF& box) {
   return QLineF(line.pointAt(enters), line.pointAt(leaves));
 }
 
-QPainterPath lozenge(const QPointF& centre, double r) {
-  QPainterPath path;
-  path.moveTo(centre + QPointF(0, -r));
-  path.lineTo(centre + QPointF(r, 0));
-  path.lineTo(centre + QPointF(0, r));
-  path.lineTo(centre + QPointF(-r, 0));
-  path.closeSubpath();
-  return path;
-}
-
 void paintArrow(QPainter& p, const QPointF& from, const QPointF& tip, const QColor& colour) {
   const QPointF way = tip - from;
   const double length = std::hypot(way.x(), way.y());
@@ -75,11 +65,6 @@ void paintGravitySign(QPainter& p, const QPointF& at, const QColor& colour) {
   p.setBrush(colour);
   p.drawPie(box, 0, 90 * 16);
   p.drawPie(box, 180 * 16, 90 * 16);
-}
-
-QColor faint(QColor c, double alpha) {
-  c.setAlphaF(static_cast<float>(alpha));
-  return c;
 }
 
 namespace {

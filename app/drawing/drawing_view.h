@@ -14,6 +14,7 @@
 
 #include "app/compute/plan_model.h"
 #include "app/drawing/car_scene.h"
+#include "app/look/marks.h"
 #include "app/look/theme.h"
 
 namespace lowkite::app {
@@ -133,8 +134,6 @@ class DrawingView : public QWidget {
 /// The part of a line that lies in a rectangle; nothing where none does, or an end is no number. By Liang and Barsky
 /// (1984), "A New Concept and Method for Line Clipping".
 std::optional<QLineF> within(const QLineF& line, const QRectF& box);
-QPainterPath lozenge(const QPointF& centre, double r);
-QColor faint(QColor c, double alpha);
 /// A force: from where it works to its tip.
 void paintArrow(QPainter& p, const QPointF& from, const QPointF& tip, const QColor& colour);
 /// The centre of gravity: a disc in four quarters, as mechanics draws it.

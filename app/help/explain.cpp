@@ -6,8 +6,8 @@
 #include <QPalette>
 #include <QStringList>
 
-#include "app/drawing/sketch.h"
 #include "app/help/meanings.h"
+#include "app/help/sketch.h"
 #include "app/words/wording.h"
 #include "core/bench/steps.hpp"
 #include "core/plan/sensitivity.hpp"

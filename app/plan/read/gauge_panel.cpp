@@ -12,8 +12,8 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include "app/drawing/sketch.h"
 #include "app/help/explain.h"
+#include "app/help/sketch.h"
 #include "app/look/theme.h"
 #include "app/settings/bench_tools.h"
 #include "app/widgets/form_column.h"

@@ -1,4 +1,4 @@
-#include "app/drawing/sketch.h"
+#include "app/help/sketch.h"
 
 #include <algorithm>
 #include <array>
@@ -13,7 +13,7 @@
 #include <QPainterPath>
 #include <QPixmap>
 
-#include "app/drawing/drawing_view.h"
+#include "app/look/marks.h"
 
 namespace lowkite::app {
 namespace {
