@@ -32,6 +32,8 @@ CarEditor::CarEditor(Document& document, QObject* parent) : QObject(parent), doc
     point_.reset();
     shown_.reset();
     spots_.clear();
+    bodies_.clear();
+    pickable_.clear();
     side_ = Side::left;
     if (!document_.car().steering.spec && group_ == Group::steering) group_ = Group::front;
     refresh();
