@@ -163,6 +163,9 @@ void AdjusterPage::changeShown(const std::function<bool(Json&, std::size_t)>& ch
 
 void AdjusterPage::makePickable() {
   if (!editor_.document().hasCar() || !isVisible() || pages_->currentIndex() != 0) return editor_.setPickable({});
+  // Asked at every change of what is looked at; it follows from the car alone.
+  if (pickableFor_ == editor_.document().sharedCar() && !editor_.pickable().empty()) return;
+  pickableFor_ = editor_.document().sharedCar();
   const Car& car = editor_.document().car();
   std::vector<FoundAt> parts = found_adjusters(car);
   for (FoundAt& f : found_fittings(car, fittings_)) parts.push_back(std::move(f));

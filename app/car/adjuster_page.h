@@ -1,6 +1,8 @@
 // What can be adjusted on the car: every part with its real steps, in the racer's order, and new ones described.
 #pragma once
 
+#include <memory>
+
 #include <QWidget>
 
 #include "app/car/car_editor.h"
@@ -43,6 +45,7 @@ class AdjusterPage : public QWidget {
 
   CarEditor& editor_;
   std::vector<Fitting> fittings_;
+  std::shared_ptr<const Car> pickableFor_;
   QStackedWidget* pages_ = nullptr;
   QListWidget* list_ = nullptr;
   FieldModel* fields_ = nullptr;

@@ -76,9 +76,8 @@ QString explainPart(const Car& car, const Setup& setup, int adjuster) {
     if (moved.size() == static_cast<qsizetype>(most_told)) break;
     const auto figure = static_cast<std::size_t>(i);
     const FigureSpec& f = *found->figures[figure];
-    // Toe counts inwards: more of it is in.
-    moved << QStringLiteral("%1 %2 %3")
-                 .arg(figureLabel(f), signedNumber(*row.change[figure], f.decimals + 1), unitText(f.unit));
+    moved << ExplainWords::tr("%1, %2: %3")
+                 .arg(figureLabel(f), unitText(f.unit), differenceText(f, 0.0, *row.change[figure], 0));
   }
   html += paragraph(ExplainWords::tr("From %1 to %2, camber and toe put back:")
                         .arg(valueText(a, now), valueText(a, row.value))

@@ -68,7 +68,7 @@ void SidedField::setGauge(const GaugeSpec& gauge, const QString& unit) {
   spin_->setDecimals(gauge.decimals);
   spin_->setSingleStep(gauge.resolution);
   spin_->setSuffix(QLatin1Char(' ') + unit);
-  spin_->setMinimum(zero_ == ZeroSides::in_out ? 0.0 : -widest);
+  spin_->setMinimum(zero_ == ZeroSides::in_out || gauge.play ? 0.0 : -widest);
   sides_->setVisible(zero_ != ZeroSides::none);
   const auto buttons = sides_->findChildren<QToolButton*>();
   const bool toe = zero_ == ZeroSides::in_out;
