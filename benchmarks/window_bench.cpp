@@ -104,6 +104,22 @@ void startToFirstPaint(benchmark::State& state) {
 }
 BENCHMARK(startToFirstPaint)->Iterations(10)->Unit(benchmark::kMillisecond);
 
+void anotherShade(benchmark::State& state) {
+  const QTemporaryDir folder;
+  MainWindow window(folder.path());
+  window.take(openDemo());
+  window.plan().model().flush();
+  window.show();
+  QApplication::processEvents();
+  bool dark = false;
+  for (auto _ : state) {
+    window.setShade((dark = !dark) ? Shade::dark : Shade::light);
+    QApplication::processEvents();
+  }
+  window.setShade(Shade::light);
+}
+BENCHMARK(anotherShade)->Iterations(20)->Unit(benchmark::kMillisecond);
+
 }  // namespace
 }  // namespace lowkite::app
 

@@ -8,6 +8,7 @@
 #include <QFileInfo>
 
 #include "app/settings/bench_tools.h"
+#include "app/words/wording.h"
 #include "core/io/bench_file.hpp"
 #include "core/load/third_element.hpp"
 

@@ -375,8 +375,7 @@ void BenchWorkspace::refresh() {
   // One thing to do next: once a run is going, that is its step.
   if (const bool first = model_.steps().empty(); start_->property("primary").toBool() != first) {
     start_->setProperty("primary", first);
-    start_->style()->unpolish(start_);
-    start_->style()->polish(start_);
+    start_->setFont(textFont(textSize, first));
   }
   resume_->setEnabled(car && !model_.unfinished().isEmpty());
   measured_->setEnabled(model_.hasRun());

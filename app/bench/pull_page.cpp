@@ -111,7 +111,7 @@ PullPage::PullPage(BenchModel& model, QWidget* parent) : QWidget(parent), model_
   view->setRenderHint(QPainter::Antialiasing);
   view->setFrameShape(QFrame::NoFrame);
   view->setMinimumHeight(60);
-  view->setStyleSheet(QStringLiteral("background: transparent"));
+  view->viewport()->setAutoFillBackground(false);
   view->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
   keys_ = new QLabel(this);
   column->addWidget(keys_);

@@ -245,6 +245,34 @@ QWidget* StepCard::makeButtons() {
   return box;
 }
 
+void StepCard::resizeEvent(QResizeEvent* event) {
+  QFrame::resizeEvent(event);
+  enlarge();
+}
+
+/// What is read from an arm's length uses the room that there is.
+void StepCard::enlarge() {
+  constexpr double usualWidth = 900.0, usualHeight = 640.0, most = 1.8;
+  const double room = std::clamp(std::min(width() / usualWidth, height() / usualHeight), 1.0, most);
+  const double times = std::floor(10.0 * room) / 10.0;
+  if (std::abs(times - enlarged_) < 0.05) return;
+  enlarged_ = times;
+  const auto size = [times](int px) { return static_cast<int>(std::lround(times * px)); };
+  sketch_->setEnlarged(times);
+  title_->setFont(textFont(size(24), true));
+  for (QLabel* l : {why_, how_}) l->setFont(textFont(size(14)));
+  for (QLabel* l : {named_, caution_, even_}) l->setFont(textFont(size(14), true));
+  besides_->setFont(textFont(size(13)));
+  for (SideBox& s : sides_) {
+    s.target->setFont(figureFont(size(28), true));
+    s.expected->setFont(textFont(size(12)));
+    s.field->spin()->setFont(figureFont(size(22)));
+    s.shows->setFont(figureFont(size(15)));
+    s.taken->setFont(textFont(size(13)));
+    s.verdict->setFont(textFont(size(16), true));
+  }
+}
+
 void StepCard::typeInto(Side side) {
   QDoubleSpinBox* spin = sides_[at(side)].field->spin();
   spin->setFocus(Qt::OtherFocusReason);

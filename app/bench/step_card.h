@@ -32,6 +32,7 @@ class StepCard : public QFrame {
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   struct SideBox {
@@ -57,6 +58,7 @@ class StepCard : public QFrame {
   void refresh();
   void refreshSide(Side side, const BenchStep& step);
   void refreshLive();
+  void enlarge();
   /// What was read, and before a turn; what it should read since then.
   [[nodiscard]] QString takenText(const BenchStep& step, Side side, const SideVerdict& verdict) const;
   /// What the four scales ask of collars and weights, and what a lean does.
@@ -80,6 +82,7 @@ class StepCard : public QFrame {
   QScrollArea* area_;
   QLabel* caution_;
   SketchLabel* sketch_;
+  double enlarged_ = 1.0;  ///< times the usual size
   std::array<SideBox, 2> sides_;
   PullPage* pull_;
   QLabel* even_;

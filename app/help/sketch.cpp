@@ -651,7 +651,12 @@ SketchLabel::SketchLabel(const QString& name, QWidget* parent) : QWidget(parent)
 }
 
 QSize SketchLabel::sizeHint() const {
-  return QSizeF(sketchWidth, sketchHeight).toSize();
+  return (times_ * QSizeF(sketchWidth, sketchHeight)).toSize();
+}
+
+void SketchLabel::setEnlarged(double times) {
+  times_ = times;
+  setFixedSize(sizeHint());
 }
 
 void SketchLabel::show(const std::optional<Sketch>& sketch) {

@@ -73,6 +73,8 @@ class SketchLabel : public QWidget {
   explicit SketchLabel(const QString& name, QWidget* parent = nullptr);
   void show(const std::optional<Sketch>& sketch);
   [[nodiscard]] const std::optional<Sketch>& sketch() const { return sketch_; }
+  /// So many times its usual size.
+  void setEnlarged(double times);
   [[nodiscard]] QSize sizeHint() const override;
 
  protected:
@@ -80,6 +82,7 @@ class SketchLabel : public QWidget {
 
  private:
   std::optional<Sketch> sketch_;
+  double times_ = 1.0;
 };
 
 }  // namespace lowkite::app

@@ -1,4 +1,4 @@
-// The look: colours by meaning, fonts and the style sheet, in one place.
+// The look: colours by meaning, palettes and fonts, in one place. Controls are drawn by kite_style.h.
 #pragma once
 
 #include <QColor>
@@ -6,6 +6,7 @@
 #include <QPalette>
 
 class QApplication;
+class QWidget;
 
 namespace lowkite::app {
 
@@ -25,13 +26,15 @@ const Tokens& tokens(Shade shade);
 /// The tokens of the shade that a palette belongs to.
 const Tokens& tokens(const QPalette& palette);
 
-/// Sets palette, font and style sheet of the whole program.
+/// Sets palettes, font and style of the whole program.
 void applyTheme(QApplication& app, Shade shade);
 
 /// `size` in pixels; figures in columns stand under each other.
 QFont figureFont(int size, bool bold = false);
 QFont textFont(int size, bool bold = false);
 
+/// All text of a widget in one colour.
+void setInk(QWidget& widget, const QColor& colour);
 /// Rich text of one colour.
 QString coloured(const QColor& colour, const QString& text);
 

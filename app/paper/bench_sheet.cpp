@@ -81,8 +81,8 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
                                number(run.bench.cup_mm, 1));
   const QString html =
       QStringLiteral(
-          "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' "
-          "width='100%'>%4%5</table><p>%6</p>")
+          "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' width='100%' "
+          "style='border-collapse:collapse; border-color:#999'><thead>%4</thead>%5</table><p>%6</p>")
           .arg(BenchSheetWords::tr("Bench sheet: %1").arg(QString::fromStdString(car.name).toHtmlEscaped()),
                BenchSheetWords::tr("Setup %1, %2")
                    .arg(QString::fromStdString(run.planned.name).toHtmlEscaped(),

@@ -1,6 +1,7 @@
 #include "app/paper/setup_sheet.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <QCoreApplication>
@@ -75,31 +76,28 @@ QImage drawn(const Car& car, const Variant& variant, End end) {
   return image;
 }
 
-QString row(const QStringList& cells, bool strong = false) {
-  QString html;
-  for (int i = 0; i < cells.size(); ++i)
-    html += QStringLiteral("<td%1>%2%3%4</td>")
-                .arg(i > 0 ? QStringLiteral(" align='right'") : QString(), strong ? QStringLiteral("<b>") : QString(),
-                     cells[i], strong ? QStringLiteral("</b>") : QString());
-  return QStringLiteral("<tr>%1</tr>").arg(html);
+/// What stands at the front beside what stands at the rear.
+QString sideBySide(const QString& first, std::array<std::vector<SheetRow>, 2> axles) {
+  const QStringList half{first, SetupSheetWords::tr("left"), SetupSheetWords::tr("right")};
+  const std::size_t count = std::max(axles[0].size(), axles[1].size());
+  std::vector<SheetRow> rows;
+  for (std::size_t i = 0; i < count; ++i) {
+    SheetRow row;
+    for (std::size_t axle = 0; axle < axles.size(); ++axle) {
+      if (axle > 0) row.cells << QString();
+      const bool has = i < axles[axle].size();
+      for (qsizetype k = 0; k < half.size(); ++k) {
+        const QString cell = has ? axles[axle][i].cells[k] : QString();
+        row.cells << (has && axles[axle][i].strong ? QStringLiteral("<b>%1</b>").arg(cell) : cell);
+      }
+    }
+    rows.push_back(std::move(row));
+  }
+  return ruledTable(half + QStringList{QString()} + half, rows, {0, 4}, {24, 12, 12, 4, 24, 12, 12});
 }
 
-QString table(const QString& rows) {
-  return QStringLiteral(
-             "<table width='100%' cellspacing='0' cellpadding='2' border='1' style='border-color:#999'>%1</table>")
-      .arg(rows);
-}
-
-QString head(const QStringList& cells) {
-  QString html;
-  for (int i = 0; i < cells.size(); ++i)
-    html += QStringLiteral("<th align='%1'>%2</th>")
-                .arg(i > 0 ? QStringLiteral("right") : QStringLiteral("left"), cells[i]);
-  return QStringLiteral("<tr>%1</tr>").arg(html);
-}
-
-QString partRows(const Car& car, const Setup& setup, End end) {
-  QString rows = head({SetupSheetWords::tr("Part"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
+std::vector<SheetRow> partRows(const Car& car, const Setup& setup, End end) {
+  std::vector<SheetRow> rows;
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Adjuster& a = car.adjusters[i];
     if (a.end != end) continue;
@@ -108,35 +106,32 @@ QString partRows(const Car& car, const Setup& setup, End end) {
     const QString name =
         QString::fromStdString(a.name).toHtmlEscaped() + (changed ? QStringLiteral(" \u25C6") : QString());
     const QString left = valueText(a, s.left).toHtmlEscaped();
-    if (a.one_piece())
-      rows += row({name, left, QString()}, changed);
-    else
-      rows += row({name, left, valueText(a, s.right).toHtmlEscaped()}, changed);
+    rows.push_back({{name, left, a.one_piece() ? QString() : valueText(a, s.right).toHtmlEscaped()}, changed});
   }
   return rows;
 }
 
-QString gaugeRows(const Car& car, const Variant& variant, const BenchKit& bench, End end) {
-  QString rows =
-      head({SetupSheetWords::tr("Gauge should read"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
+std::vector<SheetRow> gaugeRows(const Car& car, const Variant& variant, const BenchKit& bench, End end) {
+  std::vector<SheetRow> rows;
   for (const Gauge& g : gauges_of(car)) {
     if (g.end != end) continue;
     const auto left = reading(g, variant.model, variant.source, bench, Side::left);
     const auto right = reading(g, variant.model, variant.source, bench, Side::right);
     if (!left && !right) continue;
     const auto told = [&](const std::optional<double>& v) { return v ? gaugeText(g.spec(), *v) : QString(); };
-    rows += row({fromCore(g.label), told(left), g.spec().per_wheel ? told(right) : QString()});
+    rows.push_back({{fromCore(g.label), told(left), g.spec().per_wheel ? told(right) : QString()}});
   }
   return rows;
 }
 
-QString figureRows(const Car& car, const Variant& variant, End end) {
-  QString rows = head({SetupSheetWords::tr("Figure"), SetupSheetWords::tr("left"), SetupSheetWords::tr("right")});
+std::vector<SheetRow> figureRows(const Car& car, const Variant& variant, End end) {
+  std::vector<SheetRow> rows;
   for (const FigureSpec& f : geometry_figures()) {
     if (!applies(f, car, end)) continue;
     const auto left = f.read(variant.source, end, Side::left);
     const auto right = f.read(variant.source, end, Side::right);
-    rows += row({figureLabel(f), figureWithUnit(f, left, 0), f.per_wheel() ? figureWithUnit(f, right, 0) : QString()});
+    rows.push_back(
+        {{figureLabel(f), figureWithUnit(f, left, 0), f.per_wheel() ? figureWithUnit(f, right, 0) : QString()}});
   }
   return rows;
 }
@@ -158,9 +153,7 @@ Sheet setupSheet(const Car& car, const Variant& variant, const BenchKit& bench) 
   if (!setup.notes.empty()) sheet.html += QStringLiteral("<p>%1</p>").arg(told(setup.notes));
   QString drawings;
   QString heights;
-  QString parts;
-  QString gauges;
-  QString figures;
+  std::array<std::vector<SheetRow>, 2> parts, gauges, figures;
   for (const End end : both_ends) {
     const QString name = QStringLiteral("axle%1").arg(static_cast<int>(end));
     sheet.drawings[name] = drawn(car, variant, end);
@@ -171,37 +164,38 @@ Sheet setupSheet(const Car& car, const Variant& variant, const BenchKit& bench) 
     heights += QStringLiteral("<td width='50%'><h3>%1</h3>%2</td>")
                    .arg(end == End::front ? SetupSheetWords::tr("Front axle") : SetupSheetWords::tr("Rear axle"),
                         SetupSheetWords::tr("ride height %1 mm").arg(number(setup.ride_height_mm[at(end)], 1)));
-    const auto half = [](const QString& rows) {
-      return QStringLiteral("<td width='50%' valign='top'>%1</td>").arg(table(rows));
-    };
-    parts += half(partRows(car, setup, end));
-    gauges += half(gaugeRows(car, variant, bench, end));
-    figures += half(figureRows(car, variant, end));
+    parts[at(end)] = partRows(car, setup, end);
+    gauges[at(end)] = gaugeRows(car, variant, bench, end);
+    figures[at(end)] = figureRows(car, variant, end);
   }
   const QString kit = SetupSheetWords::tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
                           .arg(number(bench.down_stop_blocks_mm, 1), number(bench.slop_mm, 1),
                                fromCore(name_of(bench.caliper)), number(bench.cup_mm, 1));
-  const QString pair = QStringLiteral("<table width='100%' cellspacing='6'><tr>%1</tr></table>");
-  sheet.html +=
-      QStringLiteral("<table width='100%' cellspacing='6'><tr>%1</tr><tr>%2</tr><tr>%3</tr></table><p>\u25C6 %4</p>")
-          .arg(drawings, heights, parts, SetupSheetWords::tr("not as in the kit"));
+  sheet.html += QStringLiteral("<table width='100%' cellspacing='6'><tr>%1</tr><tr>%2</tr></table>%3<p>\u25C6 %4</p>")
+                    .arg(drawings, heights, sideBySide(SetupSheetWords::tr("Part"), parts),
+                         SetupSheetWords::tr("not as in the kit"));
   if (!setup.noted.empty()) {
-    QString noted;
+    std::vector<SheetRow> noted;
     for (std::size_t i = 0; i < setup.noted.size(); i += 2) {
-      QString cells;
-      for (std::size_t k = i; k < std::min(i + 2, setup.noted.size()); ++k)
-        cells += QStringLiteral("<td width='16%'>%1</td><td width='34%'>%2</td>")
-                     .arg(told(setup.noted[k].name), told(setup.noted[k].text));
-      noted += QStringLiteral("<tr>%1</tr>").arg(cells);
+      SheetRow row;
+      for (std::size_t k = i; k < i + 2; ++k)
+        if (k < setup.noted.size())
+          row.cells << told(setup.noted[k].name) << told(setup.noted[k].text);
+        else
+          row.cells << QString() << QString();
+      noted.push_back(row);
     }
-    sheet.html += QStringLiteral("<h3>%1</h3>%2").arg(SetupSheetWords::tr("Also noted"), table(noted));
+    const QString what = SetupSheetWords::tr("What"), is = SetupSheetWords::tr("is");
+    sheet.html += QStringLiteral("<h3>%1</h3>%2")
+                      .arg(SetupSheetWords::tr("Also noted"),
+                           ruledTable({what, is, what, is}, noted, {0, 1, 2, 3}, {16, 34, 16, 34}));
   }
   sheet.html += QStringLiteral("<h3 style='page-break-before:always'>%1</h3><p>%2</p>")
                     .arg(SetupSheetWords::tr("On the bench"), kit) +
-                pair.arg(gauges);
+                sideBySide(SetupSheetWords::tr("Gauge should read"), gauges);
   sheet.html +=
       QStringLiteral("<h3>%1</h3>").arg(SetupSheetWords::tr("Computed, at ride height, steering in the middle")) +
-      pair.arg(figures);
+      sideBySide(SetupSheetWords::tr("Figure"), figures);
   sheet.html +=
       QStringLiteral("<p>%1</p>").arg(SetupSheetWords::tr("The rules of your club or federation come first."));
   return sheet;

@@ -23,7 +23,32 @@ void fill(QTextDocument& document, const Sheet& sheet) {
   document.setHtml(sheet.html);
 }
 
+QString ruledRow(const QString& tag, const SheetRow& row, const QList<int>& leftward, const QList<int>& widths) {
+  QString html;
+  for (int i = 0; i < row.cells.size(); ++i) {
+    QString cell = row.cells[i].isEmpty() ? QStringLiteral("&nbsp;") : row.cells[i];
+    if (row.strong) cell = QStringLiteral("<b>%1</b>").arg(cell);
+    QString how = leftward.contains(i) ? QStringLiteral("align='left'") : QStringLiteral("align='right'");
+    if (i < widths.size() && widths[i] > 0) how += QStringLiteral(" width='%1%'").arg(widths[i]);
+    // What begins at the left keeps off what ends before it.
+    const bool apart = leftward.contains(i) && i > 0 && !leftward.contains(i - 1);
+    html += QStringLiteral("<%1 %2 style='border-bottom:0.5px solid #999%4'>%3</%1>")
+                .arg(tag, how, cell, apart ? QStringLiteral("; padding-left:12px") : QString());
+  }
+  return QStringLiteral("<tr>%1</tr>").arg(html);
+}
+
 }  // namespace
+
+QString ruledTable(const QStringList& head, const std::vector<SheetRow>& rows, const QList<int>& leftward,
+                   const QList<int>& widths) {
+  QString html;
+  for (const SheetRow& row : rows) html += ruledRow(QStringLiteral("td"), row, leftward, widths);
+  return QStringLiteral(
+             "<table width='100%' cellspacing='0' cellpadding='3' style='border-collapse:collapse'>"
+             "<thead>%1</thead>%2</table>")
+      .arg(ruledRow(QStringLiteral("th"), {head}, leftward, widths), html);
+}
 
 tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path) {
   QTextDocument document;

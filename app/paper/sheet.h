@@ -2,10 +2,13 @@
 #pragma once
 
 #include <map>
+#include <vector>
 
 #include <QImage>
+#include <QList>
 #include <QPageSize>
 #include <QString>
+#include <QStringList>
 
 #include "core/io/atomic_file.hpp"
 
@@ -19,6 +22,16 @@ struct Sheet {
   QString html;
   std::map<QString, QImage> drawings;  ///< by the name under which the text shows them
 };
+
+struct SheetRow {
+  QStringList cells;
+  bool strong = false;
+};
+
+/// Rows ruled by hairlines, under a head that stands again on every page. `leftward`: the columns that begin at the
+/// left; the others end at the right. `widths` in percent, 0: as wide as it needs.
+QString ruledTable(const QStringList& head, const std::vector<SheetRow>& rows, const QList<int>& leftward,
+                   const QList<int>& widths);
 
 /// Writes the sheet as PDF; false when the file cannot be written, which is then left as it was.
 tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path);

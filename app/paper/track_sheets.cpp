@@ -21,10 +21,15 @@ QString html(const std::string& text) {
   return QString::fromStdString(text).toHtmlEscaped();
 }
 
+/// A number stays with its unit.
+QString unbroken(const std::string& text) {
+  return html(text).replace(QLatin1Char(' '), QChar(QChar::Nbsp));
+}
+
 QString changesOf(const Run& before, const Run& after, const Car* car) {
   QStringList list;
   for (const SetupChange& c : setup_changes(before.setup, after.setup, car))
-    list << QStringLiteral("%1: %2 \u2192 %3").arg(html(c.what), html(c.from), html(c.to));
+    list << QStringLiteral("%1: %2 \u2192 %3").arg(html(c.what), unbroken(c.from), unbroken(c.to));
   return list.join(QStringLiteral("; "));
 }
 
@@ -64,6 +69,8 @@ QImage lapsPicture(const LoggedDay& day, const LapRule& rule) {
     p.drawText(QRectF(0, y(s) - 14, margin - 6, 28), Qt::AlignRight | Qt::AlignVCenter,
                QString::fromStdString(lap_text(s)));
   }
+  p.setPen(Qt::darkGray);
+  p.drawText(QRectF(margin, 4, width - 2.0 * margin, 28), Qt::AlignLeft, TrackSheetWords::tr("seconds a lap"));
   for (const RunRecord& r : day.runs) {
     const auto seconds = counting(r.laps, rule);
     QPolygonF line;
@@ -93,7 +100,7 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
   if (d.air_celsius) facts << TrackSheetWords::tr("air %1 \u00B0C").arg(number(*d.air_celsius, 0));
   if (d.ground_celsius) facts << TrackSheetWords::tr("ground %1 \u00B0C").arg(number(*d.ground_celsius, 0));
   if (d.humidity_percent) facts << TrackSheetWords::tr("humidity %1 %").arg(number(*d.humidity_percent, 0));
-  QString rows;
+  std::vector<SheetRow> rows;
   const Run* before = nullptr;
   for (const RunRecord& r : day.runs) {
     const auto f = lap_figures(r.laps, rule);
@@ -109,26 +116,25 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
                    .arg(fromCore(label_in(verdicts(), r.run.verdict)));
     if (!r.run.broke.empty()) words << TrackSheetWords::tr("<b>Broke:</b> %1").arg(html(r.run.broke));
     if (!r.run.notes.empty()) words << html(r.run.notes);
-    rows += QStringLiteral(
-                "<tr><td>%1</td><td>%2</td><td align='right'>%3</td><td align='right'>%4</td><td "
-                "align='right'>%5</td><td align='right'>%6</td><td>%7</td></tr>")
-                .arg(html(r.run.started), html(r.run.tyres), f ? s(f->best_s) : QString(), f ? s(f->mean_s) : QString(),
-                     f ? QStringLiteral("\u00B1 %1").arg(number(f->deviation_s, 2)) : QString(),
-                     f && f->best_in_a_row_s ? s(*f->best_in_a_row_s) : QString(), words.join(QStringLiteral("<br>")));
+    rows.push_back(
+        {{html(r.run.started), html(r.run.tyres), f ? s(f->best_s) : QString(), f ? s(f->mean_s) : QString(),
+          f ? QStringLiteral("\u00B1\u00A0%1").arg(number(f->deviation_s, 2)) : QString(),
+          f && f->best_in_a_row_s ? s(*f->best_in_a_row_s) : QString(), words.join(QStringLiteral("<br>"))}});
     before = &r.run;
   }
   Sheet sheet;
   sheet.title = TrackSheetWords::tr("Low Kite: a race day");
   sheet.drawings[QStringLiteral("laps")] = lapsPicture(day, rule);
-  sheet.html = QStringLiteral(
-                   "<h2>%1, %2</h2><p>%3<br>%4</p><p><img src='laps' width='680'></p><table border='1' cellspacing='0' "
-                   "cellpadding='4' width='100%'>"
-                   "<tr><th>%5</th><th>%6</th><th>%7</th><th>%8</th><th>%9</th><th>%10</th><th align='left' "
-                   "width='46%'>%11</th></tr>%12</table><p>%13</p>")
-                   .arg(html(d.track), html(d.date), facts.join(QStringLiteral(", ")).toHtmlEscaped(), html(d.notes))
-                   .arg(TrackSheetWords::tr("Run"), TrackSheetWords::tr("Tyres"), TrackSheetWords::tr("Best, s"),
-                        TrackSheetWords::tr("Mean, s"), TrackSheetWords::tr("Spread"),
-                        TrackSheetWords::tr("Five in a row, s"), TrackSheetWords::tr("What was done and felt"), rows,
+  const QStringList head{TrackSheetWords::tr("Run"),
+                         TrackSheetWords::tr("Tyres"),
+                         TrackSheetWords::tr("Best, s"),
+                         TrackSheetWords::tr("Mean, s"),
+                         TrackSheetWords::tr("Spread, s"),
+                         TrackSheetWords::tr("Five in a row, s"),
+                         TrackSheetWords::tr("What was done and felt")};
+  sheet.html = QStringLiteral("<h2>%1, %2</h2><p>%3</p><p>%4</p><p><img src='laps' width='680'></p>%5<p>%6</p>")
+                   .arg(html(d.track), html(d.date), facts.join(QStringLiteral(", ")).toHtmlEscaped(), html(d.notes),
+                        ruledTable(head, rows, {0, 1, 6}, {8, 8, 9, 9, 9, 11, 46}),
                         TrackSheetWords::tr(
                             "Laps slower than the run's median by more than %1 % are set aside as traffic or a crash, "
                             "as are marked ones.")
@@ -137,7 +143,7 @@ Sheet daySheet(const LoggedDay& day, const Car* car, const LapRule& rule) {
 }
 
 Sheet historySheet(const std::vector<LoggedDay>& days, const Car& car, const LapRule& rule) {
-  QString rows;
+  std::vector<SheetRow> rows;
   std::optional<Run> before;
   for (const LoggedDay& d : days)
     for (const RunRecord& r : d.runs) {
@@ -146,24 +152,19 @@ Sheet historySheet(const std::vector<LoggedDay>& days, const Car& car, const Lap
       if (!before || !changes.isEmpty()) {
         const auto f = lap_figures(r.laps, rule);
         const auto setup = setup_of(r.run, car);
-        rows +=
-            QStringLiteral(
-                "<tr><td>%1 %2</td><td>%3</td><td>%4</td><td>%5</td><td align='right'>%6</td><td>%7</td></tr>")
-                .arg(html(d.day.date), html(r.run.started), html(d.day.track), setup ? html(setup->name) : QString(),
-                     changes, f ? QString::fromStdString(lap_text(f->mean_s)) : QString(), feltIn(r.run));
+        rows.push_back({{QStringLiteral("%1 %2").arg(html(d.day.date), html(r.run.started)), html(d.day.track),
+                         setup ? html(setup->name) : QString(), changes,
+                         f ? QString::fromStdString(lap_text(f->mean_s)) : QString(), feltIn(r.run)}});
       }
       before = r.run;
     }
   Sheet sheet;
   sheet.title = TrackSheetWords::tr("Low Kite: history of a setup");
-  sheet.html =
-      QStringLiteral(
-          "<h2>%1</h2><table border='1' cellspacing='0' cellpadding='4' "
-          "width='100%'><tr><th>%2</th><th>%3</th><th>%4</th><th "
-          "width='34%'>%5</th><th>%6</th><th>%7</th></tr>%8</table>")
-          .arg(TrackSheetWords::tr("How the %1 came to its setup").arg(html(car.name)), TrackSheetWords::tr("Run"),
-               TrackSheetWords::tr("Track"), TrackSheetWords::tr("Setup"), TrackSheetWords::tr("Changed"),
-               TrackSheetWords::tr("Mean, s"), TrackSheetWords::tr("Felt"), rows);
+  const QStringList head{TrackSheetWords::tr("Run"),     TrackSheetWords::tr("Track"),   TrackSheetWords::tr("Setup"),
+                         TrackSheetWords::tr("Changed"), TrackSheetWords::tr("Mean, s"), TrackSheetWords::tr("Felt")};
+  sheet.html = QStringLiteral("<h2>%1</h2>%2")
+                   .arg(TrackSheetWords::tr("How the %1 came to its setup").arg(html(car.name)),
+                        ruledTable(head, rows, {0, 1, 2, 3, 5}, {12, 14, 14, 34, 8, 18}));
   return sheet;
 }
 

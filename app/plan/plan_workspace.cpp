@@ -78,8 +78,8 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& u
   connect(adjusters_, &AdjusterPanel::told, this, &PlanWorkspace::told);
   connect(figures_, &FigurePanel::told, this, &PlanWorkspace::told);
   connect(stage_, &Stage::figureAsked, figures_, &FigurePanel::edit);
+  connect(drawer_, &Drawer::placed, this, [this] { work_->setTight(drawer_->isBelow()); });
   connect(drawer_, &Drawer::pageChanged, this, [this](int page) {
-    work_->setTight(page >= 0);
     // The construction is drawn in the front view.
     const bool construction = page == static_cast<int>(Page::rollCentre);
     if (construction) stage_->showView(Stage::View::front);

@@ -132,15 +132,30 @@ void Stage::makeTools() {
   what_->setText(tr("%1 \u25BE").arg(zoomText(zoom_)));
 }
 
+QString Stage::lookKey(const DrawingView& drawing) const {
+  return QStringLiteral("plan/look/%1/%2").arg(carOnShow_, drawing.objectName());
+}
+
 void Stage::keepLooks() {
-  for (DrawingView* d : drawings_) {
-    const QString key = QStringLiteral("plan/look/") + d->objectName();
-    if (const QVariantList kept = QSettings().value(key).toList(); kept.size() == 3)
-      d->setLook({kept[0].toDouble(), {kept[1].toDouble(), kept[2].toDouble()}});
-    connect(d, &DrawingView::lookChanged, this, [d, key] {
+  for (DrawingView* d : drawings_)
+    connect(d, &DrawingView::lookChanged, this, [this, d] {
+      if (carOnShow_.isEmpty()) return;
       const DrawingView::Look look = d->look();
-      QSettings().setValue(key, QVariantList{look.magnified, look.panned.x(), look.panned.y()});
+      QSettings().setValue(lookKey(*d), QVariantList{look.magnified, look.panned.x(), look.panned.y()});
     });
+}
+
+void Stage::recallLooks() {
+  if (!model_.document().hasCar()) return;
+  const QString car = QString::fromStdString(model_.document().car().id);
+  if (car == carOnShow_) return;
+  carOnShow_ = car;
+  for (DrawingView* d : drawings_) {
+    const QVariantList kept = QSettings().value(lookKey(*d)).toList();
+    if (kept.size() == 3)
+      d->setLook({kept[0].toDouble(), {kept[1].toDouble(), kept[2].toDouble()}});
+    else
+      d->fit();
   }
 }
 
@@ -262,6 +277,7 @@ std::vector<RulerMark> lockMarks(const Comparison& c) {
 }  // namespace
 
 void Stage::refresh() {
+  recallLooks();
   const PlanModel::Reach reach = model_.reach();
   const bool rack = reach.rack_mm > 0.0;
   const std::array<std::pair<double, double>, degreeCount> range{

@@ -42,8 +42,10 @@ class Stage : public QFrame {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
-  /// Where the hand left each view the last time, and from now on.
+  /// How near each view is, and where, is kept for each car.
   void keepLooks();
+  void recallLooks();
+  [[nodiscard]] QString lookKey(const DrawingView& drawing) const;
   enum Degree { bump, roll, steer, pitch, degreeCount };
   void makeTools();
   void apply();
@@ -53,6 +55,7 @@ class Stage : public QFrame {
   PlanModel& model_;
   DrawingView::Zoom zoom_ = DrawingView::Zoom::axle;
   std::vector<DrawingView*> drawings_;  ///< by View
+  QString carOnShow_;                   ///< its id, once there is one
   QStackedWidget* pages_;
   QWidget* tools_;
   Segmented* view_;

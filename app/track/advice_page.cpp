@@ -200,7 +200,6 @@ QWidget* AdvicePage::makeScore() {
       {{tr("Rule or school")}, {tr("agreed"), 90, Qt::AlignRight}, {tr("your runs let believe"), 190, Qt::AlignRight}});
   score_->setSelectionMode(QAbstractItemView::NoSelection);
   // Long questions take two lines.
-  score_->setStyleSheet(QStringLiteral("QTableView::item { padding: 5px 2px; }"));
   score_->verticalHeader()->setMinimumSectionSize(30);
   score_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   column->addWidget(scoreNews_);

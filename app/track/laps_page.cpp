@@ -370,7 +370,7 @@ void LapsPage::refresh() {
   add_lost(f->lost_to_traffic_s, tr("%1 s to traffic"));
   add_lost(f->lost_otherwise_s, tr("%1 s to slow laps without a mark"));
   if (!lost.isEmpty()) text += tr(" <b>Lost: %1.</b>").arg(lost.join(tr(", ")));
-  text += tr(" %1 laps count, %2 are set aside").arg(f->counted).arg(f->set_aside);
+  text += tr(" Laps that count: %1, set aside: %2").arg(f->counted).arg(f->set_aside);
   text += f->missing > 0 ? tr(", %1 were not recorded.").arg(f->missing) : QStringLiteral(".");
   figures_->setText(text);
 }

@@ -402,7 +402,7 @@ void LearnPage::answer(Guess guess) {
                                                 : tr("it stays");
   const FigureSpec& f = *question_->figure;
   const Tokens& t = tokens(palette());
-  result_->setStyleSheet(QStringLiteral("color: %1").arg((guess == truth ? t.good : t.bad).name()));
+  setInk(*result_, guess == truth ? t.good : t.bad);
   result_->setText(tr("%1: %2, from %3 to %4. %5 of %6 right so far.")
                        .arg(guess == truth ? tr("\u2713 Right") : tr("\u2715 No"), words,
                             figureWithUnit(f, question_->before, 0), figureWithUnit(f, question_->after, 0))

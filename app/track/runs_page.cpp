@@ -136,7 +136,7 @@ void RunsPage::compare() {
   verdict_->setText(tr("B is %1").arg(effectText(c.mean_s)));
   const Tokens& t = tokens(palette());
   const QColor colour = c.verdict == LapVerdict::faster ? t.good : c.verdict == LapVerdict::slower ? t.bad : t.ink;
-  verdict_->setStyleSheet(QStringLiteral("color: %1").arg(colour.name()));
+  setInk(*verdict_, colour);
   QString text;
   if (c.a && c.b)
     text = tr("Mean %1 s and %2 s, best %3 s and %4 s. By the medians, resampled: %5. 95 % intervals; laps are taken "
@@ -155,7 +155,7 @@ void RunsPage::compare() {
   for (const Caution& w : c.cautions) warnings << QStringLiteral("\u26A0 ") + QString::fromStdString(w.text);
   cautions_->setText(warnings.isEmpty() ? tr("Nothing else that the log knows of was different.")
                                         : warnings.join(QStringLiteral("  ")));
-  cautions_->setStyleSheet(warnings.isEmpty() ? QString() : QStringLiteral("color: %1").arg(t.warn.name()));
+  setInk(*cautions_, warnings.isEmpty() ? t.ink : t.warn);
   const auto line = [&](const RunRecord& r, LineKind kind, const QString& name) {
     ChartLine l{kind, {}, name};
     const auto standing = standings(r.laps, model_.lapRule());

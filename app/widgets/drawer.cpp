@@ -126,6 +126,11 @@ void Drawer::toggle() {
 }
 
 void Drawer::place() {
+  putInPlace();
+  Q_EMIT placed();
+}
+
+void Drawer::putInPlace() {
   book_->setVisible(open_);
   away_->setVisible(open_ && !apart_);
   apartButton_->setVisible(open_ && !apart_);

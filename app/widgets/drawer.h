@@ -44,12 +44,15 @@ class Drawer : public QWidget {
   /// Opens the page of last time, or puts it away.
   void toggle();
   [[nodiscard]] bool isTornOff() const { return apart_ != nullptr; }
+  /// True while a page stands below the drawing, where it takes room.
+  [[nodiscard]] bool isBelow() const { return open_ && !apart_; }
   /// Into a window of its own, or back; its window's keys are those of the program.
   void tearOff();
   void fillMenu(QMenu& menu);
 
  Q_SIGNALS:
   void pageChanged(int page);  ///< -1: put away
+  void placed();               ///< opened, put away, torn off or brought back
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
@@ -57,6 +60,7 @@ class Drawer : public QWidget {
  private:
   void chosen(int page);
   void place();
+  void putInPlace();
   void bringBack();
 
   std::vector<DrawerPage> pages_;

@@ -58,10 +58,10 @@ LineChart::LineChart(const QString& name, QWidget* parent)
   setFocusPolicy(Qt::NoFocus);
   setMinimumHeight(120);
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);  // as high as there is room for
-  setStyleSheet(QStringLiteral("background: transparent"));
+  viewport()->setAutoFillBackground(false);
   auto* chart = new QChart;
   chart->legend()->hide();
-  chart->setMargins(QMargins(0, 12, 6, 0));
+  chart->setMargins(QMargins(0, 18, 6, 0));
   chart->setBackgroundVisible(false);
   chart->layout()->setContentsMargins(0, 0, 0, 0);
   chart->addAxis(x_, Qt::AlignBottom);
@@ -135,7 +135,7 @@ void LineChart::drawForeground(QPainter* painter, const QRectF& rect) {
   }
   painter->setFont(textFont(labelSize));
   painter->setPen(t.soft);
-  painter->drawText(QRectF(area.left() + 4.0, area.top() - 12.0, area.width(), 16.0), Qt::AlignLeft | Qt::AlignVCenter,
+  painter->drawText(QRectF(area.left() + 4.0, area.top() - 19.0, area.width(), 16.0), Qt::AlignLeft | Qt::AlignVCenter,
                     yTitle_);
   // Names stand at the lines' ends, or at the mark, spread apart where the lines lie close.
   struct Label {

@@ -20,8 +20,6 @@ void dressTable(QTableWidget& table, const std::vector<TableColumn>& columns) {
   header->setFont(textFont(labelSize, true));
   header->setHighlightSections(false);
   header->setSectionsClickable(false);
-  header->setStyleSheet(
-      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-left: 8px; }"));
   for (int i = 0; i < table.columnCount(); ++i) {
     const TableColumn& c = columns[static_cast<std::size_t>(i)];
     table.setHorizontalHeaderItem(i, new QTableWidgetItem(c.title));

@@ -250,6 +250,68 @@ TEST_F(ExplainTest, ViewsAndColumnsStayAsTheHandLeftThem) {
   EXPECT_EQ(find<AxleView>(QStringLiteral("axleView"))->look().magnified, 1.0);
 }
 
+// The views of another car are not looked at where this one's were; back at this one they are.
+TEST_F(ExplainTest, EachCarsViewsStayAsTheHandLeftThem) {
+  auto& front = *find<AxleView>(QStringLiteral("axleView"));
+  front.magnify(4.0, QPointF(200, 150));
+  front.pan(QPointF(12.0, -7.0));
+  const DrawingView::Look left = front.look();
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/wren-28.kite-car.json"))));
+  settle();
+  EXPECT_EQ(front.look().magnified, 1.0);
+  EXPECT_EQ(front.look().panned, QPointF());
+  front.magnify(1.0, QPointF(100, 100));
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
+  settle();
+  EXPECT_DOUBLE_EQ(front.look().magnified, left.magnified);
+  EXPECT_DOUBLE_EQ(front.look().panned.y(), left.panned.y());
+  front.fit();
+}
+
+// What a change of shade leaves is what a window shows that was made in it.
+TEST_F(ExplainTest, TheDarkIsTheSameHoweverOneCameToIt) {
+  restart();
+  for (const auto job : {MainWindow::Job::plan, MainWindow::Job::bench}) {
+    window_->setShade(Shade::light);
+    window_->showWorkspace(job);
+    settle();
+    window_->setShade(Shade::dark);
+    settle();
+    const QImage changed = window_->grab().toImage();
+    restart();
+    window_->resize(1280, 800);
+    window_->showWorkspace(job);
+    settle();
+    const QImage made = window_->grab().toImage();
+    ASSERT_EQ(changed.size(), made.size());
+    int apart = 0;
+    constexpr int topLine = 42;  // where the count of what Check found comes when it will
+    for (int y = topLine; y < made.height(); ++y)
+      for (int x = 0; x < made.width(); ++x) apart += changed.pixel(x, y) != made.pixel(x, y);
+    EXPECT_LT(apart, 200) << "on view " << static_cast<int>(job);
+  }
+  window_->setShade(Shade::light);
+}
+
+// On a large screen what is read from an arm's length is larger; a smaller window has it as it was.
+TEST_F(ExplainTest, TheBenchUsesTheRoomThatThereIs) {
+  click(QStringLiteral("workspace.1"));
+  click(QStringLiteral("bench.start"));
+  const auto heights = [&](const QSize& size) {
+    window_->resize(size);
+    settle();
+    return std::pair(find<QLabel>(QStringLiteral("step.left.target"))->font().pixelSize(),
+                     find<SketchLabel>(QStringLiteral("step.sketch"))->width());
+  };
+  const auto usual = heights({1280, 800});
+  const auto large = heights({1920, 1080});
+  EXPECT_GT(large.first, 1.3 * usual.first);
+  EXPECT_GT(large.second, 1.3 * usual.second);
+  EXPECT_EQ(heights({1280, 800}), usual);
+  EXPECT_EQ(heights({1100, 640}), usual);
+}
+
 // Settings that another hand wrote are no reason to draw nothing.
 TEST_F(ExplainTest, ALookThatIsNoNumberIsTheFit) {
   auto& front = *find<AxleView>(QStringLiteral("axleView"));

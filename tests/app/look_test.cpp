@@ -4,6 +4,9 @@
 #include <QAbstractButton>
 #include <QAction>
 #include <QLabel>
+#include <QScrollArea>
+#include <QScrollBar>
+#include <QStyleOption>
 
 #include "app/look/theme.h"
 #include "tests/app/window_fixture.h"
@@ -46,6 +49,37 @@ TEST_F(Look, DarkIsSwitchedOnAndOffAndRepaintsTheDrawing) {
   EXPECT_EQ(paper(), tokens(Shade::dark).paper);
   key(Qt::Key_D, Qt::ControlModifier | Qt::ShiftModifier);
   EXPECT_EQ(paper(), tokens(Shade::light).paper);
+}
+
+TEST_F(Look, AScrollBarIsDraggedAndPagedWhereItIsDrawn) {
+  auto* area = find<QScrollArea>(QStringLiteral("adjusters.scroll"));
+  QScrollBar* bar = area->verticalScrollBar();
+  ASSERT_GT(bar->maximum(), 0);
+  QStyleOptionSlider option;
+  option.initFrom(bar);
+  option.orientation = Qt::Vertical;
+  option.minimum = bar->minimum();
+  option.maximum = bar->maximum();
+  option.pageStep = bar->pageStep();
+  const auto handle = [&] {
+    option.sliderPosition = option.sliderValue = bar->value();
+    return bar->style()->subControlRect(QStyle::CC_ScrollBar, &option, QStyle::SC_ScrollBarSlider, bar);
+  };
+  bar->setValue(0);
+  EXPECT_EQ(handle().top(), 0);
+  // Drawn there, in the colour of a line.
+  EXPECT_EQ(bar->grab().toImage().pixelColor(handle().center()), tokens(Shade::light).line);
+  const QPoint from = handle().center();
+  QTest::mousePress(bar, Qt::LeftButton, {}, from);
+  QTest::mouseMove(bar, from + QPoint(0, 40));
+  QTest::mouseRelease(bar, Qt::LeftButton, {}, from + QPoint(0, 40));
+  EXPECT_NEAR(handle().center().y(), from.y() + 40, 2);
+  const int dragged = bar->value();
+  QTest::mouseClick(bar, Qt::LeftButton, {}, QPoint(bar->width() / 2, bar->height() - 3));
+  EXPECT_GT(bar->value(), dragged) << "below the handle: a page on";
+  bar->setValue(bar->maximum());
+  EXPECT_EQ(handle().bottom(), bar->height() - 1);
+  EXPECT_GE(handle().height(), targetHeight);
 }
 
 TEST_F(Look, EveryButtonIsLargeEnoughForAThumb) {

@@ -111,6 +111,7 @@ TEST_F(Start, TheDrawerIsDrawnTornOffAndBroughtBack) {
   EXPECT_EQ(drawer.window(), window_.get());
   click(QStringLiteral("drawer.apart"));
   EXPECT_TRUE(drawer.isTornOff());
+  EXPECT_FALSE(drawer.isBelow()) << "the bench work may have the room again";
   EXPECT_NE(drawer.window(), window_.get());
   EXPECT_TRUE(find<QWidget>(QStringLiteral("recipe"))->isVisible());
   // Keys go on working there.

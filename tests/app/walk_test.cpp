@@ -6,6 +6,8 @@
 #include <QAbstractSpinBox>
 #include <QAccessible>
 #include <QButtonGroup>
+#include <QChart>
+#include <QChartView>
 #include <QComboBox>
 #include <QHeaderView>
 #include <QHelpEvent>
@@ -17,9 +19,11 @@
 #include <QTableView>
 #include <QTableWidget>
 #include <QToolTip>
+#include <QXYSeries>
 
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
+#include "app/help/sketch.h"
 #include "app/look/theme.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/track/advice_page.h"
@@ -223,6 +227,57 @@ class Walk : public WindowTest {
     }
   }
 
+  /// What still has a colour, or a small drawing, of a shade.
+  void lookFor(Shade shade, const QString& view) {
+    QPalette other;
+    other.setColor(QPalette::WindowText, tokens(shade).ink);
+    const Tokens& t = tokens(shade);
+    std::set<QRgb> colours;
+    for (const QColor* c : {&t.paper, &t.surface, &t.ink, &t.soft, &t.line, &t.kite, &t.base, &t.good, &t.warn, &t.bad})
+      colours.insert(c->rgb());
+    const auto wrong = [&](const QWidget& w, const QString& what) {
+      found_.insert(QStringLiteral("%1: %2 of %3").arg(view, what, called(w)));
+    };
+    const auto has = [&](const QColor& c) { return colours.count(c.rgb()) > 0; };
+    const auto of = [&](const QVariant& v) {
+      return (v.canConvert<QBrush>() && v.value<QBrush>().style() != Qt::NoBrush && has(v.value<QBrush>().color())) ||
+             (v.userType() == QMetaType::QColor && has(v.value<QColor>()));
+    };
+    const auto text = [&](const QString& html) {
+      for (const QRgb c : colours)
+        if (html.contains(QColor(c).name(), Qt::CaseInsensitive)) return true;
+      for (int i = 0; i < sketch_count; ++i)
+        if (html.contains(sketchHtml(static_cast<Sketch>(i), other))) return true;
+      return false;
+    };
+    for (QWidget* w : window_->findChildren<QWidget*>()) {
+      if (!w->isVisible()) continue;
+      if (text(w->toolTip()) || text(w->whatsThis())) wrong(*w, QStringLiteral("the tip"));
+      if (w->testAttribute(Qt::WA_SetPalette))
+        for (const auto role : {QPalette::Window, QPalette::WindowText, QPalette::Base, QPalette::Text})
+          if (w->palette().isBrushSet(QPalette::Active, role) && has(w->palette().color(role)))
+            wrong(*w, QStringLiteral("the palette"));
+      if (const auto* label = qobject_cast<const QLabel*>(w); label && text(label->text()))
+        wrong(*w, QStringLiteral("\"%1\"").arg(label->text().left(60)));
+      if (const auto* items = qobject_cast<const QAbstractItemView*>(w); items && items->model())
+        for (int row = 0; row < items->model()->rowCount(); ++row)
+          for (int column = 0; column < items->model()->columnCount(); ++column) {
+            const QModelIndex cell = items->model()->index(row, column);
+            if (of(cell.data(Qt::ForegroundRole)) || of(cell.data(Qt::BackgroundRole)))
+              wrong(*w, QStringLiteral("cell %1, %2").arg(row).arg(column));
+            if (text(cell.data(Qt::ToolTipRole).toString()) || text(cell.data(Qt::WhatsThisRole).toString()))
+              wrong(*w, QStringLiteral("a cell's tip"));
+          }
+      if (const auto* view_ = qobject_cast<const QChartView*>(w)) {
+        for (const QAbstractSeries* s : view_->chart()->series())
+          if (const auto* line = qobject_cast<const QXYSeries*>(s); line && has(line->pen().color()))
+            wrong(*w, QStringLiteral("a line"));
+        for (QAbstractAxis* a : view_->chart()->axes())
+          if (has(a->labelsColor()) || has(a->gridLineColor())) wrong(*w, QStringLiteral("an axis"));
+      }
+    }
+  }
+
   void tell() const {
     std::string all;
     for (const QString& f : found_) all += f.toStdString() + "\n";
@@ -278,6 +333,22 @@ TEST_F(Walk, EveryStepOfTheBench) {
                  .arg(size.width())
                  .arg(size.height())
                  .arg(QString::fromStdString(bench.step()->id)));
+    }
+  }
+  tell();
+}
+
+// While it is on show each view takes the other shade, and takes the first again.
+TEST_F(Walk, AnotherShadeLeavesNothingOfTheOneBefore) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  document().setValue(part("rear_camber_link"), Sides::left, 1.125);
+  for (const auto& [name, show] : views()) {
+    show();
+    settle();
+    for (const auto& [now, before] : {std::pair(Shade::dark, Shade::light), std::pair(Shade::light, Shade::dark)}) {
+      window_->setShade(now);
+      settle();
+      lookFor(before, name);
     }
   }
   tell();

@@ -27,7 +27,8 @@ ConstructionPanel::ConstructionPanel(PlanModel& model, QWidget* parent) : QWidge
     step->setCheckable(true);
     step->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     step->setToolButtonStyle(Qt::ToolButtonTextOnly);
-    step->setStyleSheet(QStringLiteral("text-align: left; font-size: 12px;"));
+    step->setProperty("leftward", true);
+    step->setFont(textFont(labelSize));
     // Toggled, not clicked: a screen reader does not click.
     connect(step, &QToolButton::toggled, this, [this, i](bool on) {
       if (on)

@@ -32,7 +32,8 @@ class GroupHead : public QPushButton {
     setObjectName(QStringLiteral("parts.group.%1").arg(static_cast<int>(group)));
     setProperty("quiet", true);
     setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    setStyleSheet(QStringLiteral("text-align: left; font-weight: 600;"));
+    setProperty("leftward", true);
+    setFont(textFont(textSize, true));
   }
   [[nodiscard]] PartGroup group() const { return group_; }
   void tell(bool shut, int parts, bool changed) {
@@ -123,6 +124,7 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   column->addLayout(finding);
 
   scroll_ = new QScrollArea(this);
+  scroll_->setObjectName(QStringLiteral("adjusters.scroll"));
   scroll_->setWidgetResizable(true);
   scroll_->setFrameShape(QFrame::NoFrame);
   scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

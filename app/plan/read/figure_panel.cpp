@@ -132,9 +132,8 @@ FigurePanel::FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent)
   header->setFixedHeight(26);
   header->setHighlightSections(false);
   header->setSectionsClickable(false);
+  header->setProperty("inset", 8);
   header->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
-  header->setStyleSheet(
-      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding-right: 8px; }"));
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 4, 1, 1);
   column->addWidget(table_);

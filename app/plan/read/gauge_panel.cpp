@@ -186,16 +186,29 @@ void GaugePanel::rebuildRows() {
     table_->item(row, GaugeColumn::label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
     table_->item(row, GaugeColumn::band)
         ->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
-    const QString explained = explainGauge(g, palette());
-    for (int i = 0; i < GaugeColumn::count; ++i) table_->item(row, i)->setWhatsThis(explained);
-    table_->item(row, GaugeColumn::label)->setToolTip(explained);
     table_->item(row, GaugeColumn::band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
   }
+  explainRows();
   read_->setEnabled(false);
   asks_->setText(tr("Choose a gauge, then put in what you read."));
   sketch_->show(std::nullopt);
   answer_->clear();
   table_->setCurrentCell(-1, -1);
+}
+
+/// In the colours of the shade: the small drawings are pictures.
+void GaugePanel::explainRows() {
+  const QSignalBlocker quiet(table_);
+  for (int row = 0; row < table_->rowCount(); ++row) {
+    const QString explained = explainGauge(gauges_[static_cast<std::size_t>(row)], palette());
+    for (int i = 0; i < GaugeColumn::count; ++i) table_->item(row, i)->setWhatsThis(explained);
+    table_->item(row, GaugeColumn::label)->setToolTip(explained);
+  }
+}
+
+void GaugePanel::changeEvent(QEvent* event) {
+  if (event->type() == QEvent::PaletteChange && table_) explainRows();
+  QFrame::changeEvent(event);
 }
 
 void GaugePanel::fillRows(const Comparison& c) {

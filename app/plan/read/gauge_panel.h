@@ -34,12 +34,14 @@ class GaugePanel : public QFrame {
 
  protected:
   void showEvent(QShowEvent* event) override;
+  void changeEvent(QEvent* event) override;
 
  private:
   QWidget* makeBench();
   QWidget* makeReading();
   void refresh();
   void rebuildRows();
+  void explainRows();
   void fillRows(const Comparison& c);
   void selectRow(int row);
   void takeReading();

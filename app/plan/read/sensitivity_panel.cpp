@@ -74,7 +74,10 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   auto* ranked = new QVBoxLayout(ranking);
   ranked->setContentsMargins(0, 0, 0, 0);
   ranked->setSpacing(6);
-  ranked->addWidget(table_, 1);
+  auto* inset = new QHBoxLayout;
+  inset->setContentsMargins(7, 0, 7, 0);
+  inset->addWidget(table_);
+  ranked->addLayout(inset, 1);
   ranked->addLayout(foot);
   map_ = new MapPanel(model_, this);
   views_ = new QStackedWidget(this);
@@ -213,7 +216,7 @@ void SensitivityPanel::fillTable() {
     for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()); ++k) {
       const auto other = static_cast<std::size_t>(others[k]);
       const FigureSpec& o = *result_->figures[other];
-      dragged << tr("%1 %2").arg(figureLabel(o), signedNumber(*s.change[other], o.decimals));
+      dragged << tr("%1 %2 %3").arg(figureLabel(o), signedNumber(*s.change[other], o.decimals), unitText(o.unit));
     }
     const double change_ = *s.change[static_cast<std::size_t>(figure)];
     const std::array<QString, SensitivityColumn::count> texts{

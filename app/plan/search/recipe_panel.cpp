@@ -214,7 +214,7 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
   try_ = new QPushButton(tr("Take it over into the setup"), this);
   try_->setObjectName(QStringLiteral("recipe.try"));
   try_->setMinimumHeight(40);
-  try_->setFixedWidth(260);
+  try_->setFixedWidth(180);
   try_->setEnabled(false);
   connect(try_, &QPushButton::clicked, this, &RecipePanel::tryResult);
   chosen->addWidget(try_);

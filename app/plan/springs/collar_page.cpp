@@ -83,8 +83,6 @@ CollarPage::CollarPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
                        {tr("FR\nmm"), 42, Qt::AlignRight},
                        {tr("RL\nmm"), 42, Qt::AlignRight},
                        {tr("RR\nmm"), 42, Qt::AlignRight}});
-  turns_->horizontalHeader()->setStyleSheet(
-      QStringLiteral("QHeaderView::section { background: transparent; border: none; padding: 0; }"));
   turns_->setSelectionMode(QAbstractItemView::NoSelection);
   turns_->setFixedHeight(134);
   column->addWidget(turns_);
