@@ -30,6 +30,7 @@
 #include "app/document/recent_files.h"
 #include "app/document/write_file.h"
 #include "app/drawing/car_picture.h"
+#include "app/help/asking.h"
 #include "app/help/guide_window.h"
 #include "app/help/tour.h"
 #include "app/key_list.h"
@@ -318,6 +319,7 @@ void MainWindow::makeViewMenu() {
 void MainWindow::makeHelpMenu() {
   QMenu* menu = top_->menus().addMenu(tr("&Help"));
   menu->addAction(tr("&Guide, at what has the focus"), QKeySequence(Qt::Key_F1), this, &MainWindow::showGuide);
+  new Asking(this);
   QAction* what = QWhatsThis::createAction(menu);
   what->setObjectName(QStringLiteral("action.whatIsThis"));
   what->setText(tr("&What is this? Then click it"));

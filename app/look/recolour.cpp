@@ -2,13 +2,17 @@
 
 #include <array>
 #include <utility>
+#include <vector>
 
 #include <QAbstractItemView>
 #include <QApplication>
 #include <QBrush>
 #include <QLabel>
-#include <QSet>
+#include <QListWidget>
+#include <QPointer>
 #include <QSignalBlocker>
+#include <QTableWidget>
+#include <QTreeWidget>
 
 namespace lowkite::app {
 namespace {
@@ -81,6 +85,12 @@ void dyePalette(QWidget& w, const Dye& dye) {
   if (any) w.setPalette(kept);
 }
 
+/// Models of our own ask the palette each time.
+bool keepsItsCells(const QAbstractItemView& view) {
+  return qobject_cast<const QTableWidget*>(&view) || qobject_cast<const QListWidget*>(&view) ||
+         qobject_cast<const QTreeWidget*>(&view);
+}
+
 void dyeCells(QAbstractItemModel& model, const QModelIndex& under, const Dye& dye) {
   for (int row = 0; row < model.rowCount(under); ++row)
     for (int column = 0; column < model.columnCount(under); ++column) {
@@ -95,16 +105,18 @@ void dyeCells(QAbstractItemModel& model, const QModelIndex& under, const Dye& dy
 
 void recolour(const Tokens& from, const Tokens& to) {
   const Dye dye(from, to);
-  QSet<const QAbstractItemModel*> seen;
-  for (QWidget* w : QApplication::allWidgets()) {
+  // What hears of another palette may make its parts anew: whoever is gone by then is left out.
+  std::vector<QPointer<QWidget>> all;
+  for (QWidget* w : QApplication::allWidgets()) all.emplace_back(w);
+  for (const QPointer<QWidget>& w : all) {
+    if (!w) continue;
     if (QString tip = w->toolTip(); dye.take(tip)) w->setToolTip(tip);
     if (QString text = w->whatsThis(); dye.take(text)) w->setWhatsThis(text);
     if (w->testAttribute(Qt::WA_SetPalette)) dyePalette(*w, dye);
-    if (auto* label = qobject_cast<QLabel*>(w)) {
+    if (!w) continue;
+    if (auto* label = qobject_cast<QLabel*>(w.data())) {
       if (QString text = label->text(); dye.take(text)) label->setText(text);
-    } else if (auto* view = qobject_cast<QAbstractItemView*>(w); view && view->model()) {
-      if (seen.contains(view->model())) continue;
-      seen.insert(view->model());
+    } else if (auto* view = qobject_cast<QAbstractItemView*>(w.data()); view && keepsItsCells(*view)) {
       const QSignalBlocker ofView(view), ofModel(view->model());
       dyeCells(*view->model(), {}, dye);
       view->viewport()->update();

@@ -107,5 +107,30 @@ TEST_F(Map, IsOfTheFigureTheAxleAndThePartsThatAreChosen) {
   EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(partIn(QStringLiteral("map.down")))].end, End::rear);
 }
 
+// Tints are mixed for the shade, and what stands on them can be read in either.
+TEST_F(Map, FieldsAreReadInEitherShade) {
+  openMap();
+  const auto* table = find<QTableWidget>(QStringLiteral("map.table"));
+  const auto tints = [&] {
+    std::vector<QRgb> all;
+    for (int r = 0; r < table->rowCount(); ++r)
+      for (int c = 0; c < table->columnCount(); ++c) {
+        const QTableWidgetItem* item = table->item(r, c);
+        all.push_back(item->background().color().rgb());
+        const int ground = item->background().color().lightness(), ink = item->foreground().color().lightness();
+        EXPECT_GT(std::abs(ground - ink), 70) << r << ", " << c;
+      }
+    return all;
+  };
+  const std::vector<QRgb> light = tints();
+  ASSERT_GT(light.size(), 8U);
+  window_->setShade(Shade::dark);
+  settle();
+  for (const QRgb tint : tints()) EXPECT_LT(QColor(tint).lightness(), 170);
+  window_->setShade(Shade::light);
+  settle();
+  EXPECT_EQ(tints(), light);
+}
+
 }  // namespace
 }  // namespace lowkite::app

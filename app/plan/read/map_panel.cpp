@@ -129,8 +129,11 @@ MapPanel::Ruler MapPanel::rulerOf(int part) const {
 }
 
 void MapPanel::compute() {
+  const int asked = ++asked_;
   if (!car_ || !figure_ || car_ != model_.document().sharedCar() || downPart_->count() < 2) {
     background_.giveUp();
+    rows_.clear();
+    mapped_.reset();
     table_->setRowCount(0);
     return;
   }
@@ -157,13 +160,9 @@ void MapPanel::compute() {
     return;
   }
   news_->setText(tr("Every step of both ..."));
-  const auto told =
-      toldInWindow<std::pair<int, Row>>(this, [this, setup = *mapped_, figure = figure_, down = down_.part,
-                                               across = across_.part](const std::pair<int, Row>& row) {
-        // Of a map that is not on show any more.
-        if (mapped_ == setup && figure_ == figure && down_.part == down && across_.part == across)
-          paintRow(row.first, row.second);
-      });
+  const auto told = toldInWindow<std::pair<int, Row>>(this, [this, asked](const std::pair<int, Row>& row) {
+    if (asked == asked_) paintRow(row.first, row.second);  // else of a map that is not on show any more
+  });
   background_.start(
       [car = car_, setup = *mapped_, end = end_, figure = figure_, putBack = putBack_, down = down_, across = across_,
        told](const std::atomic<bool>& cancelled) {
@@ -236,6 +235,14 @@ void MapPanel::paintRow(int row, const Row& figures) {
     item->setBackground(here ? mixed(t.surface, t.line, 1.0)
                              : mixed(t.surface, off > 0.0 ? t.warn : t.base, mostTint * std::abs(off)));
   }
+}
+
+void MapPanel::changeEvent(QEvent* event) {
+  // Tints are mixed from the colours of the shade.
+  if (event->type() == QEvent::PaletteChange && table_)
+    for (int r = 0; r < static_cast<int>(rows_.size()) && r < table_->rowCount(); ++r)
+      if (table_->item(r, 0)) paintRow(r, Row(rows_[static_cast<std::size_t>(r)]));
+  QWidget::changeEvent(event);
 }
 
 void MapPanel::tell() {

@@ -31,6 +31,9 @@ class MapPanel : public QWidget {
   [[nodiscard]] double downValue(int row) const { return down_.values[static_cast<std::size_t>(row)]; }
   [[nodiscard]] double acrossValue(int column) const { return across_.values[static_cast<std::size_t>(column)]; }
 
+ protected:
+  void changeEvent(QEvent* event) override;
+
  private:
   struct Ruler {
     int part = -1;
@@ -47,11 +50,11 @@ class MapPanel : public QWidget {
   void takeOver();
 
   PlanModel& model_;
-  QComboBox* downPart_;
-  QComboBox* acrossPart_;
-  QTableWidget* table_;
-  QLabel* news_;
-  QPushButton* take_;
+  QComboBox* downPart_ = nullptr;
+  QComboBox* acrossPart_ = nullptr;
+  QTableWidget* table_ = nullptr;
+  QLabel* news_ = nullptr;
+  QPushButton* take_ = nullptr;
   InBackground background_;
   std::shared_ptr<const Car> car_;
   End end_ = End::front;
@@ -59,6 +62,7 @@ class MapPanel : public QWidget {
   bool putBack_ = true;
   Ruler down_;
   Ruler across_;
+  int asked_ = 0;  ///< maps so far: what is told of an earlier one is not painted
   std::vector<Row> rows_;
   std::optional<Setup> mapped_;  ///< of which the map is
 };
