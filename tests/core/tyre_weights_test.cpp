@@ -147,9 +147,9 @@ TEST(TyreWeights, TheDemosSeasonPointsToItsHiddenTyres) {
   for (const auto& [surface, id] :
        {std::pair(Surface::carpet, "carpet_rubber"), std::pair(Surface::asphalt, "asphalt_rubber")}) {
     const TyreFamily& family = *book.find(id);
-    const auto in_words = [](std::string text) {
-      std::replace(text.begin(), text.end(), '_', ' ');
-      return text;
+    const auto in_words = [](std::string name) {
+      std::replace(name.begin(), name.end(), '_', ' ');
+      return name;
     };
     const std::size_t from = notes.find(in_words(id) + ":");
     ASSERT_NE(from, std::string::npos) << notes;
