@@ -39,6 +39,8 @@ constexpr int leastHandle = 36;   ///< of a scroll bar's handle
 constexpr int sliderHandle = 22;
 constexpr int tick = 20;  ///< of a check box
 constexpr int menuPadding = 8;
+constexpr int cellInset = 3;     ///< beside the text of a cell, as Qt has it
+constexpr int headerMargin = 2;  ///< round the text of a header, and so above and below that of a row
 
 bool is(const QWidget* w, const char* property) {
   return w && w->property(property).toBool();
@@ -282,6 +284,17 @@ void KiteStyle::drawControl(ControlElement element, const QStyleOption* option, 
     case CE_HeaderSection:
     case CE_HeaderEmptyArea:
       return;  // the sheet below is seen
+    case CE_HeaderLabel:
+      if (const auto* header = qstyleoption_cast<const QStyleOptionHeader*>(option)) {
+        // Below each other with the cells; a table that paints its cells by hand says how far from the right they end.
+        const int wanted = header->textAlignment & Qt::AlignRight && widget ? widget->property("inset").toInt() : 0;
+        const int inset = std::max(cellInset, wanted) - headerMargin;
+        QStyleOptionHeader moved = *header;
+        moved.rect.adjust(inset, 0, -inset, 0);
+        QProxyStyle::drawControl(element, &moved, p, widget);
+        return;
+      }
+      break;
     case CE_ItemViewItem:
       QProxyStyle::drawControl(element, option, p, widget);
       if (qobject_cast<const QListView*>(widget) && option->state & State_Selected) {
@@ -415,11 +428,6 @@ QRect KiteStyle::subElementRect(SubElement element, const QStyleOption* option, 
   if (element == SE_LineEditContents)
     if (const auto* field = qstyleoption_cast<const QStyleOptionFrame*>(option); field && field->lineWidth > 0)
       return option->rect.adjusted(fieldPadding + 1, 1, -fieldPadding - 1, -1);
-  if (element == SE_HeaderLabel) {
-    // As the cells below have it; a table that paints its cells by hand says how far from the right its figures end.
-    const int inset = widget ? std::max(3, widget->property("inset").toInt()) : 3;
-    return option->rect.adjusted(inset, 0, -inset, 0);
-  }
   if (element == SE_PushButtonFocusRect || element == SE_PushButtonContents) return option->rect;
   return QProxyStyle::subElementRect(element, option, widget);
 }
@@ -485,7 +493,7 @@ int KiteStyle::pixelMetric(PixelMetric metric, const QStyleOption* option, const
       if (qobject_cast<const QListView*>(widget)) return 5;
       return QProxyStyle::pixelMetric(metric, option, widget);
     case PM_HeaderMargin:
-      return 2;  // above and below a row's text
+      return headerMargin;
     case PM_ToolTipLabelFrameWidth:
       return 5;
     default:

@@ -132,7 +132,7 @@ FigurePanel::FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent)
   header->setFixedHeight(26);
   header->setHighlightSections(false);
   header->setSectionsClickable(false);
-  header->setProperty("inset", 8);
+  header->setProperty("inset", 7);
   header->setDefaultAlignment(Qt::AlignRight | Qt::AlignVCenter);
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(1, 4, 1, 1);
