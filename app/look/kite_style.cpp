@@ -132,6 +132,16 @@ void box(QPainter& p, const QRect& rect, const QColor& fill, const QColor& frame
   p.restore();
 }
 
+void drawButton(QPainter& p, const QStyle& style, const QStyleOption& option, const QWidget* w, const QString& text) {
+  const ButtonLook look = lookOf(option, w);
+  box(p, option.rect, look.fill, look.frame, look.frameWidth);
+  const int side = w ? shapeOf(*w).besides / 2 : 0;
+  const int across = is(w, "leftward") ? Qt::AlignLeft : Qt::AlignHCenter;
+  p.setPen(look.text);
+  style.drawItemText(&p, option.rect.adjusted(side, 0, -side, 0), across | Qt::AlignVCenter | Qt::TextShowMnemonic,
+                     option.palette, true, text);
+}
+
 /// What is typed into, or chosen in.
 void fieldBox(QPainter& p, const QStyleOption& option) {
   const QPalette& c = option.palette;
@@ -238,8 +248,8 @@ void KiteStyle::drawPrimitive(PrimitiveElement element, const QStyleOption* opti
       }
       break;
     case PE_FrameFocusRect:
-      // In a list the row that is chosen says it.
-      if (qobject_cast<const QAbstractItemView*>(widget)) return;
+      // In a list or a tree the row that is chosen says it; in a table the cell is told.
+      if (qobject_cast<const QListView*>(widget) || qobject_cast<const QTreeView*>(widget)) return;
       break;
     case PE_PanelTipLabel:
       p->fillRect(option->rect, c.color(QPalette::ToolTipBase));
@@ -261,14 +271,7 @@ void KiteStyle::drawControl(ControlElement element, const QStyleOption* option, 
   switch (element) {
     case CE_PushButton:
       if (const auto* button = qstyleoption_cast<const QStyleOptionButton*>(option)) {
-        const ButtonLook look = lookOf(*option, widget);
-        box(*p, option->rect, look.fill, look.frame, look.frameWidth);
-        const int side = shapeOf(*widget).besides / 2;
-        p->setPen(look.text);
-        proxy()->drawItemText(
-            p, option->rect.adjusted(side, 0, -side, 0),
-            Qt::AlignVCenter | Qt::TextShowMnemonic | (is(widget, "leftward") ? Qt::AlignLeft : Qt::AlignHCenter), c,
-            true, button->text);
+        drawButton(*p, *proxy(), *option, widget, button->text);
         return;
       }
       break;
@@ -322,19 +325,10 @@ void KiteStyle::drawComplexControl(ComplexControl control, const QStyleOptionCom
   switch (control) {
     case CC_ToolButton:
       if (const auto* button = qstyleoption_cast<const QStyleOptionToolButton*>(option)) {
-        const ButtonLook look = lookOf(*option, widget);
-        box(*p, option->rect, look.fill, look.frame, look.frameWidth);
-        const int side = widget ? shapeOf(*widget).besides / 2 : 0;
-        if (!button->icon.isNull()) {
-          QProxyStyle::drawControl(CE_ToolButtonLabel, option, p, widget);
-          return;
-        }
-        p->setPen(look.text);
+        const bool plain = button->icon.isNull();
         p->setFont(button->font);
-        proxy()->drawItemText(
-            p, option->rect.adjusted(side, 0, -side, 0),
-            Qt::AlignVCenter | Qt::TextShowMnemonic | (is(widget, "leftward") ? Qt::AlignLeft : Qt::AlignHCenter), c,
-            true, button->text);
+        drawButton(*p, *proxy(), *option, widget, plain ? button->text : QString());
+        if (!plain) QProxyStyle::drawControl(CE_ToolButtonLabel, option, p, widget);
         return;
       }
       break;
