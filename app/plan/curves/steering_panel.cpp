@@ -143,8 +143,12 @@ QPointF LockMapView::toScreen(double servo_rad, double travel_mm) const {
   const double most = map_.servo_rad.back();
   const double low = map_.travel_mm.front();
   const double high = map_.travel_mm.back();
-  return {f.center().x() - 0.5 * f.width() * servo_rad / most,
-          f.bottom() - f.height() * (travel_mm - low) / (high - low)};
+  // A car that has next to no travel, or a servo no throw, would put it thousands of screens away: filled to there, the
+  // window would stand still for half a minute.
+  static constexpr double farthest = 20.0;  // frames
+  const auto near = [](double share) { return std::isfinite(share) ? std::clamp(share, -farthest, farthest) : 0.0; };
+  return {f.center().x() - 0.5 * f.width() * near(servo_rad / most),
+          f.bottom() - f.height() * near((travel_mm - low) / (high - low))};
 }
 
 std::optional<double> LockMapView::cell(std::size_t travel, std::size_t servo) const {
