@@ -422,7 +422,6 @@ QRect KiteStyle::subElementRect(SubElement element, const QStyleOption* option, 
   if (element == SE_LineEditContents)
     if (const auto* field = qstyleoption_cast<const QStyleOptionFrame*>(option); field && field->lineWidth > 0)
       return option->rect.adjusted(fieldPadding + 1, 1, -fieldPadding - 1, -1);
-  if (element == SE_PushButtonFocusRect || element == SE_PushButtonContents) return option->rect;
   return QProxyStyle::subElementRect(element, option, widget);
 }
 

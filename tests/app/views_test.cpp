@@ -271,6 +271,23 @@ TEST_F(Views, TheMapShowsTheCarAndTakesItsAttitudeByAClick) {
   EXPECT_NEAR(*shown, toe, 2.5);
 }
 
+// A polygon thousands of screens high took the window away for half a minute.
+TEST_F(Views, NothingOfTheLockMapIsDrawnFarBeyondIt) {
+  openPage(PlanWorkspace::Page::lock);
+  const auto* map = find<LockMapView>(QStringLiteral("lockMap"));
+  const auto& travel = map->map().travel_mm;
+  const QRectF seen(map->rect());
+  EXPECT_TRUE(seen.contains(map->toScreen(0.0, travel.front())));
+  EXPECT_TRUE(seen.contains(map->toScreen(0.0, travel.back())));
+  EXPECT_GT(map->toScreen(0.0, travel.front()).y(), map->toScreen(0.0, travel.back()).y()) << "bump is higher";
+  for (const double servo : {-1e9, 1e9, std::nan("")})
+    for (const double mm : {-1e12, 1e12, std::nan("")}) {
+      const QPointF at = map->toScreen(servo, mm);
+      EXPECT_LE(std::abs(at.x()), 21.0 * seen.width());
+      EXPECT_LE(std::abs(at.y()), 21.0 * seen.height());
+    }
+}
+
 TEST_F(Views, WhatEndsTheLockIsSaidInWords) {
   openPage(PlanWorkspace::Page::lock);
   const QString words = text(QStringLiteral("steering.words"));

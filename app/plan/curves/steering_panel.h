@@ -30,6 +30,8 @@ class LockMapView : public QWidget {
   [[nodiscard]] const LockMap& map() const { return map_; }
   /// What the map shows at a place of its picture, in degrees; none outside or where the linkage does not close.
   [[nodiscard]] std::optional<double> valueAt(const QPointF& where) const;
+  /// Where a place of the map is drawn; what lies far beyond its edges at most 20 of its heights and widths away.
+  [[nodiscard]] QPointF toScreen(double servo_rad, double travel_mm) const;
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -40,7 +42,6 @@ class LockMapView : public QWidget {
  private:
   void refresh();
   [[nodiscard]] QRectF frame() const;
-  [[nodiscard]] QPointF toScreen(double servo_rad, double travel_mm) const;
   [[nodiscard]] std::optional<double> cell(std::size_t travel, std::size_t servo) const;
   void takeAttitudeFrom(const QPointF& where);
 
