@@ -1,20 +1,27 @@
 // From an adjuster step to every visible view repainted, in a real window without a monitor; and the start of the
 // window. Run: QT_QPA_PLATFORM=offscreen build/release/bin/window_bench. Goal: 16 ms at the 99th percentile.
 #include <algorithm>
+#include <atomic>
+#include <filesystem>
+#include <memory>
 #include <vector>
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QMenu>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 #include <QThread>
 
 #include <benchmark/benchmark.h>
 
+#include "app/background/workers.h"
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/plan/handling/handling_page.h"
 #include "app/plan/plan_workspace.h"
+#include "core/io/car_file.hpp"
+#include "core/plan/comparison.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -28,6 +35,24 @@ void step(PlanModel& model, int& direction) {
   model.flush();
 }
 
+/// Keeps every thread of work in the background at work while it lives, as a search does.
+class BusyElsewhere {
+ public:
+  explicit BusyElsewhere(const Document& document) {
+    for (int i = 0; i < QThread::idealThreadCount(); ++i)
+      doElsewhere([stop = stop_, car = document.sharedCar(), setup = document.setup()] {
+        while (!*stop) benchmark::DoNotOptimize(evaluate(*car, setup, {}, 25));
+      });
+  }
+  ~BusyElsewhere() { *stop_ = true; }
+  BusyElsewhere(const BusyElsewhere&) = delete;
+  BusyElsewhere& operator=(const BusyElsewhere&) = delete;
+
+ private:
+  std::shared_ptr<std::atomic<bool>> stop_ = std::make_shared<std::atomic<bool>>(false);
+};
+
+/// With an argument of 1: while a search goes on.
 void stepToRepaint(benchmark::State& state) {
   const QTemporaryDir folder;
   MainWindow window(folder.path());
@@ -37,6 +62,7 @@ void stepToRepaint(benchmark::State& state) {
   model.setPart(window.document().car().find_adjuster("front_link_inner_shims"));
   model.flush();
   for (int i = 0; i < 20; ++i) QApplication::processEvents();
+  const auto busy = state.range(0) ? std::make_unique<BusyElsewhere>(window.document()) : nullptr;
   std::vector<double> ms;
   int direction = -1;
   for (auto _ : state) {
@@ -52,7 +78,7 @@ void stepToRepaint(benchmark::State& state) {
   state.counters["median_ms"] = ms[ms.size() / 2];
   state.counters["p99_ms"] = ms[std::min(ms.size() - 1, ms.size() * 99 / 100)];
 }
-BENCHMARK(stepToRepaint)->Iterations(400)->Unit(benchmark::kMillisecond);
+BENCHMARK(stepToRepaint)->Arg(0)->Arg(1)->Iterations(400)->Unit(benchmark::kMillisecond);
 
 // Goal: 100 ms until the page Handling tells of the step over 256 tyres, the window staying free meanwhile.
 void handlingFollowsAStep(benchmark::State& state) {
@@ -119,6 +145,24 @@ void anotherShade(benchmark::State& state) {
   window.setShade(Shade::light);
 }
 BENCHMARK(anotherShade)->Iterations(20)->Unit(benchmark::kMillisecond);
+
+// The menu of cars as it opens, against reading what it lists: every car and every setup.
+void menuOfCars(benchmark::State& state) {
+  const QTemporaryDir folder;
+  MainWindow window(folder.path());
+  auto* menu = window.findChild<QMenu*>(QStringLiteral("top.car.menu"));
+  for (auto _ : state) Q_EMIT menu->aboutToShow();
+}
+BENCHMARK(menuOfCars)->Iterations(20)->Unit(benchmark::kMillisecond);
+
+void everyCarRead(benchmark::State& state) {
+  std::vector<std::filesystem::path> files;
+  for (const ShippedFile& f : shippedFiles())
+    if (f.isCar) files.emplace_back(f.path.toStdString());
+  for (auto _ : state)
+    for (const auto& file : files) benchmark::DoNotOptimize(load_car(file));
+}
+BENCHMARK(everyCarRead)->Iterations(20)->Unit(benchmark::kMillisecond);
 
 }  // namespace
 }  // namespace lowkite::app

@@ -8,19 +8,10 @@
 #include <QApplication>
 #include <QObject>
 #include <QPointer>
-#include <QThreadPool>
 
-#include <sys/resource.h>
-#include <unistd.h>
+#include "app/background/workers.h"
 
 namespace lowkite::app {
-
-/// Lets the window's thread go first wherever both want to run: called in a thread of work, for good. Threads that it
-/// starts give way with it.
-inline void giveWay() {
-  thread_local const bool given = ::setpriority(PRIO_PROCESS, static_cast<id_t>(::gettid()), 10) == 0;
-  (void)given;
-}
 
 /// What work tells on its way, brought to the window's thread; nothing once `owner` is gone. Ask for it there.
 template <class T>
@@ -53,17 +44,17 @@ class InBackground : public QObject {
   void start(Work work, Take take) {
     giveUp();
     cancel_ = std::make_shared<std::atomic<bool>>(false);
-    QThreadPool::globalInstance()->start([self = QPointer<InBackground>(this), cancel = cancel_, work = std::move(work),
-                                          take = std::move(take)]() mutable {
-      giveWay();
-      auto result = work(*cancel);
+    // Shared: what it holds is moved, and a function to be handed on must be one that can be copied.
+    auto parts = std::make_shared<std::pair<Work, Take>>(std::move(work), std::move(take));
+    doElsewhere([self = QPointer<InBackground>(this), cancel = cancel_, parts] {
+      auto result = parts->first(*cancel);
       if (*cancel) return;
       QMetaObject::invokeMethod(
           qApp,
-          [self, cancel, take = std::move(take), result = std::move(result)]() mutable {
+          [self, cancel, parts, result = std::move(result)]() mutable {
             if (!self || *cancel) return;
             self->cancel_.reset();
-            take(std::move(result));
+            parts->second(std::move(result));
           },
           Qt::QueuedConnection);
     });

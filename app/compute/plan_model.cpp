@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/car/part_group.hpp"
+#include "core/plan/bench_reset.hpp"
 
 namespace lowkite::app {
 

@@ -2,10 +2,12 @@
 
 #include <algorithm>
 #include <filesystem>
+#include <map>
 
 #include <QCoreApplication>
 #include <QStandardPaths>
 
+#include "app/document/read_once.h"
 #include "app/document/recent_files.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_edit.hpp"
@@ -132,21 +134,61 @@ tl::expected<DocumentState, Faults> ownCopy(const DocumentState& from, const QSt
   return state;
 }
 
-std::vector<OwnCar> ownCars() {
+namespace {
+
+std::vector<OwnCar> readOwnCars(const std::vector<fs::path>& folders) {
   std::vector<OwnCar> own;
   std::error_code missing;
-  for (const auto& entry : fs::directory_iterator(fs::path(ownCarsFolder().toStdString()), missing)) {
+  for (const auto& entry : fs::directory_iterator(folders[0], missing)) {
     auto car = load_car(entry.path());
     if (!car) continue;
     OwnCar found;
     found.car = std::make_shared<const Car>(std::move(*car));
     found.title = QString::fromStdString(found.car->name);
     found.path = QString::fromStdString(entry.path().string());
-    found.lastUsed = RecentFiles::lastUsed(found.path);
     // The kit leads every family.
-    found.setups = static_cast<int>(setup_family(*found.car, {fs::path(ownSetupsFolder().toStdString())}).size()) - 1;
+    found.setups = static_cast<int>(setup_family(*found.car, {folders[1]}).size()) - 1;
     own.push_back(std::move(found));
   }
+  return own;
+}
+
+QList<ShippedFile> readShippedFiles(const std::vector<fs::path>& folders) {
+  const auto files_in = [](const fs::path& folder) {
+    std::vector<fs::path> files;
+    std::error_code missing;
+    for (const auto& entry : fs::directory_iterator(folder, missing)) files.push_back(entry.path());
+    std::sort(files.begin(), files.end());
+    return files;
+  };
+  std::multimap<std::string, fs::path> setups;
+  for (const fs::path& path : files_in(folders[1]))
+    if (const auto text = read_file(path))
+      if (const auto id = car_id_of_setup(*text, named(path))) setups.emplace(*id, path);
+  QList<ShippedFile> all;
+  for (const fs::path& path : files_in(folders[0])) {
+    auto loaded = load_car(path);
+    if (!loaded) continue;
+    const auto car = std::make_shared<const Car>(std::move(*loaded));
+    all.push_back(
+        {QStringLiteral("%1 (%2)").arg(QString::fromStdString(car->name), QString::fromStdString(car->vehicle_class)),
+         QString::fromStdString(path.string()), true, car});
+    const auto [first, last] = setups.equal_range(car->id);
+    for (auto it = first; it != last; ++it)
+      if (const auto setup = load_setup(it->second, *car))
+        all.push_back(
+            {QString::fromStdString(setup->setup.name), QString::fromStdString(it->second.string()), false, car});
+  }
+  return all;
+}
+
+}  // namespace
+
+std::vector<OwnCar> ownCars() {
+  static ReadOnce<std::vector<OwnCar>> once;
+  const std::vector<fs::path> folders{ownCarsFolder().toStdString(), ownSetupsFolder().toStdString()};
+  std::vector<OwnCar> own = once.get(folders, [&] { return readOwnCars(folders); });
+  for (OwnCar& found : own) found.lastUsed = RecentFiles::lastUsed(found.path);
   std::stable_sort(own.begin(), own.end(), [](const OwnCar& a, const OwnCar& b) {
     return a.lastUsed != b.lastUsed ? a.lastUsed > b.lastUsed : a.title < b.title;
   });
@@ -154,31 +196,9 @@ std::vector<OwnCar> ownCars() {
 }
 
 QList<ShippedFile> shippedFiles() {
-  const auto files_in = [](const char* folder) {
-    std::vector<fs::path> files;
-    std::error_code missing;
-    for (const auto& entry : fs::directory_iterator(data_folder() / folder, missing)) files.push_back(entry.path());
-    std::sort(files.begin(), files.end());
-    return files;
-  };
-  const std::vector<fs::path> setups = files_in("setups");
-  QList<ShippedFile> all;
-  for (const fs::path& path : files_in("cars")) {
-    auto loaded = load_car(path);
-    if (!loaded) continue;
-    const auto car = std::make_shared<const Car>(std::move(*loaded));
-    all.push_back(
-        {QStringLiteral("%1 (%2)").arg(QString::fromStdString(car->name), QString::fromStdString(car->vehicle_class)),
-         QString::fromStdString(path.string()), true, car});
-    for (const fs::path& other : setups) {
-      const auto text = read_file(other);
-      const auto id = text ? car_id_of_setup(*text, named(other)) : tl::unexpected(Faults{});
-      if (!id || *id != car->id) continue;
-      if (const auto setup = load_setup(other, *car))
-        all.push_back({QString::fromStdString(setup->setup.name), QString::fromStdString(other.string()), false, car});
-    }
-  }
-  return all;
+  static ReadOnce<QList<ShippedFile>> once;
+  const std::vector<fs::path> folders{data_folder() / "cars", data_folder() / "setups"};
+  return once.get(folders, [&] { return readShippedFiles(folders); });
 }
 
 }  // namespace lowkite::app

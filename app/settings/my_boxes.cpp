@@ -2,8 +2,6 @@
 
 #include <utility>
 
-#include <QDir>
-#include <QFile>
 #include <QFileInfo>
 #include <QSettings>
 #include <QUndoCommand>
@@ -40,11 +38,11 @@ class BoxesCommand : public QUndoCommand {
   bool kept_ = true;
 };
 
-MyBoxes::MyBoxes(QString path, QObject* parent) : QObject(parent), path_(std::move(path)) {
+MyBoxes::MyBoxes(QString path, QObject* parent) : QObject(parent), file_(std::move(path)) {
   read();
   // Shims were typed into a line of their own before there were boxes.
   const QString old = QStringLiteral("recipe/box");
-  if (QSettings settings; !stamp_ && settings.contains(old)) {
+  if (QSettings settings; !file_.isThere() && settings.contains(old)) {
     if (const auto shims = shims_in(settings.value(old).toString().toStdString()); shims && keep(*shims).isEmpty())
       settings.remove(old);
   }
@@ -56,16 +54,11 @@ std::optional<Boxes> MyBoxes::known() const {
 
 void MyBoxes::read() {
   fault_.clear();
-  stamp_.reset();
   boxes_ = {};
-  if (!QFile::exists(path_)) return;
-  const auto text = read_file(path_.toStdString());
-  if (!text) {
-    fault_ = QString::fromStdString(text.error().line());
-    return;
-  }
-  stamp_ = FileStamp::of(*text);
-  auto boxes = read_boxes(*text, QFileInfo(path_).fileName().toStdString());
+  const auto text = file_.read();
+  if (!text) fault_ = QString::fromStdString(text.error().line());
+  if (!file_.isThere()) return;
+  auto boxes = read_boxes(*text, QFileInfo(file_.path()).fileName().toStdString());
   if (boxes)
     boxes_ = std::move(*boxes);
   else
@@ -73,10 +66,7 @@ void MyBoxes::read() {
 }
 
 void MyBoxes::look() {
-  std::optional<FileStamp> now;
-  if (QFile::exists(path_))
-    if (const auto text = read_file(path_.toStdString())) now = FileStamp::of(*text);
-  if (now == stamp_) return;
+  if (!file_.changed()) return;
   read();
   undo_.clear();
   Q_EMIT news(fault_.isEmpty() ? tr("Your boxes were changed by another program and are read again.") : fault_);
@@ -85,11 +75,8 @@ void MyBoxes::look() {
 
 QString MyBoxes::keep(const Boxes& next) {
   if (!fault_.isEmpty()) return tr("Your boxes are left as they are until their file is mended: %1").arg(fault_);
-  QDir().mkpath(QFileInfo(path_).path());
-  if (stamp_ && !QFile::exists(path_)) stamp_.reset();
-  const auto written = replace_file(path_.toStdString(), write_boxes(next), stamp_);
-  if (!written) return QString::fromStdString(written.error().line());
-  stamp_ = *written;
+  if (const auto written = file_.write(write_boxes(next)); !written)
+    return QString::fromStdString(written.error().line());
   boxes_ = next;
   Q_EMIT changed();
   return {};

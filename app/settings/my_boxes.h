@@ -7,8 +7,8 @@
 #include <QString>
 #include <QUndoStack>
 
+#include "app/settings/own_file.h"
 #include "core/boxes/boxes.hpp"
-#include "core/io/atomic_file.hpp"
 
 namespace lowkite::app {
 
@@ -40,10 +40,9 @@ class MyBoxes : public QObject {
   void read();
   QString keep(const Boxes& next);
 
-  QString path_;
+  OwnFile file_;
   Boxes boxes_;
   QString fault_;
-  std::optional<FileStamp> stamp_;  ///< of what was read or written last; none: there is no file
   QUndoStack undo_;
 };
 

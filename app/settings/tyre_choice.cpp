@@ -6,7 +6,6 @@
 #include <QSettings>
 #include <QStandardPaths>
 
-#include "core/io/atomic_file.hpp"
 #include "core/io/library.hpp"
 
 namespace lowkite::app {
@@ -27,13 +26,8 @@ bool off_road_car(const Car& car) {
 
 }  // namespace
 
-TyreChoice::TyreChoice(QObject* parent) : QObject(parent) {
-  auto read = load_tyres(shippedTyres(), ownPath().toStdString());
-  if (!read) {
-    fault_ = QString::fromStdString(read.error().front().line());
-    read = load_tyres(shippedTyres());
-  }
-  if (read) book_ = std::move(*read);
+TyreChoice::TyreChoice(QObject* parent) : QObject(parent), file_(ownPath()) {
+  read();
   const QSettings settings;
   chosen_ = settings.value(familyKey).toString().toStdString();
   warmth_ = static_cast<TyreWarmth>(std::clamp(settings.value(warmthKey, 1).toInt(), 0, 2));
@@ -47,6 +41,26 @@ TyreChoice::TyreChoice(QObject* parent) : QObject(parent) {
     ask_.power_g = within(3, 0.0, 1.5);
     ask_.to_the_left = kept[4] == QStringLiteral("left");
   }
+}
+
+void TyreChoice::read() {
+  (void)file_.read();  // marks what is read below as seen
+  fault_.clear();
+  auto book = load_tyres(shippedTyres(), ownPath().toStdString());
+  if (!book) {
+    fault_ = QString::fromStdString(book.error().front().line());
+    book = load_tyres(shippedTyres());
+  }
+  if (book) book_ = std::move(*book);
+}
+
+QString TyreChoice::lookAgain() {
+  if (file_.changed()) {
+    read();
+    Q_EMIT changed();
+  }
+  return fault_.isEmpty() ? QString()
+                          : tr("Your tyres are left as they are until their file is mended: %1").arg(fault_);
 }
 
 QString TyreChoice::ownPath() {
@@ -118,21 +132,16 @@ void TyreChoice::setUsesLog(bool uses) {
   Q_EMIT changed();
 }
 
-QString TyreChoice::keep(std::vector<TyreFamily> own) {
-  const QString path = ownPath();
-  QDir().mkpath(QFileInfo(path).path());
-  if (own.empty()) {
-    QFile::remove(path);
-  } else {
-    const auto written = replace_file(path.toStdString(), write_tyres(own));
-    if (!written) return QString::fromStdString(written.error().line());
-  }
-  if (auto read = load_tyres(shippedTyres(), path.toStdString())) book_ = std::move(*read);
+QString TyreChoice::keep(const std::vector<TyreFamily>& own) {
+  const auto kept = own.empty() ? file_.remove() : file_.write(write_tyres(own));
+  if (!kept) return QString::fromStdString(kept.error().line());
+  read();
   Q_EMIT changed();
   return {};
 }
 
 QString TyreChoice::setBelief(const Car& car, TyreParameter parameter, double least, double most) {
+  if (QString wrong = lookAgain(); !wrong.isEmpty()) return wrong;
   const TyreParameterSpec& spec = spec_of(parameter);
   TyreFamily mine = family(car);
   TyreBelief& belief = mine.belief[static_cast<std::size_t>(parameter)];
@@ -147,15 +156,16 @@ QString TyreChoice::setBelief(const Car& car, TyreParameter parameter, double le
   for (const TyreFamily& f : book_.families)
     if (f.own && f.id != mine.id) own.push_back(f);
   own.push_back(std::move(mine));
-  return keep(std::move(own));
+  return keep(own);
 }
 
 QString TyreChoice::forgetOwn(const Car& car) {
+  if (QString wrong = lookAgain(); !wrong.isEmpty()) return wrong;
   const std::string id = family(car).id;
   std::vector<TyreFamily> own;
   for (const TyreFamily& f : book_.families)
     if (f.own && f.id != id) own.push_back(f);
-  return keep(std::move(own));
+  return keep(own);
 }
 
 }  // namespace lowkite::app

@@ -6,6 +6,7 @@
 #include <QObject>
 #include <QString>
 
+#include "app/settings/own_file.h"
 #include "core/advice/tyre_weights.hpp"
 #include "core/io/tyre_file.hpp"
 
@@ -65,8 +66,12 @@ class TyreChoice : public QObject {
   void weightsWanted(const QString& family);
 
  private:
-  QString keep(std::vector<TyreFamily> own);
+  void read();
+  /// Takes in what another window or a hand has changed. Why the racer's file is left alone; empty: it can be added to.
+  QString lookAgain();
+  QString keep(const std::vector<TyreFamily>& own);
 
+  OwnFile file_;
   TyreBook book_;
   QString fault_;
   std::string chosen_;

@@ -1,11 +1,13 @@
 #include "app/track/track_model.h"
 
 #include <algorithm>
+#include <utility>
 
 #include <QDate>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
+#include <QScopedValueRollback>
 #include <QSettings>
 #include <QUndoCommand>
 
@@ -23,37 +25,52 @@ constexpr std::uintmax_t largestLog = 512u << 20;
 
 }  // namespace
 
-/// One change of the log. It was done before it was pushed.
+/// One change of the log. It was made before it was pushed.
 class LogCommand : public QUndoCommand {
  public:
-  LogCommand(TrackModel& model, const QString& what, TrackModel::Change redo, TrackModel::Change undo, int merge)
-      : QUndoCommand(what), model_(model), redo_(std::move(redo)), undo_(std::move(undo)), merge_(merge) {}
+  LogCommand(TrackModel& model, const QString& what, LogChange change, int merge)
+      : QUndoCommand(what), model_(model), change_(std::move(change)), merge_(merge) {}
 
   void redo() override {
-    if (first_) {
-      first_ = false;
-      return;
-    }
-    if (!model_.apply(redo_)) setObsolete(true);
+    if (!std::exchange(pushed_, true)) return;
+    go(TrackModel::Way::make, &QUndoStack::undo);
   }
-  void undo() override {
-    if (!model_.apply(undo_)) setObsolete(true);
-  }
+  void undo() override { go(TrackModel::Way::takeBack, &QUndoStack::redo); }
   [[nodiscard]] int id() const override { return merge_ == 0 ? -1 : merge_; }
   bool mergeWith(const QUndoCommand* next) override {
-    redo_ = dynamic_cast<const LogCommand*>(next)->redo_;
+    const LogChange& theirs = dynamic_cast<const LogCommand*>(next)->change_;
+    if (change_.runs.front().after != theirs.runs.front().before) return false;  // another run
+    change_.runs.front().after = theirs.runs.front().after;
     return true;
   }
 
  private:
+  void go(TrackModel::Way way, void (QUndoStack::*back)()) {
+    if (model_.puttingBack_) return;
+    const auto outcome = model_.apply(change_, way);
+    if (outcome == TrackModel::Outcome::overtaken) setObsolete(true);
+    if (outcome != TrackModel::Outcome::failed) return;
+    // The stack counts it as done: it is put back to where the log is.
+    QMetaObject::invokeMethod(
+        &model_,
+        [&model = model_, back] {
+          const QScopedValueRollback putting(model.puttingBack_, true);
+          (model.undo_.*back)();
+        },
+        Qt::QueuedConnection);
+  }
+
   TrackModel& model_;
-  TrackModel::Change redo_, undo_;
+  LogChange change_;
   int merge_;
-  bool first_ = true;
+  bool pushed_ = false;
 };
 
 TrackModel::TrackModel(Document& document, const QString& path, QObject* parent)
-    : QObject(parent), document_(document), path_(path) {
+    : QObject(parent),
+      document_(document),
+      path_(path),
+      ownRules_(QFileInfo(path).dir().filePath(QStringLiteral("my-rules.json"))) {
   const QSettings s;
   rule_.slower_share = s.value(slowerKey, rule_.slower_share).toDouble();
   const QVariantMap kept = s.value(schoolsKey).toMap();
@@ -159,46 +176,44 @@ void TrackModel::chooseRun(std::int64_t id) {
 
 void TrackModel::lookAgain() {
   if (!store_ || !store_->changed_elsewhere()) return;
-  // What could be undone here was done to what is there no more.
-  undo_.clear();
   refresh();
   Q_EMIT told(tr("The log was changed in another window of Low Kite: it was read again."));
 }
 
 bool TrackModel::mayWrite() {
-  if (!store_->still_there()) {
-    Q_EMIT told(tr("The log's file was removed or replaced by another program while it was open: %1. Nothing was "
-                   "written. File, Log, Back it up writes what is known here to a new file.")
-                    .arg(path_));
-    return false;
-  }
-  if (!store_->changed_elsewhere()) return true;
-  const auto run = run_;
-  const auto day = this->day();
-  // Not at once: this may be a step of that very stack.
-  QMetaObject::invokeMethod(&undo_, &QUndoStack::clear, Qt::QueuedConnection);
-  refresh();
-  if (run_ == run && this->day() == day) return true;
-  Q_EMIT told(
-      tr("The log was changed in another window of Low Kite: it was read again, and nothing was overwritten. "
-         "Look at it and do it once more."));
+  if (store_->still_there()) return true;
+  Q_EMIT told(tr("The log's file was removed or replaced by another program while it was open: %1. Nothing was "
+                 "written. File, Log, Back it up writes what is known here to a new file.")
+                  .arg(path_));
   return false;
 }
 
-bool TrackModel::apply(const Change& change) {
-  if (!store_ || !mayWrite()) return false;
-  if (const auto done = change(*store_); !done) {
-    Q_EMIT told(QString::fromStdString(done.error().line()));
-    refresh();
-    return false;
+TrackModel::Outcome TrackModel::apply(LogChange& change, Way way) {
+  if (!store_ || !mayWrite()) return Outcome::failed;
+  const bool elsewhere = store_->changed_elsewhere();
+  const auto done = way == Way::make ? make(*store_, change) : take_back(*store_, change);
+  if (done) {
+    const auto now = [way](const auto& items) {
+      return items.size() != 1 ? std::nullopt : way == Way::make ? items.front().after : items.front().before;
+    };
+    if (const auto run = now(change.runs)) {
+      day_ = run->run.day;
+      run_ = *run;
+    } else if (const auto day = now(change.days)) {
+      day_ = day->id;
+    }
   }
   refresh();
-  return true;
+  if (!done)
+    Q_EMIT told(QString::fromStdString(done.error().fault.line()));
+  else if (elsewhere)
+    Q_EMIT told(tr("The log was changed in another window of Low Kite: it was read again."));
+  return done ? Outcome::done : done.error().overtaken ? Outcome::overtaken : Outcome::failed;
 }
 
-void TrackModel::edit(const QString& what, Change redo, Change undo, int merge) {
-  if (!open() || !apply(redo)) return;
-  undo_.push(new LogCommand(*this, what, std::move(redo), std::move(undo), merge));
+void TrackModel::edit(const QString& what, LogChange change, int merge) {
+  if (!open() || apply(change, Way::make) != Outcome::done) return;
+  undo_.push(new LogCommand(*this, what, std::move(change), merge));
 }
 
 QString TrackModel::carName(const std::string& id) const {
@@ -221,52 +236,34 @@ void TrackModel::addDay(const QString& date) {
   fresh.air_celsius.reset();
   fresh.ground_celsius.reset();
   fresh.humidity_percent.reset();
-  // The id that the store gives is kept, so that an undo and a redo bring back the same day.
-  auto given = std::make_shared<std::int64_t>(0);
-  edit(
-      tr("New day"),
-      [this, fresh, given](LogStore& log) -> tl::expected<void, Fault> {
-        Day d = fresh;
-        d.id = *given;
-        const auto id = log.put(d);
-        if (!id) return tl::unexpected(id.error());
-        *given = *id;
-        day_ = *id;
-        return {};
-      },
-      [given](LogStore& log) { return log.remove_day(*given); });
+  LogChange change;
+  change.days.push_back({std::nullopt, fresh});
+  edit(tr("New day"), std::move(change));
 }
 
 void TrackModel::putDay(const Day& next, const QString& what) {
   const auto before = day();
   if (!before || *before == next) return;
-  const auto put = [](const Day& d) {
-    return [d](LogStore& log) -> tl::expected<void, Fault> {
-      const auto id = log.put(d);
-      if (!id) return tl::unexpected(id.error());
-      return {};
-    };
-  };
-  edit(what, put(next), put(*before));
+  LogChange change;
+  change.days.push_back({before, next});
+  edit(what, std::move(change));
 }
 
 void TrackModel::removeDay() {
+  if (!day() || !store_) return;
+  if (store_->changed_elsewhere()) {
+    refresh();
+    Q_EMIT told(
+        tr("The log was changed in another window of Low Kite: it was read again, and nothing was removed. Look "
+           "at the day and do it once more."));
+    return;
+  }
   const auto gone = day();
-  if (!gone || !store_) return;
-  std::vector<RunRecord> records;
+  LogChange change;
+  change.days.push_back({gone, std::nullopt});
   for (const RunSummary& r : runs_)
-    if (auto whole = fetch(r.run.id)) records.push_back(std::move(*whole));
-  edit(
-      tr("Remove the day"), [id = gone->id](LogStore& log) { return log.remove_day(id); },
-      [this, day = *gone, records](LogStore& log) {
-        return log.together([&]() -> tl::expected<void, Fault> {
-          if (const auto id = log.put(day); !id) return tl::unexpected(id.error());
-          for (const RunRecord& r : records)
-            if (const auto id = log.put(r); !id) return tl::unexpected(id.error());
-          day_ = day.id;
-          return {};
-        });
-      });
+    if (auto whole = fetch(r.run.id)) change.runs.push_back({std::move(whole), std::nullopt});
+  edit(tr("Remove the day"), std::move(change));
 }
 
 void TrackModel::addRun(const QString& started) {
@@ -290,43 +287,23 @@ void TrackModel::addRun(const QString& started) {
     fresh.run.length_s = last.length_s;
     fresh.run.marked_by = last.marked_by;
   }
-  auto given = std::make_shared<std::int64_t>(0);
-  edit(
-      tr("New run"),
-      [this, fresh, given](LogStore& log) -> tl::expected<void, Fault> {
-        RunRecord r = fresh;
-        r.run.id = *given;
-        const auto id = log.put(r);
-        if (!id) return tl::unexpected(id.error());
-        *given = *id;
-        r.run.id = *id;
-        run_ = r;
-        return {};
-      },
-      [given](LogStore& log) { return log.remove_run(*given); });
+  LogChange change;
+  change.runs.push_back({std::nullopt, fresh});
+  edit(tr("New run"), std::move(change));
 }
 
 void TrackModel::putRun(const RunRecord& next, const QString& what, int merge) {
   if (!run_ || *run_ == next) return;
-  const auto put = [](const RunRecord& r) {
-    return [r](LogStore& log) -> tl::expected<void, Fault> {
-      const auto id = log.put(r);
-      if (!id) return tl::unexpected(id.error());
-      return {};
-    };
-  };
-  edit(what, put(next), put(*run_), merge);
+  LogChange change;
+  change.runs.push_back({run_, next});
+  edit(what, std::move(change), merge);
 }
 
 void TrackModel::removeRun() {
   if (!run_) return;
-  edit(
-      tr("Remove the run"), [id = run_->run.id](LogStore& log) { return log.remove_run(id); },
-      [r = *run_](LogStore& log) -> tl::expected<void, Fault> {
-        const auto id = log.put(r);
-        if (!id) return tl::unexpected(id.error());
-        return {};
-      });
+  LogChange change;
+  change.runs.push_back({run_, std::nullopt});
+  edit(tr("Remove the run"), std::move(change));
 }
 
 void TrackModel::takeSetup() {
@@ -344,20 +321,23 @@ void TrackModel::setLapRule(const LapRule& rule) {
   Q_EMIT chosen();
 }
 
-QString TrackModel::ownRulesPath() const {
-  return QFileInfo(path_).dir().filePath(QStringLiteral("my-rules.json"));
+const RuleBook& TrackModel::book() {
+  if (!book_) readRules();
+  return *book_;
 }
 
-const RuleBook& TrackModel::book() {
-  if (book_) return *book_;
+QString TrackModel::readRules() {
   const auto shipped = data_folder() / "rules" / "rules.json";
+  (void)ownRules_.read();  // marks what is read below as seen
+  QString wrong;
   auto read = load_rules(shipped, ownRulesPath().toStdString());
   if (!read) {
-    Q_EMIT told(QString::fromStdString(read.error().front().line()));
+    wrong = QString::fromStdString(read.error().front().line());
+    Q_EMIT told(wrong);
     read = load_rules(shipped);
   }
   book_ = read ? std::move(*read) : RuleBook{};
-  return *book_;
+  return wrong;
 }
 
 void TrackModel::rereadRules() {
@@ -367,17 +347,19 @@ void TrackModel::rereadRules() {
 }
 
 void TrackModel::addOwnRule(const Rule& rule) {
+  // Another window, or a hand, may have written to them.
+  if (const QString wrong = readRules(); !wrong.isEmpty()) {
+    Q_EMIT told(tr("Your rules are left as they are until their file is mended: %1").arg(wrong));
+    return;
+  }
   std::vector<Rule> own;
   for (const Rule& r : book().rules)
     if (r.own && r.id != rule.id) own.push_back(r);
   own.push_back(rule);
-  const auto written = replace_file(ownRulesPath().toStdString(), write_own_rules(own));
-  if (!written) {
-    Q_EMIT told(QString::fromStdString(written.error().line()));
-    return;
-  }
+  const auto written = ownRules_.write(write_own_rules(own));
   rereadRules();
-  Q_EMIT told(tr("Your rule stands in %1.").arg(QDir::toNativeSeparators(ownRulesPath())));
+  Q_EMIT told(written ? tr("Your rule stands in %1.").arg(QDir::toNativeSeparators(ownRulesPath()))
+                      : QString::fromStdString(written.error().line()));
 }
 
 void TrackModel::setSchool(const QString& question, const QString& school) {
@@ -476,26 +458,21 @@ bool TrackModel::importFrom(const QString& path) {
     return false;
   }
   refresh();
-  const auto count = [](const auto& list) { return static_cast<int>(list.size()); };
+  const auto isNew = [](const auto& item) { return !item.before; };
+  const auto newDays = std::count_if(merged->days.begin(), merged->days.end(), isNew);
+  const auto newRuns = std::count_if(merged->runs.begin(), merged->runs.end(), [&](const auto& item) {
+    const auto ofIt = [&](const auto& d) { return isNew(d) && d.after->id == item.after->run.day; };
+    return isNew(item) && std::none_of(merged->days.begin(), merged->days.end(), ofIt);
+  });
+  const auto filled = static_cast<std::ptrdiff_t>(merged->days.size() + merged->runs.size()) - newDays -
+                      std::count_if(merged->runs.begin(), merged->runs.end(), isNew);
   const QString came = tr("Days added: %1, runs added to known days: %2, days and runs filled in: %3. What the log had "
                           "was left as it is.")
-                           .arg(count(merged->new_days))
-                           .arg(count(merged->new_runs))
-                           .arg(count(merged->days_before) + count(merged->runs_before));
-  if (const auto& m = *merged;
-      count(m.new_days) + count(m.new_runs) + count(m.days_before) + count(m.runs_before) > 0) {
-    // What came is taken back by an undo, and comes again with a redo.
-    auto last = std::make_shared<Merged>(std::move(*merged));
-    undo_.push(new LogCommand(
-        *this, tr("Import"),
-        [days = *days, last](LogStore& log) -> tl::expected<void, Fault> {
-          auto again = merge_into(log, days);
-          if (!again) return tl::unexpected(again.error());
-          *last = std::move(*again);
-          return {};
-        },
-        [last](LogStore& log) { return undo_merge(log, *last); }, 0));
-  }
+                           .arg(newDays)
+                           .arg(newRuns)
+                           .arg(filled);
+  // What came is taken back by an undo, and comes again with a redo.
+  if (!merged->empty()) undo_.push(new LogCommand(*this, tr("Import"), std::move(*merged), 0));
   Q_EMIT told(came);
   return true;
 }

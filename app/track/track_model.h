@@ -13,7 +13,9 @@
 
 #include "app/background/in_background.h"
 #include "app/document/document.h"
+#include "app/settings/own_file.h"
 #include "core/advice/score.hpp"
+#include "core/log/log_change.hpp"
 
 namespace lowkite::app {
 
@@ -65,7 +67,7 @@ class TrackModel : public QObject {
 
   /// The rules: ours and the racer's own. Faults of the racer's file are told, ours then stand alone.
   [[nodiscard]] const RuleBook& book();
-  [[nodiscard]] QString ownRulesPath() const;
+  [[nodiscard]] const QString& ownRulesPath() const { return ownRules_.path(); }
   void rereadRules();
   void addOwnRule(const Rule& rule);
   [[nodiscard]] const Schools& schools() const { return schools_; }
@@ -98,24 +100,31 @@ class TrackModel : public QObject {
  private:
   friend class LogCommand;
   void refresh();
-  /// False, and told, when what is to be changed is no longer what the racer saw: another window was there before.
+  /// False, and told, when what would be written is lost: the file is not there any more.
   bool mayWrite();
-  /// Runs a change of the log as a command; `undo` takes it back. Nothing is pushed when the first run fails.
-  using Change = std::function<tl::expected<void, Fault>(LogStore&)>;
-  void edit(const QString& what, Change redo, Change undo, int merge = 0);
-  bool apply(const Change& change);
+  /// Makes a change of the log as a command. Nothing is pushed when it cannot be made.
+  void edit(const QString& what, LogChange change, int merge = 0);
+  enum class Way { make, takeBack };
+  enum class Outcome { done, failed, overtaken };
+  /// What it touched is in hand afterwards. What went wrong is told.
+  Outcome apply(LogChange& change, Way way);
+
+  /// Reads the rules; what is wrong with the racer's own, which is told, too.
+  QString readRules();
 
   Document& document_;
   QString path_;
   std::optional<LogStore> store_;
   QString failure_;
   QUndoStack undo_;
+  bool puttingBack_ = false;  ///< the stack goes to where the log is, not the log to where the stack is
   std::vector<DaySummary> days_;
   mutable std::map<std::string, QString> names_;  ///< by car id, as they were found
   std::vector<RunSummary> runs_;
   std::int64_t day_ = 0;
   std::optional<RunRecord> run_;
   LapRule rule_;
+  OwnFile ownRules_;
   std::optional<RuleBook> book_;
   Schools schools_;
   std::optional<std::vector<LoggedDay>> everything_;

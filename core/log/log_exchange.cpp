@@ -431,69 +431,68 @@ bool fill_run(RunRecord& mine, const RunRecord& theirs) {
 
 }  // namespace
 
-tl::expected<Merged, Fault> merge_into(LogStore& store, const std::vector<LoggedDay>& days) {
-  auto there = everything_in(store);
-  if (!there) return tl::unexpected(there.error());
-  Merged merged;
+tl::expected<LogChange, Fault> merge_into(LogStore& store, const std::vector<LoggedDay>& days) {
+  LogChange merged;
+  const auto put_day = [&](const std::optional<Day>& was, Day day) -> tl::expected<std::int64_t, Fault> {
+    auto id = store.put(day);
+    if (!id) return id;
+    day.id = *id;
+    merged.days.push_back({was, std::move(day)});
+    return id;
+  };
+  const auto put_run = [&](const std::optional<RunRecord>& was, RunRecord run) -> tl::expected<void, Fault> {
+    const auto id = store.put(run);
+    if (!id) return tl::unexpected(id.error());
+    run.run.id = *id;
+    merged.runs.push_back({was, std::move(run)});
+    return {};
+  };
   const auto done = store.together([&]() -> tl::expected<void, Fault> {
+    // Kept up to date as it goes: a table may name a day twice.
+    auto there = everything_in(store);
+    if (!there) return tl::unexpected(there.error());
     for (const LoggedDay& d : days) {
-      const auto known = std::find_if(there->begin(), there->end(), [&](const LoggedDay& t) {
+      auto known = std::find_if(there->begin(), there->end(), [&](const LoggedDay& t) {
         return t.day.date == d.day.date && (d.day.track.empty() || t.day.track == d.day.track);
       });
-      const bool is_new = known == there->end();
-      std::int64_t day_id = is_new ? 0 : known->day.id;
-      Day day = is_new ? d.day : known->day;
-      const Day was = day;
-      if (is_new || fill(day_fields(), day, d.day)) {
-        day.id = day_id;
-        const auto id = store.put(day);
-        if (!id) return tl::unexpected(id.error());
-        if (is_new)
-          merged.new_days.push_back(*id);
-        else
-          merged.days_before.push_back(was);
-        day_id = *id;
+      std::optional<Day> was_day;
+      if (known == there->end()) {
+        known = there->insert(known, LoggedDay{d.day, {}});
+        known->day.id = 0;
+      } else {
+        was_day = known->day;
       }
-      std::vector<RunRecord> left = is_new ? std::vector<RunRecord>{} : known->runs;
-      for (const RunRecord& r : d.runs) {
-        RunRecord stored = r;
-        stored.run.id = 0;
-        // Each known run is met once: where no start was noted, runs of a car pair up in their order.
-        const auto same = std::find_if(left.begin(), left.end(), [&](const RunRecord& k) {
-          return k.run.started == r.run.started && k.run.car_id == r.run.car_id;
-        });
-        if (same != left.end()) {
-          stored = *same;
-          left.erase(same);
-          const RunRecord was_run = stored;
-          if (!fill_run(stored, r)) continue;
-          merged.runs_before.push_back(was_run);
-        }
-        stored.run.day = day_id;
-        const bool new_run = stored.run.id == 0;
-        const auto id = store.put(stored);
+      if (!was_day || fill(day_fields(), known->day, d.day)) {
+        const auto id = put_day(was_day, known->day);
         if (!id) return tl::unexpected(id.error());
-        if (new_run && !is_new) merged.new_runs.push_back(*id);
+        known->day.id = *id;
+      }
+      // Each known run is met once: where no start was noted, runs of a car pair up in their order.
+      const std::size_t known_runs = known->runs.size();
+      std::vector<bool> met(known_runs, false);
+      for (const RunRecord& r : d.runs) {
+        std::size_t i = 0;
+        while (i < known_runs &&
+               (met[i] || known->runs[i].run.started != r.run.started || known->runs[i].run.car_id != r.run.car_id))
+          ++i;
+        if (i == known_runs) {
+          RunRecord fresh = r;
+          fresh.run.id = 0;
+          fresh.run.day = known->day.id;
+          if (auto put = put_run(std::nullopt, fresh); !put) return put;
+          known->runs.push_back(merged.runs.back().after.value());
+          continue;
+        }
+        met[i] = true;
+        const RunRecord was = known->runs[i];
+        if (!fill_run(known->runs[i], r)) continue;
+        if (auto put = put_run(was, known->runs[i]); !put) return put;
       }
     }
     return {};
   });
   if (!done) return tl::unexpected(done.error());
   return merged;
-}
-
-tl::expected<void, Fault> undo_merge(LogStore& store, const Merged& merged) {
-  return store.together([&]() -> tl::expected<void, Fault> {
-    for (const std::int64_t id : merged.new_runs)
-      if (auto done = store.remove_run(id); !done) return done;
-    for (const std::int64_t id : merged.new_days)
-      if (auto done = store.remove_day(id); !done) return done;
-    for (const RunRecord& r : merged.runs_before)
-      if (auto done = store.put(r); !done) return tl::unexpected(done.error());
-    for (const Day& d : merged.days_before)
-      if (auto done = store.put(d); !done) return tl::unexpected(done.error());
-    return {};
-  });
 }
 
 }  // namespace lowkite

@@ -7,6 +7,7 @@
 
 #include "core/io/fault.hpp"
 #include "core/log/laps.hpp"
+#include "core/log/log_change.hpp"
 #include "core/log/log_store.hpp"
 
 namespace lowkite {
@@ -25,18 +26,10 @@ tl::expected<std::vector<LoggedDay>, Faults> read_log(const std::string& text, c
 
 /// Everything in a store, oldest day first.
 tl::expected<std::vector<LoggedDay>, Fault> everything_in(const LogStore& store);
-/// What a merge has done, and what it takes to undo it.
-struct Merged {
-  std::vector<std::int64_t> new_days;
-  std::vector<std::int64_t> new_runs;  ///< on days that were there already
-  std::vector<Day> days_before;        ///< days to which something was added, as they were
-  std::vector<RunRecord> runs_before;  ///< the same of runs
-};
 /// Brings tables into a store, all or nothing. A day is known by its date and track, a run of it by its start and car;
 /// an empty track in the table is any track of that date. What the log has already stays as it is: a known day or run
-/// gets only what it lacks, laps and conditions among it.
-tl::expected<Merged, Fault> merge_into(LogStore& store, const std::vector<LoggedDay>& days);
-tl::expected<void, Fault> undo_merge(LogStore& store, const Merged& merged);
+/// gets only what it lacks, laps and conditions among it. Returns what was done, for an undo.
+tl::expected<LogChange, Fault> merge_into(LogStore& store, const std::vector<LoggedDay>& days);
 
 /// One row a run: day, track, conditions, tyres, how it felt, and what the laps say.
 std::string runs_as_csv(const std::vector<LoggedDay>& days, const LapRule& rule = {});

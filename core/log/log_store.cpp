@@ -443,7 +443,8 @@ tl::expected<void, Fault> LogStore::remove_run(std::int64_t id) {
 tl::expected<void, Fault> LogStore::together(const std::function<tl::expected<void, Fault>()>& changes) {
   if (inside_->in_transaction()) return changes();  // the outer one holds them together
   try {
-    SQLite::Transaction transaction(inside_->db);
+    // Others wait from the first look on, not from the first write: what is read here is what is changed.
+    SQLite::Transaction transaction(inside_->db, SQLite::TransactionBehavior::IMMEDIATE);
     if (auto done = changes(); !done) return done;  // rolled back as it goes
     transaction.commit();
     return {};

@@ -13,6 +13,7 @@
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QPrinter>
+#include <QScopedValueRollback>
 #include <QSlider>
 #include <QTemporaryDir>
 #include <QTest>
@@ -128,6 +129,7 @@ void RandomWalk::replaceQuestions() {
 }
 
 void RandomWalk::answerWhatWaits() {
+  if (!stepping_) return;  // of two walks the other one is on its way
   // Pages that are made when first opened bring questions of their own.
   for (auto* curves : window_.findChildren<CurvePanel*>())
     curves->askPath = [this](const QString& suffix) { return fileToSave(QLatin1Char('.') + suffix); };
@@ -141,7 +143,9 @@ void RandomWalk::answerWhatWaits() {
   }
   looped_ |= QApplication::activePopupWidget() || QApplication::activeModalWidget();
   if (QWidget* popup = QApplication::activePopupWidget()) {
-    if (auto* menu = qobject_cast<QMenu*>(popup); menu && chance(0.7)) {
+    // One that another window left open is only closed.
+    const bool mine = !popup->parentWidget() || popup->parentWidget()->window() == &window_;
+    if (auto* menu = qobject_cast<QMenu*>(popup); menu && mine && chance(0.7)) {
       std::vector<QAction*> open;
       for (QAction* a : menu->actions())
         if (mayTrigger(*a)) open.push_back(a);
@@ -184,7 +188,9 @@ QString RandomWalk::fileToOpen() {
 QString RandomWalk::fileToSave(const QString& suffix) {
   if (chance(0.1)) return {};
   if (chance(0.05)) return folder_ + QStringLiteral("/no such folder/x") + suffix;
-  return folder_ + QStringLiteral("/walk %1").arg(below(6)) + suffix;
+  const QString path = folder_ + QStringLiteral("/walk %1").arg(below(6)) + suffix;
+  chosen_.insert(path);
+  return path;
 }
 
 QString RandomWalk::words() {
@@ -381,7 +387,8 @@ void RandomWalk::strike() {
       Qt::Key_0,    Qt::Key_Period, Qt::Key_F2,    Qt::Key_F1,    Qt::Key_Backtab};
   static const std::vector<Qt::KeyboardModifiers> with{Qt::NoModifier,    Qt::NoModifier,      Qt::NoModifier,
                                                        Qt::ShiftModifier, Qt::ControlModifier, Qt::AltModifier};
-  QWidget* w = QApplication::focusWidget() ? QApplication::focusWidget() : &window_;
+  QWidget* focus = QApplication::focusWidget();
+  QWidget* w = focus && focus->window() == &window_ ? focus : &window_;
   const Qt::Key key = any(keys);
   const Qt::KeyboardModifiers modifiers = any(with);
   const QPointer<QWidget> target(w);
@@ -413,9 +420,11 @@ void RandomWalk::resize() {
 
 void RandomWalk::step() {
   ++steps_;
+  const QScopedValueRollback stepping(stepping_, true);
   kind_.clear();
   TimedApplication::takeLongest();
   looped_ = false;
+  std::optional<StallWatch::Act> act_now(std::in_place, stalls_);
   clock_.start();
   const int what = below(100);
   if (what < 14) {
@@ -445,6 +454,7 @@ void RandomWalk::step() {
   }
   const qint64 acted = clock_.elapsed();
   QApplication::processEvents(QEventLoop::AllEvents, 1000);
+  act_now.reset();
   // An action is no event: what it does at once is found by its own clock.
   const TimedApplication::Busy busy = TimedApplication::takeLongest();
   const bool act = kind_ == QStringLiteral("action") && acted > busy.ms && !looped_;

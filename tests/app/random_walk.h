@@ -8,12 +8,15 @@
 #include <map>
 #include <memory>
 #include <random>
+#include <set>
 #include <string>
 
 #include <QElapsedTimer>
 #include <QTemporaryDir>
 #include <QTimer>
 #include <QWidget>
+
+#include "tests/app/stall_watch.h"
 
 class QAbstractItemView;
 class QAction;
@@ -44,6 +47,10 @@ class RandomWalk {
     QString what;
   };
   [[nodiscard]] const std::map<QString, Slowest>& slowest() const { return slowest_; }
+  /// What the step was, and the files that its questions were answered with as places to write to.
+  [[nodiscard]] QString did() const { return kind_ + QLatin1Char(' ') + what_; }
+  [[nodiscard]] const std::set<QString>& chosen() const { return chosen_; }
+  void forgetChosen() { chosen_.clear(); }
   [[nodiscard]] int steps() const { return steps_; }
   [[nodiscard]] const std::map<QString, int>& counts() const { return counts_; }
 
@@ -84,9 +91,12 @@ class RandomWalk {
   std::FILE* trace_;
   QTimer answer_;
   QElapsedTimer clock_;
+  StallWatch stalls_;
   int steps_ = 0;
+  bool stepping_ = false;
   bool looped_ = false;  ///< a menu or a question held the step up
   QString kind_, what_;
+  std::set<QString> chosen_;
   std::map<QString, Slowest> slowest_;
   std::map<QString, int> counts_;
 };

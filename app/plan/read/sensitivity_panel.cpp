@@ -13,7 +13,6 @@
 #include <QSignalBlocker>
 #include <QStackedWidget>
 #include <QTableWidget>
-#include <QThreadPool>
 #include <QVBoxLayout>
 
 #include "app/background/in_background.h"
@@ -145,8 +144,7 @@ void SensitivityPanel::ask(const Asked& wanted) {
   cancel_ = std::make_shared<std::atomic<bool>>(false);
   news_->setText(tr("Trying one step of every part ..."));
   // The worker has copies of its own; the window may close or ask again meanwhile.
-  QThreadPool::globalInstance()->start([self = QPointer<SensitivityPanel>(this), wanted, cancel = cancel_] {
-    giveWay();
+  doElsewhere([self = QPointer<SensitivityPanel>(this), wanted, cancel = cancel_] {
     auto found = sensitivity(*wanted.car, wanted.setup, wanted.end, wanted.putBack, [&] { return !*cancel; });
     if (*cancel) return;
     std::optional<Sensitivity> result;

@@ -19,7 +19,6 @@
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QTableWidget>
-#include <QThreadPool>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -467,10 +466,9 @@ void RecipePanel::search() {
   search_->setText(tr("Stop"));
   news_->setText(tr("Searching ..."));
   progress_->setValue(0);
-  QThreadPool::globalInstance()->start([self = QPointer<RecipePanel>(this), o = std::move(*o), cancel = cancel_,
-                                        car = model_.document().sharedCar(), before = model_.document().baseline(),
-                                        start = model_.document().setup()] {
-    giveWay();
+  doElsewhere([self = QPointer<RecipePanel>(this), o = std::move(*o), cancel = cancel_,
+               car = model_.document().sharedCar(), before = model_.document().baseline(),
+               start = model_.document().setup()] {
     // What few changes can do costs next to nothing and stands there first; stopped, the last that was looked at whole
     // stays.
     std::optional<Recipe> whole;

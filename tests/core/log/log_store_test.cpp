@@ -335,8 +335,8 @@ TEST_F(LogTest, GoesToJsonAndComesBackOnce) {
   ASSERT_TRUE(read) << read.error().front().line();
   EXPECT_EQ(write_log(*read), text);
   auto other = LogStore::open(folder_ / "other.sqlite");
-  EXPECT_EQ(merge_into(*other, *read)->new_days.size(), 2u);
-  EXPECT_EQ(merge_into(*other, *read)->new_days.size(), 0u) << "what is there already is not added again";
+  EXPECT_EQ(merge_into(*other, *read)->days.size(), 2u);
+  EXPECT_TRUE(merge_into(*other, *read)->empty()) << "what is there already is not added again";
   const auto copied = *everything_in(*other);
   ASSERT_EQ(copied.size(), 2u);
   EXPECT_EQ(copied[0].runs.size(), 2u);
@@ -478,19 +478,47 @@ TEST_F(LogTest, TheTwoTablesGoTogetherAndAnUndoTakesBackWhatCame) {
     EXPECT_TRUE(m);
     return *m;
   };
-  const Merged first = merge(runs_as_csv(all));
-  EXPECT_EQ(first.new_days.size(), 1u);
-  const Merged second = merge(laps_as_csv(all));
-  EXPECT_TRUE(second.new_days.empty() && second.new_runs.empty());
-  EXPECT_EQ(second.runs_before.size(), 2u) << "the laps go to the runs that are there";
+  LogChange first = merge(runs_as_csv(all));
+  EXPECT_EQ(first.days.size(), 1u);
+  LogChange second = merge(laps_as_csv(all));
+  EXPECT_TRUE(second.days.empty());
+  ASSERT_EQ(second.runs.size(), 2u) << "the laps go to the runs that are there";
+  EXPECT_TRUE(second.runs[0].before && second.runs[1].before);
   EXPECT_EQ(without_ids(*everything_in(*other)), without_ids(all));
-  const Merged third = merge(laps_as_csv(all));
-  EXPECT_TRUE(third.runs_before.empty() && third.new_runs.empty() && third.new_days.empty());
-  ASSERT_TRUE(undo_merge(*other, second));
+  EXPECT_TRUE(merge(laps_as_csv(all)).empty());
+  ASSERT_TRUE(take_back(*other, second));
   EXPECT_TRUE((*everything_in(*other))[0].runs[1].laps.empty());
   EXPECT_EQ((*everything_in(*other))[0].runs[1].run.tyres, r.run.tyres);
-  ASSERT_TRUE(undo_merge(*other, first));
+  ASSERT_TRUE(take_back(*other, first));
   EXPECT_TRUE(everything_in(*other)->empty());
+  ASSERT_TRUE(make(*other, first));
+  ASSERT_TRUE(make(*other, second));
+  EXPECT_EQ(without_ids(*everything_in(*other)), without_ids(all)) << "and comes again";
+}
+
+TEST_F(LogTest, ATableThatNamesADayTwiceFillsItOnceAndIsTakenBackWhole) {
+  LogStore log = store();
+  log.put(sample_day());
+  const std::string before = write_log(*everything_in(log));
+  LoggedDay once;
+  once.day.date = sample_day().date;
+  once.day.track = sample_day().track;
+  once.runs.push_back(sample_run(0, "10:00", car_, kit_));
+  once.runs[0].run.marked_by.clear();
+  LoggedDay again = once;
+  again.runs[0].run.marked_by = "somebody";
+  LoggedDay unknown = once;
+  unknown.day.date = "2020-02-02";
+  LogChange merged = *merge_into(log, {once, again, unknown, unknown});
+  const auto all = *everything_in(log);
+  ASSERT_EQ(all.size(), 2u);
+  EXPECT_EQ(all[0].runs.size(), 1u);
+  ASSERT_EQ(all[1].runs.size(), 1u);
+  EXPECT_EQ(all[1].runs[0].run.marked_by, "somebody");
+  ASSERT_TRUE(take_back(log, merged));
+  EXPECT_EQ(write_log(*everything_in(log)), before);
+  ASSERT_TRUE(make(log, merged));
+  EXPECT_EQ(write_log(*everything_in(log)), write_log(all));
 }
 
 }  // namespace
