@@ -4,10 +4,17 @@
 #include <atomic>
 #include <filesystem>
 #include <memory>
+#include <thread>
 #include <vector>
 
+#include <sys/socket.h>
+#include <sys/un.h>
+#include <unistd.h>
+
+#include <QAbstractButton>
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QMenu>
 #include <QStandardPaths>
 #include <QTemporaryDir>
@@ -16,10 +23,12 @@
 #include <benchmark/benchmark.h>
 
 #include "app/background/workers.h"
+#include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
 #include "app/main_window.h"
 #include "app/plan/handling/handling_page.h"
 #include "app/plan/plan_workspace.h"
+#include "core/bench/instrument.hpp"
 #include "core/io/car_file.hpp"
 #include "core/plan/comparison.hpp"
 
@@ -145,6 +154,70 @@ void anotherShade(benchmark::State& state) {
   window.setShade(Shade::light);
 }
 BENCHMARK(anotherShade)->Iterations(20)->Unit(benchmark::kMillisecond);
+
+/// Sends readings as fast as they are taken, from a thread of its own.
+class Flood {
+ public:
+  explicit Flood(const QString& path) {
+    sockaddr_un address{};
+    address.sun_family = AF_UNIX;
+    qstrncpy(address.sun_path, path.toLocal8Bit().constData(), sizeof address.sun_path);
+    listening_ = ::socket(AF_UNIX, SOCK_STREAM, 0);
+    ::bind(listening_, reinterpret_cast<const sockaddr*>(&address), sizeof address);
+    ::listen(listening_, 1);
+    thread_ = std::jthread([this] {
+      const int to = ::accept(listening_, nullptr, nullptr);
+      std::uint32_t n = 0;
+      while (to >= 0) {
+        std::string lines;
+        while (lines.size() < 60'000) lines += write_line({{&gauge::camber, End::front, Side::left}, -1.5, n++}) + "\n";
+        if (::send(to, lines.data(), lines.size(), MSG_NOSIGNAL) < 0) break;
+        sent_ = n;
+      }
+      ::close(to);
+    });
+  }
+  ~Flood() { ::close(listening_); }
+  Flood(const Flood&) = delete;
+  Flood& operator=(const Flood&) = delete;
+  [[nodiscard]] std::uint32_t sent() const { return sent_; }
+
+ private:
+  int listening_ = -1;
+  std::atomic<std::uint32_t> sent_{0};
+  std::jthread thread_;
+};
+
+// Goal: frames of 16 ms at the 99th percentile, whatever comes in from the gauges.
+void frameUnderAFlood(benchmark::State& state) {
+  const QTemporaryDir folder;
+  const QString socket = folder.filePath(QStringLiteral("gauges"));
+  std::vector<double> ms;
+  {
+    const Flood flood(socket);
+    MainWindow window(folder.path());
+    window.take(openDemo());
+    window.showWorkspace(MainWindow::Job::bench);
+    window.bench().model().start(BenchList::full);
+    window.show();
+    window.findChild<QLineEdit*>(QStringLiteral("gauges.socket"))->setText(socket);
+    window.findChild<QAbstractButton*>(QStringLiteral("gauges.listen"))->click();
+    while (flood.sent() == 0) QApplication::processEvents();
+    const std::uint32_t before = flood.sent();
+    for (auto _ : state) {
+      QElapsedTimer clock;
+      clock.start();
+      window.bench().update();
+      QApplication::processEvents();
+      ms.push_back(static_cast<double>(clock.nsecsElapsed()) * 1e-6);
+    }
+    state.counters["readings_per_frame"] = static_cast<double>(flood.sent() - before) / static_cast<double>(ms.size());
+  }
+  std::sort(ms.begin(), ms.end());
+  state.counters["median_ms"] = ms[ms.size() / 2];
+  state.counters["p99_ms"] = ms[std::min(ms.size() - 1, ms.size() * 99 / 100)];
+}
+BENCHMARK(frameUnderAFlood)->Iterations(400)->Unit(benchmark::kMillisecond);
 
 // The menu of cars as it opens, against reading what it lists: every car and every setup.
 void menuOfCars(benchmark::State& state) {

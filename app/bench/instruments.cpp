@@ -27,10 +27,8 @@ Instruments::Instruments(QObject* parent) : QObject(parent) {
     socklen_t size = sizeof sender;
     const bool known =
         ::getsockopt(static_cast<int>(socket_.socketDescriptor()), SOL_SOCKET, SO_PEERCRED, &sender, &size) == 0;
-    if (known && (sender.uid == ::getuid() || sender.uid == 0)) return;
-    fault_ = tr("The socket belongs to another user of this machine.");
-    ++refused_;
-    socket_.abort();
+    stranger_ = !known || (sender.uid != ::getuid() && sender.uid != 0);
+    if (stranger_) socket_.abort();
   });
   connect(&socket_, &QLocalSocket::readyRead, this, &Instruments::read);
   connect(&socket_, &QLocalSocket::disconnected, this, [this] { lines_.drop(); });
@@ -42,6 +40,7 @@ void Instruments::listen(const QString& socket) {
   listening_ = true;
   taken_ = refused_ = 0;
   fault_.clear();
+  stranger_ = false;
   socket_.connectToServer(name_, QIODevice::ReadOnly);
   retry_.start();
   tell_.start();
@@ -85,6 +84,10 @@ std::optional<Instruments::Live> Instruments::live(const InstrumentPlace& place)
 
 QString Instruments::status() const {
   if (!listening_) return tr("Not listening. Readings are typed.");
+  if (stranger_)
+    return tr("What sends at \"%1\" belongs to another user of this machine: it is not listened to. Readings can be "
+              "typed meanwhile.")
+        .arg(name_);
   if (!connected()) return tr("No gauges at \"%1\" yet; trying on. Readings can be typed meanwhile.").arg(name_);
   quint64 lost = 0;
   for (const auto& [place, r] : readings_) lost += r.lost();

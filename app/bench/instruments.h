@@ -55,7 +55,8 @@ class Instruments : public QObject {
   quint64 taken_ = 0;
   quint64 refused_ = 0;
   QString fault_;
-  QLocalSocket socket_;  ///< last: as it goes it still tells the others
+  bool stranger_ = false;  ///< who sends is another user of this machine
+  QLocalSocket socket_;    ///< last: as it goes it still tells the others
 };
 
 }  // namespace lowkite::app

@@ -1,4 +1,8 @@
 // The bench with electronic gauges: the real stand-in as a process of its own, and a hostile sender in its place.
+#include <cerrno>
+#include <csignal>
+#include <functional>
+
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QLabel>
@@ -7,6 +11,11 @@
 #include <QLocalServer>
 #include <QProcess>
 #include <QPushButton>
+
+#include <sys/socket.h>
+#include <sys/un.h>
+#include <sys/wait.h>
+#include <unistd.h>
 
 #include "app/bench/bench_workspace.h"
 #include "app/bench/pull_page.h"
@@ -165,6 +174,91 @@ TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
   QTest::qWait(50);
   click(QStringLiteral("gauges.listen"));
   EXPECT_TRUE(status().contains(QStringLiteral("Not listening")));
+}
+
+TEST_F(InstrumentsTest, AFloodOfGoodReadingsIsReadAsItComesAndKeptAsOne) {
+  QLocalServer server;
+  ASSERT_TRUE(server.listen(socket_)) << server.errorString().toStdString();
+  goTo("camber:front");
+  listen();
+  ASSERT_TRUE(server.waitForNewConnection(5000));
+  QLocalSocket* sender = server.nextPendingConnection();
+  std::uint32_t n = 0;
+  const long before = residentMb();
+  TimedApplication::takeLongest();
+  for (qint64 sent = 0; sent < 8'000'000;) {
+    QByteArray many;
+    while (many.size() < 100'000)
+      many += QByteArray::fromStdString(write_line({{&gauge::camber, End::front, Side::left}, -1.5, n++})) + '\n';
+    sent += sender->write(many);
+    // What is not read yet waits in the sender.
+    while (sender->bytesToWrite() > 1'000'000) QApplication::processEvents(QEventLoop::AllEvents, 5);
+  }
+  EXPECT_TRUE(QTest::qWaitFor([&] { return canTake("left"); }, 20000)) << status().toStdString();
+  EXPECT_LT(residentMb() - before, 40);
+  std::printf("longest event while %u readings came in: %lld ms\n", n,
+              static_cast<long long>(TimedApplication::takeLongest().ms));
+  click(QStringLiteral("step.left.takeLive"));
+  EXPECT_NEAR(bench().record("camber:front").readings[0].front(), -1.5, 1e-9);
+  EXPECT_EQ(bench().record("camber:front").readings[0].size(), 1u);
+}
+
+/// Another user of this machine, with nothing of this program but the system's calls. The process ends with what `act`
+/// returns. Only root can become one.
+pid_t asNobody(const std::function<int()>& act) {
+  constexpr uid_t nobody = 65534;
+  const pid_t child = ::fork();
+  if (child == 0) ::_exit(::setgid(nobody) != 0 || ::setuid(nobody) != 0 ? 120 : act());
+  return child;
+}
+sockaddr_un addressOf(const QString& path) {
+  sockaddr_un address{};
+  address.sun_family = AF_UNIX;
+  qstrncpy(address.sun_path, path.toLocal8Bit().constData(), sizeof address.sun_path);
+  return address;
+}
+
+TEST_F(InstrumentsTest, TheSocketBelongsToTheUserAlone) {
+  if (::geteuid() != 0) GTEST_SKIP() << "only root can become another user";
+  QTemporaryDir open;
+  ASSERT_TRUE(QFile::setPermissions(open.path(), QFile::Permissions(0x7777)));
+  // Nobody else hears the gauges ...
+  socket_ = open.filePath(QStringLiteral("gauges"));
+  startSim();
+  const sockaddr_un ours = addressOf(socket_);
+  int status = 0;
+  const pid_t curious = asNobody([&] {
+    const int s = ::socket(AF_UNIX, SOCK_STREAM, 0);
+    return ::connect(s, reinterpret_cast<const sockaddr*>(&ours), sizeof ours) == 0 ? 0 : errno;
+  });
+  ASSERT_EQ(::waitpid(curious, &status, 0), curious);
+  EXPECT_TRUE(WIFEXITED(status) && WEXITSTATUS(status) == EACCES) << WEXITSTATUS(status);
+  sim_.kill();
+  sim_.waitForFinished();
+
+  // ... and nobody else is taken for one.
+  socket_ = open.filePath(QStringLiteral("theirs"));
+  const sockaddr_un theirs = addressOf(socket_);
+  const std::string line = write_line({{&gauge::camber, End::front, Side::left}, -3.0, 1}) + "\n";
+  const pid_t forger = asNobody([&] {
+    const int s = ::socket(AF_UNIX, SOCK_STREAM, 0);
+    if (::bind(s, reinterpret_cast<const sockaddr*>(&theirs), sizeof theirs) != 0 || ::listen(s, 5) != 0) return 1;
+    while (true) {
+      const int to = ::accept(s, nullptr, nullptr);
+      for (int i = 0; i < 50; ++i) (void)!::send(to, line.data(), line.size(), MSG_NOSIGNAL);
+      ::close(to);
+    }
+  });
+  ASSERT_TRUE(QTest::qWaitFor([&] { return QFile::exists(socket_); }, 5000));
+  goTo("camber:front");
+  listen();
+  EXPECT_TRUE(QTest::qWaitFor([&] { return this->status().contains(QStringLiteral("another user")); }, 5000))
+      << this->status().toStdString();
+  QTest::qWait(300);
+  EXPECT_FALSE(canTake("left"));
+  click(QStringLiteral("gauges.listen"));
+  ::kill(forger, SIGKILL);
+  ::waitpid(forger, &status, 0);
 }
 
 TEST_F(InstrumentsTest, TheStandInSaysWhatIsWrongWithItsOptions) {

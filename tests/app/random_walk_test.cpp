@@ -1,7 +1,5 @@
 // A walk of random acts through the whole window, from a printed seed. LOWKITE_WALK_SEED and LOWKITE_WALK_STEPS make
 // one walk as long as is wanted (tools/random-walk).
-#include <fstream>
-
 #include <QElapsedTimer>
 #include <QSettings>
 #include <QStandardPaths>
@@ -15,14 +13,6 @@
 
 namespace lowkite::app {
 namespace {
-
-/// Of this process, MB.
-long residentMb() {
-  std::ifstream in("/proc/self/statm");
-  long all = 0, resident = 0;
-  in >> all >> resident;
-  return resident * 4096 / (1 << 20);
-}
 
 void walk(std::uint32_t seed, int steps) {
   // Nothing of a walk before: the same seed goes the same way.

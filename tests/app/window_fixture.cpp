@@ -1,5 +1,7 @@
 #include "tests/app/window_fixture.h"
 
+#include <fstream>
+
 #include <QAbstractButton>
 #include <QDir>
 #include <QFile>
@@ -116,6 +118,13 @@ QString WindowTest::difference(const char* id, FigureModel::Column column) {
 
 QString WindowTest::text(const QString& label) {
   return find<QLabel>(label)->text();
+}
+
+long residentMb() {
+  std::ifstream in("/proc/self/statm");
+  long all = 0, resident = 0;
+  in >> all >> resident;
+  return resident * 4096 / (1 << 20);
 }
 
 }  // namespace lowkite::app

@@ -64,6 +64,8 @@ QString dataPath(const QString& name);
 /// The whole of a file; empty where there is none.
 QByteArray contentOf(const QString& path);
 void writeTo(const QString& path, const QByteArray& content);
+/// What this process holds in memory, MB.
+long residentMb();
 /// A file that only tests use.
 QString samplePath(const QString& name);
 
