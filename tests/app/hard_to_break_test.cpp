@@ -134,6 +134,14 @@ class HardToBreak : public WindowTest {
          }},
     };
   }
+  /// Another window at the log that this one shows.
+  std::unique_ptr<MainWindow> secondAtTheLog() {
+    window_->showWorkspace(Job::track);
+    settle();
+    auto other = newWindow();
+    EXPECT_TRUE(other->track().model().open());
+    return other;
+  }
   void openAll() {
     openPage(PlanWorkspace::Page::curves);
     window_->makeOwn(QStringLiteral("Mine"));
@@ -327,12 +335,9 @@ TEST_F(HardToBreak, TwoWindowsAtOneRunOnTheBenchLoseNoReading) {
 }
 
 TEST_F(HardToBreak, TwoWindowsAtOneLogOverwriteNothingUnseen) {
-  window_->showWorkspace(Job::track);
-  settle();
+  const auto other = secondAtTheLog();
   TrackModel& first = window_->track().model();
-  const auto other = newWindow();
   TrackModel& second = other->track().model();
-  ASSERT_TRUE(second.open());
   ASSERT_EQ(first.run()->run.id, second.run()->run.id);
   const auto noted = [](TrackModel& m, const char* notes) {
     RunRecord r = *m.run();
@@ -359,12 +364,9 @@ TEST_F(HardToBreak, TwoWindowsAtOneLogOverwriteNothingUnseen) {
 }
 
 TEST_F(HardToBreak, WhatAnotherWindowDoesToAnotherRunLeavesTheUndoOfThisOne) {
-  window_->showWorkspace(Job::track);
-  settle();
+  const auto other = secondAtTheLog();
   TrackModel& first = window_->track().model();
-  const auto other = newWindow();
   TrackModel& second = other->track().model();
-  ASSERT_TRUE(second.open());
   const std::string was = first.run()->run.notes;
   const std::int64_t mine = first.run()->run.id;
   RunRecord noted = *first.run();

@@ -56,6 +56,13 @@ class InstrumentsTest : public WindowTest {
     QTest::keyClicks(name, socket_);
     click(QStringLiteral("gauges.listen"));
   }
+  /// A sender of our own in the stand-in's place, to which the bench listens at the camber of the front.
+  QLocalSocket* heardBy(QLocalServer& server) {
+    if (!server.listen(socket_)) return nullptr;
+    goTo("camber:front");
+    listen();
+    return server.waitForNewConnection(5000) ? server.nextPendingConnection() : nullptr;
+  }
   BenchModel& bench() { return window_->bench().model(); }
   void goTo(const char* id) {
     for (int i = 0; i < static_cast<int>(bench().steps().size()); ++i)
@@ -139,11 +146,8 @@ TEST_F(InstrumentsTest, WorkGoesOnWhenTheGaugesGoAwayAndWhenTheyComeBack) {
 
 TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
   QLocalServer server;
-  ASSERT_TRUE(server.listen(socket_)) << server.errorString().toStdString();
-  goTo("camber:front");
-  listen();
-  ASSERT_TRUE(server.waitForNewConnection(5000));
-  QLocalSocket* sender = server.nextPendingConnection();
+  QLocalSocket* sender = heardBy(server);
+  ASSERT_NE(sender, nullptr) << server.errorString().toStdString();
   const auto good = [](std::uint32_t n) {
     return QByteArray::fromStdString(write_line({{&gauge::camber, End::front, Side::left}, -1.0, n})) + '\n';
   };
@@ -178,11 +182,8 @@ TEST_F(InstrumentsTest, AHostileSenderCostsNothingButItself) {
 
 TEST_F(InstrumentsTest, AFloodOfGoodReadingsIsReadAsItComesAndKeptAsOne) {
   QLocalServer server;
-  ASSERT_TRUE(server.listen(socket_)) << server.errorString().toStdString();
-  goTo("camber:front");
-  listen();
-  ASSERT_TRUE(server.waitForNewConnection(5000));
-  QLocalSocket* sender = server.nextPendingConnection();
+  QLocalSocket* sender = heardBy(server);
+  ASSERT_NE(sender, nullptr) << server.errorString().toStdString();
   std::uint32_t n = 0;
   const long before = residentMb();
   TimedApplication::takeLongest();
