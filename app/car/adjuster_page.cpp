@@ -64,7 +64,7 @@ QWidget* AdjusterPage::makeList() {
   fields_ = new FieldModel(
       editor_,
       [this] {
-        if (const Fitting* f = shownFitting()) return f->fields;
+        if (const auto f = shownFitting()) return f->fields;
         const int i = shown();
         return i < 0 ? std::vector<CarField>{} : adjuster_fields(editor_.source(), static_cast<std::size_t>(i));
       },
@@ -121,7 +121,7 @@ QWidget* AdjusterPage::makeList() {
 }
 
 void AdjusterPage::remove() {
-  const Fitting* f = shownFitting();
+  const auto f = shownFitting();
   if (!f)
     return changeShown(
         [](Json& j, std::size_t i) {
@@ -138,10 +138,11 @@ void AdjusterPage::remove() {
     editor_.edit(std::move(after), tr("Remove a part"));
 }
 
-const Fitting* AdjusterPage::shownFitting() const {
-  if (!editor_.document().hasCar() || !list_) return nullptr;
+std::optional<Fitting> AdjusterPage::shownFitting() const {
+  if (!editor_.document().hasCar() || !list_) return std::nullopt;
   const int i = list_->currentRow() - static_cast<int>(editor_.document().car().adjusters.size());
-  return i >= 0 && i < static_cast<int>(fittings_.size()) ? &fittings_[static_cast<std::size_t>(i)] : nullptr;
+  if (i < 0 || i >= static_cast<int>(fittings_.size())) return std::nullopt;
+  return fittings_[static_cast<std::size_t>(i)];
 }
 
 int AdjusterPage::shown() const {
@@ -182,7 +183,7 @@ void AdjusterPage::choose(const std::vector<int>& rows) {
 void AdjusterPage::showSpots() {
   makePickable();
   if (!isVisible() || pages_->currentIndex() != 0) return;
-  if (const Fitting* f = shownFitting()) {
+  if (const auto f = shownFitting()) {
     editor_.setGroup(f->end == End::front ? CarEditor::Group::front : CarEditor::Group::rear);
     return editor_.setSpots(f->spots, f->bodies);
   }
@@ -248,7 +249,7 @@ void AdjusterPage::refresh() {
   more_->setEnabled(own && positions);
   fewer_->setEnabled(own && positions);
   for (QPushButton* b : {up_, down_}) b->setEnabled(own && i >= 0);
-  const Fitting* fitting = shownFitting();
+  const auto fitting = shownFitting();
   remove_->setEnabled(own && (i >= 0 || fitting));
   add_->setEnabled(own);
   if (!isVisible() || pages_->currentIndex() != 0) return;

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <memory>
+#include <optional>
 
 #include <QWidget>
 
@@ -35,7 +36,7 @@ class AdjusterPage : public QWidget {
   QWidget* makeList();
   /// The adjuster that is chosen in the list, or -1; below them stands what has no positions.
   [[nodiscard]] int shown() const;
-  [[nodiscard]] const Fitting* shownFitting() const;
+  [[nodiscard]] std::optional<Fitting> shownFitting() const;  ///< a copy: they are found anew while it is told of
   void remove();
   void showSpots();
   void makePickable();

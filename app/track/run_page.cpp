@@ -47,7 +47,9 @@ QComboBox* choiceOf(QWidget* parent, const QString& name, const QString& said, s
 }
 
 void put(QLineEdit* e, const std::string& text) {
-  if (!e->hasFocus() || e->text() != QString::fromStdString(text)) e->setText(QString::fromStdString(text));
+  if (e->hasFocus() && e->text() == QString::fromStdString(text)) return;
+  e->setText(QString::fromStdString(text));
+  if (!e->hasFocus()) e->setCursorPosition(0);  // what is longer than the field is read from its beginning
 }
 
 }  // namespace

@@ -204,7 +204,13 @@ TrackModel::Outcome TrackModel::apply(LogChange& change, Way way) {
     }
   }
   refresh();
-  if (!done)
+  if (!done && done.error().overtaken)
+    Q_EMIT told(
+        (way == Way::make
+             ? tr("Nothing was overwritten: %1. You see it as it stands now; do yours once more if it still holds.")
+             : tr("Nothing was undone: %1. You see it as it stands now."))
+            .arg(QString::fromStdString(done.error().fault.wrong)));
+  else if (!done)
     Q_EMIT told(QString::fromStdString(done.error().fault.line()));
   else if (elsewhere)
     Q_EMIT told(tr("The log was changed in another window of Low Kite: it was read again."));

@@ -671,6 +671,40 @@ TEST_F(CarTest, AnEditedCarSurvivesAKill) {
   EXPECT_TRUE(document().carModified()) << "it is not on the disk yet";
 }
 
+// What is looked at changes the axle on show, and with it the page that tells of it.
+TEST_F(CarTest, WhatIsShownOfAFittingIsOfThatFittingWhereverOneComesFrom) {
+  int looked = 0;
+  for (const char* car : {"heron-tc190", "plover-2wd", "dunlin-4wd", "godwit-ta"}) {
+    ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/%1.kite-car.json").arg(QLatin1String(car)))));
+    settle();
+    const std::vector<Fitting> fittings = fittings_of(document().car());
+    for (std::size_t i = 0; i < fittings.size(); ++i)
+      for (const auto group : {CarEditor::Group::front, CarEditor::Group::rear, CarEditor::Group::steering}) {
+        window_->showWorkspace(MainWindow::Job::car);
+        window_->carWorkspace().showPage(CarWorkspace::Page::adjusters);
+        find<QListWidget>(QStringLiteral("car.adjusters"))
+            ->setCurrentRow(static_cast<int>(document().car().adjusters.size() + i));
+        window_->carWorkspace().showPage(CarWorkspace::Page::points);
+        editor().setGroup(group);
+        window_->showWorkspace(MainWindow::Job::bench);
+        window_->showWorkspace(MainWindow::Job::car);
+        window_->carWorkspace().showPage(CarWorkspace::Page::adjusters);
+        ASSERT_EQ(editor().bodies().size(), fittings[i].bodies.size()) << car << ", " << fittings[i].label;
+        for (std::size_t b = 0; b < fittings[i].bodies.size(); ++b) {
+          EXPECT_EQ(editor().bodies()[b].name, fittings[i].bodies[b].name);
+          EXPECT_EQ(editor().bodies()[b].from, fittings[i].bodies[b].from);
+          EXPECT_EQ(editor().bodies()[b].to, fittings[i].bodies[b].to);
+        }
+        ASSERT_EQ(editor().spots().size(), fittings[i].spots.size());
+        for (std::size_t s = 0; s < fittings[i].spots.size(); ++s)
+          EXPECT_EQ(editor().spots()[s].mm, fittings[i].spots[s].mm);
+        EXPECT_EQ(editor().group(), fittings[i].end == End::front ? CarEditor::Group::front : CarEditor::Group::rear);
+        ++looked;
+      }
+  }
+  EXPECT_GT(looked, 12);
+}
+
 TEST_F(CarTest, TheCheckLeadsToThePart) {
   makeOwn();
   click(QStringLiteral("car.page.4"));

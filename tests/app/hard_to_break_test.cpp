@@ -358,6 +358,7 @@ TEST_F(HardToBreak, TwoWindowsAtOneLogOverwriteNothingUnseen) {
   // An undo would bring back what is over: it is refused, and what the second one noted stays.
   ASSERT_TRUE(first.undoStack().canUndo());
   first.undoStack().undo();
+  EXPECT_TRUE(said().startsWith(QStringLiteral("Nothing was undone: the run of"))) << said().toStdString();
   EXPECT_TRUE(said().contains(QStringLiteral("changed by another window since"))) << said().toStdString();
   EXPECT_EQ(first.run()->run.notes, "from the second, now that the first's was seen");
   EXPECT_FALSE(first.undoStack().canUndo());
