@@ -635,10 +635,10 @@ void MainWindow::exportSheet(QPageSize::PageSizeId page) {
 }
 
 void MainWindow::printSheet() {
-  const auto sheet = setupOnPaper();
+  auto sheet = setupOnPaper();
   if (!sheet) return;
-  QPrinter printer(QPrinter::HighResolution);
-  if (askPrinter(printer)) print(*sheet, printer);
+  const auto printer = std::make_shared<QPrinter>(QPrinter::HighResolution);
+  if (askPrinter(*printer)) print(std::move(*sheet), printer);
 }
 
 void MainWindow::exportDrawing(const QString& suffix) {

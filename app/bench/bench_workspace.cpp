@@ -322,8 +322,8 @@ QWidget* BenchWorkspace::makeFoot() {
   pages->addAction(tr("A4"), this, [this] { writeSheet(QPageSize::A4); });
   pages->addAction(tr("Letter"), this, [this] { writeSheet(QPageSize::Letter); });
   pages->addAction(tr("Print..."), this, [this] {
-    QPrinter printer(QPrinter::HighResolution);
-    if (askPrinter(printer)) print(benchSheet(model_.document().car(), model_.run()), printer);
+    const auto printer = std::make_shared<QPrinter>(QPrinter::HighResolution);
+    if (askPrinter(*printer)) print(benchSheet(model_.document().car(), model_.run()), printer);
   });
   sheet_->setMenu(pages);
   askPrinter = [this](QPrinter& printer) { return QPrintDialog(&printer, this).exec() == QDialog::Accepted; };

@@ -7,6 +7,7 @@
 #include <QTextDocument>
 #include <QUrl>
 
+#include "app/background/workers.h"
 #include "app/document/write_file.h"
 #include "app/look/theme.h"
 
@@ -68,15 +69,17 @@ tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId pag
   return writeFile(path, bytes);
 }
 
-void print(const Sheet& sheet, QPrinter& printer) {
-  QTextDocument document;
-  fill(document, sheet);
-  printer.setDocName(sheet.title);
-  printer.setPageMargins(QMarginsF(12, 12, 12, 12), QPageLayout::Millimeter);
-  // The document is laid out for its own screen's dots and scaled by itself to the printer's.
-  const QSizeF points = printer.pageLayout().paintRect(QPageLayout::Point).size();
-  document.setPageSize(points * screenDpi / 72.0);
-  document.print(&printer);
+void print(Sheet sheet, std::shared_ptr<QPrinter> printer) {
+  printer->setDocName(sheet.title);
+  printer->setPageMargins(QMarginsF(12, 12, 12, 12), QPageLayout::Millimeter);
+  doElsewhere([sheet = std::move(sheet), printer = std::move(printer)] {
+    QTextDocument document;
+    fill(document, sheet);
+    // The document is laid out for its own screen's dots and scaled by itself to the printer's.
+    const QSizeF points = printer->pageLayout().paintRect(QPageLayout::Point).size();
+    document.setPageSize(points * screenDpi / 72.0);
+    document.print(printer.get());
+  });
 }
 
 }  // namespace lowkite::app

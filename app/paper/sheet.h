@@ -2,6 +2,7 @@
 #pragma once
 
 #include <map>
+#include <memory>
 #include <vector>
 
 #include <QImage>
@@ -36,7 +37,8 @@ QString ruledTable(const QStringList& head, const std::vector<SheetRow>& rows, c
 /// Writes the sheet as PDF; false when the file cannot be written, which is then left as it was.
 tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path);
 
-/// Paints the sheet's pages on what a printing dialog was set to.
-void print(const Sheet& sheet, QPrinter& printer);
+/// Paints the sheet's pages on what a printing dialog was set to, elsewhere: laying out and painting several pages at a
+/// printer's dots takes some tenths of a second. At the program's end it is waited for.
+void print(Sheet sheet, std::shared_ptr<QPrinter> printer);
 
 }  // namespace lowkite::app

@@ -236,6 +236,8 @@ TEST_F(Files, APrinterGetsTheSheet) {
     return true;
   };
   find<QMenu>(QStringLiteral("menu.sheet"))->actions()[2]->trigger();
+  // It is painted elsewhere: the window goes on meanwhile.
+  EXPECT_TRUE(QTest::qWaitFor([&] { return contentOf(path).trimmed().endsWith("%%EOF"); }, 10000));
   EXPECT_GT(QFileInfo(path).size(), 10'000);
 }
 
