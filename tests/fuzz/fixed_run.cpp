@@ -1,6 +1,7 @@
 // Drives the fuzz target with a fixed number of inputs made from the shipped files by seeded damage: bytes flipped, cut
 // out, doubled, digits changed, values and fields of one place put into another.
 #include <array>
+#include <csignal>
 #include <cstdint>
 #include <cstdio>
 #include <cstdlib>
@@ -8,7 +9,11 @@
 #include <optional>
 #include <random>
 #include <string>
+#include <string_view>
 #include <vector>
+
+#include <fcntl.h>
+#include <unistd.h>
 
 #include "core/bench/instrument.hpp"
 #include "core/bench/run.hpp"
@@ -158,6 +163,17 @@ std::vector<std::vector<Seed>> seeds_in(const std::string& data) {
   return seeds;
 }
 
+/// The input that is being read, for whoever finds the process dead.
+const std::string* read_now = nullptr;
+void keep_what_was_read(int signal) {
+  const int file = ::open("fuzz-crash", O_WRONLY | O_CREAT | O_TRUNC, 0644);
+  if (file >= 0 && read_now) (void)!::write(file, read_now->data(), read_now->size());
+  static constexpr std::string_view told = "the first byte of fuzz-crash is the kind, the rest what was read\n";
+  (void)!::write(STDERR_FILENO, told.data(), told.size());
+  std::signal(signal, SIG_DFL);
+  std::raise(signal);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -170,12 +186,14 @@ int main(int argc, char** argv) {
   Random random(argc > 3 ? std::strtoull(argv[3], nullptr, 10) : 20261123);
   const long inputs = std::atol(argv[2]);
   std::array<long, kinds> each{};
+  for (const int signal : {SIGABRT, SIGSEGV, SIGFPE}) std::signal(signal, keep_what_was_read);
   for (long i = 0; i < inputs; ++i) {
     // Cars and setups are worth a third of all.
     const std::size_t kind = below(random, 3) == 0 ? below(random, 2) : below(random, seeds.size());
     const Seed& seed = seeds[kind][below(random, seeds[kind].size())];
     std::string text = seed.json && i % 2 ? damaged_document(*seed.json, random) : damaged_text(seed.text, random);
     text.insert(text.begin(), static_cast<char>(kind));
+    read_now = &text;
     LLVMFuzzerTestOneInput(reinterpret_cast<const std::uint8_t*>(text.data()), text.size());
     ++each[kind];
   }
