@@ -71,7 +71,9 @@ bool is_word_or_angle(const std::string& part) {
 /// Within what setup files hold.
 bool can_be_noted(const Setup& setup, const TableRow& row) {
   const std::string& name = row.name.empty() ? row.part : row.name;
-  return setup.noted.size() < most_noted && !name.empty() && name.size() <= longest_noted_name &&
+  // What a damaged file has between its letters is no word to keep.
+  const bool torn = (name + row.left + row.right).find('\0') != std::string::npos;
+  return !torn && setup.noted.size() < most_noted && !name.empty() && name.size() <= longest_noted_name &&
          row.left.size() + row.right.size() < longest_noted_text - 3;
 }
 

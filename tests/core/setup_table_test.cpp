@@ -114,6 +114,20 @@ TEST_F(SetupTable, TakesWhatItKnowsAndListsTheRest) {
   EXPECT_EQ(*noted_under(read->setup, "Shims"), "1.3 | 1");
 }
 
+// A file with a zero byte between its letters: what it says is left out and told, and what is kept can be read again.
+TEST_F(SetupTable, KeepsNothingOfAFieldWithAZeroByteInIt) {
+  std::string text =
+      "part,name,axle,left,right\nfront_hub_shims,Axle height,front,#.5,0.5\nride_height_mm,,rear,5.5,5.5\n";
+  text[text.find('#')] = '\0';
+  const auto read = read_setup_table(text, "t.csv", car_);
+  ASSERT_TRUE(read) << read.error().front().line();
+  EXPECT_EQ(read->left_out.size(), 1u);
+  EXPECT_TRUE(read->setup.noted.empty());
+  const auto again = read_setup_table(write_setup_table(read->setup, car_), "t.csv", car_);
+  ASSERT_TRUE(again) << again.error().front().line();
+  EXPECT_TRUE(again->left_out.empty());
+}
+
 // Noted fields live in the file, too, each name once.
 TEST_F(SetupTable, WhatIsNotedIsInTheFile) {
   CarSetup s = kit_setup(car_);
