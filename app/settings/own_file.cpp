@@ -38,9 +38,9 @@ tl::expected<std::string, Fault> OwnFile::read() {
 
 tl::expected<void, Fault> OwnFile::write(const std::string& text) {
   QDir().mkpath(QFileInfo(path_).path());
-  // What was removed meanwhile is written again; what has come meanwhile is not written over.
+  // What was removed meanwhile is written again; what has come meanwhile, or was never read, is not written over.
   const bool there = QFile::exists(path_);
-  if (there && changed()) return tl::unexpected(overtaken(path_));
+  if (there && (!stamp_ || changed())) return tl::unexpected(overtaken(path_));
   const auto written = replace_file(path_.toStdString(), text, there ? stamp_ : std::nullopt);
   if (!written) return tl::unexpected(written.error());
   stamp_ = *written;
@@ -48,7 +48,7 @@ tl::expected<void, Fault> OwnFile::write(const std::string& text) {
 }
 
 tl::expected<void, Fault> OwnFile::remove() {
-  if (QFile::exists(path_) && changed()) return tl::unexpected(overtaken(path_));
+  if (QFile::exists(path_) && (!stamp_ || changed())) return tl::unexpected(overtaken(path_));
   if (QFile::exists(path_) && !QFile::remove(path_))
     return tl::unexpected(Fault{nameOf(path_), "", "the file cannot be removed", "a folder that can be written to"});
   stamp_.reset();

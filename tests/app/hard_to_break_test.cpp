@@ -25,6 +25,7 @@
 #include "app/document/open_files.h"
 #include "app/plan/curves/curve_panel.h"
 #include "app/plan/read/sensitivity_panel.h"
+#include "app/settings/own_file.h"
 #include "app/settings/tyre_choice.h"
 #include "app/settings/usual_ranges.h"
 #include "app/track/track_workspace.h"
@@ -434,6 +435,18 @@ TEST_F(HardToBreak, TwoWindowsThatBelieveOtherThingsOfTheirTyresKeepBoth) {
   QFile::remove(path);
   EXPECT_EQ(narrower(first, 2), QString()) << "and with the file gone work goes on";
   QFile::remove(path);
+}
+
+TEST_F(HardToBreak, WhatCannotBeReadIsNeverWrittenOver) {
+  // Longer than anything that is read.
+  const QString path = files() + QStringLiteral("/own.json");
+  const QByteArray long_one(5 << 20, 'x');
+  writeTo(path, long_one);
+  OwnFile file(path);
+  EXPECT_FALSE(file.read());
+  EXPECT_FALSE(file.write("short"));
+  EXPECT_FALSE(file.remove());
+  EXPECT_EQ(contentOf(path), long_one);
 }
 
 TEST_F(HardToBreak, RulesThatAnotherWindowAddedOrAHandSpoiledStay) {
