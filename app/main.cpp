@@ -10,6 +10,7 @@
 
 #include "app/document/open_files.h"
 #include "app/grabs/screen_grabs.h"
+#include "app/kept/kept.h"
 #include "app/main_window.h"
 #include "app/track/track_workspace.h"
 
@@ -68,7 +69,7 @@ int main(int argc, char** argv) {
   // Pictures are taken on a clean table: no runs or recovery copies of the racer's, and none left behind.
   const QTemporaryDir clean;
   if (grabbing) QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, clean.path());
-  const bool startDark = !grabbing && (parser.isSet(dark) || QSettings().value(QStringLiteral("look/dark")).toBool());
+  const bool startDark = !grabbing && (parser.isSet(dark) || Kept().value(QStringLiteral("look/dark")).toBool());
   applyTheme(app, startDark ? Shade::dark : Shade::light);
   // The demo has a log of its own: an invented season is never mixed with the racer's.
   const bool demoLog = grabbing || parser.isSet(demo);

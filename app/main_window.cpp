@@ -17,7 +17,6 @@
 #include <QPrintDialog>
 #include <QPrinter>
 #include <QScreen>
-#include <QSettings>
 #include <QStackedWidget>
 #include <QToolTip>
 #include <QVBoxLayout>
@@ -33,6 +32,7 @@
 #include "app/help/asking.h"
 #include "app/help/guide_window.h"
 #include "app/help/tour.h"
+#include "app/kept/kept.h"
 #include "app/key_list.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
@@ -465,7 +465,7 @@ void MainWindow::setShade(Shade shade) {
   shade_ = shade;
   applyTheme(*qApp, shade);
   if (auto* dark = findChild<QAction*>(QStringLiteral("action.dark"))) dark->setChecked(shade == Shade::dark);
-  QSettings().setValue(QStringLiteral("look/dark"), shade == Shade::dark);
+  Kept().setValue(QStringLiteral("look/dark"), shade == Shade::dark);
 }
 
 void MainWindow::refreshTitle() {
@@ -638,7 +638,8 @@ void MainWindow::printSheet() {
   auto sheet = setupOnPaper();
   if (!sheet) return;
   const auto printer = std::make_shared<QPrinter>(QPrinter::HighResolution);
-  if (askPrinter(*printer)) print(std::move(*sheet), printer);
+  if (askPrinter(*printer))
+    print(std::move(*sheet), printer, this, [this](const QString& line) { banner_->tell(line); });
 }
 
 void MainWindow::exportDrawing(const QString& suffix) {
@@ -824,14 +825,14 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     event->ignore();
     return;
   }
-  QSettings settings;
+  Kept settings;
   settings.setValue(geometryKey, saveGeometry());
   settings.setValue(jobKey, pages_->currentIndex());
   event->accept();
 }
 
 void MainWindow::asLastTime() {
-  const QSettings settings;
+  const Kept settings;
   // Qt keeps what it restores within the screens that there are.
   restoreGeometry(settings.value(geometryKey).toByteArray());
   const int job = settings.value(jobKey, static_cast<int>(Job::plan)).toInt();

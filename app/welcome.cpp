@@ -4,10 +4,10 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
-#include <QSettings>
 #include <QVBoxLayout>
 
 #include "app/document/open_files.h"
+#include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
@@ -21,7 +21,7 @@ const QString doneKey = QStringLiteral("start/welcomed");
 }  // namespace
 
 bool Welcome::isWanted() {
-  return !QSettings().value(doneKey, false).toBool();
+  return !Kept().value(doneKey, false).toBool();
 }
 
 Welcome::Welcome(QWidget* parent) : QFrame(parent) {
@@ -88,7 +88,7 @@ Welcome::Welcome(QWidget* parent) : QFrame(parent) {
   skip->setObjectName(QStringLiteral("welcome.skip"));
   skip->setProperty("quiet", true);
   connect(skip, &QPushButton::clicked, this, [this] {
-    QSettings().setValue(doneKey, true);
+    Kept().setValue(doneKey, true);
     Q_EMIT skipped();
   });
   buttons->addWidget(begin);
@@ -99,7 +99,7 @@ Welcome::Welcome(QWidget* parent) : QFrame(parent) {
 }
 
 void Welcome::begin() {
-  QSettings().setValue(doneKey, true);
+  Kept().setValue(doneKey, true);
   const auto kind = static_cast<qsizetype>(std::max(0, kind_->current()));
   const auto surface = static_cast<std::size_t>(std::max(0, surface_->current()));
   Q_EMIT answered({cars_.value(kind),

@@ -13,7 +13,6 @@
 #include <QPrintDialog>
 #include <QPrinter>
 #include <QPushButton>
-#include <QSettings>
 #include <QSignalBlocker>
 #include <QStackedWidget>
 #include <QStyle>
@@ -22,6 +21,7 @@
 
 #include "app/bench/step_card.h"
 #include "app/document/write_file.h"
+#include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/paper/bench_sheet.h"
 #include "app/settings/club_rules.h"
@@ -240,7 +240,7 @@ QWidget* BenchWorkspace::makeInstruments() {
   socket_ = new QLineEdit(box);
   socket_->setObjectName(QStringLiteral("gauges.socket"));
   socket_->setAccessibleName(tr("Local socket of the gauges"));
-  socket_->setText(QSettings().value(socketKey, QStringLiteral("lowkite-bench")).toString());
+  socket_->setText(Kept().value(socketKey, QStringLiteral("lowkite-bench")).toString());
   socket_->setMinimumHeight(targetHeight);
   listen_ = new QPushButton(tr("Listen"), box);
   listen_->setObjectName(QStringLiteral("gauges.listen"));
@@ -251,7 +251,7 @@ QWidget* BenchWorkspace::makeInstruments() {
   gauges_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
   connect(listen_, &QPushButton::clicked, this, [this] {
     if (instruments_.listening()) return instruments_.stop();
-    QSettings().setValue(socketKey, socket_->text());
+    Kept().setValue(socketKey, socket_->text());
     instruments_.listen(socket_->text());
   });
   connect(socket_, &QLineEdit::returnPressed, listen_, &QPushButton::click);
@@ -323,7 +323,9 @@ QWidget* BenchWorkspace::makeFoot() {
   pages->addAction(tr("Letter"), this, [this] { writeSheet(QPageSize::Letter); });
   pages->addAction(tr("Print..."), this, [this] {
     const auto printer = std::make_shared<QPrinter>(QPrinter::HighResolution);
-    if (askPrinter(*printer)) print(benchSheet(model_.document().car(), model_.run()), printer);
+    if (askPrinter(*printer))
+      print(benchSheet(model_.document().car(), model_.run()), printer, this,
+            [this](const QString& l) { Q_EMIT told(l); });
   });
   sheet_->setMenu(pages);
   askPrinter = [this](QPrinter& printer) { return QPrintDialog(&printer, this).exec() == QDialog::Accepted; };

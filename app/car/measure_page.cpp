@@ -13,7 +13,6 @@
 #include <QListWidget>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QSettings>
 #include <QSignalBlocker>
 #include <QStackedWidget>
 #include <QTableView>
@@ -22,6 +21,7 @@
 
 #include "app/car/field_model.h"
 #include "app/car/field_table.h"
+#include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
@@ -41,7 +41,7 @@ MeasurePage::MeasurePage(CarEditor& editor, QWidget* parent) : QWidget(parent), 
   column->setSpacing(6);
   order_ =
       new Segmented(QStringLiteral("measure.order"), {tr("Whole car"), tr("Most useful first"), tr("In order")}, this);
-  order_->setCurrent(1 + QSettings().value(orderKey).toInt());
+  order_->setCurrent(1 + Kept().value(orderKey).toInt());
   connect(order_, &Segmented::chosen, this, [this](int i) { go(static_cast<Way>(i)); });
   pages_ = new QStackedWidget(this);
   pages_->addWidget(makeWhole());
@@ -159,7 +159,7 @@ QWidget* MeasurePage::makeReadings() {
 }
 
 void MeasurePage::go(Way way) {
-  if (way != Way::whole) QSettings().setValue(orderKey, static_cast<int>(way) - 1);
+  if (way != Way::whole) Kept().setValue(orderKey, static_cast<int>(way) - 1);
   refresh();
   if (way == Way::useful) goToNext();
 }
@@ -238,7 +238,7 @@ void MeasurePage::refresh() {
   if (document.hasCar() && document.car().id != startedFor_) {
     startedFor_ = document.car().id;
     const bool fresh_car = editor_.editable() && editor_.readings().empty();
-    order_->setCurrent(fresh_car ? static_cast<int>(Way::whole) : 1 + QSettings().value(orderKey).toInt());
+    order_->setCurrent(fresh_car ? static_cast<int>(Way::whole) : 1 + Kept().value(orderKey).toInt());
   }
   pages_->setCurrentIndex(way() == Way::whole ? 0 : 1);
   if (way() == Way::whole) {

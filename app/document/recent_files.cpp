@@ -1,7 +1,8 @@
 #include "app/document/recent_files.h"
 
 #include <QFileInfo>
-#include <QSettings>
+
+#include "app/kept/kept.h"
 
 namespace lowkite::app {
 namespace {
@@ -16,7 +17,7 @@ QString usedKey(const QString& path) {
 
 QStringList RecentFiles::list() {
   QStringList found;
-  for (const QString& path : QSettings().value(key).toStringList())
+  for (const QString& path : Kept().value(key).toStringList())
     if (QFileInfo::exists(path)) found << path;
   return found;
 }
@@ -27,12 +28,12 @@ void RecentFiles::add(const QString& path) {
   all.removeAll(absolute);
   all.prepend(absolute);
   while (all.size() > most) all.removeLast();
-  QSettings().setValue(key, all);
-  QSettings().setValue(usedKey(path), QDateTime::currentDateTime());
+  Kept().setValue(key, all);
+  Kept().setValue(usedKey(path), QDateTime::currentDateTime());
 }
 
 QDateTime RecentFiles::lastUsed(const QString& path) {
-  return QSettings().value(usedKey(path)).toDateTime();
+  return Kept().value(usedKey(path)).toDateTime();
 }
 
 }  // namespace lowkite::app

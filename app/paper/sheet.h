@@ -1,6 +1,7 @@
 // A sheet of paper: rich text with drawings, written as PDF or printed, always black on white.
 #pragma once
 
+#include <functional>
 #include <map>
 #include <memory>
 #include <vector>
@@ -13,7 +14,7 @@
 
 #include "core/io/atomic_file.hpp"
 
-class QPagedPaintDevice;
+class QObject;
 class QPrinter;
 
 namespace lowkite::app {
@@ -38,7 +39,8 @@ QString ruledTable(const QStringList& head, const std::vector<SheetRow>& rows, c
 tl::expected<void, Fault> writePdf(const Sheet& sheet, QPageSize::PageSizeId page, const QString& path);
 
 /// Paints the sheet's pages on what a printing dialog was set to, elsewhere: laying out and painting several pages at a
-/// printer's dots takes some tenths of a second. At the program's end it is waited for.
-void print(Sheet sheet, std::shared_ptr<QPrinter> printer);
+/// printer's dots takes some tenths of a second. `tell` gets, in the window's thread, one line that says where it went
+/// or why it did not; nothing once `owner` is gone. At the program's end the printing is waited for.
+void print(Sheet sheet, std::shared_ptr<QPrinter> printer, QObject* owner, std::function<void(const QString&)> tell);
 
 }  // namespace lowkite::app

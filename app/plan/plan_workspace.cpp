@@ -11,7 +11,6 @@
 #include <QPainter>
 #include <QPdfWriter>
 #include <QPlainTextEdit>
-#include <QSettings>
 #include <QSlider>
 #include <QSplitter>
 #include <QSvgGenerator>
@@ -19,6 +18,7 @@
 
 #include "app/check/check_panel.h"
 #include "app/document/write_file.h"
+#include "app/kept/kept.h"
 #include "app/plan/curves/construction_panel.h"
 #include "app/plan/curves/curve_panel.h"
 #include "app/plan/curves/steering_panel.h"
@@ -86,7 +86,7 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& u
     model_.setConstructionStep(construction ? 0 : -1);
   });
   connect(columns_, &QSplitter::splitterMoved, this, &PlanWorkspace::keepWidths);
-  if (const QByteArray kept = QSettings().value(widthsKey).toByteArray(); !kept.isEmpty())
+  if (const QByteArray kept = Kept().value(widthsKey).toByteArray(); !kept.isEmpty())
     columns_->restoreState(kept);
   else
     columns_->setSizes({partsWidth, 4000, figuresWidth});
@@ -96,7 +96,7 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& u
 }
 
 void PlanWorkspace::keepWidths() {
-  QSettings().setValue(widthsKey, columns_->saveState());
+  Kept().setValue(widthsKey, columns_->saveState());
 }
 
 std::vector<DrawerPage> PlanWorkspace::makePages() {

@@ -4,13 +4,13 @@
 
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QSettings>
 #include <QStackedWidget>
 #include <QToolButton>
 #include <QVariantList>
 
 #include "app/drawing/axle_view.h"
 #include "app/drawing/car_view.h"
+#include "app/kept/kept.h"
 #include "app/plan/ruler.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
@@ -87,7 +87,7 @@ Stage::Stage(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) 
   connect(&model_, &PlanModel::comparisonChanged, this, &Stage::refresh);
   connect(&model_, &PlanModel::selectionChanged, this, &Stage::refresh);
   setMinimumSize(360, 200);
-  const QSettings kept;
+  const Kept kept;
   showView(static_cast<View>(std::clamp(kept.value(viewKey, 0).toInt(), 0, 3)));
   setZoom(static_cast<DrawingView::Zoom>(std::clamp(kept.value(zoomKey, 0).toInt(), 0, 3)));
   keepLooks();
@@ -141,7 +141,7 @@ void Stage::keepLooks() {
     connect(d, &DrawingView::lookChanged, this, [this, d] {
       if (carOnShow_.isEmpty()) return;
       const DrawingView::Look look = d->look();
-      QSettings().setValue(lookKey(*d), QVariantList{look.magnified, look.panned.x(), look.panned.y()});
+      Kept().setValue(lookKey(*d), QVariantList{look.magnified, look.panned.x(), look.panned.y()});
     });
 }
 
@@ -151,7 +151,7 @@ void Stage::recallLooks() {
   if (car == carOnShow_) return;
   carOnShow_ = car;
   for (DrawingView* d : drawings_) {
-    const QVariantList kept = QSettings().value(lookKey(*d)).toList();
+    const QVariantList kept = Kept().value(lookKey(*d)).toList();
     if (kept.size() == 3)
       d->setLook({kept[0].toDouble(), {kept[1].toDouble(), kept[2].toDouble()}});
     else
@@ -162,7 +162,7 @@ void Stage::recallLooks() {
 void Stage::showView(View view) {
   view_->setCurrent(static_cast<int>(view));
   pages_->setCurrentIndex(static_cast<int>(view));
-  QSettings().setValue(viewKey, static_cast<int>(view));
+  Kept().setValue(viewKey, static_cast<int>(view));
 }
 
 Stage::View Stage::view() const {
@@ -177,7 +177,7 @@ void Stage::setZoom(DrawingView::Zoom zoom) {
   zoom_ = zoom;
   what_->setText(tr("%1 \u25BE").arg(zoomText(zoom)));
   for (DrawingView* d : drawings_) d->setZoom(zoom);
-  QSettings().setValue(zoomKey, static_cast<int>(zoom));
+  Kept().setValue(zoomKey, static_cast<int>(zoom));
 }
 
 void Stage::fit() {

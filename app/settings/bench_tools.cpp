@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include <QSettings>
+#include "app/kept/kept.h"
 
 namespace lowkite::app {
 namespace {
@@ -14,7 +14,7 @@ QString benchKey(const char* what) {
 }  // namespace
 
 BenchKit savedBench() {
-  const QSettings s;
+  const Kept s;
   BenchKit b;
   b.down_stop_blocks_mm = b.droop_blocks_mm = s.value(benchKey("blocks_mm"), b.down_stop_blocks_mm).toDouble();
   b.slop_mm = s.value(benchKey("slop_mm"), b.slop_mm).toDouble();
@@ -27,7 +27,7 @@ BenchKit savedBench() {
 }
 
 void keepBench(const BenchKit& b) {
-  QSettings s;
+  Kept s;
   s.setValue(benchKey("blocks_mm"), b.down_stop_blocks_mm);
   s.setValue(benchKey("slop_mm"), b.slop_mm);
   s.setValue(benchKey("cup_mm"), b.cup_mm);

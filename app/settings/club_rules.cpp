@@ -1,21 +1,21 @@
 #include "app/settings/club_rules.h"
 
-#include <QSettings>
 #include <QStringList>
 
+#include "app/kept/kept.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
 
 std::optional<double> saved(const char* key) {
-  const QVariant v = QSettings().value(QStringLiteral("club/%1").arg(QLatin1String(key)));
+  const QVariant v = Kept().value(QStringLiteral("club/%1").arg(QLatin1String(key)));
   const double number = v.toDouble();
   return number > 0.0 ? std::optional(number) : std::nullopt;
 }
 
 void save(const char* key, const std::optional<double>& value) {
-  QSettings().setValue(QStringLiteral("club/%1").arg(QLatin1String(key)), value.value_or(0.0));
+  Kept().setValue(QStringLiteral("club/%1").arg(QLatin1String(key)), value.value_or(0.0));
 }
 
 }  // namespace

@@ -3,9 +3,9 @@
 #include <utility>
 
 #include <QFileInfo>
-#include <QSettings>
 #include <QUndoCommand>
 
+#include "app/kept/kept.h"
 #include "core/io/box_file.hpp"
 
 namespace lowkite::app {
@@ -42,7 +42,7 @@ MyBoxes::MyBoxes(QString path, QObject* parent) : QObject(parent), file_(std::mo
   read();
   // Shims were typed into a line of their own before there were boxes.
   const QString old = QStringLiteral("recipe/box");
-  if (QSettings settings; !file_.isThere() && settings.contains(old)) {
+  if (Kept settings; !file_.isThere() && settings.contains(old)) {
     if (const auto shims = shims_in(settings.value(old).toString().toStdString()); shims && keep(*shims).isEmpty())
       settings.remove(old);
   }

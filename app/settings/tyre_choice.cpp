@@ -3,9 +3,9 @@
 #include <algorithm>
 
 #include <QDir>
-#include <QSettings>
 #include <QStandardPaths>
 
+#include "app/kept/kept.h"
 #include "core/io/library.hpp"
 
 namespace lowkite::app {
@@ -28,7 +28,7 @@ bool off_road_car(const Car& car) {
 
 TyreChoice::TyreChoice(QObject* parent) : QObject(parent), file_(ownPath()) {
   read();
-  const QSettings settings;
+  const Kept settings;
   chosen_ = settings.value(familyKey).toString().toStdString();
   warmth_ = static_cast<TyreWarmth>(std::clamp(settings.value(warmthKey, 1).toInt(), 0, 2));
   usesLog_ = settings.value(usesLogKey, true).toBool();
@@ -82,23 +82,23 @@ const TyreFamily& TyreChoice::familyOn(const Car& car, std::string_view ground) 
 void TyreChoice::setFamily(const std::string& id) {
   if (id == chosen_) return;
   chosen_ = id;
-  QSettings().setValue(familyKey, QString::fromStdString(id));
+  Kept().setValue(familyKey, QString::fromStdString(id));
   Q_EMIT changed();
 }
 
 void TyreChoice::setWarmth(TyreWarmth warmth) {
   if (warmth == warmth_) return;
   warmth_ = warmth;
-  QSettings().setValue(warmthKey, static_cast<int>(warmth));
+  Kept().setValue(warmthKey, static_cast<int>(warmth));
   Q_EMIT changed();
 }
 
 void TyreChoice::setAsk(const CornerAsk& ask) {
   if (ask == ask_) return;
   ask_ = ask;
-  QSettings().setValue(askKey, QStringList{QString::number(ask.lateral_g), QString::number(ask.radius_m),
-                                           QString::number(ask.braking_g), QString::number(ask.power_g),
-                                           ask.to_the_left ? QStringLiteral("left") : QStringLiteral("right")});
+  Kept().setValue(askKey, QStringList{QString::number(ask.lateral_g), QString::number(ask.radius_m),
+                                      QString::number(ask.braking_g), QString::number(ask.power_g),
+                                      ask.to_the_left ? QStringLiteral("left") : QStringLiteral("right")});
   Q_EMIT changed();
 }
 
@@ -128,7 +128,7 @@ void TyreChoice::forgetWeighed() {
 void TyreChoice::setUsesLog(bool uses) {
   if (uses == usesLog_) return;
   usesLog_ = uses;
-  QSettings().setValue(usesLogKey, uses);
+  Kept().setValue(usesLogKey, uses);
   Q_EMIT changed();
 }
 

@@ -1,9 +1,9 @@
 #include "app/settings/usual_ranges.h"
 
 #include <QDir>
-#include <QSettings>
 #include <QStandardPaths>
 
+#include "app/kept/kept.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/library.hpp"
 
@@ -25,7 +25,7 @@ UsualRanges::UsualRanges(QObject* parent) : QObject(parent) {
     read = load_usual(shippedPath());
   }
   if (read) book_ = std::move(*read);
-  if (const QSettings settings; settings.contains(surfaceKey))
+  if (const Kept settings; settings.contains(surfaceKey))
     surface_ = value_of(surfaces(), settings.value(surfaceKey).toString().toStdString());
 }
 
@@ -43,7 +43,7 @@ QString UsualRanges::ownPath() {
 void UsualRanges::setSurface(Surface surface) {
   if (surface == surface_) return;
   surface_ = surface;
-  QSettings().setValue(surfaceKey, QString::fromStdString(std::string(id_in(surfaces(), surface))));
+  Kept().setValue(surfaceKey, QString::fromStdString(std::string(id_in(surfaces(), surface))));
   Q_EMIT changed();
 }
 

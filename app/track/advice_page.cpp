@@ -11,12 +11,12 @@
 #include <QLineEdit>
 #include <QMenu>
 #include <QPushButton>
-#include <QSettings>
 #include <QStackedWidget>
 #include <QTableWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/settings/my_boxes.h"
 #include "app/track/feel_page.h"

@@ -9,11 +9,11 @@
 #include <QLabel>
 #include <QPlainTextEdit>
 #include <QPushButton>
-#include <QSettings>
 #include <QSignalBlocker>
 #include <QTableWidget>
 #include <QVBoxLayout>
 
+#include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/widgets/line_chart.h"
 #include "app/widgets/tables.h"
@@ -223,7 +223,7 @@ bool LapsPage::openTable(const QString& path) {
     wrong_->setText(QString::fromStdString(table.error().line()));
     return false;
   }
-  const auto kept = read_mappings(QSettings().value(mappingsKey).toString().toStdString());
+  const auto kept = read_mappings(Kept().value(mappingsKey).toString().toStdString());
   auto guess = guess_mapping(*table);
   if (const auto found = kept.find(table->signature()); found != kept.end()) guess = found->second;
   if (!guess) {
@@ -298,7 +298,7 @@ void LapsPage::takeTable() {
     preview_->setText(QString::fromStdString(in.error().line()));
     return;
   }
-  QSettings s;
+  Kept s;
   auto kept = read_mappings(s.value(mappingsKey).toString().toStdString());
   kept[read_->signature()] = m;
   s.setValue(mappingsKey, QString::fromStdString(write_mappings(kept)));

@@ -8,10 +8,10 @@
 #include <QFile>
 #include <QFileInfo>
 #include <QScopedValueRollback>
-#include <QSettings>
 #include <QUndoCommand>
 
 #include "app/document/open_files.h"
+#include "app/kept/kept.h"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/library.hpp"
@@ -71,7 +71,7 @@ TrackModel::TrackModel(Document& document, const QString& path, QObject* parent)
       document_(document),
       path_(path),
       ownRules_(QFileInfo(path).dir().filePath(QStringLiteral("my-rules.json"))) {
-  const QSettings s;
+  const Kept s;
   rule_.slower_share = s.value(slowerKey, rule_.slower_share).toDouble();
   const QVariantMap kept = s.value(schoolsKey).toMap();
   for (auto it = kept.begin(); it != kept.end(); ++it)
@@ -323,7 +323,7 @@ void TrackModel::takeSetup() {
 void TrackModel::setLapRule(const LapRule& rule) {
   if (rule == rule_) return;
   rule_ = rule;
-  QSettings().setValue(slowerKey, rule.slower_share);
+  Kept().setValue(slowerKey, rule.slower_share);
   Q_EMIT chosen();
 }
 
@@ -375,7 +375,7 @@ void TrackModel::setSchool(const QString& question, const QString& school) {
     schools_[question.toStdString()] = school.toStdString();
   QVariantMap kept;
   for (const auto& [q, s] : schools_) kept[QString::fromStdString(q)] = QString::fromStdString(s);
-  QSettings().setValue(schoolsKey, kept);
+  Kept().setValue(schoolsKey, kept);
   Q_EMIT rulesChanged();
 }
 

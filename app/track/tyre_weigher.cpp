@@ -3,7 +3,8 @@
 #include <algorithm>
 
 #include <QDate>
-#include <QSettings>
+
+#include "app/kept/kept.h"
 
 namespace lowkite::app {
 namespace {
@@ -39,12 +40,12 @@ TyreWeigher::TyreWeigher(TrackModel& model, TyreChoice& tyres, QObject* parent)
 }
 
 QString TyreWeigher::compound() const {
-  return QSettings().value(compoundKey).toString();
+  return Kept().value(compoundKey).toString();
 }
 
 void TyreWeigher::setCompound(const QString& compound) {
   if (compound == this->compound()) return;
-  QSettings().setValue(compoundKey, compound);
+  Kept().setValue(compoundKey, compound);
   renew();
 }
 
@@ -60,11 +61,11 @@ QStringList TyreWeigher::compounds() {
 }
 
 QString TyreWeigher::since() const {
-  return QSettings().value(sinceKey).toString();
+  return Kept().value(sinceKey).toString();
 }
 
 void TyreWeigher::startOver() {
-  QSettings settings;
+  Kept settings;
   if (settings.contains(sinceKey))
     settings.remove(sinceKey);
   else
@@ -85,7 +86,7 @@ std::vector<LoggedDay> TyreWeigher::counting() {
 }
 
 void TyreWeigher::ensure(const std::string& family) {
-  if (!QSettings().value(askedKey).toBool() || !choice_.usesLog() || !model_.document().hasCar()) return;
+  if (!Kept().value(askedKey).toBool() || !choice_.usesLog() || !model_.document().hasCar()) return;
   if (!model_.open() || choice_.weighed(model_.document().car(), family)) return;
   weigh(family);
 }
@@ -130,7 +131,7 @@ void TyreWeigher::weigh(const std::string& wanted) {
     return;
   }
   waiting_.removeAll(id);
-  QSettings().setValue(askedKey, true);
+  Kept().setValue(askedKey, true);
   std::vector<LoggedDay> days = counting();
   stamp_ = stamp(days);
   TyreChoice::Weighed weighed{d.car().id,

@@ -7,10 +7,11 @@
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QMenu>
-#include <QSettings>
 #include <QStackedWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
+
+#include "app/kept/kept.h"
 
 namespace lowkite::app {
 namespace {
@@ -37,7 +38,7 @@ Drawer::Drawer(const QString& name, const QString& key, std::vector<DrawerPage> 
       bar_(new Segmented(name, tabsOf(pages_), head_)),
       book_(new QStackedWidget(this)) {
   setObjectName(name + QStringLiteral(".frame"));
-  height_ = QSettings().value(key_ + QStringLiteral("/height"), 0).toInt();
+  height_ = Kept().value(key_ + QStringLiteral("/height"), 0).toInt();
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(0);
@@ -74,7 +75,7 @@ Drawer::Drawer(const QString& name, const QString& key, std::vector<DrawerPage> 
   connect(in_, &QSplitter::splitterMoved, this, [this] {
     if (!open_ || apart_) return;
     height_ = std::max(leastPage, height() - barHeight);
-    QSettings().setValue(key_ + QStringLiteral("/height"), height_);
+    Kept().setValue(key_ + QStringLiteral("/height"), height_);
   });
   in_->addWidget(this);
   in_->setCollapsible(in_->indexOf(this), false);
@@ -105,7 +106,7 @@ void Drawer::openPage(int page) {
   bar_->setCurrent(page);
   book_->setCurrentIndex(page);
   place();
-  QSettings().setValue(key_ + QStringLiteral("/page"), page);
+  Kept().setValue(key_ + QStringLiteral("/page"), page);
   if (apart_) apart_->raise();
   Q_EMIT pageChanged(page);
 }
@@ -122,7 +123,7 @@ void Drawer::toggle() {
   if (open_)
     putAway();
   else
-    openPage(std::clamp(QSettings().value(key_ + QStringLiteral("/page"), 0).toInt(), 0, book_->count() - 1));
+    openPage(std::clamp(Kept().value(key_ + QStringLiteral("/page"), 0).toInt(), 0, book_->count() - 1));
 }
 
 void Drawer::place() {

@@ -1,8 +1,9 @@
 // Two columns whose shares the hand may move; where it left them is kept under a key.
 #pragma once
 
-#include <QSettings>
 #include <QSplitter>
+
+#include "app/kept/kept.h"
 
 namespace lowkite::app {
 
@@ -20,8 +21,8 @@ class KeptSplitter : public QSplitter {
     addWidget(right);
     setStretchFactor(1, 1);
     const QString key = name + QStringLiteral("/columns");
-    if (!restoreState(QSettings().value(key).toByteArray())) setSizes({leftWidth, 4000});
-    connect(this, &QSplitter::splitterMoved, this, [this, key] { QSettings().setValue(key, saveState()); });
+    if (!restoreState(Kept().value(key).toByteArray())) setSizes({leftWidth, 4000});
+    connect(this, &QSplitter::splitterMoved, this, [this, key] { Kept().setValue(key, saveState()); });
   }
 };
 

@@ -8,13 +8,13 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
-#include <QSettings>
 #include <QTableWidget>
 #include <QToolButton>
 
 #include "app/car/boxes_page.h"
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
+#include "app/kept/kept.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/track/ahead_page.h"
 #include "app/track/track_workspace.h"
@@ -362,10 +362,10 @@ TEST_F(BoxesTest, AFileThatIsBrokenIsLeftAsItIs) {
 
 TEST_F(BoxesTest, ShimsTypedBeforeThereWereBoxesAreTakenOver) {
   window_.reset();
-  QSettings().setValue(QStringLiteral("recipe/box"), QStringLiteral("0.5x2 1x3"));
+  Kept().setValue(QStringLiteral("recipe/box"), QStringLiteral("0.5x2 1x3"));
   window_ = newWindow();
   EXPECT_EQ(kept(), *shims_in("0.5x2 1x3"));
-  EXPECT_FALSE(QSettings().contains(QStringLiteral("recipe/box")));
+  EXPECT_FALSE(Kept().contains(QStringLiteral("recipe/box")));
 }
 
 TEST_F(BoxesTest, APartOfOneCarIsKnownByItsNameAndFits) {

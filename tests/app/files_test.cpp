@@ -235,10 +235,29 @@ TEST_F(Files, APrinterGetsTheSheet) {
     p.setOutputFileName(path);
     return true;
   };
-  find<QMenu>(QStringLiteral("menu.sheet"))->actions()[2]->trigger();
-  // It is painted elsewhere: the window goes on meanwhile.
-  EXPECT_TRUE(QTest::qWaitFor([&] { return contentOf(path).trimmed().endsWith("%%EOF"); }, 10000));
+  QAction* toPrinter = find<QMenu>(QStringLiteral("menu.sheet"))->actions()[2];
+  const auto lineAfterPrinting = [&] {
+    const QString before = QStringLiteral("before");
+    window_->banner().tell(before);
+    toPrinter->trigger();
+    // It is painted elsewhere: the window goes on meanwhile.
+    EXPECT_TRUE(QTest::qWaitFor([&] { return text(QStringLiteral("banner.text")) != before; }, 10000));
+    return text(QStringLiteral("banner.text"));
+  };
+  EXPECT_TRUE(lineAfterPrinting().contains(path));
+  EXPECT_TRUE(contentOf(path).trimmed().endsWith("%%EOF"));
   EXPECT_GT(QFileInfo(path).size(), 10'000);
+
+  window_->askPrinter = [](QPrinter& p) {
+    p.setOutputFileName(QStringLiteral("/nowhere/at/all.pdf"));
+    return true;
+  };
+  EXPECT_TRUE(lineAfterPrinting().contains(QStringLiteral("cannot write in this folder")));
+  window_->askPrinter = [](QPrinter& p) {
+    p.setOutputFormat(QPrinter::PdfFormat);  // what Qt falls back on where the system has no printer
+    return true;
+  };
+  EXPECT_TRUE(lineAfterPrinting().startsWith(QStringLiteral("Nothing was printed")));
 }
 
 TEST_F(Files, TheDrawingOnShowIsExported) {

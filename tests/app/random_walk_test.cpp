@@ -1,12 +1,12 @@
 // A walk of random acts through the whole window, from a printed seed. LOWKITE_WALK_SEED and LOWKITE_WALK_STEPS make
 // one walk as long as is wanted (tools/random-walk).
 #include <QElapsedTimer>
-#include <QSettings>
 #include <QStandardPaths>
 
 #include <gtest/gtest.h>
 
 #include "app/document/open_files.h"
+#include "app/kept/kept.h"
 #include "app/track/track_workspace.h"
 #include "tests/app/random_walk.h"
 #include "tests/app/window_fixture.h"
@@ -16,7 +16,7 @@ namespace {
 
 void walk(std::uint32_t seed, int steps) {
   // Nothing of a walk before: the same seed goes the same way.
-  QSettings().clear();
+  Kept().clear();
   for (const QString& own : {ownCarsFolder(), ownSetupsFolder()}) QDir(own).removeRecursively();
   QTemporaryDir folder, files;
   const QString trace = QDir::temp().filePath(QStringLiteral("lowkite-walk-%1.txt").arg(seed));

@@ -4,7 +4,6 @@
 #include <QListWidget>
 #include <QMenu>
 #include <QPushButton>
-#include <QSettings>
 #include <QSplitter>
 #include <QStackedWidget>
 #include <QTableView>
@@ -16,6 +15,7 @@
 #include "app/help/guide_window.h"
 #include "app/help/meanings.h"
 #include "app/help/tour.h"
+#include "app/kept/kept.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/welcome.h"
 #include "tests/app/window_fixture.h"
@@ -45,7 +45,7 @@ TEST_F(Start, TheCarAndSetupOfLastTimeComeBack) {
 }
 
 TEST_F(Start, WithoutAnythingTheDemoStandsThereAndThreeQuestionsAreAskedOnce) {
-  QSettings().clear();
+  Kept().clear();
   restart();
   ASSERT_NE(window_->findChild<Welcome*>(), nullptr);
   EXPECT_TRUE(window_->findChild<Welcome*>()->isVisible());
@@ -54,7 +54,7 @@ TEST_F(Start, WithoutAnythingTheDemoStandsThereAndThreeQuestionsAreAskedOnce) {
   EXPECT_TRUE(window_->plan().isVisible());
   EXPECT_EQ(document().car().id, "heron-tc190");
   RecentFiles::add(QStringLiteral("/nowhere/gone.kite-car.json"));
-  QSettings().remove(QStringLiteral("recent/files"));
+  Kept().remove(QStringLiteral("recent/files"));
   restart();
   EXPECT_EQ(window_->findChild<Welcome*>(), nullptr);
 }
@@ -67,7 +67,7 @@ TEST_F(Start, TheAnswersLeadToTheShortestWayIn) {
   for (const Case& c :
        {Case{"", MainWindow::Job::plan}, Case{"welcome.caliper", MainWindow::Job::car},
         Case{"welcome.gauges", MainWindow::Job::bench}, Case{"welcome.scales", MainWindow::Job::plan}}) {
-    QSettings().clear();
+    Kept().clear();
     restart();
     click(QStringLiteral("welcome.kind.1"));
     if (*c.tool) click(QString::fromLatin1(c.tool));

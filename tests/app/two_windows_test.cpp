@@ -4,12 +4,12 @@
 #include <array>
 
 #include <QFile>
-#include <QSettings>
 
 #include <gtest/gtest.h>
 
 #include "app/bench/bench_workspace.h"
 #include "app/document/open_files.h"
+#include "app/kept/kept.h"
 #include "app/track/track_workspace.h"
 #include "app/widgets/banner.h"
 #include "core/log/log_exchange.hpp"
@@ -159,7 +159,7 @@ struct Walked {
 };
 
 void walkTwo(std::uint32_t seed, int steps) {
-  QSettings().clear();
+  Kept().clear();
   for (const QString& own : {ownCarsFolder(), ownSetupsFolder()}) QDir(own).removeRecursively();
   QTemporaryDir folder, files;
   const QString autosave = folder.filePath(QStringLiteral("autosave"));

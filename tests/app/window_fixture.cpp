@@ -6,12 +6,12 @@
 #include <QDir>
 #include <QFile>
 #include <QLabel>
-#include <QSettings>
 #include <QStandardPaths>
 #include <QTableView>
 #include <QTextDocument>
 
 #include "app/document/open_files.h"
+#include "app/kept/kept.h"
 
 namespace lowkite::app {
 
@@ -36,7 +36,7 @@ QString samplePath(const QString& name) {
 
 void WindowTest::SetUp() {
   // Of the test before nothing is left: neither settings nor cars, nor how a sheet was matched.
-  QSettings().clear();
+  Kept().clear();
   QDir(QStandardPaths::writableLocation(QStandardPaths::AppDataLocation)).removeRecursively();
   window_ = newWindow();
   ASSERT_TRUE(window_->take(openFile(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json")))));

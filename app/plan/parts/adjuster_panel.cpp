@@ -6,11 +6,11 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
-#include <QSettings>
 #include <QSignalBlocker>
 #include <QToolButton>
 #include <QVBoxLayout>
 
+#include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/plan/parts/adjuster_row.h"
 #include "app/widgets/segmented.h"
@@ -131,7 +131,7 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   scroll_->setFocusPolicy(Qt::NoFocus);
   column->addWidget(scroll_, 1);
 
-  const QSettings kept;
+  const Kept kept;
   for (int g = 0; g < part_group_count; ++g)
     folded_[static_cast<std::size_t>(g)] = kept.value(foldKey(static_cast<PartGroup>(g)), false).toBool();
   connect(&model_, &PlanModel::selectionChanged, this, &AdjusterPanel::followSelection);
@@ -174,7 +174,7 @@ void AdjusterPanel::takeChanged() {
 
 void AdjusterPanel::fold(PartGroup group, bool on) {
   folded_[static_cast<std::size_t>(group)] = on;
-  QSettings().setValue(foldKey(group), on);
+  Kept().setValue(foldKey(group), on);
   arrange();
 }
 

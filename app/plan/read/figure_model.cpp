@@ -3,9 +3,9 @@
 #include <algorithm>
 
 #include <QGuiApplication>
-#include <QSettings>
 
 #include "app/help/explain.h"
+#include "app/kept/kept.h"
 #include "app/words/wording.h"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/wanted.hpp"
@@ -42,7 +42,7 @@ std::optional<Typed> typedAs(const FigureSpec& figure, const Car& car, End end) 
 FigureModel::FigureModel(PlanModel& plan, const UsualRanges& usual, QObject* parent)
     : QAbstractTableModel(parent), plan_(plan), usual_(usual) {
   pinned_ =
-      QSettings()
+      Kept()
           .value(pinnedKey, QStringList{QStringLiteral("camber"), QStringLiteral("toe"), QStringLiteral("ride_height"),
                                         QStringLiteral("roll_centre"), QStringLiteral("camber_gain")})
           .toStringList();
@@ -85,7 +85,7 @@ void FigureModel::rebuild() {
 
 void FigureModel::setPinned(const QStringList& figures) {
   pinned_ = figures;
-  QSettings().setValue(pinnedKey, pinned_);
+  Kept().setValue(pinnedKey, pinned_);
   if (builtFor_) rebuild();
 }
 
