@@ -101,12 +101,16 @@ TEST_P(EveryMechanism, HasExactDerivativesAlongTravel) {
 TEST_P(EveryMechanism, HasExactDerivativesAlongSteering) {
   if (!spec().steered) GTEST_SKIP() << "not steered";
   for_random_corners(10, 14, [&](const CornerGeometry&, const CornerModel& m) {
-    const double angle = pose_at_travel(m, 1.0, {})->arm_angle;
-    const auto toe = [&](double rack) {
-      return read_wheel(m, *m.linkage->solve(angle, rack_input(Side::left, rack)), Ground{}).toe_rad;
+    // The ground that the tyre stands on there.
+    const auto standing = pose_at_travel(m, 1.0, rack_input(Side::left, 2.0));
+    ASSERT_TRUE(standing);
+    Ground ground;
+    ground.offset = -contact_point(m.tyre, standing->wheel_centre, standing->spin_axis, ground.up).z();
+    const auto steered = [&](double rack) {
+      return read_wheel(m, *pose_on_ground(m, ground, rack_input(Side::left, rack), standing->arm_angle), ground);
     };
-    const WheelFigures w = read_wheel(m, *m.linkage->solve(angle, rack_input(Side::left, 2.0)), Ground{});
-    EXPECT_NEAR(w.toe_per_steer_rad, test::slope_of(toe, 2.0, 0.05), 1e-7);
+    const auto toe = [&](double rack) { return steered(rack).toe_rad; };
+    EXPECT_NEAR(steered(2.0).toe_per_steer_rad, test::slope_of(toe, 2.0, 0.05), 1e-7);
   });
 }
 

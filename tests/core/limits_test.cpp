@@ -1,8 +1,11 @@
 // What ends travel and lock: droop screw or shock, plate or shock, knuckle stops, joints, parts that meet, shafts.
 #include <gtest/gtest.h>
 
+#include <random>
+
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
+#include "tests/sweeps.hpp"
 
 namespace lowkite {
 namespace {
@@ -120,11 +123,12 @@ TEST(TheShaftsPin, SlidesAsItsTriangleSays) {
   EXPECT_LT(*variant_of(worn).source.travel.corner[1][0].shaft_least_to_bottoming_mm, 0.0) << "it bottoms";
 }
 
-/// The room left in the front left corner, found by standing there.
-LockMargin room_at(const CarModel& model, Side wheel, double travel_mm, double servo_rad) {
-  const auto steered = steer(model, servo_rad);
-  const auto pose = pose_at_travel(model.corner(End::front, wheel), travel_mm, steered->corner[at(wheel)]);
-  return margin_of(model, wheel, *pose, *steered->linkage, servo_rad > 0.0);
+/// The room left in a front corner, found by standing there.
+LockMargin room_at(const Variant& v, Side wheel, double travel_mm, double servo_rad) {
+  const auto steered = steer(v.model, servo_rad);
+  const auto pose = wheel_on_ground(v.model, wheel, v.source.travel.corner[0][at(wheel)].stops, travel_mm,
+                                    steered->corner[at(wheel)], 0.0);
+  return margin_of(v.model, wheel, *pose, *steered->linkage, servo_rad > 0.0);
 }
 
 TEST(TheEndPoint, LeavesNoRoomAndALittleLessLeavesSome) {
@@ -135,10 +139,9 @@ TEST(TheEndPoint, LeavesNoRoomAndALittleLessLeavesSome) {
       for (const Side way : both_sides) {
         const LockEnd& end = s.end[at(way)];
         if (end.cause == LockCause::servo || end.cause == LockCause::linkage) continue;
-        const double travel = v.source.travel.corner[0][at(end.wheel)].stops.ride_travel_mm + end.travel_mm;
         const double sign = way == Side::left ? 1.0 : -1.0;
-        EXPECT_LT(room_at(v.model, end.wheel, travel, sign * (end.servo_rad + radians(0.06))).left, 0.0) << car.id;
-        EXPECT_GT(room_at(v.model, end.wheel, travel, sign * (end.servo_rad - radians(0.06))).left, 0.0) << car.id;
+        EXPECT_LT(room_at(v, end.wheel, end.travel_mm, sign * (end.servo_rad + radians(0.06))).left, 0.0) << car.id;
+        EXPECT_GT(room_at(v, end.wheel, end.travel_mm, sign * (end.servo_rad - radians(0.06))).left, 0.0) << car.id;
         EXPECT_FALSE(end.what.empty());
       }
   }
@@ -218,16 +221,56 @@ TEST(TheMap, ShowsWhatTheCarShowsThere) {
   const LockMap map = map_lock(v.model, Side::left, standing->corner[0], s, radians(30.0), 9, 13);
   ASSERT_EQ(map.cells.size(), 9u * 13u);
   EXPECT_NEAR(map.travel_mm.front(), -s.droop.from_ride_height_mm, 1e-12);
-  for (const std::size_t i : {0u, 4u, 8u})
-    for (const std::size_t j : {0u, 6u, 12u}) {
-      const auto steered = steer(v.model, map.servo_rad[j]);
-      const auto pose = pose_at_travel(v.model.corner(End::front, Side::left), s.ride_travel_mm + map.travel_mm[i],
-                                       steered->corner[0]);
-      ASSERT_TRUE(pose && map.at(i, j).closes);
-      const WheelFigures w = read_wheel(v.model.corner(End::front, Side::left), *pose, Ground{});
+  int read = 0;
+  for (std::size_t i = 0; i < 9; ++i)
+    for (const std::size_t j : {0u, 3u, 6u, 12u}) {
+      ASSERT_TRUE(map.at(i, j).closes);
+      // The whole car let down or lifted by that much, its steering turned: all tyres on the ground.
+      Attitude there = static_attitude(v.model);
+      for (double& height : there.ride_height_mm) height -= map.travel_mm[i];
+      there.servo_rad = map.servo_rad[j];
+      const auto car_there = pose_car(v.model, there);
+      ASSERT_TRUE(car_there);
+      const CornerPose& pose = car_there->axle[0].corner[0];
+      if (pose.arm_angle < s.droop.arm_angle || pose.arm_angle > s.bump.arm_angle) continue;  // there it is on its stop
+      ++read;
+      const WheelFigures w = read_wheel(v.model.corner(End::front, Side::left), pose, car_there->ground);
       EXPECT_NEAR(map.at(i, j).toe_rad, w.toe_rad, 1e-9);
       EXPECT_NEAR(map.at(i, j).camber_rad, w.camber_rad, 1e-9);
     }
+  EXPECT_GE(read, 30);
+}
+
+TEST(FullLock, IsToldAsTheWheelsStandOnTheGround) {
+  std::mt19937 random(15);
+  int read = 0;
+  for (const Car& car : test::every_shipped_car())
+    for (int i = 0; i < test::share_of(40); ++i) {
+      const auto v = evaluate(car, i == 0 ? kit_setup(car) : test::random_setup(car, random), {}, 3);
+      if (!v || !v->source.travel.lock) continue;
+      const LockFigures& lock = *v->source.travel.lock;
+      for (const Side way : both_sides) {
+        Attitude turned = static_attitude(v->model);
+        turned.servo_rad = (way == Side::left ? 1.0 : -1.0) * lock.end_point_rad[at(way)];
+        const auto pose = pose_car(v->model, turned);
+        if (!pose) continue;  // the whole car is not followed there step by step
+        bool on_a_stop = false;
+        for (const Side side : both_sides) {
+          const CornerStops& s = v->source.travel.corner[0][at(side)].stops;
+          const double arm = pose->axle[0].corner[at(side)].arm_angle;
+          on_a_stop |= arm < s.droop.arm_angle || arm > s.bump.arm_angle;
+        }
+        if (on_a_stop) continue;  // where its tyre hangs
+        ++read;
+        const auto f = read_car(v->model, *pose, turned);
+        const double sign = way == Side::left ? 1.0 : -1.0;
+        EXPECT_NEAR(lock.inside_rad[at(way)], sign * f.steering->steer_rad[at(way)], 1e-9) << car.id << ' ' << i;
+        EXPECT_NEAR(lock.outside_rad[at(way)],
+                    sign * f.steering->steer_rad[at(way == Side::left ? Side::right : Side::left)], 1e-9)
+            << car.id << ' ' << i;
+      }
+    }
+  EXPECT_GT(read, test::share_of(240));
 }
 
 // Side view by hand: both pins of a planar corner tilted by p, so that every point of the wheel moves along the same

@@ -315,7 +315,8 @@ TEST_F(RecipeTest, KeepsTheSameWithAnotherPart) {
   CarSetup other = kit_;
   const int mount = car_.find_adjuster("rear_arm_shims");
   other.at_index(mount) = {1.0, 1.0};
-  RecipeOrder o = order(End::rear, {"rear_link_inner_shims", "rear_link_outer_shims", "rear_hub_shims"}, 3);
+  RecipeOrder o = order(End::rear, {"rear_link_inner_shims", "rear_link_outer_shims", "rear_hub_shims"},
+                        test::runs_a_share() ? 2 : 3);
   o.aims.push_back(
       RecipeAim::of(*find_figure("roll_centre"), end_, read_figure(car_, kit_, "roll_centre", End::rear), 0.15, false));
   const double without = std::abs(read_figure(car_, other, "roll_centre", End::rear) - o.aims[0].value);

@@ -13,9 +13,7 @@ class ABenchRun : public testing::TestWithParam<const char*> {};
 
 /// tools/long-tests runs 200 of each car in the release build, as `lowkite-bench-sim --rehearse 200` does.
 int cars_to_set_right() {
-#ifndef __SANITIZE_ADDRESS__
-  if (std::getenv("LOWKITE_LONG_TESTS")) return 200;
-#endif
+  if (std::getenv("LOWKITE_LONG_TESTS") && !test::under_sanitizers()) return 200;
   return test::runs_a_share() ? 1 : 12;
 }
 

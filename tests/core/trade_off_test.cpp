@@ -46,7 +46,7 @@ TEST(TradeOffTest, NoCandidateBeatsAPointOfTheFrontInBothWantsAndItsEndsAreTheNe
     const Car car = test::shipped(id);
     const CarSetup start = kit_setup(car);
     for (const End end : both_ends) {
-      if (test::runs_a_share() && end == End::rear) continue;
+      if (test::runs_a_share() && (end == End::rear || car.id == "godwit-ta" || car.id == "dunlin-4wd")) continue;
       const RecipeOrder order = pulling_apart(car, start, end);
       const auto front = find_trade_off(car, start, start, order);
       ASSERT_TRUE(front) << id << ": " << front.error();
@@ -54,7 +54,7 @@ TEST(TradeOffTest, NoCandidateBeatsAPointOfTheFrontInBothWantsAndItsEndsAreTheNe
       EXPECT_TRUE(front->complete);
       // Every candidate, told one by one.
       RecipeOrder all = order;
-      all.results = test::runs_a_share() ? 200 : 3000;
+      all.results = test::runs_a_share() ? 60 : 3000;
       for (RecipeAim& a : all.aims) a.tolerance *= 1e-6;
       const auto every = find_recipe(car, start, start, all);
       ASSERT_TRUE(every) << every.error();
@@ -85,7 +85,7 @@ TEST(TradeOffTest, NoCandidateBeatsAPointOfTheFrontInBothWantsAndItsEndsAreTheNe
       }
     }
   }
-  EXPECT_GT(points, test::runs_a_share() ? 6 : 16);
+  EXPECT_GT(points, test::runs_a_share() ? 3 : 16);
 }
 
 TEST(TradeOffTest, IsOfTwoWantsAndStopsWhenTold) {

@@ -255,8 +255,10 @@ TEST_F(AdviceTest, NothingFeltNothingSaid) {
 }
 
 TEST_F(AdviceTest, EveryShippedCarCanBeAsked) {
+  int asked = 0;
   for (const Car& car : every_shipped_car())
     for (const auto& [s, id, label, minus, plus] : senses()) {
+      if (runs_a_share() && asked++ % 4 != 0) continue;
       const auto a = advise(book(), car, kit_setup(car),
                             {.feelings = {{Phase::middle, s, TurnWay::both, 1}, {Phase::bumps, s, TurnWay::both, -1}}});
       EXPECT_TRUE(a) << car.name;
