@@ -160,7 +160,15 @@ int load_car_on_springs(const LoadOptions& options) {
   }
   const auto gradient = loaded->roll_gradient_deg_per_g();
   out["roll_gradient_deg_per_g"] = gradient ? Json(*gradient) : Json();
-  if (text && gradient) std::cout << fmt::format("roll gradient {:.2f} deg/g\n\n", *gradient);
+  const auto on_tyres = loaded->roll_on_tyres_deg_per_g();
+  out["roll_on_tyres_deg_per_g"] =
+      on_tyres ? Json{{"likely", on_tyres->likely}, {"on_hard", on_tyres->on_hard}, {"on_soft", on_tyres->on_soft}}
+               : Json();
+  if (text && gradient) std::cout << fmt::format("roll gradient {:.2f} deg/g", *gradient);
+  if (text && gradient && on_tyres)
+    std::cout << fmt::format(", {:.2f} with tyres that give ({:.2f} on the hardest they may be, {:.2f} on the softest)",
+                             on_tyres->likely, on_tyres->on_hard, on_tyres->on_soft);
+  if (text && gradient) std::cout << "\n\n";
   if (text) std::cout << "one collar 1 mm further down (or as much more spacer)\n";
   for (const CollarMove& move : collar_moves((*on)->files.car)) {
     Collars turned = collars;

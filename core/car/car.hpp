@@ -39,12 +39,25 @@ using PerEnd = std::array<T, 2>;
 template <class T>
 using PerSide = std::array<T, 2>;
 
+/// How much load presses a tyre on its insert in by a millimetre, upright and still, N/mm: as is believed, and between
+/// which two it lies. Without a file's word: common practice, no source.
+struct TyreRate {
+  double likely = 8.0;
+  double least = 5.0;
+  double most = 12.0;
+
+  bool operator==(const TyreRate&) const = default;
+};
+
 /// A tyre as a rigid body: a disc of `radius_mm` in the wheel's middle plane when `crown_radius_mm` is 0, else a tread
 /// with that crown, `width_mm` wide.
 struct Tyre {
   double radius_mm = 32.0;
   double width_mm = 26.0;
   double crown_radius_mm = 0.0;
+  std::optional<TyreRate> rate{};  ///< none: not described, then the usual one counts
+
+  [[nodiscard]] TyreRate gives() const { return rate.value_or(TyreRate{}); }
 };
 
 /// How far an axle moves from its ride height, as far as drawings and curves go. Both are positive numbers.

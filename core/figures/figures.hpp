@@ -86,7 +86,8 @@ enum FigureFlag : std::uint16_t {
   adds_up = 1 << 9,       ///< and what the two axles do to it adds up
   of_rates = 1 << 10,     ///< of load: read from what an axle answers at rest, no stand needed
   of_roll_motion = 1 << 11,  ///< of load: read from how the body rolls
-  of_roll_gradient = 1 << 12
+  of_roll_gradient = 1 << 12,
+  of_roll_on_tyres = 1 << 13
 };
 
 /// What a lesson explains; a figure may belong to several, as a sum.

@@ -16,10 +16,17 @@ const WheelState& wheel(const LoadSource& s, End e, Side side) {
   return s.balance.wheel[at(e)][at(side)];
 }
 
+Value on_tyres(const LoadSource& s, double LoadedCar::RollOnTyres::*which) {
+  return s.roll_on_tyres_deg_per_g ? Value((*s.roll_on_tyres_deg_per_g).*which) : std::nullopt;
+}
+
 constexpr auto load_rows = std::to_array<FigureSpec>({
     {"roll", "roll", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.attitude.roll_rad); }},
     {"pitch", "nose down", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.pitch_rad); }},
     {"roll_gradient", "roll per g", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_gradient, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.roll_gradient_deg_per_g; }},
+    {"roll_on_tyres", "roll per g, tyres giving", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::likely); }},
+    {"roll_on_hard_tyres", "roll per g, tyres at their hardest", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::on_hard); }},
+    {"roll_on_soft_tyres", "roll per g, tyres at their softest", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::on_soft); }},
     {"front_transfer", "front transfer", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
@@ -96,11 +103,12 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
 }  // namespace
 
 void LoadNeeds::add(const FigureSpec& figure) {
-  constexpr unsigned at_rest = of_rates | of_roll_motion | of_roll_gradient;
+  constexpr unsigned at_rest = of_rates | of_roll_motion | of_roll_gradient | of_roll_on_tyres;
   stand = stand || (figure.flags & at_rest) == 0;
   rates = rates || figure.is(of_rates);
   roll_motion = roll_motion || figure.is(of_roll_motion);
   roll_gradient = roll_gradient || figure.is(of_roll_gradient);
+  roll_on_tyres = roll_on_tyres || figure.is(of_roll_on_tyres);
 }
 
 tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a, double servo_rad,
@@ -115,6 +123,7 @@ tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const A
     for (const End end : both_ends) s.rates[at(end)] = loaded.rates(end);
   if (needs.roll_motion) s.roll_motion = loaded.roll_motion();
   if (needs.roll_gradient) s.roll_gradient_deg_per_g = loaded.roll_gradient_deg_per_g();
+  if (needs.roll_on_tyres) s.roll_on_tyres_deg_per_g = loaded.roll_on_tyres_deg_per_g();
   return s;
 }
 

@@ -17,6 +17,7 @@ struct LoadSource {
   PerEnd<AxleRates> rates;
   std::optional<LoadedCar::RollMotion> roll_motion;
   std::optional<double> roll_gradient_deg_per_g;
+  std::optional<LoadedCar::RollOnTyres> roll_on_tyres_deg_per_g;
 };
 
 /// What of a source is worked out; the rest stays empty.
@@ -25,8 +26,9 @@ struct LoadNeeds {
   bool rates = false;
   bool roll_motion = false;
   bool roll_gradient = false;
+  bool roll_on_tyres = false;
 
-  static LoadNeeds all() { return {true, true, true, true}; }
+  static LoadNeeds all() { return {true, true, true, true, true}; }
   /// What this figure of load is read from, too.
   void add(const FigureSpec& figure);
 };

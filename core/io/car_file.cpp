@@ -240,6 +240,31 @@ class CarReader {
     return (axle.attachments >> (point - attachment::first) & 1u) != 0;
   }
 
+  /// What is not told is in the usual proportion to what is.
+  void read_tyre_rate(const Json& j, const std::string& axle, Tyre& tyre) {
+    const double likely = j.value("rate_n_per_mm", 0.0);
+    const double least = j.value("rate_least_n_per_mm", 0.0);
+    const double most = j.value("rate_most_n_per_mm", 0.0);
+    if (!(likely > 0.0 || least > 0.0 || most > 0.0)) return;
+    constexpr TyreRate usual;
+    TyreRate rate;
+    rate.likely = likely > 0.0 ? likely
+                  : least > 0.0 && most > 0.0
+                      ? 0.5 * (least + most)
+                      : std::max(least * usual.likely / usual.least, most * usual.likely / usual.most);
+    rate.least = least > 0.0 ? least : rate.likely * usual.least / usual.likely;
+    rate.most = most > 0.0 ? most : rate.likely * usual.most / usual.likely;
+    for (const auto& [field, told] : {std::pair("rate_n_per_mm", likely), std::pair("rate_least_n_per_mm", least),
+                                      std::pair("rate_most_n_per_mm", most)})
+      if (told > 0.0 && told < 0.5)
+        fault({"axles", axle, "tyre", field}, fmt::format("found {}", told), "0 for not known, or 0.5 to 100 N/mm");
+    if (!(rate.least <= rate.likely && rate.likely <= rate.most))
+      fault({"axles", axle, "tyre", "rate_n_per_mm"},
+            fmt::format("{} with at least {} and at most {}", likely, least, most),
+            "a rate between its least and its most");
+    tyre.rate = rate;
+  }
+
   void read_axle(End end) {
     const std::string name(name_of(end));
     const Json& j = doc_["axles"][name];
@@ -261,6 +286,7 @@ class CarReader {
       fault({"axles", name, "tyre", "crown_radius_mm"},
             fmt::format("{} is smaller than half the tyre's width", axle.tyre.crown_radius_mm),
             fmt::format("0 for a flat disc, or at least {}", 0.5 * axle.tyre.width_mm));
+    read_tyre_rate(tyre, name, axle.tyre);
     axle.kit_size[static_cast<std::size_t>(Size::tyre_radius)] = axle.tyre.radius_mm;
     if (const auto sizes = j.find("sizes"); sizes != j.end())
       for (const auto& [id, value] : sizes->items())

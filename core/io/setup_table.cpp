@@ -139,6 +139,9 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
                                     "columns part, axle, left, right in the first row"}});
   ReadTable read{kit_setup(car), {}};
   read.setup.name = car.name;
+  // What was taken so far, as a setup file of the kit would say it.
+  Json kept = Json::parse(write_setup(read.setup, car, {}));
+  kept["values"] = Json::object();
   int taken = 0;
   for (std::size_t r = 1; r < rows.size(); ++r) {
     const auto field = [&](const char* column) -> std::string {
@@ -153,11 +156,12 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
       wrong.wrong = row.axle.empty() ? "no axle" : fmt::format("the axle \"{}\"", row.axle);
       wrong.allowed = "front or rear as the axle";
     } else if (is_word_or_angle(row.part) || car.find_adjuster(row.part) >= 0) {
-      Json j = Json::parse(write_setup(read.setup, car, {}));
+      Json j = kept;
       put(j, row, car);
       auto with = read_setup(j.dump(), file, car);
       if (with) {
         read.setup = std::move(with->setup);
+        kept = std::move(j);
         ++taken;
         continue;
       }
@@ -165,9 +169,12 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
     }
     wrong.place = fmt::format("row {}, {}", r + 1, row.part.empty() ? "without a part" : row.part);
     read.left_out.push_back(wrong);
-    if (!is_word_or_angle(row.part) && can_be_noted(read.setup, row))
+    if (!is_word_or_angle(row.part) && can_be_noted(read.setup, row)) {
       note(read.setup, row.name.empty() ? row.part : row.name,
            row.right.empty() || row.right == row.left ? row.left : fmt::format("{} | {}", row.left, row.right));
+      kept["noted"] = Json::array();
+      for (const NotedField& n : read.setup.noted) kept["noted"].push_back({{"name", n.name}, {"text", n.text}});
+    }
   }
   if (taken == 0)
     return tl::unexpected(!read.left_out.empty()

@@ -9,6 +9,7 @@
 
 #include "core/load/bar.hpp"
 #include "core/load/mass_figures.hpp"
+#include "core/load/tyre_give.hpp"
 
 namespace lowkite {
 namespace {
@@ -850,8 +851,35 @@ std::optional<LoadedCar::RollMotion> LoadedCar::roll_motion() const {
   return m;
 }
 
+namespace {
+constexpr double little_g = 0.05;
+}  // namespace
+
+std::optional<LoadedCar::RollOnTyres> LoadedCar::roll_on_tyres_deg_per_g() const {
+  const auto rest = balance(level_, {});
+  const auto there = balance(level_, {little_g, 0.0});
+  if (!rest || !there) return std::nullopt;
+  PerEnd<PerSide<double>> ahead{}, left{};
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const CornerPose& pose = standing_.axle[at(end)].corner[at(side)];
+      const Vec3 contact = contact_point(model_->corner(end, side).tyre, pose.wheel_centre, pose.spin_axis,
+                                         ground_of(standing_.ground, side).up);
+      ahead[at(end)][at(side)] = contact.x();
+      left[at(end)][at(side)] = side == Side::left ? contact.y() : -contact.y();
+    }
+  const auto with = [&](double TyreRate::*rate) {
+    PerEnd<PerSide<double>> rises{};
+    for (const End end : both_ends)
+      for (const Side side : both_sides)
+        rises[at(end)][at(side)] = (rest->wheel[at(end)][at(side)].load_n - there->wheel[at(end)][at(side)].load_n) /
+                                   (model_->car->axle(end).tyre.gives().*rate);
+    return degrees(there->attitude.roll_rad + on_tyres(ahead, left, rises).roll_rad) / little_g;
+  };
+  return RollOnTyres{with(&TyreRate::likely), with(&TyreRate::most), with(&TyreRate::least)};
+}
+
 std::optional<double> LoadedCar::roll_gradient_deg_per_g() const {
-  constexpr double little_g = 0.05;
   const auto there = balance(level_, {little_g, 0.0});
   return there ? std::optional(degrees(there->attitude.roll_rad) / little_g) : std::nullopt;
 }

@@ -159,8 +159,13 @@ class LoadedCar {
   };
   [[nodiscard]] std::optional<RollMotion> roll_motion() const;
   [[nodiscard]] const CarModel& model() const { return *model_; }
-  /// Degrees of roll per g sideways, from rest; none where no stand is found.
+  /// Degrees of roll per g sideways, from rest, on rigid tyres; none where no stand is found.
   [[nodiscard]] std::optional<double> roll_gradient_deg_per_g() const;
+  /// The same on the car's tyres as they are believed to give, and as hard and as soft as they may be.
+  struct RollOnTyres {
+    double likely = 0.0, on_hard = 0.0, on_soft = 0.0;
+  };
+  [[nodiscard]] std::optional<RollOnTyres> roll_on_tyres_deg_per_g() const;
 
  private:
   struct Inputs;

@@ -5,8 +5,10 @@
 // spring's and damper's force through the linkage's motion ratio over the whole travel, droop screw, end of the shock's
 // stroke, bars and third element, a pod's side springs (taken to stay pressed), wheels as masses on tyres that push but
 // do not pull, the plate on the ground, load that goes through the links at once by the roll centres' heights at rest.
+// In a step of the steering, what jacking and links that change as the car leans do besides is what they do in the
+// steady turns on the way (`LoadedCar::balance`), so that it ends where the car is in balance.
 // What is left out: slip and grip, the car's speed changing, the engine's and brakes' torque (so no anti-squat),
-// jacking, friction, air in the oil, a tyre that shortens over an edge (a bump is met at one point).
+// friction, air in the oil, a tyre that shortens over an edge (a bump is met at one point).
 #pragma once
 
 #include <functional>
@@ -39,8 +41,8 @@ struct RoadCase {
   double drop_mm = 150.0;    ///< landing: free fall of the wheels, level
   double lateral_g = 1.0;    ///< steer step: built up over `rise_s`, positive to the left
   double rise_s = 0.1;
-  double tyre_n_per_mm = 8.0;      ///< a tyre on its insert, upright; a guess unless measured
-  double tyre_n_s_per_mm = 0.004;  ///< its damping; a guess
+  std::optional<double> tyre_n_per_mm{};  ///< of all four; none: as likely as the car file has them
+  double tyre_n_s_per_mm = 0.004;         ///< its damping; a guess
   double oil_celsius = 25.0;
 
   bool operator==(const RoadCase&) const = default;
@@ -81,8 +83,8 @@ struct Motion {
   MotionSummary summary;
 };
 
-/// Fails with a sentence where the car file does not describe enough or the case makes no sense. `go_on` is asked now
-/// and then; false stops with what was integrated so far.
+/// Fails with a sentence where the car file does not describe enough, the case makes no sense or the car has no stand
+/// in that turn. `go_on` is asked now and then; false stops with what was integrated so far.
 tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCase& road,
                                              const std::function<bool()>& go_on = {});
 

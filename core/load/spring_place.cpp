@@ -94,10 +94,6 @@ double spring_seat(const Axle& axle, const CornerModel& corner) {
   return axle.spring_seat_mm + corner.geometry.size_of(Size::shock_compressed) - kit;
 }
 
-Ground ground_of(const Ground& ground, Side side) {
-  return side == Side::left ? ground : ground.mirrored_frame();
-}
-
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& ground) {
   if (spring_place(corner) == SpringPlace::none) return std::nullopt;
   const Vec3 rise = contact_velocity(corner.tyre, pose.wheel_centre, pose.spin_axis, ground.up, pose.wheel_by_arm());

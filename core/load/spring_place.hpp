@@ -37,9 +37,6 @@ std::optional<double> stroke_left(const CornerModel& corner, const CornerPose& p
 /// From the shock's lower mount up to the spring's lower end, mm; a longer eyelet takes it along.
 double spring_seat(const Axle& axle, const CornerModel& corner);
 
-/// The car's ground in the frame of one side's corners.
-Ground ground_of(const Ground& ground, Side side);
-
 /// Shortening of the shock per rise of the contact over the ground, all given in the corner's frame; none without a
 /// place for a spring.
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& corner_ground);

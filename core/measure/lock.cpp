@@ -123,16 +123,52 @@ std::string words_for(const CarModel& model, const LockMargin& m) {
   return {};
 }
 
+/// A front wheel with its tyre on level ground that comes nearer to the chassis or leaves it, and no further than its
+/// stops. Steered, a wheel rises or sinks in the chassis: it is the tyre that stays where it is.
+class WheelOnGround {
+ public:
+  WheelOnGround(const CarModel& model, Side side, const CornerStops& stops)
+      : corner_(model.corner(End::front, side)),
+        ground_(ground_of(ground_under(*model.car, static_attitude(model)), side)),
+        lowest_(std::min(stops.droop.arm_angle, stops.bump.arm_angle)),
+        highest_(std::max(stops.droop.arm_angle, stops.bump.arm_angle)) {}
+
+  /// `travel_mm`: of the ground from where it is at ride height, positive = bump. `start`: arm angle of a pose near.
+  [[nodiscard]] std::optional<CornerPose> at(double travel_mm, const SteerInput& steer, double start) const {
+    Ground ground = ground_;
+    ground.offset -= travel_mm;
+    if (auto pose = pose_on_ground(corner_, ground, steer, start);
+        pose && pose->arm_angle >= lowest_ && pose->arm_angle <= highest_)
+      return *std::move(pose);
+    for (const double stop : {lowest_, highest_}) {
+      auto pose = corner_.linkage->solve(stop, steer);
+      if (!pose) continue;
+      const double over = ground.height(contact_point(corner_.tyre, pose->wheel_centre, pose->spin_axis, ground.up));
+      if (stop == lowest_ ? over >= 0.0 : over <= 0.0) return *std::move(pose);
+    }
+    return std::nullopt;
+  }
+
+  /// Toe-in of a pose, as a gauge on the ground reads it.
+  [[nodiscard]] double toe_of(const CornerPose& pose) const {
+    return std::atan2(pose.spin_axis.dot(ground_.forward), pose.spin_axis.dot(ground_.left));
+  }
+  [[nodiscard]] double camber_of(const CornerPose& pose) const {
+    return -std::asin(std::clamp(pose.spin_axis.dot(ground_.up), -1.0, 1.0));
+  }
+
+ private:
+  const CornerModel& corner_;
+  Ground ground_;
+  double lowest_, highest_;  ///< angles of the arm
+};
+
 /// Turns the servo one way with one wheel held at a travel until something ends it.
 class LockSearch {
  public:
-  LockSearch(const CarModel& model, Side wheel, double travel_mm, bool to_the_left, double start)
-      : model_(model),
-        corner_(model.corner(End::front, wheel)),
-        wheel_(wheel),
-        travel_(travel_mm),
-        left_(to_the_left),
-        start_(start) {}
+  LockSearch(const CarModel& model, Side wheel, const WheelOnGround& on_ground, double travel_mm, bool to_the_left,
+             double start)
+      : model_(model), on_ground_(on_ground), wheel_(wheel), travel_(travel_mm), left_(to_the_left), start_(start) {}
 
   /// `hint`: where a neighbouring travel ended, when one is known; the end is first looked for around it.
   LockEnd run(std::optional<double> hint) {
@@ -181,7 +217,7 @@ class LockSearch {
   std::optional<double> room_at(double servo) {
     const auto steered = steer(model_, left_ ? servo : -servo);
     if (!steered) return std::nullopt;
-    const auto pose = pose_at_travel(corner_, travel_, steered->corner[at(wheel_)], start_);
+    const auto pose = on_ground_.at(travel_, steered->corner[at(wheel_)], start_);
     if (!pose) return std::nullopt;
     start_ = pose->arm_angle;
     last_ = margin_of(model_, wheel_, *pose, *steered->linkage, left_);
@@ -214,7 +250,7 @@ class LockSearch {
   }
 
   const CarModel& model_;
-  const CornerModel& corner_;
+  const WheelOnGround& on_ground_;
   Side wheel_;
   double travel_;
   bool left_;
@@ -224,6 +260,11 @@ class LockSearch {
 
 }  // namespace
 
+std::optional<CornerPose> wheel_on_ground(const CarModel& model, Side side, const CornerStops& stops, double travel_mm,
+                                          const SteerInput& steer, double start) {
+  return WheelOnGround(model, side, stops).at(travel_mm, steer, start);
+}
+
 LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
                      bool left_lock) {
   return MarginReader(model, side, pose, steering).read(left_lock);
@@ -231,18 +272,14 @@ LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, c
 
 namespace {
 
-/// One wheel held at a travel with the servo turned. Where the arm as it stands lets the wheel not be steered that far,
-/// it is steered there step by step with the wheel at its travel, as a hand would.
-std::optional<CornerPose> steered_pose(const CarModel& model, const AxlePose& standing, const CornerStops& stops,
+/// One wheel at a travel with the servo turned. Where the arm as it stands lets the wheel not be steered that far, it
+/// is steered there step by step with the tyre on the ground, as a hand would.
+std::optional<CornerPose> steered_pose(const CarModel& model, const AxlePose& standing, const WheelOnGround& on_ground,
                                        Side wheel, double travel_mm, double servo_rad) {
-  const CornerModel& corner = model.corner(End::front, wheel);
-  const double within = std::clamp(travel_mm, -stops.droop.from_ride_height_mm, stops.bump.from_ride_height_mm);
   double start = standing.corner[at(wheel)].arm_angle;
   const auto at_servo = [&](double servo) -> std::optional<CornerPose> {
     const auto steered = steer(model, servo);
-    if (!steered) return std::nullopt;
-    auto pose = pose_at_travel(corner, stops.ride_travel_mm + within, steered->corner[at(wheel)], start);
-    return pose ? std::optional(*std::move(pose)) : std::nullopt;
+    return steered ? on_ground.at(travel_mm, steered->corner[at(wheel)], start) : std::nullopt;
   };
   if (auto pose = at_servo(servo_rad)) return pose;
   std::optional<CornerPose> pose;
@@ -260,10 +297,10 @@ std::optional<CornerPose> steered_pose(const CarModel& model, const AxlePose& st
 std::optional<double> inside_heading(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops,
                                      Side way, double travel_mm, double servo_rad) {
   const double sign = way == Side::left ? 1.0 : -1.0;
-  const auto pose = steered_pose(model, standing, stops[at(way)], way, travel_mm, sign * servo_rad);
-  if (!pose) return std::nullopt;
+  const WheelOnGround on_ground(model, way, stops[at(way)]);
+  const auto pose = steered_pose(model, standing, on_ground, way, travel_mm, sign * servo_rad);
   // Toe-in is towards the middle: on the inside wheel that is out of the turn.
-  return -std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+  return pose ? std::optional(-on_ground.toe_of(*pose)) : std::nullopt;
 }
 
 std::optional<double> servo_for_inside(const CarModel& model, const AxlePose& standing,
@@ -302,12 +339,14 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   travels.push_back(0.0);
   std::sort(travels.begin(), travels.end());
   PerSide<PerSide<std::optional<double>>> hints;
+  const PerSide<WheelOnGround> on_ground{WheelOnGround(model, Side::left, stops[0]),
+                                         WheelOnGround(model, Side::right, stops[1])};
   const auto ends_at = [&](Side wheel, double travel, bool left) {
     const CornerStops& s = stops[at(wheel)];
     const double within = std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
     std::optional<double>& hint = hints[at(wheel)][left ? 0 : 1];
     LockEnd end =
-        LockSearch(model, wheel, s.ride_travel_mm + within, left, standing.corner[at(wheel)].arm_angle).run(hint);
+        LockSearch(model, wheel, on_ground[at(wheel)], within, left, standing.corner[at(wheel)].arm_angle).run(hint);
     if (end.cause != LockCause::linkage) hint = end.servo_rad;
     end.travel_mm = within;
     return end;
@@ -345,11 +384,11 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   for (const Side way : both_sides) {
     const double sign = way == Side::left ? 1.0 : -1.0;
     for (const Side wheel : both_sides) {
-      const CornerStops& s = stops[at(wheel)];
       const auto heading = [&](double travel) -> std::optional<double> {
-        const auto pose = steered_pose(model, standing, s, wheel, travel, sign * lock.end_point_rad[at(way)]);
+        const WheelOnGround& ground = on_ground[at(wheel)];
+        const auto pose = steered_pose(model, standing, ground, wheel, travel, sign * lock.end_point_rad[at(way)]);
         if (!pose) return std::nullopt;
-        const double toe = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+        const double toe = ground.toe_of(*pose);
         return sign * (wheel == Side::left ? -toe : toe);
       };
       if (wheel != way) {
@@ -379,7 +418,7 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
 
 LockMap map_lock(const CarModel& model, Side side, const CornerPose& standing, const CornerStops& stops,
                  double most_servo_rad, int travels, int servos) {
-  const CornerModel& corner = model.corner(End::front, side);
+  const WheelOnGround on_ground(model, side, stops);
   LockMap map;
   const double low = -stops.droop.from_ride_height_mm;
   const double high = stops.bump.from_ride_height_mm;
@@ -392,13 +431,12 @@ LockMap map_lock(const CarModel& model, Side side, const CornerPose& standing, c
     double start = standing.arm_angle;
     for (std::size_t j = 0; j < map.servo_rad.size(); ++j) {
       if (!steered[j]) continue;
-      const auto pose =
-          pose_at_travel(corner, stops.ride_travel_mm + map.travel_mm[i], steered[j]->corner[lowkite::at(side)], start);
+      const auto pose = on_ground.at(map.travel_mm[i], steered[j]->corner[lowkite::at(side)], start);
       if (!pose) continue;
       start = pose->arm_angle;
       LockMap::Cell& cell = map.cells[i * map.servo_rad.size() + j];
-      cell.camber_rad = -std::asin(std::clamp(pose->spin_axis.z(), -1.0, 1.0));
-      cell.toe_rad = std::atan2(pose->spin_axis.x(), pose->spin_axis.y());
+      cell.camber_rad = on_ground.camber_of(*pose);
+      cell.toe_rad = on_ground.toe_of(*pose);
       cell.closes = true;
     }
   }

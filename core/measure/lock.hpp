@@ -1,6 +1,9 @@
 // How far the steering can be turned, at every travel between full droop and full bump, and what ends it: knuckle
 // stops, ball joints out of angle, parts that meet, links that no longer close, the servo's own end.
 //
+// Travel here is that of the ground against where it is at ride height: the tyre stays on it as the wheel is steered,
+// and a wheel goes no further than its stops.
+//
 // The end point to set is the smallest one found over the whole travel: set at ride height only, it stalls the servo
 // where bump steer moves the knuckles on (common practice, no source).
 #pragma once
@@ -60,6 +63,11 @@ constexpr double clearance_mm_per_rad = 30.0;
 /// Room left in one corner's pose. `left_lock`: the wheels are steered to the left.
 LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, const SteeringPose& steering,
                      bool left_lock);
+
+/// A front wheel with its tyre on level ground `travel_mm` nearer to the chassis than at ride height, or on the stop
+/// that ends its travel before; none where the linkage does not close. `start`: arm angle of a pose near.
+std::optional<CornerPose> wheel_on_ground(const CarModel& model, Side side, const CornerStops& stops, double travel_mm,
+                                          const SteerInput& steer, double start);
 
 /// How far the inside wheel heads into the turn at some travel and servo angle (from the middle, positive). None where
 /// the linkage does not close. `way`: which way is steered.

@@ -41,7 +41,7 @@ struct WheelFiguresOf {
   N caster_gain_rad_per_mm = N(0.0);
   VectorOf<N> contact_per_travel = VectorOf<N>::Zero();         ///< path of the lowest point
   VectorOf<N> locked_contact_per_travel = VectorOf<N>::Zero();  ///< the same with the kingpin joint held
-  N toe_per_steer_rad = N(0.0);                                 ///< per unit of steering (see Steered)
+  N toe_per_steer_rad = N(0.0);  ///< per unit of steering (see Steered), the tyre kept at its height over the ground
   /// Path of the wheel centre, and of the material point of a locked wheel at the ground, per travel.
   VectorOf<N> centre_per_travel = VectorOf<N>::UnitZ();
   VectorOf<N> locked_wheel_per_travel = VectorOf<N>::UnitZ();
@@ -102,7 +102,10 @@ WheelFiguresOf<N> read_wheel(const TyreShape<N>& tyre, const WheelPoseOf<N>& pos
   const VectorOf<N> k_rate = pose.carrier_turn.cross(k) * per_travel;
   w.caster_gain_rad_per_mm =
       (k_high * -k_rate.dot(forward) - k_fore * k_rate.dot(up)) / (k_fore * k_fore + k_high * k_high);
-  w.toe_per_steer_rad = toe_rate(pose.by_steer.angular.cross(spin));
+  // Steered, the wheel rises or sinks; on the ground its arm gives way.
+  const N rises =
+      contact_velocity<N>(tyre, pose.centre, spin, up, pose.by_steer).dot(up) / w.contact_per_travel.dot(up);
+  w.toe_per_steer_rad = toe_rate(pose.by_steer.angular.cross(spin)) - w.bump_steer_rad_per_mm * rises;
   return w;
 }
 

@@ -135,6 +135,10 @@ Ground Ground::mirrored_frame() const {
   return {mirrored(up), offset, mirrored(forward), -mirrored(left)};
 }
 
+Ground ground_of(const Ground& ground, Side side) {
+  return side == Side::left ? ground : ground.mirrored_frame();
+}
+
 Ground ground_under(const Car& car, const Attitude& attitude) {
   const double xf = car.gauge_x_mm[at(End::front)];
   const double xr = car.gauge_x_mm[at(End::rear)];
@@ -277,7 +281,7 @@ tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End
       const CornerModel& corner = corners[at(side)];
       auto pose = corner.linkage->solve(pitch, {.axle_tilt = (side == Side::left ? 1.0 : -1.0) * tilt});
       if (!pose) return tl::unexpected(corner_failure(end, side, pose.error()));
-      const Ground g = side == Side::left ? ground : ground.mirrored_frame();
+      const Ground g = ground_of(ground, side);
       const Vec3 contact = contact_point(corner.tyre, pose->wheel_centre, pose->spin_axis, g.up);
       const auto rise = [&](const Twist& t) {
         return contact_velocity(corner.tyre, pose->wheel_centre, pose->spin_axis, g.up, t).dot(g.up);

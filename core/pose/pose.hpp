@@ -26,6 +26,9 @@ struct Ground {
   [[nodiscard]] Ground mirrored_frame() const;
 };
 
+/// The car's ground in the frame of one side's corners.
+Ground ground_of(const Ground& ground, Side side);
+
 /// The ground under a chassis. Precondition: the gauge points stand apart and the pitch is below 90 degrees.
 Ground ground_under(const Car& car, const Attitude& attitude);
 

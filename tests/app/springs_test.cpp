@@ -94,6 +94,22 @@ TEST_F(Springs, OverABumpTheCarIsIntegratedBesideTheWindow) {
   EXPECT_NE(cell(QStringLiteral("motion.table"), QStringLiteral("Plate touches after"), 2), QStringLiteral("never"));
 }
 
+TEST_F(Springs, ATurnThatTheCarCannotHoldIsToldAndTheTyresInUse) {
+  click(QStringLiteral("springs.page.2"));
+  MotionPage& motion = window_->plan().springs().motion();
+  motion.setEvent(RoadEvent::steer_step);
+  ASSERT_TRUE(waitFor(motion));
+  ASSERT_TRUE(motion.now());
+  EXPECT_TRUE(
+      text(QStringLiteral("motion.tyres")).contains(QStringLiteral("8.0 N/mm front and 8.0 rear, as the car has")))
+      << text(QStringLiteral("motion.tyres")).toStdString();
+  setValue(QStringLiteral("motion.lateral"), 4.0);
+  ASSERT_TRUE(waitFor(motion));
+  EXPECT_FALSE(motion.now());
+  EXPECT_TRUE(text(QStringLiteral("motion.news")).contains(QStringLiteral("steady turn")))
+      << text(QStringLiteral("motion.news")).toStdString();
+}
+
 TEST_F(Springs, ThickerOilIsSeenInTheMotionAndTheDampers) {
   click(QStringLiteral("springs.page.3"));
   const QString slow = QStringLiteral("slow in heave, at the wheel, N s/m");

@@ -100,6 +100,14 @@ const std::vector<Defect>& defects() {
        "front", "points straight at"},
       {"TyreOfNoRadius", [](Json& j) { front(j)["tyre"]["radius_mm"] = 0; }, "radius_mm", "from 5"},
       {"TyreOfNegativeWidth", [](Json& j) { front(j)["tyre"]["width_mm"] = -3; }, "width_mm", "-3"},
+      {"TyreRateOfNoTyre", [](Json& j) { front(j)["tyre"]["rate_least_n_per_mm"] = 0.01; }, "rate_least_n_per_mm",
+       "0.5 to 100"},
+      {"TyreRateUnderItsLeast",
+       [](Json& j) {
+         front(j)["tyre"]["rate_n_per_mm"] = 5;
+         front(j)["tyre"]["rate_least_n_per_mm"] = 6;
+       },
+       "rate_n_per_mm", "between its least and its most"},
       {"TyreCrownTooSharp", [](Json& j) { front(j)["tyre"]["crown_radius_mm"] = 5; }, "crown_radius_mm",
        "half the tyre"},
       {"CamberOutOfRange", [](Json& j) { front(j)["wheel"]["camber_deg"] = 40; }, "camber_deg", "15"},

@@ -12,16 +12,15 @@ constexpr double march_rad = radians(0.5);
 
 class EndPoints : public testing::TestWithParam<const char*> {};
 
-/// The first servo angle of the march at which one wheel, held at a travel, is past an end.
+/// The first servo angle of the march at which one wheel, on the ground at a travel, is past an end.
 double first_past(const CarModel& model, const AxlePose& standing, const CornerStops& stops, Side wheel, double travel,
                   bool left, double most) {
   const double within = std::clamp(travel, -stops.droop.from_ride_height_mm, stops.bump.from_ride_height_mm);
   double start = standing.corner[at(wheel)].arm_angle;
   for (double servo = 0.0; servo < most; servo += march_rad) {
     const auto steered = steer(model, left ? servo : -servo);
-    const auto pose = steered ? pose_at_travel(model.corner(End::front, wheel), stops.ride_travel_mm + within,
-                                               steered->corner[at(wheel)], start)
-                              : tl::expected<CornerPose, PoseFailure>(tl::unexpect, PoseFailure{});
+    const auto pose =
+        steered ? wheel_on_ground(model, wheel, stops, within, steered->corner[at(wheel)], start) : std::nullopt;
     if (!pose || margin_of(model, wheel, *pose, *steered->linkage, left).left <= 0.0) return servo;
     start = pose->arm_angle;
   }
@@ -57,6 +56,7 @@ TEST_P(EndPoints, AreWhereADenseMarchFindsThem) {
         EXPECT_LT(found, first + radians(0.05)) << car.id << " setup " << i << " travel " << sample.travel_mm;
         EXPECT_GT(found, first - march_rad - radians(0.05)) << car.id << " setup " << i << ' ' << sample.end[0].what;
         const auto inside = inside_heading(*model, *standing, stops, way, sample.travel_mm, found);
+        if (found == 0.0 && sample.end[at(way)].cause == LockCause::linkage) continue;  // no wheel stands there at all
         ASSERT_TRUE(inside) << car.id << " setup " << i << ": it was reached, so it can be read";
         EXPECT_EQ(sample.inside_rad[at(way)], *inside);
       }

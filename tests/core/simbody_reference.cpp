@@ -33,60 +33,75 @@ void assemble_near(SimTK::MultibodySystem& system, SimTK::State& state, std::vec
 
 }  // namespace
 
+namespace {
+
+/// A corner's linkage between some body and its wheel.
+struct LinkedUp {
+  SimTK::MobilizedBody first;  ///< what turns about the pins on that body, or slides there
+  SimTK::MobilizedBody wheel;
+};
+
+/// `light`: of what lies between. The tie rod's inner ball is moved by `rack` to the left.
+LinkedUp link_up(SimTK::SimbodyMatterSubsystem& matter, SimTK::MobilizedBody& on, const Corner& corner, double rack,
+                 const SimTK::Body::Rigid& light, const SimTK::Body::Rigid& wheel_body) {
+  const auto p = [&](const char* id) { return simtk(corner.points.at(id)); };
+  const auto has = [&](const char* id) { return corner.points.count(id) > 0; };
+  const auto pin = [&](SimTK::MobilizedBody& parent, const char* a, const char* b, const SimTK::Body::Rigid& body) {
+    const SimTK::Transform frame = hinge_frame(corner.points.at(a), corner.points.at(b));
+    return SimTK::MobilizedBody::Pin(parent, frame, body, frame);
+  };
+  const char* toe_rod = corner.lengths.count("toe_link") ? "toe_link" : "tie_rod";
+  const auto tie_rod_to = [&](SimTK::MobilizedBody& wheel) {
+    SimTK::Constraint::Rod(on, p("tie_inner") + SimTK::Vec3(0, rack, 0), wheel, p("tie_outer"),
+                           corner.lengths.at(toe_rod));
+  };
+  if (corner.mechanism == "sliding_kingpin") {
+    const SimTK::Transform frame = hinge_frame(corner.points.at("kingpin_lower"), corner.points.at("kingpin_upper"));
+    SimTK::MobilizedBody::Cylinder stub(on, frame, wheel_body, frame);
+    tie_rod_to(stub);
+    return {stub, stub};
+  }
+  if (corner.mechanism == "swinging_kingpin") {
+    SimTK::MobilizedBody::Pin upper = pin(on, "upper_inner_rear", "upper_inner_front", light);
+    const SimTK::Transform socket(p("kingpin_upper"));
+    SimTK::MobilizedBody::Ball stub(upper, socket, wheel_body, socket);
+    SimTK::Constraint::PointOnLine(stub, SimTK::UnitVec3(p("kingpin_upper") - p("kingpin_lower")), p("kingpin_upper"),
+                                   on, p("kingpin_lower"));
+    tie_rod_to(stub);
+    return {upper, stub};
+  }
+  SimTK::MobilizedBody::Pin arm = pin(on, "arm_inner_rear", "arm_inner_front", light);
+  if (has("lower_ball")) {
+    SimTK::MobilizedBody::Pin upper = pin(on, "upper_inner_rear", "upper_inner_front", light);
+    const SimTK::Transform socket(p("lower_ball"));
+    SimTK::MobilizedBody::Ball upright(arm, socket, wheel_body, socket);
+    SimTK::Constraint::Ball(upper, p("upper_ball"), upright, p("upper_ball"));
+    tie_rod_to(upright);
+    return {arm, upright};
+  }
+  const bool knuckle = has("kingpin_lower");
+  SimTK::MobilizedBody::Pin carrier = pin(arm, "arm_outer_rear", "arm_outer_front", knuckle ? light : wheel_body);
+  SimTK::Constraint::Rod(on, p("link_inner"), carrier, p("link_outer"), corner.lengths.at("camber_link"));
+  if (!knuckle) return {arm, carrier};
+  SimTK::MobilizedBody::Pin turned = pin(carrier, "kingpin_lower", "kingpin_upper", wheel_body);
+  tie_rod_to(turned);
+  return {arm, turned};
+}
+
+}  // namespace
+
 Wheel assemble(const Corner& corner, double wheel_z, double rack, std::vector<double>& guess) {
   SimTK::MultibodySystem system;
   SimTK::SimbodyMatterSubsystem matter(system);
   const SimTK::Body::Rigid body(SimTK::MassProperties(1.0, SimTK::Vec3(0), SimTK::Inertia(1)));
-  const auto p = [&](const char* id) { return simtk(corner.points.at(id)); };
-  const auto has = [&](const char* id) { return corner.points.count(id) > 0; };
-  const auto pin = [&](SimTK::MobilizedBody& parent, const char* a, const char* b) {
-    const SimTK::Transform frame = hinge_frame(corner.points.at(a), corner.points.at(b));
-    return SimTK::MobilizedBody::Pin(parent, frame, body, frame);
-  };
+  const SimTK::Vec3 centre = simtk(corner.points.at("wheel_centre"));
   SimTK::MobilizedBody& ground = matter.updGround();
-  const char* toe_rod = corner.lengths.count("toe_link") ? "toe_link" : "tie_rod";
-  const auto tie_rod_to = [&](SimTK::MobilizedBody& wheel) {
-    SimTK::Constraint::Rod(ground, p("tie_inner") + SimTK::Vec3(0, rack, 0), wheel, p("tie_outer"),
-                           corner.lengths.at(toe_rod));
-  };
-  SimTK::MobilizedBody wheel;
-  if (corner.mechanism == "sliding_kingpin") {
-    const SimTK::Transform frame = hinge_frame(corner.points.at("kingpin_lower"), corner.points.at("kingpin_upper"));
-    SimTK::MobilizedBody::Cylinder stub(ground, frame, body, frame);
-    tie_rod_to(stub);
-    wheel = stub;
-  } else if (corner.mechanism == "swinging_kingpin") {
-    SimTK::MobilizedBody::Pin upper = pin(ground, "upper_inner_rear", "upper_inner_front");
-    const SimTK::Transform socket(p("kingpin_upper"));
-    SimTK::MobilizedBody::Ball stub(upper, socket, body, socket);
-    SimTK::Constraint::PointOnLine(stub, SimTK::UnitVec3(p("kingpin_upper") - p("kingpin_lower")), p("kingpin_upper"),
-                                   ground, p("kingpin_lower"));
-    tie_rod_to(stub);
-    wheel = stub;
-  } else if (has("lower_ball")) {
-    SimTK::MobilizedBody::Pin arm = pin(ground, "arm_inner_rear", "arm_inner_front");
-    SimTK::MobilizedBody::Pin upper = pin(ground, "upper_inner_rear", "upper_inner_front");
-    const SimTK::Transform socket(p("lower_ball"));
-    SimTK::MobilizedBody::Ball upright(arm, socket, body, socket);
-    SimTK::Constraint::Ball(upper, p("upper_ball"), upright, p("upper_ball"));
-    tie_rod_to(upright);
-    wheel = upright;
-  } else {
-    SimTK::MobilizedBody::Pin arm = pin(ground, "arm_inner_rear", "arm_inner_front");
-    SimTK::MobilizedBody::Pin carrier = pin(arm, "arm_outer_rear", "arm_outer_front");
-    SimTK::Constraint::Rod(ground, p("link_inner"), carrier, p("link_outer"), corner.lengths.at("camber_link"));
-    wheel = carrier;
-    if (has("kingpin_lower")) {
-      SimTK::MobilizedBody::Pin knuckle = pin(carrier, "kingpin_lower", "kingpin_upper");
-      tie_rod_to(knuckle);
-      wheel = knuckle;
-    }
-  }
-  SimTK::Constraint::PointInPlane(ground, SimTK::UnitVec3(0, 0, 1), wheel_z, wheel, p("wheel_centre"));
+  SimTK::MobilizedBody wheel = link_up(matter, ground, corner, rack, body, body).wheel;
+  SimTK::Constraint::PointInPlane(ground, SimTK::UnitVec3(0, 0, 1), wheel_z, wheel, centre);
   SimTK::State state = system.realizeTopology();
   system.realizeModel(state);
   assemble_near(system, state, guess);
-  return {plain(wheel.findStationLocationInGround(state, p("wheel_centre"))),
+  return {plain(wheel.findStationLocationInGround(state, centre)),
           plain(wheel.expressVectorInGroundFrame(state, simtk(corner.spin_axis)))};
 }
 
@@ -148,32 +163,16 @@ double starts_to_move(const SprungCar& car) {
   };
   SimTK::MobilizedBody::Free chassis(matter.updGround(), SimTK::Transform(), body_of(car.kg, simtk(car.cg), 80.0),
                                      SimTK::Transform());
-  std::vector<SimTK::MobilizedBody::Pin> arms;
+  std::vector<SimTK::MobilizedBody> arms;
   std::vector<SimTK::MobilizedBody> wheels;
   for (const SprungCorner& c : car.corners) {
-    const auto p = [&](const char* id) { return simtk(c.linkage.points.at(id)); };
-    const auto frame = [&](const char* a, const char* b) {
-      return hinge_frame(c.linkage.points.at(a), c.linkage.points.at(b));
-    };
-    const SimTK::Transform arm_pin = frame("arm_inner_rear", "arm_inner_front");
-    const SimTK::Transform outer_pin = frame("arm_outer_rear", "arm_outer_front");
-    const bool knuckle = c.linkage.points.count("kingpin_lower") > 0;
-    const SimTK::Body::Rigid wheel_body = body_of(c.wheel_kg, p("wheel_centre"), 20.0);
-    SimTK::MobilizedBody::Pin arm(chassis, arm_pin, body_of(light, p("arm_outer_front"), 10.0), arm_pin);
-    SimTK::MobilizedBody::Pin carrier(arm, outer_pin, knuckle ? body_of(light, p("wheel_centre"), 10.0) : wheel_body,
-                                      outer_pin);
-    SimTK::Constraint::Rod(chassis, p("link_inner"), carrier, p("link_outer"), c.linkage.lengths.at("camber_link"));
-    SimTK::MobilizedBody wheel = carrier;
-    if (knuckle) {
-      const SimTK::Transform kingpin = frame("kingpin_lower", "kingpin_upper");
-      SimTK::MobilizedBody::Pin turned(carrier, kingpin, wheel_body, kingpin);
-      SimTK::Constraint::Rod(chassis, p("tie_inner"), turned, p("tie_outer"), c.linkage.lengths.at("tie_rod"));
-      wheel = turned;
-    }
-    SimTK::Force::TwoPointLinearSpring(forces, chassis, simtk(c.shock_upper), arm, simtk(c.shock_lower),
+    const SimTK::Vec3 centre = simtk(c.linkage.points.at("wheel_centre"));
+    LinkedUp corner =
+        link_up(matter, chassis, c.linkage, 0.0, body_of(light, centre, 10.0), body_of(c.wheel_kg, centre, 20.0));
+    SimTK::Force::TwoPointLinearSpring(forces, chassis, simtk(c.shock_upper), corner.first, simtk(c.shock_lower),
                                        c.rate * newton, c.loose_mm);
-    arms.push_back(arm);
-    wheels.push_back(wheel);
+    arms.push_back(corner.first);
+    wheels.push_back(corner.wheel);
   }
   for (const SprungLevers& third : car.third) {
     std::vector<SimTK::MobilizedBody> levers;
@@ -188,7 +187,7 @@ double starts_to_move(const SprungCar& car) {
     SimTK::Force::TwoPointLinearSpring(forces, levers[0], simtk(third.end[0]), levers[1], simtk(third.end[1]),
                                        third.rate * newton, third.loose_mm);
   }
-  std::vector<SimTK::MobilizedBody::Pin> pitches, tilts;
+  std::vector<SimTK::MobilizedBody> pitches, tilts;
   for (const SprungPod& pod : car.pods) {
     const auto line = [&](double x, double y) {
       return hinge_frame(pod.pivot, {pod.pivot[0] + x, pod.pivot[1] + y, pod.pivot[2]});

@@ -39,7 +39,7 @@ std::array<Point, 2> steer(const Steering& steering, double horn_turn, std::vect
 
 /// One wheel of a whole car: its linkage in the chassis, true sides.
 struct SprungCorner {
-  Corner linkage;         ///< of a pinned arm with a camber link; a knuckle where it has a kingpin
+  Corner linkage;         ///< of a pinned arm
   double arm_turn = 0.0;  ///< rad about the arm's pin, from rear to front
   Point shock_upper{};    ///< on the chassis
   Point shock_lower{};    ///< on the arm, as its points have it

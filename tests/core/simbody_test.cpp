@@ -335,10 +335,8 @@ TEST_P(StandsAgainstSimbody, SoDoesAThirdSpringBetweenTwoLevers) {
   EXPECT_LT(starts_to_move(car_there), 1e-4 * 9806.65);
 }
 
-TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
-  // The pan car's pod behind the touring car's front axle, as long as its side springs stay pressed and it is off its
-  // droop stop. Its motor drives it; cornering is without drive, since our balance of yaw knows the lateral forces
-  // only.
+/// The pan car's pod behind the touring car's front axle.
+Car pan_behind_touring() {
   Car car = test::touring();
   const Car pan = test::shipped("sanderling-12");
   car.axles[0].bar.reset();
@@ -350,10 +348,18 @@ TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
   car.masses.clear();
   car.cg_x_mm = pan.cg_x_mm;
   car.cg_height_mm = 26.0;
+  std::erase_if(car.adjusters, [](const Adjuster& a) { return a.end == End::rear || a.moves_weight(); });
+  return car;
+}
+
+TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
+  // As long as its side springs stay pressed and it is off its
+  // droop stop. Its motor drives it; cornering is without drive, since our balance of yaw knows the lateral forces
+  // only.
+  Car car = pan_behind_touring();
   // Off the middle, so that its screws are turned against each other; not while driven, when unequal wheels would yaw
   // it.
   car.cg_y_mm = GetParam() == 0.0 ? 0.0 : 1.5;
-  std::erase_if(car.adjusters, [](const Adjuster& a) { return a.end == End::rear || a.moves_weight(); });
   const CarModel model = *build_model(car, kit_setup(car));
   const auto loaded = LoadedCar::of(model);
   ASSERT_TRUE(loaded) << loaded.error();
@@ -365,6 +371,68 @@ TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
   reference::SprungCar wrong = reference_car(model, *loaded, *b, a, loaded->level_collars());
   wrong.pods[0].force[1][2] -= 0.3;
   EXPECT_GT(starts_to_move(wrong), 9806.65 * 0.03);
+}
+
+/// A shipped car with every joint somewhere else, each side by itself, and other springs: nobody's car.
+Car nobodys(Car car, std::mt19937& random) {
+  std::uniform_real_distribution<double> off(-0.8, 0.8);
+  for (Axle& axle : car.axles) {
+    axle.bar.reset();
+    if (!axle.mechanism->independent) continue;  // a pod's own points are what both wheels share
+    for (const Side side : both_sides)
+      for (std::size_t i = 0; i < axle.mechanism->points.size(); ++i)
+        axle.points[at(side)][i] += Vec3(off(random), off(random), off(random));
+    axle.kit_size[static_cast<std::size_t>(Size::spring_rate)] *= 1.0 + 0.3 * off(random);
+  }
+  return car;
+}
+
+/// Whether a wheel stands on what our balance has and the reference has not: a stop, the plate, a spring that has come
+/// off its seat.
+bool on_its_own(const CarModel& model, const Balance& b) {
+  bool held = b.plate_n != 0.0;
+  const auto steered = steer(model, 0.0);
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const WheelState& w = b.wheel[at(end)][at(side)];
+      held |= w.lifted || w.spring_n <= 0.0 || w.stroke_left_mm < 0.0;
+      const CornerModel& corner = model.corner(end, side);
+      const CornerPose& pose = b.pose.axle[at(end)].corner[at(side)];
+      if (!corner.spec->independent) {
+        held |= side_length(corner, pose) >
+                side_length(corner, pose_car(model, static_attitude(model))->axle[at(end)].corner[at(side)]) +
+                    corner.geometry.size_of(Size::side_preload);
+        continue;
+      }
+      const CornerStops stops = find_stops(model, end, side, pose, steered->corner[at(side)]);
+      held |= pose.arm_angle < stops.droop.arm_angle + 0.02;
+    }
+  return held;
+}
+
+TEST(StandsOfNobodysCars, AreBalancesOfTheSameBodiesSpringsAndGroundForces) {
+  std::mt19937 random(20261130);
+  std::uniform_real_distribution<double> part(-1.0, 1.0);
+  std::vector<Car> kinds{pan_behind_touring()};
+  for (const char* id : {"heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd"}) kinds.push_back(test::shipped(id));
+  for (const Car& kind : kinds) {
+    int compared = 0;
+    for (int tried = 0; compared < test::share_of(24) && tried < 400; ++tried) {
+      Car car = nobodys(kind, random);
+      car.cg_y_mm = part(random);
+      const auto model = build_model(car, kit_setup(car));
+      if (!model) continue;
+      const auto loaded = LoadedCar::of(*model);
+      if (!loaded) continue;
+      const Acceleration a{0.8 * part(random), 0.0};
+      const auto b = loaded->balance(loaded->level_collars(), a);
+      if (!b || on_its_own(*model, *b)) continue;
+      ++compared;
+      const reference::SprungCar there = reference_car(*model, *loaded, *b, a, loaded->level_collars());
+      EXPECT_LT(starts_to_move(there), 2e-4 * 9806.65) << kind.id << ", try " << tried << ", " << a.lateral_g << " g";
+    }
+    EXPECT_GE(compared, test::share_of(24)) << kind.id;
+  }
 }
 
 INSTANTIATE_TEST_SUITE_P(Cornering, StandsAgainstSimbody, testing::Values(0.0, 0.3, -0.6), [](const auto& sample) {

@@ -240,8 +240,8 @@ TEST(TheSteeringRatio, IsTheSlopeOfTheWheelsAgainstTheServo) {
   };
   Attitude a = static_attitude(*model);
   a.servo_rad = 0.2;
-  // The wheels stay on the ground while they turn, so the arms move a little too: not exact, but close.
-  EXPECT_NEAR(1.0 / *figures_at(*model, a)->steering->ratio, test::slope_of(mean, 0.2, 1e-3), 2e-3);
+  // The wheels stay on the ground while they turn, so the arms move a little, too.
+  EXPECT_NEAR(1.0 / *figures_at(*model, a)->steering->ratio, test::slope_of(mean, 0.2, 1e-3), 1e-6);
 }
 
 TEST(AHornOneToothOff, IsTrimmedBackAndTakesItsToothFromTheServosTravel) {

@@ -108,9 +108,12 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   news_->setObjectName(QStringLiteral("motion.news"));
   news_->setWordWrap(true);
   column->addWidget(news_);
+  tyres_ = quietLabel(QString(), this);
+  tyres_->setObjectName(QStringLiteral("motion.tyres"));
+  column->addWidget(tyres_);
   column->addWidget(quietLabel(
-      tr("Heave, pitch and roll on springs, dampers, bars and stops. Left out: slip, drive and brake torque, jacking, "
-         "friction, air in the oil. To compare two setups, not to foretell one."),
+      tr("Heave, pitch and roll on springs, dampers, bars and stops. Left out: slip, drive and brake torque, "
+         "friction, air in the oil; over bumps, jacking. To compare two setups, not to foretell one."),
       this));
   column->addStretch(1);
   connect(event_, &QComboBox::currentIndexChanged, this, [this] {
@@ -155,6 +158,7 @@ void MotionPage::showFields() {
 
 void MotionPage::ask() {
   if (!isVisible()) return;
+  tellTyres();
   const SprungCar& now = cars_.now();
   const SprungCar& before = cars_.before();
   if (!now.car || !before.car) {
@@ -179,6 +183,17 @@ void MotionPage::ask() {
         return both;
       },
       [this](Both both) { take(std::move(both)); });
+}
+
+void MotionPage::tellTyres() {
+  if (!cars_.model().document().hasCar()) return;
+  const Car& car = cars_.model().document().car();
+  const auto rate = [&](End end) { return number(car.axle(end).tyre.gives().likely, 1); };
+  const bool told = car.axle(End::front).tyre.rate && car.axle(End::rear).tyre.rate;
+  tyres_->setText((told ? tr("On tyres of %1 N/mm front and %2 rear, as the car has them under Car, Parts.")
+                        : tr("On tyres of %1 N/mm front and %2 rear. The car does not tell them on both axles (Car, "
+                             "Parts): where it does not, usual ones count."))
+                      .arg(rate(End::front), rate(End::rear)));
 }
 
 void MotionPage::take(Both both) {

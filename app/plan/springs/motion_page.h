@@ -40,6 +40,7 @@ class MotionPage : public QWidget {
   void ask();
   void take(Both both);
   void showFields();
+  void tellTyres();
   void showLines();
 
   SprungCars& cars_;
@@ -54,6 +55,7 @@ class MotionPage : public QWidget {
   LineChart* chart_;
   QTableWidget* table_;
   QLabel* news_;
+  QLabel* tyres_;  ///< which rate of the tyres is in use
   InBackground background_;
   std::optional<Motion> now_, before_;
 };
