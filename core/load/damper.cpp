@@ -31,8 +31,8 @@ double Oil::cst_at(double celsius) const {
 
 double damper_rate(const Piston& p, const Oil& oil, double celsius) {
   const double viscosity = 1e-6 * oil.cst_at(celsius) * oil_density;
-  const double laminar =
-      128.0 * viscosity * m(p.thickness_mm) / (std::numbers::pi * p.holes * std::pow(m(p.hole_mm), 4));
+  const double length = m(p.thickness_mm) + 3.0 * std::numbers::pi / 16.0 * m(p.hole_mm);
+  const double laminar = 128.0 * viscosity * length / (std::numbers::pi * p.holes * std::pow(m(p.hole_mm), 4));
   return laminar * std::pow(area(p.bore_mm), 2) / 1000.0;
 }
 

@@ -29,11 +29,13 @@ constexpr double oil_density = 970.0;  ///< kg/m^3, silicone oil (from memory)
 constexpr double discharge_coefficient =
     0.7;  ///< of a short hole with sharp edges (White, Fluid Mechanics; from memory)
 
-/// Force at a shaft speed, N; the sign of the speed. Hagen-Poiseuille's drop in the holes and the orifices' drop add up
-/// (White, Fluid Mechanics; from memory).
+/// Force at a shaft speed, N; the sign of the speed. Slow drop in the holes and the orifices' drop add up (White, Fluid
+/// Mechanics; from memory).
 double damper_force(const Piston& piston, const Oil& oil, double mm_per_s, double celsius = 25.0);
 
-/// Slope at low speed, N s/mm: the laminar part alone.
+/// Slope at low speed, N s/mm: Hagen-Poiseuille's drop along the holes, and what creeping flow loses where it draws
+/// together and spreads at their ends, which is that of 3 pi/16 of a diameter more length (Sampson 1891; joined to a
+/// length by Weissberg 1962 and Dagan, Weinbaum and Pfeffer 1982; from memory).
 double damper_rate(const Piston& piston, const Oil& oil, double celsius = 25.0);
 
 /// The oil, cSt at 25 deg C, with which `other` gives at `other_celsius` the low-speed damping that `piston` gives with

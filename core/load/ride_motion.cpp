@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 #include <fmt/format.h>
@@ -13,6 +14,7 @@
 #include <boost/numeric/odeint/stepper/runge_kutta_dopri5.hpp>
 
 #include "core/load/damper.hpp"
+#include "core/load/tyre_give.hpp"
 
 namespace lowkite {
 namespace {
@@ -29,6 +31,8 @@ constexpr double kerb_ramp_mm = 20.0;
 /// What the plate and the ground give when they meet, N/mm at each end: hard, as no tyre is between them; a guess.
 constexpr double plate_rate = 80.0;
 constexpr int table_size = 61;
+/// How far the stands are apart that a step of the steering passes, g.
+constexpr double stand_every_g = 0.1;
 /// Wheel and body, mm and mm/s: heave, roll, pitch, four wheels; then their speeds; then the dampers' work.
 constexpr std::size_t heave_at = 0, roll_at = 1, pitch_at = 2, first_wheel = 3, coordinates = 7, work_at = 14,
                       state_size = 15;
@@ -62,6 +66,7 @@ struct Axled {
   PerSide<CornerTable> corner;
   PerSide<double> rest_n{};  ///< on the tyre, at rest
   double unsprung_kg = 0.0;
+  double tyre_n_per_mm = 0.0;
   double x_mm = 0.0;          ///< ahead of the body's centre of gravity
   PerSide<double> y_mm{};     ///< to the left of it
   double bar_n_per_mm = 0.0;  ///< at each wheel, per mm between the two wheels' travels; a pod's side springs too
@@ -113,6 +118,12 @@ PerSide<double> together(const PerSide<double>& each) {
   return {mean, mean};
 }
 
+/// A stand in a steady turn.
+struct Stand {
+  double lateral_g = 0.0;
+  State state{};
+};
+
 class Car4 {
  public:
   Car4(const LoadedCar& car, const RoadCase& road, const SprungMass& body, PerEnd<Axled> axles, double body_height_mm,
@@ -124,13 +135,43 @@ class Car4 {
         plate_x_mm_(plate_x_mm),
         plate_mm_(plate_mm),
         total_kg_(car.model().mass.kg) {
-    // What tables and lumped masses leave over at rest is taken off everywhere, so that a car at rest stays there.
-    const RoadCase asked = road_;
-    road_.event = RoadEvent::landing;  // a level road and no turn
-    State at_rest{};
-    (*this)(State{}, at_rest, 0.0);
-    std::copy_n(at_rest.begin() + coordinates, coordinates, left_over_.begin());
-    road_ = asked;
+    stands_in({});
+  }
+
+  /// What tables, lumped masses and links taken as they are at rest leave over in a stand is taken off there, and in
+  /// between as far as it is between: so a car at rest stays at rest, and in a turn ends where it is in balance. From
+  /// rest on, one stand after the other.
+  void stands_in(const Stand& stand) {
+    State left{};
+    accelerations(stand.state, left, stand.lateral_g, 0.0);
+    LeftOver& l = left_over_.emplace_back();
+    l.lateral_g = stand.lateral_g;
+    std::copy_n(left.begin() + coordinates, coordinates, l.acceleration.begin());
+  }
+
+  /// A balance as this model has it: its loads and its lean, on tyres that give.
+  [[nodiscard]] Stand stand_of(const Balance& balance, const Balance& rest) const {
+    Stand stand{balance.under.lateral_g, {}};
+    State& s = stand.state;
+    PerEnd<PerSide<double>> ahead{}, left{}, sunk{};
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const Axled& a = axle_[at(end)];
+        ahead[at(end)][at(side)] = a.x_mm;
+        left[at(end)][at(side)] = a.y_mm[at(side)];
+        sunk[at(end)][at(side)] = (a.rest_n[at(side)] - balance.wheel[at(end)][at(side)].load_n) / a.tyre_n_per_mm;
+        s[first_wheel + wheel_index(end, side)] = sunk[at(end)][at(side)];
+      }
+    const OnTyres by_tyres = on_tyres(ahead, left, sunk);
+    s[heave_at] = balance.rise_mm - rest.rise_mm + by_tyres.rise_mm;
+    s[roll_at] = balance.attitude.roll_rad - rest.attitude.roll_rad + by_tyres.roll_rad;
+    s[pitch_at] = balance.pitch_rad - rest.pitch_rad + by_tyres.pitch_rad;
+    for (const End end : both_ends)
+      for (const Side side : both_sides)
+        if (balance.wheel[at(end)][at(side)].lifted)  // it hangs
+          s[first_wheel + wheel_index(end, side)] = std::max(
+              s[first_wheel + wheel_index(end, side)], body_at(s, 0, end, side) + axle_[at(end)].corner[at(side)].low);
+    return stand;
   }
 
   [[nodiscard]] State start() const {
@@ -153,12 +194,26 @@ class Car4 {
   }
 
   void operator()(const State& s, State& d, double t) const {
+    const double g = lateral_g(t);
     for (std::size_t i = 0; i < coordinates; ++i) d[i] = s[coordinates + i];
+    accelerations(s, d, g, t);
+    std::size_t next = 0;
+    while (next + 1 < left_over_.size() && std::abs(left_over_[next].lateral_g) < std::abs(g)) ++next;
+    const LeftOver& after = left_over_[next];
+    const LeftOver& before = left_over_[next == 0 ? 0 : next - 1];
+    const double step = after.lateral_g - before.lateral_g;
+    const double part = step == 0.0 ? 1.0 : (g - before.lateral_g) / step;
+    for (std::size_t i = 0; i < coordinates; ++i)
+      d[coordinates + i] -= before.acceleration[i] + part * (after.acceleration[i] - before.acceleration[i]);
+  }
+
+  /// The second half of `d`, but for what is left over.
+  void accelerations(const State& s, State& d, double g, double t) const {
     double up_n = -body_.kg * gravity_m_s2;
     double roll_n_mm = 0.0;   // that makes the body lean right
     double pitch_n_mm = 0.0;  // that makes it dive
     double damped = 0.0;
-    const double lateral_n = total_kg_ * gravity_m_s2 * lateral_g(t);
+    const double lateral_n = total_kg_ * gravity_m_s2 * g;
     double through_links = 0.0;
     for (const End end : both_ends) {
       const Axled& a = axle_[at(end)];
@@ -173,10 +228,10 @@ class Car4 {
         speed = together(speed);
       }
       // What the wheels' own weight asks for sideways does not go through the links.
-      const double side_n = lateral_n * a.lateral_share - 2.0 * a.unsprung_kg * gravity_m_s2 * lateral_g(t);
+      const double side_n = lateral_n * a.lateral_share - 2.0 * a.unsprung_kg * gravity_m_s2 * g;
       const double moved = a.geometric_n * side_n;
       through_links += moved * (a.y_mm[0] - a.y_mm[1]);
-      roll_n_mm += a.unsprung_n_mm_per_g * lateral_g(t);
+      roll_n_mm += a.unsprung_n_mm_per_g * g;
       PerSide<double> third{};
       if (a.third.fitted()) {
         const ThirdNow now = third_at(a, travel);
@@ -205,7 +260,7 @@ class Car4 {
       for (const Side side : both_sides) {
         const double tyre = tyre_n(s, end, side, t);
         // In a left turn the links press the right wheel down and lift the left one.
-        const double at_once = moved + a.unsprung_n_per_g * lateral_g(t);
+        const double at_once = moved + a.unsprung_n_per_g * g;
         const double by_links = side == Side::right ? at_once : -at_once;
         const std::size_t w = first_wheel + wheel_index(end, side);
         d[coordinates + w] = 1000.0 * (tyre - push[at(side)] - by_links - a.unsprung_kg * gravity_m_s2) / a.unsprung_kg;
@@ -223,7 +278,6 @@ class Car4 {
     d[coordinates + roll_at] = 1000.0 * roll_n_mm / body_.inertia.roll_kg_mm2;
     d[coordinates + pitch_at] = 1000.0 * pitch_n_mm / body_.inertia.pitch_kg_mm2;
     d[work_at] = damped;
-    for (std::size_t i = 0; i < coordinates; ++i) d[coordinates + i] -= left_over_[i];
   }
 
   [[nodiscard]] MotionSample sample(const State& s, double t) const {
@@ -276,7 +330,7 @@ class Car4 {
  private:
   /// Travel of a wheel against its rest at which its tyre is just without load.
   [[nodiscard]] double unloaded(End end, Side side) const {
-    return axle_[at(end)].rest_n[at(side)] / road_.tyre_n_per_mm;
+    return axle_[at(end)].rest_n[at(side)] / axle_[at(end)].tyre_n_per_mm;
   }
   [[nodiscard]] double body_at(const State& s, std::size_t from, End end, Side side) const {
     const Axled& a = axle_[at(end)];
@@ -321,9 +375,10 @@ class Car4 {
   [[nodiscard]] double tyre_n(const State& s, End end, Side side, double t) const {
     const std::size_t w = first_wheel + wheel_index(end, side);
     const auto [height, rising] = road_under(end, side, t);
-    const double squashed = axle_[at(end)].rest_n[at(side)] / road_.tyre_n_per_mm + height - s[w];
+    const double squashed = axle_[at(end)].rest_n[at(side)] / axle_[at(end)].tyre_n_per_mm + height - s[w];
     if (squashed <= 0.0) return 0.0;
-    return std::max(0.0, road_.tyre_n_per_mm * squashed + road_.tyre_n_s_per_mm * (rising - s[coordinates + w]));
+    return std::max(0.0,
+                    axle_[at(end)].tyre_n_per_mm * squashed + road_.tyre_n_s_per_mm * (rising - s[coordinates + w]));
   }
   [[nodiscard]] double plate_n(const State& s, End end) const {
     const double clear = plate_mm_[at(end)] + s[heave_at] - plate_x_mm_[at(end)] * s[pitch_at];
@@ -336,7 +391,11 @@ class Car4 {
   double height_mm_;  ///< of the body's centre over the ground
   PerEnd<double> plate_x_mm_, plate_mm_;
   double total_kg_;
-  std::array<double, coordinates> left_over_{};
+  struct LeftOver {
+    double lateral_g = 0.0;
+    std::array<double, coordinates> acceleration{};
+  };
+  std::vector<LeftOver> left_over_;  ///< from rest on
 };
 
 /// The corner from its droop stop to the end of its travel, steering in the middle.
@@ -447,7 +506,8 @@ std::optional<std::string> senseless(const RoadCase& r) {
        {outside("a time", r.seconds, 0.05, 5.0, "s"), outside("a speed", r.speed_m_s, 0.5, 30.0, "m/s"),
         outside("a height", r.height_mm, 0.0, 60.0, "mm"), outside("a length", r.length_mm, 5.0, 2000.0, "mm"),
         outside("a drop", r.drop_mm, 0.0, 3000.0, "mm"), outside("a lateral acceleration", r.lateral_g, -4.0, 4.0, "g"),
-        outside("a rise", r.rise_s, 0.005, 2.0, "s"), outside("a tyre's rate", r.tyre_n_per_mm, 0.5, 100.0, "N/mm"),
+        outside("a rise", r.rise_s, 0.005, 2.0, "s"),
+        outside("a tyre's rate", r.tyre_n_per_mm.value_or(TyreRate{}.likely), 0.5, 100.0, "N/mm"),
         outside("a tyre's damping", r.tyre_n_s_per_mm, 0.0, 0.5, "N s/mm"),
         outside("an oil's temperature", r.oil_celsius, -20.0, 90.0, "deg C")})
     if (fault) return fault;
@@ -457,7 +517,7 @@ std::optional<std::string> senseless(const RoadCase& r) {
 MotionSummary summed_up(const Car4& car, const std::vector<MotionSample>& samples, const std::vector<State>& states) {
   MotionSummary sum;
   std::size_t deepest = 0;
-  double lowest = 0.0;
+  double lowest = std::numeric_limits<double>::infinity();
   for (const End end : both_ends) {
     PerSide<double> squares{}, air{};
     for (std::size_t i = 0; i < samples.size(); ++i)
@@ -545,6 +605,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
                            unsprung_kg(model.car->axle(end), model.corner(end, Side::right)));
     if (!(a.unsprung_kg > 0.0))
       return tl::unexpected(fmt::format("the car file tells no unsprung weight on the {} axle", name_of(end)));
+    a.tyre_n_per_mm = road.tyre_n_per_mm.value_or(model.car->axle(end).tyre.gives().likely);
     a.x_mm = figures.axle[at(end)].wheel[0].contact.x() - body->cg.x();
     const double ahead = model.mass.cg->x() - figures.axle[1].wheel[0].wheel_centre.x();
     a.lateral_share = (end == End::front ? ahead : wheelbase - ahead) / wheelbase;
@@ -578,8 +639,18 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     if (a.third.fitted()) a.third_standing_mm = -third_at(a, {}).in_mm;
   }
   const PerEnd<double> plate_x{model.car->gauge_x_mm[0] - body->cg.x(), model.car->gauge_x_mm[1] - body->cg.x()};
-  const Car4 system(car, road, *body, std::move(axles), standing->ground.height(body->cg), plate_x,
-                    model.ride_height_mm);
+  Car4 system(car, road, *body, std::move(axles), standing->ground.height(body->cg), plate_x, model.ride_height_mm);
+  if (road.event == RoadEvent::steer_step) {
+    const int steps = static_cast<int>(std::ceil(std::abs(road.lateral_g) / stand_every_g));
+    Balance before = *rest;
+    for (int i = 1; i <= steps; ++i) {
+      const double g = road.lateral_g * i / steps;
+      auto stand = car.balance(car.level_collars(), {g, 0.0}, 0.0, &before);
+      if (!stand) return tl::unexpected(fmt::format("no steady turn with {:.1f} g: {}", std::abs(g), stand.error()));
+      system.stands_in(system.stand_of(*stand, *rest));
+      before = std::move(*stand);
+    }
+  }
   Motion motion;
   std::vector<State> states;
   const auto count = static_cast<std::size_t>(std::lround(road.seconds / sample_s)) + 1;

@@ -12,15 +12,30 @@ namespace {
 const Piston piston{10.0, 3.0, 1.1, 2.0};
 const Oil oil{400.0};
 
-TEST(Damper, AtLowSpeedIsHagenPoiseuille) {
-  // White, Fluid Mechanics (from memory): dp = 128 mu L Q / (n pi d^4), all in SI units.
-  const double pi = std::numbers::pi;
-  const double a = pi / 4.0 * 0.010 * 0.010;
-  const double mu = 400e-6 * oil_density;
-  const double v = 0.001;
-  const double dp = 128.0 * mu * 0.002 * (a * v) / (3.0 * pi * std::pow(0.0011, 4));
-  EXPECT_NEAR(damper_force(piston, oil, 1.0), dp * a, 2e-3 * dp * a) << "the orifices do next to nothing yet";
-  EXPECT_NEAR(damper_rate(piston, oil), dp * a, 1e-12) << "N s/mm";
+constexpr double pi = std::numbers::pi;
+const double bore_area = pi / 4.0 * 0.010 * 0.010;
+const double viscosity = 400e-6 * oil_density;
+
+TEST(Damper, AtLowSpeedIsHagenPoiseuilleWithTheLossAtTheEnds) {
+  // White, Fluid Mechanics (from memory): dp = 128 mu L Q / (n pi d^4); Sampson 1891 (from memory): dp = 3 mu Q / r^3
+  // through a hole without length. All in SI units.
+  const double flow = bore_area * 0.001 / 3.0;
+  const double along = 128.0 * viscosity * 0.002 * flow / (pi * std::pow(0.0011, 4));
+  const double ends = 3.0 * viscosity * flow / std::pow(0.00055, 3);
+  const double force = (along + ends) * bore_area;
+  EXPECT_NEAR(damper_force(piston, oil, 1.0), force, 2e-3 * force) << "the orifices do next to nothing yet";
+  EXPECT_NEAR(damper_rate(piston, oil), force, 1e-12) << "N s/mm";
+  EXPECT_NEAR(ends / along, 0.32, 0.005) << "what the ends are worth on a piston of this size";
+}
+
+TEST(Damper, AHoleWithoutLengthIsSampsonsAndALongOneAPipe) {
+  const Piston plate{10.0, 3.0, 1.1, 1e-9};
+  EXPECT_NEAR(damper_rate(plate, oil), 3.0 * viscosity / std::pow(0.00055, 3) * bore_area * bore_area / 3.0 / 1000.0,
+              1e-9);
+  const Piston pipe{10.0, 3.0, 1.1, 2000.0};
+  EXPECT_NEAR(damper_rate(pipe, oil),
+              128.0 * viscosity * 2.0 / (3.0 * pi * std::pow(0.0011, 4)) * bore_area * bore_area / 1000.0,
+              1e-3 * damper_rate(pipe, oil));
 }
 
 TEST(Damper, AtHighSpeedTheOrificesTakeOver) {
