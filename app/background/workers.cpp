@@ -1,6 +1,7 @@
 #include "app/background/workers.h"
 
 #include <QCoreApplication>
+#include <QElapsedTimer>
 #include <QPointer>
 #include <QThreadPool>
 
@@ -36,6 +37,19 @@ void doElsewhere(std::function<void()> work) {
     giveWay();
     work();
   });
+}
+
+bool waitElsewhere(int ms) {
+  QElapsedTimer clock;
+  clock.start();
+  do {
+    QCoreApplication::processEvents();
+    if (!pool().waitForDone(10)) continue;
+    QCoreApplication::processEvents();
+    // What has been received may have asked for more.
+    if (pool().activeThreadCount() == 0) return true;
+  } while (clock.elapsed() < ms);
+  return false;
 }
 
 }  // namespace lowkite::app

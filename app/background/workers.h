@@ -9,4 +9,8 @@ namespace lowkite::app {
 /// what it fills there, and would wait for our work. At the program's end what has begun is waited for.
 void doElsewhere(std::function<void()> work);
 
+/// Waits until nothing is being done elsewhere and the window has received what came of it. At most `ms`.
+/// Returns: false where something still is.
+bool waitElsewhere(int ms);
+
 }  // namespace lowkite::app

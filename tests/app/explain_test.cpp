@@ -14,6 +14,7 @@
 #include <QTextDocument>
 #include <QWhatsThis>
 
+#include "app/background/workers.h"
 #include "app/bench/bench_workspace.h"
 #include "app/car/car_workspace.h"
 #include "app/document/open_files.h"
@@ -307,11 +308,13 @@ TEST_F(ExplainTest, TheDarkIsTheSameHoweverOneCameToIt) {
     settle();
     window_->setShade(Shade::dark);
     settle();
+    ASSERT_TRUE(waitElsewhere(20000));
     const QImage changed = window_->grab().toImage();
     restart();
     window_->resize(1280, 800);
     window_->showWorkspace(job);
     settle();
+    ASSERT_TRUE(waitElsewhere(20000));
     const QImage made = window_->grab().toImage();
     ASSERT_EQ(changed.size(), made.size());
     int apart = 0;

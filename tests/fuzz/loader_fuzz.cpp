@@ -37,12 +37,17 @@ const Car& known() {
   return *car;
 }
 
+/// Working a car out costs ten times what reading it does: done with a quarter of those that are accepted.
+bool works_out(const std::string& text) {
+  return text.size() % 4 == 0;
+}
+
 void read_one(Kind kind, const std::string& text) {
   switch (kind) {
     case Kind::car:
       if (const auto car = read_car(text, "fuzz.kite-car.json")) {
         const Setup kit = kit_setup(*car);
-        must(evaluate(*car, kit, {}, 3).has_value());
+        if (works_out(text)) must(evaluate(*car, kit, {}, 3).has_value());
         must(read_setup(write_setup(kit, *car, {}), "again", *car).has_value());
       } else {
         must(!car.error().empty());
@@ -51,16 +56,16 @@ void read_one(Kind kind, const std::string& text) {
     case Kind::setup:
       if (const auto file = read_setup(text, "fuzz.kite-setup.json", known())) {
         must(read_setup(write_setup(file->setup, known(), file->source), "again", known()).has_value());
-        (void)evaluate(known(), file->setup, {}, 3);
+        if (works_out(text)) (void)evaluate(known(), file->setup, {}, 3);
       }
       return;
     case Kind::bench:
       if (auto run = read_run(text, "fuzz.kite-bench.json", known())) {
         must(read_run(write_run(*run, known()), "again", known()).has_value());
-        // A verdict solves the car: three of them are enough of each run.
-        int judged = 0;
-        for (const BenchStep& step : steps_of(known(), *run))
-          if (step.gauge && judged++ < 3) (void)judge(known(), *run, step);
+        // A verdict solves the car: one of each run, another with each length of text.
+        const std::vector<BenchStep> steps = steps_of(known(), *run);
+        const BenchStep& step = steps[text.size() % steps.size()];
+        if (step.gauge) (void)judge(known(), *run, step);
       }
       (void)pulls_of_run(text, "fuzz");
       return;
@@ -98,7 +103,7 @@ void read_one(Kind kind, const std::string& text) {
         std::rotate(form->fields.begin(),
                     form->fields.begin() + static_cast<std::ptrdiff_t>(text.size() % (form->fields.size() + 1)),
                     form->fields.end());
-        if (form->fields.size() > 6) form->fields.resize(6);
+        if (form->fields.size() > 3) form->fields.resize(3);
         static const std::vector<SheetPlace> places = sheet_places(known());
         const auto matches = propose_matches(*form, places, known());
         must(read_matches(write_matches(*form, matches), "again", *form).has_value());
