@@ -99,6 +99,14 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   QStringList titles;
   for (const Workspace* w : workspaces_) titles << w->title();
   top_ = new TopLine(titles, undo_, page);
+  connect(top_, &TopLine::undoWanted, this, [this] {
+    keepTyped();
+    undo_.undo();
+  });
+  connect(top_, &TopLine::redoWanted, this, [this] {
+    keepTyped();
+    undo_.redo();
+  });
   connect(&top_->workspaces(), &Segmented::chosen, this, [this](int i) { showWorkspace(static_cast<Job>(i)); });
   connect(&top_->cars(), &QMenu::aboutToShow, this, &MainWindow::fillCars);
   connect(&top_->setups(), &QMenu::aboutToShow, this, &MainWindow::fillSetups);
@@ -820,7 +828,12 @@ void MainWindow::offerRecovery() {
                  {tr("Discard it"), [copy] { Autosave::discard(copy); }}});
 }
 
+void MainWindow::keepTyped() {
+  for (Workspace* w : workspaces_) w->keepTyped();
+}
+
 void MainWindow::closeEvent(QCloseEvent* event) {
+  keepTyped();
   if (!maySpoil()) {
     event->ignore();
     return;

@@ -57,6 +57,8 @@ class MainWindow : public QMainWindow {
   /// The workspaces in the order of the job.
   enum class Job { car, bench, plan, track };
   void showWorkspace(Job job);
+  /// Keeps what a hand is typing, in every workspace.
+  void keepTyped();
   [[nodiscard]] FaultPanel& faultPanel() { return *faults_; }
   [[nodiscard]] Banner& banner() { return *banner_; }
 

@@ -17,7 +17,7 @@ constexpr int widestName = 168;  ///< px; a longer name is read in full in its m
 
 }  // namespace
 
-TopLine::TopLine(const QStringList& workspaces, QUndoGroup& undo, QWidget* parent) : QWidget(parent) {
+TopLine::TopLine(const QStringList& workspaces, const QUndoGroup& undo, QWidget* parent) : QWidget(parent) {
   setObjectName(QStringLiteral("topLine"));
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(4, 1, 8, 1);
@@ -59,8 +59,8 @@ TopLine::TopLine(const QStringList& workspaces, QUndoGroup& undo, QWidget* paren
   };
   QToolButton* back = onStack(QStringLiteral("undo"), tr("Undo"), tr("Undo (Ctrl+Z)"));
   QToolButton* again = onStack(QStringLiteral("redo"), tr("Redo"), tr("Redo (Ctrl+Shift+Z)"));
-  connect(back, &QToolButton::clicked, &undo, &QUndoGroup::undo);
-  connect(again, &QToolButton::clicked, &undo, &QUndoGroup::redo);
+  connect(back, &QToolButton::clicked, this, &TopLine::undoWanted);
+  connect(again, &QToolButton::clicked, this, &TopLine::redoWanted);
   connect(&undo, &QUndoGroup::canUndoChanged, back, &QWidget::setEnabled);
   connect(&undo, &QUndoGroup::canRedoChanged, again, &QWidget::setEnabled);
   check_ = quiet(QStringLiteral("top.check"), tr("Check"));

@@ -15,7 +15,8 @@ class Segmented;
 class TopLine : public QWidget {
   Q_OBJECT
  public:
-  TopLine(const QStringList& workspaces, QUndoGroup& undo, QWidget* parent);
+  /// `undo`: what can be undone and redone.
+  TopLine(const QStringList& workspaces, const QUndoGroup& undo, QWidget* parent);
 
   [[nodiscard]] QMenuBar& menus() { return *menus_; }
   [[nodiscard]] Segmented& workspaces() { return *workspaces_; }
@@ -28,6 +29,8 @@ class TopLine : public QWidget {
 
  Q_SIGNALS:
   void checkWanted();
+  void undoWanted();
+  void redoWanted();
 
  private:
   QMenuBar* menus_;

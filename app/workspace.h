@@ -31,6 +31,8 @@ class Workspace : public QWidget {
   [[nodiscard]] virtual QString figuresAsText() const = 0;
   /// What Undo takes back while this workspace is shown.
   [[nodiscard]] virtual QUndoStack& undoStack() = 0;
+  /// Keeps what a hand is typing where that waits until it rests.
+  virtual void keepTyped() {}
 
  Q_SIGNALS:
   void told(const QString& news);

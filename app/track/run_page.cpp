@@ -1,5 +1,6 @@
 #include "app/track/run_page.h"
 
+#include <algorithm>
 #include <array>
 
 #include <QComboBox>
@@ -13,6 +14,8 @@
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QTextCursor>
+#include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 
@@ -50,6 +53,17 @@ void put(QLineEdit* e, const std::string& text) {
   if (e->hasFocus() && e->text() == QString::fromStdString(text)) return;
   e->setText(QString::fromStdString(text));
   if (!e->hasFocus()) e->setCursorPosition(0);  // what is longer than the field is read from its beginning
+}
+
+/// Notes as they are to be when `mine` were written over `before`, where `now` stand there meanwhile: nobody's line is
+/// lost.
+QString together(const QString& before, const QString& mine, const QString& now) {
+  if (now == before) return mine;
+  QStringList lines = now.split(QLatin1Char('\n'));
+  const QStringList known = before.split(QLatin1Char('\n'));
+  for (const QString& line : mine.split(QLatin1Char('\n')))
+    if (!line.isEmpty() && !lines.contains(line) && !known.contains(line)) lines << line;
+  return lines.join(QLatin1Char('\n'));
 }
 
 }  // namespace
@@ -183,9 +197,17 @@ RunPage::RunPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_(m
   for (QComboBox* b : {surface_, grip_, bumps_}) connect(b, &QComboBox::activated, this, &RunPage::keepDay);
   for (QLineEdit* e : {started_, tyres_, tyreRuns_, additive_, battery_, length_, broke_, markedBy_})
     connect(e, &QLineEdit::editingFinished, this, &RunPage::keepRun);
+  rest_ = new QTimer(this);
+  rest_->setSingleShot(true);
+  rest_->setInterval(700);
+  connect(rest_, &QTimer::timeout, this, &RunPage::keepNotes);
   connect(notes_, &QPlainTextEdit::textChanged, this, [this] {
-    if (!filling_) keepRun();
+    if (filling_ || !model_.run()) return;
+    if (!typing_) typing_ = {model_.run()->run.id, QString::fromStdString(model_.run()->run.notes)};
+    rest_->start();
   });
+  notes_->installEventFilter(this);
+  connect(&model_, &TrackModel::typedWanted, this, &RunPage::keepNotes);
   connect(verdict_, &Segmented::chosen, this, &RunPage::keepRun);
   connect(take_, &QPushButton::clicked, this, [this] { model_.takeSetup(); });
   connect(plan_, &QPushButton::clicked, this, [this] {
@@ -240,8 +262,16 @@ void RunPage::refresh() {
   length_->setText(shown(r.length_s));
   put(broke_, r.broke);
   put(markedBy_, r.marked_by);
-  if (notes_->toPlainText() != QString::fromStdString(r.notes)) notes_->setPlainText(QString::fromStdString(r.notes));
-  const QStringList noted = QString::fromStdString(r.notes).split(QLatin1Char('\n'));
+  if (typing_ && typing_->run != r.id) typing_.reset();
+  const QString notes = notesNow();
+  if (notes_->toPlainText() != notes) {
+    const int place = notes_->textCursor().position();
+    notes_->setPlainText(notes);
+    QTextCursor cursor = notes_->textCursor();
+    cursor.setPosition(std::min(place, static_cast<int>(notes.size())));
+    notes_->setTextCursor(cursor);
+  }
+  const QStringList noted = notes.split(QLatin1Char('\n'));
   for (QToolButton* b : habits_) b->setChecked(noted.contains(b->text()));
   verdict_->setCurrent(static_cast<int>(r.verdict));
   const Document& doc = model_.document();
@@ -313,7 +343,37 @@ void RunPage::keepDay() {
   model_.putDay(*day, tr("Day"));
 }
 
+bool RunPage::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == notes_ && event->type() == QEvent::FocusOut) keepNotes();
+  return QWidget::eventFilter(watched, event);
+}
+
+QString RunPage::notesNow() const {
+  const QString kept = model_.run() ? QString::fromStdString(model_.run()->run.notes) : QString();
+  return typing_ ? together(typing_->over, notes_->toPlainText(), kept) : kept;
+}
+
+void RunPage::keepNotes() {
+  if (!typing_) return;
+  rest_->stop();
+  // Refused because another has written there meanwhile: the log is read again by then, and both can stay.
+  bool again = false;
+  for (int tries = 0; tries < 2 && typing_; ++tries) {
+    if (!model_.run() || model_.run()->run.id != typing_->run) return typing_.reset();
+    RunRecord next = *model_.run();
+    next.run.notes = notesNow().toStdString();
+    again = tries > 0;
+    constexpr int typing = 101;  // what is typed in a row is undone as one
+    model_.putRun(next, tr("Run"), notes_->hasFocus() ? typing : 0);
+    if (model_.run() && model_.run()->run.notes == next.run.notes) typing_.reset();
+  }
+  if (typing_) return;  // it could not be written, which was told; it stays in the field and is tried again
+  if (again) Q_EMIT model_.told(tr("Another window has written notes of this run, too: yours stand below them."));
+  refresh();
+}
+
 void RunPage::touchHabit(const QString& words, bool on) {
+  keepNotes();
   if (!model_.run()) return;
   RunRecord next = *model_.run();
   QStringList lines = QString::fromStdString(next.run.notes).split(QLatin1Char('\n'));
@@ -325,7 +385,9 @@ void RunPage::touchHabit(const QString& words, bool on) {
 }
 
 void RunPage::keepRun() {
-  if (filling_ || !model_.run()) return;
+  if (filling_) return;
+  keepNotes();
+  if (!model_.run()) return;
   RunRecord next = *model_.run();
   Run& r = next.run;
   const std::array<std::pair<QLineEdit*, const char*>, 8> typed{{{started_, "started"},
@@ -337,10 +399,8 @@ void RunPage::keepRun() {
                                                                  {broke_, "broke"},
                                                                  {markedBy_, "marked_by"}}};
   for (const auto& [edit, column] : typed) take(*edit, run_field(column), r);
-  r.notes = notes_->toPlainText().toStdString();
   r.verdict = static_cast<Verdict>(verdict_->current());
-  constexpr int typing = 101;  // letters typed in a row are undone as one
-  model_.putRun(next, tr("Run"), notes_->hasFocus() ? typing : 0);
+  model_.putRun(next, tr("Run"));
 }
 
 }  // namespace lowkite::app

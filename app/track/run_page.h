@@ -1,6 +1,7 @@
 // The day and the run in hand: conditions, tyres, battery, what broke, what was changed since the run before.
 #pragma once
 
+#include <optional>
 #include <vector>
 
 #include <QWidget>
@@ -14,6 +15,7 @@ class QLabel;
 class QLineEdit;
 class QPlainTextEdit;
 class QPushButton;
+class QTimer;
 class QToolButton;
 
 namespace lowkite::app {
@@ -28,10 +30,18 @@ class RunPage : public QWidget {
  Q_SIGNALS:
   void openInPlan(const Setup& setup);
 
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
  private:
   void refresh();
   void keepDay();
   void keepRun();
+  /// Writes the notes that were typed and are not in the log yet; what they stood beside meanwhile stays.
+  /// What cannot be written stays in the field.
+  void keepNotes();
+  /// The notes of the run in hand: what the log has, and what was typed and is not there yet.
+  [[nodiscard]] QString notesNow() const;
   /// Puts a habit's words into the notes, or takes them out.
   void touchHabit(const QString& words, bool on);
   /// What was typed, into the record; what cannot be is told, and the field shows again what was there.
@@ -66,6 +76,13 @@ class RunPage : public QWidget {
   QPushButton* take_;
   QPushButton* plan_;
   QPushButton* attach_;
+  /// Notes are written when the hand rests: a write at each letter would have the hand wait for the disk.
+  struct Typing {
+    std::int64_t run = 0;
+    QString over;  ///< what stood there before
+  };
+  std::optional<Typing> typing_;
+  QTimer* rest_;
   bool filling_ = false;
 };
 

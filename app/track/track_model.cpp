@@ -159,6 +159,7 @@ std::optional<RunRecord> TrackModel::runBefore() const {
 
 void TrackModel::chooseDay(std::int64_t id) {
   if (!store_ || id == day_) return;
+  keepTyped();
   day_ = id;
   run_.reset();
   runs_.clear();
@@ -170,6 +171,7 @@ void TrackModel::chooseDay(std::int64_t id) {
 
 void TrackModel::chooseRun(std::int64_t id) {
   if (run_ && run_->run.id == id) return;
+  keepTyped();
   run_ = fetch(id);
   Q_EMIT chosen();
 }
@@ -234,6 +236,7 @@ QString TrackModel::carName(const std::string& id) const {
 
 void TrackModel::addDay(const QString& date) {
   if (!open()) return;
+  keepTyped();
   Day fresh = day().value_or(Day{});
   fresh.id = 0;
   fresh.date = date.toStdString();
@@ -257,6 +260,7 @@ void TrackModel::putDay(const Day& next, const QString& what) {
 
 void TrackModel::removeDay() {
   if (!day() || !store_) return;
+  keepTyped();
   if (store_->changed_elsewhere()) {
     refresh();
     Q_EMIT told(
@@ -274,6 +278,7 @@ void TrackModel::removeDay() {
 
 void TrackModel::addRun(const QString& started) {
   if (!open()) return;
+  keepTyped();
   if (!day()) addDay(QDate::currentDate().toString(Qt::ISODate));
   const auto today = day();
   if (!today) return;
@@ -306,6 +311,7 @@ void TrackModel::putRun(const RunRecord& next, const QString& what, int merge) {
 }
 
 void TrackModel::removeRun() {
+  keepTyped();
   if (!run_) return;
   LogChange change;
   change.runs.push_back({run_, std::nullopt});
@@ -313,6 +319,7 @@ void TrackModel::removeRun() {
 }
 
 void TrackModel::takeSetup() {
+  keepTyped();
   if (!run_ || !document_.hasCar()) return;
   RunRecord next = *run_;
   next.run.car_id = document_.car().id;
@@ -430,6 +437,7 @@ const ScoreBook& TrackModel::score() {
 
 bool TrackModel::exportTo(const QString& path, Export what) {
   if (!open()) return false;
+  keepTyped();
   if (what == Export::copy) {
     const auto done = store_->back_up(path.toStdString());
     Q_EMIT told(done ? tr("Backed up: %1").arg(path) : QString::fromStdString(done.error().line()));
@@ -446,6 +454,7 @@ bool TrackModel::exportTo(const QString& path, Export what) {
 
 bool TrackModel::importFrom(const QString& path) {
   if (!open() || !mayWrite()) return false;
+  keepTyped();
   const auto text = read_file(path.toStdString(), largestLog);
   if (!text) {
     Q_EMIT told(QString::fromStdString(text.error().line()));

@@ -27,6 +27,8 @@ class TrackModel : public QObject {
 
   [[nodiscard]] Document& document() { return document_; }
   [[nodiscard]] QUndoStack& undoStack() { return undo_; }
+  /// Has the pages put into the log what is typed there: before another run is in hand, an undo, an export.
+  void keepTyped() { Q_EMIT typedWanted(); }
   /// Reads the log again when another window has written to it.
   void lookAgain();
   /// Opens the log, or says why it cannot; true when it is open.
@@ -93,6 +95,7 @@ class TrackModel : public QObject {
  Q_SIGNALS:
   void daysChanged();
   void runsChanged();  ///< the list of the day in hand
+  void typedWanted();  ///< what is typed and not in the log yet is to be put there now
   void chosen();       ///< another day or run is in hand, or the one in hand was edited
   void rulesChanged();
   void told(const QString& news);

@@ -32,6 +32,7 @@ class TrackWorkspace : public Workspace {
   void fillViewMenu(QMenu& menu) override;
   [[nodiscard]] QString figuresAsText() const override;
   [[nodiscard]] QUndoStack& undoStack() override { return model_.undoStack(); }
+  void keepTyped() override { model_.keepTyped(); }
 
   [[nodiscard]] TrackModel& model() { return model_; }
   enum class Page { run, feel, laps, runs, advice, ahead, learn };

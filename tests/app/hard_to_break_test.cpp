@@ -9,6 +9,7 @@
 #include <QDoubleSpinBox>
 #include <QFile>
 #include <QMenu>
+#include <QPlainTextEdit>
 #include <QPrinter>
 #include <QProcess>
 #include <QRandomGenerator>
@@ -382,6 +383,47 @@ TEST_F(HardToBreak, WhatAnotherWindowDoesToAnotherRunLeavesTheUndoOfThisOne) {
   first.undoStack().redo();
   EXPECT_EQ(first.fetch(mine)->run.notes, "mine");
   EXPECT_EQ(first.runs().back().run.started, "23:10") << "and theirs is there";
+}
+
+// Notes that are being typed are nobody's yet: what another window writes meanwhile stands, and so do they.
+TEST_F(HardToBreak, NotesTypedInTwoWindowsAreBothKept) {
+  const auto other = secondAtTheLog();
+  TrackModel& first = window_->track().model();
+  TrackModel& second = other->track().model();
+  auto* notes = find<QPlainTextEdit>(QStringLiteral("run.notes"));
+  const auto elsewhere = [&](const std::string& text) {
+    second.lookAgain();
+    RunRecord r = *second.run();
+    r.run.notes = text;
+    second.putRun(r, QStringLiteral("notes"));
+  };
+  notes->setPlainText(QStringLiteral("mine"));
+  elsewhere("theirs");
+  window_->keepTyped();
+  EXPECT_EQ(first.fetch(first.run()->run.id)->run.notes, "theirs\nmine");
+  EXPECT_EQ(notes->toPlainText(), QStringLiteral("theirs\nmine"));
+  EXPECT_TRUE(said().contains(QStringLiteral("yours stand below them"))) << said().toStdString();
+  // The same where the log was read again before the hand rested.
+  notes->moveCursor(QTextCursor::End);
+  notes->insertPlainText(QStringLiteral("\nmore of mine"));
+  elsewhere("theirs\nmine\nmore of theirs");
+  first.lookAgain();
+  EXPECT_EQ(notes->toPlainText(), QStringLiteral("theirs\nmine\nmore of theirs\nmore of mine"));
+  window_->keepTyped();
+  EXPECT_EQ(first.fetch(first.run()->run.id)->run.notes, "theirs\nmine\nmore of theirs\nmore of mine");
+  // Without room on the disk they stay in the field, and are written when there is.
+  const std::string was = first.run()->run.notes;
+  notes->setPlainText(QStringLiteral("again"));
+  {
+    const FullDisk full;
+    window_->banner().clear();
+    window_->keepTyped();
+    EXPECT_FALSE(said().isEmpty());
+    EXPECT_EQ(first.fetch(first.run()->run.id)->run.notes, was);
+    EXPECT_EQ(notes->toPlainText(), QStringLiteral("again"));
+  }
+  window_->keepTyped();
+  EXPECT_EQ(first.fetch(first.run()->run.id)->run.notes, "again");
 }
 
 TEST_F(HardToBreak, AnUndoForWhichTheDiskHasNoRoomCanBeDoneLater) {

@@ -466,6 +466,7 @@ void RandomWalk::step() {
 }
 
 std::string RandomWalk::undoneAndRedone() {
+  window_.keepTyped();
   std::string wrong;
   const auto there_and_back = [&](QUndoStack& stack, const char* name, const auto& state) {
     const int at = stack.index();

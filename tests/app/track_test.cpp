@@ -579,6 +579,45 @@ TEST_F(TrackTest, TheLogIsReadForOneCarOrAll) {
   EXPECT_EQ(days->count(), all);
 }
 
+// Letters are not written one by one: the log has them when the hand rests, goes elsewhere or undoes.
+TEST_F(TrackTest, NotesAreWrittenWhenTheHandRests) {
+  click(QStringLiteral("track.newRun"));
+  page(TrackWorkspace::Page::run);
+  auto* notes = find<QPlainTextEdit>(QStringLiteral("run.notes"));
+  const auto inLog = [&] { return track().fetch(track().run()->run.id)->run.notes; };
+  const int edits = track().undoStack().count();
+  notes->setFocus();
+  QTest::keyClicks(notes, QStringLiteral("loose on power"));
+  EXPECT_EQ(track().undoStack().count(), edits);
+  EXPECT_EQ(inLog(), "");
+  ASSERT_TRUE(QTest::qWaitFor([&] { return inLog() == "loose on power"; }, 5000));
+  EXPECT_EQ(track().undoStack().count(), edits + 1);
+  EXPECT_TRUE(notes->hasFocus());
+  EXPECT_EQ(notes->textCursor().position(), 14) << "the hand may go on";
+  QTest::keyClicks(notes, QStringLiteral(", better late"));
+  find<QLineEdit>(QStringLiteral("run.tyres"))->setFocus();
+  EXPECT_EQ(inLog(), "loose on power, better late") << "at once when the hand goes elsewhere";
+  // Another run, an undo and the window's end do not wait for the hand to rest.
+  const std::int64_t first = track().run()->run.id;
+  notes->setFocus();
+  QTest::keyClicks(notes, QStringLiteral("!"));
+  track().addRun(QStringLiteral("11:11"));
+  settle();
+  EXPECT_EQ(track().fetch(first)->run.notes, "loose on power, better late!");
+  EXPECT_EQ(notes->toPlainText(), QString());
+  QTest::keyClicks(notes, QStringLiteral("second"));
+  click(QStringLiteral("undo"));
+  EXPECT_EQ(inLog(), "");
+  EXPECT_EQ(notes->toPlainText(), QString());
+  click(QStringLiteral("redo"));
+  EXPECT_EQ(notes->toPlainText(), QStringLiteral("second"));
+  notes->setFocus();
+  notes->moveCursor(QTextCursor::End);
+  QTest::keyClicks(notes, QStringLiteral(" one"));
+  window_->close();
+  EXPECT_EQ(inLog(), "second one");
+}
+
 // One touch writes a habit into the notes, another takes it out; both are undone.
 TEST_F(TrackTest, AHabitIsNotedWithOneTouch) {
   click(QStringLiteral("track.newRun"));
