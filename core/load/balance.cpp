@@ -34,6 +34,7 @@ constexpr int most_let_go_steps = 150;
 constexpr double tipped_over = 40.0;  ///< in the unit of roll: half a radian
 constexpr int most_share_rounds = 40;
 constexpr double same_share = 1e-12;   ///< of the lateral force that an axle takes
+constexpr double light_share = 0.03;   ///< of all load, on a wheel that is about to leave the ground
 constexpr double lifted_n = 0.02;      ///< less than a scale could show
 constexpr double good_progress = 0.2;  ///< of what was off, after a step with slopes that still serve
 /// Of the load that more acceleration takes off the inner wheels of a car that would stand as it does: the body's own
@@ -67,9 +68,11 @@ Acceleration between(const Acceleration& from, const Acceleration& to, double sh
           from.longitudinal_g + share * (to.longitudinal_g - from.longitudinal_g)};
 }
 
-bool on_four_wheels(const Balance& b) {
-  return std::none_of(both_ends.begin(), both_ends.end(),
-                      [&](End e) { return b.wheel[at(e)][0].lifted || b.wheel[at(e)][1].lifted; });
+/// No wheel is in the air, or so light that the car may also stand with it there.
+bool firmly_on_four_wheels(const Balance& b) {
+  const double light = light_share * b.total_n();
+  return std::all_of(both_ends.begin(), both_ends.end(),
+                     [&](End e) { return b.wheel[at(e)][0].load_n > light && b.wheel[at(e)][1].load_n > light; });
 }
 
 }  // namespace
@@ -586,12 +589,12 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
     s.servo_rad = servo_rad;
     return s;
   };
-  if (near && !near->by_a_jump && on_four_wheels(*near)) {
+  if (near && !near->by_a_jump && firmly_on_four_wheels(*near)) {
     Stand stand = from(near->attitude);
     if (near->slope) stand.slope = *near->slope;
     stand.usable = near->slope.has_value();
-    // With a wheel in the air, or after a jump, there may be two stands: only the one reached from rest is told.
-    if (lay_on(stand, *inputs, near->under, a) == 1.0 && !stand.jumped && on_four_wheels(stand.forces->balance))
+    // With a wheel next to the air, or after a jump, there may be two stands: only the one reached from rest is told.
+    if (lay_on(stand, *inputs, near->under, a) == 1.0 && !stand.jumped && firmly_on_four_wheels(stand.forces->balance))
       return read_stand(std::move(stand), a);
   }
   Stand stand = from(static_attitude(*model_));

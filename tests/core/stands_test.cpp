@@ -45,11 +45,8 @@ TEST(StandsUnderAcceleration, OfBothBuggiesAreThoseOfAnIndependentModel) {
 }
 
 /// A grid of accelerations for one car and setup: steps of a fifth reach the same stands, neighbours in either order
-/// reach them, the sums of loads and moments are those of the textbook. `two`: counts where a neighbour leads to
-/// another stand than rest does, of a car that has two (links so far out that it jacks over); nullptr: there must be
-/// none.
-void expect_one_stand_each(const Car& car, const test::CarSetup& setup, const std::vector<Acceleration>& grid,
-                           int* two = nullptr) {
+/// reach them, the sums of loads and moments are those of the textbook.
+void expect_one_stand_each(const Car& car, const test::CarSetup& setup, const std::vector<Acceleration>& grid) {
   const auto model = build_model(car, setup);
   if (!model) return;
   const auto l = LoadedCar::of(*model);
@@ -69,13 +66,7 @@ void expect_one_stand_each(const Car& car, const test::CarSetup& setup, const st
     ASSERT_EQ(alone.has_value(), after_it.has_value()) << where;
     if (!alone) continue;
     EXPECT_LT(apart(*alone, *slowly), same_n) << where;
-    for (const auto* other : {&forth[i], &after_it}) {
-      const bool same = apart(*alone, **other) < same_n;
-      if (!same && two)
-        ++*two;
-      else
-        EXPECT_TRUE(same) << where << ": " << apart(*alone, **other) << " N apart";
-    }
+    for (const auto* other : {&forth[i], &after_it}) EXPECT_LT(apart(*alone, **other), same_n) << where;
     // Weight, and the moments about the line where the ground is met (any textbook of statics).
     const double weight = model->mass.kg * gravity_m_s2;
     EXPECT_NEAR(alone->total_n() + alone->plate_n, weight, 1e-4) << where;
@@ -120,12 +111,8 @@ TEST(StandsUnderAcceleration, AreOneEachOverAGrid) {
 TEST(StandsUnderAcceleration, AreOneEachWithRandomParts) {
   std::mt19937 random(15);
   const int each = test::share_of(8);
-  int two = 0;
   for (const Car& car : test::every_shipped_car())
-    for (int i = 0; i < each; ++i)
-      expect_one_stand_each(car, test::random_setup(car, random), grid_of(5, 4, 1.4, 0.7), &two);
-  // Of some 1,900: one buggy with its camber links five turns in stands in two ways at the same cornering.
-  EXPECT_LE(two, 4);
+    for (int i = 0; i < each; ++i) expect_one_stand_each(car, test::random_setup(car, random), grid_of(5, 4, 1.4, 0.7));
 }
 
 // A row is a short cut to what is found from rest. It ends where the car does, wherever that lies between its steps.
