@@ -35,9 +35,10 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
     {"rise", "jacking, rise", G::springs, U::mm, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.balance.rise_mm; }},
     {"roll_frequency", "roll frequency", G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value { return s.roll_motion ? Value(s.roll_motion->hz) : std::nullopt; }},
-    {"roll_damping_ratio", "of critical in roll", G::springs, U::percent, W::plain, 0, per_car, N::wheel, here, of_roll_motion, no_lesson,
+    // One decimal: 5 % on a hole's diameter is 20 % of damping.
+    {"roll_damping_ratio", "times critical in roll", G::springs, U::count, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
-       return s.roll_motion && s.roll_motion->damping_ratio ? Value(100.0 * *s.roll_motion->damping_ratio) : std::nullopt;
+       return s.roll_motion ? s.roll_motion->damping_ratio : std::nullopt;
      }},
     {"roll_axis_slope", "roll axis, rear up", G::springs, U::mm, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
@@ -92,11 +93,8 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
        const auto& c = s.rates[at(e)].roll_damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"damping_ratio", "of critical, in heave", G::springs, U::percent, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
-     [](const LoadSource& s, End e, Side) -> Value {
-       const auto& z = s.rates[at(e)].damping_ratio;
-       return z ? Value(100.0 * *z) : std::nullopt;
-     }},
+    {"damping_ratio", "times critical, in heave", G::springs, U::count, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
+     [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].damping_ratio; }},
     {"sag", "sag", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
 });
 

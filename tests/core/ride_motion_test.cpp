@@ -84,6 +84,29 @@ TEST_F(MotionTest, WithoutOilItSwingsAtItsRideFrequency) {
   EXPECT_LT(hz, 1.03 * std::max(front, rear) + 0.05);
 }
 
+TEST_F(MotionTest, ASwingDiesAwayAsItsDampingSays) {
+  // Any vibration text: the logarithm of two tops in a row is 2 pi zeta / sqrt(1 - zeta^2). In thin oil, so that there
+  // are tops to see; on all but rigid tyres, whose give would be another spring.
+  for (Axle& a : car_.axles) a.kit_size[static_cast<std::size_t>(Size::oil_cst)] *= 0.08;
+  use_setup(kit_setup(car_));
+  const double zeta = 0.5 * (*loaded_->rates(End::front).damping_ratio + *loaded_->rates(End::rear).damping_ratio);
+  const Motion m = over({.event = RoadEvent::bump,
+                         .seconds = 2.0,
+                         .speed_m_s = 20.0,
+                         .height_mm = 1.0,
+                         .length_mm = 400.0,
+                         .tyre_n_per_mm = 100.0,
+                         .tyre_n_s_per_mm = 0.0});
+  std::vector<double> tops;
+  for (std::size_t i = 100; i + 1 < m.samples.size(); ++i) {
+    const double here = m.samples[i].heave_mm;
+    if (here > m.samples[i - 1].heave_mm && here >= m.samples[i + 1].heave_mm && here > 1e-3) tops.push_back(here);
+  }
+  ASSERT_GE(tops.size(), 3u);
+  const double expected = 2.0 * std::numbers::pi * zeta / std::sqrt(1.0 - zeta * zeta);
+  for (std::size_t i = 1; i < 3; ++i) EXPECT_NEAR(std::log(tops[i - 1] / tops[i]) / expected, 1.0, 0.1) << i;
+}
+
 TEST_F(MotionTest, WithOilItComesToRestAndMoreOilSooner) {
   const RoadCase road{.event = RoadEvent::bump, .seconds = 1.5, .height_mm = 2.0};
   const Motion m = over(road);

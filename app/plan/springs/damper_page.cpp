@@ -193,12 +193,12 @@ void DamperPage::tellShocks() {
       scaled(y.damping_n_s_per_mm, 1000.0, 1));
   add(tr("slow in roll, at the wheel, N s/m"), scaled(x.roll_damping_n_s_per_mm, 1000.0, 1),
       scaled(y.roll_damping_n_s_per_mm, 1000.0, 1));
-  add(tr("in heave, % of critical"), scaled(x.damping_ratio, 100.0, 0), scaled(y.damping_ratio, 100.0, 0));
+  add(tr("in heave, times critical"), scaled(x.damping_ratio, 1.0, 1), scaled(y.damping_ratio, 1.0, 1));
   const auto rolls = [&](const SprungCar& c) {
     const auto m = c.car->roll_motion();
-    return m ? scaled(m->damping_ratio, 100.0, 0) : tr("none");
+    return m ? scaled(m->damping_ratio, 1.0, 1) : tr("none");
   };
-  add(tr("whole car in roll, % of critical"), rolls(was), rolls(is));
+  add(tr("whole car in roll, times critical"), rolls(was), rolls(is));
   add(tr("fast: force at 500 mm/s, N"), number(damper_force(before->piston, before->oil, 500.0), 1),
       number(damper_force(now->piston, now->oil, 500.0), 1));
   add(tr("packs up above, mm/s"), number(packing_speed(before->piston, before->oil), 0),
@@ -231,8 +231,8 @@ void DamperPage::tellThird() {
       scaled(axle_is.third_per_wheel, 1.0, 2));
   add(tr("its share of the damping in heave, %"), scaled(thirdShare(x, axle_was), 100.0, 0),
       scaled(thirdShare(y, axle_is), 100.0, 0));
-  add(tr("in heave, all together, % of critical"), scaled(axle_was.damping_ratio, 100.0, 0),
-      scaled(axle_is.damping_ratio, 100.0, 0));
+  add(tr("in heave, all together, times critical"), scaled(axle_was.damping_ratio, 1.0, 1),
+      scaled(axle_is.damping_ratio, 1.0, 1));
   add(tr("goes in from rest until its end, mm"), known(x.stroke_mm, 1.0, 1), known(y.stroke_mm, 1.0, 1));
   row(
       tr("fast: force at 500 mm/s, N"), [](const Filled& f) { return damper_force(f.piston, f.oil, 500.0); }, 1);
