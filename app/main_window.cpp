@@ -129,6 +129,12 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
   makeViewMenu();
   makeHelpMenu();
   showWorkspace(Job::plan);  // a first look is at what a change would do
+  Kept::tellFailures(this, [this](const QString& path) {
+    banner_->tell(
+        tr("Your choices (widths, bench kit, limits) cannot be kept: %1 cannot be written. They hold until the "
+           "program ends; each further choice tries again.")
+            .arg(path));
+  });
   if (!usual_.fault().isEmpty()) banner_->tell(usual_.fault());
   if (!tyres_.fault().isEmpty()) banner_->tell(tyres_.fault());
   if (!boxes_.fault().isEmpty()) banner_->tell(boxes_.fault());

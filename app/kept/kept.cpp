@@ -2,12 +2,14 @@
 
 #include <mutex>
 #include <optional>
+#include <utility>
 #include <vector>
 
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QFileInfo>
 #include <QHash>
+#include <QPointer>
 #include <QSettings>
 #include <QThreadPool>
 
@@ -60,6 +62,11 @@ class Store {
       writing_ = true;
     }
     writer_.start([this] { write(); });
+  }
+
+  void tellFailures(QObject* owner, std::function<void(const QString&)> tell) {
+    const std::lock_guard guard(mutex_);
+    listeners_.push_back({owner, std::move(tell)});
   }
 
   void settle() {
@@ -128,6 +135,8 @@ class Store {
       const bool written = file.status() == QSettings::NoError;
       Read is = read(file);
       const std::lock_guard guard(mutex_);
+      if (!written && !std::exchange(failed_, true)) tell(file.fileName());
+      failed_ = !written;
       if (!written) {
         // Tried again with the next change, or at the program's end.
         waiting_.insert(waiting_.begin(), now.begin(), now.end());
@@ -139,12 +148,30 @@ class Store {
     }
   }
 
+  void tell(const QString& path) {
+    if (!qApp) return;
+    QMetaObject::invokeMethod(
+        qApp,
+        [listeners = listeners_, path] {
+          for (const Listener& l : listeners)
+            if (l.owner) l.tell(path);
+        },
+        Qt::QueuedConnection);
+  }
+
+  struct Listener {
+    QPointer<QObject> owner;
+    std::function<void(const QString&)> tell;
+  };
+
   QThreadPool writer_;
   std::mutex mutex_;
   QHash<QString, QVariant> all_;
   std::vector<Change> waiting_;
   bool writing_ = false;  ///< a thread is at the file, or will be
   std::optional<Stamp> seen_;
+  std::vector<Listener> listeners_;
+  bool failed_ = false;  ///< at the last try
 };
 
 Store& store() {
@@ -173,6 +200,10 @@ void Kept::remove(const QString& key) {
 
 void Kept::clear() {
   store().change({});
+}
+
+void Kept::tellFailures(QObject* owner, std::function<void(const QString&)> tell) {
+  store().tellFailures(owner, std::move(tell));
 }
 
 void Kept::settle() {

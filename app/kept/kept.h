@@ -1,6 +1,9 @@
 // What the program keeps of its hand's choices between two starts: widths, folds, kits, limits.
 #pragma once
 
+#include <functional>
+
+#include <QObject>
 #include <QString>
 #include <QVariant>
 
@@ -16,6 +19,10 @@ class Kept {
   void setValue(const QString& key, const QVariant& value);
   void remove(const QString& key);
   void clear();
+
+  /// Has `tell` called in the window's thread, as long as `owner` is there, with the name of the settings file when it
+  /// cannot be written; once until it could be again.
+  static void tellFailures(QObject* owner, std::function<void(const QString& path)> tell);
 
   /// Waits until all that was put in so far is in the file, or could not be written. The program's end does so.
   static void settle();

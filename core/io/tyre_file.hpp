@@ -4,7 +4,10 @@
 
 #include <filesystem>
 #include <string>
+#include <string_view>
 #include <vector>
+
+#include <tl/expected.hpp>
 
 #include "core/handling/family.hpp"
 #include "core/io/fault.hpp"

@@ -1,4 +1,5 @@
 // What is kept between two starts: there at once, on disk soon, whatever the disk and other programs do.
+#include <QApplication>
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
@@ -64,14 +65,31 @@ TEST_F(KeptTest, WhatAnotherProgramWroteIsSeenAndNotWrittenOver) {
 }
 
 TEST_F(KeptTest, WhatCouldNotBeWrittenStaysAndIsTriedAgain) {
-  QFile::remove(path_);
-  ASSERT_TRUE(QDir().mkpath(path_));  // no file can be written there
-  Kept().setValue(key, 3);
+  QStringList told;
+  QObject listener;
+  Kept::tellFailures(&listener, [&](const QString& path) { told << path; });
+  const auto blocked = [&](bool is) {
+    QFile::remove(path_);
+    ASSERT_TRUE(is ? QDir().mkpath(path_) : QDir().rmdir(path_));  // no file can be written there
+  };
+  blocked(true);
+  for (int i = 0; i < 3; ++i) {
+    Kept().setValue(key, 3 + i);
+    Kept::settle();
+  }
+  EXPECT_EQ(Kept().value(key).toInt(), 5);
+  QApplication::processEvents();
+  EXPECT_EQ(told, QStringList{path_}) << "once, not at each try";
+  blocked(false);
   Kept::settle();
-  EXPECT_EQ(Kept().value(key).toInt(), 3);
-  ASSERT_TRUE(QDir().rmdir(path_));
+  EXPECT_TRUE(onDisk().contains("width=5\n")) << onDisk().constData();
+  blocked(true);
+  Kept().setValue(key, 6);
   Kept::settle();
-  EXPECT_TRUE(onDisk().contains("width=3\n")) << onDisk().constData();
+  QApplication::processEvents();
+  EXPECT_EQ(told.size(), 2) << "it could be written meanwhile";
+  blocked(false);
+  Kept::settle();
 }
 
 }  // namespace

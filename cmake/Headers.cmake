@@ -1,0 +1,31 @@
+# Every header must compile by itself, whatever a file that includes it has included before; where several files are
+# compiled as one, nothing else would show it. `cmake --build build/debug --target headers`.
+#   lowkite_check_headers(NAME LIBRARY...)   those of this folder; what they include beside our own
+function(lowkite_check_headers name)
+  if(NOT LOWKITE_CHECK_HEADERS)
+    return()
+  endif()
+  file(GLOB_RECURSE headers CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/*.hpp ${CMAKE_CURRENT_SOURCE_DIR}/*.h)
+  # What is compiled for one instruction set only is no header of its own.
+  list(FILTER headers EXCLUDE REGEX "/lanes/kernel")
+  set(checks "")
+  foreach(header IN LISTS headers)
+    file(RELATIVE_PATH path ${PROJECT_SOURCE_DIR} ${header})
+    string(MAKE_C_IDENTIFIER ${path} id)
+    set(check ${CMAKE_CURRENT_BINARY_DIR}/headers/${id}.cpp)
+    file(CONFIGURE OUTPUT ${check} CONTENT "#include \"${path}\"\n#include \"${path}\"\n" @ONLY)
+    list(APPEND checks ${check})
+  endforeach()
+  add_library(lowkite_${name}_headers OBJECT EXCLUDE_FROM_ALL ${checks})
+  target_link_libraries(lowkite_${name}_headers PRIVATE ${ARGN} lowkite_options)
+  target_include_directories(lowkite_${name}_headers PRIVATE ${PROJECT_SOURCE_DIR})
+  target_include_directories(lowkite_${name}_headers SYSTEM PRIVATE
+    ${EXPECTED_INCLUDE_DIR} ${XSIMD_INCLUDE_DIR} ${VALIJSON_INCLUDE_DIR})
+  target_compile_options(lowkite_${name}_headers PRIVATE -fsyntax-only -Werror)
+  target_compile_definitions(lowkite_${name}_headers PRIVATE QT_NO_KEYWORDS)
+  set_target_properties(lowkite_${name}_headers PROPERTIES AUTOMOC OFF UNITY_BUILD OFF)
+  if(NOT TARGET headers)
+    add_custom_target(headers)
+  endif()
+  add_dependencies(headers lowkite_${name}_headers)
+endfunction()
