@@ -56,16 +56,19 @@ TEST_F(MotionTest, OnALevelRoadNothingMoves) {
   EXPECT_FALSE(m.summary.plate_down_s);
 }
 
+/// A long low bump on all but rigid tyres without damping: after it the body swings freely on its springs.
+const RoadCase swell{.event = RoadEvent::bump,
+                     .seconds = 2.0,
+                     .speed_m_s = 20.0,
+                     .height_mm = 1.0,
+                     .length_mm = 400.0,
+                     .tyre_n_per_mm = 100.0,
+                     .tyre_n_s_per_mm = 0.0};
+
 TEST_F(MotionTest, WithoutOilItSwingsAtItsRideFrequency) {
   // Any vibration text: sqrt(k/m)/2 pi. Springs and tyres are in series here, so the tyre is made all but rigid.
   drain();
-  const Motion m = over({.event = RoadEvent::bump,
-                         .seconds = 2.0,
-                         .speed_m_s = 20.0,
-                         .height_mm = 1.0,
-                         .length_mm = 400.0,
-                         .tyre_n_per_mm = 100.0,
-                         .tyre_n_s_per_mm = 0.0});
+  const Motion m = over(swell);
   int crossings = 0;
   double first = 0.0, last = 0.0;
   for (std::size_t i = 200; i + 1 < m.samples.size(); ++i) {
@@ -90,13 +93,7 @@ TEST_F(MotionTest, ASwingDiesAwayAsItsDampingSays) {
   for (Axle& a : car_.axles) a.kit_size[static_cast<std::size_t>(Size::oil_cst)] *= 0.08;
   use_setup(kit_setup(car_));
   const double zeta = 0.5 * (*loaded_->rates(End::front).damping_ratio + *loaded_->rates(End::rear).damping_ratio);
-  const Motion m = over({.event = RoadEvent::bump,
-                         .seconds = 2.0,
-                         .speed_m_s = 20.0,
-                         .height_mm = 1.0,
-                         .length_mm = 400.0,
-                         .tyre_n_per_mm = 100.0,
-                         .tyre_n_s_per_mm = 0.0});
+  const Motion m = over(swell);
   std::vector<double> tops;
   for (std::size_t i = 100; i + 1 < m.samples.size(); ++i) {
     const double here = m.samples[i].heave_mm;
