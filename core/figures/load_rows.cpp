@@ -36,7 +36,7 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
     {"roll_frequency", "roll frequency", G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value { return s.roll_motion ? Value(s.roll_motion->hz) : std::nullopt; }},
     // One decimal: 5 % on a hole's diameter is 20 % of damping.
-    {"roll_damping_ratio", "times critical in roll", G::springs, U::count, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
+    {"roll_damping_ratio", "roll damping, times critical", G::springs, U::count, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        return s.roll_motion ? s.roll_motion->damping_ratio : std::nullopt;
      }},
@@ -93,7 +93,7 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
        const auto& c = s.rates[at(e)].roll_damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"damping_ratio", "times critical, in heave", G::springs, U::count, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"damping_ratio", "heave damping, times critical", G::springs, U::count, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].damping_ratio; }},
     {"sag", "sag", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
 });
