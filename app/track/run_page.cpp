@@ -367,9 +367,9 @@ void RunPage::keepNotes() {
     model_.putRun(next, tr("Run"), notes_->hasFocus() ? typing : 0);
     if (model_.run() && model_.run()->run.notes == next.run.notes) typing_.reset();
   }
-  if (typing_) return;  // it could not be written, which was told; it stays in the field and is tried again
-  if (again) Q_EMIT model_.told(tr("Another window has written notes of this run, too: yours stand below them."));
-  refresh();
+  // What could not be written, which was told, stays in the field and is tried again.
+  if (again && !typing_)
+    Q_EMIT model_.told(tr("Another window has written notes of this run, too: yours stand below them."));
 }
 
 void RunPage::touchHabit(const QString& words, bool on) {
