@@ -13,8 +13,11 @@
 #include "app/kept/kept.h"
 #include "app/main_window.h"
 #include "app/track/track_workspace.h"
+#include "app/words/spoken_window.h"
+#include "core/words/catalogue.hpp"
 
 int main(int argc, char** argv) {
+  using namespace lowkite;
   using namespace lowkite::app;
   // What only writes words or files needs no screen.
   for (int i = 1; i < argc; ++i) {
@@ -24,6 +27,9 @@ int main(int argc, char** argv) {
       qputenv("QT_QPA_PLATFORM", "offscreen");
   }
   QApplication app(argc, argv);
+  speak(catalogue(catalogue_folder(QApplication::applicationFilePath().toStdString())));
+  SpokenWindow spoken;
+  QApplication::installTranslator(&spoken);
   QApplication::setApplicationName(QStringLiteral("lowkite"));
   QApplication::setApplicationDisplayName(QStringLiteral("Low Kite"));
   QApplication::setApplicationVersion(QStringLiteral(LOWKITE_VERSION));

@@ -418,7 +418,7 @@ namespace {
 /// "3 setups, last used 12.10.2026": what helps to find a car again.
 QString carHint(const OwnCar& car) {
   QStringList hints;
-  if (car.setups > 0) hints << counted(car.setups, MainWindow::tr("%1 setup"), MainWindow::tr("%1 setups"));
+  if (car.setups > 0) hints << counted(car.setups, "%1 setup", "%1 setups");
   if (car.lastUsed.isValid())
     hints << MainWindow::tr("last used %1").arg(QLocale().toString(car.lastUsed.date(), QLocale::ShortFormat));
   return hints.isEmpty() ? QString() : QStringLiteral(" (%1)").arg(hints.join(MainWindow::tr(", ")));
@@ -577,7 +577,7 @@ void MainWindow::makeOwn(const QString& name) {
       left.push_back(written.error());
     }
   }
-  if (along > 0) told += tr(" %1 came along.").arg(counted(along, tr("%1 setup"), tr("%1 setups")));
+  if (along > 0) told += tr(" %1 came along.").arg(counted(along, "%1 setup", "%1 setups"));
   banner_->tell(told);
   if (!left.empty()) faults_->showLeftOut(left);
 }
@@ -691,7 +691,7 @@ void MainWindow::importTable() {
   QString told = tr("%1 was taken over as one change: Undo brings back what was.").arg(QFileInfo(path).fileName());
   if (!read->left_out.empty())
     told += tr(" %1 without a place on this car: kept under Also noted, in Setups.")
-                .arg(counted(static_cast<int>(read->left_out.size()), tr("%1 row"), tr("%1 rows")));
+                .arg(counted(static_cast<int>(read->left_out.size()), "%1 row", "%1 rows"));
   banner_->tell(told);
 }
 

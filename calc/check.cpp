@@ -6,6 +6,7 @@
 #include "calc/inputs.hpp"
 #include "core/io/json_document.hpp"
 #include "core/plan/car_check.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 
@@ -18,8 +19,7 @@ int check(const Inputs& inputs, Format format) {
   for (const Finding& f : findings) {
     const bool wrong = f.severity == Severity::wrong;
     if (wrong) status = wrong_input;
-    const std::string where =
-        f.side ? fmt::format("{} {}", name_of(f.end), name_of(*f.side)) : std::string(name_of(f.end));
+    const std::string where = f.side ? fmt::format("{} {}", word(f.end), word(*f.side)) : std::string(name_of(f.end));
     if (format == Format::json)
       all.push_back(
           {{"severity", wrong ? "wrong" : "doubtful"}, {"where", where}, {"what", f.what}, {"remedy", f.remedy}});
@@ -27,7 +27,7 @@ int check(const Inputs& inputs, Format format) {
       std::cout << fmt::format("{}: {}: {}; {}\n", wrong ? "wrong" : "doubtful", where, f.what, f.remedy);
   }
   if (format == Format::json) std::cout << Json{{"findings", all}}.dump(2) << "\n";
-  if (format != Format::json && findings.empty()) std::cout << "nothing speaks against it\n";
+  if (format != Format::json && findings.empty()) std::cout << say("nothing speaks against it\n");
   return status;
 }
 

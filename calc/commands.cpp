@@ -4,8 +4,6 @@
 #include <filesystem>
 #include <iostream>
 
-#include <fmt/format.h>
-
 #include "calc/inputs.hpp"
 #include "calc/rows.hpp"
 #include "core/io/atomic_file.hpp"
@@ -14,6 +12,7 @@
 #include "core/io/setup_file.hpp"
 #include "core/io/setup_table.hpp"
 #include "core/plan/comparison.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -35,16 +34,16 @@ Faults faults_in(const std::string& file, const std::vector<std::string>& all) {
     const auto setup = read_setup(*text, name, *car);
     if (!setup) return setup.error();
     const auto model = build_model(*car, setup->setup);
-    if (!model) return {{name, "values", model.error().message, "values with which the linkage closes"}};
+    if (!model) return {{name, "values", model.error().message, say("values with which the linkage closes")}};
     if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)
-      return {{name, "ride_height_mm", stands.error().message, "a ride height at which the car can stand"}};
+      return {{name, "ride_height_mm", stands.error().message, say("a ride height at which the car can stand")}};
     return {};
   }
   if (format == "lowkite-car") {
     const auto car = read_car(*text, name);
     return car ? Faults{} : car.error();
   }
-  return {{name, "format", "neither a car nor a setup", "\"lowkite-car\" or \"lowkite-setup\""}};
+  return {{name, "format", say("neither a car nor a setup"), say("\"lowkite-car\" or \"lowkite-setup\"")}};
 }
 
 }  // namespace
@@ -57,7 +56,7 @@ int validate(const std::vector<std::string>& files) {
       status = refuse(faults);
       continue;
     }
-    std::cout << file << ": ok\n";
+    std::cout << file << say(": ok\n");
   }
   return status;
 }
@@ -68,12 +67,11 @@ int corner(const CornerOptions& options) {
   for (const auto& [name, steps, text] :
        {std::tuple("--travel", travel, options.travel), std::tuple("--rack", rack, options.rack)})
     if (!steps) {
-      std::cerr << fmt::format("{}: found {}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n", name,
-                               text);
+      std::cerr << say("{}: found {}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n", name, text);
       return wrong_usage;
     }
   if (static_cast<double>(count_of(*travel)) * static_cast<double>(count_of(*rack)) > most_rows) {
-    std::cerr << fmt::format("--travel, --rack: more than {} rows; allowed: fewer or larger steps\n", most_rows);
+    std::cerr << say("--travel, --rack: more than {} rows; allowed: fewer or larger steps\n", most_rows);
     return wrong_usage;
   }
   const auto both = load(options.inputs);
@@ -82,7 +80,7 @@ int corner(const CornerOptions& options) {
   const Side side = options.side == "left" ? Side::left : Side::right;
   const auto model = build_corner(both->car, both->setup, end, side);
   if (!model)
-    return refuse({fault_of(options.inputs, "", model.error().message, "values with which the linkage closes")});
+    return refuse({fault_of(options.inputs, "", model.error().message, say("values with which the linkage closes"))});
 
   Faults faults;
   Json rows = Json::array();
@@ -94,8 +92,8 @@ int corner(const CornerOptions& options) {
       const auto row = corner_row(*model, side, z, y);
       if (!row) {
         faults.push_back(fault_of(options.inputs,
-                                  fmt::format("{} {}, travel {:g} mm, rack {:g} mm", options.axle, options.side, z, y),
-                                  row.error().message(), "travel and rack that the linkage reaches"));
+                                  say("{} {}, travel {:g} mm, rack {:g} mm", options.axle, options.side, z, y),
+                                  row.error().message(), say("travel and rack that the linkage reaches")));
         continue;
       }
       if (options.format == Format::csv)
@@ -121,7 +119,7 @@ int convert(const Inputs& inputs) {
   if (!text) return refuse({text.error()});
   const auto read = read_setup_table(*text, path.filename().string(), *car);
   if (!read) return refuse(read.error());
-  for (const Fault& f : read->left_out) std::cerr << "left out: " << f.line() << "\n";
+  for (const Fault& f : read->left_out) std::cerr << say("left out: {}\n", f.line());
   std::cout << write_setup(read->setup, *car, {});
   return done;
 }

@@ -10,6 +10,7 @@
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/difference.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -49,11 +50,11 @@ Json json_of(const Line& l) {
 
 void print(const Line& l) {
   const std::string where =
-      l.both_sides ? std::string(name_of(l.end)) : fmt::format("{} {}", name_of(l.end), name_of(l.side));
+      l.both_sides ? std::string(name_of(l.end)) : fmt::format("{} {}", word(l.end), word(l.side));
   std::cout << fmt::format("  {:<12} {:<30} {:>10} {:>10} {}", where, l.label, text_of(l.a, l.decimals),
                            text_of(l.b, l.decimals), l.unit);
   if (l.a && l.b) std::cout << fmt::format("  {:+.{}f}", *l.b - *l.a, l.decimals + (l.told ? 0 : 1));
-  std::cout << (l.told ? "\n" : "  (no reading could tell)\n");
+  std::cout << (l.told ? "\n" : say("  (no reading could tell)\n"));
 }
 
 }  // namespace
@@ -71,7 +72,7 @@ int compare(const CompareOptions& options) {
     auto variant = evaluate(sheets[i].car, sheets[i].setup, {}, fine_curve);
     if (!variant)
       return refuse({{std::filesystem::path(files[i]).filename().string(), "values", variant.error().message,
-                      "a setup with which the car can stand"}});
+                      say("a setup with which the car can stand")}});
     variants.push_back(std::move(*variant));
   }
   const EvaluatedSetup a{sheets[0].car, variants[0]};
@@ -86,13 +87,13 @@ int compare(const CompareOptions& options) {
   if (text)
     std::cout << fmt::format("A: {} - {}\nB: {} - {}\n", a.car.name, sheets[0].setup.name, b.car.name,
                              sheets[1].setup.name);
-  if (text) std::cout << (one_car ? "\nparts\n" : "\ntwo cars: compared by figures and gauges\n");
+  if (text) std::cout << (one_car ? say("\nparts\n") : say("\ntwo cars: compared by figures and gauges\n"));
   if (one_car) {
     for (const End end : both_ends) {
       const double x = sheets[0].setup.ride_height_mm[at(end)];
       const double y = sheets[1].setup.ride_height_mm[at(end)];
       if (x == y && !options.all) continue;
-      if (text) std::cout << fmt::format("  {:<12} {:<30} {:>10} {:>10} mm\n", name_of(end), "ride height", x, y);
+      if (text) std::cout << say("  {:<12} {:<30} {:>10} {:>10} mm\n", word(end), say("ride height"), x, y);
       out["ride_height_mm"][std::string(name_of(end))] = {{"a", x}, {"b", y}};
     }
     for (const int i : differing_parts(a.car, sheets[0].setup, sheets[1].setup)) {
@@ -111,12 +112,12 @@ int compare(const CompareOptions& options) {
     else
       out[list].push_back(json_of(l));
   };
-  if (text) std::cout << "\nfigures\n";
+  if (text) std::cout << say("\nfigures\n");
   for (const FigureDifference& d : figure_differences(a, b))
     tell({d.figure->id, d.figure->label, symbol(d.figure->unit), d.end, d.side, d.both_sides, d.a, d.b,
           d.figure->decimals, d.told},
          "figures");
-  if (text) std::cout << "\ngauges\n";
+  if (text) std::cout << say("\ngauges\n");
   for (const GaugeDifference& d : gauge_differences(a, b, BenchKit{})) {
     const GaugeSpec& g = d.gauge.spec();
     tell({g.id, d.gauge.label, symbol(g.unit), d.gauge.end, d.side, d.both_sides, d.a, d.b, g.decimals, d.told},
@@ -127,7 +128,7 @@ int compare(const CompareOptions& options) {
     if (const auto loaded = LoadedCar::of(v.model))
       if (auto source = read_load(*loaded, {1.0, 0.0})) sources.push_back(std::move(*source));
   if (sources.size() == 2) {
-    if (text) std::cout << "\non its springs, 1 g to the left\n";
+    if (text) std::cout << say("\non its springs, 1 g to the left\n");
     out["under_1_g"] = Json::array();
     for (const FigurePlace& p : places_of(load_figures())) {
       const FigureSpec& f = *p.figure;

@@ -6,13 +6,12 @@
 #include <filesystem>
 #include <iostream>
 
-#include <fmt/format.h>
-
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 
@@ -41,10 +40,12 @@ tl::expected<std::unique_ptr<const OnSprings>, Faults> put_on_springs(const Inpu
   on->files = std::move(*files);
   auto model = build_model(on->files.car, on->files.setup);
   if (!model)
-    return tl::unexpected(Faults{fault_of(inputs, "values", model.error().message, "values with which it closes")});
+    return tl::unexpected(
+        Faults{fault_of(inputs, "values", model.error().message, say("values with which it closes"))});
   on->model = std::move(*model);
   auto loaded = LoadedCar::of(on->model);
-  if (!loaded) return tl::unexpected(Faults{fault_of(inputs, "", loaded.error(), "a car with springs and weights")});
+  if (!loaded)
+    return tl::unexpected(Faults{fault_of(inputs, "", loaded.error(), say("a car with springs and weights"))});
   on->loaded.emplace(std::move(*loaded));
   return on;
 }
@@ -78,9 +79,9 @@ tl::expected<Car, Faults> car_for_setup(const std::string& file, const std::stri
     if (car && car->id == id) return *car;
   }
   if (const auto found = find_car_file(id, car_folders_for(file, data_folder()))) return load_car(*found);
-  return tl::unexpected(Faults{{std::filesystem::path(file).filename().string(), "car",
-                                fmt::format("no car file with the id \"{}\" was found", id),
-                                "a car beside the setup, in a cars folder beside its own, or among the files given"}});
+  return tl::unexpected(Faults{
+      {std::filesystem::path(file).filename().string(), "car", say("no car file with the id \"{}\" was found", id),
+       say("a car beside the setup, in a cars folder beside its own, or among the files given")}});
 }
 
 tl::expected<CarAndSetup, Faults> load_either(const std::string& file, const std::vector<std::string>& others) {

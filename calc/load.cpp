@@ -8,6 +8,7 @@
 #include "core/figures/figures.hpp"
 #include "core/io/json_document.hpp"
 #include "core/load/turn.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -16,7 +17,7 @@ namespace {
 tl::expected<double, Fault> servo_of(const LoadOptions& options, const CarModel& model) {
   if (options.servo_deg) {
     if (!model.steering)
-      return tl::unexpected(Fault{"", "--servo", "the car file describes no steering linkage", "none"});
+      return tl::unexpected(Fault{"", "--servo", say("the car file describes no steering linkage"), "none"});
     return radians(*options.servo_deg);
   }
   std::optional<double> radius_mm;
@@ -24,9 +25,9 @@ tl::expected<double, Fault> servo_of(const LoadOptions& options, const CarModel&
   if (options.speed_m_s) radius_mm = radius_of(*options.speed_m_s, options.lateral_g);
   const auto servo = servo_under(model, {options.lateral_g, options.longitudinal_g}, radius_mm);
   if (!servo)
-    return tl::unexpected(Fault{
-        "", options.radius_m ? "--radius" : "--speed",
-        fmt::format("a turn of {:.2f} m: the steering does not turn that far", *radius_mm / 1000.0), "a wider turn"});
+    return tl::unexpected(Fault{"", options.radius_m ? "--radius" : "--speed",
+                                say("a turn of {:.2f} m: the steering does not turn that far", *radius_mm / 1000.0),
+                                say("a wider turn")});
   return *servo;
 }
 
@@ -66,27 +67,27 @@ double plain(double v, double step) {
 std::string held_by(const CarModel& model, End end, const PerSide<double>& collars) {
   switch (spring_holder(*model.car, end)) {
     case SpringHolder::collars:
-      return fmt::format("collar {:.2f} mm below its pin", collars[0]);
+      return say("collar {:.2f} mm below its pin", collars[0]);
     case SpringHolder::spacers:
-      return fmt::format("{:.2f} mm of spacers on its springs hold this height, {:.2f} mm are in", collars[0],
-                         model.corner(end, Side::left).geometry.size_of(Size::spring_spacer));
+      return say("{:.2f} mm of spacers on its springs hold this height, {:.2f} mm are in", collars[0],
+                 model.corner(end, Side::left).geometry.size_of(Size::spring_spacer));
     case SpringHolder::pod:
-      return fmt::format("collar in the middle {:.2f} mm below its pin, left side screw {:+.2f} mm down",
-                         0.5 * (collars[0] + collars[1]), plain(0.5 * (collars[0] - collars[1]), 0.01));
+      return say("collar in the middle {:.2f} mm below its pin, left side screw {:+.2f} mm down",
+                 0.5 * (collars[0] + collars[1]), plain(0.5 * (collars[0] - collars[1]), 0.01));
   }
   return {};
 }
 
 void print(const Balance& b) {
-  std::cout << fmt::format("  roll {:.2f} deg, pitch {:.2f} deg nose down, cross weight {:.1f} %, left {:.1f} %\n",
-                           plain(degrees(b.attitude.roll_rad), 0.01), plain(degrees(b.pitch_rad), 0.01),
-                           100.0 * b.cross(), 100.0 * b.left());
+  std::cout << say("  roll {:.2f} deg, pitch {:.2f} deg nose down, cross weight {:.1f} %, left {:.1f} %\n",
+                   plain(degrees(b.attitude.roll_rad), 0.01), plain(degrees(b.pitch_rad), 0.01), 100.0 * b.cross(),
+                   100.0 * b.left());
   for (const End end : both_ends) {
-    std::cout << fmt::format("  {:<5} ride height {:.2f} mm", name_of(end), b.attitude.ride_height_mm[at(end)]);
+    std::cout << say("  {:<5} ride height {:.2f} mm", word(end), b.attitude.ride_height_mm[at(end)]);
     for (const Side side : both_sides) {
       const WheelState& w = b.wheel[at(end)][at(side)];
-      std::cout << fmt::format(", {} {:.0f} g{} camber {:.1f} deg", name_of(side), grams(w.load_n),
-                               w.lifted ? " (lifted)" : "", plain(degrees(w.camber_rad), 0.1));
+      std::cout << say(", {} {:.0f} g{} camber {:.1f} deg", word(side), grams(w.load_n), w.lifted ? " (lifted)" : "",
+                       plain(degrees(w.camber_rad), 0.1));
     }
     std::cout << "\n";
   }
@@ -116,12 +117,11 @@ int load_car_on_springs(const LoadOptions& options) {
   const LoadedCar* loaded = &*(*on)->loaded;
   const Collars& collars = loaded->level_collars();
   const auto rest = loaded->balance(collars, {});
-  if (!rest) return refuse({fault_of(options.inputs, "", rest.error(), "a setup that stands")});
+  if (!rest) return refuse({fault_of(options.inputs, "", rest.error(), say("a setup that stands"))});
   const auto servo = servo_of(options, loaded->model());
   if (!servo) return refuse({servo.error()});
   const auto moving = loaded->balance(collars, {options.lateral_g, options.longitudinal_g}, *servo);
-  if (!moving)
-    return refuse({fault_of(options.inputs, fmt::format("at {} g", options.lateral_g), moving.error(), "less")});
+  if (!moving) return refuse({fault_of(options.inputs, say("at {} g", options.lateral_g), moving.error(), "less")});
   const bool text = options.format != Format::json;
   Json out{{"at_rest", json_of(*rest)}, {"moving", json_of(*moving)}};
   out["moving"]["servo_deg"] = degrees(*servo);
@@ -129,11 +129,11 @@ int load_car_on_springs(const LoadOptions& options) {
   if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}, *servo))
     out["figures"] = load_figures_json(*source);
   if (text) {
-    std::cout << fmt::format("{} - {}\n\nat rest\n", (*on)->files.car.name, (*on)->files.setup.name);
+    std::cout << say("{} - {}\n\nat rest\n", (*on)->files.car.name, (*on)->files.setup.name);
     print(*rest);
     print_notes(loaded->model(), *rest);
-    std::cout << fmt::format("\n{:.2f} g to the left, {:.2f} g forward, servo {:.1f} deg to the left\n",
-                             options.lateral_g, options.longitudinal_g, plain(degrees(*servo), 0.1));
+    std::cout << say("\n{:.2f} g to the left, {:.2f} g forward, servo {:.1f} deg to the left\n", options.lateral_g,
+                     options.longitudinal_g, plain(degrees(*servo), 0.1));
     print(*moving);
     print_notes(loaded->model(), *moving);
     std::cout << "\n";
@@ -141,10 +141,10 @@ int load_car_on_springs(const LoadOptions& options) {
   for (const End end : both_ends) {
     const AxleRates r = loaded->rates(end);
     if (text)
-      std::cout << fmt::format(
+      std::cout << say(
           "{:<5} at the wheel {:.3f} N/mm, {:.1f} Hz; roll {:.0f} N mm/deg, {:.0f} of it by the bar; sag {:.1f} mm; "
           "{}\n",
-          name_of(end), r.wheel_n_per_mm, r.ride_hz, r.roll_n_mm_per_deg, r.roll_by_bar_n_mm_per_deg, r.sag_mm,
+          word(end), r.wheel_n_per_mm, r.ride_hz, r.roll_n_mm_per_deg, r.roll_by_bar_n_mm_per_deg, r.sag_mm,
           held_by(loaded->model(), end, collars[at(end)]));
     out["rates"][std::string(name_of(end))] = {
         {"wheel_n_per_mm", r.wheel_n_per_mm},
@@ -164,22 +164,22 @@ int load_car_on_springs(const LoadOptions& options) {
   out["roll_on_tyres_deg_per_g"] =
       on_tyres ? Json{{"likely", on_tyres->likely}, {"on_hard", on_tyres->on_hard}, {"on_soft", on_tyres->on_soft}}
                : Json();
-  if (text && gradient) std::cout << fmt::format("roll gradient {:.2f} deg/g", *gradient);
+  if (text && gradient) std::cout << say("roll gradient {:.2f} deg/g", *gradient);
   if (text && gradient && on_tyres)
-    std::cout << fmt::format(", {:.2f} with tyres that give ({:.2f} on the hardest they may be, {:.2f} on the softest)",
-                             on_tyres->likely, on_tyres->on_hard, on_tyres->on_soft);
+    std::cout << say(", {:.2f} with tyres that give ({:.2f} on the hardest they may be, {:.2f} on the softest)",
+                     on_tyres->likely, on_tyres->on_hard, on_tyres->on_soft);
   if (text && gradient) std::cout << "\n\n";
-  if (text) std::cout << "one collar 1 mm further down (or as much more spacer)\n";
+  if (text) std::cout << say("one collar 1 mm further down (or as much more spacer)\n");
   for (const CollarMove& move : collar_moves((*on)->files.car)) {
     Collars turned = collars;
     for (const Side side : both_sides) turned[at(move.end)][at(side)] += move.per_mm[at(side)];
     const auto b = loaded->balance(turned, {}, 0.0, &*rest);
     if (!b) continue;
     if (text) {
-      std::cout << fmt::format("  {:<5} {:<11} cross {:+.2f} %, ride height front {:+.2f} rear {:+.2f} mm; ",
-                               name_of(move.end), name_of(move.what), 100.0 * (b->cross() - rest->cross()),
-                               b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
-                               b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
+      std::cout << say("  {:<5} {:<11} cross {:+.2f} %, ride height front {:+.2f} rear {:+.2f} mm; ", word(move.end),
+                       word(move.what), 100.0 * (b->cross() - rest->cross()),
+                       b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
+                       b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
       for (const End e : both_ends)
         for (const Side s : both_sides)
           std::cout << fmt::format("{}{} {:+.0f} g", e == End::front && s == Side::left ? "" : ", ",

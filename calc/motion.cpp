@@ -6,6 +6,7 @@
 #include "calc/inputs.hpp"
 #include "core/io/csv.hpp"
 #include "core/io/json_document.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -47,19 +48,18 @@ Json json_of(const MotionSummary& s) {
 
 void print_summary(const MotionSummary& s) {
   for (const End e : both_ends)
-    std::cout << fmt::format(
+    std::cout << say(
         "  {:<5} stroke {:.1f} mm ({:.0f} %), a wheel's load {:.0f} to {:.0f} g, its unrest {:.0f} %, in "
         "the air {:.3f} s\n",
-        name_of(e), s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)], grams(s.least_load_n[at(e)]),
+        word(e), s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)], grams(s.least_load_n[at(e)]),
         grams(s.most_load_n[at(e)]), 100.0 * s.load_unrest[at(e)], s.air_s[at(e)]);
-  std::cout << fmt::format("  most roll {:.2f} deg, most pitch {:.2f} deg, settled after {:.2f} s\n", s.most_roll_deg,
-                           s.most_pitch_deg, s.settled_s);
+  std::cout << say("  most roll {:.2f} deg, most pitch {:.2f} deg, settled after {:.2f} s\n", s.most_roll_deg,
+                   s.most_pitch_deg, s.settled_s);
   if (s.plate_down_s)
-    std::cout << fmt::format("  the plate touches after {:.3f} s at {:.2f} m/s\n", *s.plate_down_s,
-                             s.plate_speed_mm_s / 1000.0);
-  std::cout << fmt::format(
-      "  at the deepest: springs {:.0f}, stops and plate {:.0f}, taken by the dampers {:.0f} N mm\n", s.springs_n_mm,
-      s.stops_n_mm, s.dampers_n_mm);
+    std::cout << say("  the plate touches after {:.3f} s at {:.2f} m/s\n", *s.plate_down_s,
+                     s.plate_speed_mm_s / 1000.0);
+  std::cout << say("  at the deepest: springs {:.0f}, stops and plate {:.0f}, taken by the dampers {:.0f} N mm\n",
+                   s.springs_n_mm, s.stops_n_mm, s.dampers_n_mm);
 }
 
 }  // namespace
@@ -71,7 +71,7 @@ int motion(const MotionOptions& options) {
   for (const RoadEventSpec& e : road_events())
     if (e.id == options.event) road.event = e.event;
   const auto m = drive_over(*(*on)->loaded, road);
-  if (!m) return refuse({fault_of(options.inputs, options.event, m.error(), "an event that the car can take")});
+  if (!m) return refuse({fault_of(options.inputs, options.event, m.error(), say("an event that the car can take"))});
   switch (options.format) {
     case Format::csv:
       print_rows(*m);

@@ -8,6 +8,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/box_file.hpp"
 #include "core/io/json_document.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 
@@ -22,7 +23,7 @@ namespace {
 std::string text_of(const Car& car, const Lack& l) {
   std::string text = fmt::format("{} x {}", l.count, measured_text(l.piece));
   if (l.adjuster >= 0) text += fmt::format(" ({})", car.adjusters[static_cast<std::size_t>(l.adjuster)].id);
-  if (l.nearest) text += fmt::format(", nearest there: {}", full_text(*l.nearest));
+  if (l.nearest) text += say(", nearest there: {}", full_text(*l.nearest));
   return text;
 }
 
@@ -62,15 +63,15 @@ int pack(const PackOptions& options) {
   }
   for (const PackLine& l : lines) {
     const std::string there = !l.missing        ? ""
-                              : *l.missing == 0 ? "  in the boxes"
+                              : *l.missing == 0 ? say("  in the boxes")
                                                 : fmt::format("  {} MISSING", *l.missing);
     std::cout << fmt::format("{} x {}{}\n", l.count, l.what, there);
   }
-  if (lines.empty()) std::cout << "nothing that is not on the car already\n";
+  if (lines.empty()) std::cout << say("nothing that is not on the car already\n");
   for (const Purchase& b : buys) {
     std::string pieces;
     for (const Lack& l : b.lacks) pieces += (pieces.empty() ? "" : "; ") + text_of(at_hand->car, l);
-    std::cout << fmt::format("buy or borrow {}: {} of {} plans\n", pieces, b.opens.size(), plans.size());
+    std::cout << say("buy or borrow {}: {} of {} plans\n", pieces, b.opens.size(), plans.size());
   }
   return 0;
 }

@@ -12,6 +12,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -29,22 +30,21 @@ tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hol
       R"((?:(front|rear)\.)?([a-z_]+)(?:=(alike)|([=+-])(-?\d+(?:\.\d+)?))?(?:~(\d+(?:\.\d+)?))?)");
   std::smatch m;
   if (!std::regex_match(text, m, form) || (!hold && !m[3].matched && !m[4].matched))
-    return tl::unexpected(fmt::format("found {}; allowed: {}", text,
-                                      hold ? "FIGURE~TOLERANCE or FIGURE=VALUE~TOLERANCE"
-                                           : "FIGURE+BY~TOLERANCE, FIGURE-BY~TOLERANCE or FIGURE=VALUE~TOLERANCE"));
+    return tl::unexpected(say("found {}; allowed: {}", text,
+                              hold ? say("FIGURE~TOLERANCE or FIGURE=VALUE~TOLERANCE")
+                                   : say("FIGURE+BY~TOLERANCE, FIGURE-BY~TOLERANCE or FIGURE=VALUE~TOLERANCE")));
   if (m[1].matched) end = m[1] == "front" ? End::front : End::rear;
   const FigureSpec* f = find_figure(m[2].str());
   const bool of_car = f && (f->per == Per::car || f->is(adds_up) || m[3].matched);
   if (!end && of_car) end = End::front;
-  if (!end) return tl::unexpected(fmt::format("found {}; allowed: front.{} or rear.{}", text, m[2].str(), m[2].str()));
+  if (!end) return tl::unexpected(say("found {}; allowed: front.{} or rear.{}", text, m[2].str(), m[2].str()));
   if (!f || (f->of_load() ? !now.load : !applies(*f, car, *end))) {
     std::vector<std::string_view> known;
     for (const FigureSpec& spec : geometry_figures())
       if (applies(spec, car, *end)) known.push_back(spec.id);
     if (now.load)
       for (const FigureSpec& spec : load_figures()) known.push_back(spec.id);
-    return tl::unexpected(
-        fmt::format("found {}; allowed on the {} axle: {}", m[2].str(), name_of(*end), fmt::join(known, ", ")));
+    return tl::unexpected(say("found {}; allowed on the {} axle: {}", m[2].str(), word(*end), fmt::join(known, ", ")));
   }
   const auto value = f->of_load() ? f->read(*now.load, *end, Side::left) : f->read(now.geometry, *end, Side::left);
   RecipeAim aim = RecipeAim::of(*f, *end, value.value_or(0.0), 2.0 * f->resolution(), hold);
@@ -89,8 +89,8 @@ void print(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
   for (std::size_t i = 0; i < order.aims.size(); ++i)
     reached.push_back(fmt::format("{} {:.{}f} {}", key_of(order.aims[i]), r.reached[i],
                                   order.aims[i].figure->decimals + 1, symbol(order.aims[i].figure->unit)));
-  std::cout << fmt::format("{} {:>3.0f} min  {}\n             {}\n", r.meets() ? "meets" : "near ", r.work.minutes,
-                           fmt::join(changes, "; "), fmt::join(reached, "; "));
+  std::cout << say("{} {:>3.0f} min  {}\n             {}\n", r.meets() ? say("meets") : say("near "), r.work.minutes,
+                   fmt::join(changes, "; "), fmt::join(reached, "; "));
 }
 
 }  // namespace
@@ -106,7 +106,8 @@ int recipe(const RecipeOptions& options) {
     before = std::move(other->setup);
   }
   const auto now = evaluate(car, both->setup, {}, fine_curve);
-  if (!now) return refuse({fault_of(options.inputs, "", now.error().message, "a setup with which the car can stand")});
+  if (!now)
+    return refuse({fault_of(options.inputs, "", now.error().message, say("a setup with which the car can stand"))});
   const auto usage = [](const std::string& line) {
     std::cerr << line << "\n";
     return wrong_usage;
@@ -140,8 +141,8 @@ int recipe(const RecipeOptions& options) {
       if (index_of(id) < 0) {
         std::vector<std::string_view> known;
         for (const int i : all) known.push_back(car.adjusters[static_cast<std::size_t>(i)].id);
-        return usage(fmt::format("--{}: found {}; allowed ({}): {}", list == &options.parts ? "parts" : "but", id,
-                                 options.axle, fmt::join(known, ", ")));
+        return usage(say("--{}: found {}; allowed ({}): {}", list == &options.parts ? "parts" : "but", id, options.axle,
+                         fmt::join(known, ", ")));
       }
   for (const int i : all) {
     const std::string& id = car.adjusters[static_cast<std::size_t>(i)].id;
@@ -152,8 +153,7 @@ int recipe(const RecipeOptions& options) {
   }
   if (!options.box.empty()) {
     order.boxes = shims_in(options.box);
-    if (!order.boxes)
-      return usage(fmt::format("--box: found {}; allowed: thickness x number, such as 0.5x8 1x6", options.box));
+    if (!order.boxes) return usage(say("--box: found {}; allowed: thickness x number, such as 0.5x8 1x6", options.box));
   }
   if (!options.boxes.empty()) {
     auto boxes = load_boxes(options.boxes);
@@ -161,7 +161,7 @@ int recipe(const RecipeOptions& options) {
     order.boxes = std::move(*boxes);
   }
   const auto found = find_recipe(car, before, both->setup, order);
-  if (!found) return refuse({fault_of(options.inputs, "", found.error(), "a search that makes sense")});
+  if (!found) return refuse({fault_of(options.inputs, "", found.error(), say("a search that makes sense"))});
   if (options.format == Format::json) {
     Json out{{"of", found->of}, {"judged", found->judged}, {"complete", found->complete}, {"results", Json::array()}};
     if (found->allowed) out["allowed"] = *found->allowed;
@@ -169,18 +169,18 @@ int recipe(const RecipeOptions& options) {
     for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, order, r));
     std::cout << out.dump(2) << "\n";
   } else {
-    std::cout << fmt::format("{} candidates, {} judged{}{}\n", found->of, found->judged,
-                             !found->complete            ? "; there may be better ones"
-                             : found->judged < found->of ? ", the rest left out by proof"
-                                                         : "",
-                             found->allowed ? fmt::format("; {} keep what is held", *found->allowed) : "");
+    std::cout << say("{} candidates, {} judged{}{}\n", found->of, found->judged,
+                     !found->complete            ? say("; there may be better ones")
+                     : found->judged < found->of ? say(", the rest left out by proof")
+                                                 : "",
+                     found->allowed ? say("; {} keep what is held", *found->allowed) : "");
     for (const RecipeResult& r : found->results) print(car, order, r);
   }
   if (!options.out.empty()) {
-    if (found->results.empty()) return usage("--out: no candidate keeps what is held; nothing was written");
+    if (found->results.empty()) return usage(say("--out: no candidate keeps what is held; nothing was written"));
     Setup best = found->results.front().setup;
-    best.based_on = both->setup.name == "Kit" ? "" : both->setup.name;
-    best.name = fmt::format("{}, recipe", both->setup.name);
+    best.based_on = both->setup.name == say("Kit") ? "" : both->setup.name;
+    best.name = say("{}, recipe", both->setup.name);
     if (const auto written = replace_file(options.out, write_setup(best, car, {}), std::nullopt); !written)
       return refuse({written.error()});
   }

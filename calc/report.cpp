@@ -10,6 +10,7 @@
 #include "core/io/json_document.hpp"
 #include "core/plan/bump_steer.hpp"
 #include "core/plan/comparison.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -82,7 +83,7 @@ Json report_json(const Car& car, const Variant& v) {
   Json j;
   j["car"] = car.name;
   j["setup"] = v.setup.name;
-  j["attitude"] = "ride height";
+  j["attitude"] = say("ride height");
   for (const End end : both_ends) {
     Json& axle = j["axles"][std::string(name_of(end))];
     for (const FigureSpec& f : geometry_figures()) {
@@ -112,12 +113,12 @@ Json report_json(const Car& car, const Variant& v) {
 std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
   if (!value) return std::string(f.without());
   if (f.wording == Wording::toe)
-    return fmt::format("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
+    return say("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
   return fmt::format("{:.{}f} {}", *value, f.decimals + 1, symbol(f.unit));
 }
 
 void print_stops(const Variant& v, End end) {
-  const auto told = [](const Stop& s) { return fmt::format("{:.2f} mm ({})", s.from_ride_height_mm, name_of(s.kind)); };
+  const auto told = [](const Stop& s) { return say("{:.2f} mm ({})", s.from_ride_height_mm, word(s.kind)); };
   for (const bool droop : {true, false}) {
     const auto first = [&](Side side) {
       const CornerStops& stops = v.source.travel.corner[at(end)][at(side)].stops;
@@ -125,59 +126,58 @@ void print_stops(const Variant& v, End end) {
     };
     const std::string left = first(Side::left);
     const std::string right = first(Side::right);
-    const std::string_view label = droop ? "ends in droop" : "ends in bump";
+    const std::string_view label = droop ? marked("ends in droop") : marked("ends in bump");
     std::cout << (left == right ? fmt::format("  {:<30} {}\n", label, left)
-                                : fmt::format("  {:<30} left {}, right {}\n", label, left, right));
+                                : say("  {:<30} left {}, right {}\n", label, left, right));
   }
 }
 
 void print_lock(const LockFigures& lock) {
-  std::cout << "\nend points over the whole travel\n";
+  std::cout << say("\nend points over the whole travel\n");
   for (const Side way : both_sides) {
     const LockEnd& e = lock.usable[at(way)];
-    std::cout << fmt::format("  {:<30} {:.2f} deg of servo; ended at {:+.1f} mm by: {} ({} wheel)\n", name_of(way),
-                             degrees(e.servo_rad), e.travel_mm, e.what, name_of(e.wheel));
+    std::cout << say("  {:<30} {:.2f} deg of servo; ended at {:+.1f} mm by: {} ({} wheel)\n", word(way),
+                     degrees(e.servo_rad), e.travel_mm, e.what, word(e.wheel));
   }
 }
 
 void print_gauges(const Car& car, const Variant& v) {
   const BenchKit bench;
-  std::cout << fmt::format("\ngauges (blocks {:g} mm, caliper {})\n", bench.down_stop_blocks_mm,
-                           name_of(bench.caliper));
+  std::cout << say("\ngauges (blocks {:g} mm, caliper {})\n", bench.down_stop_blocks_mm, word(bench.caliper));
   for (const Gauge& g : gauges_of(car)) {
     const auto told = [&](Side s) -> std::string {
       const auto x = reading(g, v.model, v.source, bench, s);
-      if (!x) return "none here";
+      if (!x) return say("none here");
       if (g.spec().wording == Wording::toe)
-        return fmt::format("{:.{}f} deg {}", std::abs(*x), g.spec().decimals, *x < 0 ? "out" : "in");
+        return say("{:.{}f} deg {}", std::abs(*x), g.spec().decimals, *x < 0 ? "out" : "in");
       return fmt::format("{:.{}f} {}", *x, g.spec().decimals, symbol(g.spec().unit));
     };
-    std::cout << fmt::format("  {:<6}{:<32} left {}, right {} (tells {:g})\n", name_of(g.end), g.label,
-                             told(Side::left), told(Side::right), g.spec().resolution);
+    std::cout << say("  {:<6}{:<32} left {}, right {} (tells {:g})\n", word(g.end), word(g.label), told(Side::left),
+                     told(Side::right), g.spec().resolution);
   }
 }
 
 void print_report(const Car& car, const Variant& v) {
-  std::cout << fmt::format("{} - {} - at ride height\n", car.name, v.setup.name);
+  std::cout << say("{} - {} - at ride height\n", car.name, v.setup.name);
   for (const End end : both_ends) {
-    std::cout << fmt::format("\n{} axle ({})\n", name_of(end), car.axle(end).mechanism->label);
+    std::cout << say("\n{} axle ({})\n", word(end), word(car.axle(end).mechanism->label));
     for (const FigureSpec& f : geometry_figures()) {
       if (!applies(f, car, end)) continue;
       const std::string left = in_words(f, f.read(v.source, end, Side::left));
       const std::string right = in_words(f, f.read(v.source, end, Side::right));
-      std::cout << (f.per_wheel() && left != right ? fmt::format("  {:<30} left {}, right {}\n", f.label, left, right)
+      std::cout << (f.per_wheel() && left != right ? say("  {:<30} left {}, right {}\n", word(f.label), left, right)
                                                    : fmt::format("  {:<30} {}\n", f.label, left));
     }
     if (car.axle(end).mechanism->independent) print_stops(v, end);
     for (const Side side : both_sides)
       if (const auto over = hangs_over_the_ground(v, end, side))
-        std::cout << fmt::format(
+        std::cout << say(
             "  note: the {} {} wheel hangs {:.1f} mm over the ground at this ride height; its figures "
             "are those of a wheel held down\n",
-            name_of(end), name_of(side), *over);
+            word(end), word(side), *over);
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
-      std::cout << fmt::format("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", "least bump steer with", s.best_mm,
-                               degrees(s.span_best_rad), car.adjusters[static_cast<std::size_t>(s.adjuster)].name);
+      std::cout << say("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", say("least bump steer with"), s.best_mm,
+                       degrees(s.span_best_rad), car.adjusters[static_cast<std::size_t>(s.adjuster)].name);
   }
   if (v.source.travel.lock) print_lock(*v.source.travel.lock);
   print_gauges(car, v);
@@ -192,11 +192,11 @@ std::optional<LoadSource> at_rest(const Variant& v) {
 }
 
 void print_springs(const LoadSource& s) {
-  std::cout << "\non its springs, at rest\n";
+  std::cout << say("\non its springs, at rest\n");
   for (const FigurePlace& p : places_of(load_figures())) {
     const auto x = p.read(s);
-    const std::string where = fmt::format("{}{}", p.end ? fmt::format("{} ", name_of(*p.end)) : "",
-                                          p.side ? fmt::format("{} ", name_of(*p.side)) : "");
+    const std::string where = fmt::format("{}{}", p.end ? fmt::format("{} ", word(*p.end)) : "",
+                                          p.side ? fmt::format("{} ", word(*p.side)) : "");
     std::cout << fmt::format("  {:<36} {}\n", where + std::string(p.figure->label),
                              x ? fmt::format("{:.{}f} {}", *x, p.figure->decimals, symbol(p.figure->unit)) : "none");
   }
@@ -208,7 +208,7 @@ int report(const Inputs& inputs, Format format) {
   const auto both = load(inputs);
   if (!both) return refuse(both.error());
   const auto v = evaluate(both->car, both->setup, {}, report_curve_samples);
-  if (!v) return refuse({fault_of(inputs, "", v.error().message, "a setup with which the car can stand")});
+  if (!v) return refuse({fault_of(inputs, "", v.error().message, say("a setup with which the car can stand"))});
   const auto springs = at_rest(*v);
   if (format == Format::json) {
     Json j = report_json(both->car, *v);

@@ -8,6 +8,7 @@
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/plan/sensitivity.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 
@@ -16,13 +17,13 @@ int sensitivity(const SensitivityOptions& options) {
   if (!both) return refuse(both.error());
   const End end = options.axle == "front" ? End::front : End::rear;
   const auto s = lowkite::sensitivity(both->car, both->setup, end, !options.raw);
-  if (!s) return refuse({fault_of(options.inputs, "", s.error().message, "a setup with which the car can stand")});
+  if (!s) return refuse({fault_of(options.inputs, "", s.error().message, say("a setup with which the car can stand"))});
   const int figure = s->find(options.figure);
   if (figure < 0) {
     std::vector<std::string_view> known;
     for (const FigureSpec* f : s->figures) known.push_back(f->id);
-    std::cerr << fmt::format("--figure: found {}; allowed on the {} axle: {}\n", options.figure, name_of(end),
-                             fmt::join(known, ", "));
+    std::cerr << say("--figure: found {}; allowed on the {} axle: {}\n", options.figure, word(end),
+                     fmt::join(known, ", "));
     return wrong_usage;
   }
   const FigureSpec& f = *s->figures[static_cast<std::size_t>(figure)];

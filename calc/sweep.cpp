@@ -8,6 +8,7 @@
 #include "core/figures/figures.hpp"
 #include "core/io/json_document.hpp"
 #include "core/measure/sweep.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::calc {
 namespace {
@@ -42,7 +43,7 @@ tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOpti
     const FigureSpec* f = find_figure(id);
     if (!f || f->whole_travel || !applies(*f, car, end))
       return tl::unexpected(
-          fmt::format("--figures: found {}; allowed on the {} axle: {}", id, name_of(end), fmt::join(known, ", ")));
+          say("--figures: found {}; allowed on the {} axle: {}", id, word(end), fmt::join(known, ", ")));
     figures.push_back(f);
   }
   return figures;
@@ -53,9 +54,8 @@ tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOpti
 int sweep(const SweepOptions& options) {
   const auto range = parse_steps(options.range);
   if (!range || count_of(*range) > most_rows) {
-    std::cerr << fmt::format(
-        "--range: found {}; allowed: A:B:STEP with B not below A, STEP above 0 and at most {} rows\n", options.range,
-        most_rows);
+    std::cerr << say("--range: found {}; allowed: A:B:STEP with B not below A, STEP above 0 and at most {} rows\n",
+                     options.range, most_rows);
     return wrong_usage;
   }
   const auto both = load(options.inputs);
@@ -68,7 +68,7 @@ int sweep(const SweepOptions& options) {
   }
   const auto model = build_model(both->car, both->setup);
   if (!model)
-    return refuse({fault_of(options.inputs, "", model.error().message, "values with which the linkage closes")});
+    return refuse({fault_of(options.inputs, "", model.error().message, say("values with which the linkage closes"))});
   SweepOver over = SweepOver::travel;
   for (const SweepSpec& s : sweep_specs())
     if (s.id == options.over) over = s.over;
@@ -88,7 +88,7 @@ int sweep(const SweepOptions& options) {
     const auto car = figures_at(*model, swept(*model, static_attitude(*model), over, x));
     if (!car) {
       faults.push_back(fault_of(options.inputs, fmt::format("{} {:g}", options.over, x), car.error().message,
-                                "a range in which the car can stand"));
+                                say("a range in which the car can stand")));
       continue;
     }
     source.car = *car;

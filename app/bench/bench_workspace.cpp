@@ -169,6 +169,7 @@ QWidget* BenchWorkspace::makeKit() {
                         int span = 1) {
     QDoubleSpinBox* s = numberField(box, name, most, step, tr(" mm"));
     auto* text = new QLabel(what, box);
+    text->setWordWrap(true);
     text->setBuddy(s);
     grid->addWidget(text, row, column, 1, span);
     grid->addWidget(s, row, column + span);
@@ -180,6 +181,8 @@ QWidget* BenchWorkspace::makeKit() {
     c->setObjectName(name);
     c->setAccessibleName(what);
     c->addItems(items);
+    c->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    c->setMinimumContentsLength(8);
     c->setMinimumHeight(targetHeight);
     connect(c, &QComboBox::currentIndexChanged, this, &BenchWorkspace::takeKit);
     return c;
@@ -194,7 +197,7 @@ QWidget* BenchWorkspace::makeKit() {
   points_->setSpecialValueText(tr("middle"));
   points_->setToolTip(tr("How far apart the two points are at which you read it; 0: one point in the middle"));
   droopFrom_ = choice(QStringLiteral("kit.droopFrom"), tr("What droop at the tyre is read against"),
-                      {tr("droop below plate"), tr("below a line")});
+                      {tr("below plate"), tr("below a line")});
   grid->addWidget(droopFrom_, 3, 0, 1, 2);
   line_ = spin(QStringLiteral("kit.line"), tr("Line"), 60.0, 0.5, 3, 2);
   line_->setToolTip(tr("Height of the line on the block over the bench"));
@@ -439,7 +442,7 @@ void BenchWorkspace::tellShocks() {
     if (!built->with.isEmpty()) line += tr(", %1").arg(built->with.join(tr(", ")));
     if (runsSince) {
       const int runs = runsSince(model_.document().car().id, built->when);
-      line += tr("; %1 since").arg(counted(runs, tr("%1 run"), tr("%1 runs")));
+      line += tr("; %1 since").arg(counted(runs, "%1 run", "%1 runs"));
       // Common practice, no source: oil darkens and takes air over about so many.
       constexpr int manyRuns = 20;
       due |= runs >= manyRuns;
@@ -475,7 +478,7 @@ void BenchWorkspace::refreshList() {
     const BenchStep& s = steps[static_cast<std::size_t>(i)];
     const StepRecord r = model_.record(s.id);
     QListWidgetItem* item = steps_->item(i);
-    item->setText(tr("%1  %2").arg(sign(r), QCoreApplication::translate("Core", s.title.c_str())));
+    item->setText(tr("%1  %2").arg(sign(r), fromCore(s.title)));
     item->setForeground(r.state == StepState::open ? t.ink : t.soft);
     item->setToolTip(stateText(r));
   }

@@ -232,9 +232,7 @@ void AdjusterPage::refresh() {
                         .arg(a.steering            ? tr("Steering")
                              : a.end == End::front ? tr("Front")
                                                    : tr("Rear"),
-                             QString::fromStdString(a.name),
-                             QCoreApplication::translate(
-                                 "Core", QByteArray(kind.data(), static_cast<qsizetype>(kind.size())))));
+                             QString::fromStdString(a.name), fromCore(kind)));
     }
     for (std::size_t i = 0; i < fittings_.size(); ++i)
       list_->item(static_cast<int>(car.adjusters.size() + i))

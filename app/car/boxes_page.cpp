@@ -123,9 +123,7 @@ BoxItem fresh(BoxKind kind, const Car* car) {
 }
 
 QString countedText(const BoxItem& i) {
-  return spec_of(i.kind).are == "bottles" && i.count == 1 ? BoxesPage::tr("1 bottle")
-         : spec_of(i.kind).are == "bottles"               ? BoxesPage::tr("%1 bottles").arg(i.count)
-                                                          : QString::number(i.count);
+  return spec_of(i.kind).are == "bottles" ? counted(i.count, "%1 bottle", "%1 bottles") : QString::number(i.count);
 }
 
 }  // namespace
@@ -351,7 +349,7 @@ QString BoxesPage::onThisCar(const BoxItem& item) const {
         break;
       }
   }
-  if (stacks > 0) return counted(stacks, tr("%1 stack takes it"), tr("%1 stacks take it"));
+  if (stacks > 0) return counted(stacks, "%1 stack takes it", "%1 stacks take it");
   if (!places.isEmpty()) return places.join(QStringLiteral("\n"));
   return goes ? tr("not in its lists yet") : tr("no place for it");
 }
@@ -444,8 +442,7 @@ void BoxesPage::fillFits(const BoxItem& item) {
         add(tr("only %1").arg(partTitle(c->adjusters[k])), {c->id}, c->adjusters[k].id);
     }
     if (!item.cars.empty() && !item.fits(*c)) {
-      add(counted(static_cast<int>(item.cars.size()), tr("only %1 other car"), tr("only %1 other cars")), item.cars,
-          item.part);
+      add(counted(static_cast<int>(item.cars.size()), "only %1 other car", "only %1 other cars"), item.cars, item.part);
       if (item.part.empty()) {
         std::vector<std::string> both = item.cars;
         both.push_back(c->id);

@@ -3,6 +3,7 @@
 #include <QGuiApplication>
 
 #include "app/look/theme.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 
@@ -52,8 +53,9 @@ QVariant FieldModel::data(const QModelIndex& index, int role) const {
     case name:
       return tr("%1: %2").arg(QString::fromStdString(f.group), QString::fromStdString(f.label));
     case value: {
-      const QString text = QString::fromStdString(field_text(editor_.source(), f));
-      return role == Qt::DisplayRole && text.isEmpty() ? QStringLiteral("\u2013") : text;
+      const std::string text = field_text(editor_.source(), f);
+      if (role == Qt::DisplayRole && text.empty()) return QStringLiteral("\u2013");
+      return role == Qt::DisplayRole && !f.choices.empty() ? fromCore(text) : QString::fromStdString(text);
     }
     case unit:
       return QString::fromStdString(f.unit);

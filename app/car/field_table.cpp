@@ -5,6 +5,7 @@
 #include <QStyledItemDelegate>
 
 #include "app/look/theme.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -20,18 +21,18 @@ class FieldDelegate : public QStyledItemDelegate {
     const QStringList choices = index.data(Qt::UserRole).toStringList();
     if (choices.isEmpty()) return QStyledItemDelegate::createEditor(parent, option, index);
     auto* box = new QComboBox(parent);
-    box->addItems(choices);
+    for (const QString& c : choices) box->addItem(fromCore(c.toStdString()), c);
     return box;
   }
   void setEditorData(QWidget* editor, const QModelIndex& index) const override {
     if (auto* box = qobject_cast<QComboBox*>(editor))
-      box->setCurrentText(index.data(Qt::EditRole).toString());
+      box->setCurrentIndex(box->findData(index.data(Qt::EditRole)));
     else
       QStyledItemDelegate::setEditorData(editor, index);
   }
   void setModelData(QWidget* editor, QAbstractItemModel* model, const QModelIndex& index) const override {
     if (auto* box = qobject_cast<QComboBox*>(editor))
-      model->setData(index, box->currentText());
+      model->setData(index, box->currentData());
     else
       QStyledItemDelegate::setModelData(editor, model, index);
   }

@@ -192,12 +192,14 @@ QWidget* MeasurePage::makeConventions() {
   blocks_ = size(QStringLiteral("measure.blocks"), 20.0, 80.0);
   cup_->setAccessibleName(tr("Size of the balls' cups"));
   blocks_->setAccessibleName(tr("Height of the blocks"));
-  grid->addWidget(new QLabel(tr("Caliper"), box), 0, 0);
-  grid->addWidget(caliper_, 0, 1);
-  grid->addWidget(new QLabel(tr("Pin or ball"), box), 0, 2);
-  grid->addWidget(cup_, 0, 3);
-  grid->addWidget(new QLabel(tr("Blocks"), box), 0, 4);
-  grid->addWidget(blocks_, 0, 5);
+  int column = 0;
+  for (const auto& [name, field] :
+       {std::pair<QString, QWidget*>(tr("Caliper"), caliper_), {tr("Pin or ball"), cup_}, {tr("Blocks"), blocks_}}) {
+    auto* label = new QLabel(name, box);
+    label->setWordWrap(true);
+    grid->addWidget(label, 0, column++);
+    grid->addWidget(field, 0, column++);
+  }
   connect(caliper_, &QComboBox::currentIndexChanged, this, [this] { show(list_->currentRow()); });
   return box;
 }

@@ -50,7 +50,7 @@ QVariant PointModel::data(const QModelIndex& index, int role) const {
   if (role != Qt::DisplayRole && role != Qt::EditRole) return {};
   if (column == name) {
     const std::string_view label = spec_of(car, r).label;
-    return QCoreApplication::translate("Core", QByteArray(label.data(), static_cast<qsizetype>(label.size())));
+    return fromCore(label);
   }
   if (column == origin) {
     if (editor_.side() == Side::right)

@@ -274,8 +274,7 @@ void PointsView::paintName(QPainter& p, const PointRef& ref) const {
   const Tokens& t = tokens(palette());
   const QPointF at = toScreen(editor_.place(ref, editor_.side()));
   const std::string_view label = spec_of(editor_.document().car(), ref).label;
-  const QString text =
-      QCoreApplication::translate("Core", QByteArray(label.data(), static_cast<qsizetype>(label.size())));
+  const QString text = fromCore(label);
   p.setPen(t.kite);
   p.setFont(textFont(textSize, true));
   const QFontMetrics metrics(p.font());

@@ -369,9 +369,7 @@ void CarView::tellStops(const Comparison& c, Side side,
   const Tokens& t = tokens(palette());
   const CornerTravel& now = c.changed->source.travel.corner[at(model_.end())][at(side)];
   const CornerTravel& was = c.baseline->source.travel.corner[at(model_.end())][at(side)];
-  const auto named = [](StopKind kind) {
-    return QCoreApplication::translate("Core", std::string(name_of(kind)).c_str());
-  };
+  const auto named = [](StopKind kind) { return fromCore(name_of(kind)); };
   const auto line = [&](const QString& what, const Stop& is, const Stop& before) {
     const bool changed = is.kind != before.kind;
     tell((changed ? QStringLiteral("\u25C6 ") : QString()) +

@@ -5,6 +5,7 @@
 #include <QRegularExpression>
 
 #include "app/help/guide_window.h"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -29,7 +30,8 @@ QHash<QString, QString> readMeanings() {
 
 QString meaningOf(const FigureSpec& figure) {
   static const QHash<QString, QString> meanings = readMeanings();
-  return meanings.value(QString::fromLatin1(figure.label.data(), static_cast<qsizetype>(figure.label.size())));
+  return fromCore(meanings.value(QString::fromLatin1(figure.label.data(), static_cast<qsizetype>(figure.label.size())))
+                      .toStdString());
 }
 
 }  // namespace lowkite::app

@@ -61,6 +61,7 @@ void least(QWidget& w, int width, int height) {
 struct ButtonShape {
   int besides = 20;  ///< px, both sides together
   int leastWidth = 52, leastHeight = targetHeight;
+  int squeezedTo = -1;  ///< where there is no room for its least width; -1: nothing less
   int text = textSize;
   bool bold = false;
 };
@@ -73,8 +74,8 @@ ButtonShape shapeOf(const QWidget& w) {
   if (is(&w, "tight")) s.besides = 4, s.leastWidth = 38;
   if (is(&w, "slim")) s.besides = 2, s.leastWidth = 0;
   if (is(&w, "bench")) s.leastHeight = benchHeight;
-  if (is(&w, "big")) s.leastWidth = 104, s.leastHeight = 56, s.text = 16;
-  if (is(&w, "scale")) s.leastWidth = 104, s.leastHeight = benchHeight, s.text = 16;
+  if (is(&w, "big")) s.leastWidth = 104, s.squeezedTo = 64, s.leastHeight = 56, s.text = 16;
+  if (is(&w, "scale")) s.leastWidth = 104, s.squeezedTo = 60, s.leastHeight = benchHeight, s.text = 16;
   s.bold = is(&w, "primary");
   return s;
 }
@@ -182,7 +183,7 @@ void KiteStyle::polish(QWidget* widget) {
     }
   } else if (qobject_cast<QToolButton*>(widget) || qobject_cast<QPushButton*>(widget)) {
     const ButtonShape shape = shapeOf(w);
-    least(w, shape.leastWidth, shape.leastHeight);
+    least(w, shape.squeezedTo < 0 ? shape.leastWidth : shape.squeezedTo, shape.leastHeight);
     w.setAttribute(Qt::WA_Hover);
     if (shape.text != textSize || shape.bold) w.setFont(textFont(shape.text, shape.bold));
   } else if (qobject_cast<QCheckBox*>(widget)) {

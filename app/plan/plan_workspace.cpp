@@ -38,7 +38,7 @@ namespace lowkite::app {
 namespace {
 
 constexpr QSize leastPaper(640, 480);  ///< of a drawing that was never on the screen
-constexpr int partsWidth = 280;
+constexpr int partsWidth = AdjusterPanel::leastWidth;
 constexpr int figuresWidth = 352;
 const QString widthsKey = QStringLiteral("plan/columns");
 

@@ -17,6 +17,7 @@
 #include "app/look/theme.h"
 #include "app/settings/club_rules.h"
 #include "app/settings/my_boxes.h"
+#include "app/widgets/beside_or_below.h"
 #include "app/widgets/scrolled.h"
 #include "app/words/box_words.h"
 #include "app/words/wording.h"
@@ -166,6 +167,8 @@ WorkList::WorkList(PlanModel& model, ClubRules& club, MyBoxes& boxes, QWidget* p
   tellHolds();
 }
 
+constexpr int headWidth = 184;
+
 QWidget* WorkList::makeHead() {
   auto* head = new QWidget(this);
   auto* column = new QVBoxLayout(head);
@@ -182,6 +185,7 @@ QWidget* WorkList::makeHead() {
   line->setSpacing(8);
   line->addWidget(heading_);
   line->addWidget(minutes_);
+  besideOrBelow(*line, headWidth);
   line->addStretch(1);
   column->addLayout(line);
   holds_ = new QToolButton(head);
@@ -213,7 +217,7 @@ QWidget* WorkList::makeHead() {
         [this](bool on) { model_.setHoldsEndPoints(on); });
   holds_->setMenu(menu);
   column->addWidget(holds_, 0, Qt::AlignLeft);
-  head->setFixedWidth(184);
+  head->setFixedWidth(headWidth);
   return head;
 }
 

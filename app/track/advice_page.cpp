@@ -222,6 +222,7 @@ QWidget* AdvicePage::makeOwn() {
   const auto field = [&](int row, int at, int span, const QString& text, QWidget* w, const QString& name) {
     auto* l = new QLabel(text, box);
     l->setProperty("role", "quiet");
+    l->setWordWrap(true);
     w->setObjectName(name);
     w->setMinimumHeight(targetHeight);
     w->setAccessibleName(text);
@@ -342,6 +343,10 @@ QWidget* AdvicePage::makeOwn() {
             tr("when the car feels: %1 %2").arg(fromCore(w.label).toLower(), fromCore(minus ? w.minus : w.plus)),
             QPoint(static_cast<int>(w.sense), minus ? 1 : -1));
   field(3, 1, 3, tr("Against what"), helps, QStringLiteral("own.helps"));
+  for (QComboBox* c : {end, part, way, phase, helps}) {
+    c->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    c->setMinimumContentsLength(8);
+  }
   auto* add = new QPushButton(tr("Keep this rule"), box);
   add->setObjectName(QStringLiteral("own.add"));
   add->setProperty("primary", true);

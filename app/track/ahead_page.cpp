@@ -229,7 +229,8 @@ void AheadPage::askHandling(const Setup& proposal) {
   const QString over =
       weights.empty()
           ? tr("over %1 tyres (%2), all alike likely").arg(tyres.size()).arg(fromCore(family->name))
-          : tr("over the tyres (%1) that %n pair(s) of your runs leave", nullptr, weighed ? weighed->weights.pairs : 0)
+          : counted(weighed ? weighed->weights.pairs : 0, "over the tyres (%2) that %1 pair of your runs leaves",
+                    "over the tyres (%2) that %1 pairs of your runs leave")
                 .arg(fromCore(family->name));
   work_.start(
       [car = model_.document().sharedCar(), now = model_.document().setup(), proposal, ask = tyres_.ask(),

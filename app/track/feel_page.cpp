@@ -39,7 +39,13 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   column->setContentsMargins(12, 8, 12, 8);
   column->setSpacing(6);
   const auto big = [](Segmented* s) {
-    for (auto* b : s->findChildren<QAbstractButton*>()) b->setProperty("big", true);
+    for (auto* b : s->findChildren<QAbstractButton*>()) {
+      b->setProperty("big", true);
+      // In a small window as narrow as its word.
+      b->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+      b->setMinimumWidth(QFontMetrics(textFont(16)).horizontalAdvance(b->text()) + 12);
+    }
+    s->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Fixed);
   };
   phase_ = new Segmented(QStringLiteral("feel.phase"), labels(phases()), this);
   phase_->setCurrent(static_cast<int>(Phase::middle));
@@ -49,8 +55,12 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   big(turn_);
   connect(phase_, &Segmented::chosen, this, &FeelPage::refresh);
   connect(turn_, &Segmented::chosen, this, &FeelPage::refresh);
-  column->addWidget(phase_, 0, Qt::AlignLeft);
-  column->addWidget(turn_, 0, Qt::AlignLeft);
+  for (Segmented* s : {phase_, turn_}) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(s);
+    row->addStretch(1);
+    column->addLayout(row);
+  }
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
   grid->setVerticalSpacing(4);
@@ -74,6 +84,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
                            .arg(amount + most));
       b->setCheckable(true);
       b->setProperty("scale", true);
+      b->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
       b->setText(amount == 0  ? tr("good")
                  : amount < 0 ? tr(amount == -most ? "\u25C0\u25C0" : "\u25C0")
                               : tr(amount == most ? "\u25B6\u25B6" : "\u25B6"));

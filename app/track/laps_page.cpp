@@ -282,9 +282,9 @@ void LapsPage::fillMapping() {
   QStringList first;
   for (std::size_t i = 0; i < std::min<std::size_t>(3, in->laps.size()); ++i)
     first << tr("%1: %2").arg(in->laps[i].number).arg(QString::fromStdString(lap_text(in->laps[i].seconds, 3)));
-  QString text = tr("%1: %2 ...")
-                     .arg(counted(static_cast<int>(in->laps.size()), tr("%1 lap"), tr("%1 laps")),
-                          first.join(QStringLiteral(", ")));
+  QString text =
+      tr("%1: %2 ...")
+          .arg(counted(static_cast<int>(in->laps.size()), "%1 lap", "%1 laps"), first.join(QStringLiteral(", ")));
   if (in->missing > 0) text += tr(" %1 missing.").arg(in->missing);
   for (const std::string& r : in->remarks) text += QLatin1Char(' ') + QString::fromStdString(r) + QLatin1Char('.');
   preview_->setText(text);

@@ -35,67 +35,82 @@ struct Topic {
 };
 
 constexpr auto topicList = std::to_array<Topic>({
-    {"Toe",
-     "Which way a wheel points, seen from above, each wheel by itself. In: the fronts of the tyres point to each "
-     "other. Out: away. It is set with the tie rod, "
-     "or at a solid rear hub with the arm pin's inserts. Move the slider: where the tie rod swings on another arc than "
-     "the wheel, toe changes with travel.",
+    {QT_TR_NOOP("Toe"),
+     QT_TR_NOOP(
+         "Which way a wheel points, seen from above, each wheel by itself. In: the fronts of the tyres point to each "
+         "other. Out: away. It is set with the tie rod, "
+         "or at a solid rear hub with the arm pin's inserts. Move the slider: where the tie rod swings on another arc "
+         "than "
+         "the wheel, toe changes with travel."),
      above, bump, Lesson::toe},
-    {"Camber",
-     "How far a wheel leans. Negative: its top leans inward. In a corner the body rolls and takes the outer wheel's "
-     "top outward with it; camber gain takes "
-     "some of that back. Roll the car with the slider and watch the outer tyre.",
+    {QT_TR_NOOP("Camber"),
+     QT_TR_NOOP("How far a wheel leans. Negative: its top leans inward. In a corner the body rolls and takes the outer "
+                "wheel's "
+                "top outward with it; camber gain takes "
+                "some of that back. Roll the car with the slider and watch the outer tyre."),
      front, roll, Lesson::camber},
-    {"Caster",
-     "The kingpin leans back at its top. Steered, the outer wheel then leans into the turn and the inner one out; the "
-     "wheel also wants to run straight, since "
-     "the ground pushes behind the kingpin. Steer with the slider.",
+    {QT_TR_NOOP("Caster"),
+     QT_TR_NOOP("The kingpin leans back at its top. Steered, the outer wheel then leans into the turn and the inner "
+                "one out; the "
+                "wheel also wants to run straight, since "
+                "the ground pushes behind the kingpin. Steer with the slider."),
      side, steering, Lesson::caster},
-    {"Kingpin and scrub",
-     "The line about which a front wheel steers. Seen from the front it leans inward (kingpin inclination); where it "
-     "meets the ground beside the "
-     "tyre's middle is the scrub radius: the lever of a bump or the brakes on your steering.",
+    {QT_TR_NOOP("Kingpin and scrub"),
+     QT_TR_NOOP("The line about which a front wheel steers. Seen from the front it leans inward (kingpin inclination); "
+                "where it "
+                "meets the ground beside the "
+                "tyre's middle is the scrub radius: the lever of a bump or the brakes on your steering."),
      front, steering, Lesson::kingpin},
-    {"Trail",
-     "How far the kingpin's line meets the ground ahead of the tyre's contact. It is the lever with which the tyre "
-     "steers itself straight. More caster, more trail.",
+    {QT_TR_NOOP("Trail"),
+     QT_TR_NOOP(
+         "How far the kingpin's line meets the ground ahead of the tyre's contact. It is the lever with which the tyre "
+         "steers itself straight. More caster, more trail."),
      side, none, Lesson::trail},
-    {"Roll centre",
-     "Seen from the front, each wheel swings about an instant centre: where its arm's line and its camber link's line "
-     "meet. A line from there to the "
-     "contact of the same wheel crosses the car's middle at the roll centre. The farther below the weight it lies, the "
-     "longer the lever that rolls the car.",
+    {QT_TR_NOOP("Roll centre"),
+     QT_TR_NOOP("Seen from the front, each wheel swings about an instant centre: where its arm's line and its camber "
+                "link's line "
+                "meet. A line from there to the "
+                "contact of the same wheel crosses the car's middle at the roll centre. The farther below the weight "
+                "it lies, the "
+                "longer the lever that rolls the car."),
      front, roll, Lesson::roll_centre, true},
-    {"Ackermann",
-     "In a turn the inner wheel runs on a smaller circle than the outer one. 100 % means that both point along their "
-     "circles; less means that the inner one "
-     "is steered less than that. Steer with the slider.",
+    {QT_TR_NOOP("Ackermann"),
+     QT_TR_NOOP("In a turn the inner wheel runs on a smaller circle than the outer one. 100 % means that both point "
+                "along their "
+                "circles; less means that the inner one "
+                "is steered less than that. Steer with the slider."),
      above, steering, Lesson::ackermann},
-    {"Bump steer",
-     "Toe that changes as the wheel rises. Least where the tie rod points at the wheel's instant centre and has the "
-     "length that goes with it; shims under "
-     "its balls turn it there.",
+    {QT_TR_NOOP("Bump steer"),
+     QT_TR_NOOP("Toe that changes as the wheel rises. Least where the tie rod points at the wheel's instant centre and "
+                "has the "
+                "length that goes with it; shims under "
+                "its balls turn it there."),
      front, bump, Lesson::bump_steer},
-    {"Anti-dive and anti-squat",
-     "On the brake the weight moves forward; how much of it the links carry by themselves, without the springs, is the "
-     "anti-dive of the front. "
-     "At the rear on power it is anti-squat. The lean of the arm's pins seen from the side makes it.",
+    {QT_TR_NOOP("Anti-dive and anti-squat"),
+     QT_TR_NOOP("On the brake the weight moves forward; how much of it the links carry by themselves, without the "
+                "springs, is the "
+                "anti-dive of the front. "
+                "At the rear on power it is anti-squat. The lean of the arm's pins seen from the side makes it."),
      side, pitch, Lesson::anti},
-    {"Droop",
-     "How far a wheel can hang below its place at ride height, until the droop screw stops the arm. More droop at one "
-     "end lets weight move to the other end before "
-     "a wheel lifts.",
+    {QT_TR_NOOP("Droop"),
+     QT_TR_NOOP("How far a wheel can hang below its place at ride height, until the droop screw stops the arm. More "
+                "droop at one "
+                "end lets weight move to the other end before "
+                "a wheel lifts."),
      front, bump, Lesson::droop},
-    {"Roll stiffness",
-     "What holds the body against rolling: springs through their lever, and the bar. The end that is stiffer moves "
-     "more load from its inner to its outer "
-     "tyre, and two unevenly loaded tyres hold less than two even ones: stiffer takes grip from that end and gives it "
-     "to the other.",
+    {QT_TR_NOOP("Roll stiffness"),
+     QT_TR_NOOP(
+         "What holds the body against rolling: springs through their lever, and the bar. The end that is stiffer moves "
+         "more load from its inner to its outer "
+         "tyre, and two unevenly loaded tyres hold less than two even ones: stiffer takes grip from that end and gives "
+         "it "
+         "to the other."),
      front, roll, Lesson::roll_stiffness},
-    {"Heave and roll",
-     "Both wheels rising alike is heave; one up and one down is roll. Springs work in both, a bar in roll alone, a "
-     "third spring in heave alone: so the "
-     "car can be soft in roll and yet not touch the ground.",
+    {QT_TR_NOOP("Heave and roll"),
+     QT_TR_NOOP(
+         "Both wheels rising alike is heave; one up and one down is roll. Springs work in both, a bar in roll alone, a "
+         "third spring in heave alone: so the "
+         "car can be soft in roll and yet not touch the ground."),
      front, bump, Lesson::heave},
 });
 
@@ -342,7 +357,7 @@ void LearnPage::showTopic() {
                     : tr("%1 %2: %3").arg(endTitle(end), figureLabel(*f), left));
     }
   }
-  if (t.title == std::string_view("Roll stiffness")) {
+  if (t.lesson == Lesson::roll_stiffness) {
     if (const auto loaded = LoadedCar::of(c->changed->model))
       for (const End end : both_ends) {
         const AxleRates rates = loaded->rates(end);

@@ -174,7 +174,7 @@ void TrackWorkspace::fillDays() {
   while (days_->count() > static_cast<int>(shown.size())) delete days_->takeItem(days_->count() - 1);
   for (int i = 0; i < static_cast<int>(shown.size()); ++i) {
     const DaySummary& d = *shown[static_cast<std::size_t>(i)];
-    QStringList under{counted(d.runs, tr("%1 run"), tr("%1 runs"))};
+    QStringList under{counted(d.runs, "%1 run", "%1 runs")};
     if (d.day.surface != Surface::unknown) under << fromCore(label_in(surfaces(), d.day.surface));
     for (const std::string& car : d.cars) under << model_.carName(car);
     const QString text =
@@ -198,8 +198,7 @@ void TrackWorkspace::fillRuns() {
   runs_->clear();
   for (const RunSummary& r : model_.runs()) {
     if (!isAsked(r.run.car_id)) continue;
-    QString text =
-        tr("%1  %2").arg(QString::fromStdString(r.run.started), counted(r.laps, tr("%1 lap"), tr("%1 laps")));
+    QString text = tr("%1  %2").arg(QString::fromStdString(r.run.started), counted(r.laps, "%1 lap", "%1 laps"));
     if (r.best_s > 0.0) text += tr(", best %1 s").arg(QString::fromStdString(lap_text(r.best_s)));
     QStringList more;
     if (!r.run.car_id.empty()) more << model_.carName(r.run.car_id);

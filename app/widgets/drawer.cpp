@@ -51,6 +51,7 @@ Drawer::Drawer(const QString& name, const QString& key, std::vector<DrawerPage> 
     auto* b = new QToolButton(head_);
     b->setObjectName(name + what);
     b->setText(text);
+    b->setAccessibleName(text);
     b->setToolTip(tip);
     b->setProperty("quiet", true);
     row->addWidget(b);
@@ -124,6 +125,24 @@ void Drawer::toggle() {
     putAway();
   else
     openPage(std::clamp(Kept().value(key_ + QStringLiteral("/page"), 0).toInt(), 0, book_->count() - 1));
+}
+
+void Drawer::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  shortenButtons();
+}
+
+void Drawer::shortenButtons() {
+  // Where the pages' names leave no room for words, signs stand for them; tips and names say the words.
+  int words = 0;
+  for (QToolButton* b : {apartButton_, away_}) {
+    b->setText(b->accessibleName());
+    words += b->sizeHint().width();
+  }
+  const bool signs = bar_->sizeHint().width() + words + 24 > head_->width();
+  if (!signs) return;
+  apartButton_->setText(QStringLiteral("\u2197"));
+  away_->setText(QStringLiteral("\u2715"));
 }
 
 void Drawer::place() {

@@ -56,8 +56,10 @@ class Drawer : public QWidget {
 
  protected:
   bool eventFilter(QObject* watched, QEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void shortenButtons();
   void chosen(int page);
   void place();
   void putInPlace();

@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "core/words/say.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -55,13 +56,15 @@ FaultPanel::FaultPanel(QWidget* parent) : QFrame(parent) {
 }
 
 void FaultPanel::show(const Faults& faults) {
-  const QString count = faults.size() == 1 ? tr("1 thing to mend") : tr("%1 things to mend").arg(faults.size());
-  fill(faults, tr("\u2715  The file was not opened: %1. What was open before is untouched.").arg(count));
+  const QString count = QString::fromStdString(word("%1 thing to mend", "%1 things to mend", faults.size()));
+  fill(faults,
+       tr("\u2715  The file was not opened: %1. What was open before is untouched.").arg(count.arg(faults.size())));
 }
 
 void FaultPanel::showLeftOut(const Faults& faults) {
-  fill(faults, faults.size() == 1 ? tr("\u25C6  Left out: 1 thing. All else was taken.")
-                                  : tr("\u25C6  Left out: %1 things. All else was taken.").arg(faults.size()));
+  const std::string told = word("\u25C6  Left out: %1 thing. All else was taken.",
+                                "\u25C6  Left out: %1 things. All else was taken.", faults.size());
+  fill(faults, QString::fromStdString(told).arg(faults.size()));
 }
 
 void FaultPanel::fill(const Faults& faults, const QString& heading) {

@@ -1,6 +1,8 @@
 // What is asked, on the left of a wide and low page; what comes of it takes the rest.
 #pragma once
 
+#include <algorithm>
+
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
@@ -9,6 +11,20 @@
 namespace lowkite::app {
 
 constexpr int formWidth = 408;
+
+/// As wide as was asked, and wider where words are longer, up to half as much again.
+class FormArea : public UpDownArea {
+ public:
+  FormArea(QWidget* form, int width, QWidget* parent) : UpDownArea(form, parent), width_(width) {
+    setFixedWidth(width);
+  }
+
+ protected:
+  void widthChanged() override { setFixedWidth(std::clamp(neededWidth(), width_, 3 * width_ / 2)); }
+
+ private:
+  int width_;
+};
 
 /// A column of `width` px at the left of `page`, which scrolls where the page is low. The rest goes into the layout
 /// that is handed back with it.
@@ -24,9 +40,7 @@ inline FormColumn formColumn(QWidget* page, int width = formWidth) {
   auto* column = new QVBoxLayout(form);
   column->setContentsMargins(0, 0, 6, 0);
   column->setSpacing(4);
-  QScrollArea* area = scrolled(form, page);
-  area->setFixedWidth(width);
-  across->addWidget(area);
+  across->addWidget(new FormArea(form, width, page));
   return {column, across};
 }
 

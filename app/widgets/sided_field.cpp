@@ -13,7 +13,8 @@ namespace lowkite::app {
 namespace {
 
 constexpr double widest = 10000.0;
-constexpr int sideWidth = 62;
+constexpr int sideWidth = 50;
+constexpr int fieldWidth = 102;  ///< at least: "12.5 deg" in the bench's letters
 
 }  // namespace
 
@@ -25,6 +26,7 @@ SidedField::SidedField(const QString& name, int targetPx, QWidget* parent) : QWi
   spin_->setObjectName(name + QStringLiteral("field"));
   spin_->setRange(-widest, widest);
   spin_->setAlignment(Qt::AlignCenter);
+  spin_->setMinimumWidth(fieldWidth);
   spin_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   spin_->setAccessibleName(tr("What was read"));
   sides_ = new Segmented(name + QStringLiteral("side"), {tr("minus"), tr("plus")}, this);

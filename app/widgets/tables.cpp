@@ -25,7 +25,8 @@ void dressTable(QTableWidget& table, const std::vector<TableColumn>& columns) {
     table.setHorizontalHeaderItem(i, new QTableWidgetItem(c.title));
     table.horizontalHeaderItem(i)->setTextAlignment(c.alignment | Qt::AlignVCenter);
     header->setSectionResizeMode(i, c.width == 0 ? QHeaderView::Stretch : QHeaderView::Fixed);
-    if (c.width > 0) header->resizeSection(i, c.width);
+    // Never narrower than its title, which is longer in other languages.
+    if (c.width > 0) header->resizeSection(i, std::max(c.width, header->fontMetrics().horizontalAdvance(c.title) + 14));
   }
 }
 

@@ -8,6 +8,7 @@
 
 #include "core/car/wrench.hpp"
 #include "core/plan/wanted.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -27,7 +28,7 @@ QString withoutKeys(QString name) {
 }
 
 QString fromCore(std::string_view text) {
-  return QCoreApplication::translate("Core", QByteArray(text.data(), static_cast<qsizetype>(text.size())).constData());
+  return QString::fromStdString(word(text));
 }
 
 QString sentenceOf(const std::string& failure) {
@@ -60,8 +61,8 @@ QString number(double value, int decimals) {
   return text.replace(QLatin1Char('-'), QChar(0x2212));
 }
 
-QString counted(int n, const QString& one, const QString& many) {
-  return (n == 1 ? one : many).arg(n);
+QString counted(int n, const char* one, const char* many) {
+  return QString::fromStdString(word(one, many, static_cast<unsigned long>(std::max(0, n)))).arg(n);
 }
 
 QString signedNumber(double value, int decimals) {

@@ -33,7 +33,7 @@ QString number(double value, int decimals);
 QString signedNumber(double value, int decimals);
 
 /// "1 lap", "12 laps": `one` and `many` hold %1.
-QString counted(int n, const QString& one, const QString& many);
+QString counted(int n, const char* one, const char* many);
 
 /// A part's name with its axle, where both are told together: "Front: camber link, inner ball".
 QString partTitle(const Adjuster& adjuster);

@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/plan/sensitivity.hpp"
 #include "core/plan/wanted.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -472,22 +471,22 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
     const auto pass = [&](std::string why) { out.passed.push_back({&rule, std::move(why)}); };
     if (ask.surface != Surface::unknown && !rule.surfaces.empty() &&
         std::find(rule.surfaces.begin(), rule.surfaces.end(), ask.surface) == rule.surfaces.end()) {
-      pass(fmt::format("said for other surfaces than {}", label_in(surfaces(), ask.surface)));
+      pass(say("said for other surfaces than {}", word(label_in(surfaces(), ask.surface))));
       continue;
     }
     if (ask.grip != Grip::unknown && !rule.grip.empty() &&
         std::find(rule.grip.begin(), rule.grip.end(), ask.grip) == rule.grip.end()) {
-      pass(fmt::format("said for other grip than {}", label_in(grips(), ask.grip)));
+      pass(say("said for other grip than {}", word(label_in(grips(), ask.grip))));
       continue;
     }
     if (const auto chosen = ask.schools.find(rule.question);
         !rule.question.empty() && chosen != ask.schools.end() && chosen->second != rule.school) {
-      pass("the other school says so");
+      pass(say("the other school says so"));
       continue;
     }
     const auto steps = steps_of(rule, car, setup);
     if (steps.empty()) {
-      pass("this car has no part for it, or it stands at its end");
+      pass(say("this car has no part for it, or it stands at its end"));
       continue;
     }
     // Of several parts that do it, the one at hand; else the nearest to the usual step.
@@ -497,7 +496,7 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
     const Phase phase = fits.for_what.front().phase;
     auto advice = tried(rule, step, car, base, typical(phase));
     if (!advice) {
-      pass("the car cannot stand like that, or a thread ends before camber and toe are back");
+      pass(say("the car cannot stand like that, or a thread ends before camber and toe are back"));
       continue;
     }
     advice->mends = fits.mends;

@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -14,21 +16,21 @@ constexpr std::size_t few_changes = 4;
 
 double likeness_of(const Day& day, const DayAhead& ahead, std::vector<std::string>& reasons) {
   double like = 0.3;
-  reasons.push_back(fmt::format("On {}, as then.", label_in(surfaces(), day.surface)));
+  reasons.push_back(say("On {}, as then.", word(label_in(surfaces(), day.surface))));
   if (!ahead.track.empty() && day.track == ahead.track) {
     like += 0.3;
-    reasons.push_back(fmt::format("The same track, {}.", day.track));
+    reasons.push_back(say("The same track, {}.", day.track));
   }
   if (ahead.grip != Grip::unknown && day.grip != Grip::unknown) {
     const int apart = std::abs(static_cast<int>(day.grip) - static_cast<int>(ahead.grip));
     like += apart == 0 ? 0.25 : apart == 1 ? 0.1 : 0.0;
-    reasons.push_back(apart == 0 ? fmt::format("{} then too.", label_in(grips(), day.grip))
-                                 : fmt::format("{} then.", label_in(grips(), day.grip)));
+    reasons.push_back(apart == 0 ? say("{} then too.", word(label_in(grips(), day.grip)))
+                                 : say("{} then.", word(label_in(grips(), day.grip))));
   }
   if (ahead.ground_celsius && day.ground_celsius) {
     const double apart = std::abs(*ahead.ground_celsius - *day.ground_celsius);
     like += 0.15 * std::exp(-apart / 8.0);
-    reasons.push_back(fmt::format("The track had {:.0f} deg C.", *day.ground_celsius));
+    reasons.push_back(say("The track had {:.0f} deg C.", *day.ground_celsius));
   }
   for (std::string& r : reasons) r[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(r[0])));
   return like;
@@ -43,7 +45,7 @@ int any_ball(const Car& car) {
 }
 
 std::string part_name(const Adjuster& a) {
-  return fmt::format("{}: {}", a.end == End::front ? "Front" : "Rear", a.name);
+  return fmt::format("{}: {}", a.end == End::front ? say("Front") : say("Rear"), a.name);
 }
 
 }  // namespace
@@ -69,10 +71,10 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
       p.likeness = likeness_of(d.day, ahead, p.reasons);
       p.slower = f->median_s / best - 1.0;
       p.reasons.push_back(p.slower < 1e-9
-                              ? "The quickest of the car's runs that day."
-                              : fmt::format("{:.1f} % slower than the car's quickest run that day.", 100.0 * p.slower));
-      if (r.run.verdict == Verdict::better) p.reasons.emplace_back("You called it better than the run before.");
-      if (r.run.verdict == Verdict::worse) p.reasons.emplace_back("You called it worse than the run before.");
+                              ? say("The quickest of the car's runs that day.")
+                              : say("{:.1f} % slower than the car's quickest run that day.", 100.0 * p.slower));
+      if (r.run.verdict == Verdict::better) p.reasons.emplace_back(say("You called it better than the run before."));
+      if (r.run.verdict == Verdict::worse) p.reasons.emplace_back(say("You called it worse than the run before."));
       found.push_back(std::move(p));
     }
   }
@@ -92,7 +94,7 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
   StartProposal first;
   first.from = StartProposal::From::kit_first;
   first.setup = kit;
-  first.setup.name = "Kit, few changes";
+  first.setup.name = say("Kit, few changes");
   const std::size_t looked_at = std::min<std::size_t>(found.size(), 8);
   std::vector<std::pair<double, std::size_t>> agreed;
   for (std::size_t i = 0; i < car.adjusters.size() && looked_at >= 2; ++i) {
@@ -107,7 +109,7 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
   }
   std::stable_sort(agreed.begin(), agreed.end(), [](const auto& a, const auto& b) { return a.first > b.first; });
   if (agreed.size() > few_changes) agreed.resize(few_changes);
-  first.reasons.emplace_back("The other school: the kit setting, and few changes from it.");
+  first.reasons.emplace_back(say("The other school: the kit setting, and few changes from it."));
   for (const auto& [share, i] : agreed) {
     const Adjuster& a = car.adjusters[i];
     for (std::size_t k = 0; k < looked_at; ++k)
@@ -115,8 +117,7 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
         first.setup.values[i] = s;
         break;
       }
-    first.reasons.push_back(
-        fmt::format("{}: {:.0f} % of the runs on such days have it so.", part_name(a), 100.0 * share));
+    first.reasons.push_back(say("{}: {:.0f} % of the runs on such days have it so.", part_name(a), 100.0 * share));
   }
   list.push_back(std::move(first));
   return list;
@@ -154,7 +155,7 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
         const auto takes = box_place(car, adjuster);
         if (takes && is_nothing(piece_at(car, adjuster, position))) continue;
         const std::string what =
-            fmt::format("{}, {}", part_name(a), a.positions()->list[static_cast<std::size_t>(position)].label);
+            fmt::format("{}, {}", part_name(a), word(a.positions()->list[static_cast<std::size_t>(position)].label));
         auto line = std::find_if(lines.begin(), lines.end(), [&](const PackLine& l) { return l.what == what; });
         if (line == lines.end()) line = lines.insert(lines.end(), {what, 0, {}, {}});
         if (std::find(line->why.begin(), line->why.end(), plan.name) == line->why.end()) line->why.push_back(plan.name);
@@ -174,9 +175,9 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
     for (const auto& [key, n] : needed) {
       if (n <= 0) continue;
       const auto& [heap, shim] = key;
-      const std::string what =
-          heap < 0 ? fmt::format("shim {:g} mm", shim)
-                   : fmt::format("{}, {:g} mm", part_name(car.adjusters[static_cast<std::size_t>(heap)]), shim);
+      const std::string what = heap < 0
+                                   ? say("shim {:g} mm", shim)
+                                   : say("{}, {:g} mm", part_name(car.adjusters[static_cast<std::size_t>(heap)]), shim);
       PackLine& line = shims.try_emplace(key, PackLine{what, 0, {}, {}}).first->second;
       line.count = std::max(line.count, n);
       line.why.push_back(plan.name);

@@ -9,16 +9,17 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr auto hold_names =
-    std::to_array<Named<RulePart::Hold>>({{RulePart::Hold::camber, "camber", "camber"},
-                                          {RulePart::Hold::toe, "toe", "toe"},
-                                          {RulePart::Hold::ride_height, "ride_height", "ride height"},
-                                          {RulePart::Hold::lock, "lock", "full lock"},
-                                          {RulePart::Hold::droop, "droop", "droop"}});
+    std::to_array<Named<RulePart::Hold>>({{RulePart::Hold::camber, "camber", marked("camber")},
+                                          {RulePart::Hold::toe, "toe", marked("toe")},
+                                          {RulePart::Hold::ride_height, "ride_height", marked("ride height")},
+                                          {RulePart::Hold::lock, "lock", marked("full lock")},
+                                          {RulePart::Hold::droop, "droop", marked("droop")}});
 constexpr std::array<const char*, 3> axis_names{"x", "y", "z"};
 
 double way_in(const Json& j) {
@@ -70,19 +71,18 @@ class Reader {
     r.end = j["end"].get<std::string>() == "rear" ? End::rear : End::front;
     r.own = shipped_ != nullptr;
     const std::vector<std::string> here{"rules", r.id};
-    if (book_.rule(r.id)) fault(here, "a rule of that id stands twice", "an id of its own");
+    if (book_.rule(r.id)) fault(here, say("a rule of that id stands twice"), say("an id of its own"));
     r.question = j.value("question", std::string());
     r.school = j.value("school", std::string());
     if (!r.question.empty()) {
       const Question* q = question(r.question);
       if (!q)
-        fault({"rules", r.id, "question"}, fmt::format("there is no question \"{}\"", r.question),
-              "one that stands under \"questions\"");
+        fault({"rules", r.id, "question"}, say("there is no question \"{}\"", r.question),
+              say("one that stands under \"questions\""));
       else if (std::none_of(q->schools.begin(), q->schools.end(), [&](const School& s) { return s.id == r.school; })) {
         std::vector<std::string> ids;
         for (const School& s : q->schools) ids.push_back(s.id);
-        fault({"rules", r.id, "school"}, fmt::format("found \"{}\"", r.school),
-              fmt::format("one of {}", fmt::join(ids, ", ")));
+        fault({"rules", r.id, "school"}, say("found \"{}\"", r.school), say("one of {}", fmt::join(ids, ", ")));
       }
     }
     if (const auto list = j.find("surfaces"); list != j.end())
@@ -103,15 +103,15 @@ class Reader {
         const std::string id = c["figure"].get<std::string>();
         claim.figure = find_figure(id);
         if (!claim.figure)
-          fault({"rules", r.id, "claims"}, fmt::format("there is no figure \"{}\"", id),
-                "a figure by its name in report --json, or in load --json");
+          fault({"rules", r.id, "claims"}, say("there is no figure \"{}\"", id),
+                say("a figure by its name in report --json, or in load --json"));
         const std::string end = c.value("end", std::string(name_of(r.end)));
         claim.end = end == "rear" ? End::rear : End::front;
         claim.way = way_in(c);
         r.claims.push_back(claim);
       }
     if (r.part.kind == RulePart::Kind::told && !r.claims.empty())
-      fault({"rules", r.id, "claims"}, "a rule that is only told moves no figure of the model", "no claims");
+      fault({"rules", r.id, "claims"}, say("a rule that is only told moves no figure of the model"), say("no claims"));
     if (const auto list = j.find("costs"); list != j.end())
       for (const Json& c : *list) r.costs.push_back(c.get<std::string>());
     book_.rules.push_back(std::move(r));
@@ -123,8 +123,8 @@ class Reader {
     const int kinds = static_cast<int>(j.contains("point")) + j.contains("size") + j.contains("caster") +
                       j.contains("weight") + j.contains("hold") + j.contains("told");
     if (kinds != 1) {
-      fault({"rules", r.id, "part"}, fmt::format("{} things to take in hand", kinds),
-            "exactly one of point, size, caster, weight, hold and told");
+      fault({"rules", r.id, "part"}, say("{} things to take in hand", kinds),
+            say("exactly one of point, size, caster, weight, hold and told"));
       return;
     }
     if (const auto point = j.find("point"); point != j.end()) {
@@ -135,8 +135,8 @@ class Reader {
       p.kind = RulePart::Kind::size;
       const auto named = size_by_name(size->get<std::string>());
       if (!named)
-        fault({"rules", r.id, "part", "size"}, fmt::format("there is no size \"{}\"", size->get<std::string>()),
-              "a size as in car files, such as spring_rate_n_per_mm");
+        fault({"rules", r.id, "part", "size"}, say("there is no size \"{}\"", size->get<std::string>()),
+              say("a size as in car files, such as spring_rate_n_per_mm"));
       else
         p.size = *named;
     } else if (const auto weight = j.find("weight"); weight != j.end()) {

@@ -12,6 +12,7 @@
 #include "core/advice/score.hpp"
 #include "core/log/run_comparison.hpp"
 #include "core/threads/crew.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -94,7 +95,7 @@ std::string what_differs(const Car& car, const Setup& a, const Setup& b) {
   std::string text;
   for (const int i : parts_changed(car, a, b))
     text += (text.empty() ? "" : ", ") + car.adjusters[static_cast<std::size_t>(i)].name;
-  return text.empty() ? "heights or links" : text;
+  return text.empty() ? say("heights or links") : text;
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 
 #include "core/io/atomic_file.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -61,11 +62,11 @@ tl::expected<UsualBook, Faults> read_usual(const std::string& text, const std::s
                        r["most"].get<double>()};
       const std::string place = fmt::format("sets.{}.{}", set.id, id);
       if (!range.figure)
-        faults.push_back({file, place, fmt::format("there is no figure \"{}\"", id),
-                          "the id of a figure, such as camber, toe, caster, ride_height or droop"});
+        faults.push_back({file, place, say("there is no figure \"{}\"", id),
+                          say("the id of a figure, such as camber, toe, caster, ride_height or droop")});
       else if (range.most < range.least)
-        faults.push_back({file, place, fmt::format("the most, {}, is below the least, {}", range.most, range.least),
-                          "a most that is not below the least"});
+        faults.push_back({file, place, say("the most, {}, is below the least, {}", range.most, range.least),
+                          say("a most that is not below the least")});
       set.ranges.push_back(range);
     }
     book.sets.push_back(std::move(set));

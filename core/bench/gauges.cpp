@@ -8,6 +8,7 @@
 #include <boost/math/tools/toms748_solve.hpp>
 
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -42,11 +43,11 @@ std::vector<int> droop_parts(const Car& car, const Gauge& gauge, StopKind droop)
 std::string_view name_of(Caliper caliper) {
   switch (caliper) {
     case Caliper::between:
-      return "between the cups";
+      return marked("between the cups");
     case Caliper::over:
-      return "over the cups";
+      return marked("over the cups");
     case Caliper::centres:
-      return "ball centre to ball centre";
+      return marked("ball centre to ball centre");
   }
   return {};
 }
@@ -79,7 +80,8 @@ std::vector<Gauge> gauges_of(const Car& car) {
         const auto& links = car.axle(end).mechanism->links;
         for (std::size_t i = 0; i < links.size(); ++i)
           if (links[i].pin == no_point && car.turnbuckle_of(end, static_cast<int>(i)) >= 0)
-            all.push_back({kind, end, static_cast<int>(i), fmt::format("{}, {}", kind->label, links[i].label)});
+            all.push_back(
+                {kind, end, static_cast<int>(i), fmt::format("{}, {}", word(kind->label), word(links[i].label))});
       } else if (kind->means_something(car, end)) {
         all.push_back({kind, end, no_point, std::string(kind->label)});
       }
@@ -126,7 +128,7 @@ tl::expected<double, CornerFailure> read_gauge(const Car& car, const Setup& setu
       gauge.end,
       side,
       {},
-      fmt::format("{} {}: the {} reads nothing on this setup", name_of(gauge.end), name_of(side), gauge.spec().label)});
+      say("{} {}: the {} reads nothing on this setup", word(gauge.end), word(side), word(gauge.spec().label))});
 }
 
 double in_steps(double change, double step) {

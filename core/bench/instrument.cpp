@@ -10,6 +10,7 @@
 #include <fmt/format.h>
 
 #include "core/stats/statistics.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -76,21 +77,21 @@ std::string write_line(const InstrumentReading& r, std::string_view unit) {
 tl::expected<InstrumentReading, std::string> parse_line(std::string_view line) {
   const std::size_t star = line.rfind('*');
   if (star == std::string_view::npos)
-    return tl::unexpected(fmt::format("\"{}\" has no checksum; a line ends in * and two digits", shown(line)));
+    return tl::unexpected(say("\"{}\" has no checksum; a line ends in * and two digits", shown(line)));
   const std::string_view body = line.substr(0, star);
   unsigned sum = 0;
   const std::string_view digits = line.substr(star + 1);
   const auto r = std::from_chars(digits.data(), digits.data() + digits.size(), sum, 16);
   if (digits.size() != 2 || r.ec != std::errc{} || r.ptr != digits.data() + digits.size() || sum != checksum(body))
-    return tl::unexpected(fmt::format("\"{}\" came in damaged: its checksum is another", shown(body)));
+    return tl::unexpected(say("\"{}\" came in damaged: its checksum is another", shown(body)));
   const std::vector<std::string_view> words = words_of(body);
   if (words.size() != 6 || words[0] != protocol)
     return tl::unexpected(
-        fmt::format("\"{}\" is no reading; expected: {} instrument channel value unit number", shown(body), protocol));
+        say("\"{}\" is no reading; expected: {} instrument channel value unit number", shown(body), protocol));
   InstrumentReading reading;
   const auto kind = std::find_if(sent_kinds.begin(), sent_kinds.end(), [&](GaugeKind k) { return k->id == words[1]; });
   if (kind == sent_kinds.end())
-    return tl::unexpected(fmt::format("\"{}\" is no instrument that is known here", shown(words[1])));
+    return tl::unexpected(say("\"{}\" is no instrument that is known here", shown(words[1])));
   reading.place.kind = *kind;
   const GaugeSpec& spec = **kind;
   bool found = false;
@@ -102,15 +103,15 @@ tl::expected<InstrumentReading, std::string> parse_line(std::string_view line) {
       found = true;
     }
   if (!found)
-    return tl::unexpected(fmt::format("{}: \"{}\" is no channel; allowed: {}", spec.label, shown(words[2]),
-                                      spec.per_wheel ? "lf, rf, lr, rr" : "f, r"));
+    return tl::unexpected(say("{}: \"{}\" is no channel; allowed: {}", word(spec.label), shown(words[2]),
+                              spec.per_wheel ? say("lf, rf, lr, rr") : "f, r"));
   if (!parsed(words[3], reading.value) || !std::isfinite(reading.value) || std::abs(reading.value) > beyond_sense)
-    return tl::unexpected(fmt::format("{} {}: \"{}\" is no reading", spec.label, words[2], shown(words[3])));
+    return tl::unexpected(say("{} {}: \"{}\" is no reading", word(spec.label), words[2], shown(words[3])));
   if (words[4] != symbol(spec.unit))
     return tl::unexpected(
-        fmt::format("{} {} sends {}; switch it to {}", spec.label, words[2], shown(words[4]), symbol(spec.unit)));
+        say("{} {} sends {}; switch it to {}", word(spec.label), words[2], shown(words[4]), symbol(spec.unit)));
   if (!parsed(words[5], reading.sequence))
-    return tl::unexpected(fmt::format("{} {}: \"{}\" is no line number", spec.label, words[2], shown(words[5])));
+    return tl::unexpected(say("{} {}: \"{}\" is no line number", word(spec.label), words[2], shown(words[5])));
   return reading;
 }
 

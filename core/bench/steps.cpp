@@ -7,6 +7,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -54,182 +56,223 @@ bool caster_part(const Adjuster& a) {
 }
 
 constexpr std::array step_rows = std::to_array<StepSpec>({
-    {"free", P::prepare, "Everything falls freely", "A part that binds hides what every later step should show.",
-     "Take the shocks off. Lift each arm and let it go: it must fall under its own weight. Turn each hub and steering "
-     "part "
-     "by hand. Replace what is worn or bent.",
-     "Wheels off the bench: put the car on a stand, clear of fingers and hair. Eye protection for grinding or "
-     "drilling.",
+    {"free", P::prepare, marked("Everything falls freely"),
+     marked("A part that binds hides what every later step should show."),
+     marked("Take the shocks off. Lift each arm and let it go: it must fall under its own weight. Turn each hub and "
+            "steering "
+            "part "
+            "by hand. Replace what is worn or bent."),
+     marked("Wheels off the bench: put the car on a stand, clear of fingers and hair. Eye protection for grinding or "
+            "drilling."),
      std::nullopt, yes, no},
-    {"play", P::prepare, "Play at the wheel",
-     "Play sets the floor of what any gauge can tell: 0.2 mm of slop reads as 0.2 mm of droop.",
-     "Shocks off, chassis held down. Lift the wheel until something resists, let it hang, and read at the tyre by how "
-     "much "
-     "it moves before the arm does. What is read here is taken off this wheel's droop readings.",
+    {"play", P::prepare, marked("Play at the wheel"),
+     marked("Play sets the floor of what any gauge can tell: 0.2 mm of slop reads as 0.2 mm of droop."),
+     marked("Shocks off, chassis held down. Lift the wheel until something resists, let it hang, and read at the tyre "
+            "by how "
+            "much "
+            "it moves before the arm does. What is read here is taken off this wheel's droop readings."),
      "", &gauge::wheel_play, no, no},
-    {"end_float", P::prepare, "End float at the hub", "Too tight binds and costs speed, too loose wanders.",
-     "Push the axle in and out through its hub and read how far it goes. About 0.2 to 0.3 mm is wanted (common "
-     "practice).",
+    {"end_float", P::prepare, marked("End float at the hub"),
+     marked("Too tight binds and costs speed, too loose wanders."),
+     marked("Push the axle in and out through its hub and read how far it goes. About 0.2 to 0.3 mm is wanted (common "
+            "practice)."),
      "", &gauge::end_float, no, no},
-    {"axle_float", P::prepare, "End float of the axle", "Too tight binds and costs speed, too loose wanders.",
-     "Push the axle to the left and to the right and read how far it goes. About 0.2 to 0.3 mm is wanted (common "
-     "practice).",
+    {"axle_float", P::prepare, marked("End float of the axle"),
+     marked("Too tight binds and costs speed, too loose wanders."),
+     marked(
+         "Push the axle to the left and to the right and read how far it goes. About 0.2 to 0.3 mm is wanted (common "
+         "practice)."),
      "", &gauge::axle_float, no, no},
-    {"posts", P::prepare, "Steering posts",
-     "Cranks that are clamped do not come back to the middle; loose ones wander.",
-     "Turn each post's screw in until the crank just binds, counting, then back off: half a turn from tight (common "
-     "practice). Read how far it is out from tight.",
-     "Battery out, or motor unplugged and pinion off mesh.", &gauge::post_play, no, no},
-    {"build_open", P::shocks, "Shocks apart and clean", "A scratched shaft or a swollen seal undoes all that follows.",
-     "Springs off, oil out, body, shaft, piston and seals cleaned and looked at. What is scratched, bent or swollen is "
-     "replaced, on both sides.",
-     "Gloves and a tray for the fluid: it makes floors and hands slippery. A spring jumps when its cup slips.",
+    {"posts", P::prepare, marked("Steering posts"),
+     marked("Cranks that are clamped do not come back to the middle; loose ones wander."),
+     marked("Turn each post's screw in until the crank just binds, counting, then back off: half a turn from tight "
+            "(common "
+            "practice). Read how far it is out from tight."),
+     marked("Battery out, or motor unplugged and pinion off mesh."), &gauge::post_play, no, no},
+    {"build_open", P::shocks, marked("Shocks apart and clean"),
+     marked("A scratched shaft or a swollen seal undoes all that follows."),
+     marked("Springs off, oil out, body, shaft, piston and seals cleaned and looked at. What is scratched, bent or "
+            "swollen is "
+            "replaced, on both sides."),
+     marked("Gloves and a tray for the fluid: it makes floors and hands slippery. A spring jumps when its cup slips."),
      std::nullopt, no, no, no, yes, StepFor::shocks},
-    {"build_parts", P::shocks, "The same parts left and right",
-     "A piston or a spacer that differs is a shock that differs, whatever the oil.",
-     "Lay both out side by side: piston, spacers on the shaft, eyelet, spring. Seals greased, spacers and seals "
-     "stacked, "
-     "the lower cap first finger-tight so that nothing binds. A spacer under the piston makes the stroke shorter; one "
-     "above the eyelet changes the length and leaves the stroke.",
+    {"build_parts", P::shocks, marked("The same parts left and right"),
+     marked("A piston or a spacer that differs is a shock that differs, whatever the oil."),
+     marked("Lay both out side by side: piston, spacers on the shaft, eyelet, spring. Seals greased, spacers and seals "
+            "stacked, "
+            "the lower cap first finger-tight so that nothing binds. A spacer under the piston makes the stroke "
+            "shorter; one "
+            "above the eyelet changes the length and leaves the stroke."),
      "", std::nullopt, no, no, no, yes, StepFor::shocks, shock_hardware},
-    {"build_exposed", P::shocks, "Shaft exposed, pulled out",
-     "Both shafts must come out alike, or the droop is unlike before any screw is touched.",
-     "Hold the shaft in soft jaws in its middle while the eyelet goes on. Pull it fully out and measure from the "
-     "body's "
-     "lower end to the eyelet's top.",
-     "Never grip a shaft with bare pliers: a scratch leaks.", &gauge::shaft_exposed, no, no, no, yes},
-    {"build_fill", P::shocks, "Filled, air let rise", "Air in the oil makes a shock that changes while it is driven.",
-     "Fill to the rim with the shaft out, work the shaft slowly a few times, and wait some minutes until no bubble "
-     "rises.",
-     "Gloves and a tray; keep the fluid from eyes and tyres, as its maker says.", std::nullopt, no, no, no, yes,
+    {"build_exposed", P::shocks, marked("Shaft exposed, pulled out"),
+     marked("Both shafts must come out alike, or the droop is unlike before any screw is touched."),
+     marked(
+         "Hold the shaft in soft jaws in its middle while the eyelet goes on. Pull it fully out and measure from the "
+         "body's "
+         "lower end to the eyelet's top."),
+     marked("Never grip a shaft with bare pliers: a scratch leaks."), &gauge::shaft_exposed, no, no, no, yes},
+    {"build_fill", P::shocks, marked("Filled, air let rise"),
+     marked("Air in the oil makes a shock that changes while it is driven."),
+     marked(
+         "Fill to the rim with the shaft out, work the shaft slowly a few times, and wait some minutes until no bubble "
+         "rises."),
+     marked("Gloves and a tray; keep the fluid from eyes and tyres, as its maker says."), std::nullopt, no, no, no, yes,
      StepFor::shocks, shock_oil},
-    {"build_bleed", P::shocks, "Bled twice", "What is too much comes out here, not on the track.",
-     "Bleed screw out, a cup under the eyelet so that the piston stays in the oil. Push the shaft slowly in: the "
-     "surplus "
-     "comes out. Screw in, work the shaft, open again and push once more.",
-     "Eye protection: oil may squirt from the bleed hole.", std::nullopt, no, no, no, yes, StepFor::shocks},
-    {"build_rebound", P::shocks, "Rebound alike",
-     "Too much oil pushes the shaft out and works like a spring of its own.",
-     "Push both shafts in, let go: each should come out about half way by itself (common practice). All the way is too "
-     "much oil: bleed again. Both must come as far.",
+    {"build_bleed", P::shocks, marked("Bled twice"), marked("What is too much comes out here, not on the track."),
+     marked(
+         "Bleed screw out, a cup under the eyelet so that the piston stays in the oil. Push the shaft slowly in: the "
+         "surplus "
+         "comes out. Screw in, work the shaft, open again and push once more."),
+     marked("Eye protection: oil may squirt from the bleed hole."), std::nullopt, no, no, no, yes, StepFor::shocks},
+    {"build_rebound", P::shocks, marked("Rebound alike"),
+     marked("Too much oil pushes the shaft out and works like a spring of its own."),
+     marked("Push both shafts in, let go: each should come out about half way by itself (common practice). All the way "
+            "is too "
+            "much oil: bleed again. Both must come as far."),
      "", std::nullopt, no, no, no, yes, StepFor::shocks},
-    {"build_alike", P::shocks, "Feel and pack, left against right",
-     "The hand tells a difference of oil or piston that no caliper shows.",
-     "One shock in each hand, push both slowly, then fast. Slow tells the oil and the holes; where one goes hard "
-     "earlier "
-     "on a fast push it packs earlier: another piston, or air. What differs is opened again.",
+    {"build_alike", P::shocks, marked("Feel and pack, left against right"),
+     marked("The hand tells a difference of oil or piston that no caliper shows."),
+     marked(
+         "One shock in each hand, push both slowly, then fast. Slow tells the oil and the holes; where one goes hard "
+         "earlier "
+         "on a fast push it packs earlier: another piston, or air. What differs is opened again."),
      "", std::nullopt, no, no, no, yes, StepFor::shocks, shock_damping},
-    {"third_build", P::shocks, "Third damper apart, filled and bled",
-     "It bears what both wheels do together: air in it is felt on every landing and at the brakes.",
-     "Apart and clean, the piston and spacers of the setup on its shaft. Fill to the rim with the shaft out, work it, "
-     "let "
-     "the air rise for some minutes, close it and bleed it as the others. There is no second one to feel it against: "
-     "note how far the shaft comes out by itself.",
-     "Gloves and a tray for the fluid: it makes floors and hands slippery. Eye protection at the bleed hole.",
+    {"third_build", P::shocks, marked("Third damper apart, filled and bled"),
+     marked("It bears what both wheels do together: air in it is felt on every landing and at the brakes."),
+     marked("Apart and clean, the piston and spacers of the setup on its shaft. Fill to the rim with the shaft out, "
+            "work it, "
+            "let "
+            "the air rise for some minutes, close it and bleed it as the others. There is no second one to feel it "
+            "against: "
+            "note how far the shaft comes out by itself."),
+     marked("Gloves and a tray for the fluid: it makes floors and hands slippery. Eye protection at the bleed hole."),
      std::nullopt, no, no, no, yes, StepFor::third_damper, third_damping},
-    {"third_free", P::shocks, "Levers free, third element works in heave alone",
-     "A lever that binds is a bar: the car then rolls on what should only work when both wheels move.",
-     "Rods on, shocks off. Both levers turn freely on their pivots. Lift both arms alike: the shaft goes in. Lift one "
-     "and "
-     "lower the other as far: the shaft stays where it is. The rods are equal left and right.",
-     "Fingers clear of the levers; a spring jumps when its cup slips.", std::nullopt, no, no, no, yes,
+    {"third_free", P::shocks, marked("Levers free, third element works in heave alone"),
+     marked("A lever that binds is a bar: the car then rolls on what should only work when both wheels move."),
+     marked("Rods on, shocks off. Both levers turn freely on their pivots. Lift both arms alike: the shaft goes in. "
+            "Lift one "
+            "and "
+            "lower the other as far: the shaft stays where it is. The rods are equal left and right."),
+     marked("Fingers clear of the levers; a spring jumps when its cup slips."), std::nullopt, no, no, no, yes,
      StepFor::third_damper, third_lever},
-    {"shock_pair", P::shocks, "Shocks as a pair",
-     "Shocks of unequal length make unequal droop before any screw is touched.",
-     "Rebuilt and bled, pulled out as far as they go: measure between the two mounting eyes.",
-     "Gloves and a tray for the fluid: it makes floors and hands slippery.", &gauge::shock_pulled_out, yes, no},
-    {"links", P::links, "Link length", "Angles can only be equal when the links are.",
-     "Measure with the caliper as set in the bench kit. All turnbuckles with the marked thread on the same side.", "",
-     &gauge::link_length, yes, yes},
-    {"ride_height", P::ride_height, "Ride height", "Camber, toe and droop are all counted from here.",
-     "On a flat board, tyres on, battery and body in, bounced first. Under the plate at the gauge point, not under a "
-     "part "
-     "that may tilt. Same collar left and right.",
-     "Lithium packs only as their maker says; never crushed by a plate or pierced by a long screw.",
+    {"shock_pair", P::shocks, marked("Shocks as a pair"),
+     marked("Shocks of unequal length make unequal droop before any screw is touched."),
+     marked("Rebuilt and bled, pulled out as far as they go: measure between the two mounting eyes."),
+     marked("Gloves and a tray for the fluid: it makes floors and hands slippery."), &gauge::shock_pulled_out, yes, no},
+    {"links", P::links, marked("Link length"), marked("Angles can only be equal when the links are."),
+     marked(
+         "Measure with the caliper as set in the bench kit. All turnbuckles with the marked thread on the same side."),
+     "", &gauge::link_length, yes, yes},
+    {"ride_height", P::ride_height, marked("Ride height"), marked("Camber, toe and droop are all counted from here."),
+     marked("On a flat board, tyres on, battery and body in, bounced first. Under the plate at the gauge point, not "
+            "under a "
+            "part "
+            "that may tilt. Same collar left and right."),
+     marked("Lithium packs only as their maker says; never crushed by a plate or pierced by a long screw."),
      &gauge::ride_height, yes, yes},
-    {"collars", P::ride_height, "Collars alike", "Unequal collars are unequal springs, and twist the car.",
-     "From the shock's upper pin down to the collar. Collars set ride height and corner weights; they never cure a "
-     "twisted chassis.",
+    {"collars", P::ride_height, marked("Collars alike"),
+     marked("Unequal collars are unequal springs, and twist the car."),
+     marked(
+         "From the shock's upper pin down to the collar. Collars set ride height and corner weights; they never cure a "
+         "twisted chassis."),
      "", &gauge::collar, no, no},
-    {"down_stop", P::droop, "Down-stop",
-     "Both wheels must stop at the same height, or the car turns differently left and right.",
-     "Plate on the blocks, wheels off. Read the stepped gauge under the arm's outer end. A higher number is less "
-     "droop.",
+    {"down_stop", P::droop, marked("Down-stop"),
+     marked("Both wheels must stop at the same height, or the car turns differently left and right."),
+     marked(
+         "Plate on the blocks, wheels off. Read the stepped gauge under the arm's outer end. A higher number is less "
+         "droop."),
      "", &gauge::down_stop, no, no},
-    {"tyre_droop", P::droop, "Droop at the tyre", "What the wheel really does, hub and arm included.",
-     "Plate on blocks that keep the tyres off the bench, wheels on and hanging. Read how far the tyre's lowest point "
-     "hangs below the underside of the plate, or below the line on the block, as set in the bench kit.",
+    {"tyre_droop", P::droop, marked("Droop at the tyre"), marked("What the wheel really does, hub and arm included."),
+     marked("Plate on blocks that keep the tyres off the bench, wheels on and hanging. Read how far the tyre's lowest "
+            "point "
+            "hangs below the underside of the plate, or below the line on the block, as set in the bench kit."),
      "", &gauge::tyre_droop, yes, no},
-    {"shock_droop", P::droop, "Shock with the wheel hanging",
-     "Tells what stops the arm first: a screw, or the shock itself.",
-     "Measure between the shock's mounts with the arm hanging.", "", &gauge::shock_droop, no, no},
-    {"camber", P::camber, "Camber", "It sets how the tyre stands in the corner and on the straight.",
-     "At ride height, with tyres or set-up wheels, gauge on the wheel's face. Turn the camber link.", "",
+    {"shock_droop", P::droop, marked("Shock with the wheel hanging"),
+     marked("Tells what stops the arm first: a screw, or the shock itself."),
+     marked("Measure between the shock's mounts with the arm hanging."), "", &gauge::shock_droop, no, no},
+    {"camber", P::camber, marked("Camber"), marked("It sets how the tyre stands in the corner and on the straight."),
+     marked("At ride height, with tyres or set-up wheels, gauge on the wheel's face. Turn the camber link."), "",
      &gauge::camber, yes, yes},
-    {"caster", P::caster, "Caster blocks or links",
-     "Left and right must carry the same block; links set to the same turns.",
-     "Look at the marks of both blocks, or compare the two upper links on each side.", "", std::nullopt, yes, no, yes,
-     no, StepFor::car, caster_part},
-    {"toe", P::toe, "Toe", "It was moved by every step before this one.",
-     "At ride height, steering in the middle, on the toe plate. Turn the tie rod or toe link.", "", &gauge::toe, yes,
-     yes},
-    {"toe_pressed", P::toe, "Rear toe with the car pressed down",
-     "A rear that loses toe-in as it squats lets go where it should hold: it is seen only with the car pressed.",
-     "Press the rear down onto its stop, hold it, and read the toe plate again, each wheel by itself.",
-     "Fingers clear of arms and plate.", &gauge::toe_pressed, no, no},
-    {"square", P::steering, "Servo horn square", "A horn that is not square steers further to one side.",
-     "Steering in the middle: the horn stands square to its link, both tie rods are equal.",
-     "Battery out, or motor unplugged and pinion off mesh, before the servo is moved under power.", std::nullopt, yes,
-     no},
-    {"lock_hanging", P::steering, "Lock with the wheels hanging",
-     "Bump steer moves the knuckle on as the car lifts: the room at full lock is another there.",
-     "Car on a stand, wheels hanging. Turn slowly until something touches or the servo begins to strain, back a hair, "
-     "and read the inside wheel. Left column: lock to the left.",
-     "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_hanging, yes, no},
-    {"lock_level", P::steering, "Lock at ride height", "The one that everybody looks at; seldom the smallest.",
-     "On the board at ride height. Turn slowly until something touches or the servo begins to strain, back a hair, and "
-     "read the inside wheel.",
-     "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_level, yes, no},
-    {"lock_pressed", P::steering, "Lock with the car pressed down",
-     "In bump the knuckle, a link or the horn may meet something that it misses at ride height.",
-     "Press the front down onto its stop and hold it. Turn slowly until something touches or the servo begins to "
-     "strain, back a hair, and read the inside wheel.",
-     "Battery out, or motor unplugged and pinion off mesh. Fingers clear of the knuckles.", &gauge::lock_pressed, yes,
-     no},
-    {"lock", P::steering, "End point, inside wheel",
-     "An end point set only at ride height stalls the servo where bump steer moves the knuckle on: the smallest of the "
-     "three counts.",
-     "At ride height, set the transmitter's end points so that the inside wheel reads this at full lock, each way; "
-     "then "
-     "press the car down and let it hang at full lock: the servo must not strain anywhere.",
-     "Battery out, or motor unplugged and pinion off mesh.", &gauge::lock_inside, yes, no},
-    {"bar_flat", P::bars, "Bar flat and alike", "A twisted wire presses on one wheel before the car has rolled.",
-     "Wire out, on a flat plate: both arms touch along their length. What stands off is bent back, or the wire "
-     "replaced.",
-     "Eye protection when spring wire is bent or cut.", std::nullopt, no, no, yes, no, StepFor::bars, bar_wire},
-    {"bar_free", P::bars, "Bar centred and free", "A bar that binds in its holders is a spring without a number.",
-     "Links off: the bar falls by its own weight from any place, with a little play to the sides, as much left as "
-     "right.",
+    {"caster", P::caster, marked("Caster blocks or links"),
+     marked("Left and right must carry the same block; links set to the same turns."),
+     marked("Look at the marks of both blocks, or compare the two upper links on each side."), "", std::nullopt, yes,
+     no, yes, no, StepFor::car, caster_part},
+    {"toe", P::toe, marked("Toe"), marked("It was moved by every step before this one."),
+     marked("At ride height, steering in the middle, on the toe plate. Turn the tie rod or toe link."), "", &gauge::toe,
+     yes, yes},
+    {"toe_pressed", P::toe, marked("Rear toe with the car pressed down"),
+     marked(
+         "A rear that loses toe-in as it squats lets go where it should hold: it is seen only with the car pressed."),
+     marked("Press the rear down onto its stop, hold it, and read the toe plate again, each wheel by itself."),
+     marked("Fingers clear of arms and plate."), &gauge::toe_pressed, no, no},
+    {"square", P::steering, marked("Servo horn square"),
+     marked("A horn that is not square steers further to one side."),
+     marked("Steering in the middle: the horn stands square to its link, both tie rods are equal."),
+     marked("Battery out, or motor unplugged and pinion off mesh, before the servo is moved under power."),
+     std::nullopt, yes, no},
+    {"lock_hanging", P::steering, marked("Lock with the wheels hanging"),
+     marked("Bump steer moves the knuckle on as the car lifts: the room at full lock is another there."),
+     marked("Car on a stand, wheels hanging. Turn slowly until something touches or the servo begins to strain, back a "
+            "hair, "
+            "and read the inside wheel. Left column: lock to the left."),
+     marked("Battery out, or motor unplugged and pinion off mesh."), &gauge::lock_hanging, yes, no},
+    {"lock_level", P::steering, marked("Lock at ride height"),
+     marked("The one that everybody looks at; seldom the smallest."),
+     marked("On the board at ride height. Turn slowly until something touches or the servo begins to strain, back a "
+            "hair, and "
+            "read the inside wheel."),
+     marked("Battery out, or motor unplugged and pinion off mesh."), &gauge::lock_level, yes, no},
+    {"lock_pressed", P::steering, marked("Lock with the car pressed down"),
+     marked("In bump the knuckle, a link or the horn may meet something that it misses at ride height."),
+     marked(
+         "Press the front down onto its stop and hold it. Turn slowly until something touches or the servo begins to "
+         "strain, back a hair, and read the inside wheel."),
+     marked("Battery out, or motor unplugged and pinion off mesh. Fingers clear of the knuckles."),
+     &gauge::lock_pressed, yes, no},
+    {"lock", P::steering, marked("End point, inside wheel"),
+     marked("An end point set only at ride height stalls the servo where bump steer moves the knuckle on: the smallest "
+            "of the "
+            "three counts."),
+     marked(
+         "At ride height, set the transmitter's end points so that the inside wheel reads this at full lock, each way; "
+         "then "
+         "press the car down and let it hang at full lock: the servo must not strain anywhere."),
+     marked("Battery out, or motor unplugged and pinion off mesh."), &gauge::lock_inside, yes, no},
+    {"bar_flat", P::bars, marked("Bar flat and alike"),
+     marked("A twisted wire presses on one wheel before the car has rolled."),
+     marked("Wire out, on a flat plate: both arms touch along their length. What stands off is bent back, or the wire "
+            "replaced."),
+     marked("Eye protection when spring wire is bent or cut."), std::nullopt, no, no, yes, no, StepFor::bars, bar_wire},
+    {"bar_free", P::bars, marked("Bar centred and free"),
+     marked("A bar that binds in its holders is a spring without a number."),
+     marked(
+         "Links off: the bar falls by its own weight from any place, with a little play to the sides, as much left as "
+         "right."),
      "", std::nullopt, no, no, yes, no, StepFor::bars},
-    {"bar_links", P::bars, "Bar links upright and of one length",
-     "A link that leans pulls unevenly; one that is longer presses on one wheel.",
-     "At ride height both links stand upright from the side and from the front, ball to ball the same length.", "",
-     std::nullopt, no, no, yes, no, StepFor::bars},
-    {"bar", P::bars, "Anti-roll bar lifts evenly", "A bar with unequal links is a spring on one side.",
-     "Shocks off, plate on the blocks. Lift one arm with the stepped gauge until the other starts to move; then the "
-     "other "
-     "side.",
-     "Eye protection when spring wire is bent or cut.", &gauge::bar_lift, yes, no},
-    {"pull_down", P::weight, "Spring pressure, pulled down",
-     "Equal numbers from two makers are not equal springs: what presses the tyre is what counts, and it can be read.",
-     "Scales under this axle's wheels, a block of the same height under the other axle's. Pull the chassis down with a "
-     "caliper clamped over the bench's edge, a few depths from 0 on; both scales together.",
-     "Fingers clear of the shocks; a spring under load jumps when its cup slips.", &gauge::pull_down, no, no},
-    {"weight", P::weight, "Corner weights", "Left must equal right on each axle; cross weight is then 50 %.",
-     "Four scales on a level board, car bounced, battery and body in.", "", &gauge::corner_scale, no, no},
-    {"final", P::final_look, "Final look", "A loose screw undoes all of it.",
-     "Every ball cup closed, every screw tight, nothing rubs at full lock and full bump, the rules of your club or "
-     "federation kept.",
+    {"bar_links", P::bars, marked("Bar links upright and of one length"),
+     marked("A link that leans pulls unevenly; one that is longer presses on one wheel."),
+     marked("At ride height both links stand upright from the side and from the front, ball to ball the same length."),
+     "", std::nullopt, no, no, yes, no, StepFor::bars},
+    {"bar", P::bars, marked("Anti-roll bar lifts evenly"), marked("A bar with unequal links is a spring on one side."),
+     marked("Shocks off, plate on the blocks. Lift one arm with the stepped gauge until the other starts to move; then "
+            "the "
+            "other "
+            "side."),
+     marked("Eye protection when spring wire is bent or cut."), &gauge::bar_lift, yes, no},
+    {"pull_down", P::weight, marked("Spring pressure, pulled down"),
+     marked("Equal numbers from two makers are not equal springs: what presses the tyre is what counts, and it can be "
+            "read."),
+     marked("Scales under this axle's wheels, a block of the same height under the other axle's. Pull the chassis down "
+            "with a "
+            "caliper clamped over the bench's edge, a few depths from 0 on; both scales together."),
+     marked("Fingers clear of the shocks; a spring under load jumps when its cup slips."), &gauge::pull_down, no, no},
+    {"weight", P::weight, marked("Corner weights"),
+     marked("Left must equal right on each axle; cross weight is then 50 %."),
+     marked("Four scales on a level board, car bounced, battery and body in."), "", &gauge::corner_scale, no, no},
+    {"final", P::final_look, marked("Final look"), marked("A loose screw undoes all of it."),
+     marked(
+         "Every ball cup closed, every screw tight, nothing rubs at full lock and full bump, the rules of your club or "
+         "federation kept."),
      "", std::nullopt, yes, yes},
 });
 
@@ -279,7 +322,7 @@ std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(cons
       for (const End end : both_ends)
         if (done_at(s, car, end))
           steps.push_back({&s, std::nullopt, end, fmt::format("{}:{}", s.id, name_of(end)),
-                           fmt::format("{}, {}", s.title, name_of(end))});
+                           fmt::format("{}, {}", s.title, word(end))});
       continue;
     }
     for (const Gauge& g : gauges) {
@@ -287,11 +330,11 @@ std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(cons
       const MechanismSpec& mechanism = *car.axle(g.end).mechanism;
       if (g.link == no_point) {
         steps.push_back(
-            {&s, g, g.end, fmt::format("{}:{}", s.id, name_of(g.end)), fmt::format("{}, {}", s.title, name_of(g.end))});
+            {&s, g, g.end, fmt::format("{}:{}", s.id, name_of(g.end)), fmt::format("{}, {}", s.title, word(g.end))});
       } else {
         const LinkSpec& link = mechanism.links[static_cast<std::size_t>(g.link)];
         steps.push_back({&s, g, g.end, fmt::format("{}:{}:{}", s.id, name_of(g.end), link.id),
-                         fmt::format("Link, {} {}", name_of(g.end), link.label)});
+                         say("Link, {} {}", word(g.end), word(link.label))});
       }
     }
   }
@@ -303,29 +346,29 @@ std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(cons
 std::string_view name_of(BenchPhase phase) {
   switch (phase) {
     case P::prepare:
-      return "prepare";
+      return marked("prepare");
     case P::shocks:
-      return "shocks";
+      return marked("shocks");
     case P::links:
-      return "links";
+      return marked("links");
     case P::ride_height:
-      return "ride height";
+      return marked("ride height");
     case P::droop:
-      return "droop";
+      return marked("droop");
     case P::camber:
-      return "camber";
+      return marked("camber");
     case P::caster:
-      return "caster";
+      return marked("caster");
     case P::toe:
-      return "toe";
+      return marked("toe");
     case P::steering:
-      return "steering";
+      return marked("steering");
     case P::bars:
-      return "bars";
+      return marked("bars");
     case P::weight:
-      return "weight";
+      return marked("weight");
     case P::final_look:
-      return "final look";
+      return marked("final look");
   }
   return {};
 }

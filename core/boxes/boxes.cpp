@@ -8,20 +8,29 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
 constexpr std::array kinds = std::to_array<BoxKindSpec>({
-    {BoxKind::spring, "spring", "Springs", "spring", "rate", "N/mm", 0.001, 100.0, 2, "pieces"},
-    {BoxKind::piston, "piston", "Pistons", "piston", "hole diameter", "mm", 0.1, 10.0, 2, "pieces"},
-    {BoxKind::shock_oil, "shock_oil", "Shock oils", "shock oil", "viscosity", "cSt", 1.0, 1e6, 1, "bottles"},
-    {BoxKind::differential_oil, "differential_oil", "Differential oils", "differential oil", "viscosity", "cSt", 1.0,
-     1e8, 1, "bottles"},
-    {BoxKind::bar_wire, "bar_wire", "Bar wires", "bar wire", "diameter", "mm", 0.1, 10.0, 1, "pieces"},
-    {BoxKind::shim, "shim", "Shims", "shim", "thickness", "mm", 0.01, 20.0, 10, "pieces"},
-    {BoxKind::insert, "insert", "Inserts", "insert", "off its middle", "mm", 0.0, 10.0, 2, "pieces"},
-    {BoxKind::tyre, "tyre", "Tyres", "tyre", "diameter", "mm", 10.0, 300.0, 2, "pieces"},
-    {BoxKind::part, "part", "Parts of one car", "part", "", "", 0.0, 0.0, 2, "pieces"},
+    {BoxKind::spring, "spring", marked("Springs"), marked("spring"), marked("rate"), "N/mm", 0.001, 100.0, 2,
+     marked("pieces")},
+    {BoxKind::piston, "piston", marked("Pistons"), marked("piston"), marked("hole diameter"), "mm", 0.1, 10.0, 2,
+     marked("pieces")},
+    {BoxKind::shock_oil, "shock_oil", marked("Shock oils"), marked("shock oil"), marked("viscosity"), "cSt", 1.0, 1e6,
+     1, marked("bottles")},
+    {BoxKind::differential_oil, "differential_oil", marked("Differential oils"), marked("differential oil"),
+     marked("viscosity"), "cSt", 1.0, 1e8, 1, marked("bottles")},
+    {BoxKind::bar_wire, "bar_wire", marked("Bar wires"), marked("bar wire"), marked("diameter"), "mm", 0.1, 10.0, 1,
+     marked("pieces")},
+    {BoxKind::shim, "shim", marked("Shims"), marked("shim"), marked("thickness"), "mm", 0.01, 20.0, 10,
+     marked("pieces")},
+    {BoxKind::insert, "insert", marked("Inserts"), marked("insert"), marked("off its middle"), "mm", 0.0, 10.0, 2,
+     marked("pieces")},
+    {BoxKind::tyre, "tyre", marked("Tyres"), marked("tyre"), marked("diameter"), "mm", 10.0, 300.0, 2,
+     marked("pieces")},
+    {BoxKind::part, "part", marked("Parts of one car"), marked("part"), "", "", 0.0, 0.0, 2, marked("pieces")},
 });
 static_assert(kinds.size() == box_kind_count, "every kind has a row");
 
@@ -151,17 +160,17 @@ std::string measured_text(const BoxItem& i) {
   const BoxKindSpec& k = spec_of(i.kind);
   switch (i.kind) {
     case BoxKind::spring:
-      if (!i.table.empty()) return fmt::format("spring, measured to {:g} mm", i.table.back().mm);
+      if (!i.table.empty()) return say("spring, measured to {:g} mm", i.table.back().mm);
       if (i.second_rate > 0.0)
-        return fmt::format("spring {:.3g} N/mm, {:.3g} from {:g} mm on", i.value, i.second_rate, i.transition_mm);
-      return fmt::format("spring {:.3g} N/mm", i.value);
+        return say("spring {:.3g} N/mm, {:.3g} from {:g} mm on", i.value, i.second_rate, i.transition_mm);
+      return say("spring {:.3g} N/mm", i.value);
     case BoxKind::piston:
-      return fmt::format("piston {} x {:.3g} mm", i.holes, i.value);
+      return say("piston {} x {:.3g} mm", i.holes, i.value);
     case BoxKind::part:
       return i.label.empty() ? std::string(k.one) : i.label;
     case BoxKind::shock_oil:
     case BoxKind::differential_oil:
-      return fmt::format("{} {:.0f} cSt", k.one, i.value);
+      return say("{} {:.0f} cSt", k.one, i.value);
     case BoxKind::bar_wire:
     case BoxKind::shim:
     case BoxKind::insert:

@@ -6,6 +6,7 @@
 #include <numeric>
 
 #include "core/linkage/in_order.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -13,14 +14,14 @@ namespace {
 constexpr double stop_tolerance = 1e-6;  // mm or turns: far below any shim or any twist of the fingers
 
 constexpr std::array<AdjusterKindSpec, 8> kind_rows{{
-    {AdjusterKind::shim_stack, "shim_stack", "shims", false},
-    {AdjusterKind::hole, "hole", "hole", true},
-    {AdjusterKind::insert, "insert", "insert", true},
-    {AdjusterKind::turnbuckle, "turnbuckle", "turnbuckle", false},
-    {AdjusterKind::choice, "choice", "choice", true},
-    {AdjusterKind::screw, "screw", "screw", false},
-    {AdjusterKind::spline, "spline", "spline", true},
-    {AdjusterKind::kept, "kept", "kept, not computed", true},
+    {AdjusterKind::shim_stack, "shim_stack", marked("shims"), false},
+    {AdjusterKind::hole, "hole", marked("hole"), true},
+    {AdjusterKind::insert, "insert", marked("insert"), true},
+    {AdjusterKind::turnbuckle, "turnbuckle", marked("turnbuckle"), false},
+    {AdjusterKind::choice, "choice", marked("choice"), true},
+    {AdjusterKind::screw, "screw", marked("screw"), false},
+    {AdjusterKind::spline, "spline", marked("spline"), true},
+    {AdjusterKind::kept, "kept", marked("kept, not computed"), true},
 }};
 
 static_assert(in_order(kind_rows, &AdjusterKindSpec::kind));

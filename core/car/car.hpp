@@ -13,6 +13,7 @@
 #include "core/car/adjuster.hpp"
 #include "core/car/limits.hpp"
 #include "core/linkage/steering.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 
@@ -27,10 +28,10 @@ constexpr std::size_t at(Side s) {
   return static_cast<std::size_t>(s);
 }
 constexpr std::string_view name_of(End e) {
-  return e == End::front ? "front" : "rear";
+  return e == End::front ? marked("front") : marked("rear");
 }
 constexpr std::string_view name_of(Side s) {
-  return s == Side::left ? "left" : "right";
+  return s == Side::left ? marked("left") : marked("right");
 }
 
 /// One value for each end of the car, or for each side.

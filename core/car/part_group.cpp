@@ -3,12 +3,15 @@
 #include <algorithm>
 #include <array>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
-constexpr std::array<std::string_view, part_group_count> labels{"Wheel and hub",    "Links",         "Arms and pins",
-                                                                "Shock and spring", "Anti-roll bar", "Steering",
-                                                                "Differential",     "Weights",       "Others"};
+constexpr std::array<std::string_view, part_group_count> labels{
+    marked("Wheel and hub"),    marked("Links"),         marked("Arms and pins"),
+    marked("Shock and spring"), marked("Anti-roll bar"), marked("Steering"),
+    marked("Differential"),     marked("Weights"),       marked("Others")};
 static_assert(static_cast<int>(PartGroup::other) + 1 == part_group_count, "every group has a label");
 
 bool is_bar(Size s) {

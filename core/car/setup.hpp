@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/car/car.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 

@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 
 std::string_view symbol(Unit unit) {
@@ -46,9 +48,13 @@ std::string_view symbol(Unit unit) {
   return {};
 }
 
+bool FigureSpec::runs_to_infinity() const {
+  return (group == FigureGroup::roll || group == FigureGroup::side) && !id.ends_with("swing_arm");
+}
+
 std::string_view FigureSpec::without() const {
-  if (id.ends_with("swing_arm")) return "parallel";
-  return group == FigureGroup::roll || group == FigureGroup::side ? "at infinity" : "none here";
+  if (id.ends_with("swing_arm")) return marked("parallel");
+  return runs_to_infinity() ? marked("at infinity") : marked("none here");
 }
 
 double FigureSpec::resolution() const {

@@ -136,6 +136,8 @@ struct FigureSpec {
   [[nodiscard]] bool explains(Lesson lesson) const { return (lessons & static_cast<unsigned>(lesson)) != 0; }
   /// Read off a car on its springs.
   [[nodiscard]] bool of_load() const { return std::holds_alternative<LoadRead>(from); }
+  /// Parallel lines take it there: a difference of two such values may mean nothing.
+  [[nodiscard]] bool runs_to_infinity() const;
   /// What to say where there is no value.
   [[nodiscard]] std::string_view without() const;
   /// Half of the last decimal shown: a smaller difference is "the same".

@@ -1,5 +1,6 @@
 // What is read off a pose and off the whole travel.
 #include "core/figures/figure_columns.hpp"
+#include "core/words/say.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -91,162 +92,162 @@ Value toe_link_joint(const FigureSource& s, End e, Side side) {
 }
 
 constexpr auto geometry_rows = std::to_array<FigureSpec>({
-    {"camber", "camber", G::stance, U::deg, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::camber | L::caster, wheel_deg<&WheelFigures::camber_rad>},
-    {"toe", "toe", G::stance, U::deg, W::toe, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::toe | L::bump_steer, wheel_deg<&WheelFigures::toe_rad>},
-    {"track", "track at the ground", G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, by_wheels | watched | in_quiz, no_lesson,
+    {"camber", marked("camber"), G::stance, U::deg, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::camber | L::caster, wheel_deg<&WheelFigures::camber_rad>},
+    {"toe", marked("toe"), G::stance, U::deg, W::toe, 1, per_wheel, N::wheel, here, by_wheels | watched | first_curve, L::toe | L::bump_steer, wheel_deg<&WheelFigures::toe_rad>},
+    {"track", marked("track at the ground"), G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, by_wheels | watched | in_quiz, no_lesson,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.axle[at(e)].track_mm; }},
-    {"wheelbase", "wheelbase", G::stance, U::mm, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | in_quiz | from_the_side | between_ends | adds_up, no_lesson,
+    {"wheelbase", marked("wheelbase"), G::stance, U::mm, W::plain, 1, per_wheel, N::wheel, here, by_wheels | watched | in_quiz | from_the_side | between_ends | adds_up, no_lesson,
      [](const FigureSource& s, End, Side side) -> Value { return s.car.wheelbase_mm[at(side)]; }},
-    {"ride_height", "ride height", G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, no_flag, L::droop | L::heave,
+    {"ride_height", marked("ride height"), G::stance, U::mm, W::plain, 1, per_axle, N::wheel, here, no_flag, L::droop | L::heave,
      [](const FigureSource& s, End e, Side) -> Value { return s.car.attitude.ride_height_mm[at(e)]; }},
 
-    {"camber_gain", "camber gain", G::tyre, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept, only(L::camber),
+    {"camber_gain", marked("camber gain"), G::tyre, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept, only(L::camber),
      wheel_deg<&WheelFigures::camber_gain_rad_per_mm>},
-    {"contact_path", "scrub per mm of bump", G::tyre, U::mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels, no_lesson,
+    {"contact_path", marked("scrub per mm of bump"), G::tyre, U::mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value { return wheel(s, e, side).contact_per_travel.y(); }},
-    {"scrub_radius", "scrub radius", G::tyre, U::mm, W::plain, 1, per_wheel, N::kingpin, here, by_wheels, only(L::kingpin), kingpin_mm<&KingpinFigures::scrub_mm>},
-    {"trail", "mechanical trail", G::tyre, U::mm, W::plain, 1, per_wheel, N::kingpin, here, by_wheels | watched | in_quiz | from_the_side, L::caster | L::kingpin | L::trail, kingpin_mm<&KingpinFigures::trail_mm>},
+    {"scrub_radius", marked("scrub radius"), G::tyre, U::mm, W::plain, 1, per_wheel, N::kingpin, here, by_wheels, only(L::kingpin), kingpin_mm<&KingpinFigures::scrub_mm>},
+    {"trail", marked("mechanical trail"), G::tyre, U::mm, W::plain, 1, per_wheel, N::kingpin, here, by_wheels | watched | in_quiz | from_the_side, L::caster | L::kingpin | L::trail, kingpin_mm<&KingpinFigures::trail_mm>},
 
-    {"roll_centre", "roll centre, moving", G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, by_wheels | watched | in_quiz | kept | first_curve, L::roll_centre | L::roll_stiffness,
+    {"roll_centre", marked("roll centre, moving"), G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, by_wheels | watched | in_quiz | kept | first_curve, L::roll_centre | L::roll_stiffness,
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).moving); }},
-    {"roll_centre_locked", "roll centre, locked", G::roll, U::mm, W::plain, 1, per_axle, N::kingpin, here, by_wheels, only(L::roll_centre),
+    {"roll_centre_locked", marked("roll centre, locked"), G::roll, U::mm, W::plain, 1, per_axle, N::kingpin, here, by_wheels, only(L::roll_centre),
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).locked); }},
-    {"roll_centre_drawn", "roll centre, drawn", G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, by_wheels, only(L::roll_centre),
+    {"roll_centre_drawn", marked("roll centre, drawn"), G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, by_wheels, only(L::roll_centre),
      [](const FigureSource& s, End e, Side) { return height(roll_centre(s, e).drawn); }},
-    {"roll_centre_across", "roll centre, to the left", G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, no_flag, no_lesson,
+    {"roll_centre_across", marked("roll centre, to the left"), G::roll, U::mm, W::plain, 1, per_axle, N::linkage, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side) -> Value {
        const auto& rc = roll_centre(s, e).moving;
        return rc ? Value(rc->across) : std::nullopt;
      }},
-    {"swing_arm", "swing arm, drawn", G::roll, U::mm, W::plain, 0, per_wheel, N::linkage, here, no_flag, no_lesson, swing_arm},
+    {"swing_arm", marked("swing arm, drawn"), G::roll, U::mm, W::plain, 0, per_wheel, N::linkage, here, no_flag, no_lesson, swing_arm},
 
-    {"caster", "caster", G::steering, U::deg, W::plain, 1, per_wheel, N::kingpin, here, by_wheels | watched | in_quiz | from_the_side, L::caster | L::trail, kingpin_deg<&KingpinFigures::caster_rad>},
-    {"kingpin_inclination", "kingpin inclination", G::steering, U::deg, W::plain, 1, per_wheel, N::kingpin, here, by_wheels, only(L::kingpin),
+    {"caster", marked("caster"), G::steering, U::deg, W::plain, 1, per_wheel, N::kingpin, here, by_wheels | watched | in_quiz | from_the_side, L::caster | L::trail, kingpin_deg<&KingpinFigures::caster_rad>},
+    {"kingpin_inclination", marked("kingpin inclination"), G::steering, U::deg, W::plain, 1, per_wheel, N::kingpin, here, by_wheels, only(L::kingpin),
      kingpin_deg<&KingpinFigures::inclination_rad>},
-    {"caster_gain", "caster gain", G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::kingpin, here, by_wheels, no_lesson,
+    {"caster_gain", marked("caster gain"), G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::kingpin, here, by_wheels, no_lesson,
      wheel_deg<&WheelFigures::caster_gain_rad_per_mm>},
-    {"bump_steer", "bump steer, toe-in", G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept | from_above, L::toe | L::bump_steer,
+    {"bump_steer", marked("bump steer, toe-in"), G::steering, U::deg_per_mm, W::plain, 3, per_wheel, N::linkage, here, by_wheels | watched | in_quiz | kept | from_above, L::toe | L::bump_steer,
      wheel_deg<&WheelFigures::bump_steer_rad_per_mm>},
-    {"bump_steer_total", "bump steer in all", G::steering, U::deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, L::toe | L::bump_steer,
+    {"bump_steer_total", marked("bump steer in all"), G::steering, U::deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, L::toe | L::bump_steer,
      [](const FigureSource& s, End e, Side side) -> Value { return degrees(travel(s, e, side).toe_span_rad); }},
 
-    {"tie_to_arm", "tie rod against the arm", G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
+    {"tie_to_arm", marked("tie rod against the arm"), G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_arm_rad); }},
-    {"tie_to_steering_arm", "tie rod to steering arm", G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
+    {"tie_to_steering_arm", marked("tie rod to steering arm"), G::steering, U::deg, W::plain, 1, per_wheel, N::toe_link, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return in_degrees(parts(s, e, side).tie_to_steering_arm_rad); }},
-    {"joint_angle", "steepest ball joint", G::steering, U::deg, W::plain, 1, per_wheel, N::linkage, here, no_flag, no_lesson, toe_link_joint},
+    {"joint_angle", marked("steepest ball joint"), G::steering, U::deg, W::plain, 1, per_wheel, N::linkage, here, no_flag, no_lesson, toe_link_joint},
 
-    {"roll_centre_shift", "roll centre aside in roll", G::roll, U::mm_per_deg, W::plain, 1, per_axle, N::linkage, over_all, no_flag, no_lesson,
+    {"roll_centre_shift", marked("roll centre aside in roll"), G::roll, U::mm_per_deg, W::plain, 1, per_axle, N::linkage, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side) { return s.travel.roll_centre_per_degree_mm[at(e)]; }},
-    {"camber_in_roll", "outer camber in roll", G::roll, U::deg_per_deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, only(L::camber),
+    {"camber_in_roll", marked("outer camber in roll"), G::roll, U::deg_per_deg, W::plain, 2, per_wheel, N::linkage, over_all, no_flag, only(L::camber),
      [](const FigureSource& s, End e, Side side) -> Value {
        return degrees(travel(s, e, side).camber_per_degree_of_roll_rad);
      }},
 
-    {"side_swing_arm", "side-view swing arm", G::side, U::mm, W::plain, 0, per_wheel, N::linkage, here, no_flag, no_lesson,
+    {"side_swing_arm", marked("side-view swing arm"), G::side, U::mm, W::plain, 0, per_wheel, N::linkage, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& c = side_view(s, e, side).swing_centre;
        return c ? Value(c->across) : std::nullopt;
      }},
-    {"anti_braking", "anti-dive / lift, braking", G::side, U::percent, W::plain, 0, per_wheel, N::braked, here, watched | in_quiz | from_the_side | between_ends, only(L::anti),
+    {"anti_braking", marked("anti-dive / lift, braking"), G::side, U::percent, W::plain, 0, per_wheel, N::braked, here, watched | in_quiz | from_the_side | between_ends, only(L::anti),
      [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_braking_percent; }},
-    {"anti_power", "anti-lift / squat, power", G::side, U::percent, W::plain, 0, per_wheel, N::driven, here, between_ends, only(L::anti),
+    {"anti_power", marked("anti-lift / squat, power"), G::side, U::percent, W::plain, 0, per_wheel, N::driven, here, between_ends, only(L::anti),
      [](const FigureSource& s, End e, Side side) -> Value { return side_view(s, e, side).anti_power_percent; }},
 
-    {"steer_angle", "wheel steered to the left", G::lock, U::deg, W::plain, 1, per_wheel, N::kingpin, here, no_flag, only(L::ackermann),
+    {"steer_angle", marked("wheel steered to the left"), G::lock, U::deg, W::plain, 1, per_wheel, N::kingpin, here, no_flag, only(L::ackermann),
      [](const FigureSource& s, End, Side side) -> Value {
        return s.car.steering ? Value(degrees(s.car.steering->steer_rad[at(side)])) : std::nullopt;
      }},
-    {"ackermann_error", "outer wheel against ideal", G::lock, U::deg, W::plain, 1, per_car, N::kingpin, here, between_ends, no_lesson,
+    {"ackermann_error", marked("outer wheel against ideal"), G::lock, U::deg, W::plain, 1, per_car, N::kingpin, here, between_ends, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.car.steering && s.car.steering->ackermann ? in_degrees(s.car.steering->ackermann->error_rad) : std::nullopt;
      }},
-    {"ackermann", "Ackermann, toe taken off", G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept | between_ends, only(L::ackermann),
+    {"ackermann", marked("Ackermann, toe taken off"), G::lock, U::percent, W::plain, 0, per_car, N::kingpin, here, kept | between_ends, only(L::ackermann),
      [](const FigureSource& s, End, Side) -> Value {
        return s.car.steering && s.car.steering->ackermann ? s.car.steering->ackermann->percent : std::nullopt;
      }},
-    {"steering_ratio", "servo to wheel, middle", G::lock, U::deg_per_deg, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
+    {"steering_ratio", marked("servo to wheel, middle"), G::lock, U::deg_per_deg, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value { return s.travel.ratio_in_the_middle; }},
-    {"usable_servo", "usable servo angle", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, watched, no_lesson,
+    {"usable_servo", marked("usable servo angle"), G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, watched, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->usable[at(way)].servo_rad)) : std::nullopt;
      }},
-    {"end_point", "servo at the end point", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"end_point", marked("servo at the end point"), G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::end_point_rad>},
-    {"lock_lost", "servo lost to travel", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"lock_lost", marked("servo lost to travel"), G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        if (!s.travel.lock) return std::nullopt;
        const LockFigures& l = *s.travel.lock;
        return degrees(l.at_ride_height[at(way)].servo_rad - l.usable[at(way)].servo_rad);
      }},
-    {"lock_inside", "inside wheel at the end point", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"lock_inside", marked("inside wheel at the end point"), G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::inside_rad>},
-    {"lock_outside", "outside wheel there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"lock_outside", marked("outside wheel there"), G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::outside_rad>},
-    {"ackermann_at_lock", "Ackermann at the end point", G::lock, U::percent, W::plain, 0, per_wheel, N::servo, over_all, between_ends, no_lesson,
+    {"ackermann_at_lock", marked("Ackermann at the end point"), G::lock, U::percent, W::plain, 0, per_wheel, N::servo, over_all, between_ends, no_lesson,
      ackermann_at_lock},
-    {"ackermann_error_at_lock", "outer wheel against ideal there", G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, between_ends, no_lesson,
+    {"ackermann_error_at_lock", marked("outer wheel against ideal there"), G::lock, U::deg, W::plain, 1, per_wheel, N::servo, over_all, between_ends, no_lesson,
      outer_off_at_lock},
-    {"turning_radius", "turning radius there", G::lock, U::mm, W::plain, 0, per_wheel, N::servo, over_all, between_ends, no_lesson,
+    {"turning_radius", marked("turning radius there"), G::lock, U::mm, W::plain, 0, per_wheel, N::servo, over_all, between_ends, no_lesson,
      [](const FigureSource& s, End, Side way) -> Value {
        const auto& f = at_lock(s, way);
        return f && f->turning_radius_mm ? Value(std::abs(*f->turning_radius_mm)) : std::nullopt;
      }},
-    {"bump_steer_at_lock", "bump steer at the end point", G::lock, U::deg, W::plain, 2, per_wheel, N::servo, over_all, no_flag, no_lesson,
+    {"bump_steer_at_lock", marked("bump steer at the end point"), G::lock, U::deg, W::plain, 2, per_wheel, N::servo, over_all, no_flag, no_lesson,
      of_lock<&LockFigures::toe_span_rad>},
-    {"horn_from_square", "horn away from square", G::lock, U::deg, W::plain, 1, per_car, N::servo, over_all, no_flag, no_lesson,
+    {"horn_from_square", marked("horn away from square"), G::lock, U::deg, W::plain, 1, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->horn_from_square_rad)) : std::nullopt;
      }},
-    {"servo_trim", "servo trim, to the left", G::lock, U::deg, W::plain, 1, per_car, N::servo, over_all, no_flag, no_lesson,
+    {"servo_trim", marked("servo trim, to the left"), G::lock, U::deg, W::plain, 1, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(degrees(s.travel.lock->trim_rad)) : std::nullopt;
      }},
-    {"tie_rods_differ", "tie rods, left less right", G::lock, U::mm, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
+    {"tie_rods_differ", marked("tie rods, left less right"), G::lock, U::mm, W::plain, 2, per_car, N::servo, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End, Side) -> Value {
        return s.travel.lock ? Value(s.travel.lock->tie_rods_differ_mm) : std::nullopt;
      }},
 
-    {"droop", "droop at the wheel", G::travel, U::mm, W::plain, 1, per_wheel, N::stops, over_all, watched | in_quiz, only(L::droop),
+    {"droop", marked("droop at the wheel"), G::travel, U::mm, W::plain, 1, per_wheel, N::stops, over_all, watched | in_quiz, only(L::droop),
      [](const FigureSource& s, End e, Side side) -> Value {
        return travel(s, e, side).stops.droop.from_ride_height_mm;
      }},
-    {"bump", "bump to the first stop", G::travel, U::mm, W::plain, 1, per_wheel, N::stops, over_all, no_flag, no_lesson,
+    {"bump", marked("bump to the first stop"), G::travel, U::mm, W::plain, 1, per_wheel, N::stops, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value { return travel(s, e, side).stops.bump.from_ride_height_mm; }},
 
-    {"shock_length", "shock length", G::shock, U::mm, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,
+    {"shock_length", marked("shock length"), G::shock, U::mm, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,
      of_shock<&ShockFigures::length_mm>},
-    {"shock_lean", "shock leans in by", G::shock, U::deg, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,
+    {"shock_lean", marked("shock leans in by"), G::shock, U::deg, W::plain, 1, per_wheel, N::shock, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& shock = parts(s, e, side).shock;
        return shock ? Value(degrees(shock->lean_rad)) : std::nullopt;
      }},
-    {"motion_ratio", "motion ratio", G::shock, U::mm_per_mm, W::plain, 3, per_wheel, N::shock, here, watched | in_quiz, L::roll_stiffness | L::heave,
+    {"motion_ratio", marked("motion ratio"), G::shock, U::mm_per_mm, W::plain, 3, per_wheel, N::shock, here, watched | in_quiz, L::roll_stiffness | L::heave,
      of_shock<&ShockFigures::motion_ratio>},
-    {"motion_ratio_change", "its change over the travel", G::shock, U::mm_per_mm, W::plain, 3, per_wheel, N::shock, over_all, no_flag, no_lesson,
+    {"motion_ratio_change", marked("its change over the travel"), G::shock, U::mm_per_mm, W::plain, 3, per_wheel, N::shock, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const CornerTravel& t = travel(s, e, side);
        if (!t.motion_ratio_in_bump || !t.motion_ratio_in_droop) return std::nullopt;
        return *t.motion_ratio_in_bump - *t.motion_ratio_in_droop;
      }},
-    {"shock_left_bump", "stroke left in bump", G::shock, U::mm, W::plain, 1, per_wheel, N::shock_ends, here, no_flag, no_lesson,
+    {"shock_left_bump", marked("stroke left in bump"), G::shock, U::mm, W::plain, 1, per_wheel, N::shock_ends, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& shock = parts(s, e, side).shock;
        return shock ? shock->left_in_bump_mm : std::nullopt;
      }},
-    {"shock_left_droop", "stroke left in droop", G::shock, U::mm, W::plain, 1, per_wheel, N::shock_ends, here, no_flag, no_lesson,
+    {"shock_left_droop", marked("stroke left in droop"), G::shock, U::mm, W::plain, 1, per_wheel, N::shock_ends, here, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        const auto& shock = parts(s, e, side).shock;
        return shock ? shock->left_in_droop_mm : std::nullopt;
      }},
 
-    {"shaft_depth", "pin in the cup", G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, here, no_flag, no_lesson,
+    {"shaft_depth", marked("pin in the cup"), G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, here, no_flag, no_lesson,
      of_shaft<&ShaftFigures::depth_mm>},
-    {"shaft_hold", "least hold to spare", G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
+    {"shaft_hold", marked("least hold to spare"), G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return travel(s, e, side).shaft_least_to_falling_out_mm; }},
-    {"shaft_room", "least room to the bottom", G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
+    {"shaft_room", marked("least room to the bottom"), G::shaft, U::mm, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) { return travel(s, e, side).shaft_least_to_bottoming_mm; }},
-    {"shaft_angle", "steepest outer joint", G::shaft, U::deg, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
+    {"shaft_angle", marked("steepest outer joint"), G::shaft, U::deg, W::plain, 1, per_wheel, N::shaft, over_all, no_flag, no_lesson,
      [](const FigureSource& s, End e, Side side) -> Value {
        return degrees(travel(s, e, side).shaft_most_angle_rad);
      }},

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/figures/figure_columns.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -21,81 +22,81 @@ Value on_tyres(const LoadSource& s, double LoadedCar::RollOnTyres::*which) {
 }
 
 constexpr auto load_rows = std::to_array<FigureSpec>({
-    {"roll", "roll", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.attitude.roll_rad); }},
-    {"pitch", "nose down", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.pitch_rad); }},
-    {"roll_gradient", "roll per g", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_gradient, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.roll_gradient_deg_per_g; }},
-    {"roll_on_tyres", "roll per g, tyres giving", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::likely); }},
-    {"roll_on_hard_tyres", "roll per g, tyres at their hardest", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::on_hard); }},
-    {"roll_on_soft_tyres", "roll per g, tyres at their softest", G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::on_soft); }},
-    {"front_transfer", "front transfer", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
+    {"roll", marked("roll"), G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.attitude.roll_rad); }},
+    {"pitch", marked("nose down"), G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return degrees(s.balance.pitch_rad); }},
+    {"roll_gradient", marked("roll per g"), G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_gradient, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.roll_gradient_deg_per_g; }},
+    {"roll_on_tyres", marked("roll per g, tyres giving"), G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::likely); }},
+    {"roll_on_hard_tyres", marked("roll per g, tyres at their hardest"), G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::on_hard); }},
+    {"roll_on_soft_tyres", marked("roll per g, tyres at their softest"), G::springs, U::deg, W::plain, 2, per_car, N::wheel, here, of_roll_on_tyres, no_lesson, [](const LoadSource& s, End, Side) -> Value { return on_tyres(s, &LoadedCar::RollOnTyres::on_soft); }},
+    {"front_transfer", marked("front transfer"), G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        const double all = s.balance.transfer_n(End::front) + s.balance.transfer_n(End::rear);
        return std::abs(all) > 1e-6 ? 100.0 * s.balance.transfer_n(End::front) / all : 50.0;
      }},
-    {"rise", "jacking, rise", G::springs, U::mm, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.balance.rise_mm; }},
-    {"roll_frequency", "roll frequency", G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
+    {"rise", marked("jacking, rise"), G::springs, U::mm, W::plain, 2, per_car, N::wheel, here, on_path, no_lesson, [](const LoadSource& s, End, Side) -> Value { return s.balance.rise_mm; }},
+    {"roll_frequency", marked("roll frequency"), G::springs, U::hz, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value { return s.roll_motion ? Value(s.roll_motion->hz) : std::nullopt; }},
     // One decimal: 5 % on a hole's diameter is 20 % of damping.
-    {"roll_damping_ratio", "roll damping, times critical", G::springs, U::count, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
+    {"roll_damping_ratio", marked("roll damping, times critical"), G::springs, U::count, W::plain, 1, per_car, N::wheel, here, of_roll_motion, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        return s.roll_motion ? s.roll_motion->damping_ratio : std::nullopt;
      }},
-    {"roll_axis_slope", "roll axis, rear up", G::springs, U::mm, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
+    {"roll_axis_slope", marked("roll axis, rear up"), G::springs, U::mm, W::plain, 1, per_car, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End, Side) -> Value {
        const auto& rc = s.balance.roll_centre_mm;
        return rc[0] && rc[1] ? Value(*rc[1] - *rc[0]) : std::nullopt;
      }},
-    {"front_weight", "front weight", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson,
+    {"front_weight", marked("front weight"), G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson,
      [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.axle_n(End::front) / s.balance.total_n(); }},
-    {"left_weight", "left weight", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.left(); }},
-    {"cross_weight", "cross weight", G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.cross(); }},
-    {"height", "height", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+    {"left_weight", marked("left weight"), G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.left(); }},
+    {"cross_weight", marked("cross weight"), G::springs, U::percent, W::plain, 1, per_car, N::wheel, here, no_flag, no_lesson, [](const LoadSource& s, End, Side) -> Value { return 100.0 * s.balance.cross(); }},
+    {"height", marked("height"), G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.balance.attitude.ride_height_mm[at(e)]; }},
-    {"wheel_load", "load", G::springs, U::g, W::plain, 0, per_wheel, N::wheel, here, on_path, no_lesson,
+    {"wheel_load", marked("load"), G::springs, U::g, W::plain, 0, per_wheel, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side side) -> Value { return grams(wheel(s, e, side).load_n); }},
-    {"camber_under_load", "camber", G::springs, U::deg, W::plain, 1, per_wheel, N::wheel, here, on_path, no_lesson,
+    {"camber_under_load", marked("camber"), G::springs, U::deg, W::plain, 1, per_wheel, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side side) -> Value { return degrees(wheel(s, e, side).camber_rad); }},
-    {"toe_under_load", "toe-in", G::springs, U::deg, W::plain, 1, per_wheel, N::wheel, here, on_path, no_lesson,
+    {"toe_under_load", marked("toe-in"), G::springs, U::deg, W::plain, 1, per_wheel, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side side) -> Value { return degrees(wheel(s, e, side).toe_rad); }},
-    {"roll_centre_then", "roll centre then", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+    {"roll_centre_then", marked("roll centre then"), G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.balance.roll_centre_mm[at(e)]; }},
-    {"stroke", "stroke", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+    {"stroke", marked("stroke"), G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        return std::min(wheel(s, e, Side::left).stroke_left_mm, wheel(s, e, Side::right).stroke_left_mm);
      }},
-    {"third_in", "third spring pressed by", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
+    {"third_in", marked("third spring pressed by"), G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, on_path, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.balance.third_in_mm[at(e)]; }},
-    {"roll_stiffness", "roll stiffness", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"roll_stiffness", marked("roll stiffness"), G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_n_mm_per_deg; }},
-    {"bar_stiffness", "of it by the bar", G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"bar_stiffness", marked("of it by the bar"), G::springs, U::n_mm_per_deg, W::plain, 0, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].roll_by_bar_n_mm_per_deg; }},
-    {"wheel_rate", "wheel rate", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
-    {"wheel_rate_out", "wheel rate, going out", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"wheel_rate", marked("wheel rate"), G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm; }},
+    {"wheel_rate_out", marked("wheel rate, going out"), G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_going_out; }},
-    {"wheel_rate_pressed", "wheel rate, 3 mm down", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"wheel_rate_pressed", marked("wheel rate, 3 mm down"), G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].wheel_n_per_mm_pressed; }},
-    {"preload", "preload, wheel hanging", G::springs, U::n, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"preload", marked("preload, wheel hanging"), G::springs, U::n, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].preload_n; }},
-    {"third_spring", "by its third spring", G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"third_spring", marked("by its third spring"), G::springs, U::n_per_mm, W::plain, 3, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        return s.rates[at(e)].heave_n_per_mm > 0.0 ? Value(s.rates[at(e)].heave_n_per_mm) : std::nullopt;
      }},
-    {"third_ratio", "third spring per mm of wheel", G::springs, U::mm_per_mm, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"third_ratio", marked("third spring per mm of wheel"), G::springs, U::mm_per_mm, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].third_per_wheel; }},
-    {"ride_frequency", "ride frequency", G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
-    {"damping", "damping in heave", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"ride_frequency", marked("ride frequency"), G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
+    {"damping", marked("damping in heave"), G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& c = s.rates[at(e)].damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"roll_damping", "damping in roll", G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"roll_damping", marked("damping in roll"), G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& c = s.rates[at(e)].roll_damping_n_s_per_mm;
        return c ? Value(1000.0 * *c) : std::nullopt;
      }},
-    {"damping_ratio", "heave damping, times critical", G::springs, U::count, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
+    {"damping_ratio", marked("heave damping, times critical"), G::springs, U::count, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].damping_ratio; }},
-    {"sag", "sag", G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
+    {"sag", marked("sag"), G::springs, U::mm, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].sag_mm; }},
 });
 
 }  // namespace

@@ -4,6 +4,8 @@
 #include <cmath>
 #include <numeric>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -17,39 +19,40 @@ constexpr double least_disagree = 0.08;
 constexpr double least_explained = 0.12;
 
 constexpr std::array figure_rows = std::to_array<HandlingFigureSpec>({
-    {F::front_left, "front_left", "front grip left", "%", 1, 0.25,
-     "how much more the front could hold sideways than this corner asks of it",
+    {F::front_left, "front_left", marked("front grip left"), "%", 1, 0.25,
+     marked("how much more the front could hold sideways than this corner asks of it"),
      [](const PhaseHandling& p) -> Value { return 100.0 * p.left[0]; }},
-    {F::rear_left, "rear_left", "rear grip left", "%", 1, 0.25,
-     "how much more the rear could hold sideways than this corner asks of it",
+    {F::rear_left, "rear_left", marked("rear grip left"), "%", 1, 0.25,
+     marked("how much more the rear could hold sideways than this corner asks of it"),
      [](const PhaseHandling& p) -> Value { return 100.0 * p.left[1]; }},
-    {F::limit, "limit", "most lateral acceleration", "g", 2, 0.003,
-     "where the first end has nothing left, or the car leaves its wheels",
+    {F::limit, "limit", marked("most lateral acceleration"), "g", 2, 0.003,
+     marked("where the first end has nothing left, or the car leaves its wheels"),
      [](const PhaseHandling& p) -> Value { return p.limit_g; }},
-    {F::steering, "steering", "steering needed", "deg", 1, 0.05, "of the servo, from its middle",
+    {F::steering, "steering", marked("steering needed"), "deg", 1, 0.05, marked("of the servo, from its middle"),
      [](const PhaseHandling& p) -> Value { return p.servo_deg; }},
-    {F::understeer, "understeer", "understeer gradient", "deg/g", 1, 0.1,
-     "how much more servo the same radius takes as the car goes faster; negative: less, it turns in by itself",
+    {F::understeer, "understeer", marked("understeer gradient"), "deg/g", 1, 0.1,
+     marked("how much more servo the same radius takes as the car goes faster; negative: less, it turns in by itself"),
      [](const PhaseHandling& p) { return p.understeer_deg_per_g; }},
-    {F::reaction, "reaction", "time to turn", "ms", 0, 0.5,
-     "until the car turns nine tenths as fast as a sudden turn of the servo asks",
+    {F::reaction, "reaction", marked("time to turn"), "ms", 0, 0.5,
+     marked("until the car turns nine tenths as fast as a sudden turn of the servo asks"),
      [](const PhaseHandling& p) -> Value {
        return p.answers && p.answers->rise_s ? Value(1000.0 * *p.answers->rise_s) : std::nullopt;
      }},
-    {F::margin, "margin", "static margin", "%", 1, 0.1,
-     "how far behind the centre of gravity a push would not turn the car, of the wheelbase; negative: it turns further "
-     "in",
+    {F::margin, "margin", marked("static margin"), "%", 1, 0.1,
+     marked("how far behind the centre of gravity a push would not turn the car, of the wheelbase; negative: it turns "
+            "further "
+            "in"),
      [](const PhaseHandling& p) -> Value {
        return p.answers ? Value(100.0 * p.answers->static_margin) : std::nullopt;
      }},
-    {F::damping, "damping", "yaw damping", "N mm s", 0, 0.5, "what holds the car back that turns faster than asked",
-     [](const PhaseHandling& p) -> Value {
-       return p.answers ? Value(1000.0 * p.answers->yaw_damping_nms) : std::nullopt;
-     }},
-    {F::keeps, "keeps", "grip kept beyond its best", "%", 1, 0.1,
-     "of its most, what the end that lets go still holds six degrees further: how gently it lets go",
+    {F::damping, "damping", marked("yaw damping"), "N mm s", 0, 0.5,
+     marked("what holds the car back that turns faster than asked"),
+     [](const PhaseHandling& p)
+         -> Value { return p.answers ? Value(1000.0 * p.answers->yaw_damping_nms) : std::nullopt; }},
+    {F::keeps, "keeps", marked("grip kept beyond its best"), "%", 1, 0.1,
+     marked("of its most, what the end that lets go still holds six degrees further: how gently it lets go"),
      [](const PhaseHandling& p) -> Value { return 100.0 * p.keeps; }},
-    {F::least_load, "least_load", "lightest wheel carries", "g", 0, 1.0, "of the four",
+    {F::least_load, "least_load", marked("lightest wheel carries"), "g", 0, 1.0, marked("of the four"),
      [](const PhaseHandling& p) -> Value { return p.servo_deg ? Value(grams(p.least_load_n)) : std::nullopt; }},
 });
 static_assert(figure_rows.size() == handling_figure_count, "every figure has its row");

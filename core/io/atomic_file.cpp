@@ -15,6 +15,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -22,8 +24,8 @@ namespace fs = std::filesystem;
 
 Fault cannot(const fs::path& path, const std::string& what, int error) {
   return {path.string(), "", fmt::format("{} ({})", what, std::strerror(error)),
-          error == ENOSPC ? "free some space, or save to another disk; the old file is untouched"
-                          : "a file in a folder that you may write to; the old file is untouched"};
+          error == ENOSPC ? say("free some space, or save to another disk; the old file is untouched")
+                          : say("a file in a folder that you may write to; the old file is untouched")};
 }
 
 constexpr std::string_view half_written = ".lowkite-part-";
@@ -103,22 +105,24 @@ tl::expected<std::string, Fault> read_file(const fs::path& path, std::uintmax_t 
   std::error_code ec;
   const fs::file_status status = fs::status(path, ec);
   if (!fs::exists(status))
-    return tl::unexpected(Fault{path.string(), "", "there is no such file", "the path of an existing file"});
+    return tl::unexpected(Fault{path.string(), "", say("there is no such file"), say("the path of an existing file")});
   if (fs::is_directory(status))
-    return tl::unexpected(Fault{path.string(), "", "this is a folder, not a file", "a car or setup file"});
+    return tl::unexpected(Fault{path.string(), "", say("this is a folder, not a file"), say("a car or setup file")});
   std::ifstream in(path, std::ios::binary);
-  if (!in) return tl::unexpected(Fault{path.string(), "", "the file cannot be opened", "a file that you may read"});
+  if (!in)
+    return tl::unexpected(Fault{path.string(), "", say("the file cannot be opened"), say("a file that you may read")});
   // Read up to one byte too many instead of trusting a size: pipes and devices have none.
   std::string content;
   std::array<char, 1 << 16> block;
   while (in.read(block.data(), block.size()), in.gcount() > 0) {
     content.append(block.data(), static_cast<std::size_t>(in.gcount()));
     if (content.size() > most_bytes)
-      return tl::unexpected(Fault{path.string(), "", fmt::format("the file is larger than {} bytes", most_bytes),
-                                  "a car or setup file; these are a few kilobytes"});
+      return tl::unexpected(Fault{path.string(), "", say("the file is larger than {} bytes", most_bytes),
+                                  say("a car or setup file; these are a few kilobytes")});
   }
   if (in.bad())
-    return tl::unexpected(Fault{path.string(), "", "the file could not be read to its end", "an undamaged file"});
+    return tl::unexpected(
+        Fault{path.string(), "", say("the file could not be read to its end"), say("an undamaged file")});
   return content;
 }
 
@@ -130,17 +134,18 @@ tl::expected<FileStamp, Fault> replace_file(const fs::path& path, const std::str
   if (expected && fs::exists(target, ec)) {
     const auto now = read_file(target);
     if (!now || FileStamp::of(*now) != *expected)
-      return tl::unexpected(Fault{path.string(), "", "the file was changed by somebody else since it was opened",
-                                  "save under another name, or open the file again"});
+      return tl::unexpected(Fault{path.string(), "", say("the file was changed by somebody else since it was opened"),
+                                  say("save under another name, or open the file again")});
   }
   TemporaryFile temporary(target);
-  if (!temporary.open()) return tl::unexpected(cannot(path, "cannot write in this folder", errno));
+  if (!temporary.open()) return tl::unexpected(cannot(path, say("cannot write in this folder"), errno));
   temporary.take_mode(mode_for(target));
   if (const int error = temporary.write(content))
-    return tl::unexpected(cannot(path, "the file could not be written", error));
-  if (const int error = temporary.close()) return tl::unexpected(cannot(path, "the file could not be written", error));
+    return tl::unexpected(cannot(path, say("the file could not be written"), error));
+  if (const int error = temporary.close())
+    return tl::unexpected(cannot(path, say("the file could not be written"), error));
   if (const int error = temporary.rename_to(target))
-    return tl::unexpected(cannot(path, "the file could not be replaced", error));
+    return tl::unexpected(cannot(path, say("the file could not be replaced"), error));
   sync_folder(target.parent_path());
   return FileStamp::of(content);
 }

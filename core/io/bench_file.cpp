@@ -7,6 +7,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/schema_check.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -127,8 +128,8 @@ tl::expected<BenchRun, Faults> read_run(const std::string& text, const std::stri
   BenchRun run;
   run.car_id = j["car"].get<std::string>();
   if (run.car_id != car.id)
-    return tl::unexpected(Faults{{file, "car", fmt::format("the run is of the car \"{}\"", run.car_id),
-                                  fmt::format("a run of \"{}\"", car.id)}});
+    return tl::unexpected(
+        Faults{{file, "car", say("the run is of the car \"{}\"", run.car_id), say("a run of \"{}\"", car.id)}});
   auto planned = read_setup(j["planned"].dump(), file, car);
   if (!planned) {
     for (Fault& f : planned.error()) f.place = "planned > " + f.place;

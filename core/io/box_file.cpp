@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/io/file_numbers.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -42,28 +41,28 @@ std::optional<Fault> fault_in(const BoxItem& i) {
   const auto wrong = [](std::string place, std::string what, std::string allowed) {
     return Fault{"", std::move(place), std::move(what), std::move(allowed)};
   };
-  if (i.count < 0 || i.count > 9999) return wrong("how many", fmt::format("found {}", i.count), "0 to 9999");
+  if (i.count < 0 || i.count > 9999) return wrong(say("how many"), say("found {}", i.count), say("0 to 9999"));
   if (!i.table.empty()) {
-    if (i.kind != BoxKind::spring) return wrong("measured", "only a spring is measured so", "nothing");
+    if (i.kind != BoxKind::spring) return wrong("measured", say("only a spring is measured so"), "nothing");
     bool rising = i.table.size() >= 2 && i.table.front().mm == 0.0 && i.table.front().n == 0.0;
     for (std::size_t p = 1; p < i.table.size(); ++p)
       rising = rising && i.table[p].mm > i.table[p - 1].mm && i.table[p].n > i.table[p - 1].n;
     if (!rising)
-      return wrong("measured", "force and compression do not rise together from nothing",
-                   "compressions and forces that rise: 0 0; 2 1.1; 4 2.4");
+      return wrong("measured", say("force and compression do not rise together from nothing"),
+                   say("compressions and forces that rise: 0 0; 2 1.1; 4 2.4"));
   }
   if (!k.value.empty() && (!std::isfinite(i.value) || i.value < k.least || i.value > k.most))
-    return wrong(std::string(k.value), fmt::format("found {:g}", i.value),
-                 fmt::format("{:g} to {:g} {}", k.least, k.most, k.unit));
+    return wrong(std::string(k.value), say("found {:g}", i.value), say("{:g} to {:g} {}", k.least, k.most, k.unit));
   if (i.kind == BoxKind::piston && (i.holes < 1 || i.holes > 20))
-    return wrong("holes", fmt::format("found {}", i.holes), "1 to 20");
+    return wrong("holes", say("found {}", i.holes), say("1 to 20"));
   if (i.kind == BoxKind::part && (i.part.empty() || i.label.empty() || i.cars.size() != 1))
-    return wrong("part", "it does not say of which car and which part",
-                 "one car, a part of it and one of its positions");
+    return wrong("part", say("it does not say of which car and which part"),
+                 say("one car, a part of it and one of its positions"));
   if (!i.part.empty() && i.cars.size() != 1)
-    return wrong("part", "a part alone is a part of one car", "one car, or no part");
+    return wrong("part", say("a part alone is a part of one car"), say("one car, or no part"));
   if (i.second_rate > 0.0 && !(i.transition_mm > 0.0))
-    return wrong("second rate", "it does not say from where on", "the compression at which it begins, above 0 mm");
+    return wrong(say("second rate"), say("it does not say from where on"),
+                 say("the compression at which it begins, above 0 mm"));
   return std::nullopt;
 }
 
@@ -107,7 +106,7 @@ tl::expected<Boxes, Faults> read_boxes(const std::string& text, const std::strin
     } else if (!i.table.empty()) {
       i.value = two_rates(i.table).rate;
     } else if (!key.empty()) {
-      fault(key, "it is not there", fmt::format("a number, {}", spec_of(i.kind).unit));
+      fault(key, say("it is not there"), say("a number, {}", spec_of(i.kind).unit));
       continue;
     }
     if (const auto wrong = fault_in(i))

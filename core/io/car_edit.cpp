@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <functional>
 
 #include <fmt/format.h>
 
@@ -11,6 +12,7 @@
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
 #include "core/load/spring.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -44,8 +46,8 @@ std::optional<PointRef> ref_named(const Car& car, const std::string& axle, const
 }
 
 /// The two answers to whether a heavy part is in the weighed total.
-const std::string weighed_with_it = "in it";
-const std::string comes_on_top = "on top";
+const std::string weighed_with_it = marked("in it");
+const std::string comes_on_top = marked("on top");
 bool asks_whether_weighed(const CarField& field) {
   return field.pointer.ends_with("/weighed");
 }
@@ -58,63 +60,66 @@ struct AxleField {
   bool alone;  ///< may be added by itself; else shown only where its group exists
 };
 constexpr std::array axle_fields = std::to_array<AxleField>({
-    {"/tyre/radius_mm", "tyre", "radius", "mm", true},
-    {"/tyre/width_mm", "tyre", "width", "mm", true},
-    {"/tyre/crown_radius_mm", "tyre", "crown radius, 0 = flat", "mm", true},
-    {"/tyre/rate_n_per_mm", "tyre", "load that presses it in by 1 mm, 0 = not known", "N/mm", true},
-    {"/tyre/rate_least_n_per_mm", "tyre", "at least so much, 0 = not known", "N/mm", true},
-    {"/tyre/rate_most_n_per_mm", "tyre", "at most so much, 0 = not known", "N/mm", true},
-    {"/wheel/camber_deg", "wheel in the kit", "camber, minus = top in", "deg", true},
-    {"/wheel/toe_deg", "wheel in the kit", "toe, plus = in", "deg", true},
-    {"/travel/bump_mm", "travel shown", "bump", "mm", true},
-    {"/travel/droop_mm", "travel shown", "droop", "mm", true},
-    {"/sizes/shock_extended_mm", "shock", "pulled out, pin to pin", "mm", true},
-    {"/sizes/shock_compressed_mm", "shock", "pushed in, pin to pin", "mm", true},
-    {"/sizes/spring_rate_n_per_mm", "spring", "rate", "N/mm", true},
-    {"/sizes/spring_free_mm", "spring", "free length", "mm", true},
-    {"/sizes/spring_rate_2_n_per_mm", "spring", "second rate, 0 = one rate", "N/mm", true},
-    {"/sizes/spring_transition_mm", "spring", "second rate from, compressed by", "mm", true},
-    {"/sizes/heave_rate_n_per_mm", "third spring", "rate (without levers: at the shocks' mounts)", "N/mm", true},
-    {"/sizes/third_gap_mm", "third spring", "pressed by so much before it pushes", "mm", true},
-    {"/sizes/third_bore_mm", "third damper", "bore of the body", "mm", true},
-    {"/sizes/third_holes", "third damper", "holes in the piston, 0 = left out", "", true},
-    {"/sizes/third_hole_mm", "third damper", "diameter of a hole", "mm", true},
-    {"/sizes/third_thickness_mm", "third damper", "thickness of the piston", "mm", true},
-    {"/sizes/third_oil_cst", "third damper", "oil at 25 deg C", "cSt", true},
-    {"/sizes/third_stroke_mm", "third damper", "goes in from rest until its end, 0 = not known", "mm", true},
-    {"/sizes/heave_damping_n_s_per_mm", "third damper", "damping as measured, 0 = by its piston", "N s/mm", true},
-    {"/spring_seat_mm", "spring", "seat above the lower pin", "mm", true},
-    {"/collar_pitch_mm", "spring", "collar, mm a turn (0 = not known)", "mm", true},
-    {"/sizes/kingpin_spring_mm", "spring", "on the kingpin: room between its seats", "mm", false},
-    {"/sizes/spring_spacer_mm", "spring", "spacers that press it, without a collar", "mm", false},
-    {"/sizes/side_rate_n_per_mm", "side springs of a pod", "rate of each", "N/mm", false},
-    {"/sizes/side_preload_mm", "side springs of a pod", "pressed as the car stands", "mm", false},
-    {"/sizes/damper_bore_mm", "damper", "bore of the body", "mm", true},
-    {"/sizes/piston_holes", "damper", "holes in the piston", "", true},
-    {"/sizes/piston_hole_mm", "damper", "diameter of a hole", "mm", true},
-    {"/sizes/piston_thickness_mm", "damper", "thickness of the piston", "mm", true},
-    {"/sizes/oil_cst", "damper", "oil at 25 deg C", "cSt", true},
-    {"/sizes/slide_droop_mm", "stub axle", "slides down", "mm", false},
-    {"/sizes/slide_bump_mm", "stub axle", "slides up", "mm", false},
-    {"/sizes/shaft_length_mm", "drive shaft", "joint to pin", "mm", true},
-    {"/cup/depth_mm", "drive shaft", "cup, mouth to bottom", "mm", true},
-    {"/cup/least_hold_mm", "drive shaft", "pin must stay in by", "mm", false},
-    {"/bar/pivot_x_mm", "anti-roll bar", "holder, x", "mm", false},
-    {"/bar/pivot_z_mm", "anti-roll bar", "holder, z", "mm", false},
-    {"/bar/play_mm", "anti-roll bar", "play of its links", "mm", false},
-    {"/bar/wire_length_mm", "anti-roll bar", "wire that twists, length", "mm", false},
-    {"/bar/rate_n_mm_per_rad", "anti-roll bar", "rate as measured, 0 = by its wire", "N mm/rad", false},
-    {"/sizes/bar_wire_mm", "anti-roll bar", "wire, diameter", "mm", true},
-    {"/droop_pad_z_mm", "droop screw", "its pad over the underside", "mm", true},
-    {"/limits/knuckle_stop_deg/inside", "knuckle stop", "inside wheel", "deg", false},
-    {"/limits/knuckle_stop_deg/outside", "knuckle stop", "outside wheel", "deg", false},
-    {"/unsprung_g", "weights", "wheel and what moves with it", "g", true},
-    {"/driven_share", "drive and brakes", "share of the driving, 0 to 1", "", true},
-    {"/braked_share", "drive and brakes", "share of the braking, 0 to 1", "", true},
-    {"/sizes/differential_oil_cst", "drive and brakes", "oil in the differential", "cSt", true},
-    {"/sizes/differential_gears", "drive and brakes", "small gears in the differential", "", true},
-    {"/sizes/differential_friction_n_mm", "drive and brakes", "differential's friction, one side against the other",
-     "N mm", true},
+    {"/tyre/radius_mm", marked("tyre"), marked("radius"), "mm", true},
+    {"/tyre/width_mm", marked("tyre"), marked("width"), "mm", true},
+    {"/tyre/crown_radius_mm", marked("tyre"), marked("crown radius, 0 = flat"), "mm", true},
+    {"/tyre/rate_n_per_mm", marked("tyre"), marked("load that presses it in by 1 mm, 0 = not known"), "N/mm", true},
+    {"/tyre/rate_least_n_per_mm", marked("tyre"), marked("at least so much, 0 = not known"), "N/mm", true},
+    {"/tyre/rate_most_n_per_mm", marked("tyre"), marked("at most so much, 0 = not known"), "N/mm", true},
+    {"/wheel/camber_deg", marked("wheel in the kit"), marked("camber, minus = top in"), "deg", true},
+    {"/wheel/toe_deg", marked("wheel in the kit"), marked("toe, plus = in"), "deg", true},
+    {"/travel/bump_mm", marked("travel shown"), marked("bump"), "mm", true},
+    {"/travel/droop_mm", marked("travel shown"), marked("droop"), "mm", true},
+    {"/sizes/shock_extended_mm", marked("shock"), marked("pulled out, pin to pin"), "mm", true},
+    {"/sizes/shock_compressed_mm", marked("shock"), marked("pushed in, pin to pin"), "mm", true},
+    {"/sizes/spring_rate_n_per_mm", marked("spring"), marked("rate"), "N/mm", true},
+    {"/sizes/spring_free_mm", marked("spring"), marked("free length"), "mm", true},
+    {"/sizes/spring_rate_2_n_per_mm", marked("spring"), marked("second rate, 0 = one rate"), "N/mm", true},
+    {"/sizes/spring_transition_mm", marked("spring"), marked("second rate from, compressed by"), "mm", true},
+    {"/sizes/heave_rate_n_per_mm", marked("third spring"), marked("rate (without levers: at the shocks' mounts)"),
+     "N/mm", true},
+    {"/sizes/third_gap_mm", marked("third spring"), marked("pressed by so much before it pushes"), "mm", true},
+    {"/sizes/third_bore_mm", marked("third damper"), marked("bore of the body"), "mm", true},
+    {"/sizes/third_holes", marked("third damper"), marked("holes in the piston, 0 = left out"), "", true},
+    {"/sizes/third_hole_mm", marked("third damper"), marked("diameter of a hole"), "mm", true},
+    {"/sizes/third_thickness_mm", marked("third damper"), marked("thickness of the piston"), "mm", true},
+    {"/sizes/third_oil_cst", marked("third damper"), marked("oil at 25 deg C"), "cSt", true},
+    {"/sizes/third_stroke_mm", marked("third damper"), marked("goes in from rest until its end, 0 = not known"), "mm",
+     true},
+    {"/sizes/heave_damping_n_s_per_mm", marked("third damper"), marked("damping as measured, 0 = by its piston"),
+     "N s/mm", true},
+    {"/spring_seat_mm", marked("spring"), marked("seat above the lower pin"), "mm", true},
+    {"/collar_pitch_mm", marked("spring"), marked("collar, mm a turn (0 = not known)"), "mm", true},
+    {"/sizes/kingpin_spring_mm", marked("spring"), marked("on the kingpin: room between its seats"), "mm", false},
+    {"/sizes/spring_spacer_mm", marked("spring"), marked("spacers that press it, without a collar"), "mm", false},
+    {"/sizes/side_rate_n_per_mm", marked("side springs of a pod"), marked("rate of each"), "N/mm", false},
+    {"/sizes/side_preload_mm", marked("side springs of a pod"), marked("pressed as the car stands"), "mm", false},
+    {"/sizes/damper_bore_mm", marked("damper"), marked("bore of the body"), "mm", true},
+    {"/sizes/piston_holes", marked("damper"), marked("holes in the piston"), "", true},
+    {"/sizes/piston_hole_mm", marked("damper"), marked("diameter of a hole"), "mm", true},
+    {"/sizes/piston_thickness_mm", marked("damper"), marked("thickness of the piston"), "mm", true},
+    {"/sizes/oil_cst", marked("damper"), marked("oil at 25 deg C"), "cSt", true},
+    {"/sizes/slide_droop_mm", marked("stub axle"), marked("slides down"), "mm", false},
+    {"/sizes/slide_bump_mm", marked("stub axle"), marked("slides up"), "mm", false},
+    {"/sizes/shaft_length_mm", marked("drive shaft"), marked("joint to pin"), "mm", true},
+    {"/cup/depth_mm", marked("drive shaft"), marked("cup, mouth to bottom"), "mm", true},
+    {"/cup/least_hold_mm", marked("drive shaft"), marked("pin must stay in by"), "mm", false},
+    {"/bar/pivot_x_mm", marked("anti-roll bar"), marked("holder, x"), "mm", false},
+    {"/bar/pivot_z_mm", marked("anti-roll bar"), marked("holder, z"), "mm", false},
+    {"/bar/play_mm", marked("anti-roll bar"), marked("play of its links"), "mm", false},
+    {"/bar/wire_length_mm", marked("anti-roll bar"), marked("wire that twists, length"), "mm", false},
+    {"/bar/rate_n_mm_per_rad", marked("anti-roll bar"), marked("rate as measured, 0 = by its wire"), "N mm/rad", false},
+    {"/sizes/bar_wire_mm", marked("anti-roll bar"), marked("wire, diameter"), "mm", true},
+    {"/droop_pad_z_mm", marked("droop screw"), marked("its pad over the underside"), "mm", true},
+    {"/limits/knuckle_stop_deg/inside", marked("knuckle stop"), marked("inside wheel"), "deg", false},
+    {"/limits/knuckle_stop_deg/outside", marked("knuckle stop"), marked("outside wheel"), "deg", false},
+    {"/unsprung_g", marked("weights"), marked("wheel and what moves with it"), "g", true},
+    {"/driven_share", marked("drive and brakes"), marked("share of the driving, 0 to 1"), "", true},
+    {"/braked_share", marked("drive and brakes"), marked("share of the braking, 0 to 1"), "", true},
+    {"/sizes/differential_oil_cst", marked("drive and brakes"), marked("oil in the differential"), "cSt", true},
+    {"/sizes/differential_gears", marked("drive and brakes"), marked("small gears in the differential"), "", true},
+    {"/sizes/differential_friction_n_mm", marked("drive and brakes"),
+     marked("differential's friction, one side against the other"), "N mm", true},
 });
 
 // Whole-axle moves are no entries of the file: what hangs on an axle goes along, and no arm is stretched.
@@ -169,37 +174,73 @@ std::string number_text(double v) {
   return fmt::format("{}", rounded_for_file(v));
 }
 
+/// "link_inner" of the axle or steering that `steps` lead to, or which of its coordinates.
+std::string point_label(const Json& source, const std::vector<std::string>& steps, const std::string& id) {
+  for (const auto& [step, name] :
+       {std::pair(say("no. 1"), "x"), std::pair(say("no. 2"), "y"), std::pair(say("no. 3"), "z")})
+    if (id == step) return name;
+  if (steps.front() == "steering") {
+    const auto kind = Json::json_pointer("/steering/mechanism");
+    const SteeringSpec* s = source.contains(kind) && source.at(kind).is_string()
+                                ? find_steering(source.at(kind).get<std::string>())
+                                : nullptr;
+    if (s)
+      for (const PointSpec& p : s->points)
+        if (p.id == id) return word(p.label);
+  } else if (steps.size() > 1) {
+    const auto kind = Json::json_pointer("/axles") / steps[1] / "mechanism";
+    const MechanismSpec* m = source.contains(kind) && source.at(kind).is_string()
+                                 ? find_mechanism(source.at(kind).get<std::string>())
+                                 : nullptr;
+    if (m && m->point(id) != no_point) return word(m->point_spec(m->point(id)).label);
+  }
+  return in_words(id);
+}
+
+/// A size by the words it has among the axle's fields.
+std::string size_label(const std::string& id) {
+  const auto field = std::find_if(std::begin(axle_fields), std::end(axle_fields),
+                                  [&](const AxleField& f) { return f.pointer == std::string("/sizes/") + id; });
+  return field == std::end(axle_fields) ? in_words(id) : fmt::format("{}, {}", word(field->group), word(field->label));
+}
+
 /// Everything numeric below `at`, a field each: what a position or a stack moves, turns and changes.
-void add_effects(const Json& at, const std::string& pointer, const std::string& group, std::vector<CarField>& fields) {
+void add_effects(const Json& at, const std::string& pointer, const std::string& group,
+                 const std::function<std::string(const std::string&)>& point, std::vector<CarField>& fields) {
   if (const auto move = at.find("move"); move != at.end()) {
     for (const auto& [id, v] : move->items()) {
       if (v.is_object())
-        fields.push_back(
-            {pointer + "/move/" + id + "/mm",
-             group,
-             fmt::format("moves {} from {} towards {}", in_words(id), in_words(v["along"][0].get<std::string>()),
-                         in_words(v["along"][1].get<std::string>())),
-             "mm",
-             FieldKind::number,
-             {}});
+        fields.push_back({pointer + "/move/" + id + "/mm",
+                          group,
+                          say("moves {} from {} towards {}", point(id), point(v["along"][0].get<std::string>()),
+                              point(v["along"][1].get<std::string>())),
+                          "mm",
+                          FieldKind::number,
+                          {}});
       else
         fields.push_back(
-            {pointer + "/move/" + id, group, "moves " + in_words(id) + " (x y z)", "mm", FieldKind::numbers, {}});
+            {pointer + "/move/" + id, group, say("moves {} (x y z)", point(id)), "mm", FieldKind::numbers, {}});
     }
   }
   if (const auto change = at.find("change"); change != at.end())
     for (const auto& [id, v] : change->items())
-      fields.push_back({pointer + "/change/" + id, group, "changes " + in_words(id), "", FieldKind::number, {}});
+      fields.push_back(
+          {pointer + "/change/" + id, group, say("changes {}", size_label(id)), "", FieldKind::number, {}});
   if (const auto masses = at.find("masses"); masses != at.end())
     for (const auto& [id, v] : masses->items()) {
       if (v.contains("move"))
-        fields.push_back(
-            {pointer + "/masses/" + id + "/move", group, "moves the " + id + " (x y z)", "mm", FieldKind::numbers, {}});
+        fields.push_back({pointer + "/masses/" + id + "/move",
+                          group,
+                          say("moves the {} (x y z)", id),
+                          "mm",
+                          FieldKind::numbers,
+                          {}});
       if (v.contains("add_g"))
         fields.push_back(
-            {pointer + "/masses/" + id + "/add_g", group, "adds to the " + id, "g", FieldKind::number, {}});
+            {pointer + "/masses/" + id + "/add_g", group, say("adds to the {}", id), "g", FieldKind::number, {}});
     }
-  if (at.contains("turn")) fields.push_back({pointer + "/turn/deg", group, "turns by", "deg", FieldKind::number, {}});
+  if (at.contains("turn"))
+    fields.push_back({pointer + "/turn/deg", group, say("turns by"), "deg", FieldKind::number, {}});
 }
 
 }  // namespace
@@ -305,21 +346,21 @@ bool has_right_point(const Json& source, const Car& car, const PointRef& ref) {
 std::vector<CarField> whole_car_fields(const Json& source) {
   struct Asked {
     std::string pointer;
-    const char* group;
-    const char* label;
+    std::string group;
+    std::string label;
   };
   const std::array asked = std::to_array<Asked>({
-      {"/class", "Car", "kind"},
-      {wheelbase_pointer, "Car", "wheelbase"},
-      {track_pointer(End::front), "Front wheels", "from centre to centre"},
-      {track_pointer(End::rear), "Rear wheels", "from centre to centre"},
-      {"/axles/front/tyre/radius_mm", "Front tyre", "radius, half its height"},
-      {"/axles/front/tyre/width_mm", "Front tyre", "width"},
-      {"/axles/rear/tyre/radius_mm", "Rear tyre", "radius, half its height"},
-      {"/axles/rear/tyre/width_mm", "Rear tyre", "width"},
-      {"/mass_g", "Car", "weight, ready to race"},
-      {"/kit/ride_height_mm/front", "Front", "ride height in the kit setup"},
-      {"/kit/ride_height_mm/rear", "Rear", "ride height in the kit setup"},
+      {"/class", say("Car"), say("kind")},
+      {wheelbase_pointer, say("Car"), say("wheelbase")},
+      {track_pointer(End::front), say("Front wheels"), say("from centre to centre")},
+      {track_pointer(End::rear), say("Rear wheels"), say("from centre to centre")},
+      {"/axles/front/tyre/radius_mm", say("Front tyre"), say("radius, half its height")},
+      {"/axles/front/tyre/width_mm", say("Front tyre"), say("width")},
+      {"/axles/rear/tyre/radius_mm", say("Rear tyre"), say("radius, half its height")},
+      {"/axles/rear/tyre/width_mm", say("Rear tyre"), say("width")},
+      {"/mass_g", say("Car"), say("weight, ready to race")},
+      {"/kit/ride_height_mm/front", say("Front"), say("ride height in the kit setup")},
+      {"/kit/ride_height_mm/rear", say("Rear"), say("ride height in the kit setup")},
   });
   std::vector<CarField> all = part_fields(source);
   std::vector<CarField> whole;
@@ -336,57 +377,68 @@ std::vector<CarField> whole_car_fields(const Json& source) {
 
 std::vector<CarField> part_fields(const Json& source) {
   std::vector<CarField> fields;
-  const auto add = [&](const char* pointer, const char* group, const char* label, const char* unit, bool alone = true) {
+  const auto add = [&](const char* pointer, const std::string& group, const std::string& label, const char* unit,
+                       bool alone = true) {
     if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, FieldKind::number, {}});
   };
-  fields.push_back({"/class", "Car", "class", "", FieldKind::text, {}});
-  fields.push_back({wheelbase_pointer, "Car", "wheelbase (moves the whole rear axle)", "mm", FieldKind::number, {}});
+  fields.push_back({"/class", say("Car"), say("class"), "", FieldKind::text, {}});
+  fields.push_back(
+      {wheelbase_pointer, say("Car"), say("wheelbase (moves the whole rear axle)"), "mm", FieldKind::number, {}});
   fields.push_back({track_pointer(End::front),
-                    "Front axle",
-                    "from wheel centre to wheel centre (moves the whole axle)",
+                    say("Front axle"),
+                    say("from wheel centre to wheel centre (moves the whole axle)"),
                     "mm",
                     FieldKind::number,
                     {}});
   fields.push_back({track_pointer(End::rear),
-                    "Rear axle",
-                    "from wheel centre to wheel centre (moves the whole axle)",
+                    say("Rear axle"),
+                    say("from wheel centre to wheel centre (moves the whole axle)"),
                     "mm",
                     FieldKind::number,
                     {}});
-  add("/mass_g", "Car", "weight, as it was weighed", "g");
-  add("/centre_of_gravity/height_mm", "Car", "centre of gravity, height", "mm");
-  add("/centre_of_gravity/x_mm", "Car", "centre of gravity, x", "mm", false);
-  add("/centre_of_gravity/y_mm", "Car", "centre of gravity, y (left)", "mm", false);
-  add("/gauge_points/front_x_mm", "Car", "front ride-height point, x", "mm");
-  add("/gauge_points/rear_x_mm", "Car", "rear ride-height point, x", "mm");
-  add("/kit/ride_height_mm/front", "Car", "kit ride height, front", "mm");
-  add("/kit/ride_height_mm/rear", "Car", "kit ride height, rear", "mm");
-  add("/plate/thickness_mm", "Plate", "thickness", "mm");
-  add("/plate/front_half_width_mm", "Plate", "half width, front", "mm");
-  add("/plate/rear_half_width_mm", "Plate", "half width, rear", "mm");
-  add("/steering/servo_most_deg", "Steering", "servo turns each way", "deg", false);
-  fields.push_back({"/brakes", "Car", "braking torque is held by", "", FieldKind::choice, {"shafts", "hubs"}});
-  fields.push_back({"/left_hand_threads",
-                    "Car",
-                    "turnbuckles: marked (left-hand) ends to the",
+  add("/mass_g", say("Car"), say("weight, as it was weighed"), "g");
+  add("/centre_of_gravity/height_mm", say("Car"), say("centre of gravity, height"), "mm");
+  add("/centre_of_gravity/x_mm", say("Car"), say("centre of gravity, x"), "mm", false);
+  add("/centre_of_gravity/y_mm", say("Car"), say("centre of gravity, y (left)"), "mm", false);
+  add("/gauge_points/front_x_mm", say("Car"), say("front ride-height point, x"), "mm");
+  add("/gauge_points/rear_x_mm", say("Car"), say("rear ride-height point, x"), "mm");
+  add("/kit/ride_height_mm/front", say("Car"), say("kit ride height, front"), "mm");
+  add("/kit/ride_height_mm/rear", say("Car"), say("kit ride height, rear"), "mm");
+  add("/plate/thickness_mm", say("Plate"), say("thickness"), "mm");
+  add("/plate/front_half_width_mm", say("Plate"), say("half width, front"), "mm");
+  add("/plate/rear_half_width_mm", say("Plate"), say("half width, rear"), "mm");
+  add("/steering/servo_most_deg", say("Steering"), say("servo turns each way"), "deg", false);
+  fields.push_back({"/brakes",
+                    say("Car"),
+                    say("braking torque is held by"),
                     "",
                     FieldKind::choice,
-                    {"unknown", "left", "right", "wheels", "middle"}});
+                    {marked("shafts"), marked("hubs")}});
+  fields.push_back({"/left_hand_threads",
+                    say("Car"),
+                    say("turnbuckles: marked (left-hand) ends to the"),
+                    "",
+                    FieldKind::choice,
+                    {marked("unknown"), marked("left"), marked("right"), marked("wheels"), marked("middle")}});
   if (const auto masses = source.find("masses"); masses != source.end() && masses->is_array())
     for (std::size_t i = 0; i < masses->size(); ++i) {
       const std::string at = fmt::format("/masses/{}/", i);
-      const std::string group = "Weight of " + (*masses)[i].value("name", "a part");
-      fields.push_back({at + "name", group, "name", "", FieldKind::text, {}});
-      fields.push_back({at + "g", group, "weight", "g", FieldKind::number, {}});
-      fields.push_back({at + "at", group, "middle, x y z", "mm", FieldKind::numbers, {}});
+      const std::string group = say("Weight of {}", (*masses)[i].value("name", say("a part")));
+      fields.push_back({at + "name", group, say("name"), "", FieldKind::text, {}});
+      fields.push_back({at + "g", group, say("weight"), "g", FieldKind::number, {}});
+      fields.push_back({at + "at", group, say("middle, x y z"), "mm", FieldKind::numbers, {}});
       fields.push_back({at + "weighed",
                         group,
-                        "in the weighed total, or on top of it",
+                        say("in the weighed total, or on top of it"),
                         "",
                         FieldKind::choice,
                         {weighed_with_it, comes_on_top}});
-      fields.push_back(
-          {at + "weighed_at", group, "stood at, when weighed (if elsewhere), x y z", "mm", FieldKind::numbers, {}});
+      fields.push_back({at + "weighed_at",
+                        group,
+                        say("stood at, when weighed (if elsewhere), x y z"),
+                        "mm",
+                        FieldKind::numbers,
+                        {}});
     }
   for (const End end : both_ends) {
     const std::string name(name_of(end));
@@ -394,19 +446,20 @@ std::vector<CarField> part_fields(const Json& source) {
       const std::string pointer = "/axles/" + name + f.pointer;
       if (!offered(source, pointer, f.alone)) continue;
       fields.push_back({pointer,
-                        (end == End::front ? "Front " : "Rear ") + std::string(f.group),
-                        f.label,
+                        end == End::front ? say("Front {}", word(f.group)) : say("Rear {}", word(f.group)),
+                        word(f.label),
                         f.unit,
                         FieldKind::number,
                         {}});
     }
     if (source.value(Json::json_pointer("/axles/" + name + "/driven_share"), 0.0) > 0.0)
-      fields.push_back({"/axles/" + name + "/differential",
-                        (end == End::front ? "Front " : "Rear ") + std::string("drive and brakes"),
-                        "differential",
-                        "",
-                        FieldKind::choice,
-                        {"open", "oil", "ball", "one_way", "spool"}});
+      fields.push_back(
+          {"/axles/" + name + "/differential",
+           end == End::front ? say("Front {}", word("drive and brakes")) : say("Rear {}", word("drive and brakes")),
+           say("differential"),
+           "",
+           FieldKind::choice,
+           {marked("open"), marked("oil"), marked("ball"), marked("one_way"), marked("spool")}});
   }
   return fields;
 }
@@ -415,36 +468,44 @@ std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
   std::vector<CarField> fields;
   const Json& a = source["adjusters"][index];
   const std::string at = fmt::format("/adjusters/{}", index);
-  const auto number = [&](const char* key, const char* label, const char* unit) {
-    fields.push_back({at + "/" + key, "Part", label, unit, FieldKind::number, {}});
+  const auto number = [&](const char* key, const std::string& label, const char* unit) {
+    fields.push_back({at + "/" + key, say("Part"), label, unit, FieldKind::number, {}});
   };
-  fields.push_back({at + "/name", "Part", "name", "", FieldKind::text, {}});
+  fields.push_back({at + "/name", say("Part"), say("name"), "", FieldKind::text, {}});
+  const bool on_steering = a.value("on", "") == "steering";
+  const auto point = [&](const std::string& id) {
+    return point_label(
+        source,
+        on_steering ? std::vector<std::string>{"steering"} : std::vector{std::string("axles"), a.value("axle", "")},
+        id);
+  };
   const std::string kind = a.value("kind", "");
   if (kind == "shim_stack") {
-    fields.push_back({at + "/shims_mm", "Part", "shims in the box", "mm", FieldKind::numbers, {}});
-    number("min_mm", "thinnest stack", "mm");
-    number("max_mm", "thickest stack", "mm");
-    number("kit_mm", "kit stack", "mm");
-    add_effects(a, at, "One mm of shims", fields);
+    fields.push_back({at + "/shims_mm", say("Part"), say("shims in the box"), "mm", FieldKind::numbers, {}});
+    number("min_mm", say("thinnest stack"), "mm");
+    number("max_mm", say("thickest stack"), "mm");
+    number("kit_mm", say("kit stack"), "mm");
+    add_effects(a, at, say("One mm of shims"), point, fields);
   } else if (kind == "turnbuckle") {
-    number("pitch_mm", "thread pitch", "mm");
-    fields.push_back({at + "/threads", "Part", "threads", "", FieldKind::choice, {"opposed", "single"}});
-    number("min_turns", "turns shorter than kit", "turns");
-    number("max_turns", "turns longer than kit", "turns");
+    number("pitch_mm", say("thread pitch"), "mm");
+    fields.push_back(
+        {at + "/threads", say("Part"), say("threads"), "", FieldKind::choice, {marked("opposed"), marked("single")}});
+    number("min_turns", say("turns shorter than kit"), "turns");
+    number("max_turns", say("turns longer than kit"), "turns");
   } else if (kind == "screw") {
-    number("pitch_mm", "thread pitch", "mm");
-    number("min_turns", "turns out from kit", "turns");
-    number("max_turns", "turns in from kit", "turns");
-    add_effects(a, at, "Turned in", fields);
+    number("pitch_mm", say("thread pitch"), "mm");
+    number("min_turns", say("turns out from kit"), "turns");
+    number("max_turns", say("turns in from kit"), "turns");
+    add_effects(a, at, say("Turned in"), point, fields);
   } else if (const auto positions = a.find("positions"); positions != a.end()) {
-    CarField kit{at + "/kit", "Part", "in the kit", "", FieldKind::choice, {}};
+    CarField kit{at + "/kit", say("Part"), say("in the kit"), "", FieldKind::choice, {}};
     for (const Json& p : *positions) kit.choices.push_back(p["label"].get<std::string>());
     fields.push_back(kit);
     for (std::size_t i = 0; i < positions->size(); ++i) {
       const std::string place = fmt::format("{}/positions/{}", at, i);
-      const std::string group = fmt::format("Position {}", i + 1);
-      fields.push_back({place + "/label", group, "label", "", FieldKind::text, {}});
-      add_effects((*positions)[i], place, group, fields);
+      const std::string group = say("Position {}", i + 1);
+      fields.push_back({place + "/label", group, say("label"), "", FieldKind::text, {}});
+      add_effects((*positions)[i], place, group, point, fields);
     }
   }
   return fields;
@@ -468,12 +529,12 @@ std::string field_text(const Json& source, const CarField& field) {
 std::optional<Fault> put_field(Json& source, const CarField& field, const std::string& raw) {
   const Json::json_pointer at(field.pointer);
   const std::string typed = trimmed(raw);
-  const auto fault = [&](const char* allowed) {
-    return Fault{"", field.group + " > " + field.label, fmt::format("found \"{}\"", typed), allowed};
+  const auto fault = [&](const std::string& allowed) {
+    return Fault{"", field.group + " > " + field.label, say("found \"{}\"", typed), allowed};
   };
   if (is_whole(field)) {
     const auto v = number_in(typed);
-    if (!v || !(*v > 0.0) || *v > 2000.0) return fault("a length in mm");
+    if (!v || !(*v > 0.0) || *v > 2000.0) return fault(say("a length in mm"));
     put_whole(source, field.pointer, *v);
     return std::nullopt;
   }
@@ -488,7 +549,8 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       const auto plain = number_in(typed);
       const auto v = plain || !rate ? plain : rate_from_text(typed);
       if (!v)
-        return fault(rate ? "a rate such as 0.49, 2.8 lbf/in, 50 gf/mm, or wire 1.2 coil 13 turns 5.5" : "a number");
+        return fault(rate ? say("a rate such as 0.49, 2.8 lbf/in, 50 gf/mm, or wire 1.2 coil 13 turns 5.5")
+                          : say("a number"));
       source[at] = rate ? rounded_for_file(*v) : *v;
       return std::nullopt;
     }
@@ -496,7 +558,7 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       Json list = Json::array();
       for (const std::string& word : words_in(typed)) {
         const auto v = number_in(word);
-        if (!v) return fault("numbers with spaces between them");
+        if (!v) return fault(say("numbers with spaces between them"));
         list.push_back(*v);
       }
       source[at] = list;
@@ -507,7 +569,7 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       return std::nullopt;
     case FieldKind::choice:
       if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
-        return fault("one of the choices");
+        return fault(say("one of the choices"));
       if (asks_whether_weighed(field))
         source[at] = typed == weighed_with_it;
       else
@@ -530,28 +592,6 @@ std::vector<std::string> steps_of(const std::string& place) {
     from = to + between.size();
   }
   return steps;
-}
-
-/// "link_inner" of the axle or steering that `steps` lead to, or which of its coordinates.
-std::string point_label(const Json& source, const std::vector<std::string>& steps, const std::string& id) {
-  for (const auto& [step, name] : {std::pair("no. 1", "x"), std::pair("no. 2", "y"), std::pair("no. 3", "z")})
-    if (id == step) return name;
-  if (steps.front() == "steering") {
-    const auto kind = Json::json_pointer("/steering/mechanism");
-    const SteeringSpec* s = source.contains(kind) && source.at(kind).is_string()
-                                ? find_steering(source.at(kind).get<std::string>())
-                                : nullptr;
-    if (s)
-      for (const PointSpec& p : s->points)
-        if (p.id == id) return std::string(p.label);
-  } else if (steps.size() > 1) {
-    const auto kind = Json::json_pointer("/axles") / steps[1] / "mechanism";
-    const MechanismSpec* m = source.contains(kind) && source.at(kind).is_string()
-                                 ? find_mechanism(source.at(kind).get<std::string>())
-                                 : nullptr;
-    if (m && m->point(id) != no_point) return std::string(m->point_spec(m->point(id)).label);
-  }
-  return in_words(id);
 }
 
 std::string capitalised(std::string text) {

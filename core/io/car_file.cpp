@@ -11,6 +11,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/schema_check.hpp"
 #include "core/pose/pose.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -67,7 +68,7 @@ template <class Specs>
 std::string names_of(const Specs& specs) {
   std::vector<std::string_view> ids;
   for (const auto& s : specs) ids.push_back(s.id);
-  return fmt::format("one of {}", fmt::join(ids, ", "));
+  return say("one of {}", fmt::join(ids, ", "));
 }
 
 Vec3 vec(const Json& j) {
@@ -108,8 +109,8 @@ class CarReader {
     car_.kit_ride_height_mm = {height["front"].get<double>(), height["rear"].get<double>()};
     if (car_.gauge_x_mm[0] - car_.gauge_x_mm[1] < 20.0)
       fault({"gauge_points"},
-            fmt::format("front_x_mm {} is not well ahead of rear_x_mm {}", car_.gauge_x_mm[0], car_.gauge_x_mm[1]),
-            "two points at least 20 mm apart, the front one with the larger x");
+            say("front_x_mm {} is not well ahead of rear_x_mm {}", car_.gauge_x_mm[0], car_.gauge_x_mm[1]),
+            say("two points at least 20 mm apart, the front one with the larger x"));
     if (const auto plate = doc_.find("plate"); plate != doc_.end()) {
       car_.plate_thickness_mm = plate->value("thickness_mm", car_.plate_thickness_mm);
       car_.plate_half_width_mm[0] = plate->value("front_half_width_mm", car_.plate_half_width_mm[0]);
@@ -135,12 +136,12 @@ class CarReader {
     if (!spec) {
       std::vector<std::string_view> ids;
       for (const SteeringSpec* known : steerings()) ids.push_back(known->id);
-      fault({"steering", "mechanism"}, fmt::format("there is no steering \"{}\"", id),
-            fmt::format("one of {}", fmt::join(ids, ", ")));
+      fault({"steering", "mechanism"}, say("there is no steering \"{}\"", id), say("one of {}", fmt::join(ids, ", ")));
       return;
     }
     if (!car_.axle(End::front).mechanism->steered) {
-      fault({"steering"}, "the front axle's mechanism is not steered", "a steered front axle, or no steering");
+      fault({"steering"}, say("the front axle's mechanism is not steered"),
+            say("a steered front axle, or no steering"));
       return;
     }
     steering.spec = spec;
@@ -148,25 +149,25 @@ class CarReader {
     steering.points.fill(Vec3::Zero());
     for (const auto& [name, value] : j["points"].items())
       if (spec->point(name) == no_point)
-        fault({"steering", "points", name}, fmt::format("{} has no such point", spec->label), names_of(spec->points));
+        fault({"steering", "points", name}, say("{} has no such point", word(spec->label)), names_of(spec->points));
     for (std::size_t i = 0; i < spec->points.size(); ++i) {
       const std::string name(spec->points[i].id);
       if (j["points"].contains(name))
         steering.points[i] = vec(j["points"][name]);
       else
-        fault({"steering", "points", name}, fmt::format("missing ({})", spec->points[i].label),
-              "three numbers [x, y, z] in mm");
+        fault({"steering", "points", name}, say("missing ({})", word(spec->points[i].label)),
+              say("three numbers [x, y, z] in mm"));
     }
     if (!faults_.empty()) return;
     const auto place = [&](int p) { return steering.points[static_cast<std::size_t>(p)]; };
-    check_distance({"steering", "points"}, place(spec->shaft), place(spec->shaft + 1), "the servo's shaft");
+    check_distance({"steering", "points"}, place(spec->shaft), place(spec->shaft + 1), say("the servo's shaft"));
     for (const LinkSpec& link : spec->links)
-      check_distance({"steering", "points"}, place(link.inner), place(link.outer), fmt::format("the {}", link.label));
+      check_distance({"steering", "points"}, place(link.inner), place(link.outer), say("the {}", word(link.label)));
     for (const StrokeSpec& stroke : spec->strokes)
       if (stroke.stroke == Stroke::pin || stroke.stroke == Stroke::crank)
         check_distance({"steering", "points"}, place(stroke.from), place(stroke.to),
-                       fmt::format("{} to {}", spec->points[static_cast<std::size_t>(stroke.from)].label,
-                                   spec->points[static_cast<std::size_t>(stroke.to)].label));
+                       say("{} to {}", word(spec->points[static_cast<std::size_t>(stroke.from)].label),
+                           word(spec->points[static_cast<std::size_t>(stroke.to)].label)));
   }
 
   void read_limits(End end) {
@@ -187,11 +188,11 @@ class CarReader {
         limit.most_rad = radians(j["most_deg"].get<double>());
         if (const auto stud = j.find("stud"); stud != j.end()) limit.stud = vec(*stud);
         if (limit.link == no_point)
-          fault({"axles", name, "limits", "joints"}, fmt::format("the {} axle has no link \"{}\"", name, link),
+          fault({"axles", name, "limits", "joints"}, say("the {} axle has no link \"{}\"", name, link),
                 names_of(spec.links));
         else if (limit.stud.norm() < 1e-6)
-          fault({"axles", name, "limits", "joints", link, "stud"}, "a direction of no length",
-                "a direction such as [0, 0, 1]");
+          fault({"axles", name, "limits", "joints", link, "stud"}, say("a direction of no length"),
+                say("a direction such as [0, 0, 1]"));
         else
           limits.joints.push_back({limit.link, limit.outer, limit.stud.normalized(), limit.most_rad});
       }
@@ -231,8 +232,8 @@ class CarReader {
       e.point = steering->point(id);
       return e;
     }
-    fault(place, fmt::format("there is no point \"{}\"", id),
-          fmt::format("{}, a point of the steering, or {{ body, at }}", names_of(axle.mechanism->points)));
+    fault(place, say("there is no point \"{}\"", id),
+          say("{}, a point of the steering, or {{ body, at }}", names_of(axle.mechanism->points)));
     return e;
   }
 
@@ -257,11 +258,10 @@ class CarReader {
     for (const auto& [field, told] : {std::pair("rate_n_per_mm", likely), std::pair("rate_least_n_per_mm", least),
                                       std::pair("rate_most_n_per_mm", most)})
       if (told > 0.0 && told < 0.5)
-        fault({"axles", axle, "tyre", field}, fmt::format("found {}", told), "0 for not known, or 0.5 to 100 N/mm");
+        fault({"axles", axle, "tyre", field}, say("found {}", told), say("0 for not known, or 0.5 to 100 N/mm"));
     if (!(rate.least <= rate.likely && rate.likely <= rate.most))
-      fault({"axles", axle, "tyre", "rate_n_per_mm"},
-            fmt::format("{} with at least {} and at most {}", likely, least, most),
-            "a rate between its least and its most");
+      fault({"axles", axle, "tyre", "rate_n_per_mm"}, say("{} with at least {} and at most {}", likely, least, most),
+            say("a rate between its least and its most"));
     tyre.rate = rate;
   }
 
@@ -274,8 +274,8 @@ class CarReader {
     if (!axle.mechanism) {
       std::vector<std::string_view> ids;
       for (const MechanismSpec* m : mechanisms()) ids.push_back(m->id);
-      fault({"axles", name, "mechanism"}, fmt::format("there is no mechanism \"{}\"", mechanism_id),
-            fmt::format("one of {}", fmt::join(ids, ", ")));
+      fault({"axles", name, "mechanism"}, say("there is no mechanism \"{}\"", mechanism_id),
+            say("one of {}", fmt::join(ids, ", ")));
       return;
     }
     axle.camber_deg = j["wheel"]["camber_deg"].get<double>();
@@ -284,8 +284,8 @@ class CarReader {
     axle.tyre = {tyre["radius_mm"].get<double>(), tyre["width_mm"].get<double>(), tyre.value("crown_radius_mm", 0.0)};
     if (axle.tyre.crown_radius_mm > 0.0 && axle.tyre.crown_radius_mm < 0.5 * axle.tyre.width_mm)
       fault({"axles", name, "tyre", "crown_radius_mm"},
-            fmt::format("{} is smaller than half the tyre's width", axle.tyre.crown_radius_mm),
-            fmt::format("0 for a flat disc, or at least {}", 0.5 * axle.tyre.width_mm));
+            say("{} is smaller than half the tyre's width", axle.tyre.crown_radius_mm),
+            say("0 for a flat disc, or at least {}", 0.5 * axle.tyre.width_mm));
     read_tyre_rate(tyre, name, axle.tyre);
     axle.kit_size[static_cast<std::size_t>(Size::tyre_radius)] = axle.tyre.radius_mm;
     if (const auto sizes = j.find("sizes"); sizes != j.end())
@@ -296,13 +296,13 @@ class CarReader {
     if (const double shortest = kit_size(Size::shock_compressed), longest = kit_size(Size::shock_extended);
         longest > 0.0 && shortest >= longest)
       fault({"axles", name, "sizes", "shock_compressed_mm"},
-            fmt::format("{} is not shorter than shock_extended_mm {}", shortest, longest), "a shorter length");
+            say("{} is not shorter than shock_extended_mm {}", shortest, longest), say("a shorter length"));
     for (const auto& [size, field] :
          {std::pair(Size::spring_spacer, "spring_spacer_mm"), std::pair(Size::side_rate, "side_rate_n_per_mm"),
           std::pair(Size::side_preload, "side_preload_mm"), std::pair(Size::kingpin_spring, "kingpin_spring_mm"),
           std::pair(Size::third_gap, "third_gap_mm"), std::pair(Size::third_stroke, "third_stroke_mm")})
       if (kit_size(size) < 0.0)
-        fault({"axles", name, "sizes", field}, fmt::format("{} is less than nothing", kit_size(size)), "0 or more");
+        fault({"axles", name, "sizes", field}, say("{} is less than nothing", kit_size(size)), say("0 or more"));
     axle.droop_pad_z_mm = j.value("droop_pad_z_mm", car_.plate_thickness_mm);
     axle.driven_share = j.value("driven_share", 0.0);
     axle.braked_share = j.value("braked_share", 0.0);
@@ -333,8 +333,8 @@ class CarReader {
           i == 0 ? points[i].mm == 0.0 && points[i].n == 0.0 : points[i].mm > before.mm && points[i].n > before.n;
       if (rises) continue;
       fault({"axles", name, "spring_table", fmt::format("{}", i + 1)},
-            fmt::format("{} mm and {} N after {} mm and {} N", points[i].mm, points[i].n, before.mm, before.n),
-            "rows of compression in mm and force in N, from [0, 0] on, both rising");
+            say("{} mm and {} N after {} mm and {} N", points[i].mm, points[i].n, before.mm, before.n),
+            say("rows of compression in mm and force in N, from [0, 0] on, both rising"));
       return;
     }
     axle.spring_table = std::move(points);
@@ -347,7 +347,7 @@ class CarReader {
     if (found != size_names.end()) return found->second;
     std::vector<std::string_view> ids;
     for (const auto& n : size_names) ids.push_back(n.first);
-    fault(std::move(place), fmt::format("there is no size \"{}\"", id), fmt::format("one of {}", fmt::join(ids, ", ")));
+    fault(std::move(place), say("there is no size \"{}\"", id), say("one of {}", fmt::join(ids, ", ")));
     return std::nullopt;
   }
 
@@ -358,12 +358,12 @@ class CarReader {
     const Json& points = j["points"];
     for (const auto& [id, value] : points.items())
       if (spec.point(id) == no_point)
-        fault({"axles", name, "points", id}, fmt::format("a {} has no such point", spec.label), names_of(spec.points));
+        fault({"axles", name, "points", id}, say("a {} has no such point", word(spec.label)), names_of(spec.points));
     for (std::size_t i = 0; i < spec.points.size(); ++i) {
       const std::string id(spec.points[i].id);
       if (!points.contains(id)) {
-        fault({"axles", name, "points", id}, fmt::format("missing ({})", spec.points[i].label),
-              "three numbers [x, y, z] in mm");
+        fault({"axles", name, "points", id}, say("missing ({})", word(spec.points[i].label)),
+              say("three numbers [x, y, z] in mm"));
         continue;
       }
       const Vec3 p = vec(points[id]);
@@ -381,7 +381,7 @@ class CarReader {
       for (const auto& [id, value] : right->items()) {
         const int index = spec.point(id);
         if (index == no_point) {
-          fault({"axles", name, "right_points", id}, fmt::format("a {} has no such point", spec.label),
+          fault({"axles", name, "right_points", id}, say("a {} has no such point", word(spec.label)),
                 names_of(spec.points));
           continue;
         }
@@ -403,50 +403,50 @@ class CarReader {
 
       if (at_point(spec.wheel_centre).y() <= 0.0)
         fault({"axles", name, group, "wheel_centre"},
-              fmt::format("the {} wheel is on the other side of the car (y = {} mm)", name_of(side),
-                          side == Side::left ? at_point(spec.wheel_centre).y() : -at_point(spec.wheel_centre).y()),
-              side == Side::left ? "y above 0: left is positive" : "y below 0: right is negative");
+              say("the {} wheel is on the other side of the car (y = {} mm)", word(side),
+                  side == Side::left ? at_point(spec.wheel_centre).y() : -at_point(spec.wheel_centre).y()),
+              side == Side::left ? say("y above 0: left is positive") : say("y below 0: right is negative"));
       const int pin = find("arm_inner_front");
       if (pin != no_point && at_point(pin).y() >= at_point(spec.wheel_centre).y())
-        fault({"axles", name, group, id(pin)}, "the arm's inner pin is outboard of the wheel",
-              "a pin between the centre plane and the wheel");
+        fault({"axles", name, group, id(pin)}, say("the arm's inner pin is outboard of the wheel"),
+              say("a pin between the centre plane and the wheel"));
       for (const LinkSpec& link : spec.links)
         check_distance({"axles", name, group}, at_point(link.inner), at_point(link.outer),
-                       fmt::format("the {} ({} to {})", link.label, id(link.inner), id(link.outer)));
+                       say("the {} ({} to {})", word(link.label), id(link.inner), id(link.outer)));
       for (const LinkSpec& link : spec.links)
         if (link.pin != no_point && link.length_in(p) < least_length_mm)
-          fault({"axles", name, group, id(link.outer)}, fmt::format("the {} lies on its pin", link.label),
-                fmt::format("a ball at least {} mm away from the pin", least_length_mm));
+          fault({"axles", name, group, id(link.outer)}, say("the {} lies on its pin", word(link.label)),
+                say("a ball at least {} mm away from the pin", least_length_mm));
       if (has_attachment(axle, attachment::shock_upper) && has_attachment(axle, attachment::shock_lower))
         check_distance({"axles", name, group}, at_point(attachment::shock_upper), at_point(attachment::shock_lower),
-                       "shock, upper mount to shock, lower mount");
+                       say("shock, upper mount to shock, lower mount"));
       if (has_attachment(axle, attachment::side_upper) && has_attachment(axle, attachment::side_lower))
         check_distance({"axles", name, group}, at_point(attachment::side_upper), at_point(attachment::side_lower),
-                       "side spring, chassis end to side spring, pod end");
+                       say("side spring, chassis end to side spring, pod end"));
       for (const StrokeSpec& s : spec.strokes)
         if (s.stroke == Stroke::pin || s.stroke == Stroke::kingpin)
           check_distance({"axles", name, group}, at_point(s.from), at_point(s.to),
-                         fmt::format("{} to {}", label(s.from), label(s.to)));
+                         say("{} to {}", word(label(s.from)), word(label(s.to))));
       for (const std::string_view pair : {"arm_inner", "arm_outer", "upper_inner"}) {
         const int front = find(std::string(pair) + "_front");
         const int rear = find(std::string(pair) + "_rear");
         if (front != no_point && at_point(front).x() <= at_point(rear).x())
-          fault({"axles", name, group, id(front)}, "the front end of the pin is not ahead of its rear end",
-                fmt::format("an x above {} (the rear end's)", at_point(rear).x()));
+          fault({"axles", name, group, id(front)}, say("the front end of the pin is not ahead of its rear end"),
+                say("an x above {} (the rear end's)", at_point(rear).x()));
       }
       for (const auto& [low, high] :
            {std::pair("kingpin_lower", "kingpin_upper"), std::pair("lower_ball", "upper_ball")})
         if (const int l = find(low), u = find(high); l != no_point && at_point(u).z() <= at_point(l).z())
-          fault({"axles", name, group, high}, "the upper end is not above the lower end",
-                fmt::format("a z above {} (the lower end's)", at_point(l).z()));
+          fault({"axles", name, group, high}, say("the upper end is not above the lower end"),
+                say("a z above {} (the lower end's)", at_point(l).z()));
       if (side == Side::left && faults_.size() != faults_before) return;  // the mirrored side would say it all again
     }
   }
 
   void check_distance(const std::vector<std::string>& place, const Vec3& a, const Vec3& b, const std::string& what) {
     if ((a - b).norm() < least_length_mm)
-      fault(place, fmt::format("{} has no length ({:.3f} mm)", what, (a - b).norm()),
-            fmt::format("ends at least {} mm apart", least_length_mm));
+      fault(place, say("{} has no length ({:.3f} mm)", what, (a - b).norm()),
+            say("ends at least {} mm apart", least_length_mm));
   }
 
   void read_masses() {
@@ -456,17 +456,18 @@ class CarReader {
     for (const Json& j : *found) {
       MassPart m{j["id"].get<std::string>(), j["name"].get<std::string>(), j["g"].get<double>(), vec(j["at"])};
       for (const MassPart& other : car_.masses)
-        if (other.id == m.id) fault({"masses", m.id}, "two parts have this id", "an id of its own for each part");
+        if (other.id == m.id)
+          fault({"masses", m.id}, say("two parts have this id"), say("an id of its own for each part"));
       m.weighed = j.value("weighed", true);
       if (const auto then = j.find("weighed_at"); then != j.end()) m.weighed_at = vec(*then);
       sum += m.weighed ? m.grams : 0.0;
       car_.masses.push_back(std::move(m));
     }
     if (!(car_.mass_kg > 0.0))
-      fault({"masses"}, "the car's own mass_g is missing", "mass_g: the car as it was weighed");
+      fault({"masses"}, say("the car's own mass_g is missing"), say("mass_g: the car as it was weighed"));
     else if (sum > 1000.0 * car_.mass_kg)
-      fault({"masses"}, fmt::format("the parts weigh {} g together, the car {} g", sum, 1000.0 * car_.mass_kg),
-            "parts that were on the car when it was weighed; \"weighed\": false for those that come on top");
+      fault({"masses"}, say("the parts weigh {} g together, the car {} g", sum, 1000.0 * car_.mass_kg),
+            say("parts that were on the car when it was weighed; \"weighed\": false for those that come on top"));
   }
 
   std::vector<MassChange> read_mass_changes(const Json& j, const std::vector<std::string>& place) {
@@ -477,8 +478,8 @@ class CarReader {
       if (part == car_.masses.end()) {
         auto here = place;
         here.push_back(id);
-        fault(here, fmt::format("the car has no part \"{}\" among its masses", id),
-              car_.masses.empty() ? "a list \"masses\" in the car" : names_of(car_.masses));
+        fault(here, say("the car has no part \"{}\" among its masses", id),
+              car_.masses.empty() ? say("a list \"masses\" in the car") : names_of(car_.masses));
         continue;
       }
       MassChange c{static_cast<int>(part - car_.masses.begin()), Vec3::Zero(), value.value("add_g", 0.0)};
@@ -499,15 +500,15 @@ class CarReader {
       for (const AdjusterKindSpec& k : adjuster_kinds())
         if (k.id == kind) a.kind = k.kind;
       if (!seen.insert(a.id).second) {
-        fault({"adjusters", a.id, "id"}, "two adjusters have this id", "an id of its own for each adjuster");
+        fault({"adjusters", a.id, "id"}, say("two adjusters have this id"), say("an id of its own for each adjuster"));
         continue;
       }
       const auto faults_before = faults_.size();
       a.steering = j.value("on", "axle") == "steering";
       if (a.steering && (!car_.steering.spec || a.end != End::front)) {
         fault({"adjusters", a.id, "on"},
-              a.end == End::front ? "the car has no steering" : "the rear axle has no steering",
-              "\"axle\", or a group \"steering\" in the car");
+              a.end == End::front ? say("the car has no steering") : say("the rear axle has no steering"),
+              say("\"axle\", or a group \"steering\" in the car"));
         continue;
       }
       if (j.contains("at")) a.at = point_named(a, j["at"].get<std::string>(), {"adjusters", a.id, "at"});
@@ -537,21 +538,21 @@ class CarReader {
     return a.steering ? car_.steering.spec->links : spec(a).links;
   }
   [[nodiscard]] std::string carrier_of(const Adjuster& a) const {
-    return a.steering ? "the steering" : fmt::format("the {} axle", name_of(a.end));
+    return a.steering ? say("the steering") : say("the {} axle", word(a.end));
   }
 
   int point_named(const Adjuster& a, const std::string& id, std::vector<std::string> place) {
     int p = a.steering ? car_.steering.spec->point(id) : spec(a).point(id);
     if (!a.steering && p >= attachment::first && !has_attachment(car_.axle(a.end), p)) p = no_point;
     if (p == no_point)
-      fault(std::move(place), fmt::format("{} has no point \"{}\"", carrier_of(a), id),
+      fault(std::move(place), say("{} has no point \"{}\"", carrier_of(a), id),
             names_of(a.steering ? car_.steering.spec->points : spec(a).points));
     return p;
   }
 
   std::vector<SizeChange> read_changes(const Json& j, const Adjuster& a, const std::vector<std::string>& place) {
     std::vector<SizeChange> changes;
-    if (a.steering && !j.empty()) fault(place, "the steering has no sizes", "points to move");
+    if (a.steering && !j.empty()) fault(place, say("the steering has no sizes"), say("points to move"));
     for (const auto& [id, value] : j.items()) {
       auto here = place;
       here.push_back(id);
@@ -568,13 +569,13 @@ class CarReader {
     for (SizeChange& c : r.sizes_per_unit) c.by *= pitch;
     for (PointMove& m : r.moves_per_unit) {
       if (m.mm.norm() < 1e-6)
-        fault({"adjusters", a.id, "move"}, "a direction of no length", "a direction such as [0, 0, -1]");
+        fault({"adjusters", a.id, "move"}, say("a direction of no length"), say("a direction such as [0, 0, -1]"));
       else
         m.mm *= pitch / m.mm.norm();
     }
     if (r.moves_per_unit.empty() && r.sizes_per_unit.empty())
-      fault({"adjusters", a.id, "move"}, "the screw moves no point and changes no size",
-            "at least one point with its direction");
+      fault({"adjusters", a.id, "move"}, say("the screw moves no point and changes no size"),
+            say("at least one point with its direction"));
     r.stops = eighths(j["min_turns"].get<double>(), j["max_turns"].get<double>());
     a.part = std::move(r);
   }
@@ -611,7 +612,7 @@ class CarReader {
     }
     const Vec3 line = ends[1] - ends[0];
     if (line.norm() < least_length_mm) {
-      fault(place, "the two points of \"along\" lie on one spot", "two points that a line goes through");
+      fault(place, say("the two points of \"along\" lie on one spot"), say("two points that a line goes through"));
       return Vec3::UnitZ();
     }
     return j["mm"].get<double>() * line.normalized();
@@ -626,25 +627,25 @@ class CarReader {
     if (j.contains("move")) r.moves_per_unit = read_moves(j["move"], a, {"adjusters", a.id, "move"});
     if (j.contains("change")) r.sizes_per_unit = read_changes(j["change"], a, {"adjusters", a.id, "change"});
     if (r.moves_per_unit.empty() && r.sizes_per_unit.empty())
-      fault({"adjusters", a.id, "move"}, "the shims move no point and change no size",
-            "at least one point with its direction");
+      fault({"adjusters", a.id, "move"}, say("the shims move no point and change no size"),
+            say("at least one point with its direction"));
     for (const PointMove& m : r.moves_per_unit)
       if (m.mm.norm() < 1e-6)
-        fault({"adjusters", a.id, "move"}, "a direction of no length", "a direction such as [0, 0, 1]");
+        fault({"adjusters", a.id, "move"}, say("a direction of no length"), say("a direction such as [0, 0, 1]"));
     if (least > most) {
-      fault({"adjusters", a.id, "min_mm"}, fmt::format("{} is above max_mm {}", least, most), "a value up to max_mm");
+      fault({"adjusters", a.id, "min_mm"}, say("{} is above max_mm {}", least, most), say("a value up to max_mm"));
       return;
     }
     r.stops = shim_stops(r.shims_mm, least, most);
     if (r.stops.empty()) {
-      fault({"adjusters", a.id, "shims_mm"}, "these shims make no stack between min_mm and max_mm",
-            "shims that make at least one stack in the range");
+      fault({"adjusters", a.id, "shims_mm"}, say("these shims make no stack between min_mm and max_mm"),
+            say("shims that make at least one stack in the range"));
       return;
     }
     a.part = std::move(r);
     if (!a.can_be(a.kit))
-      fault({"adjusters", a.id, "kit_mm"}, fmt::format("the shims listed cannot make {} mm", a.kit),
-            fmt::format("one of {} mm", fmt::join(a.range()->stops, ", ")));
+      fault({"adjusters", a.id, "kit_mm"}, say("the shims listed cannot make {} mm", a.kit),
+            say("one of {} mm", fmt::join(a.range()->stops, ", ")));
   }
 
   void read_turnbuckle(const Json& j, Adjuster& a) {
@@ -652,12 +653,11 @@ class CarReader {
     const auto link = j["link"].get<std::string>();
     r.link = a.steering ? car_.steering.spec->link(link) : spec(a).link(link);
     if (r.link == no_point) {
-      fault({"adjusters", a.id, "link"}, fmt::format("{} has no link \"{}\"", carrier_of(a), link),
-            names_of(links_of(a)));
+      fault({"adjusters", a.id, "link"}, say("{} has no link \"{}\"", carrier_of(a), link), names_of(links_of(a)));
       return;
     }
     if (!a.steering && car_.turnbuckle_of(a.end, r.link) >= 0)
-      fault({"adjusters", a.id, "link"}, fmt::format("the {} has two turnbuckles", link), "one turnbuckle a link");
+      fault({"adjusters", a.id, "link"}, say("the {} has two turnbuckles", link), say("one turnbuckle a link"));
     // A left-hand and a right-hand thread move both ends at once.
     r.link_mm_per_unit = j["pitch_mm"].get<double>() * (j["threads"].get<std::string>() == "opposed" ? 2.0 : 1.0);
     r.stops = eighths(j["min_turns"].get<double>(), j["max_turns"].get<double>());
@@ -671,13 +671,13 @@ class CarReader {
       Position position;
       position.label = p["label"].get<std::string>();
       if (!labels.insert(position.label).second)
-        fault({"adjusters", a.id, "positions", position.label}, "two positions have this label",
-              "a label of its own for each position");
+        fault({"adjusters", a.id, "positions", position.label}, say("two positions have this label"),
+              say("a label of its own for each position"));
       if (a.only_kept())
         for (const char* effect : {"move", "change", "turn", "masses", "differential"})
           if (p.contains(effect))
-            fault({"adjusters", a.id, "positions", position.label, effect}, "a part that is only kept has no effect",
-                  "positions with a label alone, or another kind");
+            fault({"adjusters", a.id, "positions", position.label, effect},
+                  say("a part that is only kept has no effect"), say("positions with a label alone, or another kind"));
       if (const auto move = p.find("move"); move != p.end())
         position.effect.moves = read_moves(*move, a, {"adjusters", a.id, "positions", position.label, "move"});
       if (const auto change = p.find("change"); change != p.end())
@@ -695,8 +695,8 @@ class CarReader {
     const auto kit = j["kit"].get<std::string>();
     const auto found = std::find_if(list.list.begin(), list.list.end(), [&](const auto& p) { return p.label == kit; });
     if (found == list.list.end())
-      fault({"adjusters", a.id, "kit"}, fmt::format("there is no position \"{}\"", kit),
-            fmt::format("one of {}", fmt::join(labels, ", ")));
+      fault({"adjusters", a.id, "kit"}, say("there is no position \"{}\"", kit),
+            say("one of {}", fmt::join(labels, ", ")));
     else
       a.kit = static_cast<double>(found - list.list.begin());
     a.part = std::move(list);
@@ -722,10 +722,9 @@ class CarReader {
       return a.points[0][static_cast<std::size_t>(a.mechanism->wheel_centre)].x();
     };
     if (x(End::front) <= x(End::rear)) {
-      fault(
-          {"axles"},
-          fmt::format("the front wheel (x = {}) is not ahead of the rear wheel (x = {})", x(End::front), x(End::rear)),
-          "a front axle with the larger x");
+      fault({"axles"},
+            say("the front wheel (x = {}) is not ahead of the rear wheel (x = {})", x(End::front), x(End::rear)),
+            say("a front axle with the larger x"));
       return;
     }
     const auto model = build_model(car_, kit_setup(car_));
@@ -733,13 +732,13 @@ class CarReader {
       const bool steering = model.error().message.starts_with("steering");
       fault(steering ? std::vector<std::string>{"steering", "points"}
                      : std::vector<std::string>{"axles", std::string(name_of(model.error().end)), "points"},
-            model.error().message, "points with which the linkage closes");
+            model.error().message, say("points with which the linkage closes"));
       return;
     }
     if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)
       fault({"axles", std::string(name_of(stands.error().end))},
-            fmt::format("the car cannot stand at its kit ride height: {}", stands.error().message),
-            "points, tyre and kit ride height that fit together");
+            say("the car cannot stand at its kit ride height: {}", stands.error().message),
+            say("points, tyre and kit ride height that fit together"));
   }
 
   const Json& doc_;

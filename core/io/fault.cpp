@@ -1,13 +1,12 @@
 #include "core/io/fault.hpp"
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 
 std::string Fault::line() const {
-  std::string text = file;
-  if (!place.empty()) text += ": " + place;
-  text += ": " + wrong;
-  if (!allowed.empty()) text += "; allowed: " + allowed;
-  return text;
+  const std::string where = place.empty() ? file : file + ": " + place;
+  return allowed.empty() ? where + ": " + wrong : say("{}: {}; allowed: {}", where, wrong, allowed);
 }
 
 std::string place_of(const std::vector<std::string>& steps) {

@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -14,7 +16,7 @@ std::string line_and_column(const std::string& text, std::size_t byte) {
   const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(end), '\n');
   const std::size_t start = end == 0 ? std::string::npos : text.rfind('\n', end - 1);
   const std::size_t column = start == std::string::npos ? end + 1 : end - start;
-  return fmt::format("line {}, column {}", line, column);
+  return say("line {}, column {}", line, column);
 }
 
 struct TooDeep {};
@@ -60,39 +62,40 @@ tl::expected<Json, Faults> parse_json(const std::string& text, const std::string
     const bool cut = e.byte > text.size();
     return tl::unexpected(
         Faults{{file, line_and_column(text, e.byte),
-                cut ? "the file ends in the middle: it was cut short" : "this is not JSON from here on",
-                "a complete JSON file as Low Kite writes it"}});
+                cut ? say("the file ends in the middle: it was cut short") : say("this is not JSON from here on"),
+                say("a complete JSON file as Low Kite writes it")}});
   } catch (const Json::exception&) {
-    return tl::unexpected(Faults{{file, "", "a number is too large", "numbers below 1e308"}});
+    return tl::unexpected(Faults{{file, "", say("a number is too large"), say("numbers below 1e308")}});
   } catch (const TooDeep&) {
-    return tl::unexpected(Faults{{file, "", fmt::format("nested more than {} levels deep", deepest_nesting),
-                                  "a car or setup file as described in docs/formats"}});
+    return tl::unexpected(Faults{{file, "", say("nested more than {} levels deep", deepest_nesting),
+                                  say("a car or setup file as described in docs/formats")}});
   }
   Faults faults;
   for (const std::string& key : watcher.twice())
-    faults.push_back({file, key.substr(0, 60), "the field is given twice in the same place", "each field once"});
+    faults.push_back(
+        {file, key.substr(0, 60), say("the field is given twice in the same place"), say("each field once")});
   if (!faults.empty()) return tl::unexpected(faults);
   return document;
 }
 
 Faults check_header(const Json& document, const std::string& file, std::string_view format, int newest_version) {
-  if (!document.is_object()) return {{file, "", fmt::format("found {}", shown(document)), "a JSON object { ... }"}};
+  if (!document.is_object()) return {{file, "", say("found {}", shown(document)), say("a JSON object {{ ... }}")}};
   const auto has = document.find("format");
   if (has == document.end() || !has->is_string() || has->get<std::string>() != format)
-    return {{file, "format", has == document.end() ? "missing" : fmt::format("found {}", shown(*has)),
+    return {{file, "format", has == document.end() ? say("missing") : say("found {}", shown(*has)),
              fmt::format("\"{}\"", format)}};
   const auto version = document.find("version");
   if (version == document.end() || !version->is_number_integer() || version->get<double>() < 1)
-    return {{file, "version", version == document.end() ? "missing" : fmt::format("found {}", shown(*version)),
-             fmt::format("a whole number from 1 to {}", newest_version)}};
+    return {{file, "version", version == document.end() ? say("missing") : say("found {}", shown(*version)),
+             say("a whole number from 1 to {}", newest_version)}};
   if (version->get<double>() > newest_version)
-    return {{file, "version", fmt::format("version {} is newer than this program", shown(*version)),
-             fmt::format("up to {}; update Low Kite to open this file", newest_version)}};
+    return {{file, "version", say("version {} is newer than this program", shown(*version)),
+             say("up to {}; update Low Kite to open this file", newest_version)}};
   return {};
 }
 
 std::string shown(const Json& value) {
-  if (value.is_object()) return "a group { ... }";
+  if (value.is_object()) return say("a group {{ ... }}");
   std::string text = value.dump(-1, ' ', false, Json::error_handler_t::replace);
   constexpr std::size_t longest = 48;
   if (text.size() > longest) text = text.substr(0, longest - 3) + "...";

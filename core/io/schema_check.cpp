@@ -9,6 +9,8 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -87,14 +89,24 @@ const Plain* below(const Plain& root, const Plain& schema_or_ref, const Plain& v
 }
 
 std::string number_range(const Plain& s) {
-  const bool low = s.contains("minimum") || s.contains("exclusiveMinimum");
-  const bool high = s.contains("maximum");
-  std::string text;
-  if (s.contains("minimum")) text = fmt::format("from {}", s["minimum"].dump());
-  if (s.contains("exclusiveMinimum")) text = fmt::format("above {}", s["exclusiveMinimum"].dump());
-  if (high)
-    text += fmt::format("{}{} {}", low ? " " : "", low && s.contains("minimum") ? "to" : "up to", s["maximum"].dump());
-  return text;
+  const auto limit = [&](const char* key) { return s.contains(key) ? s[key].dump() : std::string(); };
+  const std::string least = limit("minimum");
+  const std::string above = limit("exclusiveMinimum");
+  const std::string most = limit("maximum");
+  if (!above.empty()) return most.empty() ? say("above {}", above) : say("above {} up to {}", above, most);
+  if (!least.empty()) return most.empty() ? say("from {}", least) : say("from {} to {}", least, most);
+  return most.empty() ? std::string() : say("up to {}", most);
+}
+
+/// A type of the schema's language.
+std::string kind_in_words(const std::string& type) {
+  if (type == "integer") return say("a whole number");
+  if (type == "number") return say("a number");
+  if (type == "string") return say("a text");
+  if (type == "boolean") return say("true or false");
+  if (type == "array") return say("a list [ ... ]");
+  if (type == "object") return say("a group {{ ... }}");
+  return say("see docs/formats");
 }
 
 /// What a schema allows, in words. A "description" that starts with a lower-case letter is written for this purpose.
@@ -103,12 +115,11 @@ std::string allowed_words(const Plain& root, const Plain& schema_or_ref) {
   if (s.contains("enum")) {
     std::vector<std::string> names;
     for (const Plain& e : s["enum"]) names.push_back(e.is_string() ? e.get<std::string>() : e.dump());
-    return fmt::format("one of {}", fmt::join(names, ", "));
+    return say("one of {}", fmt::join(names, ", "));
   }
-  std::string words = s.value("description", "");
+  std::string words = word(s.value("description", ""));
   const std::string type = s.contains("type") && s["type"].is_string() ? s["type"].get<std::string>() : "";
-  if (words.empty())
-    words = type == "integer" ? "a whole number" : type.empty() ? "see docs/formats" : fmt::format("a {}", type);
+  if (words.empty()) words = kind_in_words(type);
   if (type == "number" || type == "integer")
     if (const std::string range = number_range(s); !range.empty()) words += ", " + range;
   return words;
@@ -138,7 +149,7 @@ std::string human_step(const Plain& parent, const Plain& value, const std::strin
   if (!parent.is_array()) return step;
   for (const char* key : {"id", "label"})
     if (value.is_object() && value.contains(key) && value[key].is_string()) return value[key].get<std::string>();
-  return fmt::format("no. {}", std::strtoul(step.c_str(), nullptr, 10) + 1);
+  return say("no. {}", std::strtoul(step.c_str(), nullptr, 10) + 1);
 }
 
 constexpr std::string_view missing_prefix = "Missing required property '";
@@ -175,11 +186,11 @@ Faults check_schema(const Json& document, const std::string& file, FileKind kind
           missing_prefix.size(), error.description.find('\'', missing_prefix.size()) - missing_prefix.size());
       place.push_back(name);
       const Plain* wanted = rule && value ? below(schema.text, *rule, *value, name) : nullptr;
-      fault.wrong = "missing";
-      fault.allowed = wanted ? allowed_words(schema.text, *wanted) : "this field must be given";
+      fault.wrong = say("missing");
+      fault.allowed = wanted ? allowed_words(schema.text, *wanted) : say("this field must be given");
     } else {
-      fault.wrong = value ? fmt::format("found {}", shown(Json(*value))) : error.description;
-      fault.allowed = rule ? allowed_words(schema.text, *rule) : "see docs/formats";
+      fault.wrong = value ? say("found {}", shown(Json(*value))) : error.description;
+      fault.allowed = rule ? allowed_words(schema.text, *rule) : say("see docs/formats");
     }
     fault.place = place_of(place);
     if (std::find(faults.begin(), faults.end(), fault) == faults.end()) faults.push_back(fault);

@@ -8,6 +8,7 @@
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/pose/pose.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 
@@ -58,7 +59,7 @@ CopiedSetups copied_setups(const Car& from, const Car& to, const std::vector<fs:
     }
     const Setup setup = carried_over(from, read->setup, to);
     if (const auto model = build_model(to, setup); !model) {
-      copied.left.push_back({file, "values", model.error().message, "values with which the linkage closes"});
+      copied.left.push_back({file, "values", model.error().message, say("values with which the linkage closes")});
       return;
     }
     copied.fit.push_back({setup.name, to.id + "-" + file, write_setup(setup, to, read->source)});

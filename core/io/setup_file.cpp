@@ -8,6 +8,7 @@
 
 #include "core/io/atomic_file.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -16,11 +17,10 @@ std::string allowed_values(const Adjuster& a) {
   if (const Positions* p = a.positions()) {
     std::vector<std::string> labels;
     for (const Position& position : p->list) labels.push_back(position.label);
-    return fmt::format("one of {}", fmt::join(labels, ", "));
+    return say("one of {}", fmt::join(labels, ", "));
   }
-  if (a.threaded()) return fmt::format("turns from {} to {}", a.least(), a.most());
-  return fmt::format("a stack of {} to {} mm from shims of {} mm", a.least(), a.most(),
-                     fmt::join(a.range()->shims_mm, ", "));
+  if (a.threaded()) return say("turns from {} to {}", a.least(), a.most());
+  return say("a stack of {} to {} mm from shims of {} mm", a.least(), a.most(), fmt::join(a.range()->shims_mm, ", "));
 }
 
 class SetupReader {
@@ -39,8 +39,7 @@ class SetupReader {
     const Json& height = doc_["ride_height_mm"];
     setup_.ride_height_mm = {height["front"].get<double>(), height["rear"].get<double>()};
     if (setup_.car_id != car_.id) {
-      fault("car", fmt::format("the setup is for the car \"{}\"", setup_.car_id),
-            fmt::format("a setup for \"{}\"", car_.id));
+      fault("car", say("the setup is for the car \"{}\"", setup_.car_id), say("a setup for \"{}\"", car_.id));
       return tl::unexpected(faults_);
     }
     for (const auto& [id, value] : doc_["values"].items()) read_value(id, value);
@@ -59,7 +58,7 @@ class SetupReader {
     for (std::size_t i = 0; i < noted.size(); ++i) {
       const std::string name = noted[i]["name"].get<std::string>();
       if (noted_under(setup_, name))
-        fault(place_of({"noted", std::to_string(i + 1)}), fmt::format("\"{}\" is there twice", name), "each name once");
+        fault(place_of({"noted", std::to_string(i + 1)}), say("\"{}\" is there twice", name), say("each name once"));
       else
         setup_.noted.push_back({name, noted[i]["text"].get<std::string>()});
     }
@@ -85,8 +84,8 @@ class SetupReader {
     if (index < 0) {
       std::vector<std::string_view> ids;
       for (const Adjuster& a : car_.adjusters) ids.push_back(a.id);
-      fault(place_of({"values", id}), fmt::format("the car {} has no such adjuster", car_.name),
-            fmt::format("one of {}", fmt::join(ids, ", ")));
+      fault(place_of({"values", id}), say("the car {} has no such adjuster", car_.name),
+            say("one of {}", fmt::join(ids, ", ")));
       return;
     }
     const Adjuster& a = car_.adjusters[static_cast<std::size_t>(index)];
@@ -97,7 +96,7 @@ class SetupReader {
       return;
     }
     if (a.steering) {
-      fault(place_of({"values", id}), "the steering has one part of this, not one a side", "a single value");
+      fault(place_of({"values", id}), say("the steering has one part of this, not one a side"), say("a single value"));
       return;
     }
     for (const Side side : both_sides) {
@@ -106,7 +105,7 @@ class SetupReader {
       if (const auto v = value.find(name); v != value.end())
         setting.on(side) = read_one(a, *v, place);
       else
-        fault(place, "missing", "a value for each of left and right");
+        fault(place, say("missing"), say("a value for each of left and right"));
     }
     // Earlier programs could tell two of what a pod's shock has once: it is as the left says.
     if (a.once) setting.right = setting.left;
@@ -122,7 +121,7 @@ class SetupReader {
     } else if (value.is_number() && a.can_be(value.get<double>())) {
       return value.get<double>();
     }
-    fault(place, fmt::format("found {}", shown(value)), allowed_values(a));
+    fault(place, say("found {}", shown(value)), allowed_values(a));
     return a.kit;
   }
 

@@ -10,6 +10,7 @@
 #include "core/io/encoding.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -28,10 +29,10 @@ struct WantedRow {
   std::optional<double> WantedAtWheel::*value;
 };
 constexpr std::array wanted_rows{
-    WantedRow{"wanted_camber_deg", "camber wanted, deg", "camber_deg", &WantedAtWheel::camber_deg},
-    WantedRow{"wanted_toe_deg", "toe wanted, deg in", "toe_deg", &WantedAtWheel::toe_deg},
-    WantedRow{"wanted_caster_deg", "caster wanted, deg", "caster_deg", &WantedAtWheel::caster_deg},
-    WantedRow{"wanted_hanging_mm", "tyre under the plate wanted, wheel hanging, mm", "hanging_mm",
+    WantedRow{"wanted_camber_deg", marked("camber wanted, deg"), "camber_deg", &WantedAtWheel::camber_deg},
+    WantedRow{"wanted_toe_deg", marked("toe wanted, deg in"), "toe_deg", &WantedAtWheel::toe_deg},
+    WantedRow{"wanted_caster_deg", marked("caster wanted, deg"), "caster_deg", &WantedAtWheel::caster_deg},
+    WantedRow{"wanted_hanging_mm", marked("tyre under the plate wanted, wheel hanging, mm"), "hanging_mm",
               &WantedAtWheel::hanging_mm}};
 constexpr const char* lock_part = "wanted_lock_deg";
 constexpr const char* noted_part = "noted";
@@ -108,16 +109,17 @@ std::string write_setup_table(const Setup& setup, const Car& car) {
     if (!value->empty()) text += csv_row({key, "", "", *value, ""});
   for (const End end : both_ends) {
     const std::string height = fmt::format("{}", setup.ride_height_mm[at(end)]);
-    text += csv_row({"ride_height_mm", "ride height, mm", std::string(name_of(end)), height, height});
+    text += csv_row({"ride_height_mm", say("ride height, mm"), std::string(name_of(end)), height, height});
   }
   for (const WantedRow& row : wanted_rows)
     for (const End end : both_ends) {
       const auto& left = setup.wanted[at(end)][at(Side::left)].*row.value;
       const auto& right = setup.wanted[at(end)][at(Side::right)].*row.value;
-      if (left || right) text += csv_row({row.part, row.name, std::string(name_of(end)), cell(left), cell(right)});
+      if (left || right)
+        text += csv_row({row.part, word(row.name), std::string(name_of(end)), cell(left), cell(right)});
     }
   if (setup.wanted_lock_deg)
-    text += csv_row({lock_part, "full lock wanted, inside wheel, deg", "front", cell(setup.wanted_lock_deg), ""});
+    text += csv_row({lock_part, say("full lock wanted, inside wheel, deg"), "front", cell(setup.wanted_lock_deg), ""});
   for (const NotedField& n : setup.noted) text += csv_row({noted_part, n.name, "", n.text, ""});
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Adjuster& a = car.adjusters[i];
@@ -135,8 +137,8 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
     for (std::size_t i = 0; i < rows[0].size(); ++i) columns.emplace(rows[0][i], i);
   for (const char* needed : {"part", "left"})
     if (!columns.contains(needed))
-      return tl::unexpected(Faults{{file, "the heading", fmt::format("no column \"{}\"", needed),
-                                    "columns part, axle, left, right in the first row"}});
+      return tl::unexpected(Faults{{file, say("the heading"), say("no column \"{}\"", needed),
+                                    say("columns part, axle, left, right in the first row")}});
   ReadTable read{kit_setup(car), {}};
   read.setup.name = car.name;
   // What was taken so far, as a setup file of the kit would say it.
@@ -151,10 +153,10 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
     const TableRow row{field("part"), field("name"), field("axle"), field("left"), field("right")};
     if (row.left.empty() && row.right.empty()) continue;
     // Each row is judged by itself, by the rules of setup files, so that a wrong one takes no other along.
-    Fault wrong{file, {}, "this car has no such part", "parts of this car"};
+    Fault wrong{file, {}, say("this car has no such part"), say("parts of this car")};
     if ((row.part == "ride_height_mm" || wanted_row(row.part)) && row.axle != "front" && row.axle != "rear") {
-      wrong.wrong = row.axle.empty() ? "no axle" : fmt::format("the axle \"{}\"", row.axle);
-      wrong.allowed = "front or rear as the axle";
+      wrong.wrong = row.axle.empty() ? say("no axle") : say("the axle \"{}\"", row.axle);
+      wrong.allowed = say("front or rear as the axle");
     } else if (is_word_or_angle(row.part) || car.find_adjuster(row.part) >= 0) {
       Json j = kept;
       put(j, row, car);
@@ -167,7 +169,7 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
       }
       wrong = with.error().front();
     }
-    wrong.place = fmt::format("row {}, {}", r + 1, row.part.empty() ? "without a part" : row.part);
+    wrong.place = say("row {}, {}", r + 1, row.part.empty() ? say("without a part") : row.part);
     read.left_out.push_back(wrong);
     if (!is_word_or_angle(row.part) && can_be_noted(read.setup, row)) {
       note(read.setup, row.name.empty() ? row.part : row.name,
@@ -177,9 +179,9 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
     }
   }
   if (taken == 0)
-    return tl::unexpected(!read.left_out.empty()
-                              ? read.left_out
-                              : Faults{{file, "", "no row with a value", "a row for each part, with its value"}});
+    return tl::unexpected(!read.left_out.empty() ? read.left_out
+                                                 : Faults{{file, "", say("no row with a value"),
+                                                           say("a row for each part, with its value")}});
   return read;
 }
 

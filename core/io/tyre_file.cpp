@@ -6,6 +6,7 @@
 
 #include "core/io/atomic_file.hpp"
 #include "core/io/schema_check.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -46,24 +47,24 @@ tl::expected<TyreBook, Faults> read_tyres(const std::string& text, const std::st
       const std::string place = fmt::format("families.{}.{}", family.id, id);
       const auto found = j["beliefs"].find(id);
       if (found == j["beliefs"].end()) {
-        faults.push_back({file, place, "nothing is said about it",
-                          fmt::format("least, most and reason, between {} and {}", spec.least, spec.most)});
+        faults.push_back({file, place, say("nothing is said about it"),
+                          say("least, most and reason, between {} and {}", spec.least, spec.most)});
         continue;
       }
       TyreBelief& b = family.belief[static_cast<std::size_t>(spec.parameter)];
       b = {(*found)["least"].get<double>(), (*found)["most"].get<double>(), found->value("reason", "")};
       if (b.most < b.least)
-        faults.push_back({file, place, fmt::format("the most, {}, is below the least, {}", b.most, b.least),
-                          "a most that is not below the least"});
+        faults.push_back({file, place, say("the most, {}, is below the least, {}", b.most, b.least),
+                          say("a most that is not below the least")});
       else if (b.least < spec.least || b.most > spec.most)
-        faults.push_back({file, place, fmt::format("{} to {} is out of reach", b.least, b.most),
-                          fmt::format("between {} and {}", spec.least, spec.most)});
+        faults.push_back({file, place, say("{} to {} is out of reach", b.least, b.most),
+                          say("between {} and {}", spec.least, spec.most)});
     }
     for (const auto& [id, value] : j["beliefs"].items())
       if (std::none_of(tyre_parameters().begin(), tyre_parameters().end(),
                        [&, &name = id](const TyreParameterSpec& s) { return s.id == name; }))
-        faults.push_back({file, fmt::format("families.{}.{}", family.id, id), "no tyre has such a property",
-                          "one of those that the shipped file has"});
+        faults.push_back({file, fmt::format("families.{}.{}", family.id, id), say("no tyre has such a property"),
+                          say("one of those that the shipped file has")});
     if (const auto warmth = j.find("warmth"); warmth != j.end())
       for (std::size_t i = 0; i < warmths.size(); ++i)
         if (const auto w = warmth->find(warmths[i]); w != warmth->end())

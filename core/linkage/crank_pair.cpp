@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/linkage/servo_horn.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -26,22 +27,22 @@ enum : int {
 };
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"servo_shaft_front", "servo shaft, front end", Body::chassis},
-    {"servo_shaft_rear", "servo shaft, rear end", Body::chassis},
-    {"horn_ball", "drag link, ball on the horn", Body::horn},
-    {"drag_ball", "drag link, ball on the crank", Body::first_crank},
-    {"first_post_lower", "left crank's post, lower end", Body::chassis},
-    {"first_post_upper", "left crank's post, upper end", Body::chassis},
-    {"second_post_lower", "right crank's post, lower end", Body::chassis},
-    {"second_post_upper", "right crank's post, upper end", Body::chassis},
-    {"plate_first", "plate's pin on the left crank", Body::first_crank},
-    {"plate_second", "plate's pin on the right crank", Body::second_crank},
+    {"servo_shaft_front", marked("servo shaft, front end"), Body::chassis},
+    {"servo_shaft_rear", marked("servo shaft, rear end"), Body::chassis},
+    {"horn_ball", marked("drag link, ball on the horn"), Body::horn},
+    {"drag_ball", marked("drag link, ball on the crank"), Body::first_crank},
+    {"first_post_lower", marked("left crank's post, lower end"), Body::chassis},
+    {"first_post_upper", marked("left crank's post, upper end"), Body::chassis},
+    {"second_post_lower", marked("right crank's post, lower end"), Body::chassis},
+    {"second_post_upper", marked("right crank's post, upper end"), Body::chassis},
+    {"plate_first", marked("plate's pin on the left crank"), Body::first_crank},
+    {"plate_second", marked("plate's pin on the right crank"), Body::second_crank},
 }};
 
 enum : int { drag_link, plate_link };
 constexpr std::array<LinkSpec, 2> links{{
-    {"drag_link", "drag link", drag_ball, horn_ball, LinkHolds::nothing},
-    {"plate", "plate between the cranks", plate_first, plate_second, LinkHolds::nothing},
+    {"drag_link", marked("drag link"), drag_ball, horn_ball, LinkHolds::nothing},
+    {"plate", marked("plate between the cranks"), plate_first, plate_second, LinkHolds::nothing},
 }};
 
 constexpr std::array<StrokeSpec, 7> strokes{{
@@ -159,12 +160,12 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
 }  // namespace cranks
 }  // namespace
 
-const SteeringSpec crank_pair{"crank_pair",          "two cranks, tie rods on the cranks",
+const SteeringSpec crank_pair{"crank_pair",          marked("two cranks, tie rods on the cranks"),
                               cranks::points,        cranks::links,
                               cranks::strokes,       cranks::shaft_front,
                               cranks::horn_ball,     cranks::drag_ball,
                               cranks::on_the_cranks, cranks::build<cranks::on_the_cranks>};
-const SteeringSpec crank_plate{"crank_plate",        "two cranks, tie rods on the plate",
+const SteeringSpec crank_plate{"crank_plate",        marked("two cranks, tie rods on the plate"),
                                cranks::points,       cranks::links,
                                cranks::strokes,      cranks::shaft_front,
                                cranks::horn_ball,    cranks::drag_ball,

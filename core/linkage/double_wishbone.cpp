@@ -2,34 +2,35 @@
 #include "core/linkage/double_wishbone.hpp"
 
 #include "core/linkage/wishbone_chain.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace wishbone {
 namespace {
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"arm_inner_front", "lower arm's inner pin, front end", Body::chassis},
-    {"arm_inner_rear", "lower arm's inner pin, rear end", Body::chassis},
-    {"lower_ball", "lower ball joint", Body::arm},
-    {"upper_inner_front", "upper front link, inner ball", Body::chassis},
-    {"upper_inner_rear", "upper rear link, inner ball", Body::chassis},
-    {"upper_ball", "upper ball joint", Body::knuckle},
-    {"tie_inner", "tie rod, inner ball", Body::rack},
-    {"tie_outer", "tie rod, outer ball", Body::knuckle},
-    {"wheel_centre", "wheel centre", Body::knuckle},
+    {"arm_inner_front", marked("lower arm's inner pin, front end"), Body::chassis},
+    {"arm_inner_rear", marked("lower arm's inner pin, rear end"), Body::chassis},
+    {"lower_ball", marked("lower ball joint"), Body::arm},
+    {"upper_inner_front", marked("upper front link, inner ball"), Body::chassis},
+    {"upper_inner_rear", marked("upper rear link, inner ball"), Body::chassis},
+    {"upper_ball", marked("upper ball joint"), Body::knuckle},
+    {"tie_inner", marked("tie rod, inner ball"), Body::rack},
+    {"tie_outer", marked("tie rod, outer ball"), Body::knuckle},
+    {"wheel_centre", marked("wheel centre"), Body::knuckle},
 }};
 
 constexpr auto arm_points = [] {
   auto p = points;
-  p[upper_inner_front].label = "upper arm's pin, front end";
-  p[upper_inner_rear].label = "upper arm's pin, rear end";
+  p[upper_inner_front].label = marked("upper arm's pin, front end");
+  p[upper_inner_rear].label = marked("upper arm's pin, rear end");
   return p;
 }();
 
 constexpr auto rear_points = [] {
   auto p = points;
-  p[tie_inner] = {"tie_inner", "toe link, inner ball", Body::chassis};
-  p[tie_outer] = {"tie_outer", "toe link, outer ball", Body::knuckle};
+  p[tie_inner] = {"tie_inner", marked("toe link, inner ball"), Body::chassis};
+  p[tie_outer] = {"tie_outer", marked("toe link, outer ball"), Body::knuckle};
   return p;
 }();
 
@@ -60,7 +61,7 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const Corne
 }  // namespace wishbone
 
 const MechanismSpec double_wishbone{"double_wishbone",
-                                    "ball-joint wishbone with two upper links",
+                                    marked("ball-joint wishbone with two upper links"),
                                     wishbone::points,
                                     wishbone::links,
                                     wishbone::strokes,
@@ -69,7 +70,7 @@ const MechanismSpec double_wishbone{"double_wishbone",
                                     true,
                                     wishbone::build_as<wishbone::two_links>};
 const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone",
-                                       "ball-joint wishbone with an upper arm",
+                                       marked("ball-joint wishbone with an upper arm"),
                                        wishbone::arm_points,
                                        wishbone::arm_links,
                                        wishbone::arm_strokes,
@@ -78,7 +79,7 @@ const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone",
                                        true,
                                        wishbone::build_as<wishbone::one_arm>};
 const MechanismSpec ball_joint_rear{"ball_joint_rear",
-                                    "ball-joint rear with two upper links and a toe link",
+                                    marked("ball-joint rear with two upper links and a toe link"),
                                     wishbone::rear_points,
                                     wishbone::rear_links,
                                     wishbone::strokes,

@@ -5,23 +5,24 @@
 #include "core/linkage/hub_carrier.hpp"
 
 #include "core/linkage/hub_chain.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace hub {
 namespace {
 
 constexpr std::array<PointSpec, point_count> front_points{{
-    {"arm_inner_front", "arm's inner pin, front end", Body::chassis},
-    {"arm_inner_rear", "arm's inner pin, rear end", Body::chassis},
-    {"arm_outer_front", "arm's outer pin, front end", Body::arm},
-    {"arm_outer_rear", "arm's outer pin, rear end", Body::arm},
-    {"link_inner", "camber link, inner ball", Body::chassis},
-    {"link_outer", "camber link, outer ball", Body::carrier},
-    {"wheel_centre", "wheel centre", Body::knuckle},
-    {"kingpin_lower", "kingpin, lower end", Body::carrier},
-    {"kingpin_upper", "kingpin, upper end", Body::carrier},
-    {"tie_inner", "tie rod, inner ball", Body::rack},
-    {"tie_outer", "tie rod, outer ball", Body::knuckle},
+    {"arm_inner_front", marked("arm's inner pin, front end"), Body::chassis},
+    {"arm_inner_rear", marked("arm's inner pin, rear end"), Body::chassis},
+    {"arm_outer_front", marked("arm's outer pin, front end"), Body::arm},
+    {"arm_outer_rear", marked("arm's outer pin, rear end"), Body::arm},
+    {"link_inner", marked("camber link, inner ball"), Body::chassis},
+    {"link_outer", marked("camber link, outer ball"), Body::carrier},
+    {"wheel_centre", marked("wheel centre"), Body::knuckle},
+    {"kingpin_lower", marked("kingpin, lower end"), Body::carrier},
+    {"kingpin_upper", marked("kingpin, upper end"), Body::carrier},
+    {"tie_inner", marked("tie rod, inner ball"), Body::rack},
+    {"tie_outer", marked("tie rod, outer ball"), Body::knuckle},
 }};
 
 constexpr auto rear_points = [] {
@@ -33,8 +34,8 @@ constexpr auto rear_points = [] {
 
 constexpr auto toe_link_points = [] {
   auto rear = front_points;
-  rear[tie_inner] = {"tie_inner", "toe link, inner ball", Body::chassis};
-  rear[tie_outer] = {"tie_outer", "toe link, outer ball", Body::knuckle};
+  rear[tie_inner] = {"tie_inner", marked("toe link, inner ball"), Body::chassis};
+  rear[tie_outer] = {"tie_outer", marked("toe link, outer ball"), Body::knuckle};
   return rear;
 }();
 
@@ -70,7 +71,7 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const Corne
 }  // namespace hub
 
 const MechanismSpec hub_carrier_front{"hub_carrier",
-                                      "hub carrier with camber link",
+                                      marked("hub carrier with camber link"),
                                       hub::front_points,
                                       hub::front_links,
                                       hub::front_strokes,
@@ -79,7 +80,7 @@ const MechanismSpec hub_carrier_front{"hub_carrier",
                                       true,
                                       hub::build_as<hub::front>};
 const MechanismSpec solid_hub{"solid_hub",
-                              "solid hub with camber link",
+                              marked("solid hub with camber link"),
                               hub::rear_points,
                               hub::solid.links,
                               hub::rear_strokes,
@@ -88,7 +89,7 @@ const MechanismSpec solid_hub{"solid_hub",
                               true,
                               hub::build_as<hub::solid>};
 const MechanismSpec toe_link_hub{"toe_link_hub",
-                                 "hub carrier with camber link and toe link",
+                                 marked("hub carrier with camber link and toe link"),
                                  hub::toe_link_points,
                                  hub::toe_link_links,
                                  hub::front_strokes,

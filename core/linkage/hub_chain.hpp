@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/linkage/steered_wheel.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace hub {
@@ -27,12 +28,12 @@ constexpr int camber_link = 0;
 constexpr int tie_rod = 1;
 
 inline constexpr std::array<LinkSpec, 2> front_links{{
-    {"camber_link", "camber link", link_inner, link_outer, LinkHolds::camber},
-    {"tie_rod", "tie rod", tie_inner, tie_outer, LinkHolds::toe},
+    {"camber_link", marked("camber link"), link_inner, link_outer, LinkHolds::camber},
+    {"tie_rod", marked("tie rod"), tie_inner, tie_outer, LinkHolds::toe},
 }};
 inline constexpr std::array<LinkSpec, 2> toe_link_links{{
     front_links[camber_link],
-    {"toe_link", "toe link", tie_inner, tie_outer, LinkHolds::toe},
+    {"toe_link", marked("toe link"), tie_inner, tie_outer, LinkHolds::toe},
 }};
 
 /// What tells the variants apart: what the rod is called, and whether there is one.

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/linkage/joints.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -13,8 +14,8 @@ namespace pod {  // every mechanism has points, links and strokes
 enum : int { pod_pivot, wheel_centre, point_count };
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"pod_pivot", "pod's pivot on the chassis", Body::chassis},
-    {"wheel_centre", "wheel centre", Body::knuckle},
+    {"pod_pivot", marked("pod's pivot on the chassis"), Body::chassis},
+    {"wheel_centre", marked("wheel centre"), Body::knuckle},
 }};
 
 constexpr std::array<StrokeSpec, 1> strokes{{{pod_pivot, wheel_centre, Stroke::axle}}};
@@ -73,8 +74,8 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
 }  // namespace pod
 }  // namespace
 
-const MechanismSpec live_axle{"live_axle",  "solid rear axle in a pod", pod::points, {},
-                              pod::strokes, pod::wheel_centre,          false,       false,
-                              pod::build};
+const MechanismSpec live_axle{
+    "live_axle", marked("solid rear axle in a pod"), pod::points, {}, pod::strokes, pod::wheel_centre, false, false,
+    pod::build};
 
 }  // namespace lowkite

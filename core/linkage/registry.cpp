@@ -5,6 +5,7 @@
 #include "core/linkage/live_axle.hpp"
 #include "core/linkage/sliding_kingpin.hpp"
 #include "core/linkage/swinging_kingpin.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 
@@ -23,20 +24,20 @@ const MechanismSpec* find_mechanism(std::string_view id) {
 
 std::span<const PointSpec> attachment_points() {
   static constexpr std::array<PointSpec, attachment::end - attachment::first> all{{
-      {"shock_upper", "shock, upper mount", Body::chassis},
-      {"shock_lower", "shock, lower mount", Body::arm},
-      {"droop_tip", "droop screw, lower end", Body::arm},
-      {"arm_gauge", "arm's underside, down-stop gauge", Body::arm},
-      {"shaft_cup", "differential cup, middle of its mouth", Body::chassis},
-      {"shaft_joint", "drive shaft, outer joint", Body::knuckle},
-      {"bar_arm", "anti-roll bar's link, ball on the arm", Body::arm},
-      {"bar_end", "anti-roll bar's link, ball on the bar", Body::chassis},
-      {"side_upper", "side spring, end on the chassis", Body::chassis},
-      {"side_lower", "side spring, end on the pod", Body::arm},
-      {"third_arm", "third spring's rod, ball on the arm", Body::arm},
-      {"third_rod", "third spring's rod, ball on the lever", Body::chassis},
-      {"third_end", "third spring, end on the lever", Body::chassis},
-      {"third_pivot", "third spring's lever, pivot", Body::chassis},
+      {"shock_upper", marked("shock, upper mount"), Body::chassis},
+      {"shock_lower", marked("shock, lower mount"), Body::arm},
+      {"droop_tip", marked("droop screw, lower end"), Body::arm},
+      {"arm_gauge", marked("arm's underside, down-stop gauge"), Body::arm},
+      {"shaft_cup", marked("differential cup, middle of its mouth"), Body::chassis},
+      {"shaft_joint", marked("drive shaft, outer joint"), Body::knuckle},
+      {"bar_arm", marked("anti-roll bar's link, ball on the arm"), Body::arm},
+      {"bar_end", marked("anti-roll bar's link, ball on the bar"), Body::chassis},
+      {"side_upper", marked("side spring, end on the chassis"), Body::chassis},
+      {"side_lower", marked("side spring, end on the pod"), Body::arm},
+      {"third_arm", marked("third spring's rod, ball on the arm"), Body::arm},
+      {"third_rod", marked("third spring's rod, ball on the lever"), Body::chassis},
+      {"third_end", marked("third spring, end on the lever"), Body::chassis},
+      {"third_pivot", marked("third spring's lever, pivot"), Body::chassis},
   }};
   return all;
 }

@@ -2,6 +2,7 @@
 #include "core/linkage/servo_saver.hpp"
 
 #include "core/linkage/servo_horn.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -10,8 +11,8 @@ namespace saver {  // every mechanism has points, links and strokes
 enum : int { shaft_front, shaft_rear, point_count };
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"servo_shaft_front", "servo shaft, front end", Body::chassis},
-    {"servo_shaft_rear", "servo shaft, rear end", Body::chassis},
+    {"servo_shaft_front", marked("servo shaft, front end"), Body::chassis},
+    {"servo_shaft_rear", marked("servo shaft, rear end"), Body::chassis},
 }};
 
 constexpr std::array<StrokeSpec, 1> strokes{{{shaft_front, shaft_rear, Stroke::pin}}};
@@ -43,8 +44,15 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
 }  // namespace saver
 }  // namespace
 
-const SteeringSpec servo_saver{
-    "servo_saver", "servo saver with both tie rods", saver::points, {}, saver::strokes, saver::shaft_front, no_point,
-    no_point,      {Body::horn, Body::horn},         saver::build};
+const SteeringSpec servo_saver{"servo_saver",
+                               marked("servo saver with both tie rods"),
+                               saver::points,
+                               {},
+                               saver::strokes,
+                               saver::shaft_front,
+                               no_point,
+                               no_point,
+                               {Body::horn, Body::horn},
+                               saver::build};
 
 }  // namespace lowkite

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/linkage/servo_horn.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -13,15 +14,16 @@ namespace slide {  // every mechanism has points, links and strokes
 enum : int { shaft_front, shaft_rear, horn_ball, slide_ball, rail_right, rail_left, point_count };
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"servo_shaft_front", "servo shaft, front end", Body::chassis},
-    {"servo_shaft_rear", "servo shaft, rear end", Body::chassis},
-    {"horn_ball", "drag link, ball on the horn", Body::horn},
-    {"slide_ball", "drag link, ball on the slide", Body::plate},
-    {"rail_right", "slide's rail, right end", Body::chassis},
-    {"rail_left", "slide's rail, left end", Body::chassis},
+    {"servo_shaft_front", marked("servo shaft, front end"), Body::chassis},
+    {"servo_shaft_rear", marked("servo shaft, rear end"), Body::chassis},
+    {"horn_ball", marked("drag link, ball on the horn"), Body::horn},
+    {"slide_ball", marked("drag link, ball on the slide"), Body::plate},
+    {"rail_right", marked("slide's rail, right end"), Body::chassis},
+    {"rail_left", marked("slide's rail, left end"), Body::chassis},
 }};
 
-constexpr std::array<LinkSpec, 1> links{{{"drag_link", "drag link", slide_ball, horn_ball, LinkHolds::nothing}}};
+constexpr std::array<LinkSpec, 1> links{
+    {{"drag_link", marked("drag link"), slide_ball, horn_ball, LinkHolds::nothing}}};
 
 constexpr std::array<StrokeSpec, 3> strokes{{
     {shaft_front, horn_ball, Stroke::crank},
@@ -96,7 +98,7 @@ tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const Steeri
 }  // namespace
 
 const SteeringSpec slide_rack{"slide_rack",
-                              "slide drawn by the servo's horn",
+                              marked("slide drawn by the servo's horn"),
                               slide::points,
                               slide::links,
                               slide::strokes,

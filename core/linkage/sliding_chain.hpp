@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/linkage/steered_wheel.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace slider {
@@ -11,8 +12,8 @@ enum : int { kingpin_lower, kingpin_upper, upper_inner, tie_inner, tie_outer, wh
 enum : int { upper_link, tie_rod };
 
 inline constexpr std::array<LinkSpec, 2> links{{
-    {"upper_link", "upper link", upper_inner, kingpin_upper, LinkHolds::camber},
-    {"tie_rod", "tie rod", tie_inner, tie_outer, LinkHolds::toe},
+    {"upper_link", marked("upper link"), upper_inner, kingpin_upper, LinkHolds::camber},
+    {"tie_rod", marked("tie rod"), tie_inner, tie_outer, LinkHolds::toe},
 }};
 
 struct Variant {};

@@ -3,18 +3,19 @@
 #include "core/linkage/sliding_kingpin.hpp"
 
 #include "core/linkage/sliding_chain.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace slider {
 namespace {
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"kingpin_lower", "kingpin, lower end", Body::chassis},
-    {"kingpin_upper", "kingpin, upper end", Body::carrier},
-    {"upper_inner", "upper link, inner end", Body::chassis},
-    {"tie_inner", "tie rod, inner ball", Body::rack},
-    {"tie_outer", "tie rod, outer ball", Body::knuckle},
-    {"wheel_centre", "wheel centre", Body::knuckle},
+    {"kingpin_lower", marked("kingpin, lower end"), Body::chassis},
+    {"kingpin_upper", marked("kingpin, upper end"), Body::carrier},
+    {"upper_inner", marked("upper link, inner end"), Body::chassis},
+    {"tie_inner", marked("tie rod, inner ball"), Body::rack},
+    {"tie_outer", marked("tie rod, outer ball"), Body::knuckle},
+    {"wheel_centre", marked("wheel centre"), Body::knuckle},
 }};
 
 constexpr std::array<StrokeSpec, 4> strokes{{
@@ -31,7 +32,13 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
 }  // namespace
 }  // namespace slider
 
-const MechanismSpec sliding_kingpin{"sliding_kingpin", "sliding kingpin, fixed arms", slider::points, slider::links,
-                                    slider::strokes,   slider::wheel_centre,          true,           true,
+const MechanismSpec sliding_kingpin{"sliding_kingpin",
+                                    marked("sliding kingpin, fixed arms"),
+                                    slider::points,
+                                    slider::links,
+                                    slider::strokes,
+                                    slider::wheel_centre,
+                                    true,
+                                    true,
                                     slider::build};
 }  // namespace lowkite

@@ -3,6 +3,7 @@
 #pragma once
 
 #include "core/linkage/steered_wheel.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace swinger {
@@ -20,8 +21,8 @@ enum : int {
 enum : int { upper_arm, tie_rod };
 
 inline constexpr std::array<LinkSpec, 2> links{{
-    {"upper_arm", "upper arm's ball", upper_inner_front, kingpin_upper, LinkHolds::camber, upper_inner_rear},
-    {"tie_rod", "tie rod", tie_inner, tie_outer, LinkHolds::toe},
+    {"upper_arm", marked("upper arm's ball"), upper_inner_front, kingpin_upper, LinkHolds::camber, upper_inner_rear},
+    {"tie_rod", marked("tie rod"), tie_inner, tie_outer, LinkHolds::toe},
 }};
 
 struct Variant {};

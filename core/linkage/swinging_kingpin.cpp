@@ -3,19 +3,20 @@
 #include "core/linkage/swinging_kingpin.hpp"
 
 #include "core/linkage/swinging_chain.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace swinger {
 namespace {
 
 constexpr std::array<PointSpec, point_count> points{{
-    {"kingpin_lower", "kingpin's ball in the lower arm", Body::chassis},
-    {"upper_inner_front", "upper arm's pin, front end", Body::chassis},
-    {"upper_inner_rear", "upper arm's pin, rear end", Body::chassis},
-    {"kingpin_upper", "kingpin's ball in the upper arm", Body::upper_arm},
-    {"tie_inner", "tie rod, inner ball", Body::rack},
-    {"tie_outer", "tie rod, outer ball", Body::knuckle},
-    {"wheel_centre", "wheel centre", Body::knuckle},
+    {"kingpin_lower", marked("kingpin's ball in the lower arm"), Body::chassis},
+    {"upper_inner_front", marked("upper arm's pin, front end"), Body::chassis},
+    {"upper_inner_rear", marked("upper arm's pin, rear end"), Body::chassis},
+    {"kingpin_upper", marked("kingpin's ball in the upper arm"), Body::upper_arm},
+    {"tie_inner", marked("tie rod, inner ball"), Body::rack},
+    {"tie_outer", marked("tie rod, outer ball"), Body::knuckle},
+    {"wheel_centre", marked("wheel centre"), Body::knuckle},
 }};
 
 constexpr std::array<StrokeSpec, 6> strokes{{
@@ -35,7 +36,7 @@ tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGe
 }  // namespace swinger
 
 const MechanismSpec swinging_kingpin{"swinging_kingpin",
-                                     "sliding kingpin, swinging upper arm",
+                                     marked("sliding kingpin, swinging upper arm"),
                                      swinger::points,
                                      swinger::links,
                                      swinger::strokes,

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "core/linkage/steered_wheel.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace wishbone {
@@ -22,18 +23,18 @@ enum : int {
 };
 
 inline constexpr std::array<LinkSpec, 3> links{{
-    {"upper_front_link", "upper front link", upper_inner_front, upper_ball, LinkHolds::camber},
-    {"upper_rear_link", "upper rear link", upper_inner_rear, upper_ball, LinkHolds::camber},
-    {"tie_rod", "tie rod", tie_inner, tie_outer, LinkHolds::toe},
+    {"upper_front_link", marked("upper front link"), upper_inner_front, upper_ball, LinkHolds::camber},
+    {"upper_rear_link", marked("upper rear link"), upper_inner_rear, upper_ball, LinkHolds::camber},
+    {"tie_rod", marked("tie rod"), tie_inner, tie_outer, LinkHolds::toe},
 }};
 inline constexpr std::array<LinkSpec, 2> arm_links{{
-    {"upper_arm", "upper arm's ball", upper_inner_front, upper_ball, LinkHolds::camber, upper_inner_rear},
+    {"upper_arm", marked("upper arm's ball"), upper_inner_front, upper_ball, LinkHolds::camber, upper_inner_rear},
     links[2],
 }};
 inline constexpr std::array<LinkSpec, 3> rear_links{{
     links[0],
     links[1],
-    {"toe_link", "toe link", tie_inner, tie_outer, LinkHolds::toe},
+    {"toe_link", marked("toe link"), tie_inner, tie_outer, LinkHolds::toe},
 }};
 
 /// What tells the variants apart: which links there are, and whether the ball hangs on two of them or on an arm.
@@ -50,8 +51,8 @@ inline constexpr Variant rear_two_links{rear_links, false};
 enum : int { upper_front_link, upper_rear_link };
 constexpr int upper_arm = 0;
 
-inline constexpr LinkSpec upright_as_link{"upright", "upright between its two ball joints", lower_ball, upper_ball,
-                                          LinkHolds::nothing};
+inline constexpr LinkSpec upright_as_link{"upright", marked("upright between its two ball joints"), lower_ball,
+                                          upper_ball, LinkHolds::nothing};
 
 struct Assembly {
   using Variant = wishbone::Variant;

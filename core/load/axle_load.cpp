@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
 #include <boost/math/tools/toms748_solve.hpp>
 
 #include "core/load/bar.hpp"
 #include "core/load/static_load.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -326,12 +326,12 @@ tl::expected<PerSide<double>, std::string> lift_one(const AxleCase& c, AxleStand
   const double low = load_at(0.0);
   const double high = load_at(farthest_tilt_rad);
   if (failed || !(low < 0.0) || !(high > 0.0))
-    return tl::unexpected(fmt::format("the {} pod tips over: its side springs do not hold this roll", name_of(c.end)));
+    return tl::unexpected(say("the {} pod tips over: its side springs do not hold this roll", word(c.end)));
   std::uintmax_t rounds = 60;
   const auto found = boost::math::tools::toms748_solve(load_at, 0.0, farthest_tilt_rad, low, high,
                                                        boost::math::tools::eps_tolerance<double>(44), rounds);
   load_at(0.5 * (found.first + found.second));
-  if (failed) return tl::unexpected(fmt::format("the {} pod does not reach the ground", name_of(c.end)));
+  if (failed) return tl::unexpected(say("the {} pod does not reach the ground", word(c.end)));
   loads[at(side)] = 0.0;
   stand[at(side)].lifted = true;
   return loads;
@@ -367,7 +367,7 @@ tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStan
 tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, const AxleStand& stand,
                                                          const PerSide<double>& load_n) {
   for (const double n : load_n)
-    if (n <= 0.0) return tl::unexpected(std::string("a wheel would have to pull the car down"));
+    if (n <= 0.0) return tl::unexpected(std::string(say("a wheel would have to pull the car down")));
   /// What the spring itself must hold: all that the ground asks for, less what holds it besides.
   const auto lacks = [&](const AxleStand& s, Side side) {
     const WheelStand& w = s[at(side)];
@@ -376,7 +376,7 @@ tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, cons
   const auto collar = [&](Side side, double force) -> tl::expected<double, std::string> {
     // Not a number where the spring stands across the wheel's motion.
     if (!(force > 0.0) || !std::isfinite(force))
-      return tl::unexpected(std::string("a spring would have to pull, or stands across the wheel's motion"));
+      return tl::unexpected(std::string(say("a spring would have to pull, or stands across the wheel's motion")));
     const CornerModel& corner = c.model->corner(c.end, side);
     return stand[at(side)].shock_mm - spring_seat(c.model->car->axle(c.end), corner) -
            (corner.geometry.size_of(Size::spring_free) - spring_of(corner).compression(force));
@@ -407,7 +407,7 @@ tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, cons
   }
   if (std::abs(per_mm) < least_n_mm_per_rad)
     return tl::unexpected(
-        fmt::format("the car file tells no side springs on the {} axle: nothing holds its roll", name_of(c.end)));
+        say("the car file tells no side springs on the {} axle: nothing holds its roll", word(c.end)));
   double left_down = lacks_tilt / per_mm;
   const double preload = c.model->corner(c.end, Side::left).geometry.size_of(Size::side_preload);
   if (std::abs(left_down) > preload) left_down = std::copysign(2.0 * std::abs(left_down) - preload, left_down);

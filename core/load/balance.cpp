@@ -5,11 +5,10 @@
 #include <cmath>
 #include <numbers>
 
-#include <fmt/format.h>
-
 #include "core/load/bar.hpp"
 #include "core/load/mass_figures.hpp"
 #include "core/load/tyre_give.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -100,7 +99,7 @@ std::string_view name_of(CollarMove::What what) {
     case CollarMove::What::middle:
       return "middle";
     case CollarMove::What::side_screws:
-      return "side screws";
+      return marked("side screws");
   }
   return {};
 }
@@ -168,13 +167,13 @@ struct LoadedCar::Forces {
 
 tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const LoadedCar* alike) {
   if (!(model.mass.kg > 0.0) || !model.mass.cg)
-    return tl::unexpected(std::string("the car file tells no mass or no centre of gravity"));
+    return tl::unexpected(std::string(say("the car file tells no mass or no centre of gravity")));
   for (const End end : both_ends) {
     const CornerModel& corner = model.corner(end, Side::left);
     if (spring_place(corner) == SpringPlace::none || !(corner.geometry.size_of(Size::spring_rate) > 0.0))
-      return tl::unexpected(fmt::format("the car file tells no spring on the {} axle", name_of(end)));
+      return tl::unexpected(say("the car file tells no spring on the {} axle", word(end)));
     if (spring_place(corner) == SpringPlace::pod && bar_stiffness(model, end) > 0.0)
-      return tl::unexpected(fmt::format("a bar on the {} axle's pod is not modelled", name_of(end)));
+      return tl::unexpected(say("a bar on the {} axle's pod is not modelled", word(end)));
   }
   LoadedCar loaded(model);
   for (const End end : both_ends) loaded.bar_[at(end)] = bar_stiffness(model, end);
@@ -186,7 +185,7 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
     if (!standing) return tl::unexpected(standing.error().message);
     loaded.standing_ = std::move(*standing);
     const auto steered = steer(model, 0.0);
-    if (!steered) return tl::unexpected(std::string("the steering cannot stand in the middle"));
+    if (!steered) return tl::unexpected(std::string(say("the steering cannot stand in the middle")));
     for (const End end : both_ends)
       for (const Side side : both_sides) {
         const SteerInput input = model.corner(end, side).spec->steered ? steered->corner[at(side)] : SteerInput{};
@@ -199,9 +198,7 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
     if (!loaded.third_[at(end)].fitted()) continue;
     const auto& corner = loaded.standing_.axle[at(end)].corner;
     const auto third = third_element(model, end, corner[0], corner[1]);
-    if (!third)
-      return tl::unexpected(
-          fmt::format("the rod of the {} third spring's lever does not reach its ball", name_of(end)));
+    if (!third) return tl::unexpected(say("the rod of the {} third spring's lever does not reach its ball", word(end)));
     loaded.third_standing_mm_[at(end)] = third->length_mm;
   }
   auto level = loaded.collars_for(model.ride_height_mm);
@@ -212,7 +209,7 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
 
 tl::expected<LoadedCar::Inputs, std::string> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
   const auto steered = steer(*model_, servo_rad);
-  if (!steered) return tl::unexpected(std::string("the steering does not turn that far"));
+  if (!steered) return tl::unexpected(std::string(say("the steering does not turn that far")));
   Inputs inputs;
   inputs.collars = &collars;
   inputs.steer_left = steered->corner[0];
@@ -601,8 +598,8 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
   inputs->a = {};
   const bool rests = settle(stand, *inputs, a == Acceleration{} ? close_enough_n : on_the_way_n, Effort::all());
   if (!rests || !(a == Acceleration{} || lay_on(stand, *inputs, {}, a) == 1.0))
-    return tl::unexpected(
-        std::string("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
+    return tl::unexpected(std::string(
+        say("the car finds no steady stand at this acceleration: it would tip over or run up its own links")));
   return read_stand(std::move(stand), a);
 }
 

@@ -10,11 +10,11 @@ namespace lowkite {
 std::string_view name_of(CornerPhase phase) {
   switch (phase) {
     case CornerPhase::entry:
-      return "entry";
+      return marked("entry");
     case CornerPhase::middle:
-      return "middle";
+      return marked("middle");
     case CornerPhase::exit:
-      return "exit";
+      return marked("exit");
   }
   return {};
 }

@@ -6,7 +6,6 @@
 #include <limits>
 #include <numbers>
 
-#include <fmt/format.h>
 #include <boost/numeric/odeint/integrate/integrate_const.hpp>
 #include <boost/numeric/odeint/stepper/generation/generation_dense_output_runge_kutta.hpp>
 #include <boost/numeric/odeint/stepper/generation/generation_runge_kutta_dopri5.hpp>
@@ -15,15 +14,16 @@
 
 #include "core/load/damper.hpp"
 #include "core/load/tyre_give.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr std::array events = std::to_array<RoadEventSpec>({
-    {RoadEvent::bump, "bump", "a bump, both sides"},
-    {RoadEvent::kerb, "kerb", "a kerb under one side"},
-    {RoadEvent::landing, "landing", "a landing"},
-    {RoadEvent::steer_step, "steer_step", "a step of the steering"},
+    {RoadEvent::bump, "bump", marked("a bump, both sides")},
+    {RoadEvent::kerb, "kerb", marked("a kerb under one side")},
+    {RoadEvent::landing, "landing", marked("a landing")},
+    {RoadEvent::steer_step, "steer_step", marked("a step of the steering")},
 });
 
 constexpr double sample_s = 0.001;
@@ -419,7 +419,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
   const auto angles = [&](double part) { return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle); };
   // A droop stop above ride height (an arm that never leaves its screw) leaves nothing to integrate.
   if (!(stops.droop.arm_angle < rest.arm_angle))
-    return tl::unexpected(fmt::format("the {} {} wheel stands on its droop stop", name_of(end), name_of(side)));
+    return tl::unexpected(say("the {} {} wheel stands on its droop stop", word(end), word(side)));
   const double shock_rest = shock_length(corner, rest);
   struct Row {
     double travel, spring, ratio, shock;
@@ -458,7 +458,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     }
     rows.push_back(row);
   }
-  if (rows.size() < 8) return tl::unexpected(fmt::format("the {} linkage moves too little", name_of(end)));
+  if (rows.size() < 8) return tl::unexpected(say("the {} linkage moves too little", word(end)));
   CornerTable t;
   t.low = rows.front().travel;
   t.high = rows.back().travel;
@@ -498,18 +498,19 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
 }
 
 std::optional<std::string> senseless(const RoadCase& r) {
-  const auto outside = [](const char* what, double v, double least, double most, const char* unit) {
+  const auto outside = [](const std::string& what, double v, double least, double most, const char* unit) {
     return v >= least && v <= most ? std::optional<std::string>()
-                                   : fmt::format("{} of {} {}: {} to {} {}", what, v, unit, least, most, unit);
+                                   : say("{} of {} {}: {} to {} {}", what, v, unit, least, most, unit);
   };
   for (const auto& fault :
-       {outside("a time", r.seconds, 0.05, 5.0, "s"), outside("a speed", r.speed_m_s, 0.5, 30.0, "m/s"),
-        outside("a height", r.height_mm, 0.0, 60.0, "mm"), outside("a length", r.length_mm, 5.0, 2000.0, "mm"),
-        outside("a drop", r.drop_mm, 0.0, 3000.0, "mm"), outside("a lateral acceleration", r.lateral_g, -4.0, 4.0, "g"),
-        outside("a rise", r.rise_s, 0.005, 2.0, "s"),
-        outside("a tyre's rate", r.tyre_n_per_mm.value_or(TyreRate{}.likely), 0.5, 100.0, "N/mm"),
-        outside("a tyre's damping", r.tyre_n_s_per_mm, 0.0, 0.5, "N s/mm"),
-        outside("an oil's temperature", r.oil_celsius, -20.0, 90.0, "deg C")})
+       {outside(say("a time"), r.seconds, 0.05, 5.0, "s"), outside(say("a speed"), r.speed_m_s, 0.5, 30.0, "m/s"),
+        outside(say("a height"), r.height_mm, 0.0, 60.0, "mm"),
+        outside(say("a length"), r.length_mm, 5.0, 2000.0, "mm"), outside(say("a drop"), r.drop_mm, 0.0, 3000.0, "mm"),
+        outside(say("a lateral acceleration"), r.lateral_g, -4.0, 4.0, "g"),
+        outside(say("a rise"), r.rise_s, 0.005, 2.0, "s"),
+        outside(say("a tyre's rate"), r.tyre_n_per_mm.value_or(TyreRate{}.likely), 0.5, 100.0, "N/mm"),
+        outside(say("a tyre's damping"), r.tyre_n_s_per_mm, 0.0, 0.5, "N s/mm"),
+        outside(say("an oil's temperature"), r.oil_celsius, -20.0, 90.0, "deg C")})
     if (fault) return fault;
   return std::nullopt;
 }
@@ -593,7 +594,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
   const auto standing = pose_car(model, static_attitude(model));
   if (!standing) return tl::unexpected(standing.error().message);
   const auto body = sprung_mass(model, *standing);
-  if (!body) return tl::unexpected(std::string("the heavy parts and wheels weigh more than the whole car"));
+  if (!body) return tl::unexpected(std::string(say("the heavy parts and wheels weigh more than the whole car")));
   const auto rest = car.balance(car.level_collars(), {});
   if (!rest) return tl::unexpected(rest.error());
   const CarFigures figures = read_car(model, *standing, static_attitude(model));
@@ -604,7 +605,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     a.unsprung_kg = 0.5 * (unsprung_kg(model.car->axle(end), model.corner(end, Side::left)) +
                            unsprung_kg(model.car->axle(end), model.corner(end, Side::right)));
     if (!(a.unsprung_kg > 0.0))
-      return tl::unexpected(fmt::format("the car file tells no unsprung weight on the {} axle", name_of(end)));
+      return tl::unexpected(say("the car file tells no unsprung weight on the {} axle", word(end)));
     a.tyre_n_per_mm = road.tyre_n_per_mm.value_or(model.car->axle(end).tyre.gives().likely);
     a.x_mm = figures.axle[at(end)].wheel[0].contact.x() - body->cg.x();
     const double ahead = model.mass.cg->x() - figures.axle[1].wheel[0].wheel_centre.x();
@@ -646,7 +647,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     for (int i = 1; i <= steps; ++i) {
       const double g = road.lateral_g * i / steps;
       auto stand = car.balance(car.level_collars(), {g, 0.0}, 0.0, &before);
-      if (!stand) return tl::unexpected(fmt::format("no steady turn with {:.1f} g: {}", std::abs(g), stand.error()));
+      if (!stand) return tl::unexpected(say("no steady turn with {:.1f} g: {}", std::abs(g), stand.error()));
       system.stands_in(system.stand_of(*stand, *rest));
       before = std::move(*stand);
     }
@@ -669,7 +670,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     if (motion.samples.empty()) return tl::unexpected(std::string("stopped"));
   }
   for (const State& each : states)
-    if (!std::isfinite(each[heave_at])) return tl::unexpected(std::string("the car found no way through this"));
+    if (!std::isfinite(each[heave_at])) return tl::unexpected(std::string(say("the car found no way through this")));
   motion.summary = summed_up(system, motion.samples, states);
   return motion;
 }

@@ -6,6 +6,7 @@
 #include <boost/math/tools/toms748_solve.hpp>
 
 #include "core/measure/car_figures.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -76,18 +77,18 @@ std::vector<StandNote> notes_on(const CarModel& model, const Balance& balance) {
 }
 
 std::string in_words(const StandNote& note) {
-  const auto wheel = [&] { return fmt::format("{} {}", name_of(note.end), name_of(note.side)); };
+  const auto wheel = [&] { return fmt::format("{} {}", word(note.end), word(note.side)); };
   switch (note.what) {
     case StandNote::What::lifted:
-      return wheel() + " wheel lifted";
+      return say("{} wheel lifted", wheel());
     case StandNote::What::shock_in:
-      return wheel() + " shock pushed in as far as it goes";
+      return say("{} shock pushed in as far as it goes", wheel());
     case StandNote::What::shock_nearly_in:
-      return fmt::format("{} shock within {:.1f} mm of its end", wheel(), note.amount);
+      return say("{} shock within {:.1f} mm of its end", wheel(), note.amount);
     case StandNote::What::plate_down:
-      return fmt::format("the plate is on the ground with {:.0f} g", grams(note.amount));
+      return say("the plate is on the ground with {:.0f} g", grams(note.amount));
     case StandNote::What::jumped:
-      return "the car snaps to this stand from another";
+      return say("the car snaps to this stand from another");
   }
   return {};
 }

@@ -9,6 +9,7 @@
 #include <fmt/ranges.h>
 
 #include "core/io/typed_text.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -163,25 +164,25 @@ std::optional<std::string> wrong_with(const LogField<Record>& field, const Field
   switch (field.kind) {
     case FieldKind::date:
       if (said && in_calendar(*said)) return std::nullopt;
-      return "a day of the calendar as year-month-day, such as 2026-10-09";
+      return say("a day of the calendar as year-month-day, such as 2026-10-09");
     case FieldKind::time:
       if (said && on_a_clock(*said)) return std::nullopt;
-      return "hours:minutes, such as 14:35";
+      return say("hours:minutes, such as 14:35");
     case FieldKind::text:
     case FieldKind::document:
       if (said && static_cast<double>(said->size()) <= field.most) return std::nullopt;
-      return fmt::format("at most {:.0f} letters", field.most);
+      return say("at most {:.0f} letters", field.most);
     case FieldKind::number:
     case FieldKind::count:
       if (std::holds_alternative<std::monostate>(value)) return std::nullopt;
       if (v && *v >= field.least && *v <= field.most && (field.kind == FieldKind::number || *v == std::floor(*v)))
         return std::nullopt;
-      return fmt::format("a {}number from {} to {}", field.kind == FieldKind::count ? "whole " : "", field.least,
-                         field.most);
+      return field.kind == FieldKind::count ? say("a whole number from {} to {}", field.least, field.most)
+                                            : say("a number from {} to {}", field.least, field.most);
     case FieldKind::word: {
       const auto ids = field.words();
       if (said && std::find(ids.begin(), ids.end(), *said) != ids.end()) return std::nullopt;
-      return fmt::format("one of {}", fmt::join(ids, ", "));
+      return say("one of {}", fmt::join(ids, ", "));
     }
   }
   return std::nullopt;

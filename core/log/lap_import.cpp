@@ -4,14 +4,13 @@
 #include <array>
 #include <cctype>
 
-#include <fmt/format.h>
-
 #include "core/io/atomic_file.hpp"
 #include "core/io/csv.hpp"
 #include "core/io/encoding.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
 #include "core/log/laps.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -56,7 +55,7 @@ std::size_t TimingTable::columns() const {
 }
 
 std::string TimingTable::signature() const {
-  if (rows.empty() || !is_heading(rows.front())) return fmt::format("{} columns", columns());
+  if (rows.empty() || !is_heading(rows.front())) return say("{} columns", columns());
   std::string text;
   for (const std::string& cell : rows.front()) text += lower(trimmed(cell)) + "|";
   return text;
@@ -94,7 +93,8 @@ tl::expected<TimingTable, Fault> read_timing(const std::string& bytes, const std
   // What stands above the widest rows is a title.
   const std::size_t width = table.columns();
   while (table.rows.size() > 1 && width > 1 && table.rows.front().size() == 1) table.rows.erase(table.rows.begin());
-  if (table.rows.empty()) return tl::unexpected(Fault{file, "", "the file is empty", "a table with lap times"});
+  if (table.rows.empty())
+    return tl::unexpected(Fault{file, "", say("the file is empty"), say("a table with lap times")});
   return table;
 }
 
@@ -159,7 +159,7 @@ tl::expected<ImportedLaps, Fault> import_laps(const TimingTable& table, const La
     return tl::unexpected(Fault{file, "", std::move(what), std::move(allowed)});
   };
   if (m.time_column < 0 || m.time_column >= width || m.number_column >= width || m.driver_column >= width)
-    return wrong("a column that is asked for is not there", fmt::format("columns 1 to {}", width));
+    return wrong(say("a column that is asked for is not there"), say("columns 1 to {}", width));
   ImportedLaps in;
   const auto cell = [](const std::vector<std::string>& row, int column) -> std::string {
     return column >= 0 && static_cast<std::size_t>(column) < row.size() ? row[static_cast<std::size_t>(column)] : "";
@@ -174,21 +174,21 @@ tl::expected<ImportedLaps, Fault> import_laps(const TimingTable& table, const La
     if (!seconds) {
       ++in.skipped;
       if (!trimmed(text).empty() && in.remarks.size() < 5)
-        in.remarks.push_back(fmt::format("row {}: \"{}\" is no lap time", i + 1, trimmed(text)));
+        in.remarks.push_back(say("row {}: \"{}\" is no lap time", i + 1, trimmed(text)));
       // A row that was there and holds no time is a lap that is missing.
       if (m.number_column < 0) ++last;
       continue;
     }
     const int n = number.value_or(last + 1);
     if (n <= last && in.remarks.size() < 5)
-      in.remarks.push_back(fmt::format("row {}: lap {} comes after lap {}", i + 1, n, last));
+      in.remarks.push_back(say("row {}: lap {} comes after lap {}", i + 1, n, last));
     if (!in.laps.empty()) in.missing += std::max(0, n - in.laps.back().number - 1);
     in.laps.push_back({n, *seconds, LapMark::ordinary});
     last = n;
   }
   if (in.laps.empty())
-    return wrong(m.driver_column >= 0 ? fmt::format("no lap time of \"{}\"", m.driver) : std::string("no lap time"),
-                 "lap times such as 14.83, 14,83 or 1:02.34 in the column chosen");
+    return wrong(m.driver_column >= 0 ? say("no lap time of \"{}\"", m.driver) : std::string(say("no lap time")),
+                 say("lap times such as 14.83, 14,83 or 1:02.34 in the column chosen"));
   return in;
 }
 

@@ -8,6 +8,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 
 std::vector<LapStanding> standings(const std::vector<Lap>& laps, const LapRule& rule) {
@@ -130,7 +132,7 @@ tl::expected<std::vector<Lap>, std::string> laps_from_text(const std::string& te
       const std::string piece = line.substr(begin, stop - begin);
       begin = stop + 1;
       if (!piece.empty() && !add(piece, std::nullopt))
-        return tl::unexpected(fmt::format("\"{}\" is no lap time; allowed: 14.83, 14,83 or 1:02.34", piece));
+        return tl::unexpected(say("\"{}\" is no lap time; allowed: 14.83, 14,83 or 1:02.34", piece));
     }
   }
   return laps;

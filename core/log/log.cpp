@@ -3,52 +3,53 @@
 #include <array>
 
 #include "core/linkage/in_order.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
 
-constexpr auto surface_list = std::to_array<Named<Surface>>({{Surface::unknown, "unknown", "not said"},
-                                                             {Surface::asphalt, "asphalt", "asphalt"},
-                                                             {Surface::carpet, "carpet", "carpet"},
-                                                             {Surface::clay, "clay", "clay"},
-                                                             {Surface::loose_dirt, "loose_dirt", "loose dirt"},
-                                                             {Surface::turf, "turf", "turf"}});
-constexpr auto grip_list = std::to_array<Named<Grip>>({{Grip::unknown, "unknown", "not said"},
-                                                       {Grip::low, "low", "low grip"},
-                                                       {Grip::medium, "medium", "medium grip"},
-                                                       {Grip::high, "high", "high grip"}});
-constexpr auto bump_list = std::to_array<Named<Bumps>>({{Bumps::unknown, "unknown", "not said"},
-                                                        {Bumps::smooth, "smooth", "smooth"},
-                                                        {Bumps::some, "some", "some bumps"},
-                                                        {Bumps::rough, "rough", "rough"}});
-constexpr auto phase_list = std::to_array<Named<Phase>>({{Phase::straight, "straight", "straight"},
-                                                         {Phase::braking, "braking", "braking"},
-                                                         {Phase::entry, "entry", "entry"},
-                                                         {Phase::middle, "middle", "middle"},
-                                                         {Phase::exit, "exit", "exit"},
-                                                         {Phase::bumps, "bumps", "bumps"},
-                                                         {Phase::jumps, "jumps", "jumps and landings"}});
+constexpr auto surface_list = std::to_array<Named<Surface>>({{Surface::unknown, "unknown", marked("not said")},
+                                                             {Surface::asphalt, "asphalt", marked("asphalt")},
+                                                             {Surface::carpet, "carpet", marked("carpet")},
+                                                             {Surface::clay, "clay", marked("clay")},
+                                                             {Surface::loose_dirt, "loose_dirt", marked("loose dirt")},
+                                                             {Surface::turf, "turf", marked("turf")}});
+constexpr auto grip_list = std::to_array<Named<Grip>>({{Grip::unknown, "unknown", marked("not said")},
+                                                       {Grip::low, "low", marked("low grip")},
+                                                       {Grip::medium, "medium", marked("medium grip")},
+                                                       {Grip::high, "high", marked("high grip")}});
+constexpr auto bump_list = std::to_array<Named<Bumps>>({{Bumps::unknown, "unknown", marked("not said")},
+                                                        {Bumps::smooth, "smooth", marked("smooth")},
+                                                        {Bumps::some, "some", marked("some bumps")},
+                                                        {Bumps::rough, "rough", marked("rough")}});
+constexpr auto phase_list = std::to_array<Named<Phase>>({{Phase::straight, "straight", marked("straight")},
+                                                         {Phase::braking, "braking", marked("braking")},
+                                                         {Phase::entry, "entry", marked("entry")},
+                                                         {Phase::middle, "middle", marked("middle")},
+                                                         {Phase::exit, "exit", marked("exit")},
+                                                         {Phase::bumps, "bumps", marked("bumps")},
+                                                         {Phase::jumps, "jumps", marked("jumps and landings")}});
 constexpr auto sense_list = std::to_array<SenseWords>({
-    {Sense::front_grip, "front_grip", "Front", "pushes wide", "bites too hard"},
-    {Sense::rear_grip, "rear_grip", "Rear", "steps out", "stuck"},
-    {Sense::response, "response", "Response", "lazy", "nervous"},
-    {Sense::roll, "roll", "Roll", "too flat", "leans too much"},
-    {Sense::ride, "ride", "Ride", "harsh", "wallows"},
-    {Sense::tip, "tip", "On its wheels", "", "tips over"},
-    {Sense::lift, "lift", "Inside wheel", "", "lifts"},
-    {Sense::fade, "fade", "Over the run", "", "grip fades"},
+    {Sense::front_grip, "front_grip", marked("Front"), marked("pushes wide"), marked("bites too hard")},
+    {Sense::rear_grip, "rear_grip", marked("Rear"), marked("steps out"), marked("stuck")},
+    {Sense::response, "response", marked("Response"), marked("lazy"), marked("nervous")},
+    {Sense::roll, "roll", marked("Roll"), marked("too flat"), marked("leans too much")},
+    {Sense::ride, "ride", marked("Ride"), marked("harsh"), marked("wallows")},
+    {Sense::tip, "tip", marked("On its wheels"), "", marked("tips over")},
+    {Sense::lift, "lift", marked("Inside wheel"), "", marked("lifts")},
+    {Sense::fade, "fade", marked("Over the run"), "", marked("grip fades")},
 });
-constexpr auto turn_list = std::to_array<Named<TurnWay>>({{TurnWay::both, "both", "both ways"},
-                                                          {TurnWay::left, "left", "left turns"},
-                                                          {TurnWay::right, "right", "right turns"}});
-constexpr auto mark_list = std::to_array<Named<LapMark>>({{LapMark::ordinary, "ordinary", "counts"},
-                                                          {LapMark::traffic, "traffic", "traffic"},
-                                                          {LapMark::crash, "crash", "crash"},
-                                                          {LapMark::out, "out", "out lap"}});
-constexpr auto verdict_list = std::to_array<Named<Verdict>>({{Verdict::none, "none", "not said"},
-                                                             {Verdict::worse, "worse", "worse"},
-                                                             {Verdict::same, "same", "the same"},
-                                                             {Verdict::better, "better", "better"}});
+constexpr auto turn_list = std::to_array<Named<TurnWay>>({{TurnWay::both, "both", marked("both ways")},
+                                                          {TurnWay::left, "left", marked("left turns")},
+                                                          {TurnWay::right, "right", marked("right turns")}});
+constexpr auto mark_list = std::to_array<Named<LapMark>>({{LapMark::ordinary, "ordinary", marked("counts")},
+                                                          {LapMark::traffic, "traffic", marked("traffic")},
+                                                          {LapMark::crash, "crash", marked("crash")},
+                                                          {LapMark::out, "out", marked("out lap")}});
+constexpr auto verdict_list = std::to_array<Named<Verdict>>({{Verdict::none, "none", marked("not said")},
+                                                             {Verdict::worse, "worse", marked("worse")},
+                                                             {Verdict::same, "same", marked("the same")},
+                                                             {Verdict::better, "better", marked("better")}});
 
 static_assert(in_order(sense_list, &SenseWords::sense));
 

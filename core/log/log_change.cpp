@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-#include <fmt/format.h>
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -33,10 +33,10 @@ tl::expected<bool, Fault> has_home(const LogStore&, const Day&) {
   return true;
 }
 std::string words(const Day& day) {
-  return fmt::format("the day {}", day.date);
+  return say("the day {}", day.date);
 }
 std::string words(const RunRecord& record) {
-  return record.run.started.empty() ? "a run without a time" : fmt::format("the run of {}", record.run.started);
+  return record.run.started.empty() ? say("a run without a time") : say("the run of {}", record.run.started);
 }
 
 /// One way through a change: from how things were left to how they are to be.
@@ -88,7 +88,7 @@ class Way {
     }
     const auto home = has_home(store_, wanted);
     if (!home) return tl::unexpected(home.error());
-    if (!*home) return refused("the day of " + words(wanted));
+    if (!*home) return refused(say("the day of {}", words(wanted)));
     const auto id = store_.put(wanted);
     if (!id) return tl::unexpected(id.error());
     id_of(wanted) = *id;
@@ -114,8 +114,9 @@ class Way {
 
   tl::unexpected<Fault> refused(const std::string& what) {
     overtaken_ = true;
-    return tl::unexpected(Fault{store_.path().filename().string(), "", what + " was changed by another window since",
-                                "to look at it, and to change it as it stands now"});
+    return tl::unexpected(Fault{store_.path().filename().string(), "",
+                                say("{} was changed by another window since", what),
+                                say("to look at it, and to change it as it stands now")});
   }
 
   LogStore& store_;

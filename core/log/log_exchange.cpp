@@ -16,6 +16,7 @@
 #include "core/io/schema_check.hpp"
 #include "core/log/fields.hpp"
 #include "core/log/lap_import.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -79,7 +80,7 @@ void read_fields(const Json& j, std::span<const LogField<Record>> fields, Record
     if (auto allowed = wrong_with(f, v)) {
       std::vector<std::string> here = place;
       here.push_back(key);
-      faults.push_back({file, place_of(here), fmt::format("found {}", shown(*found)), *allowed});
+      faults.push_back({file, place_of(here), say("found {}", shown(*found)), *allowed});
       continue;
     }
     f.set(record, v);
@@ -147,11 +148,11 @@ tl::expected<std::vector<LoggedDay>, Faults> read_log(const std::string& text, c
   Faults faults;
   for (const Json& j : (*document)["days"]) {
     LoggedDay d;
-    const std::vector<std::string> place{"days", fmt::format("no. {}", days.size() + 1)};
+    const std::vector<std::string> place{"days", say("no. {}", days.size() + 1)};
     read_fields(j, day_fields(), d.day, file, place, faults);
     for (const Json& r : j["runs"]) {
       std::vector<std::string> of_run = place;
-      of_run.insert(of_run.end(), {"runs", fmt::format("no. {}", d.runs.size() + 1)});
+      of_run.insert(of_run.end(), {"runs", say("no. {}", d.runs.size() + 1)});
       d.runs.push_back(run_in(r, file, of_run, faults));
     }
     days.push_back(std::move(d));
@@ -256,7 +257,8 @@ constexpr std::size_t most_faults = 20;
 /// A table whose first row names its columns, read row by row; what is wrong is gathered.
 class NamedTable {
  public:
-  NamedTable(const std::string& text, std::string file, std::initializer_list<const char*> wanted, const char* allowed)
+  NamedTable(const std::string& text, std::string file, std::initializer_list<const char*> wanted,
+             const std::string& allowed)
       : file_(std::move(file)) {
     const std::string utf8 = to_utf8(text);
     rows_ = parse_csv(utf8, csv_delimiter(utf8));
@@ -264,7 +266,7 @@ class NamedTable {
       for (std::size_t c = 0; c < rows_.front().size(); ++c) column_[rows_.front()[c]] = c;
     for (const char* name : wanted)
       if (!column_.contains(name))
-        faults_.push_back({file_, "row 1", fmt::format("there is no column \"{}\"", name), allowed});
+        faults_.push_back({file_, say("row 1"), say("there is no column \"{}\"", name), allowed});
   }
 
   /// False at the end, or when there are too many faults to go on.
@@ -275,7 +277,7 @@ class NamedTable {
   }
   [[nodiscard]] bool has(const char* name) const { return column_.contains(name); }
   void wrong(const char* name, const std::string& allowed) {
-    faults_.push_back({file_, fmt::format("row {}", row_ + 1), fmt::format("{} \"{}\"", name, cell(name)), allowed});
+    faults_.push_back({file_, say("row {}", row_ + 1), fmt::format("{} \"{}\"", name, cell(name)), allowed});
   }
 
   /// The record's field from its column; empty cells leave it as it is, wrong ones are told.
@@ -296,7 +298,7 @@ class NamedTable {
     int v = 0;
     const auto [stop, error] = std::from_chars(text.data(), text.data() + text.size(), v);
     if (error != std::errc() || stop != text.data() + text.size() || v < 0 || v > most) {
-      wrong(name, fmt::format("a whole number from 0 to {}", most));
+      wrong(name, say("a whole number from 0 to {}", most));
       return std::nullopt;
     }
     return v;
@@ -308,7 +310,7 @@ class NamedTable {
     if (const auto v = value_of(list, text)) return *v;
     std::vector<std::string_view> ids;
     for (const Named<E>& n : list) ids.push_back(n.id);
-    wrong(name, fmt::format("one of {}", fmt::join(ids, ", ")));
+    wrong(name, say("one of {}", fmt::join(ids, ", ")));
     return list.front().value;
   }
   [[nodiscard]] bool in_order() const { return faults_.empty(); }
@@ -347,15 +349,15 @@ RunRecord& run_of(LoggedDay& day, const std::string& started, const std::string&
 
 tl::expected<std::vector<LoggedDay>, Faults> read_laps_csv(const std::string& text, const std::string& file) {
   NamedTable table(text, file, {"date", "lap", "seconds"},
-                   "a first row that names date, started, car, lap, seconds and mark");
+                   say("a first row that names date, started, car, lap, seconds and mark"));
   std::vector<LoggedDay> days;
   while (table.next()) {
     Day day;
     table.read(day_field("date"), day);
     const auto seconds = lap_from_text(table.cell("seconds"));
-    if (!seconds) table.wrong("seconds", "14.83 or 1:02.34");
+    if (!seconds) table.wrong("seconds", say("14.83 or 1:02.34"));
     const auto number = table.count("lap", 99999);
-    if (table.cell("lap").empty()) table.wrong("lap", "a whole number");
+    if (table.cell("lap").empty()) table.wrong("lap", say("a whole number"));
     const LapMark mark = table.word("mark", lap_marks());
     if (!table.in_order()) continue;
     run_of(day_of(days, day.date, table.cell("track")), table.cell("started"), table.cell("car"))
@@ -366,17 +368,17 @@ tl::expected<std::vector<LoggedDay>, Faults> read_laps_csv(const std::string& te
 }
 
 tl::expected<std::vector<LoggedDay>, Faults> read_runs_csv(const std::string& text, const std::string& file) {
-  NamedTable table(text, file, {"date", "car"}, "a first row that names date, car and what else there is to tell");
+  NamedTable table(text, file, {"date", "car"}, say("a first row that names date, car and what else there is to tell"));
   std::vector<LoggedDay> days;
   while (table.next()) {
-    if (table.cell("car").empty()) table.wrong("car", "the car's id, such as heron-tc190");
+    if (table.cell("car").empty()) table.wrong("car", say("the car's id, such as heron-tc190"));
     Day day;
     for (const LogField<Day>& f : day_fields()) table.read(f, day);
     Run run;
     for (const LogField<Run>& f : run_fields())
       if (!f.csv.empty()) table.read(f, run);
     const auto feelings = feelings_in(table.cell("feelings"));
-    if (!feelings) table.wrong("feelings", "phase:sense:turn:amount, such as entry:front_grip:left:-1");
+    if (!feelings) table.wrong("feelings", say("phase:sense:turn:amount, such as entry:front_grip:left:-1"));
     if (!table.in_order()) continue;
     run.feelings = *feelings;
     LoggedDay& of = day_of(days, day.date, day.track);
@@ -396,8 +398,8 @@ tl::expected<std::vector<LoggedDay>, Faults> read_log_csv(const std::string& tex
   const bool runs =
       !first.empty() && std::find(first.front().begin(), first.front().end(), "car") != first.front().end();
   if (!laps && !runs)
-    return tl::unexpected(Faults{
-        {file, "row 1", "neither a table of laps nor one of runs", "columns date, lap and seconds, or date and car"}});
+    return tl::unexpected(Faults{{file, say("row 1"), say("neither a table of laps nor one of runs"),
+                                  say("columns date, lap and seconds, or date and car")}});
   return laps ? read_laps_csv(text, file) : read_runs_csv(text, file);
 }
 

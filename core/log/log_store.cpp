@@ -14,6 +14,7 @@
 #include <unistd.h>
 
 #include "core/log/fields.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -61,19 +62,19 @@ Fault fault_at(const fs::path& path, std::string wrong, std::string allowed) {
 Fault fault_of(const fs::path& path, const SQLite::Exception& e) {
   switch (e.getErrorCode()) {
     case SQLITE_FULL:
-      return fault_at(path, "the disk is full; nothing of this change was kept", "room on the disk");
+      return fault_at(path, say("the disk is full; nothing of this change was kept"), say("room on the disk"));
     case SQLITE_BUSY:
     case SQLITE_LOCKED:
-      return fault_at(path, "another program holds the log", "one Low Kite at a time on one log; try again");
+      return fault_at(path, say("another program holds the log"), say("one Low Kite at a time on one log; try again"));
     case SQLITE_READONLY:
     case SQLITE_CANTOPEN:
     case SQLITE_PERM:
-      return fault_at(path, "the log cannot be written there", "a folder that can be written to");
+      return fault_at(path, say("the log cannot be written there"), say("a folder that can be written to"));
     case SQLITE_NOTADB:
     case SQLITE_CORRUPT:
-      return fault_at(path, "this is no log, or it is damaged", "a log of Low Kite, or one of its backups");
+      return fault_at(path, say("this is no log, or it is damaged"), say("a log of Low Kite, or one of its backups"));
     default:
-      return fault_at(path, e.what(), "a log of Low Kite on a disk that can be written to");
+      return fault_at(path, e.what(), say("a log of Low Kite on a disk that can be written to"));
   }
 }
 
@@ -158,7 +159,7 @@ tl::expected<void, Fault> check_fields(const fs::path& path, std::string_view wh
       std::find_if(fields.begin(), fields.end(), [&](const LogField<Record>& f) { return f.column == wrong->first; });
   const std::string found = cell_of(*field, field->get(record));
   return tl::unexpected(Fault{path.filename().string(), place_of({std::string(what), std::string(wrong->first)}),
-                              fmt::format("found {}", found.empty() ? "nothing" : found.substr(0, 40)), wrong->second});
+                              say("found {}", found.empty() ? "nothing" : found.substr(0, 40)), wrong->second});
 }
 
 Day day_from(SQLite::Statement& s) {
@@ -259,11 +260,12 @@ tl::expected<LogStore, Fault> LogStore::open(const fs::path& path) {
     const int whose = db.execAndGet("PRAGMA application_id").getInt();
     const int tables = db.execAndGet("SELECT count(*) FROM sqlite_master").getInt();
     if (tables > 0 && whose != application)
-      return tl::unexpected(fault_at(path, "this is a database, but no log of Low Kite", "a log, or a new name"));
+      return tl::unexpected(
+          fault_at(path, say("this is a database, but no log of Low Kite"), say("a log, or a new name")));
     if (version > newest_log_version)
       return tl::unexpected(
-          fault_at(path, fmt::format("the log was written by a newer Low Kite (version {})", version),
-                   fmt::format("a log of version {} or older; this one was not touched", newest_log_version)));
+          fault_at(path, say("the log was written by a newer Low Kite (version {})", version),
+                   say("a log of version {} or older; this one was not touched", newest_log_version)));
     db.exec("PRAGMA journal_mode = WAL");
     db.exec("PRAGMA synchronous = FULL");
     db.exec("PRAGMA foreign_keys = ON");
@@ -465,7 +467,8 @@ bool LogStore::still_there() const {
 tl::expected<void, Fault> LogStore::back_up(const fs::path& path) const {
   std::error_code error;
   if (fs::equivalent(path, this->path(), error))
-    return tl::unexpected(fault_at(path, "this is the log itself", "another name: a copy over itself would be none"));
+    return tl::unexpected(
+        fault_at(path, say("this is the log itself"), say("another name: a copy over itself would be none")));
   const fs::path partial = path.parent_path() / fmt::format(".lowkite-part-{}", ::getpid());
   if (path.has_parent_path()) fs::create_directories(path.parent_path(), error);
   fs::remove(partial, error);
@@ -480,7 +483,7 @@ tl::expected<void, Fault> LogStore::back_up(const fs::path& path) const {
     return tl::unexpected(f);
   }
   fs::rename(partial, path, error);
-  if (error) return tl::unexpected(fault_at(path, error.message(), "a place that can be written to"));
+  if (error) return tl::unexpected(fault_at(path, error.message(), say("a place that can be written to")));
   return {};
 }
 

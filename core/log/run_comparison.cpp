@@ -6,6 +6,7 @@
 
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -17,7 +18,7 @@ std::string value_words(const Adjuster& a, double value) {
 
 std::string both_words(const Adjuster& a, const Setting& s) {
   if (s.left == s.right) return value_words(a, s.left);
-  return fmt::format("left {}, right {}", value_words(a, s.left), value_words(a, s.right));
+  return say("left {}, right {}", value_words(a, s.left), value_words(a, s.right));
 }
 
 /// Without the car: whatever stands under "values" and the ride heights, as it is written.
@@ -26,16 +27,16 @@ std::vector<SetupChange> changes_by_id(const Json& a, const Json& b) {
   static const Json none;
   const auto part = [](const Json& j, const char* key) -> const Json& { return j.contains(key) ? j[key] : none; };
   const auto text = [](const Json& j) {
-    return j.is_null() ? std::string("kit") : j.is_string() ? j.get<std::string>() : j.dump();
+    return j.is_null() ? say("kit") : j.is_string() ? j.get<std::string>() : j.dump();
   };
   for (const char* group : {"ride_height_mm", "values"}) {
     const Json& x = part(a, group);
     const Json& y = part(b, group);
-    const std::string before = group == std::string_view("values") ? "" : "ride height, ";
+    const bool of_height = group == std::string_view("ride_height_mm");
     const auto add = [&](const std::string& id) {
       const Json& from = x.is_object() && x.contains(id) ? x[id] : none;
       const Json& to = y.is_object() && y.contains(id) ? y[id] : none;
-      if (from != to) list.push_back({before + id, text(from), text(to), -1});
+      if (from != to) list.push_back({of_height ? say("ride height, {}", id) : id, text(from), text(to), -1});
     };
     if (x.is_object())
       for (const auto& [id, value] : x.items()) add(id);
@@ -70,15 +71,15 @@ std::vector<SetupChange> setup_changes(const std::string& before, const std::str
         const double x = a->setup.ride_height_mm[at(end)];
         const double y = b->setup.ride_height_mm[at(end)];
         if (std::abs(x - y) > 1e-6)
-          list.push_back({fmt::format("{} ride height", end == End::front ? "Front" : "Rear"),
-                          fmt::format("{:g} mm", x), fmt::format("{:g} mm", y), -1});
+          list.push_back({say("{} ride height", end == End::front ? say("Front") : say("Rear")), say("{:g} mm", x),
+                          say("{:g} mm", y), -1});
       }
       for (std::size_t i = 0; i < car->adjusters.size(); ++i) {
         const Adjuster& part = car->adjusters[i];
         const Setting& x = a->setup.values[i];
         const Setting& y = b->setup.values[i];
         if (x == y) continue;
-        list.push_back({fmt::format("{}: {}", part.end == End::front ? "Front" : "Rear", part.name),
+        list.push_back({fmt::format("{}: {}", part.end == End::front ? say("Front") : say("Rear"), part.name),
                         both_words(part, x), both_words(part, y), static_cast<int>(i)});
       }
       return list;
@@ -106,36 +107,38 @@ RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car,
   const Run& rb = b.record.run;
   if (ra.car_id == rb.car_id) c.changes = setup_changes(ra.setup, rb.setup, car);
   const auto caution = [&](CautionKind kind, std::string text) { c.cautions.push_back({kind, std::move(text)}); };
-  const auto differs = [&](CautionKind kind, const char* what, const std::string& p, const std::string& q) {
+  const auto differs = [&](CautionKind kind, const std::string& what, const std::string& p, const std::string& q) {
     if (p != q && !(p.empty() && q.empty()))
-      caution(kind, fmt::format("{}: {} against {}.", what, p.empty() ? "not said" : p, q.empty() ? "not said" : q));
+      caution(kind, say("{}: {} against {}.", what, p.empty() ? say("not said") : p, q.empty() ? say("not said") : q));
   };
-  differs(CautionKind::other_car, "Another car", ra.car_id, rb.car_id);
-  if (a.day.track != b.day.track) differs(CautionKind::other_track, "Another track", a.day.track, b.day.track);
+  differs(CautionKind::other_car, say("Another car"), ra.car_id, rb.car_id);
+  if (a.day.track != b.day.track) differs(CautionKind::other_track, say("Another track"), a.day.track, b.day.track);
   if (a.day.surface != b.day.surface)
-    differs(CautionKind::other_surface, "Another surface", std::string(label_in(surfaces(), a.day.surface)),
+    differs(CautionKind::other_surface, say("Another surface"), std::string(label_in(surfaces(), a.day.surface)),
             std::string(label_in(surfaces(), b.day.surface)));
-  if (a.day.date != b.day.date) differs(CautionKind::other_day, "Another day", a.day.date, b.day.date);
-  const auto warmer = [&](const char* what, const std::optional<double>& p, const std::optional<double>& q) {
+  if (a.day.date != b.day.date) differs(CautionKind::other_day, say("Another day"), a.day.date, b.day.date);
+  const auto warmer = [&](const std::string& what, const std::optional<double>& p, const std::optional<double>& q) {
     if (p && q && std::abs(*p - *q) >= other_temperature)
-      caution(CautionKind::temperature, fmt::format("{}: {:.0f} against {:.0f} deg C.", what, *p, *q));
+      caution(CautionKind::temperature, say("{}: {:.0f} against {:.0f} deg C.", what, *p, *q));
   };
-  warmer("The track's temperature", a.day.ground_celsius, b.day.ground_celsius);
-  warmer("The air's temperature", a.day.air_celsius, b.day.air_celsius);
-  differs(CautionKind::tyres, "Other tyres", ra.tyres, rb.tyres);
+  warmer(say("The track's temperature"), a.day.ground_celsius, b.day.ground_celsius);
+  warmer(say("The air's temperature"), a.day.air_celsius, b.day.air_celsius);
+  differs(CautionKind::tyres, say("Other tyres"), ra.tyres, rb.tyres);
   if (ra.tyres == rb.tyres && ra.tyre_runs && rb.tyre_runs && std::abs(*ra.tyre_runs - *rb.tyre_runs) > 1)
-    caution(CautionKind::tyre_age,
-            fmt::format("Tyres of another age: {} runs against {}.", *ra.tyre_runs, *rb.tyre_runs));
-  differs(CautionKind::additive, "Another additive", ra.additive, rb.additive);
-  differs(CautionKind::battery, "Another battery", ra.battery, rb.battery);
+    caution(CautionKind::tyre_age, say("Tyres of another age: {} runs against {}.", *ra.tyre_runs, *rb.tyre_runs));
+  differs(CautionKind::additive, say("Another additive"), ra.additive, rb.additive);
+  differs(CautionKind::battery, say("Another battery"), ra.battery, rb.battery);
   if (c.changes.size() > 1)
     caution(CautionKind::several_changes,
-            fmt::format("{} things were changed at once: which of them did it cannot be told.", c.changes.size()));
+            say("{} things were changed at once: which of them did it cannot be told.", c.changes.size()));
   const int fewest = std::min(c.a ? c.a->counted : 0, c.b ? c.b->counted : 0);
-  if (fewest < few_laps) caution(CautionKind::few_laps, fmt::format("Only {} laps count in one of the runs.", fewest));
+  if (fewest < few_laps)
+    caution(CautionKind::few_laps,
+            say_counted(static_cast<unsigned long>(std::max(0, fewest)), "Only {} lap counts in one of the runs.",
+                        "Only {} laps count in one of the runs.", fewest));
   for (const Run* r : {&ra, &rb})
     if (!r->broke.empty())
-      caution(CautionKind::broke, fmt::format("Something broke in the run of {}: {}.", r->started, r->broke));
+      caution(CautionKind::broke, say("Something broke in the run of {}: {}.", r->started, r->broke));
   return c;
 }
 

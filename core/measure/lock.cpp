@@ -3,12 +3,12 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
 #include <boost/math/tools/toms748_solve.hpp>
 
 #include "core/measure/corner_parts.hpp"
 #include "core/measure/steering_figures.hpp"
 #include "core/measure/wheel.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -105,20 +105,20 @@ std::string words_for(const CarModel& model, const LockMargin& m) {
   const AxleLimits& limits = model.car->axle(End::front).limits;
   switch (m.cause) {
     case LockCause::knuckle_stop:
-      return "knuckle on its stop";
+      return say("knuckle on its stop");
     case LockCause::joint: {
       const JointLimit& j = limits.joints[static_cast<std::size_t>(m.index)];
       const LinkSpec& link = model.corner(End::front, Side::left).spec->links[static_cast<std::size_t>(j.link)];
-      return fmt::format("{}, {} ball out of angle", link.label, j.outer ? "outer" : "inner");
+      return say("{}, {} ball out of angle", word(link.label), j.outer ? say("outer") : say("inner"));
     }
     case LockCause::clearance: {
       const Clearance& c = limits.clearances[static_cast<std::size_t>(m.index)];
-      return fmt::format("{} meets {}", c.a.name, c.b.name);
+      return say("{} meets {}", c.a.name, c.b.name);
     }
     case LockCause::linkage:
-      return "linkage closes no further";
+      return say("linkage closes no further");
     case LockCause::servo:
-      return "servo at its own end";
+      return say("servo at its own end");
   }
   return {};
 }

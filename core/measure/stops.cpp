@@ -3,28 +3,30 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 
 std::string_view name_of(StopKind kind) {
   switch (kind) {
     case StopKind::droop_screw:
-      return "droop screw";
+      return marked("droop screw");
     case StopKind::shock_extended:
-      return "shock at full length";
+      return marked("shock at full length");
     case StopKind::slide_low:
-      return "lower end of the kingpin";
+      return marked("lower end of the kingpin");
     case StopKind::range_droop:
-      return "nothing described";
+      return marked("nothing described");
     case StopKind::shock_compressed:
-      return "shock fully in";
+      return marked("shock fully in");
     case StopKind::plate_on_ground:
-      return "plate on the ground";
+      return marked("plate on the ground");
     case StopKind::slide_high:
-      return "upper end of the kingpin";
+      return marked("upper end of the kingpin");
     case StopKind::range_bump:
-      return "nothing described";
+      return marked("nothing described");
     case StopKind::linkage:
-      return "linkage at its end";
+      return marked("linkage at its end");
   }
   return {};
 }

@@ -3,15 +3,16 @@
 #include <cmath>
 
 #include "core/linkage/in_order.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
 
 constexpr std::array<SweepSpec, 4> sweep_rows{{
     {SweepOver::travel, "travel", "bump", "mm"},
-    {SweepOver::roll, "roll", "roll to the right", "deg"},
-    {SweepOver::pitch, "pitch", "nose down", "deg"},
-    {SweepOver::steer, "steer", "servo to the left", "deg"},
+    {SweepOver::roll, "roll", marked("roll to the right"), "deg"},
+    {SweepOver::pitch, "pitch", marked("nose down"), "deg"},
+    {SweepOver::steer, "steer", marked("servo to the left"), "deg"},
 }};
 static_assert(in_order(sweep_rows, &SweepSpec::over));
 

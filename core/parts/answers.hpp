@@ -12,6 +12,7 @@
 #include "core/io/typed_text.hpp"
 #include "core/load/spring.hpp"
 #include "core/parts/part_forms.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::parts {
 
@@ -29,13 +30,12 @@ class Answers {
   }
   double number(std::string_view id) {
     const auto v = number_in(text(id));
-    if (!v) wrong(id, "a number");
+    if (!v) wrong(id, say("a number"));
     return v.value_or(0.0);
   }
   int count(std::string_view id, int least, int most) {
     const double v = number(id);
-    if (v != std::floor(v) || v < least || v > most)
-      wrong(id, fmt::format("a whole number from {} to {}", least, most));
+    if (v != std::floor(v) || v < least || v > most) wrong(id, say("a whole number from {} to {}", least, most));
     return static_cast<int>(std::clamp(v, static_cast<double>(least), static_cast<double>(most)));
   }
   /// `rates`: "2.8 lbf/in; 3.1 lbf/in" and coils count, too, with semicolons between them.
@@ -48,7 +48,8 @@ class Answers {
       const auto plain = or_none && (word == "none" || word == "None") ? std::optional(0.0) : number_in(word);
       const auto v = plain || !rates ? plain : rate_from_text(word);
       if (!v) {
-        wrong(id, rates ? "rates such as 0.49 0.54, or 2.8 lbf/in; 3.1 lbf/in" : "numbers with spaces between them");
+        wrong(id, rates ? say("rates such as 0.49 0.54, or 2.8 lbf/in; 3.1 lbf/in")
+                        : say("numbers with spaces between them"));
         return {};
       }
       list.push_back(*v);
@@ -59,7 +60,7 @@ class Answers {
   std::vector<double> column(std::string_view id, std::size_t size) {
     if (!given(id)) return std::vector<double>(size, 0.0);
     std::vector<double> list = numbers(id);
-    if (!fault_ && list.size() != size) wrong(id, fmt::format("{} numbers, one for each position", size));
+    if (!fault_ && list.size() != size) wrong(id, say("{} numbers, one for each position", size));
     list.resize(size, 0.0);
     return list;
   }
@@ -69,7 +70,7 @@ class Answers {
     const std::string typed = text(id);
     for (std::size_t i = 0; i < list.size(); ++i)
       if (list[i] == typed) return i;
-    wrong(id, fmt::format("one of {}", fmt::join(list, "; ")));
+    wrong(id, say("one of {}", fmt::join(list, "; ")));
     return 0;
   }
   std::size_t which(std::string_view id, const std::vector<double>& list) {
@@ -78,7 +79,7 @@ class Answers {
       if (std::abs(list[i] - v) < 1e-9) return i;
     std::vector<std::string> texts;
     for (const double one : list) texts.push_back(fmt::format("{}", one));
-    wrong(id, fmt::format("one of {}", fmt::join(texts, ", ")));
+    wrong(id, say("one of {}", fmt::join(texts, ", ")));
     return 0;
   }
   void wrong(std::string_view id, std::string allowed) {
@@ -86,7 +87,7 @@ class Answers {
     const PartQuestion* q = find(id);
     const std::string typed = text(id);
     fault_ = Fault{"", q ? q->label : std::string(id),
-                   typed.empty() ? "nothing is typed" : fmt::format("found \"{}\"", typed), std::move(allowed)};
+                   typed.empty() ? say("nothing is typed") : say("found \"{}\"", typed), std::move(allowed)};
   }
 
  private:

@@ -5,6 +5,7 @@
 
 #include "core/parts/answers.hpp"
 #include "core/parts/form_rows.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 
@@ -44,64 +45,64 @@ const std::vector<FittingRow>& rows() {
   using namespace attachment;
   static const std::vector<FittingRow> all{
       {"fit_bar",
-       "anti-roll bar",
+       marked("anti-roll bar"),
        on_arms,
        {bar_arm, bar_end},
-       {{"/bar/pivot_x_mm", "its holder, x", "mm", 20.0},
-        {"/bar/pivot_z_mm", "its holder, z", "mm", 30.0},
-        {"/bar/play_mm", "play of its links", "mm", 0.1},
-        {"/sizes/bar_wire_mm", "wire, diameter", "mm", 1.2, Size::bar_wire},
-        {"/bar/wire_length_mm", "wire that twists, length", "mm", 62.0}},
+       {{"/bar/pivot_x_mm", marked("its holder, x"), "mm", 20.0},
+        {"/bar/pivot_z_mm", marked("its holder, z"), "mm", 30.0},
+        {"/bar/play_mm", marked("play of its links"), "mm", 0.1},
+        {"/sizes/bar_wire_mm", marked("wire, diameter"), "mm", 1.2, Size::bar_wire},
+        {"/bar/wire_length_mm", marked("wire that twists, length"), "mm", 62.0}},
        {"bar"}},
       {"fit_third",
-       "third spring between levers",
+       marked("third spring between levers"),
        on_arms,
        {third_arm, third_rod, third_pivot, third_end},
-       {{"/sizes/heave_rate_n_per_mm", "its rate", "N/mm", 0.4, Size::heave_rate}},
+       {{"/sizes/heave_rate_n_per_mm", marked("its rate"), "N/mm", 0.4, Size::heave_rate}},
        {}},
       {"fit_droop_screw",
-       "droop screw",
+       marked("droop screw"),
        has_arm_body,
        {droop_tip, arm_gauge},
-       {{"/droop_pad_z_mm", "what it presses on, over the underside", "mm", 2.0}},
+       {{"/droop_pad_z_mm", marked("what it presses on, over the underside"), "mm", 2.0}},
        {}},
       {"fit_shock",
-       "shock",
+       marked("shock"),
        has_arm_body,
        {shock_upper, shock_lower},
-       {{"/sizes/shock_extended_mm", "pulled out, pin to pin", "mm", 60.0, Size::shock_extended},
-        {"/sizes/shock_compressed_mm", "pushed in, pin to pin", "mm", 50.0, Size::shock_compressed},
-        {"/sizes/spring_rate_n_per_mm", "spring, rate", "N/mm", 0.49, Size::spring_rate},
-        {"/sizes/spring_free_mm", "spring, free length", "mm", 20.0, Size::spring_free},
-        {"/spring_seat_mm", "spring's seat above the lower pin", "mm", 14.0}},
+       {{"/sizes/shock_extended_mm", marked("pulled out, pin to pin"), "mm", 60.0, Size::shock_extended},
+        {"/sizes/shock_compressed_mm", marked("pushed in, pin to pin"), "mm", 50.0, Size::shock_compressed},
+        {"/sizes/spring_rate_n_per_mm", marked("spring, rate"), "N/mm", 0.49, Size::spring_rate},
+        {"/sizes/spring_free_mm", marked("spring, free length"), "mm", 20.0, Size::spring_free},
+        {"/spring_seat_mm", marked("spring's seat above the lower pin"), "mm", 14.0}},
        {}},
       {"fit_collar",
-       "spring collar",
+       marked("spring collar"),
        [](const Axle& a) { return has(a, attachment::shock_upper) && has(a, attachment::shock_lower); },
        {},
-       {{"/collar_pitch_mm", "its thread, a turn", "mm", 1.0}},
+       {{"/collar_pitch_mm", marked("its thread, a turn"), "mm", 1.0}},
        {}},
       {"fit_shaft",
-       "drive shaft",
+       marked("drive shaft"),
        [](const Axle& a) { return a.driven() && a.mechanism->independent; },
        {shaft_cup, shaft_joint},
-       {{"/sizes/shaft_length_mm", "joint to pin", "mm", 50.0, Size::shaft_length},
-        {"/cup/depth_mm", "cup, mouth to bottom", "mm", 9.0},
-        {"/cup/least_hold_mm", "pin must stay in by", "mm", 2.0}},
+       {{"/sizes/shaft_length_mm", marked("joint to pin"), "mm", 50.0, Size::shaft_length},
+        {"/cup/depth_mm", marked("cup, mouth to bottom"), "mm", 9.0},
+        {"/cup/least_hold_mm", marked("pin must stay in by"), "mm", 2.0}},
        {"cup"}},
       {"fit_side_springs",
-       "side springs",
+       marked("side springs"),
        [](const Axle& a) { return !a.mechanism->independent; },
        {side_upper, side_lower},
-       {{"/sizes/side_rate_n_per_mm", "rate of each", "N/mm", 0.4, Size::side_rate},
-        {"/sizes/side_preload_mm", "pressed as the car stands", "mm", 1.5, Size::side_preload}},
+       {{"/sizes/side_rate_n_per_mm", marked("rate of each"), "N/mm", 0.4, Size::side_rate},
+        {"/sizes/side_preload_mm", marked("pressed as the car stands"), "mm", 1.5, Size::side_preload}},
        {}},
       {"fit_knuckle_stops",
-       "knuckle stops",
+       marked("knuckle stops"),
        [](const Axle& a) { return a.mechanism->steered; },
        {},
-       {{"/limits/knuckle_stop_deg/inside", "inside wheel stops at", "deg", 30.0},
-        {"/limits/knuckle_stop_deg/outside", "outside wheel stops at", "deg", 30.0}},
+       {{"/limits/knuckle_stop_deg/inside", marked("inside wheel stops at"), "deg", 30.0},
+        {"/limits/knuckle_stop_deg/outside", marked("outside wheel stops at"), "deg", 30.0}},
        {}},
   };
   return all;
@@ -230,7 +231,7 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
   const MechanismSpec& m = *axle.mechanism;
   std::vector<Touching> all;
   const auto id = [&](int p) { return std::string(m.point_spec(p).id); };
-  const auto named = [&](const std::string& a, const std::string& b) { return fmt::format("{} to {}", a, b); };
+  const auto named = [&](const std::string& a, const std::string& b) { return say("{} to {}", a, b); };
   for (const LinkSpec& l : m.links)
     if (l.pin == no_point) all.push_back({std::string(l.label), id(l.inner), id(l.outer), 1.6});
   for (const StrokeSpec& s : m.strokes)
@@ -238,10 +239,10 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
       all.push_back({named(std::string(m.point_spec(s.from).label), std::string(m.point_spec(s.to).label)), id(s.from),
                      id(s.to), s.stroke == Stroke::arm ? 3.0 : 4.0});
   using namespace attachment;
-  for (const auto& [label, from, to, radius] :
-       {std::tuple("shock", shock_lower, shock_upper, 6.0), std::tuple("drive shaft", shaft_cup, shaft_joint, 2.0),
-        std::tuple("anti-roll bar's link", bar_arm, bar_end, 1.5),
-        std::tuple("third spring's rod", third_arm, third_rod, 1.5)})
+  for (const auto& [label, from, to, radius] : {std::tuple(say("shock"), shock_lower, shock_upper, 6.0),
+                                                std::tuple(say("drive shaft"), shaft_cup, shaft_joint, 2.0),
+                                                std::tuple(say("anti-roll bar's link"), bar_arm, bar_end, 1.5),
+                                                std::tuple(say("third spring's rod"), third_arm, third_rod, 1.5)})
     if (has(axle, from) && has(axle, to)) all.push_back({label, id(from), id(to), radius});
   if (end == End::front && car.steering.spec) {
     const SteeringSpec& s = *car.steering.spec;
@@ -254,8 +255,8 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
                        std::string(point(stroke.from).id), std::string(point(stroke.to).id), 3.0});
   }
   const Vec3 wheel = axle.points[0][static_cast<std::size_t>(m.wheel_centre)];
-  for (const auto& [label, ahead] :
-       {std::pair("wheel rim, its inner edge ahead", 1.0), std::pair("wheel rim, its inner edge behind", -1.0)}) {
+  for (const auto& [label, ahead] : {std::pair(say("wheel rim, its inner edge ahead"), 1.0),
+                                     std::pair(say("wheel rim, its inner edge behind"), -1.0)}) {
     const auto edge = [&](double up) {
       Json j;
       j["body"] = "knuckle";
@@ -309,13 +310,13 @@ Fitting fitting_of(const Car& car, End end, const FittingRow& row) {
   Fitting f{row.form, row.label, end, -1, {}, {}, {}};
   for (const int p : row.points) {
     f.fields.push_back(
-        {axle_pointer(end) + "/points/" + id_of(p), "Point", label_of(p) + ", x y z", "mm", Kind::numbers, {}});
+        {axle_pointer(end) + "/points/" + id_of(p), say("Point"), label_of(p) + ", x y z", "mm", Kind::numbers, {}});
     if (has(car.axle(end), p))
       f.spots.push_back(
           {PointRef{end, false, p}, car.axle(end).points[0][static_cast<std::size_t>(p)], label_of(p), false, true});
   }
   for (const FittingField& field : row.fields)
-    f.fields.push_back({axle_pointer(end) + field.pointer, "Size", field.label, field.unit, Kind::number, {}});
+    f.fields.push_back({axle_pointer(end) + field.pointer, say("Size"), field.label, field.unit, Kind::number, {}});
   return f;
 }
 
@@ -332,33 +333,37 @@ std::vector<Fitting> fittings_of(const Car& car) {
       const JointLimit& j = axle.limits.joints[i];
       const int ball = ball_of(car, end, j);
       const LinkSpec& link = axle.mechanism->links[static_cast<std::size_t>(j.link)];
-      Fitting f{"joint", fmt::format("{}, {} ball binds", link.label, j.outer ? "outer" : "inner"),
+      Fitting f{"joint", say("{}, {} ball binds", word(link.label), j.outer ? say("outer") : say("inner")),
                 end,     static_cast<int>(i),
                 {},      {},
                 {}};
-      f.fields.push_back(
-          {fmt::format("{}/joints/{}/most_deg", limits, i), "Joint", "leans at most", "deg", Kind::number, {}});
+      f.fields.push_back({fmt::format("{}/joints/{}/most_deg", limits, i),
+                          say("Joint"),
+                          say("leans at most"),
+                          "deg",
+                          Kind::number,
+                          {}});
       f.fields.push_back({fmt::format("{}/joints/{}/stud", limits, i),
-                          "Joint",
-                          "its stud points (x y z), empty: upright",
+                          say("Joint"),
+                          say("its stud points (x y z), empty: upright"),
                           "",
                           Kind::numbers,
                           {}});
       f.spots.push_back({PointRef{end, false, ball}, axle.points[0][static_cast<std::size_t>(ball)],
-                         fmt::format("binds at {:.0f} deg", degrees(j.most_rad)), true, true});
+                         say("binds at {:.0f} deg", degrees(j.most_rad)), true, true});
       all.push_back(std::move(f));
     }
     for (std::size_t i = 0; i < axle.limits.clearances.size(); ++i) {
       const Clearance& c = axle.limits.clearances[i];
-      Fitting f{"touch", fmt::format("{} against {}", c.a.name, c.b.name), end, static_cast<int>(i), {}, {}, {}};
+      Fitting f{"touch", say("{} against {}", c.a.name, c.b.name), end, static_cast<int>(i), {}, {}, {}};
       for (const auto& [key, part] : {std::pair("a", &c.a), std::pair("b", &c.b)}) {
         const std::string at = fmt::format("{}/clearances/{}/{}", limits, i, key);
-        f.fields.push_back({at + "/name", "Part", "name", "", Kind::text, {}});
-        f.fields.push_back({at + "/radius_mm", part->name, "half its thickness", "mm", Kind::number, {}});
+        f.fields.push_back({at + "/name", say("Part"), "name", "", Kind::text, {}});
+        f.fields.push_back({at + "/radius_mm", part->name, say("half its thickness"), "mm", Kind::number, {}});
         for (const auto& [id, place] : {std::pair("from", &part->from), std::pair("to", &part->to)})
           if (place->of == PartEnd::Of::place)
             f.fields.push_back(
-                {fmt::format("{}/{}/at", at, id), part->name, "one end, x y z", "mm", Kind::numbers, {}});
+                {fmt::format("{}/{}/at", at, id), part->name, say("one end, x y z"), "mm", Kind::numbers, {}});
         f.bodies.push_back(
             {part->name, kit_place(car, end, part->from), kit_place(car, end, part->to), part->radius_mm, end});
       }
@@ -386,8 +391,8 @@ std::optional<Fault> take_off(Json& source, const Fitting& fitting) {
   for (const Json& a : source["adjusters"]) {
     if (a["axle"] != name || a.value("on", "axle") == "steering") continue;
     if (std::any_of(words.begin(), words.end(), [&](const std::string& w) { return speaks_of(a, w); }))
-      return Fault{"", row.label, fmt::format("the part \"{}\" sits on it", a["name"].get<std::string>()),
-                   "take that part out first"};
+      return Fault{"", row.label, say("the part \"{}\" sits on it", a["name"].get<std::string>()),
+                   say("take that part out first")};
   }
   Json after = source;
   Json& axle = after["axles"][name];
@@ -396,9 +401,9 @@ std::optional<Fault> take_off(Json& source, const Fitting& fitting) {
       for (const int p : row.points)
         if (speaks_of(pair, id_of(p)))
           return Fault{"", row.label,
-                       fmt::format("\"{} against {}\" is told by its points", pair["a"]["name"].get<std::string>(),
-                                   pair["b"]["name"].get<std::string>()),
-                       "take that out first"};
+                       say("\"{} against {}\" is told by its points", pair["a"]["name"].get<std::string>(),
+                           pair["b"]["name"].get<std::string>()),
+                       say("take that out first")};
   for (const int p : row.points)
     for (const char* group : {"points", "right_points", "origins"})
       erase_at(axle, fmt::format("/{}/{}", group, id_of(p)));
@@ -430,7 +435,7 @@ std::vector<PartPlace> parts::places_for_fitting(const PartForm& form, const Car
           if (std::any_of(all.begin(), all.end(),
                           [&](const JointLimit& j) { return j.link == static_cast<int>(i) && j.outer == outer; }))
             continue;
-          PartPlace p{fmt::format("{}, {} ball", m.links[i].label, outer ? "outer" : "inner"),
+          PartPlace p{say("{}, {} ball", word(m.links[i].label), outer ? say("outer") : say("inner")),
                       end,
                       false,
                       {outer ? m.links[i].outer : m.links[i].inner}};
@@ -439,9 +444,9 @@ std::vector<PartPlace> parts::places_for_fitting(const PartForm& form, const Car
         }
       }
     } else if (form.id == "touch") {
-      places.push_back({"of this axle", end, false, {}});
+      places.push_back({say("of this axle"), end, false, {}});
     } else if (const FittingRow* row = row_named(form.id); row && row->fits(axle)) {
-      if (!is_on(axle, *row)) places.push_back({"of this axle", end, false, row->points});
+      if (!is_on(axle, *row)) places.push_back({say("of this axle"), end, false, row->points});
     }
   }
   return places;
@@ -450,18 +455,18 @@ std::vector<PartPlace> parts::places_for_fitting(const PartForm& form, const Car
 std::vector<PartQuestion> parts::questions_for_fitting(const PartForm& form, const PartPlace& place, const Car& car) {
   std::vector<PartQuestion> q;
   if (form.id == "joint") {
-    q.push_back({"most", "leans at most", "deg", Kind::number, {}, "25"});
-    q.push_back({"stud", "its stud stands", "", Kind::choice, {"upright", "lengthways", "across"}, "upright"});
+    q.push_back({"most", say("leans at most"), "deg", Kind::number, {}, "25"});
+    q.push_back({"stud", say("its stud stands"), "", Kind::choice, {"upright", "lengthways", "across"}, "upright"});
     return q;
   }
   if (form.id == "touch") {
     std::vector<std::string> names;
     const auto all = parts_that_may_touch(car, place.end);
     for (const Touching& t : all) names.push_back(t.label);
-    q.push_back({"a", "one of them", "", Kind::choice, names, names.front()});
-    q.push_back({"a_radius", "half its thickness; empty: as usual", "mm", Kind::number, {}, ""});
-    q.push_back({"b", "the other", "", Kind::choice, names, names.back()});
-    q.push_back({"b_radius", "half its thickness; empty: as usual", "mm", Kind::number, {}, ""});
+    q.push_back({"a", say("one of them"), "", Kind::choice, names, names.front()});
+    q.push_back({"a_radius", say("half its thickness; empty: as usual"), "mm", Kind::number, {}, ""});
+    q.push_back({"b", say("the other"), "", Kind::choice, names, names.back()});
+    q.push_back({"b_radius", say("half its thickness; empty: as usual"), "mm", Kind::number, {}, ""});
     return q;
   }
   const FittingRow& row = *row_named(form.id);
@@ -486,7 +491,7 @@ std::optional<Fault> parts::put_on(Json& source, const Car& car, const PartForm&
                     : "inner";
     j["most_deg"] = answers.number("most");
     if (!answers.fault() && !(answers.number("most") > 0.0 && answers.number("most") <= 90.0))
-      answers.wrong("most", "an angle above 0 and up to 90 deg");
+      answers.wrong("most", say("an angle above 0 and up to 90 deg"));
     if (const std::string stud = answers.text("stud"); stud != "upright")
       j["stud"] = json_of(stud == "lengthways" ? Vec3(Vec3::UnitX()) : Vec3(Vec3::UnitY()));
     axle["limits"]["joints"].push_back(j);
@@ -496,11 +501,11 @@ std::optional<Fault> parts::put_on(Json& source, const Car& car, const PartForm&
     std::vector<std::string> names;
     for (const Touching& t : all) names.push_back(t.label);
     PerSide<std::size_t> chosen{answers.which("a", names), answers.which("b", names)};
-    if (!answers.fault() && chosen[0] == chosen[1]) answers.wrong("b", "another part than the first one");
+    if (!answers.fault() && chosen[0] == chosen[1]) answers.wrong("b", say("another part than the first one"));
     for (const auto& [key, radius, which] :
          {std::tuple("a", "a_radius", chosen[0]), std::tuple("b", "b_radius", chosen[1])}) {
       const double r = answers.given(radius) ? answers.number(radius) : all[which].radius_mm;
-      if (!answers.fault() && !(r > 0.0)) answers.wrong(radius, "a number above 0");
+      if (!answers.fault() && !(r > 0.0)) answers.wrong(radius, say("a number above 0"));
       pair[key] = {{"name", all[which].label}, {"from", all[which].from}, {"to", all[which].to}, {"radius_mm", r}};
     }
     axle["limits"]["clearances"].push_back(pair);
@@ -508,7 +513,8 @@ std::optional<Fault> parts::put_on(Json& source, const Car& car, const PartForm&
     const FittingRow& row = *row_named(form.id);
     for (const int p : row.points) {
       const std::vector<double> mm = answers.numbers(id_of(p));
-      if (!answers.fault() && mm.size() != 3) answers.wrong(id_of(p), "three numbers: x forward, y to the left, z up");
+      if (!answers.fault() && mm.size() != 3)
+        answers.wrong(id_of(p), say("three numbers: x forward, y to the left, z up"));
       if (answers.fault()) break;
       axle["points"][id_of(p)] = json_of(Vec3(mm[0], mm[1], mm[2]));
       if (axle.contains("origins")) axle["origins"][id_of(p)] = "by_hand";

@@ -12,6 +12,7 @@
 
 #include "core/io/file_numbers.hpp"
 #include "core/parts/part_forms.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::parts {
 
@@ -87,8 +88,8 @@ const std::array<Way, 6> axle_ways{{{"up", Vec3::UnitZ()},
                                     {"backwards", -Vec3::UnitX()}}};
 const std::array<Way, 6> steering_ways{{{"up", Vec3::UnitZ()},
                                         {"down", -Vec3::UnitZ()},
-                                        {"to the left", Vec3::UnitY()},
-                                        {"to the right", -Vec3::UnitY()},
+                                        {marked("to the left"), Vec3::UnitY()},
+                                        {marked("to the right"), -Vec3::UnitY()},
                                         {"forwards", Vec3::UnitX()},
                                         {"backwards", -Vec3::UnitX()}}};
 inline const std::array<Way, 6>& ways(bool steering) {
@@ -111,6 +112,6 @@ inline Vec3 horn_arm(const Car& car) {
 }
 
 inline const std::array<std::pair<const char*, const char*>, 5> differential_names{
-    {{"open", "open"}, {"oil", "gears in oil"}, {"ball", "ball"}, {"one_way", "one-way"}, {"spool", "spool"}}};
+    {{"open", "open"}, {"oil", marked("gears in oil")}, {"ball", "ball"}, {"one_way", "one-way"}, {"spool", "spool"}}};
 
 }  // namespace lowkite::parts

@@ -8,6 +8,7 @@
 
 #include "core/io/file_numbers.hpp"
 #include "core/parts/form_rows.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -101,13 +102,15 @@ tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, int adju
   const Position* moving = nullptr;
   for (const Position& p : list) {
     const auto at = moved_by(p);
-    if (!at) return tl::unexpected(no("its positions do more than shift the pin", "described as a part of its own"));
+    if (!at)
+      return tl::unexpected(no(say("its positions do more than shift the pin"), say("described as a part of its own")));
     there.push_back(*at);
     least = least.cwiseMin(*at);
     most = most.cwiseMax(*at);
     if (!p.effect.moves.empty()) moving = &p;
   }
-  if (!moving) return tl::unexpected(no("none of its positions shifts the pin", "described as a part of its own"));
+  if (!moving)
+    return tl::unexpected(no(say("none of its positions shifts the pin"), say("described as a part of its own")));
   const Vec3 middle = 0.5 * (least + most);
   const Json* pattern = nullptr;
   for (const Json& p : part["positions"])
@@ -130,7 +133,7 @@ tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, int adju
     for (const Position& old : list)
       if (old.label == p["label"].get<std::string>())
         return tl::unexpected(
-            no(fmt::format("\"{}\" is there already, elsewhere", old.label), "another name for that one"));
+            no(say("\"{}\" is there already, elsewhere", word(old.label)), say("another name for that one")));
     part["positions"].push_back(std::move(p));
   }
   return std::string();
@@ -152,10 +155,9 @@ bool is_in(const Car& car, int adjuster, const BoxItem& item) {
 tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int adjuster, const BoxItem& item) {
   const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
   if (!goes_into(item, car, adjuster))
-    return tl::unexpected(
-        no(fmt::format("{} does not go into {}", measured_text(item), a.name), "a part that takes it"));
+    return tl::unexpected(no(say("{} does not go into {}", measured_text(item), a.name), say("a part that takes it")));
   if (is_in(car, adjuster, item))
-    return tl::unexpected(no(fmt::format("{} is there already", measured_text(item)), "one that is not"));
+    return tl::unexpected(no(say("{} is there already", measured_text(item)), say("one that is not")));
   Json& part = source["adjusters"][static_cast<std::size_t>(adjuster)];
   if (item.kind == BoxKind::shim) {
     std::vector<double> sizes = a.range()->shims_mm;
@@ -167,7 +169,7 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
   }
   if (item.kind == BoxKind::insert) return put_insert(part, car, adjuster, item);
   if (item.kind == BoxKind::part)
-    return tl::unexpected(no("it is known by its name alone", "described as a position of the part"));
+    return tl::unexpected(no(say("it is known by its name alone"), say("described as a position of the part")));
   const Positions& there = *a.positions();
   const std::string label = label_for(item, there);
   const auto kit = [&](Size s) { return parts::kit_size(car, a.end, s); };
@@ -179,23 +181,23 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
       if (item.use == SpringUse::side || item.use == SpringUse::third) {
         const bool side = item.use == SpringUse::side;
         if (item.second_rate > 0.0 || !item.table.empty())
-          return tl::unexpected(no("a spring there has one rate in a car file", "a spring with one rate"));
+          return tl::unexpected(no(say("a spring there has one rate in a car file"), say("a spring with one rate")));
         position = changed(label, {{side ? "side_rate_n_per_mm" : "heave_rate_n_per_mm",
                                     item.value - kit(side ? Size::side_rate : Size::heave_rate)}});
         break;
       }
       if (!car.axle(a.end).spring_table.empty())
         return tl::unexpected(
-            no("the car's own spring is a measured table, and others are told by how much harder they are",
-               "rates for the car's own spring, at Parts"));
+            no(say("the car's own spring is a measured table, and others are told by how much harder they are"),
+               say("rates for the car's own spring, at Parts")));
       TwoRates rates{item.value, item.second_rate, item.transition_mm, 0.0};
       if (!item.table.empty()) {
         rates = two_rates(item.table);
-        told = fmt::format("Its measured table goes in as {}, which misses it by {:.2f} N at most.",
-                           rates.second_rate > 0.0 ? fmt::format("{:.3f} N/mm and {:.3f} N/mm from {:.1f} mm on",
-                                                                 rates.rate, rates.second_rate, rates.transition_mm)
-                                                   : fmt::format("{:.3f} N/mm", rates.rate),
-                           rates.off_n);
+        told = say("Its measured table goes in as {}, which misses it by {:.2f} N at most.",
+                   rates.second_rate > 0.0 ? say("{:.3f} N/mm and {:.3f} N/mm from {:.1f} mm on", rates.rate,
+                                                 rates.second_rate, rates.transition_mm)
+                                           : fmt::format("{:.3f} N/mm", rates.rate),
+                   rates.off_n);
       }
       const double free = kit(Size::spring_free);
       position = changed(label, {{"spring_rate_n_per_mm", rates.rate - kit(Size::spring_rate)},
@@ -203,7 +205,7 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int
                                  {"spring_transition_mm", rates.transition_mm - kit(Size::spring_transition)},
                                  {"spring_free_mm", free > 0.0 && item.length_mm > 0.0 ? item.length_mm - free : 0.0}});
       if (free > 0.0 && !(item.length_mm > 0.0))
-        told += std::string(told.empty() ? "" : " ") + "Its length is not measured: it is taken to be the kit's.";
+        told += std::string(told.empty() ? "" : " ") + say("Its length is not measured: it is taken to be the kit's.");
       break;
     }
     case BoxKind::piston:

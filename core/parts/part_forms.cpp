@@ -2,6 +2,7 @@
 
 #include "core/io/typed_text.hpp"
 #include "core/parts/fittings.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 
@@ -14,145 +15,183 @@ using Question = PartQuestion;
 
 constexpr auto nowhere = no_point;
 const std::array form_rows = std::to_array<FormRow>({
-    {{"shims", "Shims under a ball or a mount", "Have the shims at hand, and count what is under it now."},
+    {{"shims", marked("Shims under a ball or a mount"),
+      marked("Have the shims at hand, and count what is under it now.")},
      Make::shims},
-    {{"axle_height", "Shims that set the axle's height in the hub", "They move the wheel against the arm."},
+    {{"axle_height", marked("Shims that set the axle's height in the hub"),
+      marked("They move the wheel against the arm.")},
      Make::shims},
-    {{"holes", "Row of holes", "Measure from the middle of one hole to the next."}, Make::row},
-    {{"places", "Positions one by one", "For what is no even row: say where each lies."}, Make::table},
-    {{"arm", "Another arm, hub or knuckle",
-      "Say by how much its ball or pin lies elsewhere than on the one in the car."},
+    {{"holes", marked("Row of holes"), marked("Measure from the middle of one hole to the next.")}, Make::row},
+    {{"places", marked("Positions one by one"), marked("For what is no even row: say where each lies.")}, Make::table},
+    {{"arm", marked("Another arm, hub or knuckle"),
+      marked("Say by how much its ball or pin lies elsewhere than on the one in the car.")},
      Make::table},
-    {{"insert", "Insert of a pin, in and out, up and down",
-      "How far off its middle the hole of the insert lies, each way."},
+    {{"insert", marked("Insert of a pin, in and out, up and down"),
+      marked("How far off its middle the hole of the insert lies, each way.")},
      Make::grid},
-    {{"block", "Block with an angle", "The angles that blocks are had with, as they are marked."}, Make::block},
-    {{"turnbuckle", "Turnbuckle", "Count the turns to the end of the thread, each way."}, Make::turnbuckle},
-    {{"droop_screw", "Droop screw", "Turned in, it holds the arm up."}, Make::screw},
-    {{"bar_link", "Ball of an anti-roll bar's link", "Turned out, it makes the link longer."},
+    {{"block", marked("Block with an angle"), marked("The angles that blocks are had with, as they are marked.")},
+     Make::block},
+    {{"turnbuckle", marked("Turnbuckle"), marked("Count the turns to the end of the thread, each way.")},
+     Make::turnbuckle},
+    {{"droop_screw", marked("Droop screw"), marked("Turned in, it holds the arm up.")}, Make::screw},
+    {{"bar_link", marked("Ball of an anti-roll bar's link"), marked("Turned out, it makes the link longer.")},
      Make::size_screw,
      {"bar_link_mm", Size::bar_link, 1.0, "mm", "", "", attachment::bar_arm, attachment::bar_end}},
-    {{"wheelbase", "Spacers on the arm's pin, for wheelbase", "Those before the arm: they push it back."},
+    {{"wheelbase", marked("Spacers on the arm's pin, for wheelbase"),
+      marked("Those before the arm: they push it back.")},
      Make::along_pin},
-    {{"limiter_inside", "Spacers inside the shock, on its shaft", "They keep it from pulling out: less droop."},
+    {{"limiter_inside", marked("Spacers inside the shock, on its shaft"),
+      marked("They keep it from pulling out: less droop.")},
      Make::size_stack,
      {"shock_extended_mm", Size::shock_extended, -1.0, "mm", "", "0.5 1", attachment::shock_upper,
       attachment::shock_upper}},
-    {{"limiter_outside", "Spacers outside the shock, on its shaft", "They keep it from pushing in: less bump travel."},
+    {{"limiter_outside", marked("Spacers outside the shock, on its shaft"),
+      marked("They keep it from pushing in: less bump travel.")},
      Make::size_stack,
      {"shock_compressed_mm", Size::shock_compressed, 1.0, "mm", "", "0.5 1", attachment::shock_upper,
       attachment::shock_upper}},
-    {{"spring_spacers", "Spacers that press a spring", "For springs without a collar."},
+    {{"spring_spacers", marked("Spacers that press a spring"), marked("For springs without a collar.")},
      Make::size_stack,
      {"spring_spacer_mm", Size::spring_spacer, 1.0, "mm", "", "0.1 0.2 0.5", nowhere, nowhere}},
-    {{"eyelet", "Shock eyelets of other lengths", "Their length from end to eye, against the one in the car."},
+    {{"eyelet", marked("Shock eyelets of other lengths"),
+      marked("Their length from end to eye, against the one in the car.")},
      Make::eyelet},
-    {{"springs", "Springs", "Their rates as they are marked or measured: 0.49, 2.8 lbf/in, or wire, coil and turns."},
+    {{"springs", marked("Springs"),
+      marked("Their rates as they are marked or measured: 0.49, 2.8 lbf/in, or wire, coil and turns.")},
      Make::size_list,
      {"spring_rate_n_per_mm", Size::spring_rate, 1.0, "N/mm", "{} N/mm", "", attachment::shock_upper,
       attachment::shock_upper}},
-    {{"third_springs", "Third springs", "Their rates; none, where it may be left out."},
+    {{"third_springs", marked("Third springs"), marked("Their rates; none, where it may be left out.")},
      Make::size_list,
      {"heave_rate_n_per_mm", Size::heave_rate, 1.0, "N/mm", "{} N/mm", "", attachment::third_end,
       attachment::third_end}},
-    {{"third_gaps", "Gaps before a third spring", "Pressed by so much from rest before it pushes; 0: it touches."},
+    {{"third_gaps", marked("Gaps before a third spring"),
+      marked("Pressed by so much from rest before it pushes; 0: it touches.")},
      Make::size_list,
-     {"third_gap_mm", Size::third_gap, 1.0, "mm", "{} mm", "0 0.5 1", attachment::third_end, attachment::third_end}},
-    {{"third_pistons", "Pistons of a third damper",
-      "Holes and their diameter: 2 x 1.2; none, where it may be left out."},
+     {"third_gap_mm", Size::third_gap, 1.0, "mm", marked("{} mm"), "0 0.5 1", attachment::third_end,
+      attachment::third_end}},
+    {{"third_pistons", marked("Pistons of a third damper"),
+      marked("Holes and their diameter: 2 x 1.2; none, where it may be left out.")},
      Make::piston,
      {"third_holes", Size::third_holes, 1.0, "", "", "", attachment::third_end, attachment::third_end}},
-    {{"third_oils", "Oils of a third damper", "In cSt at 25 deg C, as bottles say."},
+    {{"third_oils", marked("Oils of a third damper"), marked("In cSt at 25 deg C, as bottles say.")},
      Make::size_list,
-     {"third_oil_cst", Size::third_oil, 1.0, "cSt", "{} cSt", "200 300 400", attachment::third_end,
+     {"third_oil_cst", Size::third_oil, 1.0, "cSt", marked("{} cSt"), "200 300 400", attachment::third_end,
       attachment::third_end}},
-    {{"third_stroke", "Spacers on the shaft of a third damper",
-      "They end its way in: both wheels together stop sooner."},
+    {{"third_stroke", marked("Spacers on the shaft of a third damper"),
+      marked("They end its way in: both wheels together stop sooner.")},
      Make::size_stack,
      {"third_stroke_mm", Size::third_stroke, -1.0, "mm", "", "0.5 1", attachment::third_end, attachment::third_end}},
-    {{"side_springs", "Side springs of a pod", "Their rates."},
+    {{"side_springs", marked("Side springs of a pod"), marked("Their rates.")},
      Make::size_list,
      {"side_rate_n_per_mm", Size::side_rate, 1.0, "N/mm", "{} N/mm", "", attachment::side_upper,
       attachment::side_upper}},
-    {{"pistons", "Pistons", "Holes and their diameter: 3 x 1.1."},
+    {{"pistons", marked("Pistons"), marked("Holes and their diameter: 3 x 1.1.")},
      Make::piston,
      {"piston_holes", Size::piston_holes, 1.0, "", "", "", attachment::shock_upper, attachment::shock_upper}},
-    {{"shock_oils", "Shock oils", "In cSt at 25 deg C, as bottles say."},
+    {{"shock_oils", marked("Shock oils"), marked("In cSt at 25 deg C, as bottles say.")},
      Make::size_list,
-     {"oil_cst", Size::oil_cst, 1.0, "cSt", "{} cSt", "", attachment::shock_upper, attachment::shock_upper}},
-    {{"bar_wires", "Wires of an anti-roll bar", "Their diameters; none, where the bar may be left out."},
+     {"oil_cst", Size::oil_cst, 1.0, "cSt", marked("{} cSt"), "", attachment::shock_upper, attachment::shock_upper}},
+    {{"bar_wires", marked("Wires of an anti-roll bar"),
+      marked("Their diameters; none, where the bar may be left out.")},
      Make::size_list,
-     {"bar_wire_mm", Size::bar_wire, 1.0, "mm", "{} mm", "", attachment::bar_end, attachment::bar_end}},
-    {{"differential", "Differentials of another kind", "Those that fit into this axle."}, Make::differentials},
-    {{"differential_oils", "Differential oils", "In cSt, as bottles say."},
+     {"bar_wire_mm", Size::bar_wire, 1.0, "mm", marked("{} mm"), "", attachment::bar_end, attachment::bar_end}},
+    {{"differential", marked("Differentials of another kind"), marked("Those that fit into this axle.")},
+     Make::differentials},
+    {{"differential_oils", marked("Differential oils"), marked("In cSt, as bottles say.")},
      Make::size_list,
-     {"differential_oil_cst", Size::differential_oil, 1.0, "cSt", "{} cSt", "3000 5000 7000 10000"}},
-    {{"tyres", "Tyres of other diameters", "Measured on the car, standing on its wheels."},
+     {"differential_oil_cst", Size::differential_oil, 1.0, "cSt", marked("{} cSt"), "3000 5000 7000 10000"}},
+    {{"tyres", marked("Tyres of other diameters"), marked("Measured on the car, standing on its wheels.")},
      Make::size_list,
-     {"tyre_radius_mm", Size::tyre_radius, 0.5, "mm", "{} mm"}},
-    {{"horn_holes", "Servo horn: its holes", "From the middle of the servo's shaft to each."}, Make::horn_row},
-    {{"horn_spline", "Servo horn: teeth of its spline", "Count the teeth of the servo's shaft."}, Make::spline},
-    {{"ballast", "Ballast", "Where its middle lies, and the weights that you have."}, Make::ballast},
-    {{"heavy_part", "Places of a heavy part", "Say by how much each lies ahead, to the left and above."},
+     {"tyre_radius_mm", Size::tyre_radius, 0.5, "mm", marked("{} mm")}},
+    {{"horn_holes", marked("Servo horn: its holes"), marked("From the middle of the servo's shaft to each.")},
+     Make::horn_row},
+    {{"horn_spline", marked("Servo horn: teeth of its spline"), marked("Count the teeth of the servo's shaft.")},
+     Make::spline},
+    {{"ballast", marked("Ballast"), marked("Where its middle lies, and the weights that you have.")}, Make::ballast},
+    {{"heavy_part", marked("Places of a heavy part"),
+      marked("Say by how much each lies ahead, to the left and above.")},
      Make::heavy_places},
-    {{"fit_bar", "Anti-roll bar: its balls and holder",
-      "x forward, y to the left, z over the plate's underside. Wires of other thickness are a part of their own."},
+    {{"fit_bar", marked("Anti-roll bar: its balls and holder"),
+      marked(
+          "x forward, y to the left, z over the plate's underside. Wires of other thickness are a part of their own.")},
      Make::fitting},
-    {{"fit_third", "Third spring: its levers",
-      "Each lever turns about a line lengthways through its pivot; a rod from the arm turns it. Damper, other springs "
-      "and holes are parts of their own."},
+    {{"fit_third", marked("Third spring: its levers"),
+      marked("Each lever turns about a line lengthways through its pivot; a rod from the arm turns it. Damper, other "
+             "springs "
+             "and holes are parts of their own.")},
      Make::fitting},
-    {{"fit_droop_screw", "Droop screw: where it is", "Its lower end, and where a down-stop gauge touches the arm."},
+    {{"fit_droop_screw", marked("Droop screw: where it is"),
+      marked("Its lower end, and where a down-stop gauge touches the arm.")},
      Make::fitting},
-    {{"fit_shock", "Shock: its mounts, lengths and spring", "Measured on the car, from pin to pin."}, Make::fitting},
-    {{"fit_collar", "Spring collar: its thread", "With it, collars are told in turns; without, in millimetres."},
+    {{"fit_shock", marked("Shock: its mounts, lengths and spring"), marked("Measured on the car, from pin to pin.")},
      Make::fitting},
-    {{"fit_shaft", "Drive shaft and its cup", "Where it may fall out, or go to the bottom."}, Make::fitting},
-    {{"fit_side_springs", "Side springs of a pod: their ends", "One on each side; the places are those of the left."},
+    {{"fit_collar", marked("Spring collar: its thread"),
+      marked("With it, collars are told in turns; without, in millimetres.")},
      Make::fitting},
-    {{"fit_knuckle_stops", "Stops of the knuckles", "How far each wheel turns until its knuckle meets its stop."},
+    {{"fit_shaft", marked("Drive shaft and its cup"), marked("Where it may fall out, or go to the bottom.")},
      Make::fitting},
-    {{"joint", "Ball joint that binds",
-      "How far its link leans out of the plane across the ball's stud until it binds."},
+    {{"fit_side_springs", marked("Side springs of a pod: their ends"),
+      marked("One on each side; the places are those of the left.")},
+     Make::fitting},
+    {{"fit_knuckle_stops", marked("Stops of the knuckles"),
+      marked("How far each wheel turns until its knuckle meets its stop.")},
+     Make::fitting},
+    {{"joint", marked("Ball joint that binds"),
+      marked("How far its link leans out of the plane across the ball's stud until it binds.")},
      Make::joint},
-    {{"touch", "Two parts that may touch", "Each as a round bar: half its thickness where they come near each other."},
+    {{"touch", marked("Two parts that may touch"),
+      marked("Each as a round bar: half its thickness where they come near each other.")},
      Make::touch},
-    {{"tyres_kept", "Tyres: tread, compound, insert",
-      "Each that you have, as you call it. Kept for sheets, comparisons and the log; how tyres behave is believed in "
-      "Handling, Tyres, and learned from the log."},
+    {{"tyres_kept", marked("Tyres: tread, compound, insert"),
+      marked("Each that you have, as you call it. Kept for sheets, comparisons and the log; how tyres behave is "
+             "believed in "
+             "Handling, Tyres, and learned from the log.")},
      Make::kept_by_axle,
      {},
-     "Tyres",
-     "set 1; set 2"},
-    {{"tyre_care", "Tyres: additive, warmer, age", "Kept for sheets, comparisons and the log; not computed."},
+     marked("Tyres"),
+     marked("set 1; set 2")},
+    {{"tyre_care", marked("Tyres: additive, warmer, age"),
+      marked("Kept for sheets, comparisons and the log; not computed.")},
      Make::kept_by_axle,
      {},
-     "Tyre care",
-     "dry; additive 10 min; additive 30 min"},
-    {{"stiffness", "Stiffness or material of arms, hubs, carriers",
-      "Kept, not computed: parts of the model do not bend. Where the other part has its balls elsewhere, add it as "
-      "another arm."},
+     marked("Tyre care"),
+     marked("dry; additive 10 min; additive 30 min")},
+    {{"stiffness", marked("Stiffness or material of arms, hubs, carriers"),
+      marked(
+          "Kept, not computed: parts of the model do not bend. Where the other part has its balls elsewhere, add it as "
+          "another arm.")},
      Make::kept_by_axle,
      {},
-     "Arm, material",
-     "hard; soft"},
-    {{"flex", "Chassis flex: posts, screws, top deck", "Kept, not computed: the chassis of the model does not bend."},
+     marked("Arm, material"),
+     marked("hard; soft")},
+    {{"flex", marked("Chassis flex: posts, screws, top deck"),
+      marked("Kept, not computed: the chassis of the model does not bend.")},
      Make::kept_once,
      {},
-     "Chassis screws",
-     "all; middle ones out"},
-    {{"body", "Body and wing", "Kept, not computed: the model has no air."}, Make::kept_once, {}, "Body", "A; B"},
-    {{"gearing", "Gearing", "Kept, not computed: what drives the wheels is asked in g."},
+     marked("Chassis screws"),
+     marked("all; middle ones out")},
+    {{"body", marked("Body and wing"), marked("Kept, not computed: the model has no air.")},
      Make::kept_once,
      {},
-     "Gearing",
+     marked("Body"),
+     "A; B"},
+    {{"gearing", marked("Gearing"), marked("Kept, not computed: what drives the wheels is asked in g.")},
+     Make::kept_once,
+     {},
+     marked("Gearing"),
      "5.0; 5.2; 5.4"},
-    {{"motor", "Motor and its timing", "Kept, not computed."}, Make::kept_once, {}, "Motor", "0 deg; 10 deg; 20 deg"},
-    {{"own_field", "Anything else that you write down", "Kept for sheets, comparisons and the log; not computed."},
+    {{"motor", marked("Motor and its timing"), marked("Kept, not computed.")},
      Make::kept_once,
      {},
-     "My note",
-     "no; yes"},
+     marked("Motor"),
+     marked("0 deg; 10 deg; 20 deg")},
+    {{"own_field", marked("Anything else that you write down"),
+      marked("Kept for sheets, comparisons and the log; not computed.")},
+     Make::kept_once,
+     {},
+     marked("My note"),
+     marked("no; yes")},
 });
 
 bool of_third(const FormRow& row) {
@@ -200,34 +239,34 @@ bool ends_a_pin(const MechanismSpec& m, std::string_view id) {
   return false;
 }
 
-Question number(const char* id, const char* label, const char* unit, std::string first) {
-  return {id, label, unit, Kind::number, {}, std::move(first)};
+Question number(const char* id, std::string label, const char* unit, std::string first) {
+  return {id, std::move(label), unit, Kind::number, {}, std::move(first)};
 }
-Question numbers(const char* id, const char* label, const char* unit, std::string first) {
-  return {id, label, unit, Kind::numbers, {}, std::move(first)};
+Question numbers(const char* id, std::string label, const char* unit, std::string first) {
+  return {id, std::move(label), unit, Kind::numbers, {}, std::move(first)};
 }
-Question words(const char* id, const char* label, std::string first) {
-  return {id, label, "", Kind::text, {}, std::move(first)};
+Question words(const char* id, std::string label, std::string first) {
+  return {id, std::move(label), "", Kind::text, {}, std::move(first)};
 }
 
-void ask_stack(std::vector<Question>& q, const std::string& box, const char* most, const char* now) {
-  q.push_back(numbers("box", "thicknesses in the box", "mm", box));
-  q.push_back(number("least", "thinnest stack", "mm", "0"));
-  q.push_back(number("most", "thickest stack", "mm", most));
-  q.push_back(number("now", "in the car now", "mm", now));
+void ask_stack(std::vector<Question>& q, const std::string& box, const std::string& most, const std::string& now) {
+  q.push_back(numbers("box", say("thicknesses in the box"), "mm", box));
+  q.push_back(number("least", say("thinnest stack"), "mm", "0"));
+  q.push_back(number("most", say("thickest stack"), "mm", most));
+  q.push_back(number("now", say("in the car now"), "mm", now));
 }
 
 std::string name_for(const FormRow& row, const PartPlace& place, const Car& car) {
   switch (row.make) {
     case Make::shims:
-      if (row.form.id == "axle_height") return "Axle height";
-      return "Shims, " + place.label;
+      if (row.form.id == "axle_height") return say("Axle height");
+      return say("Shims, {}", place.label);
     case Make::row:
-      return "Hole, " + place.label;
+      return say("Hole, {}", place.label);
     case Make::table:
-      return row.form.id == "arm" ? "Arm or hub" : "Position, " + place.label;
+      return row.form.id == "arm" ? say("Arm or hub") : say("Position, {}", place.label);
     case Make::grid:
-      return "Insert, " + place.label;
+      return say("Insert, {}", place.label);
     case Make::block:
       return place.label;
     case Make::turnbuckle: {
@@ -236,25 +275,25 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
       return name;
     }
     case Make::screw:
-      return "Droop screw";
+      return say("Droop screw");
     case Make::size_screw:
-      return "Bar link, ball";
+      return say("Bar link, ball");
     case Make::eyelet:
-      return "Shock eyelet";
+      return say("Shock eyelet");
     case Make::piston:
-      return of_third(row) ? "Third damper, piston" : "Piston";
+      return of_third(row) ? say("Third damper, piston") : say("Piston");
     case Make::horn_row:
-      return "Servo horn, hole";
+      return say("Servo horn, hole");
     case Make::spline:
-      return "Servo horn on its spline";
+      return say("Servo horn on its spline");
     case Make::along_pin:
-      return "Spacers ahead of the arm";
+      return say("Spacers ahead of the arm");
     case Make::ballast:
-      return "Ballast";
+      return say("Ballast");
     case Make::heavy_places:
-      return place.mass >= 0 ? car.masses[static_cast<std::size_t>(place.mass)].name + " place" : "Place";
+      return place.mass >= 0 ? say("{} place", car.masses[static_cast<std::size_t>(place.mass)].name) : say("Place");
     case Make::differentials:
-      return "Differential";
+      return say("Differential");
     case Make::kept_by_axle:
     case Make::kept_once:
       return row.name;
@@ -266,14 +305,14 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
       break;
   }
   for (const auto& [id, name] :
-       {std::pair("limiter_inside", "Spacers inside the shock"),
-        std::pair("limiter_outside", "Spacers outside the shock"),
-        std::pair("spring_spacers", "Spacers that press the spring"), std::pair("springs", "Spring"),
-        std::pair("third_springs", "Third spring"), std::pair("third_gaps", "Gap before the third spring"),
-        std::pair("third_oils", "Third damper, oil"), std::pair("third_stroke", "Spacers in the third damper"),
-        std::pair("side_springs", "Side spring"), std::pair("shock_oils", "Shock oil"),
-        std::pair("bar_wires", "Bar wire"), std::pair("differential_oils", "Differential oil"),
-        std::pair("tyres", "Tyre diameter")})
+       {std::pair("limiter_inside", say("Spacers inside the shock")),
+        std::pair("limiter_outside", say("Spacers outside the shock")),
+        std::pair("spring_spacers", say("Spacers that press the spring")), std::pair("springs", say("Spring")),
+        std::pair("third_springs", say("Third spring")), std::pair("third_gaps", say("Gap before the third spring")),
+        std::pair("third_oils", say("Third damper, oil")),
+        std::pair("third_stroke", say("Spacers in the third damper")), std::pair("side_springs", say("Side spring")),
+        std::pair("shock_oils", say("Shock oil")), std::pair("bar_wires", say("Bar wire")),
+        std::pair("differential_oils", say("Differential oil")), std::pair("tyres", say("Tyre diameter"))})
     if (row.form.id == id) return name;
   return std::string(row.form.label);
 }
@@ -317,7 +356,7 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
   if (is_fitting(form)) return places_for_fitting(form, car);
   const FormRow& row = row_of(form);
   std::vector<PartPlace> places;
-  const auto label = [](std::string_view text) { return std::string(text); };
+  const auto label = [](std::string_view text) { return word(text); };
   for (const End end : both_ends) {
     const Axle& axle = car.axle(end);
     const MechanismSpec& m = *axle.mechanism;
@@ -340,14 +379,14 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
             if (const int p = m.point(id); p != no_point && !(kingpin && std::string_view(id) == "link_outer"))
               points.push_back(p);
           if (has(axle, attachment::shaft_joint)) points.push_back(attachment::shaft_joint);
-          add(kingpin ? "under the knuckle, along its kingpin" : "under the hub", points).about =
+          add(kingpin ? say("under the knuckle, along its kingpin") : say("under the hub"), points).about =
               m.point(kingpin ? "kingpin_lower" : "arm_outer_front");
           break;
         }
         if (auto both = named(m, {"arm_inner_front", "arm_inner_rear"}); !both.empty())
-          add("under both mounts of the arm's pin", both);
+          add(say("under both mounts of the arm's pin"), both);
         if (auto both = named(m, {"upper_inner_front", "upper_inner_rear"}); !both.empty())
-          add("under both mounts of the upper arm or links", both);
+          add(say("under both mounts of the upper arm or links"), both);
         each_point([&](const PointSpec& s) { return s.id != "wheel_centre"; });
         break;
       case Make::row:
@@ -361,12 +400,12 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
         break;
       case Make::block:
         if (auto pin = named(m, {"kingpin_lower", "kingpin_upper"}); !pin.empty() && m.steered) {
-          PartPlace& p = add("Caster block", pin);
+          PartPlace& p = add(say("Caster block"), pin);
           p.about = m.wheel_centre;
         }
         if (const auto pin = named(m, {"arm_inner_front", "arm_inner_rear"}); !pin.empty())
-          for (const auto& [text, axis] :
-               {std::pair("Toe-in of the arm's pin", 'z'), std::pair("Climb of the arm's pin, front end up", 'y')}) {
+          for (const auto& [text, axis] : {std::pair(say("Toe-in of the arm's pin"), 'z'),
+                                           std::pair(say("Climb of the arm's pin, front end up"), 'y')}) {
             PartPlace& p = add(text, {pin[0]});
             p.about = pin[1];
             p.axis = axis;
@@ -379,7 +418,7 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
         break;
       case Make::screw:
         if (has(axle, attachment::droop_tip) && has(axle, attachment::arm_gauge))
-          add("on the arm", {attachment::droop_tip});
+          add(say("on the arm"), {attachment::droop_tip});
         break;
       case Make::size_stack:
         // What no field of this axle has would be a part without effect.
@@ -388,30 +427,30 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
           break;
         [[fallthrough]];
       case Make::size_screw:
-        if (has_place(axle, row.size)) add("of this axle", {});
+        if (has_place(axle, row.size)) add(say("of this axle"), {});
         break;
       case Make::size_list:
         if (!has_place(axle, row.size)) break;
         if (row.size.size == Size::differential_oil && !may_hold_oil(car, end)) break;
-        add("of this axle", {});
+        add(say("of this axle"), {});
         break;
       case Make::piston:
         if (of_third(row)) {
-          if (has_place(axle, row.size)) add("of this axle", {});
+          if (has_place(axle, row.size)) add(say("of this axle"), {});
           break;
         }
         [[fallthrough]];
       case Make::eyelet:
-        if (has_shock(axle)) add("of this axle's shocks", {});
+        if (has_shock(axle)) add(say("of this axle's shocks"), {});
         break;
       case Make::along_pin:
         if (auto both = named(m, {"arm_inner_front", "arm_inner_rear"}); !both.empty())
-          add("on the arm's inner pin", both);
+          add(say("on the arm's inner pin"), both);
         if (auto both = named(m, {"arm_outer_front", "arm_outer_rear"}); !both.empty())
-          add("on the arm's outer pin", both);
+          add(say("on the arm's outer pin"), both);
         break;
       case Make::ballast:
-        add(end == End::front ? "found from the front" : "found from the rear", {});
+        add(end == End::front ? say("found from the front") : say("found from the rear"), {});
         break;
       case Make::heavy_places:
         // Once: it belongs to the car, and is found from the nearer end.
@@ -422,13 +461,13 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
         }
         break;
       case Make::differentials:
-        if (axle.driven()) add("of this axle", {});
+        if (axle.driven()) add(say("of this axle"), {});
         break;
       case Make::kept_by_axle:
-        add("of this axle", {});
+        add(say("of this axle"), {});
         break;
       case Make::kept_once:
-        if (end == End::rear) add("once for the car", {});
+        if (end == End::rear) add(say("once for the car"), {});
         break;
       case Make::horn_row:
       case Make::spline:
@@ -446,7 +485,7 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
   const bool horn = s.point("horn_ball") != no_point && s.point("servo_shaft_front") != no_point &&
                     s.point("servo_shaft_rear") != no_point;
   if (row.make == Make::shims && form.id != "axle_height" && horn)
-    add("the servo on its posts, horn and all",
+    add(say("the servo on its posts, horn and all"),
         {s.point("servo_shaft_front"), s.point("servo_shaft_rear"), s.point("horn_ball")});
   if ((row.make == Make::shims && form.id != "axle_height") || row.make == Make::row ||
       (row.make == Make::table && form.id != "arm"))
@@ -459,12 +498,12 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
       if (!taken && s.links[i].id == "drag_link") add(label(s.links[i].label), {}).link = static_cast<int>(i);
     }
   if (row.make == Make::horn_row && horn && horn_arm(car).norm() > 1.0)
-    add("of the servo horn", {s.point("horn_ball")});
+    add(say("of the servo horn"), {s.point("horn_ball")});
   if (row.make == Make::spline && horn) {
     const auto shaft = [&](const char* id) { return car.steering.points[static_cast<std::size_t>(s.point(id))]; };
     int most = 0;
     (shaft("servo_shaft_rear") - shaft("servo_shaft_front")).cwiseAbs().maxCoeff(&most);
-    PartPlace& p = add("of the servo horn", {s.point("horn_ball")});
+    PartPlace& p = add(say("of the servo horn"), {s.point("horn_ball")});
     p.about = s.point("servo_shaft_front");
     p.axis = "xyz"[most];
   }
@@ -474,12 +513,12 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
 std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& place, const Car& car) {
   if (is_fitting(form)) return questions_for_fitting(form, place, car);
   const FormRow& row = row_of(form);
-  std::vector<Question> q{words("name", "what you call it", name_for(row, place, car))};
-  const auto positions = [&](const char* first, const char* out, const char* out_label) {
-    q.push_back(words("labels", "positions, as they are marked; with ; between them", first));
+  std::vector<Question> q{words("name", say("what you call it"), name_for(row, place, car))};
+  const auto positions = [&](const std::string& first, const char* out, const std::string& out_label) {
+    q.push_back(words("labels", say("positions, as they are marked; with ; between them"), first));
     q.push_back(numbers(out, out_label, "mm", ""));
-    q.push_back(numbers("up", "each higher by", "mm", ""));
-    q.push_back(numbers("ahead", "each further forward by", "mm", ""));
+    q.push_back(numbers("up", say("each higher by"), "mm", ""));
+    q.push_back(numbers("ahead", say("each further forward by"), "mm", ""));
   };
   switch (row.make) {
     case Make::shims: {
@@ -487,7 +526,7 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
         ask_stack(q, "0.5", "1", "0.5");
         break;
       }
-      Question way{"way", "more of them moves it", "", Kind::choice, {}, "up"};
+      Question way{"way", say("more of them moves it"), "", Kind::choice, {}, "up"};
       for (const Way& w : ways(place.steering)) way.choices.emplace_back(w.id);
       q.push_back(way);
       ask_stack(q, "0.25 0.5 1 2", "3", "1");
@@ -495,40 +534,41 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
     }
     case Make::row:
       q.push_back(number("count", "holes", "", "3"));
-      q.push_back(number("now", "the one in use, counted from the first", "", "2"));
+      q.push_back(number("now", say("the one in use, counted from the first"), "", "2"));
       q.push_back(number(
-          "out", place.steering ? "from each to the next, to the left" : "from each to the next, outwards", "mm", "0"));
-      q.push_back(number("up", "from each to the next, up", "mm", "0"));
-      q.push_back(number("ahead", "from each to the next, forwards", "mm", "0"));
+          "out", place.steering ? say("from each to the next, to the left") : say("from each to the next, outwards"),
+          "mm", "0"));
+      q.push_back(number("up", say("from each to the next, up"), "mm", "0"));
+      q.push_back(number("ahead", say("from each to the next, forwards"), "mm", "0"));
       break;
     case Make::table:
-      positions(form.id == "arm" ? "in the car; other" : "A; B", "out",
-                place.steering ? "each further left by" : "each further out by");
-      q.push_back(words("now", "in the car now", form.id == "arm" ? "in the car" : "A"));
+      positions(form.id == "arm" ? say("in the car; other") : "A; B", "out",
+                place.steering ? say("each further left by") : say("each further out by"));
+      q.push_back(words("now", say("in the car now"), form.id == "arm" ? say("in the car") : "A"));
       break;
     case Make::grid:
-      q.push_back(numbers("out", "out of its middle (minus: in)", "mm", "-0.7 0 0.7"));
-      q.push_back(numbers("up", "above its middle (minus: below)", "mm", "-0.7 0 0.7"));
-      q.push_back({"corners", "both at once, too", "", Kind::choice, {"no", "yes"}, "no"});
-      q.push_back(words("now", "in the car now (0, in, out, up, down, or \"in, up\")", "0"));
+      q.push_back(numbers("out", say("out of its middle (minus: in)"), "mm", "-0.7 0 0.7"));
+      q.push_back(numbers("up", say("above its middle (minus: below)"), "mm", "-0.7 0 0.7"));
+      q.push_back({"corners", say("both at once, too"), "", Kind::choice, {"no", "yes"}, "no"});
+      q.push_back(words("now", say("in the car now (0, in, out, up, down, or \"in, up\")"), "0"));
       break;
     case Make::block: {
       const bool caster = place.axis == 'y' && place.points.size() == 2;
-      q.push_back(numbers("list", "angles to be had", "deg", caster ? "2 4 6" : "0 1 2 3"));
-      q.push_back(number("now", "in the car now", "deg", caster ? "4" : "0"));
+      q.push_back(numbers("list", say("angles to be had"), "deg", caster ? "2 4 6" : "0 1 2 3"));
+      q.push_back(number("now", say("in the car now"), "deg", caster ? "4" : "0"));
       break;
     }
     case Make::turnbuckle:
-      q.push_back(number("pitch", "thread pitch (M3: 0.5)", "mm", "0.5"));
+      q.push_back(number("pitch", say("thread pitch (M3: 0.5)"), "mm", "0.5"));
       q.push_back({"threads", "threads", "", Kind::choice, {"opposed", "single"}, "opposed"});
-      q.push_back(number("shorter", "turns it can be made shorter", "turns", "6"));
-      q.push_back(number("longer", "turns it can be made longer", "turns", "6"));
+      q.push_back(number("shorter", say("turns it can be made shorter"), "turns", "6"));
+      q.push_back(number("longer", say("turns it can be made longer"), "turns", "6"));
       break;
     case Make::screw:
     case Make::size_screw:
-      q.push_back(number("pitch", "thread pitch (M3: 0.5)", "mm", "0.5"));
-      q.push_back(number("out_turns", "turns it can be turned out", "turns", "4"));
-      q.push_back(number("in_turns", "turns it can be turned in", "turns", "4"));
+      q.push_back(number("pitch", say("thread pitch (M3: 0.5)"), "mm", "0.5"));
+      q.push_back(number("out_turns", say("turns it can be turned out"), "turns", "4"));
+      q.push_back(number("in_turns", say("turns it can be turned in"), "turns", "4"));
       break;
     case Make::size_stack:
       ask_stack(q, row.size.first, "3", "0");
@@ -541,86 +581,86 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       const std::string proposal =
           std::string_view(s.first).empty() || now > 0.0 ? around(now, step_about(s, now)) : s.first;
       const bool rates = std::string_view(s.unit) == "N/mm";
-      Question list{"list", "those that you have", s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
+      Question list{"list", say("those that you have"), s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
       q.push_back(list);
-      Question in{"now", "the one in the car now", s.unit, rates ? Kind::text : Kind::number, {}, ""};
+      Question in{"now", say("the one in the car now"), s.unit, rates ? Kind::text : Kind::number, {}, ""};
       if (now > 0.0 || s.size == Size::third_gap) in.answer = text_of(now);
       // A damper that was not described yet is filled with something.
       if (s.size == Size::third_oil && !(now > 0.0)) in.answer = "300";
       q.push_back(in);
-      q.push_back(words("labels", "what they are called; with ; between them (may stay empty)", ""));
+      q.push_back(words("labels", say("what they are called; with ; between them (may stay empty)"), ""));
       break;
     }
     case Make::eyelet:
-      q.push_back(words("labels", "eyelets; with ; between them", "short; long"));
-      q.push_back(numbers("longer", "each longer by", "mm", "0 2"));
-      q.push_back(words("now", "in the car now", "short"));
+      q.push_back(words("labels", say("eyelets; with ; between them"), say("short; long")));
+      q.push_back(numbers("longer", say("each longer by"), "mm", "0 2"));
+      q.push_back(words("now", say("in the car now"), "short"));
       break;
     case Make::piston: {
       if (of_third(row)) {
-        q.push_back(words("list", "pistons, holes x mm; with ; between them", "none; 2 x 1.2; 3 x 1.2"));
-        q.push_back(words("now", "in the car now", "none"));
+        q.push_back(words("list", say("pistons, holes x mm; with ; between them"), say("none; 2 x 1.2; 3 x 1.2")));
+        q.push_back(words("now", say("in the car now"), "none"));
         const auto or_usual = [&](Size s, double usual) {
           const double is = kit_size(car, place.end, s);
           return text_of(is > 0.0 ? is : usual);
         };
-        q.push_back(number("bore", "bore of its body", "mm", or_usual(Size::third_bore, 10.0)));
-        q.push_back(number("thickness", "thickness of the piston", "mm", or_usual(Size::third_thickness, 2.0)));
-        q.push_back(number("oil", "oil at 25 deg C", "cSt", or_usual(Size::third_oil, 300.0)));
+        q.push_back(number("bore", say("bore of its body"), "mm", or_usual(Size::third_bore, 10.0)));
+        q.push_back(number("thickness", say("thickness of the piston"), "mm", or_usual(Size::third_thickness, 2.0)));
+        q.push_back(number("oil", say("oil at 25 deg C"), "cSt", or_usual(Size::third_oil, 300.0)));
         break;
       }
       const double holes = kit_size(car, place.end, Size::piston_holes);
       const double mm = kit_size(car, place.end, Size::piston_hole);
       const std::string now = holes > 0.0 && mm > 0.0 ? fmt::format("{} x {}", text_of(holes), text_of(mm)) : "3 x 1.1";
-      q.push_back(words("list", "pistons, holes x mm; with ; between them",
+      q.push_back(words("list", say("pistons, holes x mm; with ; between them"),
                         holes > 0.0 && mm > 0.0 ? fmt::format("{0}; {1} x {2}", now, text_of(holes), text_of(mm + 0.1))
                                                 : "2 x 1.3; 3 x 1.1; 4 x 1"));
-      q.push_back(words("now", "in the car now", now));
+      q.push_back(words("now", say("in the car now"), now));
       break;
     }
     case Make::horn_row: {
       const double now = rounded_for_file(std::round(horn_arm(car).norm() * 10.0) / 10.0);
-      q.push_back(numbers("list", "holes, from the middle of the shaft", "mm", around(now, 2.0)));
-      q.push_back(number("now", "the one in use", "mm", text_of(now)));
+      q.push_back(numbers("list", say("holes, from the middle of the shaft"), "mm", around(now, 2.0)));
+      q.push_back(number("now", say("the one in use"), "mm", text_of(now)));
       break;
     }
     case Make::spline:
-      q.push_back(number("teeth", "teeth of the shaft", "", "25"));
-      q.push_back(number("each_way", "teeth that are of use, each way", "", "1"));
+      q.push_back(number("teeth", say("teeth of the shaft"), "", "25"));
+      q.push_back(number("each_way", say("teeth that are of use, each way"), "", "1"));
       break;
     case Make::along_pin:
       ask_stack(q, "0.5 1", "2", "1");
       break;
     case Make::ballast: {
-      q.front().answer = place.end == End::front ? "Ballast at the front" : "Ballast at the rear";
-      q.push_back(numbers("amounts", "weights that you have", "g", "5 10 20"));
-      q.push_back(number("ahead", "its middle, x (forward)", "mm", text_of(car.gauge_x_mm[at(place.end)])));
-      q.push_back(number("left", "its middle, y (left)", "mm", "0"));
-      q.push_back(number("up", "its middle, z (over the plate's underside)", "mm", "5"));
+      q.front().answer = place.end == End::front ? say("Ballast at the front") : say("Ballast at the rear");
+      q.push_back(numbers("amounts", say("weights that you have"), "g", "5 10 20"));
+      q.push_back(number("ahead", say("its middle, x (forward)"), "mm", text_of(car.gauge_x_mm[at(place.end)])));
+      q.push_back(number("left", say("its middle, y (left)"), "mm", "0"));
+      q.push_back(number("up", say("its middle, z (over the plate's underside)"), "mm", "5"));
       break;
     }
     case Make::heavy_places:
-      q.push_back(words("labels", "places; with ; between them", "forward; middle; back"));
-      q.push_back(numbers("ahead", "each further forward by", "mm", "8 0 -8"));
-      q.push_back(numbers("left", "each further left by", "mm", ""));
-      q.push_back(numbers("up", "each higher by", "mm", ""));
-      q.push_back(words("now", "in the car now", "middle"));
+      q.push_back(words("labels", say("places; with ; between them"), say("forward; middle; back")));
+      q.push_back(numbers("ahead", say("each further forward by"), "mm", "8 0 -8"));
+      q.push_back(numbers("left", say("each further left by"), "mm", ""));
+      q.push_back(numbers("up", say("each higher by"), "mm", ""));
+      q.push_back(words("now", say("in the car now"), "middle"));
       break;
     case Make::kept_by_axle:
     case Make::kept_once: {
       const std::string labels = row.labels;
-      q.push_back(words("labels", "what it may be; with ; between them", labels));
-      q.push_back(words("now", "on the car now", labels.substr(0, labels.find(';'))));
+      q.push_back(words("labels", say("what it may be; with ; between them"), labels));
+      q.push_back(words("now", say("on the car now"), labels.substr(0, labels.find(';'))));
       break;
     }
     case Make::differentials: {
-      std::string is = "gears in oil";
+      std::string is = say("gears in oil");
       const auto kind =
           static_cast<DifferentialKind>(static_cast<int>(kit_size(car, place.end, Size::differential_kind)));
       for (const auto& [id, name] : differential_names)
         if (id == id_of(kind)) is = name;
-      q.push_back(
-          words("list", "those that fit; with ; between them", is == "spool" ? "spool; gears in oil" : is + "; spool"));
+      q.push_back(words("list", say("those that fit; with ; between them"),
+                        is == "spool" ? say("spool; gears in oil") : say("{}; spool", is)));
       break;
     }
     case Make::fitting:

@@ -3,6 +3,7 @@
 #include "core/parts/answers.hpp"
 #include "core/parts/fittings.hpp"
 #include "core/parts/form_rows.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 
@@ -56,7 +57,7 @@ Json changed_position(const std::string& label, std::initializer_list<std::pair<
 
 void put_stack(Json& a, Answers& answers) {
   a["shims_mm"] = answers.numbers("box");
-  if (a["shims_mm"].empty()) answers.wrong("box", "at least one thickness");
+  if (a["shims_mm"].empty()) answers.wrong("box", say("at least one thickness"));
   a["min_mm"] = answers.number("least");
   a["max_mm"] = answers.number("most");
   a["kit_mm"] = answers.number("now");
@@ -102,7 +103,7 @@ std::string id_of_name(std::string name) {
 std::vector<std::string> labels_given(Answers& answers, std::size_t size) {
   std::vector<std::string> labels = answers.phrases("labels");
   if (!labels.empty() && labels.size() != size)
-    answers.wrong("labels", fmt::format("{} names with semicolons between them, or none", size));
+    answers.wrong("labels", say("{} names with semicolons between them, or none", size));
   return labels;
 }
 
@@ -111,20 +112,19 @@ void make_size_list(Json& a, Json& source, const PartPlace& place, const SizeRow
   const bool may_be_none = s.size == Size::bar_wire || s.size == Size::heave_rate || s.size == Size::third_gap;
   std::vector<double> list = answers.numbers("list", rates, may_be_none);
   const auto now_list = answers.numbers("now", rates, may_be_none);
-  if (now_list.size() != 1) answers.wrong("now", "the one that is in the car");
-  if (list.size() < 2) answers.wrong("list", "two or more");
+  if (now_list.size() != 1) answers.wrong("now", say("the one that is in the car"));
+  if (list.size() < 2) answers.wrong("list", say("two or more"));
   std::vector<std::string> labels = labels_given(answers, list.size());
   if (!may_be_none && std::any_of(list.begin(), list.end(), [](double v) { return !(v > 0.0); }))
-    answers.wrong("list", "sizes above 0");
+    answers.wrong("list", say("sizes above 0"));
   if (answers.fault()) return;
   const double now = now_list.front();
   std::size_t kit = list.size();
   for (std::size_t i = 0; i < list.size(); ++i)
     if (std::abs(list[i] - now) < 1e-9) kit = i;
-  if (kit == list.size()) return answers.wrong("now", "one of the list");
+  if (kit == list.size()) return answers.wrong("now", say("one of the list"));
   if (const Json* other = part_for_size(source, place.end, s.key))
-    return answers.wrong("list",
-                         fmt::format("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
+    return answers.wrong("list", say("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
   for (std::size_t i = 0; i < list.size(); ++i) {
     if (labels.size() < i + 1 && !(list[i] > 0.0) && s.size != Size::third_gap) labels.emplace_back("none");
     if (labels.size() < i + 1) labels.push_back(fmt::format(fmt::runtime(s.labels), text_of(list[i])));
@@ -155,11 +155,11 @@ void make_pistons(Json& a, Json& source, const PartPlace& place, bool third, Ans
     if (const auto p = read(one))
       list.push_back(*p);
     else
-      return answers.wrong("list", "pistons such as 2 x 1.3; 3 x 1.1, holes first, with semicolons between them");
-  if (list.size() < 2) return answers.wrong("list", "two or more, with semicolons between them");
+      return answers.wrong("list", say("pistons such as 2 x 1.3; 3 x 1.1, holes first, with semicolons between them"));
+  if (list.size() < 2) return answers.wrong("list", say("two or more, with semicolons between them"));
   const std::size_t now = answers.which("now", phrases);
   if (const Json* other = part_for_size(source, place.end, mm_key))
-    answers.wrong("list", fmt::format("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
+    answers.wrong("list", say("one part only: \"{}\" is there for that", (*other)["name"].get<std::string>()));
   if (answers.fault()) return;
   for (std::size_t i = 0; i < list.size(); ++i)
     a["positions"].push_back(changed_position(
@@ -172,14 +172,14 @@ void make_pistons(Json& a, Json& source, const PartPlace& place, bool third, Ans
   for (const auto& [key, id] : {std::pair("third_bore_mm", "bore"), std::pair("third_thickness_mm", "thickness"),
                                 std::pair("third_oil_cst", "oil")}) {
     const double v = answers.number(id);
-    if (!(v > 0.0)) return answers.wrong(id, "a number above 0");
+    if (!(v > 0.0)) return answers.wrong(id, say("a number above 0"));
     sizes[key] = v;
   }
 }
 
 void make_table(Json& a, const Car& car, const PartPlace& place, Answers& answers) {
   const std::vector<std::string> labels = answers.phrases("labels");
-  if (labels.size() < 2) return answers.wrong("labels", "two or more names with semicolons between them");
+  if (labels.size() < 2) return answers.wrong("labels", say("two or more names with semicolons between them"));
   const auto out = answers.column("out", labels.size());
   const auto up = answers.column("up", labels.size());
   const auto ahead = answers.column("ahead", labels.size());
@@ -187,7 +187,7 @@ void make_table(Json& a, const Car& car, const PartPlace& place, Answers& answer
   std::vector<Vec3> mm;
   for (std::size_t i = 0; i < labels.size(); ++i) mm.emplace_back(ahead[i], out[i], up[i]);
   if (std::all_of(mm.begin(), mm.end(), [&](const Vec3& v) { return (v - mm.front()).norm() < least_move_mm; }))
-    answers.wrong("out", "at least one position that lies elsewhere");
+    answers.wrong("out", say("at least one position that lies elsewhere"));
   a["positions"] = moved_positions(car, place, labels, mm, now);
   a["kit"] = labels[now];
 }
@@ -206,7 +206,7 @@ void make_grid(Json& a, const Car& car, const PartPlace& place, Answers& answers
       labels.push_back(place_word(o, u, plain_out, plain_up));
       mm.emplace_back(0.0, o, u);
     }
-  if (labels.size() < 2) return answers.wrong("out", "two or more positions, such as -0.7 0 0.7");
+  if (labels.size() < 2) return answers.wrong("out", say("two or more positions, such as -0.7 0 0.7"));
   const std::size_t now = answers.which("now", labels);
   a["positions"] = moved_positions(car, place, labels, mm, now);
   a["kit"] = labels[now];
@@ -214,12 +214,12 @@ void make_grid(Json& a, const Car& car, const PartPlace& place, Answers& answers
 
 void make_block(Json& a, const Car& car, const PartPlace& place, Answers& answers) {
   const auto angles = answers.numbers("list");
-  if (angles.size() < 2) answers.wrong("list", "two or more angles");
+  if (angles.size() < 2) answers.wrong("list", say("two or more angles"));
   const std::size_t now = answers.which("now", angles);
   if (answers.fault()) return;
   for (const double angle : angles) {
     Json p;
-    p["label"] = text_of(angle) + " deg";
+    p["label"] = say("{} deg", text_of(angle));
     // More caster leans the kingpin's top back, more toe-in swings the pin's front end in, more climb raises it: all
     // against the right-hand rule on the left side.
     if (const double by = angles[now] - angle; std::abs(by) > 1e-9) {
@@ -232,12 +232,12 @@ void make_block(Json& a, const Car& car, const PartPlace& place, Answers& answer
     }
     a["positions"].push_back(p);
   }
-  a["kit"] = text_of(angles[now]) + " deg";
+  a["kit"] = say("{} deg", text_of(angles[now]));
 }
 
 void make_horn_row(Json& a, const Car& car, const PartPlace& place, Answers& answers) {
   const auto list = answers.numbers("list");
-  if (list.size() < 2) answers.wrong("list", "two or more distances");
+  if (list.size() < 2) answers.wrong("list", say("two or more distances"));
   const std::size_t now = answers.which("now", list);
   const Vec3 arm = horn_arm(car);
   if (answers.fault()) return;
@@ -257,7 +257,8 @@ void make_spline(Json& a, const PartPlace& place, Answers& answers) {
   if (answers.fault()) return;
   for (int i = -each_way; i <= each_way; ++i) {
     Json p;
-    p["label"] = i == 0 ? "square" : fmt::format("{:+} {}", i, std::abs(i) == 1 ? "tooth" : "teeth");
+    p["label"] =
+        i == 0 ? say("square") : say_counted(static_cast<unsigned long>(std::abs(i)), "{:+} tooth", "{:+} teeth", i);
     if (i != 0) {
       Json& turn = p["turn"];
       turn["points"] = Json::array({"horn_ball"});
@@ -267,12 +268,12 @@ void make_spline(Json& a, const PartPlace& place, Answers& answers) {
     }
     a["positions"].push_back(p);
   }
-  a["kit"] = "square";
+  a["kit"] = say("square");
 }
 
 void make_ballast(Json& a, Json& source, Answers& answers) {
   const auto amounts = answers.numbers("amounts");
-  if (amounts.empty()) answers.wrong("amounts", "weights such as 5 10 20");
+  if (amounts.empty()) answers.wrong("amounts", say("weights such as 5 10 20"));
   const Vec3 place(answers.number("ahead"), answers.number("left"), answers.number("up"));
   if (answers.fault()) return;
   Json part;
@@ -296,7 +297,7 @@ void make_ballast(Json& a, Json& source, Answers& answers) {
 
 void make_heavy_places(Json& a, const Car& car, const PartPlace& place, Answers& answers) {
   const std::vector<std::string> labels = answers.phrases("labels");
-  if (labels.size() < 2) return answers.wrong("labels", "two or more names with semicolons between them");
+  if (labels.size() < 2) return answers.wrong("labels", say("two or more names with semicolons between them"));
   const auto ahead = answers.column("ahead", labels.size());
   const auto left = answers.column("left", labels.size());
   const auto up = answers.column("up", labels.size());
@@ -316,13 +317,13 @@ void make_differentials(Json& a, const Json& source, const PartPlace& place, Ans
   const auto at = Json::json_pointer("/axles") / std::string(name_of(place.end)) / "differential";
   const std::string is = source.contains(at) ? source.at(at).get<std::string>() : "";
   const std::vector<std::string> list = answers.phrases("list");
-  if (list.size() < 2) answers.wrong("list", "two or more, with semicolons between them");
+  if (list.size() < 2) answers.wrong("list", say("two or more, with semicolons between them"));
   bool kit = false;
   for (const std::string& one : list) {
     const auto known = std::find_if(differential_names.begin(), differential_names.end(),
                                     [&](const auto& d) { return one == d.second; });
     if (known == differential_names.end())
-      return answers.wrong("list", "open; gears in oil; ball; one-way; spool: those that fit");
+      return answers.wrong("list", say("open; gears in oil; ball; one-way; spool: those that fit"));
     Json p;
     p["label"] = one;
     if (known->first == is) {
@@ -334,8 +335,8 @@ void make_differentials(Json& a, const Json& source, const PartPlace& place, Ans
     a["positions"].push_back(p);
   }
   if (!kit)
-    answers.wrong("list",
-                  is.empty() ? "first the one that is in the car, at Parts" : "the one that is in the car, too");
+    answers.wrong("list", is.empty() ? say("first the one that is in the car, at Parts")
+                                     : say("the one that is in the car, too"));
 }
 
 }  // namespace
@@ -351,7 +352,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
   Json after = source;
   Json a;
   const std::string name = answers.text("name");
-  if (name.empty()) answers.wrong("name", "a name of your own");
+  if (name.empty()) answers.wrong("name", say("a name of your own"));
   const std::string where = place.steering ? "steering" : std::string(name_of(place.end));
   a["id"] = free_id(source, "adjusters", where + "_" + id_of_name(name));
   a["name"] = name;
@@ -379,7 +380,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
         Vec3 way = Vec3::Zero();
         for (const Way& w : ways(place.steering))
           if (answers.text("way") == w.id) way = w.mm;
-        if (way.isZero()) answers.wrong("way", "one of the choices");
+        if (way.isZero()) answers.wrong("way", say("one of the choices"));
         for (const int point : place.points) a["move"][point_id(car, place, point)] = json_of(way);
       }
       put_stack(a, answers);
@@ -390,7 +391,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       const int count = answers.count("count", 2, 30);
       const int now = answers.count("now", 1, count);
       const Vec3 step(answers.number("ahead"), answers.number("out"), answers.number("up"));
-      if (!answers.fault() && step.norm() < least_move_mm) answers.wrong("out", "a distance, one way at least");
+      if (!answers.fault() && step.norm() < least_move_mm) answers.wrong("out", say("a distance, one way at least"));
       std::vector<std::string> labels;
       std::vector<Vec3> mm;
       for (int i = 0; i < count; ++i) {
@@ -454,7 +455,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       a["kind"] = "choice";
       a["at"] = "shock_lower";
       const auto labels = answers.phrases("labels");
-      if (labels.size() < 2) answers.wrong("labels", "two or more names with semicolons between them");
+      if (labels.size() < 2) answers.wrong("labels", say("two or more names with semicolons between them"));
       const auto longer = answers.column("longer", labels.size());
       const std::size_t now = answers.which("now", labels);
       if (answers.fault()) break;
@@ -501,7 +502,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
     case Make::kept_once: {
       a["kind"] = "kept";
       const auto labels = answers.phrases("labels");
-      if (labels.size() < 2) answers.wrong("labels", "two or more names with semicolons between them");
+      if (labels.size() < 2) answers.wrong("labels", say("two or more names with semicolons between them"));
       const std::size_t now = answers.which("now", labels);
       for (const std::string& label : labels) {
         Json position;

@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/load/static_load.hpp"
 #include "core/plan/wanted.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -337,22 +336,21 @@ std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Si
 template <class LowOf>
 tl::expected<Setup, std::string> hung(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
                                       const LowOf& low_of) {
-  if (!can_set_droop(car, end))
-    return tl::unexpected(fmt::format("no screw and no spacer sets the {} droop", name_of(end)));
+  if (!can_set_droop(car, end)) return tl::unexpected(say("no screw and no spacer sets the {} droop", word(end)));
   const auto now = evaluate(car, setup, {}, coarse_curve);
   if (!now) return tl::unexpected(now.error().message);
   Setup hangs = setup;
   for (const Side side : both_sides) {
     if (!sides[at(side)]) continue;
     const std::optional<double> low = low_of(*now, side);
-    if (!low) return tl::unexpected(fmt::format("the {} {} wheel does not hang so low", name_of(end), name_of(side)));
+    if (!low) return tl::unexpected(say("the {} {} wheel does not hang so low", word(end), word(side)));
     hangs.wanted[at(end)][at(side)].hanging_mm = low;
     const DroopReset reset(car, *now, *now, {}, end, side, *low);
     if (!reset.off()) continue;
     const auto nearest = nearest_hang(car, hangs, end, side, *low, reset);
     if (!nearest)
-      return tl::unexpected(fmt::format("what stops the {} {} wheel ends before that, or something else stops it",
-                                        name_of(end), name_of(side)));
+      return tl::unexpected(
+          say("what stops the {} {} wheel ends before that, or something else stops it", word(end), word(side)));
     hangs = nearest->setup;
     // As near as it comes is what is wanted: there is nothing left to do.
     hangs.wanted[at(end)][at(side)].hanging_mm = nearest->low_mm;

@@ -3,14 +3,13 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/load/third_element.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/plan/idle_fields.hpp"
 #include "core/plan/lock_cause.hpp"
 #include "core/plan/part_directions.hpp"
 #include "core/plan/wanted.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -43,8 +42,8 @@ class Checker {
     if (v_.source.travel.lock) check_lock();
     if (v_.model.wanted_lock_rad && !car_.steering.spec)
       add(Severity::doubtful, End::front, std::nullopt,
-          "the full lock that the setup wants moves nothing: the car file describes no steering linkage",
-          "describe the servo and its links, or take the wanted lock out of the setup");
+          say("the full lock that the setup wants moves nothing: the car file describes no steering linkage"),
+          say("describe the servo and its links, or take the wanted lock out of the setup"));
     for (const End end : both_ends) {
       check_wanted(end);
       check_sides(end);
@@ -96,34 +95,33 @@ class Checker {
     if (!v_.model.corner(end, side).spec->independent) return;
     if (stops.droop.from_ride_height_mm < 0.0)
       add(Severity::wrong, end, side,
-          fmt::format("the {} stops the wheel {:.1f} mm before it reaches the ground at this ride height",
-                      name_of(stops.droop.kind), -stops.droop.from_ride_height_mm),
-          "lower the ride height, or give the wheel more droop", part_at(end, attachment::droop_tip));
+          say("the {} stops the wheel {:.1f} mm before it reaches the ground at this ride height",
+              word(stops.droop.kind), -stops.droop.from_ride_height_mm),
+          say("lower the ride height, or give the wheel more droop"), part_at(end, attachment::droop_tip));
     const Stop* screw = backed_out(end, side) ? nullptr : stops.find(StopKind::droop_screw);
     if (screw && stops.droop.kind == StopKind::shock_extended)
       add(Severity::doubtful, end, side,
-          fmt::format("the shock stops the droop {:.1f} mm before the screw does",
-                      screw->from_ride_height_mm - stops.droop.from_ride_height_mm),
-          "take spacers out of the shock, fit the longer eyelet, or turn the screw in",
+          say("the shock stops the droop {:.1f} mm before the screw does",
+              screw->from_ride_height_mm - stops.droop.from_ride_height_mm),
+          say("take spacers out of the shock, fit the longer eyelet, or turn the screw in"),
           part_at(end, attachment::shock_upper));
     if (stops.bump.kind == StopKind::shock_compressed)
       add(Severity::doubtful, end, side,
-          fmt::format("the shock is fully in after {:.1f} mm, before the plate is down",
-                      stops.bump.from_ride_height_mm),
-          "move the shock's mounts, or fit a shorter shock", part_at(end, attachment::shock_lower));
+          say("the shock is fully in after {:.1f} mm, before the plate is down", stops.bump.from_ride_height_mm),
+          say("move the shock's mounts, or fit a shorter shock"), part_at(end, attachment::shock_lower));
     const Stop* pulled = stops.find(StopKind::shock_extended);
     if (pulled && stops.droop.kind == StopKind::droop_screw &&
         pulled->from_ride_height_mm - stops.droop.from_ride_height_mm < least_spare_mm &&
         pulled->from_ride_height_mm >= stops.droop.from_ride_height_mm)
       add(Severity::doubtful, end, side,
-          fmt::format("with the screw on its stop the shock has only {:.1f} mm to spare",
-                      pulled->from_ride_height_mm - stops.droop.from_ride_height_mm),
-          "fit the longer eyelet or take a spacer out, or the shock wears itself out inside",
+          say("with the screw on its stop the shock has only {:.1f} mm to spare",
+              pulled->from_ride_height_mm - stops.droop.from_ride_height_mm),
+          say("fit the longer eyelet or take a spacer out, or the shock wears itself out inside"),
           part_at(end, attachment::shock_upper));
     if (stops.bump.from_ride_height_mm < least_bump_mm)
       add(Severity::wrong, end, side,
-          fmt::format("only {:.1f} mm of bump are left ({})", stops.bump.from_ride_height_mm, name_of(stops.bump.kind)),
-          "raise the ride height");
+          say("only {:.1f} mm of bump are left ({})", stops.bump.from_ride_height_mm, word(stops.bump.kind)),
+          say("raise the ride height"));
   }
 
   /// The levers of a third spring, both wheels moving alike between their stops.
@@ -147,38 +145,38 @@ class Checker {
     const auto high = with_both_at(&CornerStops::bump);
     if (!rest || !low || !high)
       return add(Severity::wrong, end, std::nullopt,
-                 "the rod of the third spring's lever cannot follow the wheel over its travel",
-                 "measure the points of the lever again", part);
+                 say("the rod of the third spring's lever cannot follow the wheel over its travel"),
+                 say("measure the points of the lever again"), part);
     if (high->length_mm >= rest->length_mm)
-      return add(Severity::wrong, end, std::nullopt, "the third spring is pulled, not pressed, when both wheels go up",
-                 "measure the points of the lever again: rod and spring belong on sides of the pivot that press it",
-                 part);
+      return add(
+          Severity::wrong, end, std::nullopt, say("the third spring is pulled, not pressed, when both wheels go up"),
+          say("measure the points of the lever again: rod and spring belong on sides of the pivot that press it"),
+          part);
     const double goes_in = rest->length_mm - high->length_mm;
     if (law.rate_n_per_mm > 0.0 && law.gap_mm >= goes_in)
       add(Severity::doubtful, end, std::nullopt,
-          fmt::format("the third spring is never touched: full bump presses it by {:.1f} mm, and it pushes from {:.1f} "
-                      "mm on",
-                      goes_in, law.gap_mm),
-          "take some of its gap out", part);
+          say("the third spring is never touched: full bump presses it by {:.1f} mm, and it pushes from {:.1f} "
+              "mm on",
+              goes_in, law.gap_mm),
+          say("take some of its gap out"), part);
     if (law.stroke_mm > 0.0 && law.stroke_mm < goes_in)
       add(Severity::doubtful, end, std::nullopt,
-          fmt::format("the third damper is fully in {:.1f} mm before the wheels are at their stop in bump",
-                      goes_in - law.stroke_mm),
-          "take spacers out of it, or choose another hole on its levers", part);
+          say("the third damper is fully in {:.1f} mm before the wheels are at their stop in bump",
+              goes_in - law.stroke_mm),
+          say("take spacers out of it, or choose another hole on its levers"), part);
   }
 
   void check_shaft(End end, Side side) {
     const CornerTravel& t = v_.source.travel.corner[at(end)][at(side)];
-    const char* remedy = "fit another shaft, or bring wheel and differential closer together";
+    const char* remedy = marked("fit another shaft, or bring wheel and differential closer together");
     if (t.shaft_least_to_falling_out_mm && *t.shaft_least_to_falling_out_mm < 0.0)
       add(Severity::wrong, end, side,
-          fmt::format("the drive shaft falls out of its cup over the travel, {:.1f} mm short",
-                      -*t.shaft_least_to_falling_out_mm),
+          say("the drive shaft falls out of its cup over the travel, {:.1f} mm short",
+              -*t.shaft_least_to_falling_out_mm),
           remedy, part_at(end, attachment::shaft_joint));
     if (t.shaft_least_to_bottoming_mm && *t.shaft_least_to_bottoming_mm < 0.0)
       add(Severity::wrong, end, side,
-          fmt::format("the drive shaft meets the bottom of its cup, {:.1f} mm too long",
-                      -*t.shaft_least_to_bottoming_mm),
+          say("the drive shaft meets the bottom of its cup, {:.1f} mm too long", -*t.shaft_least_to_bottoming_mm),
           remedy, part_at(end, attachment::shaft_joint));
   }
 
@@ -197,8 +195,8 @@ class Checker {
       if (std::abs(along) >= 0.5 * corner.tyre.width_mm || across >= corner.tyre.radius_mm ||
           across <= tread_begins * corner.tyre.radius_mm)
         continue;
-      add(Severity::wrong, end, side, fmt::format("{} lies inside the tyre", corner.spec->points[i].label),
-          "check that point, the tyre's width and the wheel's place", part_at(end, point));
+      add(Severity::wrong, end, side, say("{} lies inside the tyre", word(corner.spec->points[i].label)),
+          say("check that point, the tyre's width and the wheel's place"), part_at(end, point));
     }
   }
 
@@ -212,29 +210,27 @@ class Checker {
       if (end.servo_rad >= least_lock_rad) continue;
       const bool none = end.servo_rad <= 0.0;
       add(none ? Severity::wrong : Severity::doubtful, End::front, std::nullopt,
-          fmt::format("the steering ends after {:.1f} deg of servo to the {}: {}", degrees(end.servo_rad), name_of(way),
-                      end.what),
-          none ? "these two are in each other's way already straight ahead: check the points"
-               : "check the part that ends it");
+          say("the steering ends after {:.1f} deg of servo to the {}: {}", degrees(end.servo_rad), word(way), end.what),
+          none ? say("these two are in each other's way already straight ahead: check the points")
+               : say("check the part that ends it"));
     }
     for (const Side way : both_sides) {
       const double level = lock.at_ride_height[at(way)].servo_rad;
       const double usable = lock.usable[at(way)].servo_rad;
       if (level <= 0.0 || (level - usable) / level <= most_travel_takes) continue;
       add(Severity::doubtful, End::front, std::nullopt,
-          fmt::format("droop and bump take {:.1f} of {:.1f} deg of servo to the {}: {}", degrees(level - usable),
-                      degrees(level), name_of(way), lock.usable[at(way)].what),
-          "take bump steer out, or set the end points at the travel that gives least");
+          say("droop and bump take {:.1f} of {:.1f} deg of servo to the {}: {}", degrees(level - usable),
+              degrees(level), word(way), lock.usable[at(way)].what),
+          say("take bump steer out, or set the end points at the travel that gives least"));
     }
     if (v_.model.wanted_lock_rad)
       for (const Side way : both_sides) {
         const double short_of = *v_.model.wanted_lock_rad - lock.most_inside_rad[at(way)];
         if (short_of <= least_short_of_lock_rad) continue;
         add(Severity::doubtful, End::front, std::nullopt,
-            fmt::format("{:.1f} deg of lock are wanted, {:.1f} are there to the {}: {}",
-                        degrees(*v_.model.wanted_lock_rad), degrees(lock.most_inside_rad[at(way)]), name_of(way),
-                        lock.usable[at(way)].what),
-            "want less lock, or change what ends it");
+            say("{:.1f} deg of lock are wanted, {:.1f} are there to the {}: {}", degrees(*v_.model.wanted_lock_rad),
+                degrees(lock.most_inside_rad[at(way)]), word(way), lock.usable[at(way)].what),
+            say("want less lock, or change what ends it"));
       }
     if (std::abs(lock.tie_rods_differ_mm) > most_apart_mm) {
       const MechanismSpec& spec = *car_.axle(End::front).mechanism;
@@ -242,33 +238,33 @@ class Checker {
       for (std::size_t i = 0; i < spec.links.size(); ++i)
         if (spec.links[i].holds == LinkHolds::toe) rod = car_.turnbuckle_of(End::front, static_cast<int>(i));
       add(Severity::doubtful, End::front, std::nullopt,
-          fmt::format("the tie rods differ by {:.1f} mm", std::abs(lock.tie_rods_differ_mm)),
-          "set both alike before any angle is set", rod);
+          say("the tie rods differ by {:.1f} mm", std::abs(lock.tie_rods_differ_mm)),
+          say("set both alike before any angle is set"), rod);
     }
   }
 
   /// Left against right, beyond what the gauges can tell, where the setup has the same on both sides.
   void check_sides(End end) {
     const auto& wheel = v_.source.standing.axle[at(end)].wheel;
-    const auto apart = [&](double left, double right, double tells, const char* what, const char* remedy) {
+    const auto apart = [&](double left, double right, double tells, const std::string& what,
+                           const std::string& remedy) {
       const double by = degrees(std::abs(left - right));
       if (by > tells)
-        add(Severity::doubtful, end, std::nullopt, fmt::format("{} differs left and right by {:.1f} deg", what, by),
-            remedy);
+        add(Severity::doubtful, end, std::nullopt, say("{} differs left and right by {:.1f} deg", what, by), remedy);
     };
-    apart(wheel[0].camber_rad, wheel[1].camber_rad, camber_tells_deg, "camber",
-          "set the links' lengths alike, then the camber of each wheel");
-    apart(wheel[0].toe_rad, wheel[1].toe_rad, toe_tells_deg, "toe",
-          "set the rods' lengths alike, then the toe of each wheel");
+    apart(wheel[0].camber_rad, wheel[1].camber_rad, camber_tells_deg, say("camber"),
+          say("set the links' lengths alike, then the camber of each wheel"));
+    apart(wheel[0].toe_rad, wheel[1].toe_rad, toe_tells_deg, say("toe"),
+          say("set the rods' lengths alike, then the toe of each wheel"));
     if (wheel[0].kingpin && wheel[1].kingpin)
-      apart(wheel[0].kingpin->caster_rad, wheel[1].kingpin->caster_rad, caster_tells_deg, "caster",
-            "look at the blocks' marks, or turn the upper links against each other");
+      apart(wheel[0].kingpin->caster_rad, wheel[1].kingpin->caster_rad, caster_tells_deg, say("caster"),
+            say("look at the blocks' marks, or turn the upper links against each other"));
     const auto& corner = v_.source.travel.corner[at(end)];
     const double droop =
         std::abs(corner[0].stops.droop.from_ride_height_mm - corner[1].stops.droop.from_ride_height_mm);
     if (v_.model.corner(end, Side::left).spec->independent && droop > droop_tells_mm)
-      add(Severity::doubtful, end, std::nullopt, fmt::format("droop differs left and right by {:.1f} mm", droop),
-          "turn the droop screws, or make the shocks alike", part_at(end, attachment::droop_tip));
+      add(Severity::doubtful, end, std::nullopt, say("droop differs left and right by {:.1f} mm", droop),
+          say("turn the droop screws, or make the shocks alike"), part_at(end, attachment::droop_tip));
   }
 
   /// Toe over the travel that is used (common practice, no source: a tenth or two of a degree is usual on the road).
@@ -285,8 +281,8 @@ class Checker {
       }
       if (any && high - low > most_bump_steer_deg)
         add(Severity::doubtful, end, std::nullopt,
-            fmt::format("toe changes by {:.1f} deg within {:.0f} mm of travel each way", high - low, usual_travel_mm),
-            "shims under the tie rod's balls: Search finds which");
+            say("toe changes by {:.1f} deg within {:.0f} mm of travel each way", high - low, usual_travel_mm),
+            say("shims under the tie rod's balls: Search finds which"));
     }
   }
 
@@ -295,19 +291,18 @@ class Checker {
     const auto& [left, right] = v_.setup.wanted[at(end)];
     const auto tell = [&](bool wanted, bool can, std::string_view what, std::string_view by) {
       if (wanted && !can)
-        add(Severity::doubtful, end, std::nullopt,
-            fmt::format("the {} that the setup wants moves nothing: {}", what, by),
-            fmt::format("describe the part that sets it, or take the wanted {} out of the setup", what));
+        add(Severity::doubtful, end, std::nullopt, say("the {} that the setup wants moves nothing: {}", what, by),
+            say("describe the part that sets it, or take the wanted {} out of the setup", what));
     };
-    const char* no_link = "no turnbuckle sets it here";
-    tell(left.camber_deg || right.camber_deg, can_set(car_, end, WheelAngle::camber), "camber", no_link);
-    tell(left.toe_deg || right.toe_deg, can_set(car_, end, WheelAngle::toe), "toe", no_link);
-    tell(left.caster_deg || right.caster_deg, can_set(car_, end, WheelAngle::caster), "caster",
-         "no two upper links set it here");
+    const char* no_link = marked("no turnbuckle sets it here");
+    tell(left.camber_deg || right.camber_deg, can_set(car_, end, WheelAngle::camber), say("camber"), no_link);
+    tell(left.toe_deg || right.toe_deg, can_set(car_, end, WheelAngle::toe), say("toe"), no_link);
+    tell(left.caster_deg || right.caster_deg, can_set(car_, end, WheelAngle::caster), say("caster"),
+         say("no two upper links set it here"));
     tell(left.hanging_mm || right.hanging_mm,
          !parts_of_stop(car_, end, StopKind::droop_screw).empty() ||
              !parts_of_stop(car_, end, StopKind::shock_extended).empty(),
-         "droop", "no droop screw and no spacer in a shock sets it here");
+         say("droop"), say("no droop screw and no spacer in a shock sets it here"));
   }
 
   /// A thread at its end gives nothing more.
@@ -320,8 +315,8 @@ class Checker {
         if (value > a.least() + 1e-9 && value < a.most() - 1e-9) continue;
         if (value < a.most() && is_droop_screw(static_cast<int>(i))) continue;  // it is out of use
         add(Severity::doubtful, a.end, a.steering ? std::nullopt : std::optional(side),
-            fmt::format("{} stands at the end of its thread", a.name),
-            "change a shim or a hole so that it stands nearer its middle", static_cast<int>(i));
+            say("{} stands at the end of its thread", a.name),
+            say("change a shim or a hole so that it stands nearer its middle"), static_cast<int>(i));
       }
     }
   }
@@ -337,7 +332,7 @@ std::vector<Finding> check_car(const Car& car, const Setup& setup) {
   const auto v = evaluate(car, setup, {}, curve_samples);
   if (!v)
     return {{Severity::wrong, v.error().end, v.error().side, v.error().message,
-             "step the last part back, or choose a ride height at which the car can stand", -1}};
+             say("step the last part back, or choose a ride height at which the car can stand"), -1}};
   return Checker(car, *v).run();
 }
 

@@ -5,7 +5,7 @@
 #include <map>
 
 #include <ceres/ceres.h>
-#include <fmt/format.h>
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -65,13 +65,13 @@ struct Prior {
 std::string_view id_of(ReadingKind kind) {
   switch (kind) {
     case ReadingKind::distance:
-      return "distance";
+      return marked("distance");
     case ReadingKind::height:
-      return "height";
+      return marked("height");
     case ReadingKind::across:
-      return "across";
+      return marked("across");
     case ReadingKind::along:
-      return "along";
+      return marked("along");
   }
   return {};
 }
@@ -132,9 +132,10 @@ tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const Calipe
                                           const FitOptions& options) {
   std::map<PointRef, Vec3> place;
   for (const CaliperReading& r : readings) {
-    if (!std::isfinite(r.mm) || !(r.tolerance_mm > 0.0)) return tl::unexpected(std::string("a reading is no number"));
+    if (!std::isfinite(r.mm) || !(r.tolerance_mm > 0.0))
+      return tl::unexpected(std::string(say("a reading is no number")));
     if (of_two(r.kind) && r.a == r.b)
-      return tl::unexpected(fmt::format("a reading goes from {} to itself", spec_of(car, r.a).label));
+      return tl::unexpected(say("a reading goes from {} to itself", word(spec_of(car, r.a).label)));
     place.emplace(r.a, place_of(car, r.a));
     if (of_two(r.kind)) place.emplace(r.b, place_of(car, r.b));
   }
@@ -165,7 +166,7 @@ tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const Calipe
   how.logging_type = ceres::SILENT;
   ceres::Solver::Summary summary;
   ceres::Solve(how, &problem, &summary);
-  if (!summary.IsSolutionUsable()) return tl::unexpected(std::string("these readings lead to no points"));
+  if (!summary.IsSolutionUsable()) return tl::unexpected(std::string(say("these readings lead to no points")));
 
   // Every point has a prior, so the covariance always exists.
   ceres::Covariance::Options dense;

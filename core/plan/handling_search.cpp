@@ -7,6 +7,7 @@
 #include <map>
 
 #include "core/plan/bench_work.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -122,8 +123,9 @@ tl::expected<HandlingFinds, std::string> search_handling(
   const bool moved = before != from;
   const auto wants = [](const HandlingWish& w) { return w.want == HandlingWant::more || w.want == HandlingWant::less; };
   if (search.wishes.empty() || (!moved && std::none_of(search.wishes.begin(), search.wishes.end(), wants)))
-    return tl::unexpected(std::string(
-        moved ? "nothing is wished" : "nothing is changed against the baseline: wish something to be more or less"));
+    return tl::unexpected(
+        std::string(moved ? say("nothing is wished")
+                          : say("nothing is changed against the baseline: wish something to be more or less")));
   const auto table = tabulate(car, from, ask, threads);
   if (!table) return tl::unexpected(table.error());
   const Handling here = handling_over(*table, tyres, threads);

@@ -3,9 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/load/third_element.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -72,79 +71,88 @@ struct Idle {
 
 constexpr std::array idle_rows = std::to_array<Idle>({
     {[](const Axle& a) { return size(a, Size::bar_wire) > 0.0; }, has_bar,
-     "the bar's wire does nothing: the axle has no bar with a holder and both its balls",
-     "put in the bar: its holder, its balls on the arm and on the bar, and its wire or the rate as measured"},
+     marked("the bar's wire does nothing: the axle has no bar with a holder and both its balls"),
+     marked("put in the bar: its holder, its balls on the arm and on the bar, and its wire or the rate as measured")},
     {[](const Axle& a) { return a.bar.has_value(); }, has_bar,
-     "the bar does nothing: its balls on the arm and on the bar are not described", "put in both balls of its link"},
+     marked("the bar does nothing: its balls on the arm and on the bar are not described"),
+     marked("put in both balls of its link")},
     {[](const Axle& a) { return has_bar(a); }, bar_twists,
-     "the bar has no stiffness: neither its wire with its length nor its rate is described",
-     "put in the wire's diameter and the length that twists, or the rate as measured"},
+     marked("the bar has no stiffness: neither its wire with its length nor its rate is described"),
+     marked("put in the wire's diameter and the length that twists, or the rate as measured")},
     {[](const Axle& a) { return size(a, Size::spring_rate) > 0.0 || size(a, Size::spring_free) > 0.0; },
-     has_spring_place, "the spring does nothing: the axle has no shock and no kingpin that it stands on",
-     "put in both mounts of the shock, or the room on the kingpin"},
+     has_spring_place, marked("the spring does nothing: the axle has no shock and no kingpin that it stands on"),
+     marked("put in both mounts of the shock, or the room on the kingpin")},
     {[](const Axle& a) { return size(a, Size::spring_free) > 0.0; },
      [](const Axle& a) { return size(a, Size::spring_rate) > 0.0; },
-     "the spring's free length does nothing: its rate is not described", "put in the spring's rate"},
+     marked("the spring's free length does nothing: its rate is not described"), marked("put in the spring's rate")},
     {[](const Axle& a) { return size(a, Size::spring_rate_2) > 0.0 || size(a, Size::spring_transition) > 0.0; },
      [](const Axle& a) {
        return size(a, Size::spring_rate_2) > 0.0 && size(a, Size::spring_transition) > 0.0 && a.spring_table.empty();
      },
-     "the spring's second rate does nothing: it takes both the rate and where it begins, and no measured spring",
-     "put in both, or take the measured spring out"},
+     marked(
+         "the spring's second rate does nothing: it takes both the rate and where it begins, and no measured spring"),
+     marked("put in both, or take the measured spring out")},
     {[](const Axle& a) { return any_damper(a); }, whole_damper,
-     "the damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all described",
-     "put in the ones that are missing"},
-    {any_damper, has_shock, "the damper does nothing: the axle has no shock between two mounts",
-     "put in both mounts of the shock"},
+     marked("the damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all "
+            "described"),
+     marked("put in the ones that are missing")},
+    {any_damper, has_shock, marked("the damper does nothing: the axle has no shock between two mounts"),
+     marked("put in both mounts of the shock")},
     {third_fitted, third_has_a_place,
-     "the third spring and its damper do nothing: the axle has neither levers that they lie between nor shocks",
-     "put in the levers of the third spring, or both mounts of the shocks"},
+     marked("the third spring and its damper do nothing: the axle has neither levers that they lie between nor shocks"),
+     marked("put in the levers of the third spring, or both mounts of the shocks")},
     {any_third_lever, has_third_levers,
-     "the lever of the third spring does nothing: it takes its pivot, both balls of its rod and the spring's end, on "
-     "an "
-     "axle whose wheels move by themselves",
-     "put in the points that are missing, or take it off"},
+     marked("the lever of the third spring does nothing: it takes its pivot, both balls of its rod and the spring's "
+            "end, on "
+            "an "
+            "axle whose wheels move by themselves"),
+     marked("put in the points that are missing, or take it off")},
     {has_third_levers, third_fitted,
-     "the levers of the third spring hold nothing: neither spring nor damper is described",
-     "put in its rate, or its damper"},
+     marked("the levers of the third spring hold nothing: neither spring nor damper is described"),
+     marked("put in its rate, or its damper")},
     {[](const Axle& a) { return size(a, Size::third_gap) > 0.0; },
      [](const Axle& a) { return size(a, Size::heave_rate) > 0.0; },
-     "the gap before the third spring does nothing: its rate is not described", "put in the third spring's rate"},
+     marked("the gap before the third spring does nothing: its rate is not described"),
+     marked("put in the third spring's rate")},
     {[](const Axle& a) {
        return size(a, Size::third_bore) > 0.0 || size(a, Size::third_holes) > 0.0 || size(a, Size::third_hole) > 0.0 ||
               size(a, Size::third_thickness) > 0.0 || size(a, Size::third_oil) > 0.0;
      },
      third_damper,
-     "the third damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all "
-     "described",
-     "put in the ones that are missing"},
+     marked(
+         "the third damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all "
+         "described"),
+     marked("put in the ones that are missing")},
     {[](const Axle& a) { return size(a, Size::third_stroke) > 0.0; },
      [](const Axle& a) { return third_damper(a) || size(a, Size::heave_damping) > 0.0; },
-     "the third damper's stroke does nothing: the damper is not described", "describe the damper, or take it out"},
+     marked("the third damper's stroke does nothing: the damper is not described"),
+     marked("describe the damper, or take it out")},
     {[](const Axle& a) { return size(a, Size::heave_damping) > 0.0; }, [](const Axle& a) { return !third_damper(a); },
-     "the third damper's damping as measured does nothing: it is computed from its piston and oil",
-     "take it out, or take the piston out"},
+     marked("the third damper's damping as measured does nothing: it is computed from its piston and oil"),
+     marked("take it out, or take the piston out")},
     {[](const Axle& a) { return size(a, Size::side_rate) > 0.0 || size(a, Size::side_preload) > 0.0; },
-     has_side_springs, "the side springs do nothing: only a pod that tells where both their ends are has them",
-     "put in their ends, or take the rate out"},
+     has_side_springs, marked("the side springs do nothing: only a pod that tells where both their ends are has them"),
+     marked("put in their ends, or take the rate out")},
     {[](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
      [](const Axle& a) { return a.cup && has(a, attachment::shaft_cup) && has(a, attachment::shaft_joint); },
-     "the drive shaft's length does nothing: its cup and joint are not described",
-     "put in the cup's mouth, its depth and the outer joint"},
+     marked("the drive shaft's length does nothing: its cup and joint are not described"),
+     marked("put in the cup's mouth, its depth and the outer joint")},
     {[](const Axle& a) { return a.cup.has_value(); }, [](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
-     "the cup does nothing: the drive shaft's length is not described", "put in the shaft's length"},
+     marked("the cup does nothing: the drive shaft's length is not described"), marked("put in the shaft's length")},
     {[](const Axle& a) { return size(a, Size::differential_kind) > 0.0 || differential_numbers(a); },
-     [](const Axle& a) { return a.driven(); }, "the differential does nothing: this axle is neither driven nor braked",
-     "put in the axle's share of driving or braking, or take the differential out"},
+     [](const Axle& a) { return a.driven(); },
+     marked("the differential does nothing: this axle is neither driven nor braked"),
+     marked("put in the axle's share of driving or braking, or take the differential out")},
     {differential_numbers, [](const Axle& a) { return size(a, Size::differential_kind) > 0.0; },
-     "the differential's oil, gears and friction do nothing: its kind is not described", "say which kind it is"},
+     marked("the differential's oil, gears and friction do nothing: its kind is not described"),
+     marked("say which kind it is")},
     {[](const Axle& a) { return size(a, Size::differential_oil) > 0.0 && kind(a) != DifferentialKind::undescribed; },
      [](const Axle& a) { return kind(a) == DifferentialKind::oil || kind(a) == DifferentialKind::spool; },
-     "the oil in the differential does nothing: it is none that is filled with oil", "take it out"},
+     marked("the oil in the differential does nothing: it is none that is filled with oil"), marked("take it out")},
     {[](const Axle& a) { return a.limits.knuckle.has_value(); }, [](const Axle& a) { return a.mechanism->steered; },
-     "the knuckle's stops do nothing: this axle does not steer", "take them out"},
+     marked("the knuckle's stops do nothing: this axle does not steer"), marked("take them out")},
     {[](const Axle& a) { return a.collar_pitch_mm > 0.0; }, has_shock,
-     "the collar's thread does nothing: the axle has no shock with a collar", "take it out"},
+     marked("the collar's thread does nothing: the axle has no shock with a collar"), marked("take it out")},
 });
 
 /// The axle with the most of what may be left out: a bar or a third spring that the kit does not have is none without
@@ -185,31 +193,31 @@ std::vector<Finding> idle_fields(const Car& car) {
     for (const Idle& row : idle_rows)
       if (row.told(axle) && !row.counts(axle) && !row.counts(most)) add(end, row.what, row.remedy);
     if ((axle.driven_share > 0.0 || axle.braked_share > 0.0) && !(car.cg_height_mm > 0.0))
-      add(end, "the shares of driving and braking do nothing: the height of the centre of gravity is not described",
-          "put in the centre of gravity");
+      add(end,
+          say("the shares of driving and braking do nothing: the height of the centre of gravity is not described"),
+          say("put in the centre of gravity"));
     if (axle.unsprung_kg > 0.0 && !(car.mass_kg > 0.0))
-      add(end, "the weight of the wheels does nothing: the car's own weight is not described",
-          "put in the weight, ready to race");
+      add(end, say("the weight of the wheels does nothing: the car's own weight is not described"),
+          say("put in the weight, ready to race"));
   }
   if (car.mass_kg > 0.0 && !car.cg_x_mm)
-    add(End::front, "the car's weight does nothing: the place of its centre of gravity is not described",
-        "put in x and height of the centre of gravity");
+    add(End::front, say("the car's weight does nothing: the place of its centre of gravity is not described"),
+        say("put in x and height of the centre of gravity"));
   if (car.cg_x_mm && !(car.mass_kg > 0.0))
-    add(End::front, "the centre of gravity does little: the car's weight is not described",
-        "put in the weight, ready to race");
+    add(End::front, say("the centre of gravity does little: the car's weight is not described"),
+        say("put in the weight, ready to race"));
   for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
     const Adjuster& a = car.adjusters[i];
     if (!a.only_kept() && !does_something(a))
-      add(a.end, fmt::format("the part \"{}\" changes nothing, whatever is chosen", a.name),
-          "describe what its places move, or take it out", static_cast<int>(i));
+      add(a.end, say("the part \"{}\" changes nothing, whatever is chosen", a.name),
+          say("describe what its places move, or take it out"), static_cast<int>(i));
     const Range* r = a.range();
     const bool of_bar = r && std::any_of(r->sizes_per_unit.begin(), r->sizes_per_unit.end(), [](const SizeChange& c) {
                           return c.size == Size::bar_link || c.size == Size::bar_wire;
                         });
     if (of_bar && !has_bar(car.axle(a.end)))
-      add(a.end,
-          fmt::format("the part \"{}\" does nothing: the axle has no bar with a holder and both its balls", a.name),
-          "describe the bar's holder and its points", static_cast<int>(i));
+      add(a.end, say("the part \"{}\" does nothing: the axle has no bar with a holder and both its balls", a.name),
+          say("describe the bar's holder and its points"), static_cast<int>(i));
   }
   return found;
 }

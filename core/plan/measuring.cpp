@@ -3,9 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/pose/pose.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -49,7 +48,7 @@ class Guide {
         places[static_cast<std::size_t>(ref.point)] = point_in_chassis(corner, *pose, ref.point);
       samples.push_back(std::move(places));
     }
-    guide(refs(end, false), samples, end == End::front ? "Front" : "Rear");
+    guide(refs(end, false), samples, end == End::front ? say("Front") : say("Rear"));
     // A link's length is asked for in any case: it is what a racer sets.
     for (const LinkSpec& link : corner.spec->links)
       if (link.pin == no_point && rigid(samples, link.inner, link.outer))
@@ -70,7 +69,7 @@ class Guide {
       }
       samples.push_back(std::move(places));
     }
-    guide(refs(End::front, true), samples, "Steering");
+    guide(refs(End::front, true), samples, say("Steering"));
   }
 
   [[nodiscard]] std::vector<PointRef> refs(End end, bool of_steering) const {
@@ -88,7 +87,7 @@ class Guide {
                        [&](const auto& s) { return std::abs(length(s) - length(samples.front())) < same_mm; });
   }
 
-  void guide(const std::vector<PointRef>& points, const Samples& samples, const char* where) {
+  void guide(const std::vector<PointRef>& points, const Samples& samples, const std::string& where) {
     if (samples.size() < 2) return;
     where_ = where;
     const auto stands = [&](const PointRef& ref) {
@@ -143,15 +142,15 @@ class Guide {
   [[nodiscard]] std::string height_words(const PointRef& ref) const {
     const Body body = spec_of(car_, ref).body;
     std::string words =
-        "Plate flat on its blocks, on the board. From the board up to the centre of the pin or ball; the blocks' "
-        "height "
-        "is taken off.";
+        say("Plate flat on its blocks, on the board. From the board up to the centre of the pin or ball; the blocks' "
+            "height "
+            "is taken off.");
     const int moving = ref.steering ? no_point : first_moving(car_.axle(ref.end).mechanism->points);
     if (moving != no_point && body != Body::chassis && body != Body::rack) {
       const PointRef prop{ref.end, false, moving};
-      words += fmt::format(
-          " Steering in the middle, the arm propped so that its {} stands {:.1f} mm over the plate's underside.",
-          spec_of(car_, prop).label, place_of(car_, prop).z());
+      words +=
+          say(" Steering in the middle, the arm propped so that its {} stands {:.1f} mm over the plate's underside.",
+              word(spec_of(car_, prop).label), place_of(car_, prop).z());
     }
     return words;
   }
@@ -163,24 +162,25 @@ class Guide {
                                    [&](const GuideStep& s) { return s.reading.same_place(step.reading); });
     if (asked) return;
     step.reading.mm = expected_reading(car_, step.reading);
-    const std::string_view first = spec_of(car_, a).label;
+    const std::string first = word(spec_of(car_, a).label);
     switch (kind) {
       case ReadingKind::height:
-        step.title = fmt::format("{}: {}, height", where_, first);
+        step.title = say("{}: {}, height", where_, first);
         step.how = height_words(a);
         break;
       case ReadingKind::across:
-        step.title = fmt::format("{}: {}, left to right", where_, first);
-        step.how = "Caliper across the car, from the left one to the right one, centre to centre.";
+        step.title = say("{}: {}, left to right", where_, first);
+        step.how = say("Caliper across the car, from the left one to the right one, centre to centre.");
         break;
       case ReadingKind::along:
-        step.title = fmt::format("{}: {} behind {}", where_, spec_of(car_, b).label, first);
-        step.how = "A rule along the chassis: level distance from the one back to the other; minus when it lies ahead.";
+        step.title = say("{}: {} behind {}", where_, word(spec_of(car_, b).label), first);
+        step.how =
+            say("A rule along the chassis: level distance from the one back to the other; minus when it lies ahead.");
         break;
       case ReadingKind::distance:
-        step.title = fmt::format("{}: {} to {}", where_, first, spec_of(car_, b).label);
+        step.title = say("{}: {} to {}", where_, first, word(spec_of(car_, b).label));
         step.how =
-            "Caliper from the one to the other. Neither moves against the other, so the arm may hang as it likes.";
+            say("Caliper from the one to the other. Neither moves against the other, so the arm may hang as it likes.");
         break;
     }
     steps_.push_back(std::move(step));

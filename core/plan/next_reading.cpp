@@ -6,6 +6,7 @@
 #include <Eigen/Cholesky>
 
 #include "core/measure/car_figures.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -23,11 +24,11 @@ struct FigureRow {
   std::optional<double> (*read)(const AxleFigures&);
 };
 constexpr std::array rows = std::to_array<FigureRow>({
-    {"roll centre", "mm", 1, 1.0,
+    {marked("roll centre"), "mm", 1, 1.0,
      [](const AxleFigures& a) -> std::optional<double> {
        return a.roll_centre.moving ? std::optional(a.roll_centre.moving->height) : std::nullopt;
      }},
-    {"camber gain", "deg/mm", 3, 0.01,
+    {marked("camber gain"), "deg/mm", 3, 0.01,
      [](const AxleFigures& a) -> std::optional<double> { return degrees(a.wheel[0].camber_gain_rad_per_mm); }},
 });
 

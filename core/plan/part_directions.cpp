@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include <fmt/format.h>
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -33,8 +33,7 @@ std::string beside(const Axle& axle, const std::vector<PointMove>& moves) {
       // With more than the pin it is the whole end that moves, on whatever it stands on.
       if (!a || !b || moves.size() > 2 || (a->mm - b->mm).norm() > 1e-6) continue;
       const double off = angle_deg(a->mm, line);
-      if (off > off_a_pin_deg && off < slides_deg)
-        return fmt::format("slides {:.0f} deg off the pin that it sits on", off);
+      if (off > off_a_pin_deg && off < slides_deg) return say("slides {:.0f} deg off the pin that it sits on", off);
     }
     if (stroke.stroke == Stroke::kingpin && spec.steered) {
       const PointMove* wheel = move_of(moves, spec.wheel_centre);
@@ -42,7 +41,7 @@ std::string beside(const Axle& axle, const std::vector<PointMove>& moves) {
       if (!wheel || move_of(moves, stroke.from)) continue;
       const double off = angle_deg(wheel->mm, line);
       if (off > off_a_kingpin_deg && angle_deg(wheel->mm, axle.spin_axis()) > off_a_kingpin_deg)
-        return fmt::format("moves the axle {:.0f} deg off the kingpin that it slides on", off);
+        return say("moves the axle {:.0f} deg off the kingpin that it slides on", off);
     }
   }
   return {};
@@ -61,8 +60,8 @@ std::vector<Finding> part_directions(const Car& car) {
       for (const Position& position : p->list)
         if (what.empty()) what = beside(car.axle(a.end), position.effect.moves);
     if (!what.empty())
-      found.push_back({Severity::doubtful, a.end, std::nullopt, fmt::format("the part \"{}\" {}", a.name, what),
-                       "in the car file let it move along the part: { \"along\": [two points], \"mm\": 1 }",
+      found.push_back({Severity::doubtful, a.end, std::nullopt, say("the part \"{}\" {}", a.name, what),
+                       say("in the car file let it move along the part: {{ \"along\": [two points], \"mm\": 1 }}"),
                        static_cast<int>(i)});
   }
   return found;

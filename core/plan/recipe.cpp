@@ -4,10 +4,9 @@
 #include <array>
 #include <cmath>
 
-#include <fmt/format.h>
-
 #include "core/plan/wanted.hpp"
 #include "core/threads/crew.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -517,26 +516,24 @@ std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const Rec
 tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,
                                               const RecipeOrder& order, const std::function<bool(double)>& progress) {
   if (std::none_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; }))
-    return tl::unexpected(std::string("nothing is wanted; choose a figure and the value it should have"));
+    return tl::unexpected(std::string(say("nothing is wanted; choose a figure and the value it should have")));
   for (const RecipeAim& a : order.aims) {
     if (a.kind == RecipeAim::Kind::alike && a.figure->per == Per::car)
       return tl::unexpected(
-          fmt::format("{} is one figure of the car; front and rear cannot be alike in it", a.figure->label));
+          say("{} is one figure of the car; front and rear cannot be alike in it", word(a.figure->label)));
     for (const End end : both_ends)
       if (!a.figure->of_load() && (a.kind == RecipeAim::Kind::alike || end == a.end) && !applies(*a.figure, car, end))
-        return tl::unexpected(
-            fmt::format("{} means nothing on the {} axle of this car", a.figure->label, name_of(end)));
+        return tl::unexpected(say("{} means nothing on the {} axle of this car", word(a.figure->label), word(end)));
     if (!(a.tolerance > 0.0))
-      return tl::unexpected(fmt::format("{}: the tolerance is {}; allowed: more than 0", a.figure->label, a.tolerance));
+      return tl::unexpected(say("{}: the tolerance is {}; allowed: more than 0", word(a.figure->label), a.tolerance));
   }
   // An angle that links hold is set by those links first; parts are moved for what is then still wanted.
   const bool by_links = std::any_of(order.aims.begin(), order.aims.end(),
                                     [&](const RecipeAim& a) { return held_angle(car, order, a).has_value(); });
   if (order.parts.empty() && !by_links)
-    return tl::unexpected(std::string("no part may be changed; allow at least one"));
+    return tl::unexpected(std::string(say("no part may be changed; allow at least one")));
   if (order.most_parts < 1 || order.most_parts > most_changes)
-    return tl::unexpected(
-        fmt::format("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
+    return tl::unexpected(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
   const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);
   const auto now = evaluate(car, start, {}, coarse_curve);
@@ -557,7 +554,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
       return recipe;
     }
     if (order.parts.empty())
-      return tl::unexpected(std::string("the links alone do not reach that; allow at least one part"));
+      return tl::unexpected(std::string(say("the links alone do not reach that; allow at least one part")));
   }
   return search.run(progress);
 }

@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -27,7 +29,7 @@ tl::expected<PerEnd<PerSide<SteerInput>>, CornerFailure> centred(const Car& car,
 }
 
 CornerFailure at_corner(End end, Side side, const PoseFailure& failure) {
-  return {end, side, failure.linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), failure.message())};
+  return {end, side, failure.linkage, fmt::format("{} {}: {}", word(end), word(side), failure.message())};
 }
 
 Ground corner_ground(const Car& car, const Setup& setup, Side side) {

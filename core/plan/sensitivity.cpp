@@ -6,13 +6,14 @@
 
 #include "core/load/spring_place.hpp"
 #include "core/plan/comparison.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
 
 double difference(const FigureSpec& f, double from, double to) {
   // A figure that runs through infinity (a swing arm) has no sensible difference there.
-  return f.without() == "at infinity" && std::abs(to - from) > 1e4 ? std::copysign(1e4, to - from) : to - from;
+  return f.runs_to_infinity() && std::abs(to - from) > 1e4 ? std::copysign(1e4, to - from) : to - from;
 }
 
 }  // namespace

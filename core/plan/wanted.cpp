@@ -4,7 +4,7 @@
 #include <array>
 #include <cmath>
 
-#include <fmt/format.h>
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -123,8 +123,8 @@ Setup with_droop_wanted(const Car& car, const Setup& baseline, const Setup& befo
 }
 
 std::string thread_ends_sentence(const Adjuster& part, Side side, double exact_turns) {
-  return fmt::format("the thread of the {} {} {} ends before that: {:.2f} turns would be needed", name_of(part.end),
-                     name_of(side), part.name, std::abs(exact_turns));
+  return say("the thread of the {} {} {} ends before that: {:.2f} turns would be needed", word(part.end), word(side),
+             part.name, std::abs(exact_turns));
 }
 
 }  // namespace
@@ -132,11 +132,11 @@ std::string thread_ends_sentence(const Adjuster& part, Side side, double exact_t
 std::string_view name_of(WheelAngle angle) {
   switch (angle) {
     case WheelAngle::camber:
-      return "camber";
+      return marked("camber");
     case WheelAngle::toe:
-      return "toe";
+      return marked("toe");
     case WheelAngle::caster:
-      return "caster";
+      return marked("caster");
   }
   return {};
 }
@@ -202,9 +202,8 @@ CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& basel
 tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
                                                  WheelAngle angle, double deg) {
   if (!can_set(car, end, angle))
-    return tl::unexpected(angle == WheelAngle::caster
-                              ? fmt::format("no two upper links set the {} caster", name_of(end))
-                              : fmt::format("no turnbuckle sets the {} {}", name_of(end), name_of(angle)));
+    return tl::unexpected(angle == WheelAngle::caster ? say("no two upper links set the {} caster", word(end))
+                                                      : say("no turnbuckle sets the {} {}", word(end), word(angle)));
   const auto stands = standing_figures(car, setup);
   if (!stands) return tl::unexpected(stands.error().message);
   CarTargets targets = targets_of(*stands);
@@ -241,8 +240,7 @@ tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& se
         const auto reached = angle_of(is->axle[at(end)].wheel[at(side)], angle);
         constexpr double far_off_deg = 1.0;
         if (sides[at(side)] && reached && std::abs(*reached - deg) > far_off_deg)
-          return tl::unexpected(
-              fmt::format("the two upper links of the {} {} do not reach that", name_of(end), name_of(side)));
+          return tl::unexpected(say("the two upper links of the {} {} do not reach that", word(end), word(side)));
       }
   return wish;
 }

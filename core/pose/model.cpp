@@ -4,6 +4,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 
 CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side side) {
@@ -168,7 +170,7 @@ tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& s
   if (car.steering.spec)
     if (const auto added = add_steering(model, setup); !added) {
       CornerFailure failure = corner_failure(End::front, Side::left, added.error());
-      failure.message = fmt::format("steering: {}", sentence(added.error()));
+      failure.message = say("steering: {}", sentence(added.error()));
       return tl::unexpected(failure);
     }
   return model;
@@ -176,14 +178,14 @@ tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& s
 
 std::string sentence(const LinkageFailure& f) {
   if (f.holds_nothing)
-    return fmt::format("the {} points straight at the hinge that it should hold; move one of its balls", f.label);
-  if (f.gap_mm > 0.0) return fmt::format("the {} is {:.2f} mm too short to reach", f.label, f.gap_mm);
-  if (f.gap_mm < 0.0) return fmt::format("the {} is {:.2f} mm too long to fit", f.label, -f.gap_mm);
-  return fmt::format("the {} would only fit on the far side of a dead centre", f.label);
+    return say("the {} points straight at the hinge that it should hold; move one of its balls", word(f.label));
+  if (f.gap_mm > 0.0) return say("the {} is {:.2f} mm too short to reach", word(f.label), f.gap_mm);
+  if (f.gap_mm < 0.0) return say("the {} is {:.2f} mm too long to fit", word(f.label), -f.gap_mm);
+  return say("the {} would only fit on the far side of a dead centre", word(f.label));
 }
 
 CornerFailure corner_failure(End end, Side side, const LinkageFailure& failure) {
-  return {end, side, failure, fmt::format("{} {}: {}", name_of(end), name_of(side), sentence(failure))};
+  return {end, side, failure, fmt::format("{} {}: {}", word(end), word(side), sentence(failure))};
 }
 
 }  // namespace lowkite

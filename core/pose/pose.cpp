@@ -6,6 +6,8 @@
 
 #include <fmt/format.h>
 
+#include "core/words/say.hpp"
+
 namespace lowkite {
 namespace {
 
@@ -125,10 +127,10 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
 
 std::string PoseFailure::message() const {
   if (dead_centre)
-    return fmt::format("the arm is at the end of its useful swing, {:.2f} mm short of what was asked",
-                       std::abs(missing_mm.value_or(0.0)));
+    return say("the arm is at the end of its useful swing, {:.2f} mm short of what was asked",
+               std::abs(missing_mm.value_or(0.0)));
   if (!missing_mm) return sentence(linkage);
-  return fmt::format("{}; the linkage closes up to {:.2f} mm short of that", sentence(linkage), std::abs(*missing_mm));
+  return say("{}; the linkage closes up to {:.2f} mm short of that", sentence(linkage), std::abs(*missing_mm));
 }
 
 Ground Ground::mirrored_frame() const {
@@ -252,11 +254,11 @@ tl::expected<Steered, LinkageFailure> steer(const CarModel& model, double servo_
 namespace {
 
 CornerFailure failure_at(End end, Side side, const PoseFailure& f) {
-  return {end, side, f.linkage, fmt::format("{} {}: {}", name_of(end), name_of(side), f.message())};
+  return {end, side, f.linkage, fmt::format("{} {}: {}", word(end), word(side), f.message())};
 }
 
 CornerFailure steering_failure(const LinkageFailure& f) {
-  return {End::front, Side::left, f, fmt::format("steering: {}", sentence(f))};
+  return {End::front, Side::left, f, say("steering: {}", sentence(f))};
 }
 
 }  // namespace
@@ -298,8 +300,8 @@ tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End
     pitch += std::clamp(step[0], -farthest_rad, farthest_rad);
     tilt += std::clamp(step[1], -farthest_rad, farthest_rad);
   }
-  return tl::unexpected(CornerFailure{
-      end, Side::left, {}, fmt::format("the {} pod does not reach the ground with both wheels", name_of(end))});
+  return tl::unexpected(
+      CornerFailure{end, Side::left, {}, say("the {} pod does not reach the ground with both wheels", word(end))});
 }
 
 tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Ground& ground,

@@ -10,6 +10,7 @@
 
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -350,7 +351,7 @@ tl::expected<SheetForm, Faults> form_from_json(const std::string& json, const st
   const auto document = parse_json(json, file);
   const auto no_form = [&] {
     return tl::unexpected(
-        Faults{{file, {}, "it could not be read as a sheet", "a PDF file with the fields of a form"}});
+        Faults{{file, {}, say("it could not be read as a sheet"), say("a PDF file with the fields of a form")}});
   };
   if (!document || !document->is_object()) return no_form();
   const auto pages = document->find("pages");

@@ -9,6 +9,7 @@
 #include "core/figures/variant.hpp"
 #include "core/io/typed_text.hpp"
 #include "core/plan/wanted.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -16,7 +17,7 @@ namespace {
 std::string with_end(End end, const std::string& text) {
   std::string small = text;
   if (!small.empty()) small[0] = static_cast<char>(std::tolower(static_cast<unsigned char>(small[0])));
-  return fmt::format("{}: {}", end == End::front ? "Front" : "Rear", small);
+  return fmt::format("{}: {}", end == End::front ? say("Front") : say("Rear"), small);
 }
 
 /// Without spaces and what a racer leaves out: units, "hole", "no.".
@@ -42,7 +43,7 @@ char sign_of(const std::string& text) {
 std::vector<SheetPlace> sheet_places(const Car& car) {
   using K = SheetPlaceKind;
   std::vector<SheetPlace> places;
-  const auto word = [&](const char* id, K kind, const char* label) {
+  const auto word = [&](const char* id, K kind, const std::string& label) {
     SheetPlace p;
     p.id = id;
     p.kind = kind;
@@ -72,19 +73,19 @@ std::vector<SheetPlace> sheet_places(const Car& car) {
       return &places.back();
     };
     const std::string at_end(name_of(end));
-    add("ride_height/" + at_end, K::ride_height, "Ride height", "mm", false);
+    add("ride_height/" + at_end, K::ride_height, say("Ride height"), "mm", false);
     for (const Gauge& g : gauges) {
       if (g.end != end || g.kind == &gauge::ride_height || g.kind == &gauge::pull_down) continue;
-      const auto angle = [&](const char* id, K kind, const char* label) {
+      const auto angle = [&](const char* id, K kind, const std::string& label) {
         add(id + ("/" + at_end), kind, label, "deg", true)->gauge = g;
       };
       if (g.kind == &gauge::camber) {
-        angle("camber", K::camber, "Camber, with its sign");
-        angle("camber_minus", K::camber_minus, "Camber, minus left out");
+        angle("camber", K::camber, say("Camber, with its sign"));
+        angle("camber_minus", K::camber_minus, say("Camber, minus left out"));
       } else if (g.kind == &gauge::toe) {
-        angle("toe", K::toe, "Toe, with in or out written");
-        angle("toe_in", K::toe_in, "Toe, plus is in");
-        angle("toe_out", K::toe_out, "Toe, plus is out");
+        angle("toe", K::toe, say("Toe, with in or out written"));
+        angle("toe_in", K::toe_in, say("Toe, plus is in"));
+        angle("toe_out", K::toe_out, say("Toe, plus is out"));
       } else {
         std::string id = fmt::format("gauge/{}/{}", g.spec().id, at_end);
         if (g.link != no_point)
@@ -94,7 +95,7 @@ std::vector<SheetPlace> sheet_places(const Car& car) {
         places.back().kit_reads = on_the_kit(g);
       }
     }
-    if (can_set(car, end, WheelAngle::caster)) add("caster/" + at_end, K::caster, "Caster", "deg", true);
+    if (can_set(car, end, WheelAngle::caster)) add("caster/" + at_end, K::caster, say("Caster"), "deg", true);
     for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
       const Adjuster& a = car.adjusters[i];
       // Threads are told by what a caliper or a gauge reads.

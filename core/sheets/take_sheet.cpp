@@ -13,6 +13,7 @@
 #include "core/io/typed_text.hpp"
 #include "core/plan/wanted.hpp"
 #include "core/pose/pose.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite {
 namespace {
@@ -82,7 +83,7 @@ std::vector<std::string> noted_names(const SheetForm& form) {
       return found == owner.end() || (field.kind == FormFieldKind::box && found->second == field.name);
     };
     std::string name = title;
-    if (!free(name) && field.end) name = fmt::format("{} {}", title, name_of(*field.end));
+    if (!free(name) && field.end) name = fmt::format("{} {}", title, word(*field.end));
     for (int more = 2; !free(name); ++more) name = fmt::format("{} ({})", title, more);
     owner[name] = field.name;
     names.push_back(name);
@@ -94,10 +95,10 @@ std::string allowed_of(const Adjuster& a) {
   if (const Positions* p = a.positions()) {
     std::vector<std::string> labels;
     for (const Position& position : p->list) labels.push_back(position.label);
-    return fmt::format("it can be {}", fmt::join(labels, ", "));
+    return say("it can be {}", fmt::join(labels, ", "));
   }
-  return fmt::format("it can be {:g} to {:g} mm from shims of {:g} mm", a.least(), a.most(),
-                     fmt::join(a.range()->shims_mm, ", "));
+  return say("it can be {:g} to {:g} mm from shims of {:g} mm", a.least(), a.most(),
+             fmt::join(a.range()->shims_mm, ", "));
 }
 
 /// What the place reads on the car, by the sheet's sign.
@@ -192,7 +193,7 @@ class Taker {
       if (!v) return refuse(f, line, allowed_of(a));
       changed.at_index(p.adjuster).on(side) = *v;
     }
-    if (!stands(car_, changed)) return refuse(f, line, "with it the linkage does not close");
+    if (!stands(car_, changed)) return refuse(f, line, say("with it the linkage does not close"));
     taken_.setup = std::move(changed);
     line.outcome = nearest ? SheetOutcome::nearest : SheetOutcome::taken;
     if (nearest) line.why = allowed_of(a);
@@ -219,7 +220,7 @@ class Taker {
     Setup changed = taken_.setup;
     if (v) changed.ride_height_mm[at(*p.end)] = *v;
     if (!v || *v < least_ride_height || *v > most_ride_height || !stands(car_, changed))
-      return refuse(f, line, "a ride height in mm at which the car can stand");
+      return refuse(f, line, say("a ride height in mm at which the car can stand"));
     taken_.setup = std::move(changed);
     line.outcome = SheetOutcome::taken;
   }
@@ -241,7 +242,7 @@ class Taker {
     if (p.kind != Place::gauge || p.gauge.kind != &gauge::link_length) return;
     const int turnbuckle = car_.turnbuckle_of(p.gauge.end, p.gauge.link);
     const auto v = numbers(f);
-    if (turnbuckle < 0 || !v) return refuse(f, line, "a length in mm");
+    if (turnbuckle < 0 || !v) return refuse(f, line, say("a length in mm"));
     named_.insert(turnbuckle);
     Setup changed = taken_.setup;
     for (const Side side : sides_of(m)) {
@@ -261,11 +262,11 @@ class Taker {
   void droop(std::size_t f, const SheetPlace& p, const SheetMatch& m, SheetLine& line) {
     if (p.kind != Place::gauge || p.gauge.kind == &gauge::link_length) return;
     const auto v = numbers(f);
-    if (!v) return refuse(f, line, "a number");
+    if (!v) return refuse(f, line, say("a number"));
     line.said = (*v)[at(sides_of(m).front())];
     if (p.gauge.kind == &gauge::lock_inside) {
       constexpr double least_lock = 5.0, most_lock = 60.0;
-      if (*line.said < least_lock || *line.said > most_lock) return refuse(f, line, "a lock of 5 to 60 deg");
+      if (*line.said < least_lock || *line.said > most_lock) return refuse(f, line, say("a lock of 5 to 60 deg"));
       taken_.setup.wanted_lock_deg = *line.said;
       line.outcome = SheetOutcome::taken;
       return;
@@ -281,19 +282,19 @@ class Taker {
       for (const int screw : screws)
         if (droop_set_.contains({screw, side}) || parts_.contains(screw)) return;
       const auto off = parts_off_by(car_, changed, p.gauge, side, (*v)[at(side)], bench_);
-      if (!off) return refuse(f, line, "no place of the screw reads like that");
+      if (!off) return refuse(f, line, say("no place of the screw reads like that"));
       for (const int screw : screws) {
         const Adjuster& a = car_.adjusters[static_cast<std::size_t>(screw)];
         double value = changed.at_index(screw).on(side) + *off;
         value = a.threaded() ? std::round(value * 8.0) / 8.0 : a.nearest_stop(value);
         if (a.threaded() && (value < a.least() || value > a.most()))
-          return refuse(f, line, "the screw's thread ends before that");
+          return refuse(f, line, say("the screw's thread ends before that"));
         changed.at_index(screw).on(side) = value;
         droop_set_.insert({screw, side});
         named_.insert(screw);
       }
     }
-    if (!stands(car_, changed)) return refuse(f, line, "with it the linkage does not close");
+    if (!stands(car_, changed)) return refuse(f, line, say("with it the linkage does not close"));
     taken_.setup = std::move(changed);
     line.outcome = SheetOutcome::taken;
   }
@@ -304,11 +305,11 @@ class Taker {
     if (angle != which) return;
     const auto v = numbers(f);
     if (!v || std::abs((*v)[0]) > steepest_deg || std::abs((*v)[1]) > steepest_deg)
-      return refuse(f, line, "an angle in deg");
+      return refuse(f, line, say("an angle in deg"));
     const PerSide<Place> kind = kinds(f, p.kind);
     for (const Side side : both_sides)
       if (kind[at(side)] == Place::toe && (*v)[at(side)] != 0.0)
-        return refuse(f, line, "say whether plus is in or out on this sheet");
+        return refuse(f, line, say("say whether plus is in or out on this sheet"));
     line.said = (*v)[at(sides_of(m).front())];
     line.outcome = SheetOutcome::compared;
     if (!can_set(car_, *p.end, *angle)) return;
@@ -440,7 +441,7 @@ tl::expected<std::vector<SheetFill>, CornerFailure> fill_sheet(const Car& car, c
         if (const auto reads = read_place(*v, p, p.kind, side, bench)) {
           told[at(side)] = plain_number(p.kind == Place::toe ? std::abs(*reads) : *reads, decimals);
           if (p.kind == Place::toe && sheet_number(told[at(side)]) != 0.0)
-            told[at(side)] += *reads > 0.0 ? " in" : " out";
+            told[at(side)] += " " + (*reads > 0.0 ? say("in") : say("out"));
         }
       if (told[0].empty() && told[1].empty()) continue;
       value.text = by_side(m, p.sides, told[0], told[1]);

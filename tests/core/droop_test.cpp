@@ -137,7 +137,7 @@ TEST(DroopAfterAnyPart, IsGivenBackByWhatStopsTheWheel) {
   for (const Car& car : test::every_shipped_car()) {
     const CarSetup kit = kit_setup(car);
     Followed& count = all[car.id == "plover-2wd" || car.id == "dunlin-4wd" ? 1 : 0];
-    for (std::size_t i = 0; i < car.adjusters.size(); i += test::runs_a_share() ? 12 : 1) {
+    for (std::size_t i = 0; i < car.adjusters.size(); i += test::runs_a_share() ? 24 : 1) {
       const Adjuster& part = car.adjusters[i];
       if (part.steering || part.threaded() || !part.moves_geometry()) continue;
       for (const double v : part.values_besides(kit.values[i].left)) {
@@ -424,6 +424,7 @@ TEST(DroopAsTyped, ComesTrueOnEveryCarOrNoPartCouldDoIt) {
         if (!evaluate(car, start, {}, coarse_curve)) continue;
         for (const PerSide<bool> sides : {PerSide<bool>{true, true}, PerSide<bool>{false, true}})
           for (const double mm : {1.0, 3.0, 5.5, 8.0, 11.0, 15.0, 25.0}) {
+            if (test::runs_a_share() && mm != 3.0 && mm != 25.0) continue;
             const std::string where = fmt::format("{} {} to {} mm, round {}", car.id, name_of(end), mm, round);
             const auto typed = set_to_droop(car, start, end, sides, mm);
             if (!typed) {
@@ -473,7 +474,7 @@ TEST(DroopAsTyped, ComesTrueOnEveryCarOrNoPartCouldDoIt) {
           }
       }
     }
-  EXPECT_GT(set, test::share_of(150));
+  EXPECT_GT(set, test::runs_a_share() ? 5 : 150);
   EXPECT_GT(refused, 10);
   EXPECT_GT(screwed, test::share_of(60));
 }

@@ -12,9 +12,9 @@ namespace {
 namespace fs = std::filesystem;
 
 /// In the order of docs/architecture.md.
-const std::vector<std::string> rooms{"linkage", "car",   "pose",     "measure", "stats", "threads",
-                                     "load",    "boxes", "handling", "figures", "bench", "plan",
-                                     "io",      "parts", "sheets",   "log",     "advice"};
+const std::vector<std::string> rooms{"words",   "linkage", "car",   "pose",     "measure", "stats",
+                                     "threads", "load",    "boxes", "handling", "figures", "bench",
+                                     "plan",    "io",      "parts", "sheets",   "log",     "advice"};
 
 std::vector<std::string> includes_of(const fs::path& file, const std::string& of = "core") {
   const std::regex line("^\\s*#include\\s+\"" + of + "/(\\w+)/.*");

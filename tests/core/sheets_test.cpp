@@ -401,9 +401,11 @@ TEST(Sheets, AContradictionIsToldWithWhatTheModelReads) {
 
 // What a part cannot be changes nothing, says what it can be, and is not lost.
 TEST(Sheets, WhatCannotBeIsRefusedAndNoted) {
+  int place = 0;
   for (const Car& car : every_shipped_car()) {
     const CarSetup kit = kit_setup(car);
     for (const SheetPlace& p : sheet_places(car)) {
+      if (runs_a_share() && ++place % 5 != 0) continue;
       if (p.kind == SheetPlaceKind::name || p.kind == SheetPlaceKind::date || p.kind == SheetPlaceKind::track ||
           p.kind == SheetPlaceKind::notes || p.kind == SheetPlaceKind::noted)
         continue;

@@ -85,7 +85,7 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   }
   grid->setRowStretch(signs + 1, 1);
   auto* signArea = scrolled(table, this);
-  signArea->setMinimumWidth(530);
+  table->setMinimumWidth(518);
   auto* main = new QVBoxLayout;
   main->setSpacing(3);
   narrow_ = new QWidget(this);

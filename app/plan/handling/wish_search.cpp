@@ -20,6 +20,7 @@
 #include "app/plan/springs/fields.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
+#include "app/words/wording.h"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
@@ -194,9 +195,11 @@ void WishSearch::tellState() {
     const auto reach = std::count_if(finds_.found.begin(), finds_.found.end(),
                                      [&](const HandlingFind& f) { return f.share >= asked_->share; });
     news_->setText(reach > 0
-                       ? tr("%n way(s) that hold for %1 % of the tyres, least work first; the nearest after them. "
-                            "%2 combinations foretold, %3 worked out.",
-                            nullptr, static_cast<int>(reach))
+                       ? counted(static_cast<int>(reach),
+                                 "%1 way that holds for %2 % of the tyres; the nearest after it. %3 combinations "
+                                 "foretold, %4 worked out.",
+                                 "%1 ways that hold for %2 % of the tyres, least work first; the nearest after them. "
+                                 "%3 combinations foretold, %4 worked out.")
                              .arg(std::lround(100.0 * asked_->share))
                              .arg(finds_.foretold)
                              .arg(finds_.worked_out)

@@ -13,6 +13,7 @@
 #include "app/kept/kept.h"
 #include "app/look/theme.h"
 #include "app/plan/parts/adjuster_row.h"
+#include "app/widgets/beside_or_below.h"
 #include "app/widgets/segmented.h"
 #include "app/words/wording.h"
 
@@ -66,11 +67,13 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   top->addSpacing(10);
   top->addStretch();
   top->addWidget(sides_);
+  besideOrBelow(*top, leastWidth - 20);
   column->addLayout(top);
 
   auto* height = new QHBoxLayout;
   height->setContentsMargins(10, 0, 8, 0);
   auto* label = new QLabel(tr("Ride height"), this);
+  label->setWordWrap(true);
   rideHeight_ = new QDoubleSpinBox(this);
   rideHeight_->setObjectName(QStringLiteral("rideHeight"));
   rideHeight_->setRange(0.0, 60.0);

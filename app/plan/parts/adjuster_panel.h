@@ -24,6 +24,8 @@ class Segmented;
 class AdjusterPanel : public QFrame {
   Q_OBJECT
  public:
+  static constexpr int leastWidth = 280;  ///< px
+
   explicit AdjusterPanel(PlanModel& model, QWidget* parent = nullptr);
 
   void refresh();

@@ -61,8 +61,15 @@ class FigureDelegate : public QStyledItemDelegate {
         p->restore();
         return;
       }
-      p->setFont(figureFont(textSize, movedOne));
       const QRect room = cell.adjusted(0, rowSpace / 2, -8, 0);
+      if (!movedOne && saysWhyNot(text)) {
+        p->setFont(textFont(labelSize));
+        p->drawText(QRect(room.left(), room.top(), room.width(), 2 * lineHeight), Qt::AlignRight | Qt::TextWordWrap,
+                    text);
+        p->restore();
+        return;
+      }
+      p->setFont(figureFont(textSize, movedOne));
       p->drawText(QRect(room.left(), room.top(), room.width(), lineHeight), Qt::AlignRight, text);
       if (movedOne) {
         p->setFont(figureFont(labelSize));
@@ -83,6 +90,10 @@ class FigureDelegate : public QStyledItemDelegate {
   }
 
  private:
+  /// Words in the place of a number, which may take two lines.
+  static bool saysWhyNot(const QString& text) {
+    return std::none_of(text.begin(), text.end(), [](QChar c) { return c.isDigit(); });
+  }
   static int nameHeight(const QString& name, int width) {
     const QRect box = QFontMetrics(textFont(textSize)).boundingRect(QRect(0, 0, width, 1000), Qt::TextWordWrap, name);
     return std::max(1, (box.height() + 4) / lineHeight) * lineHeight;
@@ -122,7 +133,9 @@ FigurePanel::FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent)
        {std::pair(FigureModel::baseline, baselineWidth), std::pair(FigureModel::changed, numberWidth),
         std::pair(FigureModel::reset, numberWidth)}) {
     header->setSectionResizeMode(column, QHeaderView::Fixed);
-    header->resizeSection(column, width);
+    const QString title = figures_->headerData(column, Qt::Horizontal).toString();
+    header->resizeSection(column,
+                          std::max(width, QFontMetrics(textFont(labelSize, true)).horizontalAdvance(title) + 16));
   }
   connect(header, &QHeaderView::sectionResized, this, [this](int column) {
     // Once the columns have their places.

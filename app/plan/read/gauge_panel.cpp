@@ -17,6 +17,7 @@
 #include "app/look/theme.h"
 #include "app/settings/bench_tools.h"
 #include "app/widgets/form_column.h"
+#include "app/widgets/scrolled.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/sided_field.h"
 #include "app/widgets/tables.h"
@@ -58,7 +59,7 @@ GaugePanel::GaugePanel(PlanModel& model, QWidget* parent) : QFrame(parent), mode
   column->addWidget(makeBench());
   column->addStretch(1);
   QScrollArea* area = scrolled(asked, this);
-  area->setMinimumWidth(formWidth);
+  asked->setMinimumWidth(formWidth);
   area->setMaximumWidth(560);
   across->addWidget(area, 1);
   across->addStretch(1);
@@ -183,7 +184,7 @@ void GaugePanel::rebuildRows() {
       table_->setItem(row, i, item);
     }
     const QString unit = unitText(g.spec().unit);
-    table_->item(row, GaugeColumn::label)->setText(QCoreApplication::translate("Core", g.label.c_str()));
+    table_->item(row, GaugeColumn::label)->setText(fromCore(g.label));
     table_->item(row, GaugeColumn::band)
         ->setText(QStringLiteral("\u00B1 %1 %2").arg(QString::number(g.spec().resolution), unit));
     table_->item(row, GaugeColumn::band)->setToolTip(tr("A smaller difference this gauge cannot tell"));
@@ -242,7 +243,7 @@ void GaugePanel::selectRow(int row) {
   read_->setValue(reading(g, c->changed->model, c->changed->source, bench_, side).value_or(0.0));
   read_->setEnabled(true);
   sketch_->show(sketchOf(g.kind));
-  asks_->setText(tr("%1: what does it read?").arg(QCoreApplication::translate("Core", g.label.c_str())));
+  asks_->setText(tr("%1: what does it read?").arg(fromCore(g.label)));
   takeReading();
 }
 

@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/widgets/choices.h"
 #include "app/widgets/toe_spin.h"
 #include "app/words/wording.h"
 
@@ -53,7 +54,9 @@ void AimLines::add() {
   row.hold = new QToolButton(row.box);
   row.hold->setCheckable(true);
   row.hold->setProperty("slim", true);
-  row.hold->setFixedWidth(48);
+  const QFontMetrics letters(row.hold->font());
+  row.hold->setFixedWidth(
+      std::max(48, 14 + std::max(letters.horizontalAdvance(tr("hold")), letters.horizontalAdvance(tr("want")))));
   row.hold->setToolTip(tr("Want: come as close as can be. Hold: a candidate that leaves it is none."));
   connect(row.hold, &QToolButton::toggled, row.hold,
           [b = row.hold](bool on) { b->setText(on ? tr("hold") : tr("want")); });
@@ -62,13 +65,12 @@ void AimLines::add() {
   row.hold->setChecked(!lines_.empty());
   row.figure = new QComboBox(row.box);
   row.figure->setMinimumHeight(targetHeight);
-  row.figure->setMinimumWidth(90);
   row.figure->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
   row.figure->setFont(textFont(12));
   row.figure->view()->setMinimumWidth(320);
   row.figure->setMaxVisibleItems(24);
   row.value = figureField(row.box, QString());
-  row.value->setFixedWidth(112);
+  row.value->setMinimumWidth(124);
   row.tolerance = figureField(row.box, QString());
   row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
   row.tolerance->setMinimum(0.0);
@@ -135,6 +137,7 @@ void AimLines::fillFigures(Line& row) {
   for (const FigurePlace& p : places_) row.figure->addItem(placeLabel(p), keyOf(p));
   const int same = row.figure->findData(before);
   row.figure->setCurrentIndex(std::max(0, same));
+  row.figure->setMinimumWidth(widthOfChoices(*row.figure));
   figureChosen(row);
 }
 

@@ -332,7 +332,7 @@ void ComparePanel::fillGauges() {
     if (shown != d.gauge.end) addHeading(endTitle(d.gauge.end));
     shown = d.gauge.end;
     told += d.told;
-    QString name = tr("%1, %2").arg(QCoreApplication::translate("Core", d.gauge.label.c_str()), unitText(g.unit));
+    QString name = tr("%1, %2").arg(fromCore(d.gauge.label), unitText(g.unit));
     if (!d.both_sides) name = tr("%1 %2").arg(sideTitle(d.side).toLower(), name);
     addRow(name, d.a ? gaugeNumber(g, *d.a) : tr("none"), d.b ? gaugeNumber(g, *d.b) : tr("none"),
            d.a && d.b && some ? signedNumber(*d.b - *d.a, g.decimals + (d.told ? 0 : 1)) : QString(), d.told,

@@ -26,6 +26,7 @@
 #include "app/plan/search/aim_lines.h"
 #include "app/plan/springs/fields.h"
 #include "app/settings/my_boxes.h"
+#include "app/widgets/beside_or_below.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
 #include "app/widgets/scrolled.h"
@@ -79,6 +80,7 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
   auto* aimRow = new QHBoxLayout;
   aimRow->addWidget(more);
   aimRow->addWidget(same);
+  besideOrBelow(*aimRow, 470);
   column->addLayout(aimRow);
 
   underRow_ = new QWidget(this);
@@ -197,8 +199,9 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
       "other. None of the lines is beaten in both."));
   connect(against_, &QPushButton::clicked, this, &RecipePanel::weighWants);
   auto* ways = new QHBoxLayout;
-  ways->addWidget(byWork_, 1);
-  ways->addWidget(against_, 1);
+  ways->addWidget(byWork_);
+  ways->addWidget(against_);
+  besideOrBelow(*ways, 400);
   found->addLayout(ways);
   across->addLayout(found, 3);
   steps_ = new QLabel(this);
@@ -213,7 +216,7 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
   try_ = new QPushButton(tr("Take it over into the setup"), this);
   try_->setObjectName(QStringLiteral("recipe.try"));
   try_->setMinimumHeight(40);
-  try_->setFixedWidth(180);
+  try_->setMinimumWidth(180);
   try_->setEnabled(false);
   connect(try_, &QPushButton::clicked, this, &RecipePanel::tryResult);
   chosen->addWidget(try_);

@@ -11,6 +11,7 @@
 
 #include "app/plan/springs/fields.h"
 #include "app/widgets/form_column.h"
+#include "app/widgets/scrolled.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 #include "core/load/mass_figures.hpp"

@@ -90,6 +90,8 @@ DamperPage::DamperPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   dressTable(*table_,
              {{tr("Oil at 25 \u00B0C")}, {tr("Baseline"), 84, Qt::AlignRight}, {tr("Re-set"), 84, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
+  table_->setWordWrap(true);
+  table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   table_->setMinimumWidth(430);
   across->addWidget(table_, 2);

@@ -16,6 +16,7 @@
 
 #include "app/plan/springs/fields.h"
 #include "app/settings/my_boxes.h"
+#include "app/widgets/choices.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
 #include "app/words/recipe_words.h"
@@ -78,6 +79,7 @@ WishPage::WishPage(SprungCars& cars, MyBoxes& boxes, QWidget* parent)
     l.figure->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     l.figure->setMaxVisibleItems(24);
     for (const FigurePlace& p : places_of(load_figures())) l.figure->addItem(placeLabel(p));
+    l.figure->setMinimumWidth(widthOfChoices(*l.figure, 240));
     l.kind = new QComboBox(this);
     l.kind->setObjectName(QStringLiteral("wish.%1.kind").arg(i));
     l.kind->setAccessibleName(tr("What is asked of it"));

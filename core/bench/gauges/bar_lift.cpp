@@ -5,6 +5,7 @@
 
 #include "core/bench/gauges/laid_on.hpp"
 #include "core/load/bar.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
@@ -65,7 +66,7 @@ std::optional<double> apart(const Car& car, const Setup& setup, const Gauge& g, 
 
 const GaugeSpec bar_lift{
     .id = "bar_lift",
-    .label = "bar lift, under the arm",
+    .label = marked("bar lift, under the arm"),
     .unit = Unit::mm,
     .wording = Wording::plain,
     .decimals = 1,

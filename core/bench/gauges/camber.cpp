@@ -1,10 +1,11 @@
 // Camber gauge on the face of the wheel.
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec camber{.id = "camber",
-                       .label = "camber gauge",
+                       .label = marked("camber gauge"),
                        .unit = Unit::deg,
                        .wording = Wording::plain,
                        .decimals = 1,

@@ -1,12 +1,13 @@
 // Where the collar stands below its shock's upper pin.
 #include "core/bench/gauges/laid_on.hpp"
 #include "core/load/static_load.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec collar{
     .id = "collar",
-    .label = "collar, below its pin",
+    .label = marked("collar, below its pin"),
     .unit = Unit::mm,
     .wording = Wording::plain,
     .decimals = 1,

@@ -1,11 +1,12 @@
 // Scale under one wheel.
 #include "core/bench/gauges/laid_on.hpp"
 #include "core/load/static_load.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec corner_scale{.id = "corner_scale",
-                             .label = "corner scale",
+                             .label = marked("corner scale"),
                              .unit = Unit::g,
                              .wording = Wording::plain,
                              .decimals = 0,

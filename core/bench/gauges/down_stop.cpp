@@ -1,11 +1,12 @@
 // Down-stop gauge: underside of the arm above the bench, plate on blocks, wheels off.
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec down_stop{
     .id = "down_stop",
-    .label = "down-stop gauge",
+    .label = marked("down-stop gauge"),
     .unit = Unit::mm,
     .wording = Wording::plain,
     .decimals = 1,

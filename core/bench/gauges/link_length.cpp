@@ -4,7 +4,7 @@
 namespace lowkite::gauge {
 
 const GaugeSpec link_length{.id = "link_length",
-                            .label = "caliper",
+                            .label = marked("caliper"),
                             .unit = Unit::mm,
                             .wording = Wording::plain,
                             .decimals = 2,

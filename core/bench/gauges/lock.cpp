@@ -2,6 +2,7 @@
 #include <algorithm>
 
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
@@ -56,12 +57,12 @@ constexpr GaugeSpec lock_gauge(std::string_view id, std::string_view label, decl
 
 }  // namespace
 
-const GaugeSpec lock_hanging = lock_gauge("lock_hanging", "lock, wheels hanging", hanging);
-const GaugeSpec lock_level = lock_gauge("lock_level", "lock, at ride height", level);
-const GaugeSpec lock_pressed = lock_gauge("lock_pressed", "lock, pressed down", pressed);
+const GaugeSpec lock_hanging = lock_gauge("lock_hanging", marked("lock, wheels hanging"), hanging);
+const GaugeSpec lock_level = lock_gauge("lock_level", marked("lock, at ride height"), level);
+const GaugeSpec lock_pressed = lock_gauge("lock_pressed", marked("lock, pressed down"), pressed);
 const GaugeSpec lock_inside =
-    lock_gauge("lock_inside", "lock, inside wheel", at_end_point<&LockFigures::inside_rad>, by_end_point);
+    lock_gauge("lock_inside", marked("lock, inside wheel"), at_end_point<&LockFigures::inside_rad>, by_end_point);
 const GaugeSpec lock_outside =
-    lock_gauge("lock_outside", "lock, outside wheel", at_end_point<&LockFigures::outside_rad>);
+    lock_gauge("lock_outside", marked("lock, outside wheel"), at_end_point<&LockFigures::outside_rad>);
 
 }  // namespace lowkite::gauge

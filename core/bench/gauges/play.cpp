@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
@@ -42,32 +43,32 @@ constexpr GaugeSpec play_gauge(std::string_view id, std::string_view label, Unit
 constexpr WantedPlay along_an_axle{.least = 0.2,
                                    .most = 0.3,
                                    .step = 0.1,
-                                   .tighter = "Put in shims at the bearing:",
-                                   .looser = "Take out shims at the bearing:",
-                                   .besides = "worn bearings, a bent axle or a loose nut."};
+                                   .tighter = marked("Put in shims at the bearing:"),
+                                   .looser = marked("Take out shims at the bearing:"),
+                                   .besides = marked("worn bearings, a bent axle or a loose nut.")};
 
 }  // namespace
 
-const GaugeSpec wheel_play =
-    play_gauge("wheel_play", "play at the wheel", Unit::mm, 1, true,
-               {.least = 0.0,
-                .most = 0.2,
-                .besides = "Worn pins, bores, balls or bearings, or a loose nut. Until it is found this much is taken "
-                           "off what this wheel's droop reads."},
-               laid_on::any);
+const GaugeSpec wheel_play = play_gauge(
+    "wheel_play", marked("play at the wheel"), Unit::mm, 1, true,
+    {.least = 0.0,
+     .most = 0.2,
+     .besides = marked("Worn pins, bores, balls or bearings, or a loose nut. Until it is found this much is taken "
+                       "off what this wheel's droop reads.")},
+    laid_on::any);
 const GaugeSpec end_float =
-    play_gauge("end_float", "end float at the hub", Unit::mm, 2, true, along_an_axle,
+    play_gauge("end_float", marked("end float at the hub"), Unit::mm, 2, true, along_an_axle,
                [](const Car& car, End end) { return end == End::rear && car.axle(end).mechanism->independent; });
 const GaugeSpec axle_float =
-    play_gauge("axle_float", "end float of the axle", Unit::mm, 2, false, along_an_axle,
+    play_gauge("axle_float", marked("end float of the axle"), Unit::mm, 2, false, along_an_axle,
                [](const Car& car, End end) { return end == End::rear && !car.axle(end).mechanism->independent; });
 const GaugeSpec post_play =
-    play_gauge("post_play", "post's screw, out from tight", Unit::turns, 3, true,
+    play_gauge("post_play", marked("post's screw, out from tight"), Unit::turns, 3, true,
                {.least = 0.375,
                 .most = 0.625,
                 .step = 0.125,
-                .tighter = "Turn the post's screw in by",
-                .looser = "Back the post's screw off by",
+                .tighter = marked("Turn the post's screw in by"),
+                .looser = marked("Back the post's screw off by"),
                 .besides = {}},
                [](const Car& car, End end) {
                  return end == End::front && car.steering.spec && car.steering.spec->id.starts_with("crank_");

@@ -1,11 +1,12 @@
 // Scales under an axle with the chassis pulled down over them.
 #include "core/bench/gauges/laid_on.hpp"
 #include "core/load/static_load.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec pull_down{.id = "pull_down",
-                          .label = "axle scale, pulled down",
+                          .label = marked("axle scale, pulled down"),
                           .unit = Unit::g,
                           .wording = Wording::plain,
                           .decimals = 0,

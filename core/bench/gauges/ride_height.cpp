@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
@@ -26,7 +27,7 @@ double in_what_holds_the_springs(const Car& car, const Setup& setup, End end, Si
 }  // namespace
 
 const GaugeSpec ride_height{.id = "ride_height",
-                            .label = "ride-height gauge",
+                            .label = marked("ride-height gauge"),
                             .unit = Unit::mm,
                             .wording = Wording::plain,
                             .decimals = 1,

@@ -1,6 +1,7 @@
 // Caliper on a shock: between its pins at ride height and pulled out; how much of its shaft shows pulled out, which is
 // what sheets give, and how much of its stroke is left at ride height.
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
@@ -25,19 +26,19 @@ const std::optional<ShockFigures>& shock_of(const GaugeView& v) {
 
 }  // namespace
 
-const GaugeSpec shock_length =
-    shock_gauge("shock_length", "shock, pin to pin", laid_on::shock, [](const GaugeView& v) -> std::optional<double> {
-      const auto& shock = shock_of(v);
-      return shock ? std::optional(shock->length_mm) : std::nullopt;
-    });
+const GaugeSpec shock_length = shock_gauge("shock_length", marked("shock, pin to pin"), laid_on::shock,
+                                           [](const GaugeView& v) -> std::optional<double> {
+                                             const auto& shock = shock_of(v);
+                                             return shock ? std::optional(shock->length_mm) : std::nullopt;
+                                           });
 const GaugeSpec shock_pulled_out = shock_gauge(
-    "shock_pulled_out", "shock, pulled out",
+    "shock_pulled_out", marked("shock, pulled out"),
     [](const Car& car, End end) { return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_extended); },
     [](const GaugeView& v) -> std::optional<double> {
       return v.model.corner(v.gauge.end, v.side).geometry.size_of(Size::shock_extended);
     });
 const GaugeSpec shaft_exposed = shock_gauge(
-    "shaft_exposed", "shaft exposed, out",
+    "shaft_exposed", marked("shaft exposed, out"),
     [](const Car& car, End end) {
       return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_compressed) &&
              laid_on::known(car, end, Size::shock_extended);
@@ -48,7 +49,7 @@ const GaugeSpec shaft_exposed = shock_gauge(
       return g.size_of(Size::shock_extended) - g.size_of(Size::shock_compressed);
     });
 const GaugeSpec stroke_left = shock_gauge(
-    "stroke_left", "stroke left, standing",
+    "stroke_left", marked("stroke left, standing"),
     [](const Car& car, End end) {
       return laid_on::shock(car, end) && laid_on::known(car, end, Size::shock_compressed);
     },

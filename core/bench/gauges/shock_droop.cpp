@@ -1,11 +1,12 @@
 // Length of the shock between its mounts with the arm hanging.
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec shock_droop{
     .id = "shock_droop",
-    .label = "shock, wheel hanging",
+    .label = marked("shock, wheel hanging"),
     .unit = Unit::mm,
     .wording = Wording::plain,
     .decimals = 1,

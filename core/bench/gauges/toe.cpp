@@ -1,11 +1,12 @@
 // Toe plate: each wheel by itself, positive = in.
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec toe{
     .id = "toe",
-    .label = "toe plate",
+    .label = marked("toe plate"),
     .unit = Unit::deg,
     .wording = Wording::toe,
     .decimals = 1,

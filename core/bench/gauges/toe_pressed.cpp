@@ -2,12 +2,13 @@
 #include <cmath>
 
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
 const GaugeSpec toe_pressed{
     .id = "toe_pressed",
-    .label = "toe plate, pressed down",
+    .label = marked("toe plate, pressed down"),
     .unit = Unit::deg,
     .wording = Wording::toe,
     .decimals = 1,

@@ -1,5 +1,6 @@
 // Droop at the tyre: how far its lowest point hangs below the plate, or below a line on the block; plate on blocks.
 #include "core/bench/gauges/laid_on.hpp"
+#include "core/words/say.hpp"
 
 namespace lowkite::gauge {
 
@@ -18,7 +19,7 @@ double hanging_low_from(double reading_mm, const BenchKit& bench) {
 
 const GaugeSpec tyre_droop{
     .id = "tyre_droop",
-    .label = "droop at the tyre",
+    .label = marked("droop at the tyre"),
     .unit = Unit::mm,
     .wording = Wording::plain,
     .decimals = 1,
