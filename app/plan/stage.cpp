@@ -116,10 +116,10 @@ void Stage::makeTools() {
   };
   level_ = quiet(QStringLiteral("level"), tr("Level"), tr("Back to ride height, level and straight ahead (Ctrl+L)"));
   connect(level_, &QToolButton::clicked, this, [this] { model_.setAttitude({}); });
-  QToolButton* smaller = quiet(QStringLiteral("zoom.out"), QStringLiteral("\u2212"), tr("Smaller (Ctrl+-)"));
-  connect(smaller, &QToolButton::clicked, this, [this] { magnify(-1); });
-  QToolButton* larger = quiet(QStringLiteral("zoom.in"), QStringLiteral("+"), tr("Larger (Ctrl++)"));
-  connect(larger, &QToolButton::clicked, this, [this] { magnify(1); });
+  smaller_ = quiet(QStringLiteral("zoom.out"), QStringLiteral("\u2212"), tr("Smaller (Ctrl+-)"));
+  connect(smaller_, &QToolButton::clicked, this, [this] { magnify(-1); });
+  larger_ = quiet(QStringLiteral("zoom.in"), QStringLiteral("+"), tr("Larger (Ctrl++)"));
+  connect(larger_, &QToolButton::clicked, this, [this] { magnify(1); });
   QToolButton* fitAll = quiet(QStringLiteral("zoom.fit"), tr("Fit"), tr("All of it in sight (F)"));
   connect(fitAll, &QToolButton::clicked, this, &Stage::fit);
   what_ = quiet(QStringLiteral("zoom.what"), {}, tr("What the drawing shows"));
@@ -196,6 +196,7 @@ void Stage::resizeEvent(QResizeEvent* event) {
 void Stage::place() {
   pages_->setGeometry(rect());
   tools_->setGeometry(0, 0, width(), toolHeight);
+  makeRoomForTools();
   const int upright = Ruler::thicknessUpright;
   const int lying = Ruler::thickness;
   rulers_[roll]->setGeometry(upright, toolHeight, width() - 2 * upright, lying);
@@ -299,6 +300,15 @@ void Stage::refresh() {
   rulers_[bump]->setMarks(c ? stopMarks(*c, model_.end()) : std::vector<RulerMark>());
   rulers_[steer]->setMarks(c ? lockMarks(*c) : std::vector<RulerMark>());
   level_->setVisible(model_.attitude() != ViewAttitude{});
+  makeRoomForTools();
+}
+
+void Stage::makeRoomForTools() {
+  // Larger and smaller have their keys and the wheel: they go first where words would be cut.
+  int needed = view_->minimumSizeHint().width() + 16;
+  for (QToolButton* b : tools_->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly))
+    if (!b->isHidden() || b == smaller_ || b == larger_) needed += b->sizeHint().width() + 2;
+  for (QToolButton* b : {smaller_, larger_}) b->setVisible(needed <= tools_->width());
 }
 
 }  // namespace lowkite::app

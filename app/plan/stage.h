@@ -42,6 +42,7 @@ class Stage : public QFrame {
   void resizeEvent(QResizeEvent* event) override;
 
  private:
+  void makeRoomForTools();
   /// How near each view is, and where, is kept for each car.
   void keepLooks();
   void recallLooks();
@@ -61,6 +62,8 @@ class Stage : public QFrame {
   Segmented* view_;
   QToolButton* what_;
   QToolButton* level_;
+  QToolButton* smaller_;
+  QToolButton* larger_;
   std::array<Ruler*, degreeCount> rulers_{};
 };
 

@@ -67,7 +67,7 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
   top->addSpacing(10);
   top->addStretch();
   top->addWidget(sides_);
-  besideOrBelow(*top, leastWidth - 20);
+  besideOrBelow(*top, leastWidth + 20);  // five words may stand a little closer than usual
   column->addLayout(top);
 
   auto* height = new QHBoxLayout;

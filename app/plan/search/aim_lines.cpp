@@ -70,7 +70,7 @@ void AimLines::add() {
   row.figure->view()->setMinimumWidth(320);
   row.figure->setMaxVisibleItems(24);
   row.value = figureField(row.box, QString());
-  row.value->setMinimumWidth(124);
+  row.value->setFixedWidth(116);
   row.tolerance = figureField(row.box, QString());
   row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
   row.tolerance->setMinimum(0.0);
@@ -130,6 +130,12 @@ void AimLines::keepFirst(int n) {
   while (count() > std::max(1, n)) remove(lines_.back().box);
 }
 
+void AimLines::giveFigures(int width) {
+  if (width == figureWidth_) return;
+  figureWidth_ = width;
+  for (const Line& row : lines_) row.figure->setMinimumWidth(widthOfChoices(*row.figure, figureWidth_));
+}
+
 void AimLines::fillFigures(Line& row) {
   const QByteArray before = row.figure->currentData().toByteArray();
   const QSignalBlocker quiet(row.figure);
@@ -137,7 +143,7 @@ void AimLines::fillFigures(Line& row) {
   for (const FigurePlace& p : places_) row.figure->addItem(placeLabel(p), keyOf(p));
   const int same = row.figure->findData(before);
   row.figure->setCurrentIndex(std::max(0, same));
-  row.figure->setMinimumWidth(widthOfChoices(*row.figure));
+  row.figure->setMinimumWidth(widthOfChoices(*row.figure, figureWidth_));
   figureChosen(row);
 }
 

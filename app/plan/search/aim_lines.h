@@ -32,6 +32,8 @@ class AimLines : public QWidget {
   /// One more line, held; the first is wanted. Nothing where there are as many as may be.
   void add();
   void keepFirst(int n);
+  /// At most so many px are kept for the name of a figure; less where it is short.
+  void giveFigures(int width);
   /// Sets one line; lines are made as needed.
   void set(int line, std::string_view figure, End end, bool hold, double value, double tolerance);
   [[nodiscard]] std::vector<RecipeAim> aims() const;
@@ -64,6 +66,7 @@ class AimLines : public QWidget {
 
   Present present_;
   QVBoxLayout* column_;
+  int figureWidth_ = 190;  ///< px
   std::vector<Line> lines_;
   std::vector<FigurePlace> places_;
   bool edited_ = false;

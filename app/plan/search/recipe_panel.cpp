@@ -43,6 +43,9 @@ struct RecipeColumn {
 };
 
 constexpr int tradeOffWidth = 220;
+constexpr int lowHeight = 260;   ///< px; below that the page is low
+constexpr int wideWidth = 1180;  ///< px; from that on the names of figures are whole
+constexpr int figureWide = 250, figureNarrow = 190;
 constexpr int startSteps = 4;  ///< how far "keep the same, but" offers a part to be moved
 constexpr int tellEveryMs = 60;
 /// Above this many combinations of an axle the search takes long enough to say so beforehand.
@@ -198,11 +201,11 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
       "For two wants that pull apart: what each costs of the other, from the nearest to the one to the nearest to the "
       "other. None of the lines is beaten in both."));
   connect(against_, &QPushButton::clicked, this, &RecipePanel::weighWants);
-  auto* ways = new QHBoxLayout;
-  ways->addWidget(byWork_);
-  ways->addWidget(against_);
-  besideOrBelow(*ways, 400);
-  found->addLayout(ways);
+  ways_ = new QHBoxLayout;
+  ways_->addWidget(byWork_);
+  ways_->addWidget(against_);
+  found->addLayout(ways_);
+  table_->installEventFilter(this);
   across->addLayout(found, 3);
   steps_ = new QLabel(this);
   steps_->setObjectName(QStringLiteral("recipe.steps"));
@@ -237,6 +240,19 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
 
 RecipePanel::~RecipePanel() {
   if (cancel_) *cancel_ = true;
+}
+
+bool RecipePanel::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == table_ && event->type() == QEvent::Resize)
+    // In a low drawer the results need the height more than the buttons their words.
+    besideOrBelow(*ways_,
+                  height() < lowHeight ? QWIDGETSIZE_MAX : table_->width() + (chart_->isHidden() ? 0 : tradeOffWidth));
+  return QFrame::eventFilter(watched, event);
+}
+
+void RecipePanel::resizeEvent(QResizeEvent* event) {
+  QFrame::resizeEvent(event);
+  lines_->giveFigures(width() < wideWidth ? figureNarrow : figureWide);
 }
 
 void RecipePanel::showEvent(QShowEvent* event) {

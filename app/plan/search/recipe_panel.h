@@ -19,6 +19,7 @@
 class QCheckBox;
 class QComboBox;
 class QDoubleSpinBox;
+class QHBoxLayout;
 class QLabel;
 class QMenu;
 class QProgressBar;
@@ -54,6 +55,8 @@ class RecipePanel : public QFrame {
   void boxesWanted();
 
  protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
   void showEvent(QShowEvent* event) override;
 
  private:
@@ -109,6 +112,7 @@ class RecipePanel : public QFrame {
   QPushButton* search_;
   QProgressBar* progress_;
   QLabel* news_;
+  QHBoxLayout* ways_;
   QPushButton* byWork_;
   QPushButton* against_;
   LineChart* chart_;

@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QTableWidget>
 #include <QVBoxLayout>
@@ -101,6 +102,8 @@ MotionPage::MotionPage(SprungCars& cars, QWidget* parent) : QWidget(parent), car
   table_->setObjectName(QStringLiteral("motion.table"));
   dressTable(*table_, {{tr("On the way")}, {tr("Baseline"), 76, Qt::AlignRight}, {tr("Re-set"), 76, Qt::AlignRight}});
   table_->setSelectionMode(QAbstractItemView::NoSelection);
+  table_->setWordWrap(true);
+  table_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
   table_->setMinimumWidth(430);
   across->addWidget(table_, 2);
