@@ -31,7 +31,7 @@ std::string text_of(const std::optional<double>& v, int decimals) {
 /// A figure or a gauge, told alike.
 struct Line {
   std::string_view id;
-  std::string_view label;
+  std::string label;
   std::string_view unit;
   End end{};
   Side side{};
@@ -49,8 +49,7 @@ Json json_of(const Line& l) {
 }
 
 void print(const Line& l) {
-  const std::string where =
-      l.both_sides ? std::string(name_of(l.end)) : fmt::format("{} {}", word(l.end), word(l.side));
+  const std::string where = l.both_sides ? word(l.end) : fmt::format("{} {}", word(l.end), word(l.side));
   std::cout << fmt::format("  {:<12} {:<30} {:>10} {:>10} {}", where, l.label, text_of(l.a, l.decimals),
                            text_of(l.b, l.decimals), l.unit);
   if (l.a && l.b) std::cout << fmt::format("  {:+.{}f}", *l.b - *l.a, l.decimals + (l.told ? 0 : 1));
@@ -101,7 +100,7 @@ int compare(const CompareOptions& options) {
       const Json x = setting_json(part, sheets[0].setup.at_index(i));
       const Json y = setting_json(part, sheets[1].setup.at_index(i));
       if (text)
-        std::cout << fmt::format("  {:<12} {:<30} {:>10} {:>10}\n", name_of(part.end), part.name, x.dump(), y.dump());
+        std::cout << fmt::format("  {:<12} {:<30} {:>10} {:>10}\n", word(part.end), part.name, x.dump(), y.dump());
       out["parts"].push_back({{"adjuster", part.id}, {"a", x}, {"b", y}});
     }
   }
@@ -114,13 +113,13 @@ int compare(const CompareOptions& options) {
   };
   if (text) std::cout << say("\nfigures\n");
   for (const FigureDifference& d : figure_differences(a, b))
-    tell({d.figure->id, d.figure->label, symbol(d.figure->unit), d.end, d.side, d.both_sides, d.a, d.b,
+    tell({d.figure->id, word(d.figure->label), symbol(d.figure->unit), d.end, d.side, d.both_sides, d.a, d.b,
           d.figure->decimals, d.told},
          "figures");
   if (text) std::cout << say("\ngauges\n");
   for (const GaugeDifference& d : gauge_differences(a, b, BenchKit{})) {
     const GaugeSpec& g = d.gauge.spec();
-    tell({g.id, d.gauge.label, symbol(g.unit), d.gauge.end, d.side, d.both_sides, d.a, d.b, g.decimals, d.told},
+    tell({g.id, word(d.gauge.label), symbol(g.unit), d.gauge.end, d.side, d.both_sides, d.a, d.b, g.decimals, d.told},
          "gauges");
   }
   std::vector<LoadSource> sources;
@@ -136,7 +135,7 @@ int compare(const CompareOptions& options) {
       const auto y = p.read(sources[1]);
       if (!x && !y) continue;
       const bool differs = !x || !y || std::abs(*y - *x) >= f.resolution();
-      tell({f.id, f.label, symbol(f.unit), p.end.value_or(End::front), p.side.value_or(Side::left), !p.side, x, y,
+      tell({f.id, word(f.label), symbol(f.unit), p.end.value_or(End::front), p.side.value_or(Side::left), !p.side, x, y,
             f.decimals, differs},
            "under_1_g");
     }

@@ -172,10 +172,10 @@ int handling(const HandlingOptions& options) {
         "{} - {}{}\n{} tyres of the family {}; a {} turn of {:.1f} m, {:.2f} g, entry braking {:.2f} g, exit on power "
         "{:.2f} g\n",
         files->car.name, setups[0].name, setups.size() > 1 ? say(" against {}", setups[1].name) : "", usual_draws,
-        family->name, options.ask.to_the_left ? "left" : "right", options.ask.radius_m, options.ask.lateral_g,
+        family->name, options.ask.to_the_left ? say("left") : say("right"), options.ask.radius_m, options.ask.lateral_g,
         options.ask.braking_g, options.ask.power_g);
   for (const CornerPhase phase : corner_phases) {
-    if (text) std::cout << "\n" << name_of(phase) << "\n";
+    if (text) std::cout << "\n" << word(phase) << "\n";
     for (const HandlingFigureSpec& f : handling_figures()) {
       Json& j = out["phases"][std::string(name_of(phase))][std::string(f.id)];
       const auto s = spread_of(f, phase, over[0]);

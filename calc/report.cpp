@@ -166,7 +166,7 @@ void print_report(const Car& car, const Variant& v) {
       const std::string left = in_words(f, f.read(v.source, end, Side::left));
       const std::string right = in_words(f, f.read(v.source, end, Side::right));
       std::cout << (f.per_wheel() && left != right ? say("  {:<30} left {}, right {}\n", word(f.label), left, right)
-                                                   : fmt::format("  {:<30} {}\n", f.label, left));
+                                                   : fmt::format("  {:<30} {}\n", word(f.label), left));
     }
     if (car.axle(end).mechanism->independent) print_stops(v, end);
     for (const Side side : both_sides)
@@ -197,7 +197,7 @@ void print_springs(const LoadSource& s) {
     const auto x = p.read(s);
     const std::string where = fmt::format("{}{}", p.end ? fmt::format("{} ", word(*p.end)) : "",
                                           p.side ? fmt::format("{} ", word(*p.side)) : "");
-    std::cout << fmt::format("  {:<36} {}\n", where + std::string(p.figure->label),
+    std::cout << fmt::format("  {:<36} {}\n", where + word(p.figure->label),
                              x ? fmt::format("{:.{}f} {}", *x, p.figure->decimals, symbol(p.figure->unit)) : "none");
   }
 }
