@@ -128,8 +128,7 @@ int search_wishes(const HandlingOptions& options, const Car& car, const std::vec
     out["found"].push_back({{"steps", changed}, {"share", f.share}, {"minutes", f.minutes}, {"by", by}});
     if (options.format != Format::json)
       std::cout << say("  {:>3.0f} {} {:>3.0f} min  {}\n", f.share * static_cast<double>(wish_tyres),
-                       f.share >= search.share ? "*" : " ", f.minutes,
-                       steps.empty() ? std::string(say("as it is now")) : steps);
+                       f.share >= search.share ? "*" : " ", f.minutes, steps.empty() ? say("as it is now") : steps);
   }
   if (options.format == Format::json) std::cout << out.dump(2) << "\n";
   return done;

@@ -70,13 +70,13 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
                                                      const PhaseReach& reach) {
   const CarModel& model = loaded.model();
   const Car& car = *model.car;
-  if (!model.steering) return tl::unexpected(std::string(say("the car file tells no steering linkage")));
+  if (!model.steering) return tl::unexpected(say("the car file tells no steering linkage"));
   const auto rest = loaded.balance(loaded.level_collars(), {});
   if (!rest) return tl::unexpected(rest.error());
   const auto inertia = inertia_of(model, rest->pose);
-  if (!inertia) return tl::unexpected(std::string(say("the car file's weights do not add up")));
+  if (!inertia) return tl::unexpected(say("the car file's weights do not add up"));
   if (!car.axle(End::front).driven() && !car.axle(End::rear).driven())
-    return tl::unexpected(std::string(say("the car file tells no driven axle")));
+    return tl::unexpected(say("the car file tells no driven axle"));
 
   SetupTable t;
   t.ask_ = ask;
@@ -151,8 +151,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
       first = i + 1;
       break;
     }
-  if (last <= middle + 1 || first >= middle - 1)
-    return tl::unexpected(std::string(say("the steering turns hardly at all")));
+  if (last <= middle + 1 || first >= middle - 1) return tl::unexpected(say("the steering turns hardly at all"));
   // Beyond where the linkage reaches the map goes straight on: no trim is told there, as it is beyond full lock.
   for (const Side side : both_sides)
     for (auto* map : {&t.map_heading_[at(side)], &t.map_lean_[at(side)]}) {
@@ -247,8 +246,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
     if (!(reach[p] > 0.0)) continue;
     // Both must stand for what lies between.
     auto [ahead, turned] = as_far_as_both(found[2 * p], found[2 * p + 1]);
-    if (turned.last_g() < lateral_step_g)
-      return tl::unexpected(std::string(say("the car finds no steady stand at 0.2 g")));
+    if (turned.last_g() < lateral_step_g) return tl::unexpected(say("the car finds no steady stand at 0.2 g"));
     turned.straight = std::move(ahead.straight);
     t.row_[p] = std::move(turned);
   }

@@ -367,7 +367,7 @@ tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStan
 tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, const AxleStand& stand,
                                                          const PerSide<double>& load_n) {
   for (const double n : load_n)
-    if (n <= 0.0) return tl::unexpected(std::string(say("a wheel would have to pull the car down")));
+    if (n <= 0.0) return tl::unexpected(say("a wheel would have to pull the car down"));
   /// What the spring itself must hold: all that the ground asks for, less what holds it besides.
   const auto lacks = [&](const AxleStand& s, Side side) {
     const WheelStand& w = s[at(side)];
@@ -376,7 +376,7 @@ tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, cons
   const auto collar = [&](Side side, double force) -> tl::expected<double, std::string> {
     // Not a number where the spring stands across the wheel's motion.
     if (!(force > 0.0) || !std::isfinite(force))
-      return tl::unexpected(std::string(say("a spring would have to pull, or stands across the wheel's motion")));
+      return tl::unexpected(say("a spring would have to pull, or stands across the wheel's motion"));
     const CornerModel& corner = c.model->corner(c.end, side);
     return stand[at(side)].shock_mm - spring_seat(c.model->car->axle(c.end), corner) -
            (corner.geometry.size_of(Size::spring_free) - spring_of(corner).compression(force));

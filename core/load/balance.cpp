@@ -167,7 +167,7 @@ struct LoadedCar::Forces {
 
 tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const LoadedCar* alike) {
   if (!(model.mass.kg > 0.0) || !model.mass.cg)
-    return tl::unexpected(std::string(say("the car file tells no mass or no centre of gravity")));
+    return tl::unexpected(say("the car file tells no mass or no centre of gravity"));
   for (const End end : both_ends) {
     const CornerModel& corner = model.corner(end, Side::left);
     if (spring_place(corner) == SpringPlace::none || !(corner.geometry.size_of(Size::spring_rate) > 0.0))
@@ -185,7 +185,7 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
     if (!standing) return tl::unexpected(standing.error().message);
     loaded.standing_ = std::move(*standing);
     const auto steered = steer(model, 0.0);
-    if (!steered) return tl::unexpected(std::string(say("the steering cannot stand in the middle")));
+    if (!steered) return tl::unexpected(say("the steering cannot stand in the middle"));
     for (const End end : both_ends)
       for (const Side side : both_sides) {
         const SteerInput input = model.corner(end, side).spec->steered ? steered->corner[at(side)] : SteerInput{};
@@ -209,7 +209,7 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
 
 tl::expected<LoadedCar::Inputs, std::string> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
   const auto steered = steer(*model_, servo_rad);
-  if (!steered) return tl::unexpected(std::string(say("the steering does not turn that far")));
+  if (!steered) return tl::unexpected(say("the steering does not turn that far"));
   Inputs inputs;
   inputs.collars = &collars;
   inputs.steer_left = steered->corner[0];
@@ -598,8 +598,8 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
   inputs->a = {};
   const bool rests = settle(stand, *inputs, a == Acceleration{} ? close_enough_n : on_the_way_n, Effort::all());
   if (!rests || !(a == Acceleration{} || lay_on(stand, *inputs, {}, a) == 1.0))
-    return tl::unexpected(std::string(
-        say("the car finds no steady stand at this acceleration: it would tip over or run up its own links")));
+    return tl::unexpected(
+        say("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
   return read_stand(std::move(stand), a);
 }
 

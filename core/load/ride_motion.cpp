@@ -594,7 +594,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
   const auto standing = pose_car(model, static_attitude(model));
   if (!standing) return tl::unexpected(standing.error().message);
   const auto body = sprung_mass(model, *standing);
-  if (!body) return tl::unexpected(std::string(say("the heavy parts and wheels weigh more than the whole car")));
+  if (!body) return tl::unexpected(say("the heavy parts and wheels weigh more than the whole car"));
   const auto rest = car.balance(car.level_collars(), {});
   if (!rest) return tl::unexpected(rest.error());
   const CarFigures figures = read_car(model, *standing, static_attitude(model));
@@ -670,7 +670,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     if (motion.samples.empty()) return tl::unexpected(std::string("stopped"));
   }
   for (const State& each : states)
-    if (!std::isfinite(each[heave_at])) return tl::unexpected(std::string(say("the car found no way through this")));
+    if (!std::isfinite(each[heave_at])) return tl::unexpected(say("the car found no way through this"));
   motion.summary = summed_up(system, motion.samples, states);
   return motion;
 }

@@ -187,7 +187,7 @@ tl::expected<ImportedLaps, Fault> import_laps(const TimingTable& table, const La
     last = n;
   }
   if (in.laps.empty())
-    return wrong(m.driver_column >= 0 ? say("no lap time of \"{}\"", m.driver) : std::string(say("no lap time")),
+    return wrong(m.driver_column >= 0 ? say("no lap time of \"{}\"", m.driver) : say("no lap time"),
                  say("lap times such as 14.83, 14,83 or 1:02.34 in the column chosen"));
   return in;
 }

@@ -132,8 +132,7 @@ tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const Calipe
                                           const FitOptions& options) {
   std::map<PointRef, Vec3> place;
   for (const CaliperReading& r : readings) {
-    if (!std::isfinite(r.mm) || !(r.tolerance_mm > 0.0))
-      return tl::unexpected(std::string(say("a reading is no number")));
+    if (!std::isfinite(r.mm) || !(r.tolerance_mm > 0.0)) return tl::unexpected(say("a reading is no number"));
     if (of_two(r.kind) && r.a == r.b)
       return tl::unexpected(say("a reading goes from {} to itself", word(spec_of(car, r.a).label)));
     place.emplace(r.a, place_of(car, r.a));
@@ -166,7 +165,7 @@ tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const Calipe
   how.logging_type = ceres::SILENT;
   ceres::Solver::Summary summary;
   ceres::Solve(how, &problem, &summary);
-  if (!summary.IsSolutionUsable()) return tl::unexpected(std::string(say("these readings lead to no points")));
+  if (!summary.IsSolutionUsable()) return tl::unexpected(say("these readings lead to no points"));
 
   // Every point has a prior, so the covariance always exists.
   ceres::Covariance::Options dense;

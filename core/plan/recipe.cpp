@@ -516,7 +516,7 @@ std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const Rec
 tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,
                                               const RecipeOrder& order, const std::function<bool(double)>& progress) {
   if (std::none_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; }))
-    return tl::unexpected(std::string(say("nothing is wanted; choose a figure and the value it should have")));
+    return tl::unexpected(say("nothing is wanted; choose a figure and the value it should have"));
   for (const RecipeAim& a : order.aims) {
     if (a.kind == RecipeAim::Kind::alike && a.figure->per == Per::car)
       return tl::unexpected(
@@ -530,8 +530,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   // An angle that links hold is set by those links first; parts are moved for what is then still wanted.
   const bool by_links = std::any_of(order.aims.begin(), order.aims.end(),
                                     [&](const RecipeAim& a) { return held_angle(car, order, a).has_value(); });
-  if (order.parts.empty() && !by_links)
-    return tl::unexpected(std::string(say("no part may be changed; allow at least one")));
+  if (order.parts.empty() && !by_links) return tl::unexpected(say("no part may be changed; allow at least one"));
   if (order.most_parts < 1 || order.most_parts > most_changes)
     return tl::unexpected(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
   const auto base = evaluate(car, before, {}, coarse_curve);
@@ -553,8 +552,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
       Recipe recipe{.of = 1, .judged = 1, .allowed = 1, .results = {std::move(*alone)}, .front = {}};
       return recipe;
     }
-    if (order.parts.empty())
-      return tl::unexpected(std::string(say("the links alone do not reach that; allow at least one part")));
+    if (order.parts.empty()) return tl::unexpected(say("the links alone do not reach that; allow at least one part"));
   }
   return search.run(progress);
 }

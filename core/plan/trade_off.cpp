@@ -29,7 +29,7 @@ tl::expected<TradeOff, std::string> find_trade_off(const Car& car, const Setup& 
                                                    const RecipeOrder& order,
                                                    const std::function<bool(double)>& progress) {
   const auto wants = two_wants(order);
-  if (!wants) return tl::unexpected(std::string(say("a trade-off is of two figures that are wanted; hold the others")));
+  if (!wants) return tl::unexpected(say("a trade-off is of two figures that are wanted; hold the others"));
   TradeOff t;
   std::tie(t.first, t.second) = *wants;
   std::vector<RecipeResult> all;

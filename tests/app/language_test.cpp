@@ -4,11 +4,12 @@
 #include <mutex>
 #include <set>
 
+#include <QBuffer>
 #include <QDirIterator>
-#include <QMenuBar>
+#include <QPainter>
 #include <QProcess>
 #include <QRegularExpression>
-#include <QStatusBar>
+#include <QSvgGenerator>
 
 #include "app/words/spoken_window.h"
 #include "core/words/say.hpp"
@@ -179,7 +180,37 @@ class InAnotherLanguage : public Walk {
     return plain;
   }
 
+  /// Every text that is painted, by whatever paints it: a picture of words keeps them.
+  QStringList painted() {
+    QBuffer picture;
+    picture.open(QIODevice::WriteOnly);
+    QSvgGenerator svg;
+    svg.setOutputDevice(&picture);
+    svg.setSize(window_->size());
+    QPainter painter(&svg);
+    window_->render(&painter);
+    painter.end();
+    static const QRegularExpression text(QStringLiteral("<text[^>]*>([^<]*)</text>"),
+                                         QRegularExpression::DotMatchesEverythingOption);
+    QStringList words;
+    const QString drawn = QString::fromUtf8(picture.data());
+    for (auto it = text.globalMatch(drawn); it.hasNext();) words << it.next().captured(1).trimmed();
+    return words;
+  }
+
   void lookForEnglish(const QString& view) {
+    const QStringList drawn = painted();
+    EXPECT_GT(drawn.size(), 10) << view.toStdString();
+    for (const QString& text : drawn) {
+      QStringList plain = plainIn(text);
+      // A name may be painted over two lines, or in part.
+      plain.removeIf([&](const QString& word) {
+        return std::any_of(names_.begin(), names_.end(), [&](const QString& name) { return name.contains(word); });
+      });
+      if (!plain.isEmpty())
+        english_[QStringLiteral("%1 in \"%2\"").arg(plain.join(QLatin1Char(' ')), text.left(90))] =
+            QStringLiteral("%1, painted").arg(view);
+    }
     for (QWidget* w : window_->findChildren<QWidget*>()) {
       if (!w->isVisible()) continue;
       QStringList words = wordsOf(*w);
