@@ -53,7 +53,7 @@ Json json_of(const std::vector<HandlingReason>& reasons) {
 void print_reasons(const std::vector<HandlingReason>& reasons, const std::string& heading) {
   std::cout << "\n" << heading << say(", front and rear grip left at entry, in the middle, at exit, in %\n");
   for (const HandlingReason& r : reasons) {
-    std::cout << fmt::format("  {:<28}", label_of(r.channel));
+    std::cout << fmt::format("  {:<28}", word(label_of(r.channel)));
     for (const auto& phase : r.by)
       std::cout << fmt::format("  {:+6.2f} {:+6.2f}",
                                phase[static_cast<std::size_t>(HandlingFigure::front_left)].value_or(0.0),
@@ -171,8 +171,8 @@ int handling(const HandlingOptions& options) {
         "{} - {}{}\n{} tyres of the family {}; a {} turn of {:.1f} m, {:.2f} g, entry braking {:.2f} g, exit on power "
         "{:.2f} g\n",
         files->car.name, setups[0].name, setups.size() > 1 ? say(" against {}", setups[1].name) : "", usual_draws,
-        family->name, options.ask.to_the_left ? say("left") : say("right"), options.ask.radius_m, options.ask.lateral_g,
-        options.ask.braking_g, options.ask.power_g);
+        word(family->name), options.ask.to_the_left ? say("left") : say("right"), options.ask.radius_m,
+        options.ask.lateral_g, options.ask.braking_g, options.ask.power_g);
   for (const CornerPhase phase : corner_phases) {
     if (text) std::cout << "\n" << word(phase) << "\n";
     for (const HandlingFigureSpec& f : handling_figures()) {

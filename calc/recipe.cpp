@@ -82,7 +82,7 @@ void print(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
   std::vector<std::string> changes;
   for (const PartChange& c : r.changes) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
-    changes.push_back(fmt::format("{}: {} {} -> {}", name_of(a.end), a.name, value_to_json(a, c.from).dump(),
+    changes.push_back(fmt::format("{}: {} {} -> {}", word(a.end), a.name, value_to_json(a, c.from).dump(),
                                   value_to_json(a, c.to).dump()));
   }
   std::vector<std::string> reached;

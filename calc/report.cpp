@@ -111,7 +111,7 @@ Json report_json(const Car& car, const Variant& v) {
 }
 
 std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
-  if (!value) return std::string(f.without());
+  if (!value) return word(f.without());
   if (f.wording == Wording::toe)
     return say("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
   return fmt::format("{:.{}f} {}", *value, f.decimals + 1, symbol(f.unit));
@@ -126,7 +126,7 @@ void print_stops(const Variant& v, End end) {
     };
     const std::string left = first(Side::left);
     const std::string right = first(Side::right);
-    const std::string_view label = droop ? marked("ends in droop") : marked("ends in bump");
+    const std::string label = droop ? say("ends in droop") : say("ends in bump");
     std::cout << (left == right ? fmt::format("  {:<30} {}\n", label, left)
                                 : say("  {:<30} left {}, right {}\n", label, left, right));
   }

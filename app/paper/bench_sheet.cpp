@@ -76,9 +76,7 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
                BenchSheetWords::tr("Right should read"), BenchSheetWords::tr("tells"));
   const QString kit = BenchSheetWords::tr("Blocks %1 mm, play %2 mm, caliper %3 (cup %4 mm).")
                           .arg(number(run.bench.down_stop_blocks_mm, 1), number(run.bench.slop_mm, 1),
-                               QString::fromUtf8(name_of(run.bench.caliper).data(),
-                                                 static_cast<qsizetype>(name_of(run.bench.caliper).size())),
-                               number(run.bench.cup_mm, 1));
+                               fromCore(name_of(run.bench.caliper)), number(run.bench.cup_mm, 1));
   const QString html =
       QStringLiteral(
           "<h2>%1</h2><p>%2<br>%3</p><table border='1' cellspacing='0' cellpadding='5' width='100%' "

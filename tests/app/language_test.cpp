@@ -10,7 +10,11 @@
 #include <QProcess>
 #include <QRegularExpression>
 #include <QSvgGenerator>
+#include <QTextDocument>
 
+#include "app/paper/bench_sheet.h"
+#include "app/paper/setup_sheet.h"
+#include "app/paper/track_sheets.h"
 #include "app/words/spoken_window.h"
 #include "core/words/say.hpp"
 #include "tests/app/walk.h"
@@ -284,6 +288,29 @@ TEST_F(InAnotherLanguage, NoEnglishIsLeftOnTheBench) {
             side, bench.verdict()->side[at(side)].target.value_or(0.0) + 4.0 * bench.step()->gauge->spec().resolution);
     settle();
     lookForEnglish(QString::fromStdString(bench.step()->id));
+  }
+  tellEnglish();
+}
+
+TEST_F(InAnotherLanguage, NoEnglishIsLeftOnPaper) {
+  click(QStringLiteral("adjuster.front_link_inner_shims.less"));
+  TrackModel& track = window_->track().model();
+  track.fillWithDemo();
+  window_->bench().model().start(BenchList::full);
+  settle();
+  ASSERT_TRUE(model().comparison());
+  const Car& car = document().car();
+  std::vector<Sheet> sheets{setupSheet(car, *model().comparison()->changed, BenchKit{}),
+                            benchSheet(car, window_->bench().model().run()),
+                            historySheet(track.everything(), car, track.lapRule())};
+  for (const LoggedDay& day : track.everything()) sheets.push_back(daySheet(day, &car, track.lapRule()));
+  ASSERT_GT(sheets.size(), 5U);
+  for (const Sheet& s : sheets) {
+    QTextDocument page;
+    page.setHtml(s.html);
+    for (const QString& line : (s.title + QLatin1Char('\n') + page.toPlainText()).split(QLatin1Char('\n')))
+      if (const QStringList plain = plainIn(line); !plain.isEmpty())
+        english_[QStringLiteral("%1 in \"%2\"").arg(plain.join(QLatin1Char(' ')), line.left(90))] = s.title;
   }
   tellEnglish();
 }

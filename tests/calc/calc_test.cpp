@@ -1,11 +1,14 @@
 // lowkite-calc as a shell user meets it: run as a process, judged by exit status, output and errors.
+#include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdio>
 #include <cstdlib>
 #include <filesystem>
 #include <fstream>
+#include <functional>
 #include <numbers>
+#include <regex>
 #include <sstream>
 
 #include <sys/wait.h>
@@ -525,6 +528,107 @@ TEST(Report, SaysThatAWheelHangsWhereItsDroopStopHoldsItOffTheGround) {
           << end << " " << side;
   EXPECT_NE(calc("report " + heron + " " + high.string()).out.find("hangs"), std::string::npos);
   fs::remove(high);
+}
+
+namespace {
+
+/// A catalogue of no language, made of the collected texts: every vowel outside the places has an accent.
+void write_catalogue(const fs::path& folder) {
+  const fs::path pot = folder / "texts.pot", po = folder / "texts.po";
+  ASSERT_EQ(std::system((std::string(LOWKITE_SOURCE_DIR "/tools/update-texts ") + pot.string()).c_str()), 0);
+  std::ifstream in(pot);
+  std::ofstream out(po);
+  const auto accented = [](const std::string& line) {
+    static const std::array<const char*, 10> strange{"\u00E1", "\u00E9", "\u00ED", "\u00F3", "\u00FA",
+                                                     "\u00C1", "\u00C9", "\u00CD", "\u00D3", "\u00DA"};
+    std::string text;
+    int place = 0;
+    for (const char c : line) {
+      place += c == '{' ? 1 : c == '}' ? -1 : 0;
+      const std::size_t vowel = place > 0 ? std::string::npos : std::string_view("aeiouAEIOU").find(c);
+      text += vowel == std::string::npos ? std::string(1, c) : strange[vowel];
+    }
+    return text;
+  };
+  std::array<std::vector<std::string>, 2> texts;  // of one, of many
+  std::size_t of = 0;
+  for (std::string line; std::getline(in, line);) {
+    if (line.starts_with("msgid ")) texts = {}, of = 0;
+    if (line.starts_with("msgid_plural ")) of = 1;
+    if (line.starts_with("msgstr")) {
+      const bool heading = texts[0].size() == 1 && texts[0][0] == "\"\"";
+      if (heading) {
+        out << "msgstr \"Content-Type: text/plain; charset=UTF-8\\nPlural-Forms: nplurals=2; plural=(n != 1);\\n\"\n";
+        while (std::getline(in, line) && !line.empty()) continue;
+        out << "\n";
+      } else if (!line.starts_with("msgstr[1]")) {
+        for (std::size_t n = 0; n <= of; ++n) {
+          out << (of > 0 ? fmt::format("msgstr[{}]", n) : "msgstr");
+          for (const std::string& piece : texts[n]) out << " " << accented(piece) << "\n";
+        }
+      }
+      continue;
+    }
+    if (const auto quote = line.find('"'); quote != std::string::npos && line[0] != '#')
+      texts[of].push_back(line.substr(quote));
+    out << line << "\n";
+  }
+  out.close();
+  const fs::path messages = folder / "share/locale/eo/LC_MESSAGES";
+  fs::create_directories(messages);
+  ASSERT_EQ(std::system(("msgfmt -o " + (messages / "lowkite.mo").string() + " " + po.string()).c_str()), 0);
+}
+
+/// Words of what was told that were not asked for, without names, ids and files.
+std::vector<std::string> english_in(std::string text) {
+  std::vector<std::string> names{"Kit", "deg", "lowkite"};
+  const std::function<void(const Json&, const std::string&)> gather = [&](const Json& j, const std::string& key) {
+    if (j.is_string() && (key == "name" || key == "label")) names.push_back(j.get<std::string>());
+    if (j.is_structured())
+      for (const auto& [k, v] : j.items()) gather(v, j.is_array() ? key : k);
+  };
+  for (const std::string& file : {heron, carpet, test::data_path("setups/heron-asphalt.kite-setup.json")}) {
+    std::ifstream in(file);
+    gather(Json::parse(in), "");
+  }
+  std::sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
+  text = std::regex_replace(text, std::regex(R"(/\S+|\S+\.(kite|json)\S*|\b(front|rear)\.\S+|\b\w+_\w+\b)"), "");
+  for (const std::string& name : names)
+    for (auto at = text.find(name); name.size() > 2 && at != std::string::npos; at = text.find(name))
+      text.erase(at, name.size());
+  std::vector<std::string> plain;
+  const std::regex word("[A-Za-z]*[aeiou][A-Za-z]*");
+  for (std::sregex_iterator it(text.begin(), text.end(), word), end; it != end; ++it)
+    if (it->str().size() > 2) plain.push_back(it->str());
+  return plain;
+}
+
+}  // namespace
+
+TEST(Calculator, SpeaksTheLanguageOfItsCatalogue) {
+  if (std::getenv("LOWKITE_CALC")) GTEST_SKIP() << "once is enough";
+  const fs::path folder = fs::temp_directory_path() / ("lowkite-language-" + std::to_string(::getpid()));
+  fs::create_directories(folder / "bin");
+  fs::copy_file(LOWKITE_CALC, folder / "bin/lowkite-calc");
+  write_catalogue(folder);
+  const std::string asphalt = test::data_path("setups/heron-asphalt.kite-setup.json");
+  for (const std::string& arguments :
+       std::vector<std::string>{"report " + heron + " " + carpet, "load " + heron + " " + carpet + " --lateral 1",
+                                "sensitivity " + heron + " --figure roll_centre", "compare " + carpet + " " + asphalt,
+                                "recipe " + heron + " --axle front --want roll_centre+1",
+                                "handling " + heron + " " + carpet + " --against " + asphalt, "validate " + heron,
+                                "report " + heron + " /nowhere"}) {
+    std::string told;
+    const std::string command =
+        "LANGUAGE=eo LC_ALL=C.UTF-8 " + (folder / "bin/lowkite-calc").string() + " " + arguments + " 2>&1";
+    FILE* pipe = ::popen(command.c_str(), "r");
+    std::array<char, 4096> block;
+    while (const std::size_t n = std::fread(block.data(), 1, block.size(), pipe)) told.append(block.data(), n);
+    ::pclose(pipe);
+    EXPECT_FALSE(told.empty()) << arguments;
+    EXPECT_EQ(fmt::format("{}", fmt::join(english_in(told), " ")), "") << arguments << "\n" << told;
+  }
+  fs::remove_all(folder);
 }
 
 }  // namespace lowkite
