@@ -276,19 +276,7 @@ TEST_F(InAnotherLanguage, NoEnglishIsLeftOfAnyCar) {
 }
 
 TEST_F(InAnotherLanguage, NoEnglishIsLeftOnTheBench) {
-  window_->showWorkspace(Job::bench);
-  settle();
-  click(QStringLiteral("bench.start"));
-  BenchModel& bench = window_->bench().model();
-  for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i) {
-    bench.goTo(i);
-    if (bench.step()->gauge)
-      for (const Side side : both_sides)
-        bench.takeReading(
-            side, bench.verdict()->side[at(side)].target.value_or(0.0) + 4.0 * bench.step()->gauge->spec().resolution);
-    settle();
-    lookForEnglish(QString::fromStdString(bench.step()->id));
-  }
+  everyStepOfTheBench([this](const QString& step) { lookForEnglish(step); });
   tellEnglish();
 }
 

@@ -1,6 +1,7 @@
 // Every view of the window by its name, and what can be wrong with what stands in it.
 #pragma once
 
+#include <functional>
 #include <set>
 
 #include <QAbstractButton>
@@ -313,6 +314,23 @@ class Walk : public WindowTest {
       settle();
       window_->grab();  // paints what tells where it wrote
       lookAt(QStringLiteral("%1x%2 %3").arg(size.width()).arg(size.height()).arg(name));
+    }
+  }
+
+  /// Goes through a run on the bench, with a reading that is off on both sides at each step that has a gauge.
+  void everyStepOfTheBench(const std::function<void(const QString& step)>& look) {
+    window_->showWorkspace(Job::bench);
+    settle();
+    click(QStringLiteral("bench.start"));
+    BenchModel& bench = window_->bench().model();
+    for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i) {
+      bench.goTo(i);
+      if (bench.step()->gauge)
+        for (const Side side : both_sides)
+          bench.takeReading(side, bench.verdict()->side[at(side)].target.value_or(0.0) +
+                                      4.0 * bench.step()->gauge->spec().resolution);
+      settle();
+      look(QString::fromStdString(bench.step()->id));
     }
   }
 

@@ -33,26 +33,13 @@ INSTANTIATE_TEST_SUITE_P(FiveSizes, WalkAt,
 
 // Every step of a run on the bench, with a reading that is off on both sides, in the least window and in the usual one.
 TEST_F(Walk, EveryStepOfTheBench) {
-  window_->showWorkspace(Job::bench);
-  settle();
-  click(QStringLiteral("bench.start"));
-  BenchModel& bench = window_->bench().model();
-  for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i) {
-    bench.goTo(i);
-    if (bench.step()->gauge)
-      for (const Side side : both_sides) {
-        const auto& target = bench.verdict()->side[at(side)].target;
-        bench.takeReading(side, target.value_or(0.0) + 4.0 * bench.step()->gauge->spec().resolution);
-      }
+  everyStepOfTheBench([this](const QString& step) {
     for (const QSize size : {QSize(1100, 640), QSize(1280, 800)}) {
       window_->resize(size);
       settle();
-      lookAt(QStringLiteral("%1x%2 %3")
-                 .arg(size.width())
-                 .arg(size.height())
-                 .arg(QString::fromStdString(bench.step()->id)));
+      lookAt(QStringLiteral("%1x%2 %3").arg(size.width()).arg(size.height()).arg(step));
     }
-  }
+  });
   tell();
 }
 

@@ -252,7 +252,11 @@ bool RecipePanel::eventFilter(QObject* watched, QEvent* event) {
 
 void RecipePanel::resizeEvent(QResizeEvent* event) {
   QFrame::resizeEvent(event);
-  lines_->giveFigures(width() < wideWidth ? figureNarrow : figureWide);
+  shareRoom();
+}
+
+void RecipePanel::shareRoom() {
+  lines_->giveFigures(width() < wideWidth || !chart_->isHidden() ? figureNarrow : figureWide);
 }
 
 void RecipePanel::showEvent(QShowEvent* event) {
@@ -688,6 +692,7 @@ void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<Trad
 /// The front as a drawing: the one figure across, the other upright, with what is wanted and what is now.
 void RecipePanel::drawTradeOff() {
   chart_->setVisible(tradeOff_ && tradeOff_->points.size() > 1);
+  shareRoom();
   if (!chart_->isVisibleTo(this)) return;
   const RecipeAim &across = asked_[tradeOff_->first], &upright = asked_[tradeOff_->second];
   const auto title = [](const RecipeAim& a) {

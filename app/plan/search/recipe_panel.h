@@ -60,6 +60,7 @@ class RecipePanel : public QFrame {
   void showEvent(QShowEvent* event) override;
 
  private:
+  void shareRoom();
   /// What a figure is now, of the car as it stands or on its springs.
   [[nodiscard]] std::optional<double> present(const FigurePlace& place) const;
   [[nodiscard]] std::optional<double> baseline(const FigureSpec& figure) const;
