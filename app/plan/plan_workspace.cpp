@@ -1,5 +1,7 @@
 #include "app/plan/plan_workspace.h"
 
+#include <algorithm>
+
 #include <QAbstractItemView>
 #include <QAbstractSpinBox>
 #include <QAction>
@@ -64,7 +66,7 @@ PlanWorkspace::PlanWorkspace(Document& document, ClubRules& club, UsualRanges& u
   adjusters_->setMinimumWidth(partsWidth);
   stage_ = new Stage(model_, columns_);
   figures_ = new FigurePanel(model_, usual, columns_);
-  figures_->setMinimumWidth(figuresWidth);
+  figures_->setMinimumWidth(std::max(figuresWidth, figures_->neededWidth()));
   columns_->setChildrenCollapsible(false);
   columns_->setStretchFactor(1, 1);
   columns_->setMinimumHeight(200);

@@ -211,8 +211,14 @@ class Walk : public WindowTest {
           }
       } else if (const auto* figures = qobject_cast<const QTableView*>(w);
                  figures && figures->objectName() == QStringLiteral("figures.table")) {
-        // Painted by hand: the widest line of a cell, bold where it moved, beside its lozenge.
-        for (int row = 0; row < figures->model()->rowCount(); ++row)
+        // Painted by hand: each word of a name; the widest line of a cell, bold where it moved, beside its lozenge.
+        const QFontMetrics letters(textFont(textSize));
+        for (int row = 0; row < figures->model()->rowCount(); ++row) {
+          const QModelIndex name = figures->model()->index(row, FigureModel::label);
+          if (!name.data(FigureModel::groupRole).toBool())
+            for (const QString& part : name.data().toString().split(QLatin1Char(' ')))
+              if (letters.horizontalAdvance(part) > figures->columnWidth(FigureModel::label) - 12)
+                wrong(QStringLiteral("cut name: %1").arg(part));
           for (int column = FigureModel::baseline; column <= FigureModel::reset; ++column) {
             const QModelIndex cell = figures->model()->index(row, column);
             const QString difference = cell.data(FigureModel::differenceRole).toString();
@@ -234,6 +240,7 @@ class Walk : public WindowTest {
             if (wide > figures->columnWidth(column) - 8)
               wrong(QStringLiteral("cut figure: %1").arg(cell.data(Qt::AccessibleTextRole).toString()));
           }
+        }
       } else if (auto* drawing = qobject_cast<DrawingView*>(w)) {
         const auto& texts = drawing->written();
         const QRectF inside = QRectF(drawing->rect()).adjusted(-1, -1, 1, 1);

@@ -4,6 +4,7 @@
 #include <QHeaderView>
 #include <QMenu>
 #include <QPainter>
+#include <QScrollBar>
 #include <QStyledItemDelegate>
 #include <QTableView>
 #include <QToolButton>
@@ -17,6 +18,7 @@ namespace {
 
 constexpr int groupHeight = 26;
 constexpr int baselineWidth = 70;
+constexpr int labelMargins = 16;  ///< px beside a name, both sides together
 constexpr int numberWidth = 82;
 constexpr int lineHeight = 16;
 constexpr int rowSpace = 6;  ///< above and below the lines of a row, together
@@ -190,6 +192,19 @@ FigurePanel::FigurePanel(PlanModel& model, UsualRanges& usual, QWidget* parent)
   connect(figures_, &QAbstractItemModel::modelReset, this, &FigurePanel::setHeights);
   connect(figures_, &QAbstractItemModel::dataChanged, this, &FigurePanel::hideWhatStayed);
   connect(&usual_, &UsualRanges::changed, this, &FigurePanel::setHeights);
+}
+
+int FigurePanel::neededWidth() const {
+  // A name is broken between words; its longest word has to stand whole.
+  const QFontMetrics letters(textFont(textSize));
+  int longest = 0;
+  for (const FigureSpec& f : geometry_figures())
+    for (const QString& part : fromCore(f.label).split(QLatin1Char(' ')))
+      longest = std::max(longest, letters.horizontalAdvance(part));
+  int numbers = 0;
+  for (const int column : {FigureModel::baseline, FigureModel::changed, FigureModel::reset})
+    numbers += table_->columnWidth(column);
+  return longest + labelMargins + numbers + table_->verticalScrollBar()->sizeHint().width();
 }
 
 void FigurePanel::setHeights() {

@@ -22,6 +22,8 @@ class FigurePanel : public QFrame {
   [[nodiscard]] const FigureModel& figures() const { return *figures_; }
   /// Lets the racer type a figure where it stands as changed; nothing happens where it takes no typing.
   void edit(std::string_view figure);
+  /// px in which every word of a figure's name is whole.
+  [[nodiscard]] int neededWidth() const;
 
  private:
   void setHeights();
