@@ -31,10 +31,12 @@ class FieldDelegate : public QStyledItemDelegate {
       QStyledItemDelegate::setEditorData(editor, index);
   }
   void setModelData(QWidget* editor, QAbstractItemModel* model, const QModelIndex& index) const override {
-    if (auto* box = qobject_cast<QComboBox*>(editor))
-      model->setData(index, box->currentData());
-    else
+    if (auto* box = qobject_cast<QComboBox*>(editor)) {
+      // Nothing chosen where the file says nothing, or something else: left as it is.
+      if (box->currentIndex() >= 0) model->setData(index, box->currentData());
+    } else {
       QStyledItemDelegate::setModelData(editor, model, index);
+    }
   }
 };
 

@@ -166,10 +166,9 @@ class InAnotherLanguage : public Walk {
     static const QRegularExpression markup(
         QStringLiteral("<style.*</style>|<[^>]*>|&[a-z]+;|\\S+\\.kite-\\S+|/\\S+/\\S+"));
     static const QRegularExpression word(QStringLiteral("[A-Za-z]{2,}"));
-    static const QSet<QString> kept{"mm",    "deg", "cSt",  "Hz",   "Nm",     "min",  "Low",   "Kite",   "Ctrl",
-                                    "Shift", "Alt", "Esc",  "Del",  "Space",  "Tab",  "Enter", "Return", "Left",
-                                    "Right", "Up",  "Down", "PgUp", "PgDown", "Home", "End",   "CSV",    "PDF",
-                                    "JSON",  "PNG", "SVG",  "rad",  "ms",     "km",   "kg",    "OK"};
+    static const QSet<QString> kept{"mm",    "deg", "cSt", "Hz",  "Nm",  "min",  "Low",    "Kite", "Ctrl",
+                                    "Shift", "Alt", "Esc", "Del", "Tab", "PgUp", "PgDown", "CSV",  "PDF",
+                                    "JSON",  "PNG", "SVG", "rad", "ms",  "km",   "kg",     "OK"};
     text.remove(markup);
     // What is chosen of a part's places: a word as short as "up".
     if (names_.contains(text.section(QStringLiteral(": "), -1))) text = text.section(QStringLiteral(": "), 0, -2);
