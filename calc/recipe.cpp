@@ -12,6 +12,7 @@
 #include "core/io/atomic_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/plan/difference.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite::calc {
@@ -63,34 +64,69 @@ std::string key_of(const RecipeAim& aim) {
   return of_car ? std::string(aim.figure->id) : fmt::format("{}.{}", name_of(aim.end), aim.figure->id);
 }
 
-Json json_of(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
+Json json_of(const Car& car, const Setup& start, const RecipeOrder& order, const RecipeResult& r) {
   Json j{{"meets", r.meets()}, {"minutes", r.work.minutes}, {"changes", Json::array()}, {"turns", Json::array()}};
   for (const PartChange& c : r.changes) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
     j["changes"].push_back({{"adjuster", a.id}, {"from", value_to_json(a, c.from)}, {"to", value_to_json(a, c.to)}});
   }
-  for (std::size_t i = 0; i < order.aims.size(); ++i) j["reached"][key_of(order.aims[i])] = r.reached[i];
+  for (std::size_t i = 0; i < order.aims.size(); ++i) j["reached"][key_of(order.aims[i])] = r.gives[i];
   for (const ResetStep& s : r.alignment.steps)
     j["turns"].push_back({{"adjuster", car.adjusters[static_cast<std::size_t>(s.adjuster)].id},
                           {"side", name_of(s.side)},
                           {"turns", s.turns},
                           {"mm", s.mm}});
+  for (const DroopStep& s : r.bench.droop) {
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+    j["droop"].push_back({{"adjuster", a.id}, {"side", name_of(s.side)}, {"to", value_to_json(a, s.value)}});
+  }
+  for (const End end : both_ends)
+    if (const double to = r.setup.ride_height_mm[at(end)]; to != start.ride_height_mm[at(end)])
+      j["ride_height_mm"][std::string(name_of(end))] = to;
+  if (r.setup.wanted_lock_deg != start.wanted_lock_deg && r.setup.wanted_lock_deg)
+    j["lock_deg"] = *r.setup.wanted_lock_deg;
   return j;
 }
 
-void print(const Car& car, const RecipeOrder& order, const RecipeResult& r) {
+/// What is set after the changes: heights, links, screws, spacers, the lock.
+std::vector<std::string> settings_of(const Car& car, const Setup& start, const RecipeResult& r) {
+  std::vector<std::string> lines;
+  for (const End end : both_ends)
+    if (const double from = start.ride_height_mm[at(end)], to = r.setup.ride_height_mm[at(end)]; from != to)
+      lines.push_back(say("{}: ride height {:.1f} -> {:.1f} mm", word(end), from, to));
+  for (const int i : differing_parts(car, start, r.setup)) {
+    if (std::any_of(r.changes.begin(), r.changes.end(), [&](const PartChange& c) { return c.adjuster == i; })) continue;
+    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    const auto shown = [&](const Setup& s) {
+      const Setting& v = s.at_index(i);
+      return v.left == v.right
+                 ? value_to_json(a, v.left).dump()
+                 : fmt::format("{} | {}", value_to_json(a, v.left).dump(), value_to_json(a, v.right).dump());
+    };
+    lines.push_back(fmt::format("{}: {} {} -> {}", word(a.end), a.name, shown(start), shown(r.setup)));
+  }
+  if (r.setup.wanted_lock_deg && r.setup.wanted_lock_deg != start.wanted_lock_deg)
+    lines.push_back(say("end points: inside wheel at {:.1f} deg", *r.setup.wanted_lock_deg));
+  return lines;
+}
+
+void print(const Car& car, const Setup& start, const RecipeOrder& order, const RecipeResult& r) {
   std::vector<std::string> changes;
   for (const PartChange& c : r.changes) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
     changes.push_back(fmt::format("{}: {} {} -> {}", word(a.end), a.name, value_to_json(a, c.from).dump(),
                                   value_to_json(a, c.to).dump()));
   }
+  const std::vector<std::string> settings = settings_of(car, start, r);
+  if (changes.empty() && settings.empty()) changes.push_back(say("nothing to do: it is so already"));
   std::vector<std::string> reached;
   for (std::size_t i = 0; i < order.aims.size(); ++i)
-    reached.push_back(fmt::format("{} {:.{}f} {}", key_of(order.aims[i]), r.reached[i],
+    reached.push_back(fmt::format("{} {:.{}f} {}", key_of(order.aims[i]), r.gives[i],
                                   order.aims[i].figure->decimals + 1, symbol(order.aims[i].figure->unit)));
-  std::cout << say("{} {:>3.0f} min  {}\n             {}\n", r.meets() ? say("meets") : say("near "), r.work.minutes,
-                   fmt::join(changes, "; "), fmt::join(reached, "; "));
+  std::cout << say("{} {:>3.0f} min  {}\n", r.meets() ? say("meets") : say("near "), r.work.minutes,
+                   changes.empty() ? say("set only") : fmt::format("{}", fmt::join(changes, "; ")));
+  if (!settings.empty()) std::cout << say("             set: {}\n", fmt::join(settings, "; "));
+  std::cout << fmt::format("             {}\n", fmt::join(reached, "; "));
 }
 
 }  // namespace
@@ -165,8 +201,8 @@ int recipe(const RecipeOptions& options) {
   if (options.format == Format::json) {
     Json out{{"of", found->of}, {"judged", found->judged}, {"complete", found->complete}, {"results", Json::array()}};
     if (found->allowed) out["allowed"] = *found->allowed;
-    for (const RecipeResult& r : found->front) out["front"].push_back(json_of(car, order, r));
-    for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, order, r));
+    for (const RecipeResult& r : found->front) out["front"].push_back(json_of(car, both->setup, order, r));
+    for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, both->setup, order, r));
     std::cout << out.dump(2) << "\n";
   } else {
     std::cout << say("{} candidates, {} judged{}{}\n", found->of, found->judged,
@@ -174,10 +210,11 @@ int recipe(const RecipeOptions& options) {
                      : found->judged < found->of ? say(", the rest left out by proof")
                                                  : "",
                      found->allowed ? say("; {} keep what is held", *found->allowed) : "");
-    for (const RecipeResult& r : found->results) print(car, order, r);
+    for (const RecipeResult& r : found->results) print(car, both->setup, order, r);
+    if (found->results.empty()) std::cout << why_none(*found, order.aims) << "\n";
   }
   if (!options.out.empty()) {
-    if (found->results.empty()) return usage(say("--out: no candidate keeps what is held; nothing was written"));
+    if (found->results.empty()) return usage(say("--out: {}; nothing was written", why_none(*found, order.aims)));
     Setup best = found->results.front().setup;
     best.based_on = both->setup.name == say("Kit") ? "" : both->setup.name;
     best.name = say("{}, recipe", both->setup.name);

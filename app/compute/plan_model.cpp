@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/car/part_group.hpp"
+#include "core/load/spring_place.hpp"
 #include "core/plan/bench_reset.hpp"
 
 namespace lowkite::app {
@@ -237,9 +238,19 @@ void PlanModel::walkParts(int by) {
   setPart(order[static_cast<std::size_t>(next)]);
 }
 
+std::optional<Setup> PlanModel::asReset() const {
+  if (!comparison_ || !failure_.isEmpty()) return std::nullopt;
+  Setup setup = comparison_->reset->setup;
+  // Collars that are left alone: where the car comes to stand is told, not taken for a height that was set.
+  for (const End end : both_ends)
+    if (spring_holder(document_.car(), end) != SpringHolder::spacers)
+      setup.ride_height_mm[at(end)] = comparison_->changed->setup.ride_height_mm[at(end)];
+  return setup;
+}
+
 void PlanModel::applyReset() {
   flush();
-  if (comparison_ && failure_.isEmpty()) document_.putSetup(comparison_->reset->setup, tr("Re-set"));
+  if (const auto setup = asReset()) document_.putSetup(*setup, tr("Re-set"));
 }
 
 bool PlanModel::partChanged(int adjuster) const {

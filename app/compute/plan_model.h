@@ -80,6 +80,8 @@ class PlanModel : public QObject {
   void typeLock(const std::optional<double>& deg);
   /// Takes the next or previous part of this axle in hand.
   void walkParts(int by);
+  /// The setup with everything put back, as it would be taken over; none: nothing is compared, or it cannot be.
+  [[nodiscard]] std::optional<Setup> asReset() const;
   void applyReset();
 
   /// The latest comparison that could be computed, or nullptr. While `failure` is not empty it is not of the present

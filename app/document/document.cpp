@@ -6,6 +6,7 @@
 #include "app/document/commands.h"
 #include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
+#include "core/plan/comparison.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
@@ -41,6 +42,7 @@ void Document::setValue(int adjuster, Sides sides, double value) {
   if (after == setup()) return;
   const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
   after = with_what_is_wanted(car(), baseline(), setup(), std::move(after), adjuster);
+  after = with_heights_of_parts(car(), baseline(), setup(), std::move(after));
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
 }
 
@@ -58,6 +60,7 @@ bool Document::step(int adjuster, Sides sides, int steps) {
   if (sides != Sides::left) s.right = part.stepped(s.right, steps);
   if (after == setup()) return false;
   after = with_what_is_wanted(car(), baseline(), setup(), std::move(after), adjuster);
+  after = with_heights_of_parts(car(), baseline(), setup(), std::move(after));
   undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
   return true;
 }
@@ -83,7 +86,7 @@ void Document::putBaseline(const Setup& setup, const QString& what) {
 
 void Document::putSetup(const Setup& setup, const QString& what) {
   if (!hasCar() || !fits(setup, car()) || setup == this->setup()) return;
-  undo_.push(new SetupCommand(*this, setup, -1, what));
+  undo_.push(new SetupCommand(*this, with_heights_of_parts(car(), baseline(), this->setup(), setup), -1, what));
 }
 
 bool isShipped(const QString& path) {

@@ -247,7 +247,8 @@ void WorkList::takeOver() {
 void WorkList::refresh() {
   const Comparison* c = model_.comparison();
   const bool valid = c && model_.failure().isEmpty();
-  apply_->setEnabled(valid && c->reset->setup != c->changed->setup);
+  const auto asReset = model_.asReset();
+  apply_->setEnabled(asReset && *asReset != c->changed->setup);
   const ResetOptions& holds = model_.holds();
   for (const auto& [name, on] :
        {std::pair("hold.camber", holds.hold_camber), std::pair("hold.toe", holds.hold_toe),

@@ -42,4 +42,22 @@ QString changeText(const Car& car, const PartChange& change) {
   return QStringLiteral("%1: %2 \u2192 %3").arg(partTitle(a), from, to);
 }
 
+QStringList settingLines(const Car& car, const Setup& start, const RecipeResult& result, bool wrench) {
+  QStringList lines;
+  for (const End end : both_ends) {
+    const double from = start.ride_height_mm[at(end)];
+    const double to = result.setup.ride_height_mm[at(end)];
+    if (from != to)
+      lines << RecipeWords::tr("%1 ride height %2 \u2192 %3 mm").arg(endTitle(end), number(from, 1), number(to, 1));
+    if (const QString collars = collarSentence(car, result.bench, end); !collars.isEmpty()) lines << collars;
+  }
+  for (const DroopLine& line : droopLines(car, result.bench)) lines << line.text;
+  lines << resetSentences(car, result.alignment, wrench);
+  if (const auto& lock = result.setup.wanted_lock_deg; lock && lock != start.wanted_lock_deg)
+    lines << RecipeWords::tr("Full lock, inside wheel: %1 deg").arg(number(*lock, 1));
+  if (const QString points = endPointSentence(result.bench); !points.isEmpty()) lines << points;
+  for (QString& line : lines) line = line.left(1).toUpper() + line.mid(1);
+  return lines;
+}
+
 }  // namespace lowkite::app

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/plan/comparison.hpp"
 #include "core/plan/sensitivity.hpp"
 #include "core/plan/wanted.hpp"
 #include "core/words/say.hpp"
@@ -144,7 +145,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
     }
   }
   advice.stepped = setup;
-  auto alignment = reset_alignment(car, setup, targets, {});
+  auto alignment = reset_where_it_sits(car, base.variant, setup, targets, {});
   if (!alignment) return std::nullopt;
   advice.alignment = std::move(*alignment);
   if (std::any_of(advice.alignment.steps.begin(), advice.alignment.steps.end(),

@@ -83,7 +83,7 @@ constexpr auto load_rows = std::to_array<FigureSpec>({
      }},
     {"third_ratio", marked("third spring per mm of wheel"), G::springs, U::mm_per_mm, W::plain, 2, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].third_per_wheel; }},
-    {"ride_frequency", marked("ride frequency"), G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz; }},
+    {"ride_frequency", marked("ride frequency"), G::springs, U::hz, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson, [](const LoadSource& s, End e, Side) -> Value { return s.rates[at(e)].ride_hz > 0.0 ? Value(s.rates[at(e)].ride_hz) : std::nullopt; }},
     {"damping", marked("damping in heave"), G::springs, U::n_s_per_m, W::plain, 1, per_axle, N::wheel, here, of_rates, no_lesson,
      [](const LoadSource& s, End e, Side) -> Value {
        const auto& c = s.rates[at(e)].damping_n_s_per_mm;

@@ -1,5 +1,6 @@
 #include "core/figures/variant.hpp"
 
+#include "core/measure/stops.hpp"
 #include "core/measure/sweep.hpp"
 
 namespace lowkite {
@@ -37,6 +38,29 @@ tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup
   if (!stands) return tl::unexpected(stands.error());
   v.source.standing = read_car(v.model, *stands, standing);
   v.source.travel = read_travel(v.model, *stands, v.source.standing, lock_samples);
+  return v;
+}
+
+tl::expected<Variant, CornerFailure> evaluate_stand(const Car& car, const Setup& setup) {
+  Variant v;
+  v.setup = setup;
+  auto model = build_model(car, setup);
+  if (!model) return tl::unexpected(model.error());
+  v.model = std::move(*model);
+  const Attitude standing = static_attitude(v.model);
+  auto pose = pose_car(v.model, standing);
+  if (!pose) return tl::unexpected(pose.error());
+  v.pose = std::move(*pose);
+  v.source.car = read_car(v.model, v.pose, standing);
+  v.source.standing = v.source.car;
+  const auto centred = steer(v.model, 0.0);
+  if (!centred) return tl::unexpected(corner_failure(End::front, Side::left, centred.error()));
+  for (const End end : both_ends)
+    for (const Side side : both_sides) {
+      const SteerInput input = v.model.corner(end, side).spec->steered ? centred->corner[at(side)] : SteerInput{};
+      v.source.travel.corner[at(end)][at(side)].stops =
+          find_stops(v.model, end, side, v.pose.axle[at(end)].corner[at(side)], input);
+    }
   return v;
 }
 

@@ -33,6 +33,10 @@ constexpr int fine_curve = 41;
 tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
                                               int curve_samples, const Variant* known = nullptr);
 
+/// The setup as it stands, and what ends its wheels' travel: no curve, no lock, none of the other figures of the whole
+/// travel. For what is computed over and over on the way to a setup.
+tl::expected<Variant, CornerFailure> evaluate_stand(const Car& car, const Setup& setup);
+
 /// The attitude in which a model is looked at.
 Attitude held_attitude(const CarModel& model, const ViewAttitude& view);
 

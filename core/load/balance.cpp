@@ -785,6 +785,8 @@ AxleRates LoadedCar::rates(End end) const {
   const double out = hz(r.wheel_n_per_mm_going_out.value_or(r.wheel_n_per_mm));
   // Half a swing on each rate.
   r.ride_hz = 2.0 * in * out / (in + out);
+  // Off its springs, on its stops, an axle swings at no rate.
+  if (!(r.ride_hz > 0.0)) r.ride_hz = 0.0;
   if (law.fitted()) {
     const auto third = third_element(*model_, end, axle.corner[0], axle.corner[1]);
     double per_mm = 0.0;
@@ -805,7 +807,8 @@ AxleRates LoadedCar::rates(End end) const {
     r.damping_n_s_per_mm = spring_share(corner) * shock + third;
     if (spring_share(corner) == 1.0) r.roll_damping_n_s_per_mm = shock;
     // N/mm and N s/mm: 1000 times as much a metre.
-    r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * sprung_kg * 2.0 * std::numbers::pi * r.ride_hz);
+    if (r.ride_hz > 0.0)
+      r.damping_ratio = 1000.0 * *r.damping_n_s_per_mm / (2.0 * sprung_kg * 2.0 * std::numbers::pi * r.ride_hz);
   }
   if (law.rate_n_per_mm > 0.0) r.heave_n_per_mm = 0.5 * law.rate_n_per_mm * *r.third_per_wheel * *r.third_per_wheel;
   const double hanging = droop_angle_[at(end)][0];

@@ -5,6 +5,7 @@
 
 #include <memory>
 
+#include "core/figures/variant.hpp"
 #include "core/plan/aims.hpp"
 #include "core/plan/lanes/lanes.hpp"
 #include "core/plan/reset.hpp"
@@ -31,6 +32,10 @@ struct AxleOrder {
   /// A figure is then the farthest from what it is to be, of the car as set and of each of these. Figures of the whole
   /// travel are told as set.
   std::vector<Disturbance> also_good_with{};
+  /// How the wheels hang and the car stands where nothing else is wanted: figures of the whole travel are read with
+  /// their droop put back, and an axle that settles (comparison.hpp) at the height at which it then stands. None: they
+  /// hang as the parts leave them, and the ride height is held.
+  const Variant* hung_as = nullptr;
 };
 
 /// Judges candidates of one axle. Keeps references to what it is made from.

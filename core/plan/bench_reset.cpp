@@ -267,6 +267,52 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
   return result;
 }
 
+tl::expected<Setup, CornerFailure> put_back_exactly(const Car& car, const Variant& before, const Setup& changed,
+                                                    const CarTargets& targets, const ResetOptions& options) {
+  ResetOptions exact = options;
+  exact.step_turns = 0.0;
+  auto aligned = reset_where_it_sits(car, before, changed, targets, exact);
+  if (!aligned) return tl::unexpected(aligned.error());
+  if (!options.hold_droop) return std::move(aligned->setup);
+  const auto after = evaluate_stand(car, aligned->setup);
+  if (!after) return std::move(aligned->setup);
+  BenchReset hung{aligned->setup, {}, {}, {}};
+  for (const End end : both_ends)
+    for (const Side side : both_sides)
+      DroopReset(car, before, *after, exact, end, side, wanted_hanging(before, after->setup, end, side)).run(hung);
+  return std::move(hung.setup);
+}
+
+Setup put_back_by_hand(const Car& car, const Setup& like, const Setup& changed) {
+  const auto before = evaluate_stand(car, like);
+  if (!before) return changed;
+  Setup without = changed;
+  std::vector<PartChange> for_droop;
+  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    const int part = static_cast<int>(i);
+    if (changed.values[i] == like.values[i] || !may_stop_droop(car, part)) continue;
+    for_droop.push_back({part, like.values[i].left, changed.values[i].left});
+    without.values[i] = like.values[i];
+  }
+  const Setup wished = changed_for_droop(car, like, without, for_droop);
+  const auto aligned =
+      reset_where_it_sits(car, *before, wished, wanted_targets(before->source.standing, like, wished), {});
+  if (!aligned) return changed;
+  const auto after = evaluate_stand(car, aligned->setup);
+  return after ? reset_on_bench(car, *before, *after, {}).setup : aligned->setup;
+}
+
+std::optional<double> hanging_with_droop(const Variant& now, End end, Side side, double droop_mm) {
+  const CornerModel& corner = now.model.corner(end, side);
+  const auto centred = steer(now.model, 0.0);
+  if (!centred) return std::nullopt;
+  const CornerStops& stops = now.source.travel.corner[at(end)][at(side)].stops;
+  const SteerInput input = corner.spec->steered ? centred->corner[at(side)] : SteerInput{};
+  const auto pose = pose_at_travel(corner, stops.ride_travel_mm - droop_mm, input);
+  if (!pose) return std::nullopt;
+  return -contact_point(corner.tyre, pose->wheel_centre, pose->spin_axis, Vec3::UnitZ()).z();
+}
+
 bool can_set_droop(const Car& car, End end) {
   return !parts_of_stop(car, end, StopKind::droop_screw).empty() ||
          !parts_of_stop(car, end, StopKind::shock_extended).empty();
@@ -367,16 +413,8 @@ tl::expected<Setup, std::string> set_to_hang(const Car& car, const Setup& setup,
 
 tl::expected<Setup, std::string> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
                                               double droop_mm) {
-  return hung(car, setup, end, sides, [&](const Variant& now, Side side) -> std::optional<double> {
-    const CornerModel& corner = now.model.corner(end, side);
-    const auto centred = steer(now.model, 0.0);
-    if (!centred) return std::nullopt;
-    const CornerStops& stops = now.source.travel.corner[at(end)][at(side)].stops;
-    const SteerInput input = corner.spec->steered ? centred->corner[at(side)] : SteerInput{};
-    const auto pose = pose_at_travel(corner, stops.ride_travel_mm - droop_mm, input);
-    if (!pose) return std::nullopt;
-    return -contact_point(corner.tyre, pose->wheel_centre, pose->spin_axis, Vec3::UnitZ()).z();
-  });
+  return hung(car, setup, end, sides,
+              [&](const Variant& now, Side side) { return hanging_with_droop(now, end, side, droop_mm); });
 }
 
 }  // namespace lowkite

@@ -38,6 +38,16 @@ struct BenchReset {
 /// stops the wheel first, the screw comes out so far that the shock does.
 BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& after, const ResetOptions& options);
 
+/// The setup with its links, and what stops its hanging wheels, brought to what is wanted to the last hair, as far as
+/// threads and spacers go: what a patient hand reaches. `before`: as above.
+tl::expected<Setup, CornerFailure> put_back_exactly(const Car& car, const Variant& before, const Setup& changed,
+                                                    const CarTargets& targets, const ResetOptions& options);
+
+/// What a hand leaves of `like` with parts changed: angles and droop put back in eighths of a turn and whole spacers,
+/// standing as it then sits. The droop that a changed screw or spacer gives on purpose stays. `changed` itself where it
+/// cannot be put back.
+Setup put_back_by_hand(const Car& car, const Setup& like, const Setup& changed);
+
 /// Whether a part at hand sets the droop of this end: a droop screw, or spacers inside the shocks.
 bool can_set_droop(const Car& car, End end);
 /// The setup with some wheels hanging so low, mm from the plate's underside down to the tyre's lowest point: by the
@@ -45,7 +55,10 @@ bool can_set_droop(const Car& car, End end);
 /// then on. Fails with a sentence where no part reaches it.
 tl::expected<Setup, std::string> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
                                              double low_mm);
-/// The same by droop at the wheel from ride height, mm.
+/// Where the tyre hangs with so much droop at the wheel from ride height, mm under the plate's underside; none: the
+/// linkage does not reach there.
+std::optional<double> hanging_with_droop(const Variant& now, End end, Side side, double droop_mm);
+/// The same as set_to_hang by droop at the wheel from ride height, mm.
 tl::expected<Setup, std::string> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
                                               double droop_mm);
 

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 
-#include "core/figures/variant.hpp"
+#include "core/plan/bench_reset.hpp"
+#include "core/plan/comparison.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 
@@ -31,9 +33,15 @@ tl::expected<LoadSource, std::string> put_on_springs(const Car& car, const Setup
   return read_load(*loaded, under, 0.0, needs, one_stand ? near : nullptr);
 }
 
-CarJudge::CarJudge(const Car& car, const Setup& start, const CarTargets& targets, const ResetOptions& reset,
-                   const Acceleration& under, std::vector<RecipeAim> aims)
-    : car_(car), start_(start), targets_(targets), exact_(reset), under_(under), aims_(std::move(aims)) {
+CarJudge::CarJudge(const Car& car, const Variant& before, const Setup& start, const CarTargets& targets,
+                   const ResetOptions& reset, const Acceleration& under, std::vector<RecipeAim> aims)
+    : car_(car),
+      before_(before),
+      start_(start),
+      targets_(targets),
+      exact_(reset),
+      under_(under),
+      aims_(std::move(aims)) {
   exact_.step_turns = 0.0;
   for (const RecipeAim& a : aims_) {
     if (a.figure->of_load()) {
@@ -45,7 +53,7 @@ CarJudge::CarJudge(const Car& car, const Setup& start, const CarTargets& targets
     }
   }
   if (!asked()) return;
-  if (auto back = reset_alignment(car, start, targets, exact_)) put_back_ = std::move(back->setup);
+  if (auto back = put_back_exactly(car, before, start, targets, exact_)) put_back_ = std::move(*back);
   if (!put_back_ || !of_load_) return;
   if (auto model = build_model(car, *put_back_)) {
     model_ = std::move(*model);
@@ -57,13 +65,18 @@ CarJudge::CarJudge(const Car& car, const Setup& start, const CarTargets& targets
 
 std::optional<std::vector<double>> CarJudge::read(const std::vector<PartChange>& changes) const {
   Setup setup;
-  const bool light = put_back_ && !any_geometric(car_, changes);
+  const bool light = put_back_ && !any_geometric(car_, changes) && !settles_anywhere(car_, exact_);
   if (light) {
     setup = changed_by(*put_back_, changes);
   } else {
-    auto back = reset_alignment(car_, changed_by(start_, changes), targets_, exact_);
+    auto back =
+        whole_travel_
+            ? put_back_exactly(car_, before_, changed_for_droop(car_, before_.setup, start_, changes), targets_, exact_)
+            : reset_where_it_sits(car_, before_, changed_by(start_, changes), targets_, exact_).map([](ResetResult r) {
+                return std::move(r.setup);
+              });
     if (!back) return std::nullopt;
-    setup = std::move(back->setup);
+    setup = std::move(*back);
   }
   FigureSource geometry;
   if (of_geometry_ && whole_travel_) {

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/figures/variant.hpp"
 #include "core/plan/aims.hpp"
 #include "core/plan/reset.hpp"
 
@@ -26,18 +27,19 @@ tl::expected<LoadSource, std::string> put_on_springs(const Car& car, const Setup
 /// Keeps references to what it is made from. Reading does not change it: several threads may share one.
 class CarJudge {
  public:
-  /// `aims`: those that are not of one axle.
-  CarJudge(const Car& car, const Setup& start, const CarTargets& targets, const ResetOptions& reset,
-           const Acceleration& under, std::vector<RecipeAim> aims);
+  /// `aims`: those that are not of one axle. `before`: how the wheels hang where nothing else is wanted.
+  CarJudge(const Car& car, const Variant& before, const Setup& start, const CarTargets& targets,
+           const ResetOptions& reset, const Acceleration& under, std::vector<RecipeAim> aims);
 
   [[nodiscard]] bool asked() const { return !aims_.empty(); }
   [[nodiscard]] const std::vector<RecipeAim>& aims() const { return aims_; }
-  /// The figures of the aims with camber and toe put back exactly. None where the car cannot stand so, or where one has
-  /// no value.
+  /// The figures of the aims with camber, toe, and for figures of the whole travel the droop, put back exactly. None
+  /// where the car cannot stand so, or where one has no value.
   [[nodiscard]] std::optional<std::vector<double>> read(const std::vector<PartChange>& changes) const;
 
  private:
   const Car& car_;
+  const Variant& before_;
   const Setup& start_;
   const CarTargets& targets_;
   ResetOptions exact_;

@@ -11,7 +11,6 @@ namespace lowkite {
 
 namespace {
 
-constexpr int two_samples = 2;  ///< of curves that are not looked at
 constexpr int most_settlings = 8;
 constexpr double settled_mm = 1e-6;
 
@@ -38,8 +37,8 @@ std::optional<double> height_on_spacers(const Car& car, const Setup& setup, End 
   Setup parts = setup;
   parts.ride_height_mm = kit.ride_height_mm;
   if (parts.values == kit.values) return car.kit_ride_height_mm[at(end)];
-  const auto as_kit = evaluate(car, kit, {}, two_samples);
-  const auto as_set = evaluate(car, parts, {}, two_samples);
+  const auto as_kit = evaluate_stand(car, kit);
+  const auto as_set = evaluate_stand(car, parts);
   if (!as_kit || !as_set) return std::nullopt;
   const auto lower = sits_lower_by_springs(car, *as_kit, *as_set, end);
   return lower ? std::optional(car.kit_ride_height_mm[at(end)] - *lower) : std::nullopt;
@@ -53,6 +52,55 @@ std::optional<double> sits_lower(const Car& car, const Variant& before, const Va
   const auto was = height_on_spacers(car, before.setup, end);
   const auto is = height_on_spacers(car, after.setup, end);
   return was && is ? std::optional(*was - *is) : std::nullopt;
+}
+
+bool settles(const Car& car, End end, const ResetOptions& options) {
+  return !options.hold_ride_height || spring_holder(car, end) == SpringHolder::spacers;
+}
+
+bool settles_anywhere(const Car& car, const ResetOptions& options) {
+  return settles(car, End::front, options) || settles(car, End::rear, options);
+}
+
+tl::expected<ResetResult, CornerFailure> reset_where_it_sits(const Car& car, const Variant& baseline,
+                                                             const Setup& changed, const CarTargets& targets,
+                                                             const ResetOptions& options) {
+  auto work = reset_alignment(car, changed, targets, options);
+  const auto stays = [&](End end) {
+    return !settles(car, end, options) || changed.ride_height_mm[at(end)] != baseline.setup.ride_height_mm[at(end)];
+  };
+  if (!work || (stays(End::front) && stays(End::rear))) return work;
+  Setup sitting = changed;
+  for (int i = 0; i < most_settlings; ++i) {
+    const auto stands = evaluate_stand(car, work->setup);
+    if (!stands) return tl::unexpected(stands.error());
+    double moved = 0.0;
+    for (const End end : both_ends) {
+      if (stays(end)) continue;
+      const auto lower = sits_lower(car, baseline, *stands, end);
+      if (!lower) continue;
+      const double height = baseline.setup.ride_height_mm[at(end)] - *lower;
+      moved = std::max(moved, std::abs(height - sitting.ride_height_mm[at(end)]));
+      sitting.ride_height_mm[at(end)] = height;
+    }
+    if (moved < settled_mm) break;
+    work = reset_alignment(car, sitting, targets, options);
+    if (!work) return work;
+  }
+  return work;
+}
+
+Setup with_heights_of_parts(const Car& car, const Setup& baseline, const Setup& before, Setup after) {
+  for (const End end : both_ends) {
+    const double height = before.ride_height_mm[at(end)];
+    if (spring_holder(car, end) != SpringHolder::spacers || height == baseline.ride_height_mm[at(end)] ||
+        height != after.ride_height_mm[at(end)] || before.values == after.values)
+      continue;
+    const auto was = height_on_spacers(car, before, end);
+    const auto is = height_on_spacers(car, after, end);
+    if (was && is) after.ride_height_mm[at(end)] = height + *is - *was;
+  }
+  return after;
 }
 
 tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup& baseline, const Setup& changed,
@@ -84,32 +132,9 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   c.changed = *now;
 
   // Targets are what the gauges read on the board, whatever attitude is being looked at.
-  // Collars left alone, the car sits as its springs let it, and angles are put back at that height.
-  // How it sits follows from the parts as they are once the angles stand, so the two are brought together step by step.
-  Setup sitting = changed;
   const CarTargets targets = wanted_targets(c.baseline->source.standing, baseline, changed);
-  auto work = reset_alignment(car, sitting, targets, options);
+  auto work = reset_where_it_sits(car, *c.baseline, changed, targets, options);
   if (!work) return failed(Which::reset, work.error());
-  PerEnd<bool> settles{};
-  for (const End end : both_ends)
-    settles[at(end)] = !options.hold_ride_height || spring_holder(car, end) == SpringHolder::spacers;
-  for (int i = 0; i < most_settlings && (settles[0] || settles[1]); ++i) {
-    const auto stands = evaluate(car, work->setup, {}, two_samples);
-    if (!stands) return failed(Which::reset, stands.error());
-    double moved = 0.0;
-    for (const End end : both_ends) {
-      if (!settles[at(end)]) continue;
-      const auto lower = sits_lower(car, *c.baseline, *stands, end);
-      if (!lower) continue;
-      // A height that was measured is kept: the change of height is put on it.
-      const double height = changed.ride_height_mm[at(end)] - *lower;
-      moved = std::max(moved, std::abs(height - sitting.ride_height_mm[at(end)]));
-      sitting.ride_height_mm[at(end)] = height;
-    }
-    if (moved < settled_mm) break;
-    work = reset_alignment(car, sitting, targets, options);
-    if (!work) return failed(Which::reset, work.error());
-  }
   c.work = std::move(*work);
   auto after = c.work.setup == changed ? now : read(c.work.setup);
   if (!after) return failed(Which::reset, after.error());

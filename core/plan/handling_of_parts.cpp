@@ -2,18 +2,9 @@
 
 #include <algorithm>
 
-#include "core/figures/variant.hpp"
+#include "core/plan/bench_reset.hpp"
 
 namespace lowkite {
-
-Setup with_angles_of(const Car& car, const Setup& like, const Setup& setup) {
-  const auto model = build_model(car, like);
-  if (!model) return setup;
-  const auto figures = figures_at(*model, static_attitude(*model));
-  if (!figures) return setup;
-  const auto put_back = reset_alignment(car, setup, targets_of(*figures), {});
-  return put_back ? put_back->setup : setup;
-}
 
 bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const SetupTable& table,
                std::span<const TyreDraw> tyres, std::span<const char> may, bool both_ways, unsigned threads,
@@ -29,7 +20,7 @@ bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const S
       if (p.to == p.from) continue;
       Setup stepped = setup;
       stepped.values[i] = {p.to, p.to};
-      const auto there = tabulate(car, with_angles_of(car, setup, stepped), ask, threads);
+      const auto there = tabulate(car, put_back_by_hand(car, setup, stepped), ask, threads);
       bool differs = false;
       for (int c = 0; c < channel_count && there; ++c)
         differs = differs || table.differs(static_cast<Channel>(c), *there);

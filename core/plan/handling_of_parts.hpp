@@ -16,7 +16,7 @@ struct PartHandling {
   std::array<std::array<std::optional<HandlingDifference>, handling_figure_count>, phase_count> by;
 };
 
-/// A part one step on, camber and toe put back.
+/// A part one step on, camber, toe and droop put back.
 struct PartStep {
   int adjuster = -1;
   double from = 0.0, to = 0.0;
@@ -29,16 +29,12 @@ bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const S
                std::span<const TyreDraw> tyres, std::span<const char> may, bool both_ways, unsigned threads,
                const std::function<bool(double)>& go_on, const std::function<void(const PartStep&)>& take);
 
-/// Every part of the car, both axles, each by one step with camber and toe put back. In the order of the car's parts;
-/// left out: links that hold camber or toe (put back they would do nothing) and parts whose step cannot be stood on.
-/// Fails with a sentence when the setup itself cannot be tabulated. `go_on(share)` false stops: what was tried is
+/// Every part of the car, both axles, each by one step with camber, toe and droop put back. In the order of the car's
+/// parts; left out: links that hold camber or toe (put back they would do nothing) and parts whose step cannot be stood
+/// on. Fails with a sentence when the setup itself cannot be tabulated. `go_on(share)` false stops: what was tried is
 /// returned.
 tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(
     const Car& car, const Setup& setup, const CornerAsk& ask, std::span<const TyreDraw> tyres,
     std::span<const double> weights = {}, unsigned threads = 2, const std::function<bool(double)>& go_on = {});
-
-/// The setup with camber, toe and (where two links set it) nothing else put back to what they are in `like`; as it is
-/// where they cannot be.
-Setup with_angles_of(const Car& car, const Setup& like, const Setup& setup);
 
 }  // namespace lowkite

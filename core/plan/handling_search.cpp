@@ -6,6 +6,7 @@
 #include <limits>
 #include <map>
 
+#include "core/plan/bench_reset.hpp"
 #include "core/plan/bench_work.hpp"
 #include "core/words/say.hpp"
 
@@ -290,7 +291,7 @@ tl::expected<HandlingFinds, std::string> search_handling(
                             [](const auto& a, const auto& b) { return a.adjuster == b.adjuster && a.to == b.to; });
         }))
       continue;
-    f.setup = with_angles_of(car, before, stepped);
+    f.setup = put_back_by_hand(car, before, stepped);
     const auto made = tabulate(car, f.setup, ask, threads);
     if (!made) continue;
     const Handling after = handling_over(*made, tyres, threads);

@@ -40,7 +40,7 @@ struct HandlingFind {
     double from = 0.0, to = 0.0;
   };
   std::vector<Step> steps;  ///< empty: what is changed already
-  Setup setup;              ///< with camber and toe put back
+  Setup setup;              ///< with camber, toe and droop put back
   double share = 0.0;       ///< of the tyres for which the wish that holds for fewest holds
   double strong =
       0.0;  ///< how far it goes where more or less is wished, in units of what can just be felt, mean over wishes

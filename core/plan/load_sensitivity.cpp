@@ -1,6 +1,8 @@
 #include "core/plan/load_sensitivity.hpp"
 
+#include "core/plan/bench_reset.hpp"
 #include "core/plan/car_judge.hpp"
+#include "core/plan/wanted.hpp"
 
 namespace lowkite {
 
@@ -25,11 +27,9 @@ std::vector<int> light_load_parts(const Car& car) {
 tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car, const Setup& setup,
                                                                   const Acceleration& under,
                                                                   const std::function<bool()>& go_on) {
-  const auto model = build_model(car, setup);
-  if (!model) return tl::unexpected(model.error().message);
-  const auto standing = figures_at(*model, static_attitude(*model));
-  if (!standing) return tl::unexpected(standing.error().message);
-  const CarTargets targets = targets_of(*standing);
+  const auto stood = evaluate_stand(car, setup);
+  if (!stood) return tl::unexpected(stood.error().message);
+  const CarTargets targets = targets_of(stood->source.standing);
   const auto base = put_on_springs(car, setup, under);
   if (!base) return tl::unexpected(base.error());
   std::vector<LoadStep> steps;
@@ -44,14 +44,16 @@ tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car
     s.adjuster = part;
     s.value = value.left;
     if (a.moves_geometry()) {
-      auto back = reset_alignment(car, stepped, targets, {.step_turns = 0.0});
+      const std::vector<PartChange> change{{part, setup.at_index(part).left, s.value}};
+      auto back = put_back_exactly(
+          car, *stood, may_stop_droop(car, part) ? changed_for_droop(car, setup, setup, change) : stepped, targets, {});
       if (!back) {
         s.possible = false;
         s.change.assign(places_of(load_figures()).size(), std::nullopt);
         steps.push_back(std::move(s));
         continue;
       }
-      stepped = std::move(back->setup);
+      stepped = std::move(*back);
     }
     const auto after = put_on_springs(car, stepped, under);
     s.possible = after.has_value();

@@ -4,6 +4,8 @@
 #include <array>
 #include <cmath>
 
+#include "core/plan/bench_reset.hpp"
+#include "core/plan/set_directly.hpp"
 #include "core/plan/wanted.hpp"
 #include "core/threads/crew.hpp"
 #include "core/words/say.hpp"
@@ -16,44 +18,73 @@ constexpr std::size_t spare_recipes = 4;
 /// Figures this close are the same, whatever their unit: of geometry, and of two stands on springs.
 constexpr double untouched = 1e-7;
 constexpr double stands_alike = 1e-5;
+/// Coming closer by less than this share of the tolerances is no help.
+constexpr double worth_coming_closer = 0.05;
 /// Of the way to the end, what judging the axles takes.
 constexpr double axles_share = 0.9;
 
 /// A part that moves no point and no size of the linkage: springs, bars, oils, heavy parts. With the ride height held
-/// it changes no figure of geometry, but for those that hear of the weight.
-bool is_light(const Adjuster& a) {
-  return a.positions() && !a.moves_geometry();
+/// it changes no figure of geometry, but for those that hear of the weight. On a car that settles it does.
+bool is_light(const Car& car, const Adjuster& a, const ResetOptions& reset) {
+  return a.positions() && !a.moves_geometry() && !settles_anywhere(car, reset);
 }
 
 bool hears_of_light_parts(const RecipeAim& aim) {
   return aim.figure->of_load() || aim.figure->needs == Needs::braked || aim.figure->needs == Needs::driven;
 }
 
-/// The angle that links hold and an aim is about; none: it is another figure, or not held.
-std::optional<WheelAngle> held_angle(const Car& car, const RecipeOrder& order, const RecipeAim& aim) {
-  if (aim.kind != RecipeAim::Kind::value) return std::nullopt;
-  for (const WheelAngle angle : {WheelAngle::camber, WheelAngle::toe, WheelAngle::caster}) {
-    const bool held = angle == WheelAngle::camber ? order.reset.hold_camber
-                      : angle == WheelAngle::toe  ? order.reset.hold_toe
-                                                  : order.reset.hold_caster;
-    if (!aim.hold && held && aim.figure->id == name_of(angle) && can_set(car, aim.end, angle)) return angle;
+/// What sets a wanted figure by itself; none: parts have to, or it is not to be touched.
+std::optional<DirectlySet> direct_way(const Car& car, const RecipeOrder& order, const RecipeAim& aim) {
+  if (aim.hold || aim.kind != RecipeAim::Kind::value) return std::nullopt;
+  const auto direct = set_directly(*aim.figure, car, aim.end);
+  if (!direct || !is_held(*direct, order.reset)) return std::nullopt;
+  // What stands on spacers is set by parts.
+  const bool settled = direct->by == DirectlySet::By::collars && settles(car, aim.end, order.reset);
+  return settled ? std::nullopt : direct;
+}
+
+/// The setup with all that is set directly as wanted, heights before what is read from them.
+tl::expected<Setup, std::string> with_direct_wants(const Car& car, const Variant& start, const RecipeOrder& order) {
+  using By = DirectlySet::By;
+  std::optional<Variant> lifted;
+  Setup wish = start.setup;
+  for (const bool heights : {true, false}) {
+    for (const RecipeAim& a : order.aims) {
+      const auto direct = direct_way(car, order, a);
+      if (!direct || (direct->by == By::collars) != heights) continue;
+      auto set = with_figure_set(car, wish, lifted ? *lifted : start, *a.figure, a.end, *direct, a.value);
+      if (!set) return tl::unexpected(set.error());
+      wish = std::move(*set);
+    }
+    if (!heights || wish == start.setup) continue;
+    auto there = evaluate(car, wish, {}, coarse_curve);
+    if (!there) return tl::unexpected(there.error().message);
+    lifted = std::move(*there);
   }
-  return std::nullopt;
+  return wish;
+}
+
+/// What is found without a search.
+Recipe only(RecipeResult result) {
+  return {.of = 1, .judged = 1, .allowed = 1, .results = {std::move(result)}, .front = {}};
 }
 
 /// One search, from the order to what is told.
 class RecipeSearch {
  public:
-  /// `now`: what the start is read from.
+  /// `now`: what the start is read from. `settled`: which aims are met whatever parts are changed: nothing has to be
+  /// judged for them.
   RecipeSearch(const Car& car, const Setup& start, const FigureSource& now, const Variant& before,
-               const CarTargets& targets, const RecipeOrder& order)
+               const CarTargets& targets, const RecipeOrder& order, std::vector<bool> settled)
       : car_(car),
         start_(start),
         before_(before),
         targets_(targets),
         order_(order),
         ranges_(ranges_of(order.aims)),
-        whole_(car, start, targets, order.reset, order.under, aims_of_the_whole(order)),
+        settled_(std::move(settled)),
+        any_settled_(std::find(settled_.begin(), settled_.end(), true) != settled_.end()),
+        whole_(car, before, start, targets, order.reset, order.under, aims_of_the_whole()),
         threads_(hands_of(order.threads)) {
     if (order.boxes) stock_.emplace(*order.boxes, car, start);
     for (const RecipeAim& a : order.aims)
@@ -62,40 +93,18 @@ class RecipeSearch {
         added_figure_ = a.figure;
         added_at_start_ = a.read(now).value_or(0.0);
       }
-    std::array<std::vector<int>, most_groups> parts;
-    const bool light_counts = std::any_of(order.aims.begin(), order.aims.end(), hears_of_light_parts);
-    for (const int part : order.parts) {
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
-      if (!is_light(a))
-        parts[at(a.steering ? End::front : a.end)].push_back(part);
-      else if (light_counts)
-        parts[light].push_back(part);
-    }
-    for (const End end : both_ends) {
-      AxleOrder& axle = axle_[at(end)];
-      axle.end = end;
-      axle.reset = order.reset;
-      axle.also_good_with = order.also_good_with;
+    for (const End end : both_ends)
       for (const RecipeAim& a : order.aims)
-        if (a.of_one_axle() && a.end == end) axle.aims.push_back(a);
-      // With boxes an axle of which nothing is asked may still give shims to the other.
-      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || stock_;
-      if (!asked) parts[at(end)].clear();
-      if (added_figure_)
-        axle.aims.push_back({added_figure_, end, Side::left, RecipeAim::Kind::value, 0.0, any_value, true});
-      put_idle_last(axle, parts[at(end)]);
-      axle.parts = parts[at(end)];
-    }
-    for (std::size_t g = 0; g < most_groups; ++g) {
-      group_[g] = ChangeGroup::of(car, start, parts[g]);
-      if (stock_) leave_out_what_cannot_be_had(group_[g]);
-    }
+        hung_otherwise_[at(end)] =
+            hung_otherwise_[at(end)] || (!a.hold && a.figure->id == "droop" && (a.of_one_axle() ? a.end == end : true));
   }
 
-  /// How the car is with nothing but its links turned.
-  std::optional<RecipeResult> by_links() const { return as_done({}, {}); }
+  /// How the car is with nothing done but what sets what is wanted directly.
+  std::optional<RecipeResult> without_parts() const { return as_done({}, {}); }
 
-  Recipe run(const std::function<bool(double)>& progress) {
+  /// `alone`: how the car is without any part changed; none: it cannot be so.
+  Recipe run(const std::optional<RecipeResult>& alone, const std::function<bool(double)>& progress) {
+    group_parts();
     Recipe recipe;
     recipe.of = candidates_of(car_, start_, order_);
     std::uint64_t total = 1;
@@ -141,9 +150,14 @@ class RecipeSearch {
     recipe.judged += joined.judged;
     recipe.stopped = recipe.stopped || joined.stopped;
     recipe.complete = joined.complete && !recipe.stopped;
+    // With turns as a hand does them, too.
+    const auto told_miss = [&](const RecipeResult& r) { return squared_miss_of(ranges_, r.gives); };
+    const auto helps = [&](const RecipeResult& r) {
+      return r.meets() || !alone || (r.miss < alone->miss - worth_coming_closer && told_miss(r) < told_miss(*alone));
+    };
     for (const Joined& j : joined.best) {
       if (recipe.results.size() >= order_.results) break;
-      if (auto r = as_done(j.pick)) recipe.results.push_back(std::move(*r));
+      if (auto r = as_done(j.pick); r && helps(*r)) recipe.results.push_back(std::move(*r));
     }
     // Turns are part of the work: among those that meet the aims they decide too.
     std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
@@ -151,19 +165,53 @@ class RecipeSearch {
       return a.meets() ? a.work.minutes < b.work.minutes : a.miss < b.miss;
     });
     for (const Joined& j : joined.front)
-      if (auto r = as_done(j.pick)) add_to_front(recipe.front, std::move(*r));
+      if (auto r = as_done(j.pick); r && helps(*r)) add_to_front(recipe.front, std::move(*r));
     return recipe;
   }
 
  private:
+  /// Which parts are combined with which, and what is read of each axle.
+  void group_parts() {
+    std::array<std::vector<int>, most_groups> parts;
+    const bool light_counts = std::any_of(order_.aims.begin(), order_.aims.end(), hears_of_light_parts);
+    for (const int part : order_.parts) {
+      const Adjuster& a = car_.adjusters[static_cast<std::size_t>(part)];
+      if (!is_light(car_, a, order_.reset))
+        parts[at(a.steering ? End::front : a.end)].push_back(part);
+      else if (light_counts)
+        parts[light].push_back(part);
+    }
+    for (const End end : both_ends) {
+      AxleOrder& axle = axle_[at(end)];
+      axle.end = end;
+      axle.reset = order_.reset;
+      axle.also_good_with = order_.also_good_with;
+      axle.hung_as = &before_;
+      for (std::size_t i = 0; i < order_.aims.size(); ++i)
+        if (const RecipeAim& a = order_.aims[i]; a.of_one_axle() && a.end == end && !settled_[i])
+          axle.aims.push_back(a);
+      // With boxes an axle of which nothing is asked may still give shims to the other.
+      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || stock_;
+      if (!asked) parts[at(end)].clear();
+      if (added_figure_)
+        axle.aims.push_back({added_figure_, end, Side::left, RecipeAim::Kind::value, 0.0, any_value, true});
+      put_idle_last(axle, parts[at(end)]);
+      axle.parts = parts[at(end)];
+    }
+    for (std::size_t g = 0; g < most_groups; ++g) {
+      group_[g] = ChangeGroup::of(car_, start_, parts[g]);
+      if (stock_) leave_out_what_cannot_be_had(group_[g]);
+    }
+  }
+
   static constexpr std::size_t light = 2;  ///< the group after the two axles'
   static constexpr double any_value = 1e12;
 
   static bool adds(const RecipeAim& a) { return a.kind == RecipeAim::Kind::value && a.figure->is(adds_up); }
-  static std::vector<RecipeAim> aims_of_the_whole(const RecipeOrder& order) {
+  [[nodiscard]] std::vector<RecipeAim> aims_of_the_whole() const {
     std::vector<RecipeAim> aims;
-    for (const RecipeAim& a : order.aims)
-      if (!a.of_one_axle() && !adds(a)) aims.push_back(a);
+    for (std::size_t i = 0; i < order_.aims.size(); ++i)
+      if (const RecipeAim& a = order_.aims[i]; !a.of_one_axle() && !adds(a) && !settled_[i]) aims.push_back(a);
     return aims;
   }
 
@@ -327,8 +375,11 @@ class RecipeSearch {
     }
     std::array<std::size_t, most_groups> next{};
     std::vector<double> figures;
-    for (const RecipeAim& a : order_.aims) {
-      if (adds(a)) {
+    for (std::size_t i = 0; i < order_.aims.size(); ++i) {
+      const RecipeAim& a = order_.aims[i];
+      if (settled_[i]) {
+        figures.push_back(a.value);
+      } else if (adds(a)) {
         const double both = found[0].back() + found[1].back() - added_at_start_;
         figures.push_back(both);
       } else {
@@ -360,41 +411,37 @@ class RecipeSearch {
     return true;
   }
 
-  /// The figures of the aims with everything put back to the last hair, by the program's common way; empty where the
-  /// car cannot stand so.
-  [[nodiscard]] std::vector<double> figures_with_exact_turns(const std::vector<PartChange>& changes) const {
-    ResetOptions exact = order_.reset;
-    exact.step_turns = 0.0;
-    const auto back = reset_alignment(car_, changed_by(start_, changes), targets_, exact);
-    if (!back) return {};
-    const auto after = evaluate(car_, back->setup, {}, coarse_curve);
-    if (!after) return {};
+  /// The figures of the aims, read off a setup by the program's common way, those of geometry of one axle the worst
+  /// case; of load none are read (`load`: where they are read from). Empty where one has no value.
+  [[nodiscard]] std::vector<double> figures_in(const Variant& variant, const LoadSource* load) const {
     std::vector<double> figures;
-    const std::vector<double>* whole = nullptr;
-    if (whole_.asked()) {
-      const auto& known = read_whole(changes);
-      if (!known) return {};
-      whole = &*known;
-    }
-    std::size_t next = 0;
     for (const RecipeAim& a : order_.aims) {
-      const bool of_whole = !a.of_one_axle() && !adds(a);
-      const auto v = of_whole ? std::optional((*whole)[next++]) : a.read(after->source);
+      const auto v = !a.figure->of_load() ? a.read(variant.source) : load ? a.read(*load) : std::optional(0.0);
       if (!v) return {};
       figures.push_back(*v);
     }
     for (const Disturbance& by : order_.also_good_with) {
-      const auto then = evaluate(car_, disturbed(car_, back->setup, by), {}, coarse_curve);
+      const auto then = evaluate(car_, disturbed(car_, variant.setup, by), {}, coarse_curve);
       if (!then) return {};
       for (std::size_t i = 0; i < figures.size(); ++i) {
         const RecipeAim& a = order_.aims[i];
-        if (!a.of_one_axle() || a.figure->whole_travel) continue;
+        // What is set directly is set; that it is lost is what the others are to be good with.
+        if (!a.of_one_axle() || a.figure->whole_travel || settled_[i]) continue;
         const auto v = a.read(then->source);
         if (!v) return {};
         if (std::abs(*v - a.value) > std::abs(figures[i] - a.value)) figures[i] = *v;
       }
     }
     return figures;
+  }
+
+  /// The same with everything put back to the last hair.
+  [[nodiscard]] std::vector<double> figures_with_exact_turns(const std::vector<PartChange>& changes) const {
+    const auto back = put_back_exactly(car_, before_, changed_for_droop(car_, before_.setup, start_, changes), targets_,
+                                       order_.reset);
+    if (!back) return {};
+    const auto after = evaluate(car_, *back, {}, coarse_curve);
+    return after ? figures_in(*after, nullptr) : std::vector<double>{};
   }
 
   [[nodiscard]] std::optional<RecipeResult> as_done(const Pick& pick) const {
@@ -408,8 +455,8 @@ class RecipeSearch {
                                                     const std::vector<double>& figures) const {
     RecipeResult r;
     // A spacer in a shock that the search itself changes is changed for the droop: that is not put back.
-    auto alignment =
-        reset_alignment(car_, changed_by_hand(car_, before_.setup, start_, changes), targets_, order_.reset);
+    auto alignment = reset_where_it_sits(car_, before_, changed_by_hand(car_, before_.setup, start_, changes), targets_,
+                                         order_.reset);
     if (!alignment) return std::nullopt;
     r.alignment = std::move(*alignment);
     if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(),
@@ -418,30 +465,40 @@ class RecipeSearch {
     const auto after = evaluate(car_, r.alignment.setup, {}, coarse_curve);
     if (!after) return std::nullopt;
     r.bench = reset_on_bench(car_, before_, *after, order_.reset);
-    if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(),
-                    [](const DroopStep& t) { return t.ends || t.other_stop; }))
+    // Where droop itself is wanted, how near it comes is told.
+    if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(), [&](const DroopStep& t) {
+          const End end = car_.adjusters[static_cast<std::size_t>(t.adjuster)].end;
+          return (t.ends || t.other_stop) && !hung_otherwise_[at(end)];
+        }))
       return std::nullopt;
     r.setup = r.bench.setup;
     // Spacers that the droop asks for have to be there, too.
     if (stock_ && !stock_->makes(r.setup)) return std::nullopt;
     r.changes = changes;
+    std::optional<LoadSource> load;
+    if (std::any_of(order_.aims.begin(), order_.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); })) {
+      auto on_springs = put_on_springs(car_, r.setup, order_.under);
+      if (!on_springs) return std::nullopt;
+      load = std::move(*on_springs);
+    }
+    std::optional<Variant> hung;
+    if (r.setup != after->setup) {
+      auto there = evaluate(car_, r.setup, {}, coarse_curve);
+      if (!there) return std::nullopt;
+      hung = std::move(*there);
+    }
+    r.gives = figures_in(hung ? *hung : *after, load ? &*load : nullptr);
+    if (r.gives.empty()) return std::nullopt;
     r.reached = figures;
     // The quick judge does not turn two upper links against each other.
     const bool turns_against = std::any_of(both_ends.begin(), both_ends.end(), [&](End end) {
       return order_.reset.hold_caster && can_hold_caster(car_, end);
     });
-    if (figures.empty() || turns_against) r.reached = figures_with_exact_turns(changes);
+    if (figures.empty() || turns_against || settles_anywhere(car_, order_.reset) || any_settled_)
+      r.reached = figures_with_exact_turns(changes);
     if (r.reached.empty()) return std::nullopt;
-    if (std::any_of(order_.aims.begin(), order_.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); })) {
-      const auto load = put_on_springs(car_, r.setup, order_.under);
-      if (!load) return std::nullopt;
-      for (std::size_t i = 0; i < order_.aims.size(); ++i) {
-        if (!order_.aims[i].figure->of_load()) continue;
-        const auto v = order_.aims[i].read(*load);
-        if (!v) return std::nullopt;
-        r.reached[i] = *v;
-      }
-    }
+    for (std::size_t i = 0; i < order_.aims.size(); ++i)
+      if (order_.aims[i].figure->of_load()) r.reached[i] = r.gives[i];
     if (!keeps_what_is_held(ranges_, r.reached)) return std::nullopt;
     r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
     std::vector<int> changed;
@@ -453,6 +510,11 @@ class RecipeSearch {
       else if (std::find(changed.begin(), changed.end(), s.adjuster) == changed.end())
         changed.push_back(s.adjuster);
     }
+    // Collars are threads, too, and so is the end point at the radio, about.
+    for (const End end : both_ends)
+      if (!settles(car_, end, order_.reset) && r.setup.ride_height_mm[at(end)] != before_.setup.ride_height_mm[at(end)])
+        turned += 2;
+    if (r.setup.wanted_lock_deg != before_.setup.wanted_lock_deg) ++turned;
     r.work = work_for(car_, changed, turned);
     return r;
   }
@@ -474,7 +536,10 @@ class RecipeSearch {
   const CarTargets& targets_;
   const RecipeOrder& order_;
   std::vector<AimRange> ranges_;
-  std::optional<Stock> stock_;  ///< none: whatever the car file names can be had
+  std::vector<bool> settled_;  ///< by aim
+  bool any_settled_;
+  PerEnd<bool> hung_otherwise_{};  ///< droop is wanted there
+  std::optional<Stock> stock_;     ///< none: whatever the car file names can be had
   CarJudge whole_;
   unsigned threads_;
   const FigureSpec* added_figure_ = nullptr;
@@ -506,7 +571,7 @@ std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const Rec
   PerEnd<std::vector<int>> parts;
   for (const int part : order.parts) {
     const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
-    if (!is_light(a)) parts[at(a.steering ? End::front : a.end)].push_back(part);
+    if (!is_light(car, a, order.reset)) parts[at(a.steering ? End::front : a.end)].push_back(part);
   }
   std::uint64_t sum = 0;
   for (const auto& of_end : parts) sum += ChangeGroup::of(car, start, of_end).combinations(order.most_parts);
@@ -527,34 +592,61 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
     if (!(a.tolerance > 0.0))
       return tl::unexpected(say("{}: the tolerance is {}; allowed: more than 0", word(a.figure->label), a.tolerance));
   }
-  // An angle that links hold is set by those links first; parts are moved for what is then still wanted.
-  const bool by_links = std::any_of(order.aims.begin(), order.aims.end(),
-                                    [&](const RecipeAim& a) { return held_angle(car, order, a).has_value(); });
-  if (order.parts.empty() && !by_links) return tl::unexpected(say("no part may be changed; allow at least one"));
+  for (const RecipeAim& a : order.aims)
+    if (!a.hold && a.figure->id == "cross_weight")
+      return tl::unexpected(
+          say("no part sets the cross weight: the spring collars do, with the car on the scales (Springs, Scales)"));
+  // What sets a figure by itself is used first; parts are moved for what is then still wanted.
+  const auto is_direct = [&](const RecipeAim& a) { return direct_way(car, order, a).has_value(); };
+  const bool any_direct = std::any_of(order.aims.begin(), order.aims.end(), is_direct);
+  if (order.parts.empty() && !any_direct) return tl::unexpected(say("no part may be changed; allow at least one"));
   if (order.most_parts < 1 || order.most_parts > most_changes)
     return tl::unexpected(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
   const auto base = evaluate(car, before, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error().message);
-  const auto now = evaluate(car, start, {}, coarse_curve);
+  const auto as_it_is = evaluate(car, start, {}, coarse_curve);
+  if (!as_it_is) return tl::unexpected(as_it_is.error().message);
+  const auto wish = with_direct_wants(car, *as_it_is, order);
+  if (!wish) return tl::unexpected(wish.error());
+  const auto now = evaluate(car, *wish, {}, coarse_curve);
   if (!now) return tl::unexpected(now.error().message);
   if (std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); }))
-    if (const auto stands = put_on_springs(car, start, order.under); !stands) return tl::unexpected(stands.error());
-  Setup wish = start;
-  for (const RecipeAim& a : order.aims)
-    if (const auto angle = held_angle(car, order, a))
-      for (const Side side : both_sides) want(wish, a.end, side, *angle, a.value);
-  const CarTargets targets = wanted_targets(base->source.standing, before, wish);
-  RecipeSearch search(car, wish, now->source, *base, targets, order);
-  if (by_links) {
-    // Less work than any other way: where it does, nothing else is looked for.
-    auto alone = search.by_links();
-    if (alone && alone->meets()) {
-      Recipe recipe{.of = 1, .judged = 1, .allowed = 1, .results = {std::move(*alone)}, .front = {}};
-      return recipe;
-    }
-    if (order.parts.empty()) return tl::unexpected(say("the links alone do not reach that; allow at least one part"));
+    if (const auto stands = put_on_springs(car, *wish, order.under); !stands) return tl::unexpected(stands.error());
+  const CarTargets targets = wanted_targets(base->source.standing, before, *wish);
+  const std::vector<bool> none(order.aims.size());
+  auto alone = RecipeSearch(car, *wish, now->source, *base, targets, order, none).without_parts();
+  // Less work than any other way: where it does, nothing else is looked for.
+  if (any_direct && alone && alone->meets()) return only(std::move(*alone));
+  // Heights, droop and lock that are reached so stay reached with other parts; angles are held candidate by candidate.
+  std::vector<bool> settled = none;
+  bool all_reached = alone.has_value() && any_direct;
+  for (std::size_t i = 0; i < order.aims.size() && alone; ++i) {
+    const RecipeAim& a = order.aims[i];
+    if (a.hold) continue;
+    const auto direct = direct_way(car, order, a);
+    const double near_enough = std::max(a.tolerance, 2.0 * a.figure->resolution());
+    const bool reached = direct && std::abs(alone->reached[i] - a.value) <= near_enough;
+    settled[i] = reached && direct->by != DirectlySet::By::links;
+    all_reached = all_reached && reached;
   }
-  return search.run(progress);
+  // As near as threads and spacers come: parts would not bring it nearer.
+  if (all_reached) return only(std::move(*alone));
+  if (order.parts.empty())
+    return tl::unexpected(say("what sets it directly does not reach that; allow at least one part"));
+  RecipeSearch search(car, *wish, now->source, *base, targets, order, settled);
+  Recipe found = search.run(alone, progress);
+  // What can be set is still nearer than nothing.
+  if (found.results.empty() && any_direct && alone && !found.stopped) found.results.push_back(std::move(*alone));
+  return found;
+}
+
+std::string why_none(const Recipe& recipe, std::span<const RecipeAim> asked) {
+  if (!recipe.results.empty()) return {};
+  if (recipe.stopped) return say("nothing was found until then");
+  const bool holds = std::any_of(asked.begin(), asked.end(), [](const RecipeAim& a) { return a.hold; });
+  if (holds && recipe.allowed == std::uint64_t{0})
+    return say("nothing keeps what is held; hold less, or allow other parts");
+  return say("no part that may change comes closer to what is wanted; allow other parts, or more at once");
 }
 
 }  // namespace lowkite

@@ -1,15 +1,17 @@
 // From what is wanted to what to do: combinations of allowed parts of the whole car, each with its camber and toe put
 // back, and those that come closest told with their work.
 //
-// Both sides alike. Ride heights are held (by the collars), camber and toe by their links, droop by what stops the
-// wheel. An angle that is asked for and held by links is set by them first; parts are moved for what is then still
-// wanted. Figures of geometry and of the car on its springs may be asked for together. The combinations of each axle
-// are judged once (AxleJudge); what needs the whole car is judged for those that the rest of the order leaves open
-// (CarJudge). The list is the one that judging all of them would give, or it says that it is not.
+// Both sides alike. Ride heights are held (by the collars; an end that settles stands as its parts let it), camber and
+// toe by their links, droop by what stops the wheel, full lock by the end points. What one of these sets is set by it
+// first (set_directly.hpp); parts are moved for what is then still wanted. Figures of geometry and of the car on its
+// springs may be asked for together. The combinations of each axle are judged once (AxleJudge); what needs the whole
+// car is judged for those that the rest of the order leaves open (CarJudge). The list is the one that judging all of
+// them would give, or it says that it is not.
 #pragma once
 
 #include <functional>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
@@ -36,10 +38,11 @@ struct RecipeOrder {
 };
 
 struct RecipeResult {
-  std::vector<PartChange> changes;  ///< empty: the links alone do it
+  std::vector<PartChange> changes;  ///< empty: what sets it directly does it alone
   Setup setup;                      ///< with everything put back, turns rounded as a hand does them
   ResetResult alignment;
   BenchReset bench;
+  std::vector<double> gives;    ///< by aim: read off `setup` (of geometry the worst case): what is told
   std::vector<double> reached;  ///< by aim: of geometry with exact turns (the worst case), of load in that setup
   double miss = 0.0;            ///< root of the sum of squares of (reached - wanted) / tolerance over what is wanted
   BenchWork work;
@@ -57,10 +60,14 @@ struct Recipe {
   bool complete = true;  ///< no candidate that is not told comes closer, or as close with less work
   /// Those that meet the aims first, least work first; then by closeness. One that would reach the same without one of
   /// its changes is left out.
+  /// One that leaves the car as far from what is wanted as it is without is none.
   std::vector<RecipeResult> results;
   /// What more work buys: each takes longer and comes closer than the one before, up to the first that meets the aims.
   std::vector<RecipeResult> front;
 };
+
+/// Why nothing is told, as a sentence, and what would help; empty: something is.
+std::string why_none(const Recipe& recipe, std::span<const RecipeAim> asked);
 
 /// How many candidates an order has.
 std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrder& order);

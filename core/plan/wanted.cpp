@@ -180,6 +180,16 @@ Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::s
   return setup;
 }
 
+Setup changed_for_droop(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes) {
+  for (const PartChange& c : changes) {
+    Setup after = setup;
+    after.at_index(c.adjuster) = {c.to, c.to};
+    setup = may_stop_droop(car, c.adjuster) ? with_droop_wanted(car, baseline, setup, std::move(after), c.adjuster)
+                                            : std::move(after);
+  }
+  return setup;
+}
+
 double wanted_hanging(const Variant& before, const Setup& changed, End end, Side side) {
   const auto& now = changed.wanted[at(end)][at(side)].hanging_mm;
   const auto& then = before.setup.wanted[at(end)][at(side)].hanging_mm;

@@ -26,6 +26,9 @@ Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& be
 /// The setup with parts changed on both sides by hand, one after the other, as above.
 Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes);
 
+/// The same where only the droop that changed spacers and screws give counts; for searches, which hold every angle.
+Setup changed_for_droop(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes);
+
 /// How low a wheel shall hang, mm from the plate's underside down to the tyre's lowest point: what the changed setup
 /// wants, else what the one before wants, else as it hung.
 double wanted_hanging(const Variant& before, const Setup& changed, End end, Side side);

@@ -1,10 +1,12 @@
 // The map of a figure over two parts: every field against the program's common way, taken over and undone.
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QPushButton>
 #include <QTableWidget>
 
 #include "app/plan/read/map_panel.h"
 #include "app/plan/read/sensitivity_panel.h"
+#include "core/plan/car_judge.hpp"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -84,6 +86,54 @@ TEST_F(Map, AFieldIsTakenOverAsOneStepAndUndone) {
   ready();
   click(QStringLiteral("undo"));
   EXPECT_EQ(document().setup(), before);
+}
+
+// Of the car on its springs the parts of both axles are offered, springs too, and every field is the common way's.
+TEST_F(Map, OfTheSpringsIsOverPartsOfBothAxles) {
+  openMap();
+  const Car& car = document().car();
+  const FigureSpec& transfer = *find_figure("front_transfer");
+  panel_->setFigure(FigurePlace{&transfer, std::nullopt, std::nullopt});
+  ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->busy(); }, 30000));
+  auto* down = find<QComboBox>(QStringLiteral("map.down"));
+  auto* across = find<QComboBox>(QStringLiteral("map.across"));
+  const auto choose = [&](QComboBox* box, const char* id) {
+    const int row = box->findData(car.find_adjuster(id));
+    ASSERT_GE(row, 0) << id;
+    box->setCurrentIndex(row);
+    Q_EMIT box->activated(row);
+  };
+  const Acceleration under{find<QDoubleSpinBox>(QStringLiteral("sensitivity.lateral"))->value(), 0.0};
+  for (const auto& [one, other] :
+       {std::pair("front_spring", "rear_spring"), std::pair("front_spring", "rear_arm_shims")}) {
+    choose(down, one);
+    choose(across, other);
+    ready();
+    const auto* table = find<QTableWidget>(QStringLiteral("map.table"));
+    ASSERT_GT(table->rowCount() * table->columnCount(), 8);
+    const lowkite::Setup kit = document().setup();
+    const CarTargets targets = targets_of(evaluate(car, kit, {}, coarse_curve)->source.standing);
+    int compared = 0;
+    for (int r = 0; r < table->rowCount(); r += 2)
+      for (int c = 0; c < table->columnCount(); c += 2) {
+        lowkite::Setup s = kit;
+        const double d = panel_->map().downValue(r), a = panel_->map().acrossValue(c);
+        s.at_index(car.find_adjuster(one)) = {d, d};
+        s.at_index(car.find_adjuster(other)) = {a, a};
+        const auto back = reset_alignment(car, s, targets, {.hold_caster = false, .step_turns = 0.0});
+        const auto then = back ? put_on_springs(car, back->setup, under)
+                               : tl::expected<LoadSource, std::string>(tl::unexpect, "cannot be put back");
+        const auto told = panel_->map().at(r, c);
+        if (!then || !told) continue;
+        EXPECT_NEAR(*told, *transfer.read(*then, End::front, Side::left), 1e-3) << one << " " << d << " " << a;
+        ++compared;
+      }
+    EXPECT_GT(compared, 3);
+  }
+  // Back to a figure of the axle, its own parts alone.
+  panel_->setFigure("track");
+  ready();
+  EXPECT_LT(down->findData(car.find_adjuster("rear_spring")), 0);
 }
 
 TEST_F(Map, IsOfTheFigureTheAxleAndThePartsThatAreChosen) {

@@ -589,6 +589,35 @@ TEST_F(Plan, DroopIsTypedWhereItStandsAndWhatStopsTheWheelIsSet) {
   EXPECT_TRUE(figures->rowOf("droop") < 0 || !(figures->flags(droop()) & Qt::ItemIsEditable));
 }
 
+// The front of a pan car stands on spacers: where it comes to stand is taken over once, and goes with the parts.
+TEST_F(Plan, AHeightThatFollowsFromThePartsIsTakenOverOnce) {
+  window_->open(dataPath("cars/sanderling-12.kite-car.json"));
+  model().setEnd(End::front);
+  settle();
+  const lowkite::Setup kit = document().setup();
+  const auto stands = [&] {
+    settle();
+    return model().comparison()->reset->setup.ride_height_mm[at(End::front)];
+  };
+  const int shims = document().car().find_adjuster("front_ride_shims");
+  ASSERT_TRUE(document().step(shims, Sides::both, 1));
+  const double one = stands();
+  ASSERT_TRUE(document().step(shims, Sides::both, 1));
+  const double two = stands();
+  EXPECT_GT(std::abs(two - one), 0.2);
+  ASSERT_TRUE(document().step(shims, Sides::both, -1));
+  model().applyReset();
+  EXPECT_NEAR(stands(), one, 1e-6) << "not once more";
+  EXPECT_EQ(document().setup().ride_height_mm[at(End::front)], one);
+  ASSERT_TRUE(document().step(shims, Sides::both, 1));
+  EXPECT_NEAR(stands(), two, 0.02) << "but for what the links take";
+  ASSERT_TRUE(document().step(shims, Sides::both, -1));
+  EXPECT_NEAR(stands(), one, 1e-6);
+  // Typed, it is as it was measured.
+  document().setRideHeight(End::front, 4.4);
+  EXPECT_EQ(stands(), 4.4);
+}
+
 TEST_F(Plan, AFigureWrittenInTheDrawingIsTypedByADoubleClick) {
   openPage(PlanWorkspace::Page::gauges);
   settle();

@@ -68,6 +68,45 @@ TEST_F(Recipes, WhatIsWantedIsFoundTakenOverAndUndone) {
   EXPECT_EQ(document().setup(), before);
 }
 
+// The droop is the screw's and the height the collars': no hole of a shock is changed for them.
+TEST_F(Recipes, WhatIsSetByItselfIsTurnedNotBuilt) {
+  const auto read = [&](const char* figure) {
+    const auto v = evaluate(document().car(), document().setup(), {}, coarse_curve);
+    return *find_figure(figure)->read(v->source, End::rear, Side::left);
+  };
+  const lowkite::Setup before = document().setup();
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  const auto onlyRow = [&] {
+    search();
+    EXPECT_EQ(table->rowCount(), 1);
+    EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("no part need be changed")))
+        << text(QStringLiteral("recipe.news")).toStdString();
+    table->setCurrentCell(0, 0);
+    const QString told = table->item(0, 0)->text();
+    EXPECT_TRUE(text(QStringLiteral("recipe.steps")).contains(told.section(QLatin1Char('\n'), 0, 0)))
+        << told.toStdString() << " / " << text(QStringLiteral("recipe.steps")).toStdString();
+    click(QStringLiteral("recipe.try"));
+    settle();
+    EXPECT_TRUE(model().comparison()->bench->droop.empty()) << "nothing turns it back";
+    return told;
+  };
+  const double droop = read("droop");
+  panel_->setAim(0, "droop", false, droop - 0.8, 0.2);
+  EXPECT_TRUE(onlyRow().contains(QStringLiteral("droop screw")));
+  EXPECT_NEAR(read("droop"), droop - 0.8, 0.2);
+  click(QStringLiteral("undo"));
+  ASSERT_EQ(document().setup(), before);
+  panel_->setAim(0, "ride_height", false, before.ride_height_mm[at(End::rear)] + 0.5, 0.05);
+  EXPECT_TRUE(onlyRow().contains(QStringLiteral("ride height")));
+  EXPECT_EQ(document().setup().ride_height_mm[at(End::rear)], before.ride_height_mm[at(End::rear)] + 0.5);
+  // What nothing sets, and no part moves, is said.
+  panel_->setAim(0, "cross_weight", false, 51.0, 0.2);
+  search();
+  EXPECT_EQ(table->rowCount(), 0);
+  EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("spring collars")))
+      << text(QStringLiteral("recipe.news")).toStdString();
+}
+
 TEST_F(Recipes, ASearchIsStoppedInTheMiddleAndTheWindowLives) {
   find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
   click(QStringLiteral("recipe.search"));

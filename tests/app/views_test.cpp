@@ -21,6 +21,7 @@
 #include "app/plan/read/sensitivity_panel.h"
 #include "app/plan/springs/load_panel.h"
 #include "app/words/wording.h"
+#include "core/plan/car_judge.hpp"
 #include "tests/app/window_fixture.h"
 
 namespace lowkite::app {
@@ -315,12 +316,59 @@ TEST_F(Views, TheBumpSteerShimIsFoundAndTried) {
   EXPECT_LT(after, 0.5 * before);
 }
 
+// Of the car on its springs every part of both axles is tried, and what is tried does what is told.
+TEST_F(Views, WhatMovesTheCarOnItsSpringsIsRankedAndTried) {
+  openPage(PlanWorkspace::Page::movers);
+  auto* panel = find<SensitivityPanel>(QStringLiteral("sensitivity"));
+  const auto ready = [&] {
+    return QTest::qWaitFor([&] { return panel->result().has_value() && !panel->busy(); }, 30000);
+  };
+  ASSERT_TRUE(ready());
+  auto* corner = find<QDoubleSpinBox>(QStringLiteral("sensitivity.lateral"));
+  EXPECT_FALSE(corner->isVisible());
+  auto* figure = find<QComboBox>(QStringLiteral("sensitivity.figure"));
+  const int row = figure->findText(QStringLiteral("front transfer"), Qt::MatchStartsWith);
+  ASSERT_GE(row, 0);
+  figure->setCurrentIndex(row);
+  Q_EMIT figure->activated(row);
+  ASSERT_TRUE(ready());
+  EXPECT_TRUE(corner->isVisible());
+  auto* table = find<QTableWidget>(QStringLiteral("sensitivity.table"));
+  ASSERT_GT(table->rowCount(), 4);
+  bool front = false, rear = false;
+  for (int i = 0; i < table->rowCount(); ++i) {
+    front = front || table->item(i, 0)->text().startsWith(QStringLiteral("Front"));
+    rear = rear || table->item(i, 0)->text().startsWith(QStringLiteral("Rear"));
+  }
+  EXPECT_TRUE(front && rear);
+  const FigureSpec& transfer = *find_figure("front_transfer");
+  const auto now = [&] {
+    return *transfer.read(*put_on_springs(document().car(), document().setup(), {corner->value(), 0.0}), End::front,
+                          Side::left);
+  };
+  const double before = now();
+  int spring = 0;
+  while (spring < table->rowCount() && !table->item(spring, 0)->text().contains(QStringLiteral("spring"))) ++spring;
+  ASSERT_LT(spring, table->rowCount());
+  const double told = table->item(spring, 1)
+                          ->text()
+                          .section(QLatin1Char(' '), 0, 0)
+                          .replace(QChar(0x2212), QLatin1Char('-'))
+                          .toDouble();
+  table->setCurrentCell(spring, 0);
+  click(QStringLiteral("sensitivity.try"));
+  settle();
+  EXPECT_NEAR(now() - before, told, 0.011);
+  EXPECT_GT(std::abs(told), 0.1);
+  ASSERT_TRUE(ready());
+}
+
 TEST_F(Views, WhatMovesAFigureIsFoundBesideTheWindowAndTried) {
   openPage(PlanWorkspace::Page::movers);
   auto* panel = find<SensitivityPanel>(QStringLiteral("sensitivity"));
   ASSERT_TRUE(QTest::qWaitFor([&] { return panel->result().has_value() && !panel->busy(); }, 20000));
   auto* figure = find<QComboBox>(QStringLiteral("sensitivity.figure"));
-  const int row = figure->findData(QByteArray("caster"));
+  const int row = figure->findText(QStringLiteral("caster"), Qt::MatchStartsWith);
   ASSERT_GE(row, 0);
   figure->setCurrentIndex(row);
   Q_EMIT figure->activated(row);

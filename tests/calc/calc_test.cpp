@@ -371,6 +371,28 @@ TEST(Recipe, AsksBothAxlesAndTheSpringsAtOnce) {
   EXPECT_NE(which.err.find("front.roll_centre or rear.roll_centre"), std::string::npos) << which.err;
 }
 
+TEST(Recipe, SetsWhatAHandSetsByItselfAndSaysWhereNothingDoes) {
+  const std::string want = "recipe " + heron + " --want front.";
+  const Outcome droop = calc(want + "droop-0.8~0.2");
+  ASSERT_EQ(droop.status, 0) << droop.err;
+  EXPECT_NE(droop.out.find("set only"), std::string::npos) << droop.out;
+  EXPECT_NE(droop.out.find("roop screw"), std::string::npos) << droop.out;
+  const Json height = Json::parse(calc(want + "ride_height=5.8 --json").out);
+  ASSERT_EQ(height["results"].size(), 1u);
+  EXPECT_TRUE(height["results"][0]["changes"].empty());
+  EXPECT_EQ(height["results"][0]["ride_height_mm"]["front"], 5.8);
+  EXPECT_EQ(height["results"][0]["reached"]["front.ride_height"], 5.8);
+  const Json lock = Json::parse(calc(want + "lock_inside-3~0.2 --json").out);
+  ASSERT_EQ(lock["results"].size(), 1u);
+  EXPECT_TRUE(lock["results"][0].contains("lock_deg")) << lock.dump();
+  const Outcome nothing = calc("recipe " + heron + " --axle front --want tie_rods_differ+1");
+  EXPECT_EQ(nothing.status, 0) << nothing.err;
+  EXPECT_NE(nothing.out.find("no part that may change comes closer"), std::string::npos) << nothing.out;
+  const Outcome weighed = calc("recipe " + heron + " --axle front --want cross_weight=51");
+  EXPECT_EQ(weighed.status, 1);
+  EXPECT_NE(weighed.err.find("spring collars"), std::string::npos) << weighed.err;
+}
+
 TEST(Load, TellsWeightsAttitudeAndWhatACollarDoes) {
   const Outcome r = calc("load " + heron + " " + carpet + " --lateral 1.2 --longitudinal -0.3 --json");
   ASSERT_EQ(r.status, 0) << r.err;

@@ -7,6 +7,7 @@
 #include "core/figures/variant.hpp"
 #include "core/io/library.hpp"
 #include "core/io/tyre_file.hpp"
+#include "core/plan/bench_reset.hpp"
 #include "core/plan/handling_search.hpp"
 #include "tests/core/samples.hpp"
 #include "tests/sweeps.hpp"
@@ -131,7 +132,7 @@ TEST(HandlingSearch, OfOnePartItFindsWhatTryingEveryStepFinds) {
       test::CarSetup s = kit;
       const double to = car.adjusters[i].stepped(kit.values[i].left, n);
       s.values[i] = {to, to};
-      const auto table = tabulate(car, with_angles_of(car, kit, s), {});
+      const auto table = tabulate(car, put_back_by_hand(car, kit, s), {});
       if (!table) continue;
       const Handling after = handling_over(*table, tyres);
       double least = 1.0;

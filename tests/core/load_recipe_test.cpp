@@ -27,10 +27,11 @@ class LoadRecipeTest : public testing::Test {
 };
 
 TEST_F(LoadRecipeTest, SameRollStiffnessWithOtherSpringsIsFound) {
-  // Softer front springs and a thicker bar: how near to the old roll stiffness do the parts come?
+  // Softer front springs and no bar as yet: how near to the old roll stiffness do the parts come?
   const double wanted = figure(kit_, "roll_stiffness", End::front, {});
   CarSetup start = kit_;
   start.at_index(part("front_spring")) = {0.0, 0.0};
+  start.at_index(part("front_bar")) = {0.0, 0.0};
   RecipeOrder order;
   order.aims = {
       {find_figure("roll_stiffness"), End::front, Side::left, RecipeAim::Kind::value, wanted, 0.05 * wanted, false}};
@@ -41,11 +42,11 @@ TEST_F(LoadRecipeTest, SameRollStiffnessWithOtherSpringsIsFound) {
   EXPECT_EQ(recipe->of, 2u + 3u + 2u * 3u);
   // Brute force over the front bar alone: the rear one moves nothing there.
   double best = 1e9, value = -1.0;
-  for (const double v : {0.0, 1.0, 2.0}) {
+  for (const double v : {1.0, 2.0}) {
     CarSetup s = start;
     s.at_index(part("front_bar")) = {v, v};
     const double off = std::abs(figure(s, "roll_stiffness", End::front, {}) - wanted);
-    if (v != 1.0 && off < best) {
+    if (off < best) {
       best = off;
       value = v;
     }

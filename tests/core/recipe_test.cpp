@@ -8,6 +8,7 @@
 
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
+#include "core/plan/comparison.hpp"
 #include "core/plan/load_sensitivity.hpp"
 #include "core/plan/recipe.hpp"
 #include "tests/core/samples.hpp"
@@ -503,7 +504,7 @@ TEST_F(WholeCar, ShimsFreedOnOneAxleMayGoToTheOther) {
   for (const char* id : {"front_link_inner_shims", "rear_link_inner_shims"})
     c.order.parts.push_back(c.car.find_adjuster(id));
   c.order.boxes = shims_in("");
-  ask(c, "camber_gain", End::rear, -0.02, 0.005, false);
+  ask(c, "camber_gain", End::rear, 0.1, 0.02, false);
   c.order.results = 50;
   const auto found = find_recipe(c.car, c.start, c.start, c.order);
   ASSERT_TRUE(found) << found.error();
@@ -707,7 +708,8 @@ TEST(ACandidateOnItsSprings, IsReadAsTheCommonWayReadsIt) {
     const auto now = put_on_springs(car, kit, a);
     std::erase_if(aims, [&](const RecipeAim& aim) { return !aim.read(*now); });
     const CarTargets targets = targets_of(evaluate(car, kit, {}, coarse_curve)->source.standing);
-    const CarJudge judge(car, kit, targets, {}, a, aims);
+    const auto before = evaluate(car, kit, {}, coarse_curve);
+    const CarJudge judge(car, *before, kit, targets, {}, a, aims);
     for (const int part : load_parts(car)) {
       const Adjuster& adjuster = car.adjusters[static_cast<std::size_t>(part)];
       if (test::runs_a_share() && part % 5 != 0) continue;
@@ -715,7 +717,7 @@ TEST(ACandidateOnItsSprings, IsReadAsTheCommonWayReadsIt) {
         if (adjuster.moves_geometry() && v != adjuster.least() && v != adjuster.most()) continue;
         const std::vector<PartChange> changes{{part, adjuster.kit, v}};
         const auto quick = judge.read(changes);
-        const auto back = reset_alignment(car, changed_by(kit, changes), targets, {.step_turns = 0.0});
+        const auto back = reset_where_it_sits(car, *before, changed_by(kit, changes), targets, {.step_turns = 0.0});
         const auto common = back ? put_on_springs(car, back->setup, a)
                                  : tl::expected<LoadSource, std::string>(tl::unexpect, "cannot stand");
         if (!common || !std::all_of(aims.begin(), aims.end(), [&](const RecipeAim& x) { return x.read(*common); })) {

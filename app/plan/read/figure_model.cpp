@@ -7,34 +7,18 @@
 #include "app/help/explain.h"
 #include "app/kept/kept.h"
 #include "app/words/wording.h"
-#include "core/plan/bench_reset.hpp"
-#include "core/plan/wanted.hpp"
+#include "core/plan/set_directly.hpp"
 
 namespace lowkite::app {
 namespace {
 
 const QString pinnedKey = QStringLiteral("figures/pinned");
 
-/// What a figure may be typed as, from least to most.
-struct Typed {
-  std::optional<WheelAngle> angle;  ///< set by links; none: a height, droop, or the lock
-  double least = 0.0;
-  double most = 0.0;
-};
-
-/// None: it follows from the parts, and no single one of them sets it.
-std::optional<Typed> typedAs(const FigureSpec& figure, const Car& car, End end) {
-  constexpr double widest = 15.0;
-  const auto angle = [&](WheelAngle a, double least, double most) {
-    return can_set(car, end, a) ? std::optional(Typed{a, least, most}) : std::nullopt;
-  };
-  if (figure.id == "camber") return angle(WheelAngle::camber, -widest, widest);
-  if (figure.id == "toe") return angle(WheelAngle::toe, -widest, widest);
-  if (figure.id == "caster") return angle(WheelAngle::caster, -10.0, 45.0);
-  if (figure.id == "ride_height") return Typed{{}, 0.0, 60.0};
-  if (figure.id == "droop" && can_set_droop(car, end)) return Typed{{}, 0.0, 40.0};
-  if (figure.id == "lock_inside" && car.steering.spec) return Typed{{}, 5.0, 60.0};
-  return std::nullopt;
+/// What a figure may be typed as; none: it follows from the parts, or from a figure that is typed.
+std::optional<DirectlySet> typedAs(const FigureSpec& figure, const Car& car, End end) {
+  const auto direct = set_directly(figure, car, end);
+  const bool follows = direct && direct->by == DirectlySet::By::end_points && figure.id != "lock_inside";
+  return follows ? std::nullopt : direct;
 }
 
 }  // namespace
@@ -250,7 +234,7 @@ Qt::ItemFlags FigureModel::flags(const QModelIndex& index) const {
 bool FigureModel::setData(const QModelIndex& index, const QVariant& typed, int role) {
   if (role != Qt::EditRole || !(flags(index) & Qt::ItemIsEditable)) return false;
   const FigureSpec& figure = *rows_[static_cast<std::size_t>(index.row())].figure;
-  const Typed as = *typedAs(figure, *builtFor_, builtEnd_);
+  const DirectlySet as = *typedAs(figure, *builtFor_, builtEnd_);
   // "0.5 out" and "0.5 in" for toe; a bare number is on the side where it stands.
   QString text = typed.toString().trimmed();
   const Variant* now = variant(changed);

@@ -15,8 +15,7 @@
 
 #include "app/look/theme.h"
 #include "app/words/wording.h"
-#include "core/plan/axle_judge.hpp"
-#include "core/plan/recipe.hpp"
+#include "core/plan/part_map.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
@@ -85,36 +84,45 @@ MapPanel::MapPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   connect(take_, &QPushButton::clicked, this, &MapPanel::takeOver);
 }
 
-void MapPanel::showMap(const FigureSpec& figure, bool putBack, const std::vector<int>& parts) {
+void MapPanel::showMap(const FigurePlace& place, bool putBack, const Acceleration& under,
+                       const std::vector<int>& parts) {
   const Document& d = model_.document();
-  const bool same = figure_ == &figure && putBack_ == putBack && car_ == d.sharedCar() && end_ == model_.end() &&
-                    mapped_ == d.setup();
+  const bool same = place_ == place && putBack_ == putBack && under_ == under && car_ == d.sharedCar() &&
+                    end_ == model_.end() && mapped_ == d.setup();
   if (same) return;
-  const bool other = car_ != d.sharedCar() || end_ != model_.end() || downPart_->count() == 0;
-  figure_ = &figure;
+  place_ = place;
   putBack_ = putBack;
+  under_ = under;
+  const std::vector<int> offered = map_parts(d.car(), place, model_.end());
+  const bool other = car_ != d.sharedCar() || end_ != model_.end() || offered != offered_;
   car_ = d.sharedCar();
   end_ = model_.end();
+  offered_ = offered;
   if (other) fillParts(parts);
   compute();
 }
 
-void MapPanel::fillParts(const std::vector<int>& offered) {
+void MapPanel::fillParts(const std::vector<int>& best) {
   const QSignalBlocker quietDown(downPart_), quietAcross(acrossPart_);
-  std::vector<int> parts;
-  for (const int part : recipe_parts(*car_, end_))
-    if (car_->adjusters[static_cast<std::size_t>(part)].moves_geometry()) parts.push_back(part);
+  const bool oneAxle = std::all_of(offered_.begin(), offered_.end(), [&](int part) {
+    return car_->adjusters[static_cast<std::size_t>(part)].end == end_;
+  });
   for (QComboBox* box : {downPart_, acrossPart_}) {
     box->clear();
-    for (const int part : parts)
-      box->addItem(QString::fromStdString(car_->adjusters[static_cast<std::size_t>(part)].name), part);
+    for (const int part : offered_) {
+      const Adjuster& a = car_->adjusters[static_cast<std::size_t>(part)];
+      box->addItem(oneAxle ? QString::fromStdString(a.name) : partTitle(a), part);
+    }
   }
   const auto choose = [&](QComboBox* box, std::size_t nth) {
-    const int wanted = nth < offered.size() ? box->findData(offered[nth]) : -1;
+    const int wanted = nth < best.size() ? box->findData(best[nth]) : -1;
     box->setCurrentIndex(wanted >= 0 ? wanted : std::min(static_cast<int>(nth), box->count() - 1));
   };
   choose(downPart_, 0);
   choose(acrossPart_, 1);
+  // The second best may not be offered: not the same part twice.
+  if (acrossPart_->currentIndex() == downPart_->currentIndex())
+    acrossPart_->setCurrentIndex(downPart_->currentIndex() == 0 ? std::min(1, acrossPart_->count() - 1) : 0);
 }
 
 MapPanel::Ruler MapPanel::rulerOf(int part) const {
@@ -130,7 +138,7 @@ MapPanel::Ruler MapPanel::rulerOf(int part) const {
 
 void MapPanel::compute() {
   const int asked = ++asked_;
-  if (!car_ || !figure_ || car_ != model_.document().sharedCar() || downPart_->count() < 2) {
+  if (!car_ || !place_.figure || car_ != model_.document().sharedCar() || downPart_->count() < 2) {
     background_.giveUp();
     rows_.clear();
     mapped_.reset();
@@ -164,43 +172,24 @@ void MapPanel::compute() {
     if (asked == asked_) paintRow(row.first, row.second);  // else of a map that is not on show any more
   });
   background_.start(
-      [car = car_, setup = *mapped_, end = end_, figure = figure_, putBack = putBack_, down = down_, across = across_,
-       told](const std::atomic<bool>& cancelled) {
-        const auto model = build_model(*car, setup);
-        const auto standing = model ? figures_at(*model, static_attitude(*model))
-                                    : tl::expected<CarFigures, CornerFailure>(tl::unexpect, model.error());
-        if (!standing) return false;
-        const CarTargets targets = targets_of(*standing);
-        AxleOrder order;
-        order.end = end;
-        order.aims = {RecipeAim::of(*figure, end, 0.0, 1.0, false)};
-        order.parts = {down.part, across.part};
-        order.reset.hold_camber = order.reset.hold_toe = putBack;
-        AxleJudge judge(*car, setup, targets, order);
-        std::vector<char> stands;
-        std::vector<double> figures;
+      [car = car_, setup = *mapped_, down = down_, across = across_, told,
+       ask = MapAsk{place_, end_, down_.part, across_.part, putBack_, under_}](
+          const std::atomic<bool>& cancelled) -> tl::expected<void, std::string> {
+        auto map = PartMap::of(*car, setup, ask);
+        if (!map) return tl::unexpected(map.error());
         // The row in hand first, then those beside it.
         std::vector<int> rows;
         for (int i = 0; i < static_cast<int>(down.values.size()); ++i) rows.push_back(i);
         std::stable_sort(rows.begin(), rows.end(),
                          [&](int a, int b) { return std::abs(a - down.now) < std::abs(b - down.now); });
         for (const int r : rows) {
-          if (cancelled) return true;
-          std::vector<double> values;
-          for (const double v : across.values) {
-            values.push_back(down.values[static_cast<std::size_t>(r)]);
-            values.push_back(v);
-          }
-          judge.judge_all(values, stands, figures);
-          Row row;
-          for (std::size_t c = 0; c < stands.size(); ++c)
-            row.push_back(stands[c] != 0 ? std::optional(figures[c]) : std::nullopt);
-          told({r, std::move(row)});
+          if (cancelled) break;
+          told({r, map->row(down.values[static_cast<std::size_t>(r)], across.values)});
         }
-        return true;
+        return {};
       },
-      [this](bool stands) {
-        if (!stands) news_->setText(tr("The car cannot stand like this."));
+      [this](const tl::expected<void, std::string>& stands) {
+        if (!stands) news_->setText(sentenceOf(stands.error()));
         for (std::size_t r = 0; stands && r < rows_.size(); ++r) paintRow(static_cast<int>(r), rows_[r]);
         if (stands) tell();
       });
@@ -213,7 +202,7 @@ std::optional<double> MapPanel::at(int row, int column) const {
 void MapPanel::paintRow(int row, const Row& figures) {
   rows_[static_cast<std::size_t>(row)] = figures;
   const auto now = at(down_.now, across_.now);
-  double farthest = figure_->resolution();
+  double farthest = place_.figure->resolution();
   for (const Row& r : rows_)
     for (const auto& v : r)
       if (v && now) farthest = std::max(farthest, std::abs(*v - *now));
@@ -228,7 +217,7 @@ void MapPanel::paintRow(int row, const Row& figures) {
     }
     const bool here = row == down_.now && c == across_.now;
     item->setFont(figureFont(12, here));
-    item->setText(v ? figureText(*figure_, *v, 0) : QStringLiteral("\u2013"));
+    item->setText(v ? figureText(*place_.figure, *v, 0) : QStringLiteral("\u2013"));
     item->setToolTip(v ? QString() : tr("The car cannot stand so, or a thread ends."));
     const double off = v && now ? (*v - *now) / farthest : 0.0;
     item->setForeground(v ? t.ink : t.soft);
@@ -252,9 +241,8 @@ void MapPanel::tell() {
   take_->setEnabled(any && (row != down_.now || column != across_.now));
   if (busy()) return;
   if (!any) {
-    news_->setText(tr("%1, %2: each field one step of both, %3. Bold: now; sand: more than now; blue: less.")
-                       .arg(figureLabel(*figure_), unitText(figure_->unit),
-                            putBack_ ? tr("camber and toe put back") : tr("links as they are")));
+    news_->setText(tr("%1: each field one step of both, %2. Bold: now; sand: more than now; blue: less.")
+                       .arg(placeLabel(place_), putBack_ ? tr("camber and toe put back") : tr("links as they are")));
     return;
   }
   const auto now = at(down_.now, across_.now);
@@ -264,8 +252,8 @@ void MapPanel::tell() {
   };
   const double v = *at(row, column);
   news_->setText(tr("%1; %2: %3%4")
-                     .arg(part(down_, row), part(across_, column), figureWithUnit(*figure_, v, 1),
-                          now ? tr(" (%1)").arg(signedNumber(v - *now, figure_->decimals + 1)) : QString()));
+                     .arg(part(down_, row), part(across_, column), figureWithUnit(*place_.figure, v, 1),
+                          now ? tr(" (%1)").arg(signedNumber(v - *now, place_.figure->decimals + 1)) : QString()));
 }
 
 void MapPanel::takeOver() {

@@ -23,8 +23,9 @@ class MapPanel : public QWidget {
  public:
   explicit MapPanel(PlanModel& model, QWidget* parent = nullptr);
 
-  /// What is mapped; `parts`: the two that are offered where none have been chosen on this axle.
-  void showMap(const FigureSpec& figure, bool putBack, const std::vector<int>& parts);
+  /// What is mapped; `under`: in which a figure of load is read; `parts`: the two that are offered where none have been
+  /// chosen for a figure of this axle, or of the car.
+  void showMap(const FigurePlace& place, bool putBack, const Acceleration& under, const std::vector<int>& parts);
   [[nodiscard]] bool busy() const { return background_.busy(); }
   /// The figure in a field; none: the car cannot stand so, or it is not computed yet.
   [[nodiscard]] std::optional<double> at(int row, int column) const;
@@ -58,7 +59,9 @@ class MapPanel : public QWidget {
   InBackground background_;
   std::shared_ptr<const Car> car_;
   End end_ = End::front;
-  const FigureSpec* figure_ = nullptr;
+  FigurePlace place_;  ///< no figure: nothing is mapped yet
+  Acceleration under_{};
+  std::vector<int> offered_;  ///< the parts that may be chosen
   bool putBack_ = true;
   Ruler down_;
   Ruler across_;

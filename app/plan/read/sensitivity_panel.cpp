@@ -6,6 +6,7 @@
 #include <QApplication>
 #include <QCheckBox>
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPointer>
@@ -15,9 +16,9 @@
 #include <QTableWidget>
 #include <QVBoxLayout>
 
-#include "app/background/in_background.h"
 #include "app/look/theme.h"
 #include "app/plan/read/map_panel.h"
+#include "app/plan/springs/fields.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 
@@ -30,7 +31,7 @@ struct SensitivityColumn {
 
 }  // namespace
 
-SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model) {
+SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(parent), model_(model), loading_(this) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("sensitivity"));
   auto* column = new QVBoxLayout(this);
@@ -46,7 +47,16 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   putBack_ = new QCheckBox(tr("re-set after"), this);
   putBack_->setObjectName(QStringLiteral("sensitivity.putBack"));
   putBack_->setChecked(true);
+  lateral_ = numberField(this, QStringLiteral("sensitivity.lateral"), tr("Cornering in which springs are read"), 0.0,
+                         3.0, 0.8, 1, 0.1, tr(" g corner"));
+  lateral_->setFixedWidth(128);
+  lateral_->hide();
+  connect(lateral_, &QDoubleSpinBox::valueChanged, this, [this] {
+    steps_.reset();
+    fillTable();
+  });
   top->addWidget(figure_, 1);
+  top->addWidget(lateral_);
   top->addWidget(putBack_);
   asMap_ = new QPushButton(tr("Map of two parts"), this);
   asMap_->setObjectName(QStringLiteral("sensitivity.asMap"));
@@ -87,10 +97,11 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   connect(asMap_, &QPushButton::toggled, this, [this](bool on) {
     asMap_->setText(on ? tr("Ranking of all parts") : tr("Map of two parts"));
     views_->setCurrentIndex(on ? 1 : 0);
+    putBack_->setEnabled(on || !wanted_.figure->of_load());
     fillMap();
   });
   connect(figure_, &QComboBox::activated, this, [this](int row) {
-    wanted_ = figure_->itemData(row).toByteArray().toStdString();
+    wanted_ = places_[static_cast<std::size_t>(figure_->itemData(row).toInt())];
     fillTable();
   });
   connect(putBack_, &QCheckBox::toggled, this, &SensitivityPanel::refresh);
@@ -106,7 +117,11 @@ SensitivityPanel::~SensitivityPanel() {
 }
 
 void SensitivityPanel::setFigure(std::string_view figure) {
-  wanted_ = figure;
+  setFigure(FigurePlace{find_figure(figure), std::nullopt, std::nullopt});
+}
+
+void SensitivityPanel::setFigure(const FigurePlace& place) {
+  wanted_ = place;
   fillFigures();
   fillTable();
 }
@@ -117,12 +132,10 @@ void SensitivityPanel::showMap(bool on) {
 
 /// The two parts that move it best are offered first.
 void SensitivityPanel::fillMap() {
-  if (views_->currentIndex() != 1 || !result_ || !isOfThisCar()) return;
-  const FigureSpec* figure = find_figure(wanted_);
-  if (!figure) return;
+  if (views_->currentIndex() != 1 || !result_ || !isOfThisCar() || !wanted_.figure) return;
   std::vector<int> parts;
-  for (const SensitivityRow* row : shown_) parts.push_back(row->adjuster);
-  map_->showMap(*figure, putBack_->isChecked(), parts);
+  for (const Line& line : shown_) parts.push_back(line.adjuster);
+  map_->showMap(wanted_, putBack_->isChecked(), under(), parts);
 }
 
 void SensitivityPanel::showEvent(QShowEvent* event) {
@@ -164,6 +177,8 @@ bool SensitivityPanel::isOfThisCar() const {
 
 void SensitivityPanel::drop() {
   shown_.clear();
+  loading_.giveUp();
+  steps_.reset();
   result_.reset();
   resultOf_.reset();
   table_->setRowCount(0);
@@ -188,39 +203,108 @@ void SensitivityPanel::fillFigures() {
   if (!result_) return;
   const QSignalBlocker quiet(figure_);
   figure_->clear();
-  for (const FigureSpec* f : result_->figures) {
-    const QByteArray id(f->id.data(), static_cast<qsizetype>(f->id.size()));
-    figure_->addItem(tr("%1, %2").arg(figureLabel(*f), unitText(f->unit)), id);
-    if (f->id == wanted_) figure_->setCurrentIndex(figure_->count() - 1);
+  places_.clear();
+  for (const FigureSpec* f : result_->figures) places_.push_back({f, std::nullopt, std::nullopt});
+  const std::size_t geometry = places_.size();
+  for (const FigurePlace& p : places_of(load_figures())) places_.push_back(p);
+  int chosen = 0;
+  for (std::size_t i = 0; i < places_.size(); ++i) {
+    if (i == geometry) figure_->insertSeparator(figure_->count());
+    if (places_[i] == wanted_) chosen = figure_->count();
+    figure_->addItem(placeLabel(places_[i]), static_cast<int>(i));
   }
-  wanted_ = figure_->currentData().toByteArray().toStdString();
+  figure_->setCurrentIndex(chosen);
+  wanted_ = places_[static_cast<std::size_t>(figure_->currentData().toInt())];
+}
+
+Acceleration SensitivityPanel::under() const {
+  return {lateral_->value(), 0.0};
+}
+
+std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfGeometry() const {
+  std::vector<Line> lines;
+  const int figure = result_->find(wanted_.figure->id);
+  if (figure < 0) return lines;
+  for (const SensitivityRow* row : result_->ranked(figure)) {
+    Line line{row->adjuster, row->step, row->value, *row->change[static_cast<std::size_t>(figure)]};
+    // What it drags along most, two of them.
+    const std::vector<int> others = result_->drags(*row, figure);
+    for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()); ++k) {
+      const auto other = static_cast<std::size_t>(others[k]);
+      const FigureSpec& o = *result_->figures[other];
+      line.besides
+          << tr("%1 %2 %3").arg(figureLabel(o), signedNumber(*row->change[other], o.decimals), unitText(o.unit));
+    }
+    lines.push_back(std::move(line));
+  }
+  return lines;
+}
+
+std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfLoad() const {
+  std::vector<Line> lines;
+  const std::vector<FigurePlace> all = places_of(load_figures());
+  const auto figure = static_cast<std::size_t>(std::find(all.begin(), all.end(), wanted_) - all.begin());
+  for (const LoadStep& s : *steps_) {
+    if (!s.possible || !s.change[figure] || std::abs(*s.change[figure]) < wanted_.figure->resolution()) continue;
+    const Adjuster& a = resultOf_->adjusters[static_cast<std::size_t>(s.adjuster)];
+    const double now = asked_->setup.at_index(s.adjuster).left;
+    Line line{s.adjuster, a.stepped(now, 1) == s.value ? 1 : -1, s.value, *s.change[figure]};
+    // What else moves most on the way through a corner, two of them.
+    std::vector<std::pair<double, std::size_t>> others;
+    for (std::size_t i = 0; i < all.size(); ++i)
+      if (i != figure && all[i].figure != wanted_.figure && all[i].figure->is(on_path) && !all[i].side && s.change[i])
+        others.emplace_back(std::abs(*s.change[i]) / (2.0 * all[i].figure->resolution()), i);
+    std::stable_sort(others.begin(), others.end(), [](const auto& x, const auto& y) { return x.first > y.first; });
+    for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()) && others[k].first >= 0.5; ++k) {
+      const FigurePlace& o = all[others[k].second];
+      line.besides << tr("%1 %2").arg(placeLabel(o), signedNumber(*s.change[others[k].second], o.figure->decimals));
+    }
+    lines.push_back(std::move(line));
+  }
+  std::stable_sort(lines.begin(), lines.end(),
+                   [](const Line& a, const Line& b) { return std::abs(a.change) > std::abs(b.change); });
+  return lines;
+}
+
+/// One step of every part of the car on its springs; the table is filled once that is known.
+void SensitivityPanel::putOnSprings() {
+  news_->setText(tr("Trying one step of every part on its springs ..."));
+  loading_.start(
+      [asked = *asked_, under = under()](const std::atomic<bool>& cancelled) {
+        return load_sensitivity(*asked.car, asked.setup, under, [&] { return !cancelled; });
+      },
+      [this](tl::expected<std::vector<LoadStep>, std::string> found) {
+        if (!found) {
+          news_->setText(sentenceOf(found.error()));
+          fillMap();
+          return;
+        }
+        steps_ = std::move(*found);
+        fillTable();
+      });
 }
 
 void SensitivityPanel::fillTable() {
   if (!result_ || !isOfThisCar()) return;
-  const int figure = result_->find(wanted_);
-  if (figure < 0) return;
-  const FigureSpec& f = *result_->figures[static_cast<std::size_t>(figure)];
-  shown_ = result_->ranked(figure);
-  const Car& car = *resultOf_;
+  const bool ofLoad = wanted_.figure->of_load();
+  lateral_->setVisible(ofLoad);
+  // Links are put back in every step on the springs.
+  putBack_->setEnabled(!ofLoad || views_->currentIndex() == 1);
   const QSignalBlocker quiet(table_);
+  shown_.clear();
+  if (!ofLoad)
+    shown_ = linesOfGeometry();
+  else if (steps_)
+    shown_ = linesOfLoad();
+  const FigureSpec& f = *wanted_.figure;
   table_->setRowCount(static_cast<int>(shown_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const SensitivityRow& s = *shown_[static_cast<std::size_t>(row)];
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
-    // What it drags along most, two of them.
-    const std::vector<int> others = result_->drags(s, figure);
-    QStringList dragged;
-    for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()); ++k) {
-      const auto other = static_cast<std::size_t>(others[k]);
-      const FigureSpec& o = *result_->figures[other];
-      dragged << tr("%1 %2 %3").arg(figureLabel(o), signedNumber(*s.change[other], o.decimals), unitText(o.unit));
-    }
-    const double change_ = *s.change[static_cast<std::size_t>(figure)];
+    const Line& line = shown_[static_cast<std::size_t>(row)];
+    const Adjuster& a = resultOf_->adjusters[static_cast<std::size_t>(line.adjuster)];
     const std::array<QString, SensitivityColumn::count> texts{
-        tr("%1: %2").arg(QString::fromStdString(a.name), valueText(a, s.value)),
-        tr("%1 %2").arg(signedNumber(change_, f.decimals + 1), unitText(f.unit)),
-        dragged.isEmpty() ? tr("nothing worth telling") : dragged.join(QStringLiteral("\n"))};
+        tr("%1: %2").arg(ofLoad ? partTitle(a) : QString::fromStdString(a.name), valueText(a, line.value)),
+        tr("%1 %2").arg(signedNumber(line.change, f.decimals + 1), unitText(f.unit)),
+        line.besides.isEmpty() ? tr("nothing worth telling") : line.besides.join(QStringLiteral("\n"))};
     for (int i = 0; i < SensitivityColumn::count; ++i) {
       auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
       item->setFont(i == SensitivityColumn::change ? figureFont(12, true)
@@ -232,8 +316,15 @@ void SensitivityPanel::fillTable() {
   }
   table_->setCurrentCell(-1, -1);
   try_->setEnabled(false);
-  news_->setText(shown_.empty()       ? tr("No part of this axle moves it by itself.")
+  if (ofLoad && !steps_) {
+    putOnSprings();
+    return;
+  }
+  loading_.giveUp();
+  news_->setText(shown_.empty()
+                     ? (ofLoad ? tr("No part moves it by itself.") : tr("No part of this axle moves it by itself."))
                  : shown_.size() == 1 ? tr("One part moves it.")
+                 : ofLoad             ? tr("%1 parts move it; the most first.").arg(shown_.size())
                                       : tr("%1 parts move it; the best first.").arg(shown_.size()));
   fillMap();
 }
@@ -241,7 +332,7 @@ void SensitivityPanel::fillTable() {
 void SensitivityPanel::tryStep() {
   const int row = table_->currentRow();
   if (row < 0 || row >= static_cast<int>(shown_.size()) || !isOfThisCar()) return;
-  const SensitivityRow step = *shown_[static_cast<std::size_t>(row)];
+  const Line step = shown_[static_cast<std::size_t>(row)];
   model_.setPart(step.adjuster);
   model_.document().step(step.adjuster, Sides::both, step.step);
 }

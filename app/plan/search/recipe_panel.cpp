@@ -568,8 +568,10 @@ void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std:
   toBuy_ = std::move(toBuy);
   QString text = judgedText(*result_);
   if (!result_->results.empty() && result_->results.front().changes.empty())
-    text = tr("The link that holds it does it alone; no part need be changed.");
-  if (result_->results.empty()) text += tr(" None can be done.");
+    text = result_->results.front().meets()
+               ? tr("What sets it directly does it alone; no part need be changed.")
+               : tr("%1 This is as near as it can be set; no part that may change brings it closer.").arg(text);
+  if (const std::string none = why_none(*result_, asked_); !none.empty()) text += QLatin1Char(' ') + sentenceOf(none);
   if (!last) text = tr("So far: %1").arg(text);
   if (boxOnly_->isChecked() && !boxes_.known()) text += tr(" Nothing is listed in your boxes yet.");
   const bool met = !result_->results.empty() && result_->results.front().meets();
@@ -605,11 +607,12 @@ void RecipePanel::fillTable() {
     const auto& lacks = rows_[static_cast<std::size_t>(row)].lacks;
     QStringList changes;
     for (const PartChange& c : r.changes) changes << changeText(*resultFor_, c);
-    if (r.changes.empty()) changes << resetSentences(*resultFor_, r.alignment);
+    if (r.changes.empty()) changes << settingLines(*resultFor_, *from_, r, false);
+    if (changes.isEmpty()) changes << tr("Nothing to do: it is so already.");
     for (const Lack& l : lacks) changes << tr("not there: %1").arg(lackText(*resultFor_, l));
     QStringList gives;
     for (std::size_t i = 0; i < asked_.size(); ++i)
-      if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.reached[i], 1);
+      if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.gives[i], 1);
     const std::array<QString, RecipeColumn::count> texts{
         changes.join(QLatin1Char('\n')),
         (r.meets() ? QStringLiteral("\u2713 ") : QStringLiteral("\u2248 ")) + gives.join(QLatin1Char('\n')),
@@ -725,11 +728,7 @@ void RecipePanel::showSteps() {
   if (r.work.balls > 0) off << tr("%1 balls off").arg(r.work.balls);
   if (!off.isEmpty()) lines << off.join(QStringLiteral(", "));
   for (const PartChange& c : r.changes) lines << changeText(*resultFor_, c);
-  for (const End end : both_ends)
-    if (const QString collars = collarSentence(*resultFor_, r.bench, end); !collars.isEmpty()) lines << collars;
-  for (const DroopLine& line : droopLines(*resultFor_, r.bench)) lines << line.text;
-  lines << resetSentences(*resultFor_, r.alignment, true);
-  if (const QString points = endPointSentence(r.bench); !points.isEmpty()) lines << points;
+  lines << settingLines(*resultFor_, *from_, r, true);
   QStringList numbered;
   for (qsizetype i = 0; i < lines.size(); ++i)
     numbered << QStringLiteral("%1. %2").arg(i + 1).arg(lines[i].left(1).toUpper() + lines[i].mid(1));
@@ -742,7 +741,7 @@ void RecipePanel::showSteps() {
     QString label = placeLabel(place);
     if (const QString unit = QStringLiteral(", ") + unitText(a.figure->unit); label.endsWith(unit))
       label.chop(unit.size());
-    then << tr("%1 %2").arg(label, figureWithUnit(*a.figure, r.reached[i], 1));
+    then << tr("%1 %2").arg(label, figureWithUnit(*a.figure, r.gives[i], 1));
   }
   const QString missing = lacks.empty() ? QString()
                                         : tr("\u26A0 Not in your boxes: %1").arg(lacksText(*resultFor_, lacks, true)) +

@@ -259,7 +259,7 @@ void WishPage::tellCount() {
   search_->setEnabled(true);
   steps_->setEnabled(true);
   const std::uint64_t n = candidates_of(d.car(), d.setup(), order());
-  news_->setText(tr("%1 candidates, each a whole car put on its springs with camber and toe put back.")
+  news_->setText(tr("%1 candidates, each a whole car put on its springs with camber, toe and droop put back.")
                      .arg(QLocale().toString(static_cast<qulonglong>(n))));
 }
 
@@ -321,8 +321,8 @@ void WishPage::takeRecipe(tl::expected<Recipe, std::string> found) {
   const Tokens& t = tokens(palette());
   for (const RecipeResult& r : recipe_->results) {
     QStringList gives;
-    for (std::size_t i = 0; i < r.reached.size() && i < asked.aims.size(); ++i)
-      gives << tr("%1 %2").arg(number(r.reached[i], asked.aims[i].figure->decimals),
+    for (std::size_t i = 0; i < r.gives.size() && i < asked.aims.size(); ++i)
+      gives << tr("%1 %2").arg(number(r.gives[i], asked.aims[i].figure->decimals),
                                unitText(asked.aims[i].figure->unit));
     const int row = table_->rowCount();
     table_->insertRow(row);
@@ -331,12 +331,13 @@ void WishPage::takeRecipe(tl::expected<Recipe, std::string> found) {
         {changesText(*car_, r.changes), gives.join(QStringLiteral("\n")), tr("%1 min").arg(number(r.work.minutes, 0))},
         t, false);
     table_->item(row, 1)->setForeground(r.meets() ? t.good : t.ink);
-    table_->setRowHeight(row, 8 + 17 * static_cast<int>(std::max(r.changes.size(), r.reached.size())));
+    table_->setRowHeight(row, 8 + 17 * static_cast<int>(std::max(r.changes.size(), r.gives.size())));
     rows_.push_back(r.setup);
   }
   const bool met = !recipe_->results.empty() && recipe_->results.front().meets();
-  news_->setText(tr("%1 %2").arg(judgedText(*recipe_), recipe_->results.empty() ? tr("Nothing changes it.")
-                                                       : met                    ? tr("\u2713 Met; least work first.")
+  news_->setText(tr("%1 %2").arg(judgedText(*recipe_), recipe_->results.empty()
+                                                           ? sentenceOf(why_none(*recipe_, asked.aims))
+                                                       : met ? tr("\u2713 Met; least work first.")
                                                              : tr("None meets it; the nearest come first.")));
 }
 
