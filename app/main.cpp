@@ -30,6 +30,10 @@ int main(int argc, char** argv) {
   speak(catalogue(catalogue_folder(QApplication::applicationFilePath().toStdString())));
   SpokenWindow spoken;
   QApplication::installTranslator(&spoken);
+  // Qt's own buttons speak the language that the program does: beside English ones they would be strangers.
+  const bool translated = QApplication::translate("MainWindow", "&Undo") != QLatin1String("&Undo");
+  const auto qt = translated ? spokenQt(QLocale::system()) : nullptr;
+  if (qt) QApplication::installTranslator(qt.get());
   QApplication::setApplicationName(QStringLiteral("lowkite"));
   QApplication::setApplicationDisplayName(QStringLiteral("Low Kite"));
   QApplication::setApplicationVersion(QStringLiteral(LOWKITE_VERSION));

@@ -9,6 +9,7 @@
 #include "core/handling/setup_table.hpp"
 #include "core/io/kept_json.hpp"
 #include "core/load/ride_motion.hpp"
+#include "core/plan/axle_judge.hpp"
 
 namespace lowkite::calc {
 
@@ -71,6 +72,8 @@ struct RecipeOptions {
   std::string box;
   std::string boxes;    ///< a file of boxes
   bool robust = false;  ///< good also with ride height lost and a tie rod off
+  double height_lost_mm = usual_height_lost_mm;
+  double tie_rod_off_turns = usual_tie_rod_off_turns;
   int most = 2;
   int results = 12;
   std::string baseline;  ///< a setup whose camber, toe and droop are put back to; empty: the one that is changed

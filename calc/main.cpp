@@ -117,8 +117,17 @@ int main(int argc, char** argv) {
   auto* box = recipe_command->add_option("--box", recipe_options.box, say("Only these shims: \"0.5x4 1x2\""));
   recipe_command->add_option("--boxes", recipe_options.boxes, say("Only what lies in the boxes of this file"))
       ->excludes(box);
-  recipe_command->add_flag("--robust", recipe_options.robust,
-                           say("Judge by the worst of: as set, 0.5 mm lower, tie rods half a turn off either way"));
+  auto* robust = recipe_command->add_flag(
+      "--robust", recipe_options.robust,
+      say("Judge by the worst of: as set, ride height lost, tie rods off either way (0.5 mm and half a turn)"));
+  recipe_command
+      ->add_option("--height-lost", recipe_options.height_lost_mm, say("How much ride height is lost, mm; 0: none"))
+      ->check(CLI::Range(0.0, 5.0))
+      ->needs(robust);
+  recipe_command
+      ->add_option("--rod-off", recipe_options.tie_rod_off_turns, say("How far off the tie rods are, turns; 0: not"))
+      ->check(CLI::Range(0.0, 3.0))
+      ->needs(robust);
   recipe_command->add_option("--results", recipe_options.results, say("How many results"))->check(CLI::Range(1, 1000));
   recipe_command->add_option("--as", recipe_options.baseline, say("Setup whose camber, toe and droop are put back to"));
   recipe_command->add_option("--out", recipe_options.out, say("Write the best result as a setup file"));

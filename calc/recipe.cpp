@@ -153,7 +153,7 @@ int recipe(const RecipeOptions& options) {
                                  : options.axle == "front" ? std::optional(End::front)
                                                            : std::optional(End::rear);
   order.under = options.under;
-  if (options.robust) order.also_good_with = usual_disturbances();
+  if (options.robust) order.also_good_with = disturbances(options.height_lost_mm, options.tie_rod_off_turns);
   Present present{now->source, std::nullopt};
   if (auto load = put_on_springs(car, both->setup, order.under)) present.load = std::move(*load);
   order.most_parts = options.most;

@@ -143,6 +143,25 @@ void askRecipe(MainWindow& window) {
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
 }
 
+/// Less droop and a higher car: what a hand sets by itself.
+void askWhatIsSet(MainWindow& window) {
+  window.plan().model().setEnd(End::rear);
+  window.plan().open(PlanWorkspace::Page::recipe);
+  settle(window);
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  const FigureSource& now = window.plan().model().comparison()->changed->source;
+  const auto want = [&](int line, const char* id, double by, double tolerance) {
+    panel->setAim(line, id, false, find_figure(id)->read(now, End::rear, Side::left).value_or(0.0) + by, tolerance);
+  };
+  want(0, "droop", -0.8, 0.2);
+  want(1, "ride_height", 0.4, 0.1);
+  window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
+  QElapsedTimer clock;
+  clock.start();
+  while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
+}
+
 /// The invented sheet that contradicts the model, led to its first question.
 void readSheet(MainWindow& window) {
   window.take(openDemo());
@@ -372,8 +391,17 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   mapping.start();
   while (movers->map().busy() && mapping.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
   grab(QStringLiteral("plan-map"));
+  movers->setFigure(FigurePlace{find_figure("front_transfer"), std::nullopt, std::nullopt});
+  mapping.restart();
+  while ((movers->busy() || movers->map().busy()) && mapping.elapsed() < 20000)
+    QApplication::processEvents(QEventLoop::AllEvents, 50);
+  grab(QStringLiteral("plan-map-springs"));
   movers->showMap(false);
+  grab(QStringLiteral("plan-moves-springs"));
   window.plan().stage().showView(Stage::View::front);
+  window.take(openDemo());
+  askWhatIsSet(window);
+  grab(QStringLiteral("plan-recipe-set"));
   window.take(openDemo());
   askRecipe(window);
   grab(QStringLiteral("plan-recipe"));

@@ -2,6 +2,8 @@
 
 #include <string_view>
 
+#include <QLibraryInfo>
+
 #include "core/words/say.hpp"
 
 namespace lowkite::app {
@@ -13,6 +15,13 @@ QString SpokenWindow::translate(const char* context, const char* source, const c
   if (!source || (of.size() > 1 && of[0] == 'Q' && of[1] >= 'A' && of[1] <= 'Z')) return {};
   const std::string said = word(source);
   return said == source ? QString() : QString::fromStdString(said);
+}
+
+std::unique_ptr<QTranslator> spokenQt(const QLocale& locale) {
+  auto qt = std::make_unique<QTranslator>();
+  const bool found = qt->load(locale, QStringLiteral("qtbase"), QStringLiteral("_"),
+                              QLibraryInfo::path(QLibraryInfo::TranslationsPath));
+  return found ? std::move(qt) : nullptr;
 }
 
 }  // namespace lowkite::app

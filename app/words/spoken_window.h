@@ -1,6 +1,9 @@
 // The window's own texts in the language of the core's (core/words): one catalogue for all of the program.
 #pragma once
 
+#include <memory>
+
+#include <QLocale>
 #include <QTranslator>
 
 namespace lowkite::app {
@@ -14,5 +17,9 @@ class SpokenWindow : public QTranslator {
                                   int n) const override;
   [[nodiscard]] bool isEmpty() const override { return false; }
 };
+
+/// Qt's own texts (Cancel, Yes to All) in a language, from what the system has of them (qt6-translations-l10n); nullptr
+/// where it has none.
+std::unique_ptr<QTranslator> spokenQt(const QLocale& locale);
 
 }  // namespace lowkite::app

@@ -481,8 +481,12 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
   if (kernel && !w.settling) w.open_lanes(*kernel);
 }
 
-std::vector<Disturbance> usual_disturbances() {
-  return {{0.5, 0.0}, {0.0, 0.5}, {0.0, -0.5}};
+std::vector<Disturbance> disturbances(double lower_mm, double toe_link_turns) {
+  std::vector<Disturbance> all;
+  if (lower_mm != 0.0) all.push_back({lower_mm, 0.0});
+  if (toe_link_turns == 0.0) return all;
+  for (const double way : {1.0, -1.0}) all.push_back({0.0, way * toe_link_turns});
+  return all;
 }
 
 Setup disturbed(const Car& car, Setup setup, const Disturbance& by) {

@@ -19,8 +19,14 @@ struct Disturbance {
 
   bool operator==(const Disturbance&) const = default;
 };
-/// Half a millimetre of ride height lost, and a tie rod half a turn off either way (common practice, no source).
-std::vector<Disturbance> usual_disturbances();
+/// So much ride height lost, and both tie rods (or toe links) so many turns off either way; what is nothing is none.
+std::vector<Disturbance> disturbances(double lower_mm, double toe_link_turns);
+/// What usually happens to a car (common practice, no source).
+constexpr double usual_height_lost_mm = 0.5;
+constexpr double usual_tie_rod_off_turns = 0.5;
+inline std::vector<Disturbance> usual_disturbances() {
+  return disturbances(usual_height_lost_mm, usual_tie_rod_off_turns);
+}
 /// The setup with that having happened to it.
 Setup disturbed(const Car& car, Setup setup, const Disturbance& by);
 

@@ -93,6 +93,13 @@ class RecipeSearch {
         added_figure_ = a.figure;
         added_at_start_ = a.read(now).value_or(0.0);
       }
+    // The quick judge does not turn two upper links against each other, and takes the other axle's height as it is.
+    judges_exactly_ = !settles_anywhere(car, order.reset) &&
+                      std::none_of(both_ends.begin(), both_ends.end(),
+                                   [&](End end) { return order.reset.hold_caster && can_hold_caster(car, end); });
+    hears_of_stops_ = std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) {
+      return !a.figure->of_load() && (a.figure->whole_travel || a.figure->needs == Needs::shock_ends);
+    });
     for (const End end : both_ends)
       for (const RecipeAim& a : order.aims)
         hung_otherwise_[at(end)] =
@@ -151,21 +158,26 @@ class RecipeSearch {
     recipe.stopped = recipe.stopped || joined.stopped;
     recipe.complete = joined.complete && !recipe.stopped;
     // With turns as a hand does them, too.
-    const auto told_miss = [&](const RecipeResult& r) { return squared_miss_of(ranges_, r.gives); };
     const auto helps = [&](const RecipeResult& r) {
-      return r.meets() || !alone || (r.miss < alone->miss - worth_coming_closer && told_miss(r) < told_miss(*alone));
+      return r.meets() || !alone || (r.miss < alone->miss - worth_coming_closer && r.told_miss < alone->told_miss);
+    };
+    const auto may_help = [&](const Joined& j) {
+      const double miss = std::sqrt(j.squared_miss);
+      return !alone || !judges_exactly_ || miss <= 1.0 || miss < alone->miss - worth_coming_closer;
     };
     for (const Joined& j : joined.best) {
       if (recipe.results.size() >= order_.results) break;
+      if (!may_help(j)) continue;
       if (auto r = as_done(j.pick); r && helps(*r)) recipe.results.push_back(std::move(*r));
     }
     // Turns are part of the work: among those that meet the aims they decide too.
     std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
       if (a.meets() != b.meets()) return a.meets();
-      return a.meets() ? a.work.minutes < b.work.minutes : a.miss < b.miss;
+      return a.meets() ? a.work.minutes < b.work.minutes : a.told_miss < b.told_miss;
     });
     for (const Joined& j : joined.front)
-      if (auto r = as_done(j.pick); r && helps(*r)) add_to_front(recipe.front, std::move(*r));
+      if (auto r = may_help(j) ? as_done(j.pick) : std::nullopt; r && helps(*r))
+        add_to_front(recipe.front, std::move(*r));
     return recipe;
   }
 
@@ -482,7 +494,7 @@ class RecipeSearch {
       load = std::move(*on_springs);
     }
     std::optional<Variant> hung;
-    if (r.setup != after->setup) {
+    if (hears_of_stops_ && r.setup != after->setup) {
       auto there = evaluate(car_, r.setup, {}, coarse_curve);
       if (!there) return std::nullopt;
       hung = std::move(*there);
@@ -490,17 +502,13 @@ class RecipeSearch {
     r.gives = figures_in(hung ? *hung : *after, load ? &*load : nullptr);
     if (r.gives.empty()) return std::nullopt;
     r.reached = figures;
-    // The quick judge does not turn two upper links against each other.
-    const bool turns_against = std::any_of(both_ends.begin(), both_ends.end(), [&](End end) {
-      return order_.reset.hold_caster && can_hold_caster(car_, end);
-    });
-    if (figures.empty() || turns_against || settles_anywhere(car_, order_.reset) || any_settled_)
-      r.reached = figures_with_exact_turns(changes);
+    if (figures.empty() || !judges_exactly_ || any_settled_) r.reached = figures_with_exact_turns(changes);
     if (r.reached.empty()) return std::nullopt;
     for (std::size_t i = 0; i < order_.aims.size(); ++i)
       if (order_.aims[i].figure->of_load()) r.reached[i] = r.gives[i];
     if (!keeps_what_is_held(ranges_, r.reached)) return std::nullopt;
     r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
+    r.told_miss = std::sqrt(squared_miss_of(ranges_, r.gives));
     std::vector<int> changed;
     for (const PartChange& c : changes) changed.push_back(c.adjuster);
     auto turned = static_cast<int>(r.alignment.steps.size());
@@ -539,6 +547,8 @@ class RecipeSearch {
   std::vector<bool> settled_;  ///< by aim
   bool any_settled_;
   PerEnd<bool> hung_otherwise_{};  ///< droop is wanted there
+  bool judges_exactly_ = true;     ///< what the axles' judges say is what exact turns give
+  bool hears_of_stops_ = false;    ///< screws and spacers move some figure of geometry
   std::optional<Stock> stock_;     ///< none: whatever the car file names can be had
   CarJudge whole_;
   unsigned threads_;
@@ -614,9 +624,10 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
     if (const auto stands = put_on_springs(car, *wish, order.under); !stands) return tl::unexpected(stands.error());
   const CarTargets targets = wanted_targets(base->source.standing, before, *wish);
   const std::vector<bool> none(order.aims.size());
-  auto alone = RecipeSearch(car, *wish, now->source, *base, targets, order, none).without_parts();
+  RecipeSearch unsettled(car, *wish, now->source, *base, targets, order, none);
+  auto alone = unsettled.without_parts();
   // Less work than any other way: where it does, nothing else is looked for.
-  if (any_direct && alone && alone->meets()) return only(std::move(*alone));
+  if (any_direct && alone && alone->miss <= 1.0) return only(std::move(*alone));
   // Heights, droop and lock that are reached so stay reached with other parts; angles are held candidate by candidate.
   std::vector<bool> settled = none;
   bool all_reached = alone.has_value() && any_direct;
@@ -633,8 +644,9 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   if (all_reached) return only(std::move(*alone));
   if (order.parts.empty())
     return tl::unexpected(say("what sets it directly does not reach that; allow at least one part"));
-  RecipeSearch search(car, *wish, now->source, *base, targets, order, settled);
-  Recipe found = search.run(alone, progress);
+  Recipe found = settled == none
+                     ? unsettled.run(alone, progress)
+                     : RecipeSearch(car, *wish, now->source, *base, targets, order, settled).run(alone, progress);
   // What can be set is still nearer than nothing.
   if (found.results.empty() && any_direct && alone && !found.stopped) found.results.push_back(std::move(*alone));
   return found;

@@ -45,10 +45,11 @@ struct RecipeResult {
   std::vector<double> gives;    ///< by aim: read off `setup` (of geometry the worst case): what is told
   std::vector<double> reached;  ///< by aim: of geometry with exact turns (the worst case), of load in that setup
   double miss = 0.0;            ///< root of the sum of squares of (reached - wanted) / tolerance over what is wanted
+  double told_miss = 0.0;       ///< the same of what it gives
   BenchWork work;
 
-  /// Everything that was wanted is met to its tolerance.
-  [[nodiscard]] bool meets() const { return miss <= 1.0; }
+  /// Everything that was wanted is met to its tolerance, with turns as a hand does them.
+  [[nodiscard]] bool meets() const { return told_miss <= 1.0; }
 };
 
 struct Recipe {

@@ -47,9 +47,10 @@ tl::expected<TradeOff, std::string> find_trade_off(const Car& car, const Setup& 
     t.complete = t.complete && found->complete;
     for (RecipeResult& r : found->results) all.push_back(std::move(r));
   }
-  const auto off = [&](const RecipeResult& r, std::size_t aim) {
-    return std::abs(r.reached[aim] - order.aims[aim].range().value) / order.aims[aim].tolerance;
+  const auto off_by = [&](double figure, std::size_t aim) {
+    return std::abs(figure - order.aims[aim].range().value) / order.aims[aim].tolerance;
   };
+  const auto off = [&](const RecipeResult& r, std::size_t aim) { return off_by(r.reached[aim], aim); };
   std::stable_sort(all.begin(), all.end(), [&](const RecipeResult& a, const RecipeResult& b) {
     if (off(a, t.first) != off(b, t.first)) return off(a, t.first) < off(b, t.first);
     if (off(a, t.second) != off(b, t.second)) return off(a, t.second) < off(b, t.second);
@@ -62,6 +63,7 @@ tl::expected<TradeOff, std::string> find_trade_off(const Car& car, const Setup& 
     // As near to the first as the one before, and nearer to the second: that one is no point of its own.
     while (!t.points.empty() && off(r, t.first) - off(t.points.back(), t.first) < the_same) t.points.pop_back();
     r.miss = std::hypot(off(r, t.first), off(r, t.second));
+    r.told_miss = std::hypot(off_by(r.gives[t.first], t.first), off_by(r.gives[t.second], t.second));
     t.points.push_back(std::move(r));
   }
   return t;

@@ -5,9 +5,11 @@
 #include <set>
 
 #include <QBuffer>
+#include <QDialogButtonBox>
 #include <QDirIterator>
 #include <QPainter>
 #include <QProcess>
+#include <QPushButton>
 #include <QRegularExpression>
 #include <QSvgGenerator>
 #include <QTextDocument>
@@ -255,6 +257,17 @@ TEST_F(InAnotherLanguage, NoEnglishIsLeftInAnyView) {
               .arg(a->parent() ? a->parent()->objectName() + QLatin1String(a->parent()->metaObject()->className())
                                : QString());
   tellEnglish();
+}
+
+// Qt's own buttons have a catalogue of their own; ours leaves them to it.
+TEST_F(InAnotherLanguage, TheButtonsOfQtSpeakIt) {
+  const auto german = spokenQt(QLocale(QLocale::German));
+  ASSERT_NE(german, nullptr) << "qt6-translations-l10n is among the packages";
+  EXPECT_EQ(spokenQt(QLocale(QLocale::Zulu)), nullptr);
+  QApplication::installTranslator(german.get());
+  const QDialogButtonBox box(QDialogButtonBox::Cancel);
+  EXPECT_EQ(box.button(QDialogButtonBox::Cancel)->text(), QStringLiteral("Abbrechen"));
+  QApplication::removeTranslator(german.get());
 }
 
 TEST_F(InAnotherLanguage, NoEnglishIsLeftOfAnyCar) {

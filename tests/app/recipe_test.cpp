@@ -107,6 +107,30 @@ TEST_F(Recipes, WhatIsSetByItselfIsTurnedNotBuilt) {
       << text(QStringLiteral("recipe.news")).toStdString();
 }
 
+// What the racer says may happen to the car is what the worst case is of.
+TEST_F(Recipes, AreGoodWithWhatIsSaidToHappen) {
+  auto* lost = find<QDoubleSpinBox>(QStringLiteral("recipe.heightLost"));
+  auto* off = find<QDoubleSpinBox>(QStringLiteral("recipe.rodOff"));
+  EXPECT_FALSE(lost->isEnabled() || off->isEnabled());
+  click(QStringLiteral("recipe.robust"));
+  ASSERT_TRUE(lost->isEnabled() && off->isEnabled());
+  lost->setValue(1.0);
+  off->setValue(0.0);
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(0);
+  const double wanted = rollCentre(document().setup()) + 0.6;
+  panel_->setAim(0, "roll_centre", false, wanted, 0.5);
+  panel_->setAim(1, "camber_gain", false, -0.2, 10.0);
+  search();
+  ASSERT_TRUE(panel_->result());
+  ASSERT_FALSE(panel_->result()->results.empty());
+  for (const RecipeResult& r : panel_->result()->results) {
+    lowkite::Setup lower = r.setup;
+    for (double& h : lower.ride_height_mm) h -= 1.0;
+    const double set = rollCentre(r.setup), then = rollCentre(lower);
+    EXPECT_NEAR(r.gives[0], std::abs(set - wanted) > std::abs(then - wanted) ? set : then, 1e-9);
+  }
+}
+
 TEST_F(Recipes, ASearchIsStoppedInTheMiddleAndTheWindowLives) {
   find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(3);
   click(QStringLiteral("recipe.search"));

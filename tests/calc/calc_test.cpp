@@ -372,7 +372,7 @@ TEST(Recipe, AsksBothAxlesAndTheSpringsAtOnce) {
 }
 
 TEST(Recipe, SetsWhatAHandSetsByItselfAndSaysWhereNothingDoes) {
-  const std::string want = "recipe " + heron + " --want front.";
+  const std::string want = "recipe " + heron + " --most 1 --want front.";
   const Outcome droop = calc(want + "droop-0.8~0.2");
   ASSERT_EQ(droop.status, 0) << droop.err;
   EXPECT_NE(droop.out.find("set only"), std::string::npos) << droop.out;
@@ -385,12 +385,32 @@ TEST(Recipe, SetsWhatAHandSetsByItselfAndSaysWhereNothingDoes) {
   const Json lock = Json::parse(calc(want + "lock_inside-3~0.2 --json").out);
   ASSERT_EQ(lock["results"].size(), 1u);
   EXPECT_TRUE(lock["results"][0].contains("lock_deg")) << lock.dump();
-  const Outcome nothing = calc("recipe " + heron + " --axle front --want tie_rods_differ+1");
+  const Outcome nothing =
+      calc("recipe " + heron + " --axle front --want tie_rods_differ+1 --most 1 --parts front_hub_shims");
   EXPECT_EQ(nothing.status, 0) << nothing.err;
   EXPECT_NE(nothing.out.find("no part that may change comes closer"), std::string::npos) << nothing.out;
   const Outcome weighed = calc("recipe " + heron + " --axle front --want cross_weight=51");
   EXPECT_EQ(weighed.status, 1);
   EXPECT_NE(weighed.err.find("spring collars"), std::string::npos) << weighed.err;
+}
+
+TEST(Recipe, IsGoodWithWhatIsSaidToHappen) {
+  const std::string want =
+      "recipe " + heron + " --axle rear --want rear.roll_centre+0.6~0.2 --most 1 --results 1 --json";
+  const auto reached = [](const Outcome& r) {
+    EXPECT_EQ(r.status, 0) << r.err;
+    const Json j = Json::parse(r.out);
+    return j["results"].empty() ? -1.0 : j["results"][0]["reached"]["rear.roll_centre"].get<double>();
+  };
+  const double as_set = reached(calc(want));
+  EXPECT_EQ(reached(calc(want + " --robust --height-lost 0 --rod-off 0")), as_set) << "nothing happens to it";
+  const double usual = reached(calc(want + " --robust"));
+  const double more = reached(calc(want + " --robust --height-lost 1.5"));
+  EXPECT_NE(usual, as_set);
+  EXPECT_NE(more, usual);
+  const Outcome alone = calc(want + " --rod-off 1");
+  EXPECT_EQ(alone.status, 2);
+  EXPECT_NE(alone.err.find("--robust"), std::string::npos) << alone.err;
 }
 
 TEST(Load, TellsWeightsAttitudeAndWhatACollarDoes) {

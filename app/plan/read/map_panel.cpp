@@ -55,6 +55,12 @@ MapPanel::MapPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   top->addWidget(downPart_, 1);
   top->addWidget(new QLabel(tr("across"), this));
   top->addWidget(acrossPart_, 1);
+  // Up here: in a low drawer the fields need the height.
+  take_ = new QPushButton(tr("Take both over"), this);
+  take_->setObjectName(QStringLiteral("map.take"));
+  take_->setMinimumHeight(targetHeight);
+  take_->setEnabled(false);
+  top->addWidget(take_);
   column->addLayout(top);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("map.table"));
@@ -70,15 +76,8 @@ MapPanel::MapPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("map.news"));
   news_->setWordWrap(true);
-  take_ = new QPushButton(tr("Take both over"), this);
-  take_->setObjectName(QStringLiteral("map.take"));
-  take_->setMinimumHeight(44);
-  take_->setEnabled(false);
-  auto* foot = new QHBoxLayout;
-  foot->setContentsMargins(10, 0, 10, 0);
-  foot->addWidget(news_, 1);
-  foot->addWidget(take_);
-  column->addLayout(foot);
+  news_->setContentsMargins(10, 0, 10, 0);
+  column->addWidget(news_);
   connect(table_, &QTableWidget::currentCellChanged, this, &MapPanel::tell);
   connect(table_, &QTableWidget::cellDoubleClicked, this, &MapPanel::takeOver);
   connect(take_, &QPushButton::clicked, this, &MapPanel::takeOver);

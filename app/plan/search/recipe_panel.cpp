@@ -125,12 +125,23 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
   partRow->addWidget(most_);
   column->addLayout(partRow);
 
-  robust_ = new QCheckBox(tr("good also 0.5 mm lower, and with a tie rod half a turn off"), this);
+  robust_ = new QCheckBox(tr("good also"), this);
   robust_->setObjectName(QStringLiteral("recipe.robust"));
   robust_->setToolTip(
-      tr("What the track does to a car. Each figure of an axle is told as the worst of: as set, 0.5 mm of ride height "
-         "lost, tie rods half a turn longer, half a turn shorter."));
-  column->addWidget(robust_);
+      tr("What the track does to a car. Each figure of an axle is told as the worst of: as set, so much ride height "
+         "lost, tie rods so many turns longer, as many shorter."));
+  heightLost_ = numberField(this, QStringLiteral("recipe.heightLost"), tr("Ride height lost, mm"), 0.0, 5.0,
+                            usual_height_lost_mm, 1, 0.1, tr(" mm lower"));
+  rodOff_ = numberField(this, QStringLiteral("recipe.rodOff"), tr("Tie rods off, turns, either way"), 0.0, 3.0,
+                        usual_tie_rod_off_turns, 2, 0.25, tr(" turns of tie rod"));
+  auto* robustRow = new QHBoxLayout;
+  robustRow->addWidget(robust_);
+  for (QDoubleSpinBox* by : {heightLost_, rodOff_}) {
+    robustRow->addWidget(by, 1);
+    by->setEnabled(false);
+    connect(robust_, &QCheckBox::toggled, by, &QWidget::setEnabled);
+  }
+  column->addLayout(robustRow);
   boxOnly_ = new QCheckBox(tr("only what I own"), this);
   boxOnly_->setObjectName(QStringLiteral("recipe.boxOnly"));
   boxOnly_->setToolTip(
@@ -451,7 +462,7 @@ std::optional<RecipeOrder> RecipePanel::order() {
   o.reset = model_.holds();
   o.under = under();
   o.most_parts = most_->currentIndex() + 1;
-  if (robust_->isChecked()) o.also_good_with = usual_disturbances();
+  if (robust_->isChecked()) o.also_good_with = disturbances(heightLost_->value(), rodOff_->value());
   for (const int i : allParts())
     if (!forbidden_.contains(car.adjusters[static_cast<std::size_t>(i)].id)) o.parts.push_back(i);
   o.aims = lines_->aims();

@@ -108,6 +108,8 @@ class RecipePanel : public QFrame {
   std::set<std::string> forbidden_;  ///< ids of parts that may not be changed
   QComboBox* most_;
   QCheckBox* robust_;
+  QDoubleSpinBox* heightLost_;
+  QDoubleSpinBox* rodOff_;
   MyBoxes& boxes_;
   QCheckBox* boxOnly_;
   QPushButton* search_;
