@@ -7,6 +7,7 @@
 #include <QStringList>
 
 #include "core/car/wrench.hpp"
+#include "core/plan/car_judge.hpp"
 #include "core/plan/wanted.hpp"
 #include "core/words/say.hpp"
 
@@ -476,6 +477,15 @@ QString standNotes(const CarModel& model, const Balance& balance) {
   QString text = notes.join(QStringLiteral("; "));
   if (!text.isEmpty()) text[0] = text[0].toUpper();
   return text;
+}
+
+QString standNotesOf(const Car& car, const Setup& setup, const Acceleration& under) {
+  const auto model = build_model(car, setup);
+  const auto load = model ? put_on_springs(car, setup, under)
+                          : tl::expected<LoadSource, std::string>(tl::unexpect, model.error().message);
+  if (!load) return sentenceOf(load.error());
+  const QString notes = standNotes(*model, load->balance);
+  return notes.isEmpty() ? QString() : notes + QLatin1Char('.');
 }
 
 QString feelingText(const Feeling& f) {

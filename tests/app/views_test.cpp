@@ -356,8 +356,11 @@ TEST_F(Views, WhatMovesTheCarOnItsSpringsIsRankedAndTried) {
                           .replace(QChar(0x2212), QLatin1Char('-'))
                           .toDouble();
   table->setCurrentCell(spring, 0);
+  lowkite::Setup stepped = document().setup();
+  EXPECT_FALSE(text(QStringLiteral("sensitivity.news")).isEmpty());
   click(QStringLiteral("sensitivity.try"));
   settle();
+  EXPECT_NE(document().setup(), stepped);
   EXPECT_NEAR(now() - before, told, 0.011);
   EXPECT_GT(std::abs(told), 0.1);
   ASSERT_TRUE(ready());

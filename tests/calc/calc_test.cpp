@@ -345,7 +345,7 @@ TEST(Recipe, WritesTheBestAsASetupThatHoldsWhatWasHeld) {
   EXPECT_NEAR(of(figure(best.string(), "roll_centre")), of(figure(carpet, "roll_centre")) + 1.0, 0.15);
   EXPECT_NEAR(of(figure(best.string(), "camber_gain")), of(figure(carpet, "camber_gain")), 0.021);
   EXPECT_NEAR(of(figure(best.string(), "toe")), of(figure(carpet, "toe")), 0.1);
-  EXPECT_NEAR(of(figure(best.string(), "droop")), of(figure(carpet, "droop")), 0.1);
+  EXPECT_NEAR(of(figure(best.string(), "droop")), of(figure(carpet, "droop")), 0.15) << "half of an eighth of a turn";
   EXPECT_EQ(Json::parse(*read_file(best))["based_on"], "Club evening, carpet");
   fs::remove(best);
 }

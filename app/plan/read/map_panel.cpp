@@ -249,10 +249,19 @@ void MapPanel::tell() {
     const Adjuster& a = car_->adjusters[static_cast<std::size_t>(r.part)];
     return tr("%1 %2").arg(QString::fromStdString(a.name), valueText(a, r.values[static_cast<std::size_t>(i)]));
   };
+  QString notes;
+  if (place_.figure->of_load()) {
+    Setup there = *mapped_;
+    there.at_index(down_.part) = {downValue(row), downValue(row)};
+    there.at_index(across_.part) = {acrossValue(column), acrossValue(column)};
+    notes = standNotesOf(*car_, there, under_);
+    if (!notes.isEmpty()) notes.prepend(QStringLiteral(". "));
+  }
   const double v = *at(row, column);
   news_->setText(tr("%1; %2: %3%4")
                      .arg(part(down_, row), part(across_, column), figureWithUnit(*place_.figure, v, 1),
-                          now ? tr(" (%1)").arg(signedNumber(v - *now, place_.figure->decimals + 1)) : QString()));
+                          now ? tr(" (%1)").arg(signedNumber(v - *now, place_.figure->decimals + 1)) : QString()) +
+                 notes);
 }
 
 void MapPanel::takeOver() {

@@ -105,7 +105,10 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
     fillTable();
   });
   connect(putBack_, &QCheckBox::toggled, this, &SensitivityPanel::refresh);
-  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { try_->setEnabled(row >= 0); });
+  connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+    try_->setEnabled(row >= 0);
+    tellNews();
+  });
   connect(table_, &QTableWidget::cellDoubleClicked, this, &SensitivityPanel::tryStep);
   connect(try_, &QPushButton::clicked, this, &SensitivityPanel::tryStep);
   connect(&model_, &PlanModel::comparisonChanged, this, &SensitivityPanel::refresh);
@@ -321,12 +324,29 @@ void SensitivityPanel::fillTable() {
     return;
   }
   loading_.giveUp();
+  tellNews();
+  fillMap();
+}
+
+/// How many there are; of the one in hand what the car then stands on, where that is not its springs alone: it is why a
+/// step may do so much.
+void SensitivityPanel::tellNews() {
+  const int row = table_->currentRow();
+  const bool ofLoad = wanted_.figure && wanted_.figure->of_load();
+  if (ofLoad && row >= 0 && row < static_cast<int>(shown_.size()) && isOfThisCar()) {
+    const Line& line = shown_[static_cast<std::size_t>(row)];
+    Setup stepped = asked_->setup;
+    stepped.at_index(line.adjuster) = {line.value, line.value};
+    if (const QString notes = standNotesOf(*resultOf_, stepped, under()); !notes.isEmpty()) {
+      news_->setText(notes);
+      return;
+    }
+  }
   news_->setText(shown_.empty()
                      ? (ofLoad ? tr("No part moves it by itself.") : tr("No part of this axle moves it by itself."))
                  : shown_.size() == 1 ? tr("One part moves it.")
                  : ofLoad             ? tr("%1 parts move it; the most first.").arg(shown_.size())
                                       : tr("%1 parts move it; the best first.").arg(shown_.size()));
-  fillMap();
 }
 
 void SensitivityPanel::tryStep() {

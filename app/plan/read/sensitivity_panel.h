@@ -71,6 +71,7 @@ class SensitivityPanel : public QFrame {
   [[nodiscard]] std::vector<Line> linesOfLoad() const;
   void putOnSprings();
   [[nodiscard]] Acceleration under() const;
+  void tellNews();
   void tryStep();
   void fillMap();
 

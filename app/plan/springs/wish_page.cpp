@@ -168,7 +168,7 @@ WishPage::WishPage(SprungCars& cars, MyBoxes& boxes, QWidget* parent)
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
     const bool any = row >= 0 && static_cast<std::size_t>(row) < rows_.size();
     apply_->setEnabled(any);
-    notes_->setText(any ? notesOn(rows_[static_cast<std::size_t>(row)]) : QString());
+    notes_->setText(any ? standNotesOf(*car_, rows_[static_cast<std::size_t>(row)], order().under) : QString());
   });
   const auto start = [&](int i, const char* id, End end, Kind kind) {
     Line& l = lines_[static_cast<std::size_t>(i)];
@@ -339,18 +339,6 @@ void WishPage::takeRecipe(tl::expected<Recipe, std::string> found) {
                                                            ? sentenceOf(why_none(*recipe_, asked.aims))
                                                        : met ? tr("\u2713 Met; least work first.")
                                                              : tr("None meets it; the nearest come first.")));
-}
-
-QString WishPage::notesOn(const Setup& setup) const {
-  constexpr int samples = 3;  // only the stand is asked for
-  const auto variant = evaluate(*car_, setup, {}, samples);
-  if (!variant) return {};
-  const auto loaded = LoadedCar::of(variant->model);
-  if (!loaded) return {};
-  const auto source = read_load(*loaded, order().under);
-  if (!source) return sentenceOf(source.error());
-  const QString notes = standNotes(variant->model, source->balance);
-  return notes.isEmpty() ? QString() : notes + QLatin1Char('.');
 }
 
 void WishPage::oneStep() {

@@ -69,8 +69,6 @@ class WishPage : public QWidget {
   QPushButton* apply_;
   InBackground background_;
   std::shared_ptr<const Car> car_;  ///< that was asked about
-  /// What is to be said of how a setup stands where it is read: a lifted wheel, a shock at its end.
-  [[nodiscard]] QString notesOn(const Setup& setup) const;
 
   QLabel* notes_;
   std::optional<Recipe> recipe_;
