@@ -129,6 +129,8 @@ void askRecipe(MainWindow& window) {
     panel->setAim(line, id, true, find_figure(id)->read(now, End::front, Side::left).value_or(0.0), tolerance,
                   End::front);
   };
+  panel->setAim(0, "roll_centre", false,
+                find_figure("roll_centre")->read(now, End::rear, Side::left).value_or(0.0) + 1.0, 0.1);
   hold(1, "roll_centre", 0.2);
   hold(2, "wheelbase", 0.5);
   const Document& document = window.plan().model().document();

@@ -254,10 +254,12 @@ RecipePanel::~RecipePanel() {
 }
 
 bool RecipePanel::eventFilter(QObject* watched, QEvent* event) {
-  if (watched == table_ && event->type() == QEvent::Resize)
+  if (watched == table_ && event->type() == QEvent::Resize) {
+    fitRows();
     // In a low drawer the results need the height more than the buttons their words.
     besideOrBelow(*ways_,
                   height() < lowHeight ? QWIDGETSIZE_MAX : table_->width() + (chart_->isHidden() ? 0 : tradeOffWidth));
+  }
   return QFrame::eventFilter(watched, event);
 }
 
@@ -634,13 +636,18 @@ void RecipePanel::fillTable() {
       item->setToolTip(texts[static_cast<std::size_t>(i)]);
       table_->setItem(row, i, item);
     }
-    table_->setRowHeight(row, 4 + 16 * static_cast<int>(std::max(changes.size(), gives.size())));
   }
   table_->setCurrentCell(-1, -1);
   drawTradeOff();
-  // Beside the drawing the list is narrow, and its lines are broken.
-  if (tradeOff_) table_->resizeRowsToContents();
+  fitRows();
   showSteps();
+}
+
+/// In a small window, and beside the drawing, the list is narrow, and its lines are broken.
+void RecipePanel::fitRows() {
+  constexpr int apart = 5;  ///< px between two results
+  table_->resizeRowsToContents();
+  for (int row = 0; row < table_->rowCount(); ++row) table_->setRowHeight(row, table_->rowHeight(row) + apart);
 }
 
 void RecipePanel::weighWants() {

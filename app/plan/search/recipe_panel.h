@@ -92,6 +92,7 @@ class RecipePanel : public QFrame {
   void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, std::vector<WorthBuying> toBuy,
             bool last);
   void fillTable();
+  void fitRows();
   void showSteps();
   void tryResult();
 
