@@ -634,6 +634,7 @@ void RecipePanel::fillTable() {
       auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
       item->setFont(i == RecipeColumn::parts ? textFont(12) : figureFont(12, i == RecipeColumn::reached));
       item->setToolTip(texts[static_cast<std::size_t>(i)]);
+      item->setTextAlignment(Qt::AlignLeft | Qt::AlignTop);  // in a low list the middle of a tall row is out of sight
       table_->setItem(row, i, item);
     }
   }
