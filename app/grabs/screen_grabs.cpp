@@ -1,6 +1,7 @@
 #include "app/grabs/screen_grabs.h"
 
 #include <cstdio>
+#include <functional>
 
 #include <QAbstractButton>
 #include <QApplication>
@@ -65,12 +66,18 @@ void readAGauge(MainWindow& window) {
 }
 
 /// Until every part has been tried beside the window.
+/// Until what is computed beside the window stands there, or a minute has gone.
+void waitWhile(const std::function<bool()>& busy) {
+  constexpr int most_ms = 60000;
+  QElapsedTimer clock;
+  clock.start();
+  while (busy() && clock.elapsed() < most_ms) QApplication::processEvents(QEventLoop::AllEvents, 50);
+}
+
 void waitForMovers(MainWindow& window) {
   settle(window);
   auto* panel = window.findChild<SensitivityPanel*>(QStringLiteral("sensitivity"));
-  QElapsedTimer clock;
-  clock.start();
-  while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return panel->busy(); });
 }
 
 /// A higher rear roll centre against more camber gain.
@@ -86,9 +93,7 @@ void weighTwoWants(MainWindow& window) {
   for (int line = 5; line >= 2; --line)
     if (auto* away = window.findChild<QToolButton*>(QStringLiteral("recipe.aim%1.remove").arg(line))) away->click();
   window.findChild<QPushButton*>(QStringLiteral("recipe.against"))->click();
-  QElapsedTimer clock;
-  clock.start();
-  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return panel->busy(); });
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(1, 0);
 }
 
@@ -109,9 +114,7 @@ void askToBuy(MainWindow& window) {
   window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(0);
   window.findChild<QCheckBox*>(QStringLiteral("recipe.boxOnly"))->setChecked(true);
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
-  QElapsedTimer clock;
-  clock.start();
-  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return panel->busy(); });
   auto* table = window.findChild<QTableWidget*>(QStringLiteral("recipe.table"));
   table->setCurrentCell(table->rowCount() - static_cast<int>(panel->toBuy().size()), 0);
   table->scrollToBottom();
@@ -139,9 +142,7 @@ void askRecipe(MainWindow& window) {
                   find_figure("front_transfer")->read(*load, End::front, Side::left).value_or(0.0), 0.5);
   window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(2);
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
-  QElapsedTimer clock;
-  clock.start();
-  while (panel->busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return panel->busy(); });
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
 }
 
@@ -158,9 +159,7 @@ void askWhatIsSet(MainWindow& window) {
   want(0, "droop", -0.8, 0.2);
   want(1, "ride_height", 0.4, 0.1);
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
-  QElapsedTimer clock;
-  clock.start();
-  while (panel->busy() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return panel->busy(); });
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
 }
 
@@ -171,9 +170,7 @@ void readSheet(MainWindow& window) {
   settle(window);
   SheetPage& page = window.plan().sheet();
   page.work().open(QString::fromStdString((data_folder() / "sheets" / "tannery-sharper.pdf").string()));
-  QElapsedTimer clock;
-  clock.start();
-  while (!page.work().isOpen() && clock.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return !page.work().isOpen(); });
   settle(window);
   window.findChild<QPushButton*>(QStringLiteral("sheet.next"))->click();
 }
@@ -236,9 +233,7 @@ void measureCar(MainWindow& window) {
 template <class Page>
 void waitFor(MainWindow& window, const Page& page) {
   settle(window);
-  QElapsedTimer clock;
-  clock.start();
-  while (page.busy() && clock.elapsed() < 60000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return page.busy(); });
 }
 
 /// A day of the invented season in hand, and a run of it that did not feel right.
@@ -389,14 +384,10 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("plan-what-moves"));
   auto* movers = window.findChild<SensitivityPanel*>(QStringLiteral("sensitivity"));
   movers->showMap(true);
-  QElapsedTimer mapping;
-  mapping.start();
-  while (movers->map().busy() && mapping.elapsed() < 20000) QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return movers->map().busy(); });
   grab(QStringLiteral("plan-map"));
   movers->setFigure(FigurePlace{find_figure("front_transfer"), std::nullopt, std::nullopt});
-  mapping.restart();
-  while ((movers->busy() || movers->map().busy()) && mapping.elapsed() < 20000)
-    QApplication::processEvents(QEventLoop::AllEvents, 50);
+  waitWhile([&] { return movers->busy() || movers->map().busy(); });
   grab(QStringLiteral("plan-map-springs"));
   movers->showMap(false);
   grab(QStringLiteral("plan-moves-springs"));

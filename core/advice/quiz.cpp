@@ -3,6 +3,8 @@
 #include <cmath>
 #include <random>
 
+#include "core/plan/comparison.hpp"
+
 namespace lowkite {
 Guess QuizQuestion::answer() const {
   if (std::abs(after - before) < figure->resolution()) return Guess::stays;
@@ -28,7 +30,7 @@ std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::u
     q.to = others[random() % others.size()];
     Setup changed = setup;
     changed.values[i] = {q.to, q.to};
-    auto work = reset_alignment(car, changed, targets, {.step_turns = 0.0});
+    auto work = reset_where_it_sits(car, *base, changed, targets, {.step_turns = 0.0});
     if (!work) continue;
     q.setup = std::move(work->setup);
     const auto after = evaluate(car, q.setup, {}, coarse_curve);

@@ -43,7 +43,8 @@ tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car
     LoadStep s;
     s.adjuster = part;
     s.value = value.left;
-    if (a.moves_geometry()) {
+    // On a car that settles, a spring moves where the linkage stands.
+    if (a.moves_geometry() || settles_anywhere(car, {})) {
       const std::vector<PartChange> change{{part, setup.at_index(part).left, s.value}};
       auto back = put_back_exactly(
           car, *stood, may_stop_droop(car, part) ? changed_for_droop(car, setup, setup, change) : stepped, targets, {});

@@ -612,19 +612,28 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   if (order.parts.empty() && !any_direct) return tl::unexpected(say("no part may be changed; allow at least one"));
   if (order.most_parts < 1 || order.most_parts > most_changes)
     return tl::unexpected(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
-  const auto base = evaluate(car, before, {}, coarse_curve);
-  if (!base) return tl::unexpected(base.error().message);
-  const auto as_it_is = evaluate(car, start, {}, coarse_curve);
-  if (!as_it_is) return tl::unexpected(as_it_is.error().message);
-  const auto wish = with_direct_wants(car, *as_it_is, order);
+  // They are often one and the same.
+  using Known = std::shared_ptr<const Variant>;
+  const auto read = [&](const Setup& setup, std::initializer_list<Known> known) -> tl::expected<Known, std::string> {
+    for (const Known& v : known)
+      if (v->setup == setup) return v;
+    auto v = evaluate(car, setup, {}, coarse_curve);
+    if (!v) return tl::unexpected(v.error().message);
+    return std::make_shared<const Variant>(std::move(*v));
+  };
+  const auto base = read(before, {});
+  if (!base) return tl::unexpected(base.error());
+  const auto as_it_is = read(start, {*base});
+  if (!as_it_is) return tl::unexpected(as_it_is.error());
+  const auto wish = with_direct_wants(car, **as_it_is, order);
   if (!wish) return tl::unexpected(wish.error());
-  const auto now = evaluate(car, *wish, {}, coarse_curve);
-  if (!now) return tl::unexpected(now.error().message);
+  const auto now = read(*wish, {*base, *as_it_is});
+  if (!now) return tl::unexpected(now.error());
   if (std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); }))
     if (const auto stands = put_on_springs(car, *wish, order.under); !stands) return tl::unexpected(stands.error());
-  const CarTargets targets = wanted_targets(base->source.standing, before, *wish);
+  const CarTargets targets = wanted_targets((*base)->source.standing, before, *wish);
   const std::vector<bool> none(order.aims.size());
-  RecipeSearch unsettled(car, *wish, now->source, *base, targets, order, none);
+  RecipeSearch unsettled(car, *wish, (*now)->source, **base, targets, order, none);
   auto alone = unsettled.without_parts();
   // Less work than any other way: where it does, nothing else is looked for.
   if (any_direct && alone && alone->miss <= 1.0) return only(std::move(*alone));
@@ -646,7 +655,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
     return tl::unexpected(say("what sets it directly does not reach that; allow at least one part"));
   Recipe found = settled == none
                      ? unsettled.run(alone, progress)
-                     : RecipeSearch(car, *wish, now->source, *base, targets, order, settled).run(alone, progress);
+                     : RecipeSearch(car, *wish, (*now)->source, **base, targets, order, settled).run(alone, progress);
   // What can be set is still nearer than nothing.
   if (found.results.empty() && any_direct && alone && !found.stopped) found.results.push_back(std::move(*alone));
   return found;

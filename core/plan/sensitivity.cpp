@@ -4,7 +4,6 @@
 #include <array>
 #include <cmath>
 
-#include "core/load/spring_place.hpp"
 #include "core/plan/comparison.hpp"
 #include "core/words/say.hpp"
 
@@ -80,15 +79,13 @@ tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup
     row.step = a.stepped(value.left, 1) != value.left ? 1 : -1;
     for (const Side side : both_sides) value.on(side) = a.stepped(value.on(side), row.step);
     row.value = value.left;
-    if (spring_holder(car, end) == SpringHolder::spacers)
-      if (const auto sprung = evaluate(car, stepped, {}, coarse_curve))
-        if (const auto lower = sits_lower(car, *base, *sprung, end)) stepped.ride_height_mm[at(end)] -= *lower;
-    if (put_back && !(a.range() && a.range()->link != no_point && !a.steering)) {
-      // A turnbuckle's own step would only be turned back.
-      auto work = reset_alignment(car, stepped, targets, {.step_turns = 0.0});
-      row.possible = work.has_value();
-      if (work) stepped = std::move(work->setup);
-    }
+    // A turnbuckle's own step would only be turned back.
+    const bool turns = put_back && !(a.range() && a.range()->link != no_point && !a.steering);
+    auto work = reset_where_it_sits(
+        car, *base, stepped, targets,
+        {.hold_camber = turns, .hold_toe = turns, .hold_caster = turns, .hold_ride_height = true, .step_turns = 0.0});
+    row.possible = work.has_value();
+    if (work) stepped = std::move(work->setup);
     const auto after = row.possible ? evaluate(car, stepped, {}, coarse_curve)
                                     : tl::expected<Variant, CornerFailure>(tl::unexpect, CornerFailure{});
     row.possible = after.has_value();

@@ -8,6 +8,7 @@
 #include "core/load/spring_place.hpp"
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/comparison.hpp"
+#include "core/plan/load_sensitivity.hpp"
 #include "core/plan/part_map.hpp"
 #include "core/plan/recipe.hpp"
 #include "core/plan/set_directly.hpp"
@@ -363,6 +364,34 @@ TEST_F(OnSpacers, AHeightOfItsOwnGoesWithThePartsThereAndBack) {
   CarSetup both = one;
   both.ride_height_mm[at(End::front)] = 5.1;
   EXPECT_EQ(with_heights_of_parts(car_, kit_, measured, both).ride_height_mm[0], 5.1);
+}
+
+// A softer spring lets the front down: what is ranked on the springs is the car as it then stands.
+TEST_F(OnSpacers, OneStepOfASpringIsReadWhereTheCarThenStands) {
+  const Acceleration under{0.6, 0.0};
+  const auto before = evaluate_stand(car_, kit_);
+  const auto base = put_on_springs(car_, kit_, under);
+  const auto steps = load_sensitivity(car_, kit_, under);
+  ASSERT_TRUE(before && base && steps);
+  const std::vector<FigurePlace> places = places_of(load_figures());
+  const int spring = car_.find_adjuster("front_spring");
+  const auto step = std::find_if(steps->begin(), steps->end(), [&](const LoadStep& s) { return s.adjuster == spring; });
+  ASSERT_TRUE(step != steps->end() && step->possible);
+  CarSetup stepped = kit_;
+  stepped.at_index(spring) = {step->value, step->value};
+  const auto sits =
+      reset_where_it_sits(car_, *before, stepped, targets_of(before->source.standing), {.step_turns = 0.0});
+  ASSERT_TRUE(sits);
+  EXPECT_GT(std::abs(sits->setup.ride_height_mm[at(End::front)] - kit_.ride_height_mm[at(End::front)]), 0.02);
+  const auto then = put_on_springs(car_, sits->setup, under);
+  ASSERT_TRUE(then);
+  for (std::size_t i = 0; i < places.size(); ++i) {
+    // Of the whole travel's end, the droop that is put back besides would be read.
+    if (places[i].figure->id == "preload" || places[i].figure->id == "sag") continue;
+    const auto x = places[i].read(*base), y = places[i].read(*then);
+    if (!x || !y || !step->change[i]) continue;
+    EXPECT_NEAR(*step->change[i], *y - *x, 1e-3 * (1.0 + std::abs(*y))) << places[i].figure->id;
+  }
 }
 
 TEST_F(OnSpacers, TheRideHeightIsSearchedForInTheParts) {

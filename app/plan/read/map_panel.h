@@ -1,5 +1,6 @@
-// A figure over two parts of an axle, every step of both: where the same figure lies, and what the way there costs.
-// Camber and toe are put back in every field. Painted row by row as it is computed beside the window.
+// A figure over two parts, of its axle or, where it hears of both or of the springs, of the car, every step of both:
+// where the same figure lies, and what the way there costs. Camber and toe are put back in every field, where that is
+// asked. Painted row by row as it is computed beside the window.
 #pragma once
 
 #include <memory>

@@ -157,6 +157,9 @@ void SensitivityPanel::refresh() {
 void SensitivityPanel::ask(const Asked& wanted) {
   if (cancel_) *cancel_ = true;
   asked_ = wanted;
+  // What is told of the setup before is not taken for this one's.
+  loading_.giveUp();
+  steps_.reset();
   cancel_ = std::make_shared<std::atomic<bool>>(false);
   news_->setText(tr("Trying one step of every part ..."));
   // The worker has copies of its own; the window may close or ask again meanwhile.
