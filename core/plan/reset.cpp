@@ -12,6 +12,7 @@ namespace lowkite {
 namespace {
 
 constexpr int most_reset_rounds = 60;
+constexpr int most_bench_rounds = 20;  ///< over camber and toe; two settle it, more where one of two links ends
 constexpr double reset_settled_mm = 1e-11;
 constexpr double same_caster_rad = 2e-4;  ///< a hundredth of a degree: no gauge tells it, and links are left alone
 constexpr double least_turns = 1e-9;      // rounding noise of an exact re-set, no twist of any hand
@@ -71,15 +72,22 @@ class CornerReset {
     const bool camber = options_.hold_camber && can_hold(car_, end_, LinkHolds::camber);
     const bool toe = options_.hold_toe && can_hold(car_, end_, LinkHolds::toe);
     const bool caster = options_.hold_caster && target_.caster_rad && can_hold_caster(car_, end_);
-    if (camber || caster) {
-      // With both held the camber link comes out right for the toe that will be set after it.
-      const auto done = turn(LinkHolds::camber, camber, toe, caster);
-      if (!done) return done;
+    // A step of one link moves what the others are exactly wanted at. Gone over until no hand would turn one again, a
+    // car that was put back is not told to be put back once more.
+    for (int round = 0; round < most_bench_rounds; ++round) {
+      turned_ = false;
+      if (camber || caster) {
+        // With both held the camber link comes out right for the toe that will be set after it.
+        const auto done = turn(LinkHolds::camber, camber, toe, caster);
+        if (!done) return done;
+      }
+      if (toe) {
+        const auto done = turn(LinkHolds::toe, false, toe);
+        if (!done) return done;
+      }
+      if (options_.step_turns <= 0.0 || !turned_) break;
     }
-    if (toe) {
-      const auto done = turn(LinkHolds::toe, false, toe);
-      if (!done) return done;
-    }
+    add_steps();
     return note_what_is_left();
   }
 
@@ -210,24 +218,34 @@ class CornerReset {
     return std::abs(*at_b) < 1e-9 ? against(b) : corner;
   }
 
+  /// Turns one link, and adds it to what is told of it.
   void set_length(const LinkTurn& turn) {
     const int index = car_.turnbuckle_of(end_, turn.link);
     const Adjuster& turnbuckle = car_.adjusters[static_cast<std::size_t>(index)];
-    ResetStep step;
-    step.adjuster = index;
-    step.side = side_;
-    step.holds = car_.axle(end_).mechanism->links[static_cast<std::size_t>(turn.link)].holds;
-    step.exact_turns = turn.exact;
-    step.turns = turn.told;
-    if (std::abs(step.turns) < least_turns) step.turns = 0.0;
+    ResetStep& step = step_of(index, turn.link);
     double& value = result_.setup.at_index(index).on(side_);
-    const double wanted = value + step.turns;
+    const double wanted = std::abs(turn.told) < least_turns ? value : value + turn.told;
+    step.exact_turns = step.turns + turn.exact;
     step.value = std::clamp(wanted, turnbuckle.least(), turnbuckle.most());
     step.thread_ends = step.value != wanted;
-    step.turns = step.value - value;
+    turned_ = turned_ || step.value != value;
+    step.turns += step.value - value;
     step.mm = step.turns * turnbuckle.range()->link_mm_per_unit;
     value = step.value;
-    if (step.turns != 0.0 || step.thread_ends) result_.steps.push_back(step);
+  }
+
+  ResetStep& step_of(int turnbuckle, int link) {
+    for (ResetStep& s : steps_)
+      if (s.adjuster == turnbuckle) return s;
+    steps_.push_back({.adjuster = turnbuckle,
+                      .side = side_,
+                      .holds = car_.axle(end_).mechanism->links[static_cast<std::size_t>(link)].holds});
+    return steps_.back();
+  }
+
+  void add_steps() {
+    for (const ResetStep& s : steps_)
+      if (std::abs(s.turns) >= least_turns || s.thread_ends) result_.steps.push_back(s);
   }
 
   tl::expected<void, CornerFailure> note_what_is_left() {
@@ -248,6 +266,8 @@ class CornerReset {
   SteerInput steer_;
   WheelTarget target_;
   ResetResult& result_;
+  std::vector<ResetStep> steps_;  ///< of this wheel's links
+  bool turned_ = false;           ///< a link, in this round
 };
 
 }  // namespace

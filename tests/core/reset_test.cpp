@@ -1,9 +1,12 @@
 // Re-set: what the turnbuckles must do after a change, and that it really puts camber and toe back.
 #include <gtest/gtest.h>
 
+#include <random>
+
 #include "core/load/balance.hpp"
 #include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
+#include "tests/sweeps.hpp"
 
 namespace lowkite {
 namespace {
@@ -67,6 +70,29 @@ TEST(ARoundedReset, TurnsInEighthsAndTellsWhatIsLeft) {
   const double left_over = f->axle[0].wheel[0].camber_rad - targets[0][0].camber_rad;
   EXPECT_NEAR(result->left_over[0][0].camber_rad, left_over, 1e-12);
   EXPECT_LT(std::abs(degrees(left_over)), 0.16) << "a sixteenth of a turn is a sixteenth of a millimetre";
+}
+
+TEST(ARoundedReset, OfACarThatWasPutBackTurnsNothing) {
+  std::mt19937 random(2611);
+  int put_back = 0;
+  for (const Car& car : test::every_shipped_car())
+    for (int round = 0; round < test::share_of(40); ++round) {
+      const test::CarSetup stood = test::random_setup(car, random);
+      const auto model = build_model(car, stood);
+      const auto figures = model ? figures_at(*model, static_attitude(*model))
+                                 : tl::expected<CarFigures, CornerFailure>(tl::unexpect, CornerFailure{});
+      if (!figures) continue;
+      const test::CarSetup changed = test::random_setup(car, random);
+      const auto once = reset_alignment(car, changed, targets_of(*figures), {});
+      if (!once) continue;
+      const auto twice = reset_alignment(car, once->setup, targets_of(*figures), {});
+      ASSERT_TRUE(twice) << car.id << ' ' << round;
+      for (const ResetStep& s : twice->steps)
+        EXPECT_TRUE(s.turns == 0.0 && s.thread_ends)
+            << car.id << ' ' << round << ": " << car.adjusters[static_cast<std::size_t>(s.adjuster)].id << ' ' << s.turns;
+      ++put_back;
+    }
+  EXPECT_GT(put_back, test::share_of(40));
 }
 
 TEST(AReset, OfAnUntouchedCarTurnsNothing) {
