@@ -31,10 +31,10 @@ tl::expected<BenchCar, std::string> BenchCar::wrongly_set(const Car& car, const 
   for (int i = 0; i < draws; ++i) {
     made.setup_ = planned;
     const auto built = build_model(car, planned);
-    const auto loaded = built ? LoadedCar::of(*built) : tl::unexpected(std::string("it cannot be built"));
-    if (!loaded) return tl::unexpected(loaded.error());
+    const auto loaded = built ? LoadedCar::of(*built) : cannot("it cannot be built");
+    if (!loaded) return tl::unexpected(loaded.error().message);
     made.collars_ = loaded->level_collars();
-    for (std::size_t a = 0; a < car.adjusters.size(); ++a) {
+    for (const PartHandle a : car.adjusters.handles()) {
       const Adjuster& adjuster = car.adjusters[a];
       if (!is_thread_of_an_axle(adjuster)) continue;
       for (const Side side : both_sides) {
@@ -46,10 +46,10 @@ tl::expected<BenchCar, std::string> BenchCar::wrongly_set(const Car& car, const 
       double mm = collar_off_mm * off(made.random_);
       if (move.holder == SpringHolder::spacers) {
         // Both sides alike, by whole shims of the box.
-        const Adjuster& spacers = car.adjusters[static_cast<std::size_t>(spacers_under_springs(car, move.end))];
+        const Adjuster& spacers = car.adjusters[spacers_under_springs(car, move.end)];
         if (move.what == CollarMove::What::right) continue;
-        mm = spacers.nearest_stop(planned.at_index(spacers_under_springs(car, move.end)).left + 0.4 * mm) -
-             planned.at_index(spacers_under_springs(car, move.end)).left;
+        mm = spacers.nearest_stop(planned.of(spacers_under_springs(car, move.end)).left + 0.4 * mm) -
+             planned.of(spacers_under_springs(car, move.end)).left;
         for (const Side side : both_sides) made.turn_collar(move.end, side, mm);
         continue;
       }
@@ -68,9 +68,9 @@ tl::expected<void, std::string> BenchCar::settle() {
   const auto model = build_model(*car_, setup_);
   if (!model) return tl::unexpected(model.error().message);
   const auto loaded = LoadedCar::of(*model);
-  if (!loaded) return tl::unexpected(loaded.error());
+  if (!loaded) return tl::unexpected(loaded.error().message);
   const auto b = loaded->balance(collars_, {});
-  if (!b) return tl::unexpected(b.error());
+  if (!b) return tl::unexpected(b.error().message);
   setup_.ride_height_mm = b->attitude.ride_height_mm;
   roll_rad_ = b->attitude.roll_rad;
   for (const End end : both_ends)
@@ -92,7 +92,7 @@ const Variant* BenchCar::stands() const {
 std::optional<double> BenchCar::servo_now(Side way, double inside_deg) const {
   const Variant* v = stands();
   const auto standing = v ? pose_axle(v->model, End::front, static_attitude(v->model))
-                          : tl::expected<AxlePose, CornerFailure>(tl::unexpect, CornerFailure{});
+                          : tl::expected<AxlePose, CarFailure>(tl::unexpect, CarFailure{});
   if (!standing) return std::nullopt;
   return servo_for_inside(v->model, *standing, stops(), way, 0.0, radians(inside_deg));
 }
@@ -131,11 +131,11 @@ std::optional<double> BenchCar::read(const Gauge& gauge, const BenchKit& bench, 
 }
 
 bool BenchCar::turn(std::string_view part, Side side, double by) {
-  const int index = car_->find_adjuster(part);
-  if (index < 0) return false;
-  const Adjuster& adjuster = car_->adjusters[static_cast<std::size_t>(index)];
+  const PartHandle index = car_->find_adjuster(part);
+  if (!index) return false;
+  const Adjuster& adjuster = car_->adjusters[index];
   const Setup before = setup_;
-  double& value = setup_.at_index(index).on(side);
+  double& value = setup_.of(index).on(side);
   const double wanted = value + by;
   value = std::clamp(wanted, adjuster.least(), adjuster.most());
   const bool whole = std::abs(value - wanted) < 1e-9;
@@ -147,7 +147,7 @@ bool BenchCar::turn(std::string_view part, Side side, double by) {
 void BenchCar::turn_collar(End end, Side side, double mm) {
   collars_[at(end)][at(side)] += mm;
   if (spring_holder(*car_, end) != SpringHolder::spacers) return;
-  setup_.at_index(spacers_under_springs(*car_, end)).on(side) += mm;
+  setup_.of(spacers_under_springs(*car_, end)).on(side) += mm;
 }
 
 void BenchCar::obey(const Gauge& gauge, Side side, const GaugeAnswer& a, const BenchKit& bench) {
@@ -168,13 +168,13 @@ void BenchCar::obey(const Gauge& gauge, Side side, const GaugeAnswer& a, const B
   if (a.verdict == GaugeAnswer::Verdict::until_it_moves) {
     const auto before = truth(gauge, bench, side);
     for (double turned = 0.0; turned < far_out_turns; turned += 0.125) {
-      for (const int part : a.adjusters) turn(car_->adjusters[static_cast<std::size_t>(part)].id, side, 0.125 * a.told);
+      for (const PartHandle part : a.adjusters) turn(car_->adjusters[part].id, side, 0.125 * a.told);
       const auto now = truth(gauge, bench, side);
       if (before && now && std::abs(*now - *before) > gauge.spec().resolution) return;
     }
     return;
   }
-  for (const int part : a.adjusters) turn(car_->adjusters[static_cast<std::size_t>(part)].id, side, a.told);
+  for (const PartHandle part : a.adjusters) turn(car_->adjusters[part].id, side, a.told);
 }
 
 namespace {
@@ -306,19 +306,19 @@ class Rehearser {
   /// What half of the least turn of the part changes: nearer no hand can put it.
   double half_a_step(const BenchStep& step, Side side) const {
     const Gauge& g = *step.gauge;
-    const std::vector<int> parts = parts_answering(car_.car(), run_.planned, g, side);
+    const std::vector<PartHandle> parts = parts_answering(car_.car(), run_.planned, g, side);
     if (g.kind == &gauge::ride_height) {
-      const int spacers = spacers_under_springs(car_.car(), g.end);
-      if (spacers < 0) return 0.1;
-      const Adjuster& part = car_.car().adjusters[static_cast<std::size_t>(spacers)];
-      const double now = run_.planned.at_index(spacers).on(side);
+      const PartHandle spacers = spacers_under_springs(car_.car(), g.end);
+      if (!spacers) return 0.1;
+      const Adjuster& part = car_.car().adjusters[spacers];
+      const double now = run_.planned.of(spacers).on(side);
       return std::max(part.stepped(now, 1) - now, now - part.stepped(now, -1));  // a spring moves less than its wheel
     }
     if (parts.empty()) return 0.0;
-    const Adjuster& part = car_.car().adjusters[static_cast<std::size_t>(parts.front())];
+    const Adjuster& part = car_.car().adjusters[parts.front()];
     Setup moved = run_.planned;
     const double least = part.threaded() ? 1.0 / g.spec().parts_of_a_turn : 0.25;
-    for (const int p : parts) moved.at_index(p).on(side) += 0.5 * least;
+    for (const PartHandle p : parts) moved.of(p).on(side) += 0.5 * least;
     const auto at = read_gauge(car_.car(), run_.planned, g, side, run_.bench);
     const auto there = read_gauge(car_.car(), moved, g, side, run_.bench);
     return at && there ? std::abs(*there - *at) : 0.0;

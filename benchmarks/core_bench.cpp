@@ -108,9 +108,9 @@ void OneRecipeCandidate(benchmark::State& state) {
   const AxleOrder axle{End::rear, order.aims, order.parts, order.reset};
   AxleJudge judge(car(), kit, targets, axle);
   std::vector<double> values;
-  for (const int part : order.parts) values.push_back(kit.at_index(part).left);
+  for (const PartHandle part : order.parts) values.push_back(kit.of(part).left);
   std::vector<double> figures;
-  const int shims = car().find_adjuster("rear_link_inner_shims");
+  const PartHandle shims = car().find_adjuster("rear_link_inner_shims");
   const auto at =
       static_cast<std::size_t>(std::find(order.parts.begin(), order.parts.end(), shims) - order.parts.begin());
   double shim = 0.0;
@@ -139,7 +139,7 @@ void CandidatesInLanes(benchmark::State& state) {
   // As a search comes to them: the last part changes from one to the next.
   std::vector<double> values;
   std::vector<double> row;
-  for (const int part : order.parts) row.push_back(kit.at_index(part).left);
+  for (const PartHandle part : order.parts) row.push_back(kit.of(part).left);
   const ChangeGroup group = ChangeGroup::of(car(), kit, order.parts);
   for (std::size_t i = 0; i < order.parts.size(); ++i)
     for (const double a : group.values[i])
@@ -183,9 +183,8 @@ RecipeOrder whole_car_order() {
   const auto base = evaluate(car(), kit_setup(car()), {}, 9);
   for (const End end : both_ends) {
     int stacks = 0;
-    for (const int part : recipe_parts(car(), end))
-      if (car().adjusters[static_cast<std::size_t>(part)].kind == AdjusterKind::shim_stack && ++stacks <= 6)
-        o.parts.push_back(part);
+    for (const PartHandle part : recipe_parts(car(), end))
+      if (car().adjusters[part].kind == AdjusterKind::shim_stack && ++stacks <= 6) o.parts.push_back(part);
     const auto aim = [&](const char* id, double by, double tolerance, bool hold) {
       const FigureSpec* f = find_figure(id);
       o.aims.push_back(RecipeAim::of(*f, end, *f->read(base->source, end, Side::left) + by, tolerance, hold));
@@ -246,7 +245,7 @@ BENCHMARK(AxleSweep25);
 
 void ResetOfAllFourWheels(benchmark::State& state) {
   Setup changed = kit_setup(car());
-  changed.at_index(car().find_adjuster("front_link_inner_shims")) = {1.0, 1.0};
+  changed.of(car().find_adjuster("front_link_inner_shims")) = {1.0, 1.0};
   const CarTargets targets = targets_of(*figures_at(model(), static_attitude(model())));
   for (auto _ : state) {
     auto result = reset_alignment(car(), changed, targets, {});
@@ -258,7 +257,7 @@ BENCHMARK(ResetOfAllFourWheels);
 // What the window computes for one step of a part.
 void WholeComparison(benchmark::State& state) {
   Setup changed = kit_setup(car());
-  changed.at_index(car().find_adjuster("front_link_inner_shims")) = {1.0, 1.0};
+  changed.of(car().find_adjuster("front_link_inner_shims")) = {1.0, 1.0};
   for (auto _ : state) {
     auto result = compare(car(), kit_setup(car()), changed, {}, {}, 25);
     benchmark::DoNotOptimize(result);

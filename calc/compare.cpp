@@ -95,10 +95,10 @@ int compare(const CompareOptions& options) {
       if (text) std::cout << say("  {:<12} {:<30} {:>10} {:>10} mm\n", word(end), say("ride height"), x, y);
       out["ride_height_mm"][std::string(name_of(end))] = {{"a", x}, {"b", y}};
     }
-    for (const int i : differing_parts(a.car, sheets[0].setup, sheets[1].setup)) {
-      const Adjuster& part = a.car.adjusters[static_cast<std::size_t>(i)];
-      const Json x = setting_json(part, sheets[0].setup.at_index(i));
-      const Json y = setting_json(part, sheets[1].setup.at_index(i));
+    for (const PartHandle i : differing_parts(a.car, sheets[0].setup, sheets[1].setup)) {
+      const Adjuster& part = a.car.adjusters[i];
+      const Json x = setting_json(part, sheets[0].setup.of(i));
+      const Json y = setting_json(part, sheets[1].setup.of(i));
       if (text)
         std::cout << fmt::format("  {:<12} {:<30} {:>10} {:>10}\n", word(part.end), part.name, x.dump(), y.dump());
       out["parts"].push_back({{"adjuster", part.id}, {"a", x}, {"b", y}});

@@ -101,11 +101,12 @@ int search_wishes(const HandlingOptions& options, const Car& car, const std::vec
     search.wishes.push_back(*wish);
   }
   search.may.assign(car.adjusters.size(), 1);
-  for (std::size_t i = 0; i < search.may.size(); ++i)
-    if (setups.front().values[i] != setups.back().values[i]) search.may[i] = 0;
+  for (const PartHandle part : car.adjusters.handles())
+    if (setups.front().of(part) != setups.back().of(part)) search.may[part] = 0;
   const auto finds = search_handling(car, setups.front(), setups.back(), options.ask,
                                      tyres.first(std::min(wish_tyres, tyres.size())), {}, search);
-  if (!finds) return refuse({fault_of(options.inputs, "", finds.error(), say("a wish for more or less of something"))});
+  if (!finds)
+    return refuse({fault_of(options.inputs, "", finds.error().message, say("a wish for more or less of something"))});
   const auto value_text = [&](const Adjuster& a, double value) {
     const Positions* p = a.positions();
     return p ? p->list[static_cast<std::size_t>(std::lround(value))].label : fmt::format("{:g}", value);
@@ -118,7 +119,7 @@ int search_wishes(const HandlingOptions& options, const Car& car, const std::vec
     std::string steps;
     Json changed = Json::object();
     for (const HandlingFind::Step& s : f.steps) {
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+      const Adjuster& a = car.adjusters[s.adjuster];
       steps +=
           fmt::format("{}{} {} -> {}", steps.empty() ? "" : "; ", a.id, value_text(a, s.from), value_text(a, s.to));
       changed[a.id] = {{"from", s.from}, {"to", s.to}};
@@ -160,7 +161,8 @@ int handling(const HandlingOptions& options) {
   std::vector<Handling> over;
   for (const Setup& setup : setups) {
     auto table = tabulate(files->car, setup, options.ask);
-    if (!table) return refuse({fault_of(options.inputs, "", table.error(), say("a car that stands and turns"))});
+    if (!table)
+      return refuse({fault_of(options.inputs, "", table.error().message, say("a car that stands and turns"))});
     over.push_back(handling_over(*table, tyres));
     tables.push_back(std::move(*table));
   }

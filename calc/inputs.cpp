@@ -45,7 +45,7 @@ tl::expected<std::unique_ptr<const OnSprings>, Faults> put_on_springs(const Inpu
   on->model = std::move(*model);
   auto loaded = LoadedCar::of(on->model);
   if (!loaded)
-    return tl::unexpected(Faults{fault_of(inputs, "", loaded.error(), say("a car with springs and weights"))});
+    return tl::unexpected(Faults{fault_of(inputs, "", loaded.error().message, say("a car with springs and weights"))});
   on->loaded.emplace(std::move(*loaded));
   return on;
 }

@@ -117,11 +117,12 @@ int load_car_on_springs(const LoadOptions& options) {
   const LoadedCar* loaded = &*(*on)->loaded;
   const Collars& collars = loaded->level_collars();
   const auto rest = loaded->balance(collars, {});
-  if (!rest) return refuse({fault_of(options.inputs, "", rest.error(), say("a setup that stands"))});
+  if (!rest) return refuse({fault_of(options.inputs, "", rest.error().message, say("a setup that stands"))});
   const auto servo = servo_of(options, loaded->model());
   if (!servo) return refuse({servo.error()});
   const auto moving = loaded->balance(collars, {options.lateral_g, options.longitudinal_g}, *servo);
-  if (!moving) return refuse({fault_of(options.inputs, say("at {} g", options.lateral_g), moving.error(), "less")});
+  if (!moving)
+    return refuse({fault_of(options.inputs, say("at {} g", options.lateral_g), moving.error().message, "less")});
   const bool text = options.format != Format::json;
   Json out{{"at_rest", json_of(*rest)}, {"moving", json_of(*moving)}};
   out["moving"]["servo_deg"] = degrees(*servo);

@@ -71,7 +71,8 @@ int motion(const MotionOptions& options) {
   for (const RoadEventSpec& e : road_events())
     if (e.id == options.event) road.event = e.event;
   const auto m = drive_over(*(*on)->loaded, road);
-  if (!m) return refuse({fault_of(options.inputs, options.event, m.error(), say("an event that the car can take"))});
+  if (!m)
+    return refuse({fault_of(options.inputs, options.event, m.error().message, say("an event that the car can take"))});
   switch (options.format) {
     case Format::csv:
       print_rows(*m);

@@ -22,7 +22,7 @@ namespace {
 
 std::string text_of(const Car& car, const Lack& l) {
   std::string text = fmt::format("{} x {}", l.count, measured_text(l.piece));
-  if (l.adjuster >= 0) text += fmt::format(" ({})", car.adjusters[static_cast<std::size_t>(l.adjuster)].id);
+  if (l.adjuster) text += fmt::format(" ({})", car.adjusters[l.adjuster].id);
   if (l.nearest) text += say(", nearest there: {}", full_text(*l.nearest));
   return text;
 }

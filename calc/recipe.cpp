@@ -67,17 +67,15 @@ std::string key_of(const RecipeAim& aim) {
 Json json_of(const Car& car, const Setup& start, const RecipeOrder& order, const RecipeResult& r) {
   Json j{{"meets", r.meets()}, {"minutes", r.work.minutes}, {"changes", Json::array()}, {"turns", Json::array()}};
   for (const PartChange& c : r.changes) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
+    const Adjuster& a = car.adjusters[c.adjuster];
     j["changes"].push_back({{"adjuster", a.id}, {"from", value_to_json(a, c.from)}, {"to", value_to_json(a, c.to)}});
   }
   for (std::size_t i = 0; i < order.aims.size(); ++i) j["reached"][key_of(order.aims[i])] = r.gives[i];
   for (const ResetStep& s : r.alignment.steps)
-    j["turns"].push_back({{"adjuster", car.adjusters[static_cast<std::size_t>(s.adjuster)].id},
-                          {"side", name_of(s.side)},
-                          {"turns", s.turns},
-                          {"mm", s.mm}});
+    j["turns"].push_back(
+        {{"adjuster", car.adjusters[s.adjuster].id}, {"side", name_of(s.side)}, {"turns", s.turns}, {"mm", s.mm}});
   for (const DroopStep& s : r.bench.droop) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+    const Adjuster& a = car.adjusters[s.adjuster];
     j["droop"].push_back({{"adjuster", a.id}, {"side", name_of(s.side)}, {"to", value_to_json(a, s.value)}});
   }
   for (const End end : both_ends)
@@ -94,11 +92,11 @@ std::vector<std::string> settings_of(const Car& car, const Setup& start, const R
   for (const End end : both_ends)
     if (const double from = start.ride_height_mm[at(end)], to = r.setup.ride_height_mm[at(end)]; from != to)
       lines.push_back(say("{}: ride height {:.1f} -> {:.1f} mm", word(end), from, to));
-  for (const int i : differing_parts(car, start, r.setup)) {
+  for (const PartHandle i : differing_parts(car, start, r.setup)) {
     if (std::any_of(r.changes.begin(), r.changes.end(), [&](const PartChange& c) { return c.adjuster == i; })) continue;
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    const Adjuster& a = car.adjusters[i];
     const auto shown = [&](const Setup& s) {
-      const Setting& v = s.at_index(i);
+      const Setting& v = s.of(i);
       return v.left == v.right
                  ? value_to_json(a, v.left).dump()
                  : fmt::format("{} | {}", value_to_json(a, v.left).dump(), value_to_json(a, v.right).dump());
@@ -113,7 +111,7 @@ std::vector<std::string> settings_of(const Car& car, const Setup& start, const R
 void print(const Car& car, const Setup& start, const RecipeOrder& order, const RecipeResult& r) {
   std::vector<std::string> changes;
   for (const PartChange& c : r.changes) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(c.adjuster)];
+    const Adjuster& a = car.adjusters[c.adjuster];
     changes.push_back(fmt::format("{}: {} {} -> {}", word(a.end), a.name, value_to_json(a, c.from).dump(),
                                   value_to_json(a, c.to).dump()));
   }
@@ -164,24 +162,24 @@ int recipe(const RecipeOptions& options) {
       if (!aim) return usage(fmt::format("{}: {}", hold ? "--hold" : "--want", aim.error()));
       order.aims.push_back(*aim);
     }
-  std::vector<int> all;
+  std::vector<PartHandle> all;
   for (const End e : both_ends)
     if (!end || *end == e)
-      for (const int part : recipe_parts(car, e)) all.push_back(part);
-  const auto index_of = [&](const std::string& id) -> int {
-    const int i = car.find_adjuster(id);
-    return std::find(all.begin(), all.end(), i) == all.end() ? -1 : i;
+      for (const PartHandle part : recipe_parts(car, e)) all.push_back(part);
+  const auto among_them = [&](const std::string& id) {
+    const PartHandle i = car.find_adjuster(id);
+    return std::find(all.begin(), all.end(), i) != all.end();
   };
   for (const auto* list : {&options.parts, &options.but})
     for (const std::string& id : *list)
-      if (index_of(id) < 0) {
+      if (!among_them(id)) {
         std::vector<std::string_view> known;
-        for (const int i : all) known.push_back(car.adjusters[static_cast<std::size_t>(i)].id);
+        for (const PartHandle i : all) known.push_back(car.adjusters[i].id);
         return usage(say("--{}: found {}; allowed ({}): {}", list == &options.parts ? "parts" : "but", id, options.axle,
                          fmt::join(known, ", ")));
       }
-  for (const int i : all) {
-    const std::string& id = car.adjusters[static_cast<std::size_t>(i)].id;
+  for (const PartHandle i : all) {
+    const std::string& id = car.adjusters[i].id;
     const auto in = [&](const std::vector<std::string>& list) {
       return std::find(list.begin(), list.end(), id) != list.end();
     };
@@ -197,7 +195,7 @@ int recipe(const RecipeOptions& options) {
     order.boxes = std::move(*boxes);
   }
   const auto found = find_recipe(car, before, both->setup, order);
-  if (!found) return refuse({fault_of(options.inputs, "", found.error(), say("a search that makes sense"))});
+  if (!found) return refuse({fault_of(options.inputs, "", found.error().message, say("a search that makes sense"))});
   if (options.format == Format::json) {
     Json out{{"of", found->of}, {"judged", found->judged}, {"complete", found->complete}, {"results", Json::array()}};
     if (found->allowed) out["allowed"] = *found->allowed;

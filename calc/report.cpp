@@ -50,7 +50,7 @@ void add_stops_and_gauges(const Car& car, const Variant& v, Json& j) {
       for (const Stop& s : stops.all) out["all"].push_back(stop_json(s));
     }
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
-      axle["least_bump_steer"].push_back({{"adjuster", car.adjusters[static_cast<std::size_t>(s.adjuster)].id},
+      axle["least_bump_steer"].push_back({{"adjuster", car.adjusters[s.adjuster].id},
                                           {"shims_mm", s.best_mm},
                                           {"total_deg", degrees(s.span_best_rad)}});
   }
@@ -177,7 +177,7 @@ void print_report(const Car& car, const Variant& v) {
             word(end), word(side), *over);
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
       std::cout << say("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", say("least bump steer with"), s.best_mm,
-                       degrees(s.span_best_rad), car.adjusters[static_cast<std::size_t>(s.adjuster)].name);
+                       degrees(s.span_best_rad), car.adjusters[s.adjuster].name);
   }
   if (v.source.travel.lock) print_lock(*v.source.travel.lock);
   print_gauges(car, v);

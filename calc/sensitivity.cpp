@@ -29,7 +29,7 @@ int sensitivity(const SensitivityOptions& options) {
   const FigureSpec& f = *s->figures[static_cast<std::size_t>(figure)];
   Json rows = Json::array();
   for (const SensitivityRow* row : s->ranked(figure)) {
-    const Adjuster& a = both->car.adjusters[static_cast<std::size_t>(row->adjuster)];
+    const Adjuster& a = both->car.adjusters[row->adjuster];
     const double change = *row->change[static_cast<std::size_t>(figure)];
     if (options.format != Format::json) {
       std::cout << fmt::format("{:<34} {:>12} {:+.{}f} {}\n", a.name, value_to_json(a, row->value).dump(), change,

@@ -172,9 +172,9 @@ BenchModel::LastBuilt BenchModel::lastBuilt() const {
     QStringList named;
     for (const BenchStep& about : steps) {
       if (about.spec->id != felt || about.end != end) continue;
-      for (const int i : parts_named(car, about)) {
-        const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
-        const Setting& v = run.planned.at_index(i);
+      for (const PartHandle i : parts_named(car, about)) {
+        const Adjuster& a = car.adjusters[i];
+        const Setting& v = run.planned.of(i);
         named << (v.left == v.right ? valueText(a, v.left)
                                     : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)));
       }

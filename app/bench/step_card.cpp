@@ -334,9 +334,9 @@ void StepCard::refresh() {
   how_->setText(fromCore(step->spec->how));
   QStringList named;
   const Car& car = model_.document().car();
-  for (const int i : parts_named(car, *step)) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
-    const Setting& v = model_.run().planned.at_index(i);
+  for (const PartHandle i : parts_named(car, *step)) {
+    const Adjuster& a = car.adjusters[i];
+    const Setting& v = model_.run().planned.of(i);
     named << tr("%1 %2").arg(
         QString::fromStdString(a.name).toHtmlEscaped(),
         (v.left == v.right ? valueText(a, v.left) : tr("%1 | %2").arg(valueText(a, v.left), valueText(a, v.right)))

@@ -32,7 +32,7 @@ AdjusterPage::AdjusterPage(CarEditor& editor, QWidget* parent) : QWidget(parent)
   });
   connect(assistant_, &PartAssistant::added, this, [this](const QString& id) {
     pages_->setCurrentIndex(0);
-    list_->setCurrentRow(editor_.document().car().find_adjuster(id.toStdString()));
+    list_->setCurrentRow(editor_.document().car().find_adjuster(id.toStdString()).number());
     showSpots();
   });
   connect(assistant_, &PartAssistant::fitted, this, [this](const QString& form, End end) {
@@ -65,8 +65,8 @@ QWidget* AdjusterPage::makeList() {
       editor_,
       [this] {
         if (const auto f = shownFitting()) return f->fields;
-        const int i = shown();
-        return i < 0 ? std::vector<CarField>{} : adjuster_fields(editor_.source(), static_cast<std::size_t>(i));
+        const PartHandle part = shown();
+        return part ? adjuster_fields(editor_.source(), part) : std::vector<CarField>{};
       },
       this);
   QTableView* table = fieldTable(fields_, QStringLiteral("car.adjusterFields"), box);
@@ -85,21 +85,21 @@ QWidget* AdjusterPage::makeList() {
     assistant_->begin();
   });
   connect(more_, &QPushButton::clicked, this, [this] {
-    changeShown([](Json& j, std::size_t i) { return add_position(j, i); }, tr("One more position"), QString());
+    changeShown([](Json& j, PartHandle i) { return add_position(j, i); }, tr("One more position"), QString());
   });
   connect(fewer_, &QPushButton::clicked, this, [this] {
-    changeShown([](Json& j, std::size_t i) { return remove_position(j, i); }, tr("One position less"),
+    changeShown([](Json& j, PartHandle i) { return remove_position(j, i); }, tr("One position less"),
                 tr("The last position is the only one or the kit's: choose another for the kit first."));
   });
   connect(remove_, &QPushButton::clicked, this, &AdjusterPage::remove);
   for (const auto& [button, by] : {std::pair(up_, -1), std::pair(down_, 1)})
     connect(button, &QPushButton::clicked, this, [this, by = by] {
-      const int i = shown();
-      if (i < 0) return;
-      const std::string id = editor_.document().car().adjusters[static_cast<std::size_t>(i)].id;
-      changeShown([by](Json& j, std::size_t k) { return reorder_adjuster(j, k, by); }, tr("Order of the parts"),
+      const PartHandle i = shown();
+      if (!i) return;
+      const std::string id = editor_.document().car().adjusters[i].id;
+      changeShown([by](Json& j, PartHandle k) { return reorder_adjuster(j, k, by); }, tr("Order of the parts"),
                   by < 0 ? tr("It is the first of its axle.") : tr("It is the last of its axle."));
-      list_->setCurrentRow(editor_.document().car().find_adjuster(id));
+      list_->setCurrentRow(editor_.document().car().find_adjuster(id).number());
     });
   auto* order = new QHBoxLayout;
   order->setSpacing(4);
@@ -124,7 +124,7 @@ void AdjusterPage::remove() {
   const auto f = shownFitting();
   if (!f)
     return changeShown(
-        [](Json& j, std::size_t i) {
+        [](Json& j, PartHandle i) {
           remove_adjuster(j, i);
           return true;
         },
@@ -145,18 +145,18 @@ std::optional<Fitting> AdjusterPage::shownFitting() const {
   return fittings_[static_cast<std::size_t>(i)];
 }
 
-int AdjusterPage::shown() const {
-  if (!editor_.document().hasCar() || !list_) return -1;
-  const int row = list_->currentRow();
-  return row < static_cast<int>(editor_.document().car().adjusters.size()) ? row : -1;
+PartHandle AdjusterPage::shown() const {
+  if (!editor_.document().hasCar() || !list_) return {};
+  const auto part = PartHandle::numbered(list_->currentRow());
+  return editor_.document().hasPart(part) ? part : PartHandle();
 }
 
-void AdjusterPage::changeShown(const std::function<bool(Json&, std::size_t)>& change, const QString& what,
+void AdjusterPage::changeShown(const std::function<bool(Json&, PartHandle)>& change, const QString& what,
                                const QString& refusal) {
-  const int i = shown();
-  if (i < 0) return;
+  const PartHandle part = shown();
+  if (!part) return;
   Json after = editor_.source();
-  if (change(after, static_cast<std::size_t>(i)))
+  if (change(after, part))
     editor_.edit(std::move(after), what);
   else
     Q_EMIT told(refusal);
@@ -187,10 +187,10 @@ void AdjusterPage::showSpots() {
     editor_.setGroup(f->end == End::front ? CarEditor::Group::front : CarEditor::Group::rear);
     return editor_.setSpots(f->spots, f->bodies);
   }
-  const int i = shown();
-  if (i < 0) return editor_.setSpots({});
+  const PartHandle i = shown();
+  if (!i) return editor_.setSpots({});
   const Car& car = editor_.document().car();
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(i)];
+  const Adjuster& part = car.adjusters[i];
   editor_.setGroup(part.steering            ? CarEditor::Group::steering
                    : part.end == End::front ? CarEditor::Group::front
                                             : CarEditor::Group::rear);
@@ -224,10 +224,10 @@ void AdjusterPage::refresh() {
       auto* item = new QListWidgetItem(list_);
       item->setSizeHint(QSize(0, 26));
     }
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PartHandle i : car.adjusters.handles()) {
       const Adjuster& a = car.adjusters[i];
       const std::string_view kind = spec_of(a.kind).label;
-      list_->item(static_cast<int>(i))
+      list_->item(i.number())
           ->setText(tr("%1, %2: %3")
                         .arg(a.steering            ? tr("Steering")
                              : a.end == End::front ? tr("Front")
@@ -241,21 +241,21 @@ void AdjusterPage::refresh() {
     if (before < 0 && list_->count() > 0) list_->setCurrentRow(0);
   }
   fields_->refresh();
-  const int i = shown();
+  const PartHandle i = shown();
   const bool own = editor_.editable();
-  const bool positions = i >= 0 && car.adjusters[static_cast<std::size_t>(i)].positions() != nullptr;
+  const bool positions = i && car.adjusters[i].positions() != nullptr;
   more_->setEnabled(own && positions);
   fewer_->setEnabled(own && positions);
-  for (QPushButton* b : {up_, down_}) b->setEnabled(own && i >= 0);
+  for (QPushButton* b : {up_, down_}) b->setEnabled(own && i);
   const auto fitting = shownFitting();
-  remove_->setEnabled(own && (i >= 0 || fitting));
+  remove_->setEnabled(own && (i || fitting));
   add_->setEnabled(own);
   if (!isVisible() || pages_->currentIndex() != 0) return;
   makePickable();
   if (fitting)
     editor_.setSpots(fitting->spots, fitting->bodies);
-  else if (i >= 0)
-    editor_.setSpots(spots_of(car, car.adjusters[static_cast<std::size_t>(i)]));
+  else if (i)
+    editor_.setSpots(spots_of(car, car.adjusters[i]));
 }
 
 }  // namespace lowkite::app

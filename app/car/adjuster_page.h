@@ -35,14 +35,14 @@ class AdjusterPage : public QWidget {
  private:
   QWidget* makeList();
   /// The adjuster that is chosen in the list, or -1; below them stands what has no positions.
-  [[nodiscard]] int shown() const;
+  [[nodiscard]] PartHandle shown() const;
   [[nodiscard]] std::optional<Fitting> shownFitting() const;  ///< a copy: they are found anew while it is told of
   void remove();
   void showSpots();
   void makePickable();
   /// The next of these rows, so that clicking again takes what lies behind.
   void choose(const std::vector<int>& rows);
-  void changeShown(const std::function<bool(Json&, std::size_t)>& change, const QString& what, const QString& refusal);
+  void changeShown(const std::function<bool(Json&, PartHandle)>& change, const QString& what, const QString& refusal);
 
   CarEditor& editor_;
   std::vector<Fitting> fittings_;

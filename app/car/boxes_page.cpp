@@ -66,12 +66,11 @@ BoxItem fresh(BoxKind kind, const Car* car) {
   i.count = spec_of(kind).usual_count;
   const auto fromCar = [&]() -> bool {
     if (!car) return false;
-    for (std::size_t k = 0; k < car->adjusters.size(); ++k) {
-      const auto place = box_place(*car, static_cast<int>(k));
+    for (const PartHandle k : car->adjusters.handles()) {
+      const auto place = box_place(*car, k);
       if (!place || place->kind != kind || kind == BoxKind::shim) continue;
-      BoxItem kit = piece_at(*car, static_cast<int>(k), static_cast<int>(car->adjusters[k].kit));
-      if (is_nothing(kit))
-        kit = piece_at(*car, static_cast<int>(k), static_cast<int>(car->adjusters[k].positions()->list.size()) - 1);
+      BoxItem kit = piece_at(*car, k, static_cast<int>(car->adjusters[k].kit));
+      if (is_nothing(kit)) kit = piece_at(*car, k, static_cast<int>(car->adjusters[k].positions()->list.size()) - 1);
       i.value = kit.value;
       i.holes = kit.holes;
       i.use = kit.use;
@@ -332,20 +331,19 @@ QString BoxesPage::onThisCar(const BoxItem& item) const {
   QStringList places;
   bool goes = false;
   int stacks = 0;
-  for (std::size_t k = 0; k < c->adjusters.size(); ++k) {
-    const int adjuster = static_cast<int>(k);
+  for (const PartHandle adjuster : c->adjusters.handles()) {
     if (!goes_into(item, *c, adjuster)) continue;
     goes = true;
     if (item.kind == BoxKind::shim) {
       if (is_in(*c, adjuster, item)) ++stacks;
       continue;
     }
-    const auto& list = c->adjusters[k].positions()->list;
+    const auto& list = c->adjusters[adjuster].positions()->list;
     for (std::size_t p = 0; p < list.size(); ++p)
       if (alike(piece_at(*c, adjuster, static_cast<int>(p)), item)) {
         places << (item.kind == BoxKind::insert
-                       ? partTitle(c->adjusters[k])
-                       : tr("%1, %2").arg(partTitle(c->adjusters[k]), QString::fromStdString(list[p].label)));
+                       ? partTitle(c->adjusters[adjuster])
+                       : tr("%1, %2").arg(partTitle(c->adjusters[adjuster]), QString::fromStdString(list[p].label)));
         break;
       }
   }
@@ -436,8 +434,8 @@ void BoxesPage::fillFits(const BoxItem& item) {
   add(tr("every car that takes it"), {}, {});
   if (const Car* c = car()) {
     add(tr("only %1").arg(QString::fromStdString(c->name)), {c->id}, {});
-    for (std::size_t k = 0; k < c->adjusters.size(); ++k) {
-      const auto place = box_place(*c, static_cast<int>(k));
+    for (const PartHandle k : c->adjusters.handles()) {
+      const auto place = box_place(*c, k);
       if (place && place->kind == item.kind && (item.kind != BoxKind::spring || place->use == item.use))
         add(tr("only %1").arg(partTitle(c->adjusters[k])), {c->id}, c->adjusters[k].id);
     }
@@ -464,10 +462,10 @@ void BoxesPage::fillPart(const BoxItem& item) {
   parts_.clear();
   const Car* c = car();
   if (!c) return;
-  for (std::size_t k = 0; k < c->adjusters.size(); ++k) {
-    const auto place = box_place(*c, static_cast<int>(k));
+  for (const PartHandle k : c->adjusters.handles()) {
+    const auto place = box_place(*c, k);
     if (!place || place->kind != BoxKind::part) continue;
-    parts_.push_back(static_cast<int>(k));
+    parts_.push_back(k);
     part_->addItem(partTitle(c->adjusters[k]));
     if (c->adjusters[k].id != item.part || !item.fits(*c)) continue;
     part_->setCurrentIndex(part_->count() - 1);
@@ -478,7 +476,7 @@ void BoxesPage::fillPart(const BoxItem& item) {
   }
   if (!item.fits(*c)) {
     part_->insertItem(0, tr("a part of another car"));
-    parts_.insert(parts_.begin(), -1);
+    parts_.insert(parts_.begin(), PartHandle());
     part_->setCurrentIndex(0);
     position_->addItem(QString::fromStdString(item.label));
   }
@@ -568,12 +566,11 @@ void BoxesPage::fillCar(const BoxItem& item) {
   if (!c) return;
   const QString name = QString::fromStdString(c->name);
   QString text = tr("On %1: %2.").arg(name, onThisCar(item).replace(QLatin1Char('\n'), QStringLiteral("; ")));
-  for (std::size_t k = 0; k < c->adjusters.size(); ++k) {
-    const int adjuster = static_cast<int>(k);
+  for (const PartHandle adjuster : c->adjusters.handles()) {
     if (item.kind == BoxKind::part || !goes_into(item, *c, adjuster) || is_in(*c, adjuster, item)) continue;
-    QAction* a =
-        putInMenu_->addAction(withoutKeys(partTitle(c->adjusters[k])), this, [this, adjuster] { putIn(adjuster); });
-    a->setObjectName(QStringLiteral("boxes.putIn.") + QString::fromStdString(c->adjusters[k].id));
+    QAction* a = putInMenu_->addAction(withoutKeys(partTitle(c->adjusters[adjuster])), this,
+                                       [this, adjuster] { putIn(adjuster); });
+    a->setObjectName(QStringLiteral("boxes.putIn.") + QString::fromStdString(c->adjusters[adjuster].id));
   }
   const bool any = !putInMenu_->isEmpty();
   putIn_->setVisible(any && editor_.editable());
@@ -598,15 +595,15 @@ void BoxesPage::tellCounted() {
   if (!c) return;
   const Stock stock(boxes_.boxes(), *c, kit_setup(*c));
   QStringList counts, others;
-  for (std::size_t k = 0; k < c->adjusters.size(); ++k) {
-    const auto place = box_place(*c, static_cast<int>(k));
+  for (const PartHandle k : c->adjusters.handles()) {
+    const auto place = box_place(*c, k);
     if (!place || c->adjusters[k].only_kept()) continue;
     const QString part = place->kind == BoxKind::part || place->kind == BoxKind::shim
                              ? (place->kind == BoxKind::shim && !c->adjusters[k].range()->moves_per_unit.empty()
                                     ? tr("shims under balls and mounts")
                                     : partTitle(c->adjusters[k]))
                              : fromCore(spec_of(place->kind).label).toLower();
-    QStringList& list = stock.counts(static_cast<int>(k)) ? counts : others;
+    QStringList& list = stock.counts(k) ? counts : others;
     if (!list.contains(part)) list << part;
   }
   for (const QString& part : counts) others.removeAll(part);
@@ -678,9 +675,10 @@ void BoxesPage::takeForm() {
   i.note = text(note_);
   if (i.kind == BoxKind::part) {
     const int row = part_->currentIndex();
-    const int adjuster = row >= 0 && row < static_cast<int>(parts_.size()) ? parts_[static_cast<std::size_t>(row)] : -1;
-    if (adjuster >= 0 && car() && filledFor_ == editor_.document().sharedCar()) {
-      const Adjuster& a = car()->adjusters[static_cast<std::size_t>(adjuster)];
+    const PartHandle adjuster =
+        row >= 0 && row < static_cast<int>(parts_.size()) ? parts_[static_cast<std::size_t>(row)] : PartHandle();
+    if (adjuster && car() && filledFor_ == editor_.document().sharedCar()) {
+      const Adjuster& a = car()->adjusters[adjuster];
       const bool same = a.id == i.part && i.fits(*car());
       i.part = a.id;
       i.cars = {car()->id};
@@ -749,7 +747,7 @@ void BoxesPage::takeForm() {
   put(std::move(next), tr("Described anew"));
 }
 
-void BoxesPage::putIn(int adjuster) {
+void BoxesPage::putIn(PartHandle adjuster) {
   const Car* c = car();
   if (!c || inHand_ < 0 || filledFor_ != editor_.document().sharedCar()) return;
   Json after = editor_.source();
@@ -759,7 +757,7 @@ void BoxesPage::putIn(int adjuster) {
     Q_EMIT told(QString::fromStdString(done.error().line()));
     return;
   }
-  const QString part = partTitle(c->adjusters[static_cast<std::size_t>(adjuster)]);
+  const QString part = partTitle(c->adjusters[adjuster]);
   if (!editor_.edit(std::move(after), tr("From the boxes"))) return;
   Q_EMIT told(tr("%1 can now be set to it. %2").arg(part, fromCore(*done)).trimmed());
 }

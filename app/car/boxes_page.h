@@ -61,7 +61,7 @@ class BoxesPage : public QWidget {
   void addSeveral();
   void count(int item, int by);
   void takeForm();
-  void putIn(int adjuster);
+  void putIn(PartHandle adjuster);
   void removeItem();
   void example();
   void put(Boxes next, const QString& what, int merge = 0);
@@ -89,7 +89,7 @@ class BoxesPage : public QWidget {
   QPushButton* remove_ = nullptr;
   std::vector<std::size_t> order_;  ///< of the list's rows: places in the boxes
   std::vector<Fits> fitsList_;
-  std::vector<int> parts_;  ///< of the choice of a part: adjusters
+  std::vector<PartHandle> parts_;  ///< of the choice of a part: adjusters
   std::shared_ptr<const Car> filledFor_;
   int inHand_ = -1;
   bool filling_ = false;

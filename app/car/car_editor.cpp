@@ -86,7 +86,7 @@ void CarEditor::setPoint(const std::optional<PointRef>& ref) {
 
 Vec3 CarEditor::place(const PointRef& ref, Side side) const {
   if (ref.steering || side == Side::left) return place_of(document_.car(), ref);
-  return mirrored(document_.car().axle(ref.end).points[at(Side::right)][static_cast<std::size_t>(ref.point)]);
+  return mirrored(document_.car().axle(ref.end).points[at(Side::right)][ref.point]);
 }
 
 bool CarEditor::edit(Json after, const QString& what, int merge) {

@@ -93,12 +93,12 @@ QWidget* CarWorkspace::makeLeft(PlanModel& plan) {
   pages_->addWidget(new MeasurePage(editor_, pages_));
   auto* check = new CheckPanel(plan, pages_);
   // What the check leads to is a part; here its point is taken in hand.
-  connect(check, &CheckPanel::led, this, [this](End end, int adjuster) {
+  connect(check, &CheckPanel::led, this, [this](End end, PartHandle adjuster) {
     editor_.setGroup(end == End::front ? CarEditor::Group::front : CarEditor::Group::rear);
-    if (adjuster < 0) return;
-    const Adjuster& a = editor_.document().car().adjusters[static_cast<std::size_t>(adjuster)];
+    if (!adjuster) return;
+    const Adjuster& a = editor_.document().car().adjusters[adjuster];
     if (a.steering) editor_.setGroup(CarEditor::Group::steering);
-    if (a.place() != no_point) editor_.setPoint(PointRef{a.end, a.steering, a.place()});
+    if (a.place()) editor_.setPoint(PointRef{a.end, a.steering, a.place()});
   });
   pages_->addWidget(check);
   boxesPage_ = new BoxesPage(boxes_, editor_, pages_);

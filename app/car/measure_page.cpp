@@ -152,7 +152,7 @@ QWidget* MeasurePage::makeReadings() {
   connect(take_, &QPushButton::clicked, this, &MeasurePage::take);
   connect(back_, &QPushButton::clicked, this, [this] {
     const int at = list_->currentRow();
-    if (at >= 0) editor_.takeBack(steps_[static_cast<std::size_t>(at)].reading);
+    if (at >= 0) editor_.takeBack(steps_[at].reading);
   });
   connect(apply_, &QPushButton::clicked, &editor_, &CarEditor::takeFit);
   return box;
@@ -207,7 +207,7 @@ QWidget* MeasurePage::makeConventions() {
 double MeasurePage::conventionOffset() const {
   const int at = list_->currentRow();
   if (at < 0 || at >= static_cast<int>(steps_.size())) return 0.0;
-  switch (steps_[static_cast<std::size_t>(at)].reading.kind) {
+  switch (steps_[at].reading.kind) {
     case ReadingKind::height:
       return blocks_->value();
     case ReadingKind::along:

@@ -92,7 +92,7 @@ PartAssistant::PartAssistant(CarEditor& editor, QWidget* parent) : QWidget(paren
     if (!isVisible() || !editor_.point()) return;
     for (std::size_t i = 0; i < places_.size(); ++i)
       if (places_[i].end == editor_.point()->end && places_[i].steering == editor_.point()->steering &&
-          places_[i].points == std::vector<int>{editor_.point()->point})
+          places_[i].points == std::vector<PointHandle>{editor_.point()->point})
         return where_->setCurrentIndex(static_cast<int>(i));
   });
   // Undone or edited elsewhere meanwhile: places are counted anew.
@@ -157,7 +157,7 @@ void PartAssistant::fillPlaces() {
   for (std::size_t i = 0; i < places_.size(); ++i) {
     const auto& point = editor_.point();
     if (point && places_[i].end == point->end && places_[i].steering == point->steering &&
-        places_[i].points == std::vector<int>{point->point})
+        places_[i].points == std::vector<PointHandle>{point->point})
       now = static_cast<int>(i);
     else if (!point && was >= 0 && was < static_cast<int>(before.size()) &&
              places_[i] == before[static_cast<std::size_t>(was)])
@@ -242,8 +242,8 @@ std::vector<PartQuestion> PartAssistant::answered() const {
   return all;
 }
 
-QString PartAssistant::toldOf(const Car& car, int index) const {
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(index)];
+QString PartAssistant::toldOf(const Car& car, PartHandle index) const {
+  const Adjuster& part = car.adjusters[index];
   QStringList lines;
   if (const Positions* list = part.positions()) {
     QStringList names;
@@ -273,7 +273,7 @@ QString PartAssistant::toldOf(const Car& car, int index) const {
   const lowkite::Setup kit = kit_setup(car);
   const auto figures = [&](double value) -> std::optional<CarFigures> {
     lowkite::Setup set = kit;
-    set.values[static_cast<std::size_t>(index)] = {value, value};
+    set.of(index) = {value, value};
     const auto model = build_model(car, set);
     if (!model) return std::nullopt;
     auto found = figures_at(*model, static_attitude(*model));
@@ -351,9 +351,9 @@ void PartAssistant::tell() {
   if (id->empty()) {
     tellFitting(*with->car, *f, *p);
   } else {
-    const int index = with->car->find_adjuster(*id);
+    const PartHandle index = with->car->find_adjuster(*id);
     says_->setText(toldOf(*with->car, index));
-    editor_.setSpots(spots_of(*with->car, with->car->adjusters[static_cast<std::size_t>(index)]));
+    editor_.setSpots(spots_of(*with->car, with->car->adjusters[index]));
   }
   put_->setEnabled(editor_.editable());
 }

@@ -41,7 +41,7 @@ class PartAssistant : public QWidget {
   [[nodiscard]] const PartForm* form() const;
   [[nodiscard]] const PartPlace* place() const;
   [[nodiscard]] std::vector<PartQuestion> answered() const;
-  [[nodiscard]] QString toldOf(const Car& car, int adjuster) const;
+  [[nodiscard]] QString toldOf(const Car& car, PartHandle adjuster) const;
 
   CarEditor& editor_;
   QComboBox* what_ = nullptr;

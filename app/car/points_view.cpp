@@ -131,7 +131,7 @@ void PointsView::rescale() {
   if (editor_.group() != CarEditor::Group::steering) {
     const End end = editor_.group() == CarEditor::Group::front ? End::front : End::rear;
     const Axle& axle = car.axle(end);
-    const Vec3 wheel = axle.points[0][static_cast<std::size_t>(axle.mechanism->wheel_centre)];
+    const Vec3 wheel = axle.points[0][axle.mechanism->wheel_centre];
     const double r = axle.tyre.radius_mm;
     for (const double side : {-1.0, 1.0}) {
       take(Vec3(wheel.x() + r, side * (wheel.y() + 0.5 * axle.tyre.width_mm), wheel.z() + r));
@@ -203,7 +203,7 @@ void PointsView::paintSide(QPainter& p, Side side) const {
   const End end = editor_.group() == CarEditor::Group::front ? End::front : End::rear;
   const Axle& axle = editor_.document().car().axle(end);
   const bool active = side == editor_.side();
-  const auto place = [&](int point) { return editor_.place({end, false, point}, side); };
+  const auto place = [&](PointHandle point) { return editor_.place({end, false, point}, side); };
   const double strength = active ? 1.0 : 0.35;
   // The wheel in the kit: a rectangle seen from the front or above, a circle from the side.
   const Vec3 wheel = place(axle.mechanism->wheel_centre);
@@ -223,13 +223,12 @@ void PointsView::paintSide(QPainter& p, Side side) const {
     p.drawRoundedRect(QRectF(-0.5 * w * scale_, -0.5 * high, w * scale_, high), 6, 6);
     p.restore();
   }
-  const auto line = [&](int from, int to, Stroke stroke) {
+  const auto line = [&](PointHandle from, PointHandle to, Stroke stroke) {
     p.setOpacity(strength);
     paintPart(p, toScreen(place(from)), toScreen(place(to)), stroke, t, scale_);
     p.setOpacity(1.0);
   };
   for (const StrokeSpec& s : axle.mechanism->strokes) line(s.from, s.to, s.stroke);
-  const auto has = [&](int point) { return (axle.attachments >> (point - attachment::first) & 1u) != 0; };
   for (const auto& [from, to, stroke] : {std::tuple(attachment::shock_upper, attachment::shock_lower, Stroke::shock),
                                          std::tuple(attachment::side_upper, attachment::side_lower, Stroke::shock),
                                          std::tuple(attachment::shaft_cup, attachment::shaft_joint, Stroke::shaft),
@@ -237,7 +236,7 @@ void PointsView::paintSide(QPainter& p, Side side) const {
                                          std::tuple(attachment::third_arm, attachment::third_rod, Stroke::link),
                                          std::tuple(attachment::third_rod, attachment::third_pivot, Stroke::crank),
                                          std::tuple(attachment::third_pivot, attachment::third_end, Stroke::crank)})
-    if (has(from) && has(to)) line(from, to, stroke);
+    if (axle.has(from) && axle.has(to)) line(from, to, stroke);
   if (!active) return;
   if (has_third_levers(axle))
     paintPart(p, toScreen(editor_.place({end, false, attachment::third_end}, Side::left)),

@@ -86,7 +86,7 @@ void CheckPanel::lead(int row) {
   const Finding f = findings_[static_cast<std::size_t>(row)];
   model_.setEnd(f.end);
   if (f.side) model_.setSides(*f.side == Side::left ? Sides::left : Sides::right);
-  if (f.adjuster >= 0) model_.setPart(f.adjuster);
+  if (f.adjuster) model_.setPart(f.adjuster);
   Q_EMIT led(f.end, f.adjuster);
 }
 

@@ -22,8 +22,8 @@ class CheckPanel : public QFrame {
   [[nodiscard]] const std::vector<Finding>& findings() const { return findings_; }
 
  Q_SIGNALS:
-  void led(End end, int adjuster);  ///< a finding was clicked; the adjuster may be -1
-  void counted(int findings);       ///< how much is found, whether the page is seen or not
+  void led(End end, PartHandle adjuster);  ///< a finding was clicked; there may be no adjuster to it
+  void counted(int findings);              ///< how much is found, whether the page is seen or not
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -17,7 +17,7 @@ PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), doc
     // What was compared belongs to another car: its numbers of parts mean nothing here.
     comparison_.reset();
     instead_.reset();
-    part_ = -1;
+    part_ = {};
     Q_EMIT compared();
     Q_EMIT comparisonChanged();
     Q_EMIT selectionChanged();
@@ -26,7 +26,7 @@ PlanModel::PlanModel(Document& document, QObject* parent) : QObject(parent), doc
     comparison_.reset();
     instead_.reset();
     attitude_ = {};
-    part_ = -1;
+    part_ = {};
     Q_EMIT selectionChanged();
   });
 }
@@ -65,7 +65,7 @@ void PlanModel::compute() {
     comparison_ = std::make_unique<const Comparison>(std::move(*result));
     failure_.clear();
   } else {
-    const QString reason = QString::fromStdString(result.error().corner.message);
+    const QString reason = QString::fromStdString(result.error().why.message);
     switch (result.error().which) {
       case ComparisonFailure::Which::baseline:
         failure_ = tr("The baseline cannot stand like this. %1").arg(reason);
@@ -90,7 +90,7 @@ void PlanModel::compareInstead(const std::optional<Pair>& pair) {
 void PlanModel::setEnd(End end) {
   if (end == end_) return;
   end_ = end;
-  part_ = -1;
+  part_ = {};
   Q_EMIT selectionChanged();
 }
 
@@ -100,7 +100,7 @@ void PlanModel::setSides(Sides sides) {
   Q_EMIT selectionChanged();
 }
 
-void PlanModel::setPart(int adjuster) {
+void PlanModel::setPart(PartHandle adjuster) {
   if (adjuster == part_) return;
   part_ = adjuster;
   Q_EMIT selectionChanged();
@@ -188,15 +188,15 @@ void PlanModel::setExtraDecimals(int extra) {
 
 tl::expected<void, QString> PlanModel::typeAngle(WheelAngle angle, double deg) {
   const auto turned = turned_to_angle(document_.car(), document_.setup(), end_, onShow(), angle, deg);
-  if (!turned) return tl::unexpected(QString::fromStdString(turned.error()));
+  if (!turned) return tl::unexpected(QString::fromStdString(turned.error().message));
   document_.putSetup(*turned, angle == WheelAngle::camber ? tr("Camber as typed")
                               : angle == WheelAngle::toe  ? tr("Toe as typed")
                                                           : tr("Caster as typed"));
   return {};
 }
 
-tl::expected<void, QString> PlanModel::putDroop(const tl::expected<Setup, std::string>& set) {
-  if (!set) return tl::unexpected(QString::fromStdString(set.error()));
+tl::expected<void, QString> PlanModel::putDroop(const tl::expected<Setup, CarFailure>& set) {
+  if (!set) return tl::unexpected(QString::fromStdString(set.error().message));
   document_.putSetup(*set, tr("Droop as typed"));
   return {};
 }
@@ -209,10 +209,10 @@ tl::expected<void, QString> PlanModel::typeHanging(double mm) {
   return putDroop(set_to_hang(document_.car(), document_.setup(), end_, onShow(), mm));
 }
 
-tl::expected<void, QString> PlanModel::typeLength(int turnbuckle, double mm) {
+tl::expected<void, QString> PlanModel::typeLength(PartHandle turnbuckle, double mm) {
   const auto turned =
       turned_to_length(document_.car(), document_.baseline(), document_.setup(), onShow(), turnbuckle, mm);
-  if (!turned) return tl::unexpected(QString::fromStdString(turned.error()));
+  if (!turned) return tl::unexpected(QString::fromStdString(turned.error().message));
   document_.putSetup(*turned, tr("Link length as typed"));
   return {};
 }
@@ -224,12 +224,12 @@ void PlanModel::typeLock(const std::optional<double>& deg) {
 }
 
 bool PlanModel::stepPart(int steps) {
-  return part_ >= 0 && document_.step(part_, sides_, steps);
+  return part_ && document_.step(part_, sides_, steps);
 }
 
 void PlanModel::walkParts(int by) {
   if (!document_.hasCar()) return;
-  const std::vector<int> order = parts_by_group(document_.car(), end_);
+  const std::vector<PartHandle> order = parts_by_group(document_.car(), end_);
   if (order.empty()) return;
   const auto here = std::find(order.begin(), order.end(), part_);
   const auto count = static_cast<std::ptrdiff_t>(order.size());
@@ -253,11 +253,11 @@ void PlanModel::applyReset() {
   if (const auto setup = asReset()) document_.putSetup(*setup, tr("Re-set"));
 }
 
-bool PlanModel::partChanged(int adjuster) const {
+bool PlanModel::partChanged(PartHandle adjuster) const {
   const Setup& baseline = instead_ ? instead_->baseline : document_.baseline();
   const Setup& changed = instead_ ? instead_->changed : document_.setup();
-  const auto has = [&](const Setup& s) { return adjuster >= 0 && adjuster < static_cast<int>(s.values.size()); };
-  return has(changed) && has(baseline) && changed.at_index(adjuster) != baseline.at_index(adjuster);
+  const auto has = [&](const Setup& s) { return adjuster && adjuster.place() < s.values.size(); };
+  return has(changed) && has(baseline) && changed.of(adjuster) != baseline.of(adjuster);
 }
 
 }  // namespace lowkite::app

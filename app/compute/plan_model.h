@@ -33,7 +33,7 @@ class PlanModel : public QObject {
   [[nodiscard]] Sides sides() const { return sides_; }
   /// The side that is read where only one can be shown.
   [[nodiscard]] Side shownSide() const { return sides_ == Sides::right ? Side::right : Side::left; }
-  [[nodiscard]] int part() const { return part_; }  ///< adjuster in hand, or -1
+  [[nodiscard]] PartHandle part() const { return part_; }  ///< in hand, if one is
   [[nodiscard]] const ViewAttitude& attitude() const { return attitude_; }
   [[nodiscard]] const ResetOptions& holds() const { return holds_; }
   void setHoldsDroop(bool droop);
@@ -45,7 +45,7 @@ class PlanModel : public QObject {
 
   void setEnd(End end);
   void setSides(Sides sides);
-  void setPart(int adjuster);
+  void setPart(PartHandle adjuster);
   void setAttitude(const ViewAttitude& attitude);
   /// Forces that go with the attitude as it is held; none once it is held otherwise.
   [[nodiscard]] const PerEnd<PerSide<GroundForce>>* forces() const {
@@ -75,7 +75,7 @@ class PlanModel : public QObject {
   tl::expected<void, QString> typeDroop(double mm);
   tl::expected<void, QString> typeHanging(double mm);
   /// A link's length between ball centres as typed, mm, on the wheels on show.
-  tl::expected<void, QString> typeLength(int turnbuckle, double mm);
+  tl::expected<void, QString> typeLength(PartHandle turnbuckle, double mm);
   /// Full lock of the inside wheel as typed, deg; none: all that there is.
   void typeLock(const std::optional<double>& deg);
   /// Takes the next or previous part of this axle in hand.
@@ -94,7 +94,7 @@ class PlanModel : public QObject {
   };
   void compareInstead(const std::optional<Pair>& pair);
   /// True when the value of an adjuster differs from the baseline's.
-  [[nodiscard]] bool partChanged(int adjuster) const;
+  [[nodiscard]] bool partChanged(PartHandle adjuster) const;
 
   /// Asleep, edits are only noted: what nobody sees is computed when it is looked at. Awake at first.
   void setAwake(bool awake);
@@ -111,14 +111,14 @@ class PlanModel : public QObject {
 
  private:
   [[nodiscard]] PerSide<bool> onShow() const { return {sides_ != Sides::right, sides_ != Sides::left}; }
-  tl::expected<void, QString> putDroop(const tl::expected<Setup, std::string>& set);
+  tl::expected<void, QString> putDroop(const tl::expected<Setup, CarFailure>& set);
   void markDirty();
   void compute();
 
   Document& document_;
   End end_ = End::front;
   Sides sides_ = Sides::both;
-  int part_ = -1;
+  PartHandle part_;
   ViewAttitude attitude_;
   std::optional<PerEnd<PerSide<GroundForce>>> forces_;
   ViewAttitude forcesFor_;

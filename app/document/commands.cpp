@@ -2,8 +2,12 @@
 
 namespace lowkite::app {
 
-SetupCommand::SetupCommand(Document& document, Setup after, int part, const QString& text)
-    : QUndoCommand(text), document_(document), before_(document.setup()), after_(std::move(after)), part_(part) {}
+SetupCommand::SetupCommand(Document& document, Setup after, int merged_as, const QString& text)
+    : QUndoCommand(text),
+      document_(document),
+      before_(document.setup()),
+      after_(std::move(after)),
+      merged_as_(merged_as) {}
 
 bool SetupCommand::mergeWith(const QUndoCommand* other) {
   const auto* next = static_cast<const SetupCommand*>(other);

@@ -11,19 +11,19 @@ namespace lowkite::app {
 
 class SetupCommand : public QUndoCommand {
  public:
-  /// `part`: the adjuster whose steps in a row are merged, or -1 for an edit that stands alone.
-  SetupCommand(Document& document, Setup after, int part, const QString& text);
+  /// Edits of the same `merged_as` that follow each other are one: a part's number, or one beyond the parts; -1: alone.
+  SetupCommand(Document& document, Setup after, int merged_as, const QString& text);
 
   void undo() override { document_.restoreSetup(before_); }
   void redo() override { document_.restoreSetup(after_); }
-  [[nodiscard]] int id() const override { return part_ < 0 ? -1 : part_ + 1; }
+  [[nodiscard]] int id() const override { return merged_as_ < 0 ? -1 : merged_as_ + 1; }
   bool mergeWith(const QUndoCommand* other) override;
 
  private:
   Document& document_;
   Setup before_;
   Setup after_;
-  int part_;
+  int merged_as_;
 };
 
 /// Something besides the document that goes with an edit, and is taken back with it.

@@ -31,37 +31,37 @@ void Document::replace(DocumentState state, bool unsaved) {
   Q_EMIT fileChanged();
 }
 
-void Document::setValue(int adjuster, Sides sides, double value) {
+void Document::setValue(PartHandle adjuster, Sides sides, double value) {
   if (!hasPart(adjuster)) return;
   // What an axle has once has no sides.
-  if (car().adjusters[static_cast<std::size_t>(adjuster)].one_piece()) sides = Sides::both;
+  if (car().adjusters[adjuster].one_piece()) sides = Sides::both;
   Setup after = setup();
-  Setting& s = after.at_index(adjuster);
+  Setting& s = after.of(adjuster);
   if (sides != Sides::right) s.left = value;
   if (sides != Sides::left) s.right = value;
   if (after == setup()) return;
-  const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
+  const Adjuster& part = car().adjusters[adjuster];
   after = with_what_is_wanted(car(), baseline(), setup(), std::move(after), adjuster);
   after = with_heights_of_parts(car(), baseline(), setup(), std::move(after));
-  undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
+  undo_.push(new SetupCommand(*this, std::move(after), adjuster.number(), QString::fromStdString(part.name)));
 }
 
-bool Document::hasPart(int adjuster) const {
-  return hasCar() && adjuster >= 0 && adjuster < static_cast<int>(car().adjusters.size());
+bool Document::hasPart(PartHandle adjuster) const {
+  return hasCar() && adjuster && adjuster.place() < car().adjusters.size();
 }
 
-bool Document::step(int adjuster, Sides sides, int steps) {
+bool Document::step(PartHandle adjuster, Sides sides, int steps) {
   if (!hasPart(adjuster)) return false;
-  const Adjuster& part = car().adjusters[static_cast<std::size_t>(adjuster)];
+  const Adjuster& part = car().adjusters[adjuster];
   Setup after = setup();
-  Setting& s = after.at_index(adjuster);
+  Setting& s = after.of(adjuster);
   if (part.one_piece()) sides = Sides::both;
   if (sides != Sides::right) s.left = part.stepped(s.left, steps);
   if (sides != Sides::left) s.right = part.stepped(s.right, steps);
   if (after == setup()) return false;
   after = with_what_is_wanted(car(), baseline(), setup(), std::move(after), adjuster);
   after = with_heights_of_parts(car(), baseline(), setup(), std::move(after));
-  undo_.push(new SetupCommand(*this, std::move(after), adjuster, QString::fromStdString(part.name)));
+  undo_.push(new SetupCommand(*this, std::move(after), adjuster.number(), QString::fromStdString(part.name)));
   return true;
 }
 

@@ -41,6 +41,8 @@ class Document : public QObject {
   explicit Document(QObject* parent = nullptr);
 
   [[nodiscard]] bool hasCar() const { return state_.car != nullptr; }
+  /// Whether it is one of the open car's parts.
+  [[nodiscard]] bool hasPart(PartHandle adjuster) const;
   [[nodiscard]] const Car& car() const { return *state_.car; }
   [[nodiscard]] std::shared_ptr<const Car> sharedCar() const { return state_.car; }
   [[nodiscard]] const Setup& setup() const { return state_.file.setup; }
@@ -54,9 +56,9 @@ class Document : public QObject {
   void replace(DocumentState state, bool unsaved = false);
 
   /// Sets an adjuster's value; steps of the same part in a row become one undo step.
-  void setValue(int adjuster, Sides sides, double value);
+  void setValue(PartHandle adjuster, Sides sides, double value);
   /// Steps an adjuster by its real steps. True when anything moved.
-  bool step(int adjuster, Sides sides, int steps);
+  bool step(PartHandle adjuster, Sides sides, int steps);
   void setRideHeight(End end, double mm);
   /// Makes the present setup the baseline to compare with.
   void pinBaseline();
@@ -91,7 +93,6 @@ class Document : public QObject {
   friend class SetupCommand;
   friend class BaselineCommand;
   friend class CarCommand;
-  [[nodiscard]] bool hasPart(int adjuster) const;
   void restoreSetup(const Setup& setup);
   void restoreBaseline(const Setup& baseline);
   void restoreCar(const CarFile& car, const Setup& setup, const Setup& baseline);

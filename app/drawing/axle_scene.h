@@ -20,7 +20,7 @@ struct SceneStroke {
 
 /// A stack of shims under a ball or pin, as discs seen from the edge.
 struct SceneShims {
-  int adjuster = -1;
+  PartHandle adjuster;
   FrontPlace foot;       ///< where the stack ends under the ball
   FrontPlace direction;  ///< unit, from the foot to the ball
   std::vector<double> discs_mm;
@@ -28,7 +28,7 @@ struct SceneShims {
 
 /// Something that a hand can pick: a ball, a pin or a link's middle.
 struct SceneHandle {
-  int adjuster = -1;
+  PartHandle adjuster;
   FrontPlace at;
   bool ball = true;  ///< false: a turnbuckle's middle
   FrontPlace along;  ///< direction of the turnbuckle, mm

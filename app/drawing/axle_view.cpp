@@ -452,8 +452,8 @@ void AxleView::paintSides(QPainter& p) {
   }
 }
 
-std::vector<DrawingView::Handle> AxleView::handles() const {
-  std::vector<Handle> all;
+std::vector<DrawingView::GripOnScreen> AxleView::grips() const {
+  std::vector<GripOnScreen> all;
   if (!now_) return all;
   const double radius = px(ballRadius_mm);
   for (const Side side : both_sides)

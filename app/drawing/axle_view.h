@@ -21,7 +21,7 @@ class AxleView : public DrawingView {
   [[nodiscard]] QRectF placeOfFigure(std::string_view figure, Side side) const;
 
  protected:
-  [[nodiscard]] std::vector<Handle> handles() const override;
+  [[nodiscard]] std::vector<GripOnScreen> grips() const override;
   /// Up and down is bump, left and right is roll.
   void dragged(const QPointF& px) override;
   void resizeEvent(QResizeEvent* event) override;

@@ -23,7 +23,7 @@ QIcon carPicture(const Car& car, const QPalette& palette) {
   // Nose to the right, in millimetres about the middle between the axles.
   const auto wheel = [&](End end) {
     const Axle& a = car.axle(end);
-    return a.points[0][static_cast<std::size_t>(a.mechanism->wheel_centre)];
+    return a.points[0][a.mechanism->wheel_centre];
   };
   const Vec3 front = wheel(End::front);
   const Vec3 rear = wheel(End::rear);

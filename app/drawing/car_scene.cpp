@@ -34,26 +34,25 @@ void addGrips(const Car& car, const Variant& v, End end, Side side, const OnGrou
   const CornerModel& corner = v.model.corner(end, side);
   const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
   const MechanismSpec& spec = *corner.spec;
-  const auto place = [&](int point) { return onGround.place(point_in_chassis(corner, pose, point)); };
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  const auto place = [&](PointHandle point) { return onGround.place(point_in_chassis(corner, pose, point)); };
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (a.end != end || a.steering) continue;
-    const int index = static_cast<int>(i);
     const Range* range = a.range();
-    if (range && range->link != no_point) {
-      const LinkSpec& link = spec.links[static_cast<std::size_t>(range->link)];
+    if (range && range->link) {
+      const LinkSpec& link = spec.links[range->link];
       s.grips.push_back(
-          {index, 0.5 * (place(link.inner) + place(link.outer)), false, place(link.outer) - place(link.inner)});
+          {i, 0.5 * (place(link.inner) + place(link.outer)), false, place(link.outer) - place(link.inner)});
       continue;
     }
-    const int point = a.place();
-    if (point == no_point || (point >= attachment::first && !corner.geometry.has(point))) continue;
-    s.grips.push_back({index, place(point), true, Vec3::Zero()});
+    const PointHandle point = a.place();
+    if (!point || (point >= attachment::first && !corner.geometry.has(point))) continue;
+    s.grips.push_back({i, place(point), true, Vec3::Zero()});
     if (a.kind != AdjusterKind::shim_stack || range->moves_per_unit.empty()) continue;
     const PointMove& move = range->moves_per_unit.front();
     const double value = v.setup.values[i].on(side);
     SceneStack stack;
-    stack.adjuster = index;
+    stack.adjuster = i;
     stack.direction = onGround.direction(pose.placement(spec.point_spec(point).body).direction(move.mm.normalized()));
     stack.discs_mm = shims_for(value, range->shims_mm);
     stack.foot = place(point) - stack.direction * (ballRadius_mm + value);
@@ -68,7 +67,7 @@ void addLimits(const Car& car, const Variant& v, End end, Side side, const OnGro
   const CornerModel& corner = v.model.corner(end, side);
   const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
   const CornerParts& parts = v.source.car.axle[at(end)].parts[at(side)];
-  const auto place = [&](int point) { return onGround.place(point_in_chassis(corner, pose, point)); };
+  const auto place = [&](PointHandle point) { return onGround.place(point_in_chassis(corner, pose, point)); };
   if (parts.shaft) {
     const Vec3 cup = place(attachment::shaft_cup);
     const Vec3 joint = place(attachment::shaft_joint);
@@ -86,8 +85,8 @@ void addLimits(const Car& car, const Variant& v, End end, Side side, const OnGro
   }
   const MechanismSpec& spec = *corner.spec;
   for (const JointLimit& limit : car.axle(end).limits.joints) {
-    const LinkSpec& link = spec.links[static_cast<std::size_t>(limit.link)];
-    const JointAngles& angles = parts.joint[static_cast<std::size_t>(limit.link)];
+    const LinkSpec& link = spec.links[limit.link];
+    const JointAngles& angles = parts.joint[limit.link];
     const double leans = limit.outer ? angles.outer_rad : angles.inner_rad;
     if (leans < limit.most_rad - near_rad) continue;
     s.limits.push_back({place(limit.outer ? link.outer : link.inner),
@@ -126,7 +125,7 @@ SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
   const CornerPose& pose = v.pose.axle[at(end)].corner[at(side)];
   const MechanismSpec& spec = *corner.spec;
   const OnGround onGround(v.pose.ground, side);
-  const auto place = [&](int point) { return onGround.place(point_in_chassis(corner, pose, point)); };
+  const auto place = [&](PointHandle point) { return onGround.place(point_in_chassis(corner, pose, point)); };
   SceneCorner s;
   for (const StrokeSpec& stroke : spec.strokes)
     s.lines.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
@@ -135,17 +134,17 @@ SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
                                          std::tuple(attachment::shaft_cup, attachment::shaft_joint, Stroke::shaft)})
     if (corner.geometry.has(from) && corner.geometry.has(to)) s.lines.push_back({place(from), place(to), stroke});
   for (const LinkSpec& link : spec.links) {
-    if (link.pin == no_point) s.balls.push_back(place(link.inner));
+    if (!link.pin) s.balls.push_back(place(link.inner));
     s.balls.push_back(place(link.outer));
   }
-  for (std::size_t i = 0; i < spec.points.size(); ++i) {
-    const Body body = spec.points[i].body;
-    if (body == Body::carrier || body == Body::knuckle) s.hub.push_back(place(static_cast<int>(i)));
-    if (body == Body::chassis) s.on_chassis.push_back(place(static_cast<int>(i)));
+  for (const PointHandle p : spec.points.handles()) {
+    const Body body = spec.points[p].body;
+    if (body == Body::carrier || body == Body::knuckle) s.hub.push_back(place(p));
+    if (body == Body::chassis) s.on_chassis.push_back(place(p));
   }
   if (corner.geometry.has(attachment::shock_upper)) s.on_chassis.push_back(place(attachment::shock_upper));
   for (const char* id : {"arm_outer_front", "arm_outer_rear", "lower_ball"})
-    if (const int p = spec.point(id); p != no_point) s.hub.push_back(place(p));
+    if (const PointHandle p = spec.point(id)) s.hub.push_back(place(p));
   s.wheel = {onGround.place(pose.wheel_centre), onGround.direction(pose.spin_axis), corner.tyre};
   addJoining(car, v, end, side, onGround, s);
   addGrips(car, v, end, side, onGround, s);
@@ -155,39 +154,34 @@ SceneCorner cornerOf(const Car& car, const Variant& v, End end, Side side) {
 
 SceneSteering steeringOf(const Car& car, const Variant& v) {
   const SteeringSpec& spec = *car.steering.spec;
-  const SteeringGeometry& g = v.model.steering_geometry;
   const SteeringPose& pose = *v.pose.steering;
   const OnGround onGround(v.pose.ground, Side::left);
-  const auto place = [&](int point) {
-    const auto i = static_cast<std::size_t>(point);
-    const Body body = spec.points[i].body;
-    return onGround.place(body == Body::chassis ? g.set[i] : pose.placement(body).point(g.set[i]));
-  };
+  const auto place = [&](PointHandle point) { return onGround.place(point_in_chassis(v.model, pose, point)); };
   SceneSteering s;
   for (const StrokeSpec& stroke : spec.strokes)
     s.lines.push_back({place(stroke.from), place(stroke.to), stroke.stroke});
   // From what carries them out to the tie rods' balls.
   for (const Side side : both_sides) {
-    const Vec3 ball = onGround.place(g.tie_ball[at(side)] + pose.tie_shift[at(side)]);
+    const Vec3 ball = onGround.place(v.model.steering_geometry.tie_ball[at(side)] + pose.tie_shift[at(side)]);
     // The nearest point that moves; a servo saver has none but its shaft.
-    int near = spec.shaft;
-    for (std::size_t i = 0; i < spec.points.size(); ++i)
-      if (spec.points[i].body != Body::chassis &&
-          (near == spec.shaft || (place(static_cast<int>(i)) - ball).norm() < (place(near) - ball).norm()))
-        near = static_cast<int>(i);
+    PointHandle near = spec.shaft;
+    for (const PointHandle p : spec.points.handles())
+      if (spec.points[p].body != Body::chassis &&
+          (near == spec.shaft || (place(p) - ball).norm() < (place(near) - ball).norm()))
+        near = p;
     s.lines.push_back({place(near), ball, Stroke::crank});
   }
   for (const LinkSpec& link : spec.links)
-    for (const int p : {link.inner, link.outer}) s.balls.push_back(place(p));
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PointHandle p : {link.inner, link.outer}) s.balls.push_back(place(p));
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (!a.steering) continue;
-    if (const Range* range = a.range(); range && range->link != no_point) {
-      const LinkSpec& link = spec.links[static_cast<std::size_t>(range->link)];
-      s.grips.push_back({static_cast<int>(i), 0.5 * (place(link.inner) + place(link.outer)), false,
-                         place(link.outer) - place(link.inner)});
-    } else if (const int point = a.place(); point != no_point) {
-      s.grips.push_back({static_cast<int>(i), place(point), true, Vec3::Zero()});
+    if (const Range* range = a.range(); range && range->link) {
+      const LinkSpec& link = spec.links[range->link];
+      s.grips.push_back(
+          {i, 0.5 * (place(link.inner) + place(link.outer)), false, place(link.outer) - place(link.inner)});
+    } else if (const PointHandle point = a.place()) {
+      s.grips.push_back({i, place(point), true, Vec3::Zero()});
     }
   }
   return s;

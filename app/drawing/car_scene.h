@@ -18,7 +18,7 @@ struct SceneLine {
 
 /// A stack of shims under a ball or pin.
 struct SceneStack {
-  int adjuster = -1;
+  PartHandle adjuster;
   Vec3 foot;       ///< where the stack ends under the ball
   Vec3 direction;  ///< unit, from the foot to the ball
   std::vector<double> discs_mm;
@@ -26,7 +26,7 @@ struct SceneStack {
 
 /// Something that a hand can pick: a ball, a pin, a screw or a link's middle.
 struct SceneGrip {
-  int adjuster = -1;
+  PartHandle adjuster;
   Vec3 at;
   bool ball = true;           ///< false: a turnbuckle's middle
   Vec3 along = Vec3::Zero();  ///< from a turnbuckle's inner to its outer ball

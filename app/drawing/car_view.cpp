@@ -527,8 +527,8 @@ void CarView::paintLabels(QPainter& p) {
   }
 }
 
-std::vector<DrawingView::Handle> CarView::handles() const {
-  std::vector<Handle> all;
+std::vector<DrawingView::GripOnScreen> CarView::grips() const {
+  std::vector<GripOnScreen> all;
   if (!now_) return all;
   const double radius = ballRadius_mm * scale_;
   bool front = false;

@@ -21,7 +21,7 @@ class CarView : public DrawingView {
   void paintOn(QPainter& painter) override;
 
  protected:
-  [[nodiscard]] std::vector<Handle> handles() const override;
+  [[nodiscard]] std::vector<GripOnScreen> grips() const override;
   /// From above: steering. From the side: bump and pitch. Around: turns the view.
   void dragged(const QPointF& px) override;
   void resizeEvent(QResizeEvent* event) override;

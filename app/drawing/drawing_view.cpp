@@ -236,7 +236,7 @@ void DrawingView::paintEvent(QPaintEvent*) {
 
 std::vector<QRectF> DrawingView::picks() const {
   std::vector<QRectF> all;
-  for (const Handle& h : handles()) {
+  for (const GripOnScreen& h : grips()) {
     const double r = std::max(6.0, h.radius_px);
     all.emplace_back(h.at.x() - r, h.at.y() - r, 2.0 * r, 2.0 * r);
   }
@@ -366,7 +366,7 @@ void DrawingView::paintScaleBar(QPainter& p, double pxPerMm) {
 
 void DrawingView::paintLozenges(QPainter& p) const {
   const Tokens& t = tokens(palette());
-  for (const Handle& h : handles()) {
+  for (const GripOnScreen& h : grips()) {
     const bool inHand = h.adjuster == model_.part();
     if (!inHand && !model_.partChanged(h.adjuster)) continue;
     const double r = std::max(9.0, h.radius_px * 1.7);
@@ -376,21 +376,21 @@ void DrawingView::paintLozenges(QPainter& p) const {
   }
 }
 
-std::optional<QPointF> DrawingView::handleAt(int adjuster, Side side) const {
-  for (const Handle& h : handles())
+std::optional<QPointF> DrawingView::gripAt(PartHandle adjuster, Side side) const {
+  for (const GripOnScreen& h : grips())
     if (h.adjuster == adjuster && (h.steering || h.side == side)) return h.at;
   return std::nullopt;
 }
 
-std::vector<int> DrawingView::handlesNear(const QPointF& where) const {
-  std::vector<std::pair<double, int>> found;
-  for (const Handle& h : handles()) {
+std::vector<PartHandle> DrawingView::partsNear(const QPointF& where) const {
+  std::vector<std::pair<double, PartHandle>> found;
+  for (const GripOnScreen& h : grips()) {
     const QPointF d = h.at - where;
     const double distance = std::hypot(d.x(), d.y());
     if (distance <= std::max(reach_px, h.radius_px)) found.emplace_back(distance, h.adjuster);
   }
   std::stable_sort(found.begin(), found.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
-  std::vector<int> adjusters;
+  std::vector<PartHandle> adjusters;
   for (const auto& [distance, adjuster] : found) {
     // Both wheels' handles of one part may lie over each other in a view from the side.
     if (std::find(adjusters.begin(), adjusters.end(), adjuster) == adjusters.end()) adjusters.push_back(adjuster);
@@ -406,7 +406,7 @@ void DrawingView::mousePressEvent(QMouseEvent* event) {
     setCursor(Qt::ClosedHandCursor);
     return;
   }
-  const std::vector<int> near = handlesNear(event->position());
+  const std::vector<PartHandle> near = partsNear(event->position());
   if (near.empty()) {
     dragFrom_ = event->position();
     setCursor(Qt::SizeAllCursor);
@@ -426,7 +426,7 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
     dragFrom_ = event->position();
     return;
   }
-  const std::vector<int> near = handlesNear(event->position());
+  const std::vector<PartHandle> near = partsNear(event->position());
   const bool written = near.empty() && !figureAt(event->position()).empty();
   setCursor(near.empty() && !written ? Qt::ArrowCursor : Qt::PointingHandCursor);
   if (written) {
@@ -437,8 +437,8 @@ void DrawingView::mouseMoveEvent(QMouseEvent* event) {
     QToolTip::hideText();
     return;
   }
-  const Adjuster& a = model_.document().car().adjusters[static_cast<std::size_t>(near.front())];
-  const double value = model_.document().setup().at_index(near.front()).on(model_.shownSide());
+  const Adjuster& a = model_.document().car().adjusters[near.front()];
+  const double value = model_.document().setup().of(near.front()).on(model_.shownSide());
   QToolTip::showText(event->globalPosition().toPoint(),
                      tr("%1: %2").arg(QString::fromStdString(a.name), valueText(a, value)), this);
 }
@@ -462,7 +462,7 @@ void DrawingView::wheelEvent(QWheelEvent* event) {
   // With Ctrl it steps the part in hand; alone it brings the eye nearer.
   if (!(event->modifiers() & Qt::ControlModifier))
     magnify(notches, event->position());
-  else if (model_.part() >= 0)
+  else if (model_.part())
     model_.stepPart(notches > 0.0 ? 1 : -1);
 }
 

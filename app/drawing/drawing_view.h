@@ -45,7 +45,7 @@ class DrawingView : public QWidget {
   [[nodiscard]] Look look() const { return {magnified_, panned_}; }
   void setLook(const Look& look);
   /// Where the handle of an adjuster is painted; `side` is passed over for parts of the steering.
-  [[nodiscard]] std::optional<QPointF> handleAt(int adjuster, Side side) const;
+  [[nodiscard]] std::optional<QPointF> gripAt(PartHandle adjuster, Side side) const;
   /// The present drawing painted on any device at any size (for export and pictures).
   virtual void paintOn(QPainter& painter) = 0;
   /// A text as it was last painted.
@@ -66,15 +66,15 @@ class DrawingView : public QWidget {
   void figureAsked(std::string_view figure);  ///< a written figure was double-clicked: it is to be typed
 
  protected:
-  struct Handle {
-    int adjuster = -1;
+  struct GripOnScreen {
+    PartHandle adjuster;
     Side side = Side::left;
     bool steering = false;
     QPointF at;
     double radius_px = 0.0;
   };
   /// Everything that can be picked, as painted.
-  [[nodiscard]] virtual std::vector<Handle> handles() const = 0;
+  [[nodiscard]] virtual std::vector<GripOnScreen> grips() const = 0;
   /// The empty drawing was dragged by `px`.
   virtual void dragged(const QPointF& px) = 0;
   /// Puts scale_ and origin_ where the fit and the hand want them.
@@ -120,7 +120,7 @@ class DrawingView : public QWidget {
   QPointF origin_;      ///< where the drawing's own nought lies, px
 
  private:
-  [[nodiscard]] std::vector<int> handlesNear(const QPointF& where) const;
+  [[nodiscard]] std::vector<PartHandle> partsNear(const QPointF& where) const;
 
   std::vector<Written> written_;
   std::vector<QRectF> keptFree_;

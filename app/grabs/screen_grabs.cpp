@@ -199,7 +199,7 @@ void pullDown(MainWindow& window) {
     if (bench.steps()[static_cast<std::size_t>(i)].id == "pull_down:front") bench.goTo(i);
   const Document& d = window.document();
   Setup real = d.setup();
-  real.at_index(d.car().find_adjuster("front_spring")) = {2.0, 2.0};
+  real.of(d.car().find_adjuster("front_spring")) = {2.0, 2.0};
   const auto model = build_model(d.car(), real);
   if (!model) return;
   const std::vector<double> depths{0.0, 1.0, 2.0, 3.0, 4.0};

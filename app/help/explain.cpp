@@ -55,8 +55,8 @@ QString explainGauge(const Gauge& gauge, const QPalette& palette) {
   return html;
 }
 
-QString explainPart(const Car& car, const Setup& setup, int adjuster) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+QString explainPart(const Car& car, const Setup& setup, PartHandle adjuster) {
+  const Adjuster& a = car.adjusters[adjuster];
   QString html = heading(QString::fromStdString(a.name));
   if (a.only_kept())
     return html +
@@ -70,7 +70,7 @@ QString explainPart(const Car& car, const Setup& setup, int adjuster) {
     return html +
            paragraph(ExplainWords::tr("One step from here the car could not stand, or camber and toe could not be "
                                       "put back."));
-  const double now = setup.at_index(adjuster).left;
+  const double now = setup.of(adjuster).left;
   QStringList moved;
   for (const int i : found->drags(row, -1)) {
     if (moved.size() == static_cast<qsizetype>(most_told)) break;

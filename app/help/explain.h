@@ -16,6 +16,6 @@ QString explainFigure(const FigureSpec& figure, const QPalette& palette);
 QString explainGauge(const Gauge& gauge, const QPalette& palette);
 /// What one real step of the part does to the figures that racers watch, camber and toe put back, computed on the car
 /// as it is set; what it is not computed from is said.
-QString explainPart(const Car& car, const Setup& setup, int adjuster);
+QString explainPart(const Car& car, const Setup& setup, PartHandle adjuster);
 
 }  // namespace lowkite::app

@@ -49,7 +49,7 @@ Sheet benchSheet(const Car& car, const BenchRun& run) {
     const StepRecord record = found == run.records.end() ? StepRecord{} : found->second;
     const QString done = mark(record.state);
     QString row = cell(done, "align='center'") + cell(fromCore(step.title).toHtmlEscaped());
-    const auto verdict = step.gauge ? judge(car, run, step) : tl::expected<StepVerdict, CornerFailure>(StepVerdict{});
+    const auto verdict = step.gauge ? judge(car, run, step) : tl::expected<StepVerdict, CarFailure>(StepVerdict{});
     if (!step.gauge || !verdict) {
       row += cell(QString(), "colspan='5'");
     } else {

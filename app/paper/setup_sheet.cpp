@@ -98,10 +98,10 @@ QString sideBySide(const QString& first, std::array<std::vector<SheetRow>, 2> ax
 
 std::vector<SheetRow> partRows(const Car& car, const Setup& setup, End end) {
   std::vector<SheetRow> rows;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (a.end != end) continue;
-    const Setting& s = setup.at_index(static_cast<int>(i));
+    const Setting& s = setup.of(i);
     const bool changed = s.left != a.kit || s.right != a.kit;
     const QString name =
         QString::fromStdString(a.name).toHtmlEscaped() + (changed ? QStringLiteral(" \u25C6") : QString());

@@ -41,8 +41,8 @@ QString shareText(const Tally& t) {
 }
 
 QString stepText(const Car& car, const Advice& a) {
-  if (a.step.adjuster >= 0) {
-    const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.step.adjuster)];
+  if (a.step.adjuster) {
+    const Adjuster& part = car.adjusters[a.step.adjuster];
     return AdvicePage::tr("%1: %2 \u2192 %3")
         .arg(partTitle(part), valueText(part, a.step.from), valueText(part, a.step.to));
   }
@@ -179,7 +179,7 @@ QWidget* AdvicePage::makeAdvice() {
     const Advice& a = result_->list[static_cast<std::size_t>(row)];
     if (a.rule->part.kind == RulePart::Kind::told) return;
     Q_EMIT tryInPlan(a.stepped, driven_, stepText(*car_, a),
-                     a.step.adjuster < 0 ? held_by(a.rule->part) : LinkHolds::nothing);
+                     !a.step.adjuster ? held_by(a.rule->part) : LinkHolds::nothing);
   };
   connect(plan_, &QPushButton::clicked, this, open);
   connect(table_, &QTableWidget::cellDoubleClicked, this, open);
@@ -287,10 +287,9 @@ QWidget* AdvicePage::makeOwn() {
     const Document& d = model_.document();
     if (d.hasCar()) {
       const End chosen = end->currentIndex() == 0 ? End::front : End::rear;
-      for (std::size_t i = 0; i < d.car().adjusters.size(); ++i) {
+      for (const PartHandle i : d.car().adjusters.handles()) {
         const Adjuster& a = d.car().adjusters[i];
-        if (a.end == chosen && !(a.range() && a.range()->link != no_point))
-          part->addItem(partTitle(a), count + static_cast<int>(i));
+        if (a.end == chosen && !(a.range() && a.range()->link)) part->addItem(partTitle(a), count + i.number());
       }
     }
     const int same = part->findText(before);
@@ -304,8 +303,7 @@ QWidget* AdvicePage::makeOwn() {
     if (chosen >= count) {
       const Document& d = model_.document();
       // A list that was filled for another car names nothing of this one.
-      if (d.hasCar() && chosen - count < static_cast<int>(d.car().adjusters.size()))
-        take_in_hand(r, d.car(), chosen - count);
+      if (const auto of_car = PartHandle::numbered(chosen - count); d.hasPart(of_car)) take_in_hand(r, d.car(), of_car);
       return;
     }
     r.part = offers[static_cast<std::size_t>(chosen)].part;
@@ -479,10 +477,10 @@ void AdvicePage::ask() {
       });
 }
 
-void AdvicePage::take(tl::expected<Advices, std::string> found) {
+void AdvicePage::take(tl::expected<Advices, CarFailure> found) {
   if (!found) {
     felt_->setText(
-        tr("The setup of this run cannot stand on the model: %1.").arg(QString::fromStdString(found.error())));
+        tr("The setup of this run cannot stand on the model: %1.").arg(QString::fromStdString(found.error().message)));
     return;
   }
   result_ = std::move(*found);
@@ -515,7 +513,7 @@ void AdvicePage::askVoices() {
         if (!table) return voices;
         const Handling now = handling_over(*table, tyres);
         for (std::size_t i = 0; i < setups.size() && !cancelled; ++i)
-          if (const auto then = setups[i] ? tabulate(*car, *setups[i], ask) : tl::unexpected(std::string());
+          if (const auto then = setups[i] ? tabulate(*car, *setups[i], ask) : cannot({});
               then && then->toe_apart_rad(*table) < toe_beyond_this_rad)
             voices[i] = model_voice(felt, now, handling_over(*then, tyres), tyres, weights);
         return voices;

@@ -48,7 +48,7 @@ class AdvicePage : public QWidget {
   QWidget* makeOwn();
   void refresh();
   void ask();
-  void take(tl::expected<Advices, std::string> found);
+  void take(tl::expected<Advices, CarFailure> found);
   void fillAdvice();
   /// The model over many tyres is asked of each advice, beside the window.
   void askVoices();

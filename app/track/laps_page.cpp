@@ -65,7 +65,7 @@ LapsPage::LapsPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
       const int at = table_->currentRow();
       if (!model_.run() || at < 0 || static_cast<std::size_t>(at) >= model_.run()->laps.size()) return;
       RunRecord next = *model_.run();
-      next.laps[static_cast<std::size_t>(at)].mark = mark;
+      next.laps[at].mark = mark;
       model_.putRun(next, tr("Mark of a lap"));
     });
     marks->addWidget(b);

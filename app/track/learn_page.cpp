@@ -379,7 +379,7 @@ void LearnPage::ask() {
     return;
   }
   showQuestion(false);
-  const Adjuster& a = d.car().adjusters[static_cast<std::size_t>(question_->adjuster)];
+  const Adjuster& a = d.car().adjusters[question_->adjuster];
   quiz_->setText(tr("<b>%1</b>: %2 \u2192 %3, camber and toe put back.<br>What does the <b>%4</b> of the %5 do?")
                      .arg(partTitle(a), valueText(a, question_->from), valueText(a, question_->to),
                           figureLabel(*question_->figure),

@@ -302,8 +302,7 @@ void RunPage::refresh() {
                   : tr("Changed since the run of %1: %2.")
                         .arg(QString::fromStdString(before->run.started), lines.join(QStringLiteral("; ")));
     std::size_t parts = 0;
-    for (const SetupChange& c : list)
-      parts += c.adjuster < 0 || !car || !car->adjusters[static_cast<std::size_t>(c.adjuster)].threaded();
+    for (const SetupChange& c : list) parts += !c.adjuster || !car || !car->adjusters[c.adjuster].threaded();
     if (parts > 1)
       changes += tr(" One thing at a time: with %1 changes at once nobody can tell which one worked.").arg(parts);
   }

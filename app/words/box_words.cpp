@@ -18,8 +18,8 @@ QString lackText(const Car& car, const Lack& lack, bool nearest) {
   const bool named = lack.piece.kind == BoxKind::part;
   const QString what = QString::fromStdString(measured_text(lack.piece));
   QString text = BoxWords::tr("%1 \u00D7 %2").arg(lack.count).arg(what);
-  if (lack.adjuster >= 0) {
-    const QString part = partTitle(car.adjusters[static_cast<std::size_t>(lack.adjuster)]);
+  if (lack.adjuster) {
+    const QString part = partTitle(car.adjusters[lack.adjuster]);
     const QString label = QString::fromStdString(lack.piece.label);
     text += named || label.isEmpty() || what.contains(label) ? BoxWords::tr(" (%1)").arg(part)
                                                              : BoxWords::tr(" (%1, %2)").arg(part, label);

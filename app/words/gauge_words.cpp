@@ -41,8 +41,8 @@ QString todo(const Car& car, const Gauge& g, Side side, const GaugeAnswer& a) {
     return GaugeWords::tr("set the end point so that the wheel turns %1 deg %2")
         .arg(number(std::abs(a.told), 1), a.told > 0 ? GaugeWords::tr("more") : GaugeWords::tr("less"));
   QStringList names;
-  for (const int i : a.adjusters) names << QString::fromStdString(car.adjusters[static_cast<std::size_t>(i)].name);
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(a.adjusters.front())];
+  for (const PartHandle i : a.adjusters) names << QString::fromStdString(car.adjusters[i].name);
+  const Adjuster& part = car.adjusters[a.adjusters.front()];
   const QString which = GaugeWords::tr("%1, %2").arg(names.join(GaugeWords::tr(" and ")), sideTitle(side));
   if (a.verdict == GaugeAnswer::Verdict::until_it_moves)
     return GaugeWords::tr("%1: it does not reach what it stops. Turn it %2 until the reading changes, then read again")

@@ -33,7 +33,7 @@ QString judgedText(const Recipe& recipe) {
 }
 
 QString changeText(const Car& car, const PartChange& change) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(change.adjuster)];
+  const Adjuster& a = car.adjusters[change.adjuster];
   // The unit once: "2 -> 2.5 mm".
   const QString to = valueText(a, change.to);
   QString from = valueText(a, change.from);

@@ -260,18 +260,17 @@ QString topWay(const WrenchTurn& t, End end) {
 
 }  // namespace
 
-QString wrenchText(const Car& car, int turnbuckle, Side side, bool lengthen) {
+QString wrenchText(const Car& car, PartHandle turnbuckle, Side side, bool lengthen) {
   const auto t = wrench_turn(car, turnbuckle, side, lengthen);
   if (!t) return {};
-  return PlainWords::tr("%1, %2").arg(turnWay(*t), topWay(*t, car.adjusters[static_cast<std::size_t>(turnbuckle)].end));
+  return PlainWords::tr("%1, %2").arg(turnWay(*t), topWay(*t, car.adjusters[turnbuckle].end));
 }
 
-QString wrenchTextForBoth(const Car& car, int turnbuckle, bool lengthen) {
+QString wrenchTextForBoth(const Car& car, PartHandle turnbuckle, bool lengthen) {
   const auto left = wrench_turn(car, turnbuckle, Side::left, lengthen);
   const auto right = wrench_turn(car, turnbuckle, Side::right, lengthen);
   if (!left || !right) return {};
-  if (left->top_forward == right->top_forward)
-    return topWay(*left, car.adjusters[static_cast<std::size_t>(turnbuckle)].end);
+  if (left->top_forward == right->top_forward) return topWay(*left, car.adjusters[turnbuckle].end);
   return left->clockwise_from_outer == right->clockwise_from_outer ? turnWay(*left) : QString();
 }
 
@@ -281,7 +280,7 @@ QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench)
   for (std::size_t i = 0; i < work.steps.size(); ++i) {
     if (told[i]) continue;
     const ResetStep& step = work.steps[i];
-    const Adjuster& part = car.adjusters[static_cast<std::size_t>(step.adjuster)];
+    const Adjuster& part = car.adjusters[step.adjuster];
     bool both = false;
     for (std::size_t j = i + 1; j < work.steps.size(); ++j) {
       const ResetStep& other = work.steps[j];
@@ -293,7 +292,7 @@ QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench)
     const QString verb = step.turns > 0 ? PlainWords::tr("Lengthen") : PlainWords::tr("Shorten");
     const QString which = both ? PlainWords::tr("both") : PlainWords::tr("the %1").arg(sideTitle(step.side));
     const MechanismSpec& mechanism = *car.axle(part.end).mechanism;
-    const QString link = fromCore(mechanism.links[static_cast<std::size_t>(part.range()->link)].label);
+    const QString link = fromCore(mechanism.links[part.range()->link].label);
     const QString noun = both ? PlainWords::tr("%1s").arg(link) : link;
     QString text;
     if (step.turns != 0.0)
@@ -316,7 +315,7 @@ std::vector<DroopLine> droopLines(const Car& car, const BenchReset& bench) {
   std::vector<const DroopStep*> told;
   for (const DroopStep& s : bench.droop) {
     if (std::find(told.begin(), told.end(), &s) != told.end()) continue;
-    const Adjuster& part = car.adjusters[static_cast<std::size_t>(s.adjuster)];
+    const Adjuster& part = car.adjusters[s.adjuster];
     // Both wheels at once, where they are to do the same.
     const auto other = std::find_if(bench.droop.begin(), bench.droop.end(), [&](const DroopStep& o) {
       return o.adjuster == s.adjuster && o.side != s.side && o.by == s.by && o.value == s.value && o.ends == s.ends &&
@@ -444,7 +443,7 @@ QString lostDroopSentence(const Comparison& c, End end) {
   if (spring_holder(car, end) == SpringHolder::spacers) return {};  // it is told with the height
   bool opened = false;
   for (const DroopStep& s : c.bench->droop) {
-    if (car.adjusters[static_cast<std::size_t>(s.adjuster)].end != end) continue;
+    if (car.adjusters[s.adjuster].end != end) continue;
     if (s.ends || s.other_stop) return {};  // said there
     opened = opened || s.stop == StopKind::shock_extended;
   }
@@ -481,8 +480,8 @@ QString standNotes(const CarModel& model, const Balance& balance) {
 
 QString standNotesOf(const Car& car, const Setup& setup, const Acceleration& under) {
   const auto model = build_model(car, setup);
-  const auto load = model ? put_on_springs(car, setup, under)
-                          : tl::expected<LoadSource, std::string>(tl::unexpect, model.error().message);
+  const auto load =
+      model ? put_on_springs(car, setup, under) : tl::expected<LoadSource, CarFailure>(tl::unexpect, model.error());
   if (!load) return sentenceOf(load.error());
   const QString notes = standNotes(*model, load->balance);
   return notes.isEmpty() ? QString() : notes + QLatin1Char('.');

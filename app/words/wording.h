@@ -21,6 +21,9 @@ QString fromCore(std::string_view text);
 QString withoutKeys(QString name);
 /// A failure that the core tells in half a sentence, as a whole one.
 QString sentenceOf(const std::string& failure);
+inline QString sentenceOf(const CarFailure& failure) {
+  return sentenceOf(failure.message);
+}
 
 /// "3/8", "1 1/4", "2"; the value is taken as a whole number of eighths.
 QString turnsInEighths(double turns);
@@ -70,17 +73,17 @@ QString sideTitle(Side side);
 
 /// Which way to turn the wrench: "clockwise seen from the wheel, top of the wrench towards you before the car"; empty
 /// where the car does not tell its marked ends.
-QString wrenchText(const Car& car, int turnbuckle, Side side, bool lengthen);
+QString wrenchText(const Car& car, PartHandle turnbuckle, Side side, bool lengthen);
 /// The same for both sides turned alike: what they have in common.
-QString wrenchTextForBoth(const Car& car, int turnbuckle, bool lengthen);
+QString wrenchTextForBoth(const Car& car, PartHandle turnbuckle, bool lengthen);
 
 /// The bench work in sentences, both sides of a pair told together.
 /// `wrench`: with the way to turn it, where the car tells its marked ends.
 QStringList resetSentences(const Car& car, const ResetResult& work, bool wrench = false);
 struct DroopLine {
   QString text;
-  int part = -1;       ///< the adjuster that is turned or changed; -1: what cannot be put back
-  bool opens = false;  ///< a pair of shocks, for it
+  PartHandle part = {};  ///< the adjuster that is turned or changed; none: what cannot be put back
+  bool opens = false;    ///< a pair of shocks, for it
 };
 /// What gives the droop back, both sides of a pair told together, and what cannot be put back.
 std::vector<DroopLine> droopLines(const Car& car, const BenchReset& bench);

@@ -40,29 +40,29 @@ QString changeOf(const Adjuster& part, const Setting& from, const Setting& to) {
 }
 
 /// Minutes for a part once what has to come off for it is off.
-double minutesFor(const Car& car, int part) {
+double minutesFor(const Car& car, PartHandle part) {
   const BenchWork own = work_for(car, std::array{part}, 0);
   return own.minutes - own.wheel_minutes - own.shock_minutes;
 }
 
 /// Parts fitted by hand, and shocks opened to give the droop back: first what has to come off for them, once.
 void addParts(const Car& car, const Comparison& c, const std::vector<DroopLine>& droop, std::vector<WorkLine>& lines) {
-  std::vector<int> changed;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-    if (c.baseline->setup.values[i] != c.changed->setup.values[i]) changed.push_back(static_cast<int>(i));
-  std::vector<int> reached = changed;
+  std::vector<PartHandle> changed;
+  for (const PartHandle i : car.adjusters.handles())
+    if (c.baseline->setup.values[i] != c.changed->setup.values[i]) changed.push_back(i);
+  std::vector<PartHandle> reached = changed;
   for (const DroopLine& line : droop)
     if (line.opens) reached.push_back(line.part);
   const BenchWork all = work_for(car, reached, 0);
   if (all.wheels_off) lines.push_back({Kind::job, WorkWords::tr("Wheels off"), {}, all.wheel_minutes});
   if (all.shocks_off) lines.push_back({Kind::job, WorkWords::tr("Shocks off"), {}, all.shock_minutes});
-  for (const int i : changed) {
-    const Adjuster& part = car.adjusters[static_cast<std::size_t>(i)];
-    lines.push_back({Kind::job,
-                     QStringLiteral("%1: %2").arg(
-                         partTitle(part), changeOf(part, c.baseline->setup.at_index(i), c.changed->setup.at_index(i))),
-                     {},
-                     minutesFor(car, i)});
+  for (const PartHandle i : changed) {
+    const Adjuster& part = car.adjusters[i];
+    lines.push_back(
+        {Kind::job,
+         QStringLiteral("%1: %2").arg(partTitle(part), changeOf(part, c.baseline->setup.of(i), c.changed->setup.of(i))),
+         {},
+         minutesFor(car, i)});
   }
   for (const DroopLine& line : droop)
     if (line.opens) lines.push_back({Kind::job, capital(line.text), {}, minutesFor(car, line.part)});
@@ -115,8 +115,7 @@ std::vector<WorkLine> workLines(const Car& car, const Comparison& c, const Reset
   addHeights(car, c, holds, thread, lines);
   for (const DroopLine& line : droop)
     if (!line.opens)
-      lines.push_back(
-          {line.part >= 0 ? Kind::job : Kind::cannot, capital(line.text), {}, line.part >= 0 ? thread : 0.0});
+      lines.push_back({line.part ? Kind::job : Kind::cannot, capital(line.text), {}, line.part ? thread : 0.0});
   const QStringList links = resetSentences(car, c.work);
   const QStringList wrenches = resetSentences(car, c.work, true);
   for (qsizetype i = 0; i < links.size(); ++i) {

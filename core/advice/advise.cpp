@@ -21,9 +21,9 @@ double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double valu
     double sum = 0.0;
     switch (p.kind) {
       case RulePart::Kind::point: {
-        const int point = a.steering ? no_point : car.axle(rule.end).mechanism->point(p.point);
+        const PointHandle point = a.steering ? PointHandle() : car.axle(rule.end).mechanism->point(p.point);
         for (const PointMove& m : e.moves)
-          if (m.point == point && point != no_point) sum += m.mm[p.axis];
+          if (m.point == point && point) sum += m.mm[p.axis];
         break;
       }
       case RulePart::Kind::size:
@@ -31,9 +31,9 @@ double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double valu
           if (c.size == p.size) sum += c.by;
         break;
       case RulePart::Kind::caster: {
-        const int upper = a.steering ? no_point : car.axle(rule.end).mechanism->point("kingpin_upper");
+        const PointHandle upper = a.steering ? PointHandle() : car.axle(rule.end).mechanism->point("kingpin_upper");
         for (const PointTurn& t : e.turns)
-          if (upper != no_point && std::find(t.points.begin(), t.points.end(), upper) != t.points.end())
+          if (upper && std::find(t.points.begin(), t.points.end(), upper) != t.points.end())
             sum -= degrees(t.angle_rad) * t.direction.y();
         break;
       }
@@ -99,8 +99,8 @@ ClaimVerdict judged(const TriedClaim& c) {
 
 /// What a step on both sides would need that is not at hand.
 std::vector<Lack> lacks_for(const RuleStep& s, const std::optional<Stock>& stock) {
-  return s.adjuster < 0 || !stock ? std::vector<Lack>{}
-                                  : stock->lacks(std::vector<PartChange>{{s.adjuster, s.from, s.to}});
+  return !s.adjuster || !stock ? std::vector<Lack>{}
+                               : stock->lacks(std::vector<PartChange>{{s.adjuster, s.from, s.to}});
 }
 
 /// A setup tried before and kept: many rules start from the same one.
@@ -122,9 +122,9 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
   advice.step = step;
   Setup setup = base.variant.setup;
   CarTargets targets = targets_of(base.variant.source.standing);
-  if (step.adjuster >= 0) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(step.adjuster)];
-    Setting& s = setup.at_index(step.adjuster);
+  if (step.adjuster) {
+    const Adjuster& a = car.adjusters[step.adjuster];
+    Setting& s = setup.of(step.adjuster);
     // Both sides by as much as the left one: sides that were set apart stay apart.
     const double by = step.to - step.from;
     s.left = step.to;
@@ -152,7 +152,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
                   [](const ResetStep& t) { return t.thread_ends; }))
     return std::nullopt;
   advice.setup = advice.alignment.setup;
-  if (step.adjuster < 0) advice.stepped = advice.setup;
+  if (!step.adjuster) advice.stepped = advice.setup;
   const auto after = evaluate(car, advice.setup, {}, coarse_curve);
   if (!after) return std::nullopt;
   const bool loads =
@@ -205,7 +205,7 @@ void weigh(const Rule& rule, const std::vector<Feeling>& feelings, Advice& advic
 bool same_step(const Advice& a, const Advice& b) {
   if (a.rule->part.kind == RulePart::Kind::told || b.rule->part.kind == RulePart::Kind::told) return false;
   if (a.step.adjuster != b.step.adjuster || a.step.to != b.step.to) return false;
-  return a.step.adjuster >= 0 || (a.rule->end == b.rule->end && a.rule->part.hold == b.rule->part.hold);
+  return a.step.adjuster || (a.rule->end == b.rule->end && a.rule->part.hold == b.rule->part.hold);
 }
 
 /// One row for what a hand would do once, however many rules say so. Precondition: best first.
@@ -261,8 +261,8 @@ Acceleration typical(Phase phase) {
   return {};
 }
 
-double moves_for(const Rule& rule, const Car& car, int adjuster, double value) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+double moves_for(const Rule& rule, const Car& car, PartHandle adjuster, double value) {
+  const Adjuster& a = car.adjusters[adjuster];
   if (rule.part.kind == RulePart::Kind::hold) return 0.0;
   if (rule.part.kind != RulePart::Kind::weight && a.end != rule.end) return 0.0;
   return moved_by(rule, car, a, value);
@@ -278,7 +278,7 @@ std::vector<RuleStep> parts_for_angle(const Rule& rule, const Car& car, const Se
   if (!base) return steps;
   const CarTargets targets = targets_of(base->source.standing);
   const double before = deg_or_mm(rule, *base, rule.end);
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (a.end != rule.end || a.steering || a.threaded() || a.kind == AdjusterKind::shim_stack || !a.moves_geometry())
       continue;
@@ -288,15 +288,15 @@ std::vector<RuleStep> parts_for_angle(const Rule& rule, const Car& car, const Se
       changed.values[i] = {v, v};
       const auto work = reset_alignment(car, changed, targets, {.step_turns = 0.0});
       const auto model =
-          work ? build_model(car, work->setup) : tl::expected<CarModel, CornerFailure>(tl::unexpect, work.error());
+          work ? build_model(car, work->setup) : tl::expected<CarModel, CarFailure>(tl::unexpect, work.error());
       const auto f = model ? figures_at(*model, static_attitude(*model))
-                           : tl::expected<CarFigures, CornerFailure>(tl::unexpect, CornerFailure{});
+                           : tl::expected<CarFigures, CarFailure>(tl::unexpect, CarFailure{});
       if (!f) continue;
       const WheelFigures& w = f->axle[at(rule.end)].wheel[0];
       const double by = degrees(rule.part.hold == RulePart::Hold::toe ? w.toe_rad : w.camber_rad) - before;
       if (by * rule.part.way < 0.05) continue;
       if (!best || std::abs(std::abs(by) - rule.step) < std::abs(std::abs(best->amount) - rule.step))
-        best = RuleStep{static_cast<int>(i), setup.values[i].left, v, by};
+        best = RuleStep{i, setup.values[i].left, v, by};
     }
     if (best) steps.push_back(*best);
   }
@@ -309,18 +309,18 @@ std::vector<RuleStep> parts_for_droop(const Rule& rule, const Car& car, const Se
   std::vector<RuleStep> steps;
   const auto now = stops_of(car, setup, rule.end, Side::left);
   if (!now) return steps;
-  for (const int i : parts_of_stop(car, rule.end, now->droop.kind)) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+  for (const PartHandle i : parts_of_stop(car, rule.end, now->droop.kind)) {
+    const Adjuster& a = car.adjusters[i];
     std::optional<RuleStep> best;
-    for (const double v : a.values_besides(setup.at_index(i).left)) {
+    for (const double v : a.values_besides(setup.of(i).left)) {
       Setup changed = setup;
-      changed.at_index(i).left = v;
+      changed.of(i).left = v;
       const auto then = stops_of(car, changed, rule.end, Side::left);
       if (!then) continue;
       const double by = then->droop.from_ride_height_mm - now->droop.from_ride_height_mm;
       if (by * rule.part.way < least_droop_mm) continue;
       if (!best || std::abs(std::abs(by) - rule.step) < std::abs(std::abs(best->amount) - rule.step))
-        best = RuleStep{i, setup.at_index(i).left, v, by};
+        best = RuleStep{i, setup.of(i).left, v, by};
     }
     if (best) steps.push_back(*best);
   }
@@ -335,8 +335,8 @@ void nearest_first(std::vector<RuleStep>& steps, double usual) {
 
 }  // namespace
 
-void take_in_hand(Rule& rule, const Car& car, int adjuster) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+void take_in_hand(Rule& rule, const Car& car, PartHandle adjuster) {
+  const Adjuster& a = car.adjusters[adjuster];
   const double up = a.stepped(a.kit, 1);
   const double next = up != a.kit ? up : a.stepped(a.kit, -1);
   std::vector<RulePart> offers{{RulePart::Kind::caster}};
@@ -428,11 +428,11 @@ std::vector<RuleStep> steps_of(const Rule& rule, const Car& car, const Setup& se
     if (s.to > least) steps.push_back(s);
     return steps;
   }
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     // A weight's part may be found at either end; links are what the re-set turns.
     if (rule.part.kind != RulePart::Kind::weight && a.end != rule.end) continue;
-    if (a.range() && a.range()->link != no_point) continue;
+    if (a.range() && a.range()->link) continue;
     const double now = setup.values[i].left;
     const double here = moved_by(rule, car, a, now);
     std::optional<RuleStep> best;
@@ -440,7 +440,7 @@ std::vector<RuleStep> steps_of(const Rule& rule, const Car& car, const Setup& se
       const double by = moved_by(rule, car, a, v) - here;
       if (by * rule.part.way < nothing) continue;
       if (!best || std::abs(std::abs(by) - rule.step) < std::abs(std::abs(best->amount) - rule.step))
-        best = RuleStep{static_cast<int>(i), now, v, by};
+        best = RuleStep{i, now, v, by};
     }
     if (best) steps.push_back(*best);
   }
@@ -456,10 +456,10 @@ std::optional<Advice> try_rule(const Rule& rule, const RuleStep& step, const Car
   return tried(rule, step, car, base, under);
 }
 
-tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, const Setup& setup,
-                                          const AdviceAsk& ask, const std::function<bool()>& go_on) {
+tl::expected<Advices, CarFailure> advise(const RuleBook& book, const Car& car, const Setup& setup, const AdviceAsk& ask,
+                                         const std::function<bool()>& go_on) {
   auto v = evaluate(car, setup, {}, coarse_curve);
-  if (!v) return tl::unexpected(v.error().message);
+  if (!v) return tl::unexpected(v.error());
   Base base{std::move(*v), {}};
   Advices out;
   std::optional<Stock> stock;
@@ -516,9 +516,9 @@ tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, 
     for (std::size_t k = 0; k < out.list.size(); ++k) {
       const Advice& a = out.list[i];
       const Advice& b = out.list[k];
-      const bool same_part = a.step.adjuster >= 0
+      const bool same_part = a.step.adjuster
                                  ? a.step.adjuster == b.step.adjuster
-                                 : b.step.adjuster < 0 && a.rule->end == b.rule->end &&
+                                 : !b.step.adjuster && a.rule->end == b.rule->end &&
                                        a.rule->part.kind == b.rule->part.kind && a.rule->part.hold == b.rule->part.hold;
       if (i != k && same_part && a.step.amount * b.step.amount < 0.0) out.list[i].against.push_back(k);
     }

@@ -50,7 +50,7 @@ struct TriedClaim {
 
 /// A rule as one step of this car.
 struct RuleStep {
-  int adjuster = -1;  ///< -1: an angle or a height is set otherwise (RulePart::Kind::hold), or something is only told
+  PartHandle adjuster;  ///< -1: an angle or a height is set otherwise (RulePart::Kind::hold), or something is only told
   double from = 0.0;
   double to = 0.0;      ///< of the adjuster; of a hold: deg or mm
   double amount = 0.0;  ///< how far what the rule takes in hand moves: mm, deg, or the size's unit
@@ -93,12 +93,12 @@ struct Advices {
 
 /// How far a value of a part moves what a rule takes in hand, against the kit's (see RulePart): mm, deg, or the size's
 /// unit. 0 for parts that do not.
-double moves_for(const Rule& rule, const Car& car, int adjuster, double value);
+double moves_for(const Rule& rule, const Car& car, PartHandle adjuster, double value);
 
 /// Makes a rule one about a part of this car: of what its next step moves, the caster, else the point that moves most,
 /// else a size or a weight; only told where the model hears nothing of it. Sets the end, the part (more of it) and the
 /// usual step.
-void take_in_hand(Rule& rule, const Car& car, int adjuster);
+void take_in_hand(Rule& rule, const Car& car, PartHandle adjuster);
 
 /// What a link would have to hold for a rule that sets an angle of the wheel; nothing for others.
 LinkHolds held_by(const RulePart& part);
@@ -116,7 +116,7 @@ std::optional<Advice> try_rule(const Rule& rule, const RuleStep& step, const Car
 Acceleration typical(Phase phase);
 
 /// Fails with a sentence when `setup` cannot stand. `go_on` false stops; what was tried so far is returned.
-tl::expected<Advices, std::string> advise(const RuleBook& book, const Car& car, const Setup& setup,
-                                          const AdviceAsk& ask, const std::function<bool()>& go_on = {});
+tl::expected<Advices, CarFailure> advise(const RuleBook& book, const Car& car, const Setup& setup, const AdviceAsk& ask,
+                                         const std::function<bool()>& go_on = {});
 
 }  // namespace lowkite

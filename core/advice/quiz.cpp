@@ -18,18 +18,18 @@ std::optional<QuizQuestion> ask_about(const Car& car, const Setup& setup, std::u
   const CarTargets targets = targets_of(base->source.standing);
   const std::vector<const FigureSpec*> asked = flagged(geometry_figures(), in_quiz);
   for (int tries = 0; tries < 60; ++tries) {
-    const std::size_t i = random() % car.adjusters.size();
-    const Adjuster& a = car.adjusters[i];
+    const PartHandle part(random() % car.adjusters.size());
+    const Adjuster& a = car.adjusters[part];
     if (a.threaded() || a.steering || !a.moves_geometry()) continue;
-    const auto others = a.values_besides(setup.values[i].left);
+    const auto others = a.values_besides(setup.of(part).left);
     if (others.empty()) continue;
     QuizQuestion q;
-    q.adjuster = static_cast<int>(i);
+    q.adjuster = part;
     q.end = a.end;
-    q.from = setup.values[i].left;
+    q.from = setup.of(part).left;
     q.to = others[random() % others.size()];
     Setup changed = setup;
-    changed.values[i] = {q.to, q.to};
+    changed.of(part) = {q.to, q.to};
     auto work = reset_where_it_sits(car, *base, changed, targets, {.step_turns = 0.0});
     if (!work) continue;
     q.setup = std::move(work->setup);

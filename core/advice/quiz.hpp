@@ -11,7 +11,7 @@ namespace lowkite {
 enum class Guess : std::uint8_t { falls, stays, rises };
 
 struct QuizQuestion {
-  int adjuster = -1;
+  PartHandle adjuster;
   double from = 0.0, to = 0.0;
   End end = End::front;
   const FigureSpec* figure = nullptr;

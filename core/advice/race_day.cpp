@@ -36,12 +36,12 @@ double likeness_of(const Day& day, const DayAhead& ahead, std::vector<std::strin
   return like;
 }
 
-/// Some stack of shims under a ball, or -1.
-int any_ball(const Car& car) {
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+/// Some stack of shims under a ball, if there is one.
+PartHandle any_ball(const Car& car) {
+  for (const PartHandle i : car.adjusters.handles())
     if (const Adjuster& a = car.adjusters[i]; a.kind == AdjusterKind::shim_stack && !a.range()->moves_per_unit.empty())
-      return static_cast<int>(i);
-  return -1;
+      return i;
+  return {};
 }
 
 std::string part_name(const Adjuster& a) {
@@ -96,8 +96,9 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
   first.setup = kit;
   first.setup.name = say("Kit, few changes");
   const std::size_t looked_at = std::min<std::size_t>(found.size(), 8);
-  std::vector<std::pair<double, std::size_t>> agreed;
-  for (std::size_t i = 0; i < car.adjusters.size() && looked_at >= 2; ++i) {
+  std::vector<std::pair<double, PartHandle>> agreed;
+  for (const PartHandle i : car.adjusters.handles()) {
+    if (looked_at < 2) break;
     std::map<double, int> votes;
     for (std::size_t k = 0; k < looked_at; ++k)
       if (found[k].setup.values[i].left == found[k].setup.values[i].right && !car.adjusters[i].threaded())
@@ -128,24 +129,23 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
   std::optional<Stock> stock;
   if (boxes) stock.emplace(*boxes, car, on_the_car);
   std::vector<PackLine> lines;
-  std::map<std::pair<int, double>, PackLine> shims;  // of one part alone, or (-1) of any
+  std::map<std::pair<PartHandle, double>, PackLine> shims;  // of one part alone, or (none) of any
   for (const Setup& plan : plans) {
-    std::map<std::pair<int, double>, int> needed;
+    std::map<std::pair<PartHandle, double>, int> needed;
     std::map<std::string, int> missing_of_plan;  // by line
     // What one part of the plan lacks is told there, and not once more at the next part that takes the same.
     std::vector<Lack> lacks = stock ? stock->lacks(plan) : std::vector<Lack>{};
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-      const Adjuster& a = car.adjusters[i];
-      const int adjuster = static_cast<int>(i);
+    for (const PartHandle adjuster : car.adjusters.handles()) {
+      const Adjuster& a = car.adjusters[adjuster];
       const int sides = pieces_for(car, adjuster);
       for (int s = 0; s < sides; ++s) {
         const Side side = s == 0 ? Side::left : Side::right;
-        const double now = on_the_car.values[i].on(side);
-        const double then = plan.values[i].on(side);
+        const double now = on_the_car.of(adjuster).on(side);
+        const double then = plan.of(adjuster).on(side);
         if (std::abs(now - then) < 1e-9 || a.threaded()) continue;
         if (a.kind == AdjusterKind::shim_stack) {
           // What comes off the car may be used elsewhere; rings that are no shims only in their own place.
-          const int heap = a.range()->moves_per_unit.empty() ? adjuster : -1;
+          const PartHandle heap = a.range()->moves_per_unit.empty() ? adjuster : PartHandle();
           for (const double shim : shims_for(then, a.range()->shims_mm)) ++needed[{heap, shim}];
           for (const double shim : shims_for(now, a.range()->shims_mm)) --needed[{heap, shim}];
           continue;
@@ -175,19 +175,17 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
     for (const auto& [key, n] : needed) {
       if (n <= 0) continue;
       const auto& [heap, shim] = key;
-      const std::string what = heap < 0
-                                   ? say("shim {:g} mm", shim)
-                                   : say("{}, {:g} mm", part_name(car.adjusters[static_cast<std::size_t>(heap)]), shim);
+      const std::string what =
+          heap ? say("{}, {:g} mm", part_name(car.adjusters[heap]), shim) : say("shim {:g} mm", shim);
       PackLine& line = shims.try_emplace(key, PackLine{what, 0, {}, {}}).first->second;
       line.count = std::max(line.count, n);
       line.why.push_back(plan.name);
       if (!stock) continue;
-      const int asked = heap < 0 ? any_ball(car) : heap;
-      if (asked < 0 || !stock->counts(asked)) continue;
+      const PartHandle asked = heap ? heap : any_ball(car);
+      if (!asked || !stock->counts(asked)) continue;
       line.missing = line.missing.value_or(0);
       for (const Lack& l : lacks)
-        if (l.piece.kind == BoxKind::shim && std::abs(l.piece.value - shim) < 1e-6 &&
-            (heap < 0 ? l.adjuster < 0 : l.adjuster == heap))
+        if (l.piece.kind == BoxKind::shim && std::abs(l.piece.value - shim) < 1e-6 && l.adjuster == heap)
           line.missing = std::max(*line.missing, l.count);
     }
   }

@@ -64,14 +64,14 @@ double droop_of(const Car& car, const Setup& setup, End end) {
 }
 
 /// +1: the change is the one that the rule means; -1: the other way round; 0: it is another one.
-int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& after, const std::vector<int>& parts) {
+int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& after,
+           const std::vector<PartHandle>& parts) {
   // What is only told stands in no setup.
   if (rule.part.kind == RulePart::Kind::told) return 0;
   if (rule.part.kind == RulePart::Kind::hold && rule.part.hold == RulePart::Hold::droop) {
     constexpr double told_mm = 0.2;
-    if (std::any_of(parts.begin(), parts.end(), [&](int i) {
-          return car.adjusters[static_cast<std::size_t>(i)].end != rule.end || !may_stop_droop(car, i);
-        }))
+    if (std::any_of(parts.begin(), parts.end(),
+                    [&](PartHandle part) { return car.adjusters[part].end != rule.end || !may_stop_droop(car, part); }))
       return 0;
     const double by = droop_of(car, after, rule.end) - droop_of(car, before, rule.end);
     return std::abs(by) < told_mm ? 0 : by * rule.part.way > 0.0 ? 1 : -1;
@@ -79,9 +79,7 @@ int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& a
   if (rule.part.kind == RulePart::Kind::hold) {
     // Toe of a solid hub is set by a part; elsewhere links do it, and a part changed is another change.
     const bool by_part = rule.part.is_wheel_angle() && !can_hold(car, rule.end, held_by(rule.part));
-    if (by_part ? parts.size() != 1 || car.adjusters[static_cast<std::size_t>(parts[0])].end != rule.end
-                : !parts.empty())
-      return 0;
+    if (by_part ? parts.size() != 1 || car.adjusters[parts[0]].end != rule.end : !parts.empty()) return 0;
     double by = 0.0;
     bool same_height = true;
     for (const End e : both_ends)
@@ -101,27 +99,26 @@ int way_of(const Rule& rule, const Car& car, const Setup& before, const Setup& a
     return by * rule.part.way > 0.0 ? 1 : -1;
   }
   // A droop screw is a thread, and yet what a rule about droop takes in hand.
-  std::vector<int> mine = parts;
+  std::vector<PartHandle> mine = parts;
   if (rule.part.kind == RulePart::Kind::point && rule.part.point == "droop_tip") {
     if (!parts.empty()) return 0;
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-      if (before.values[i] != after.values[i] &&
-          moves_for(rule, car, static_cast<int>(i), car.adjusters[i].kit + 1.0) != 0.0)
-        mine.push_back(static_cast<int>(i));
+    for (const PartHandle i : car.adjusters.handles())
+      if (before.values[i] != after.values[i] && moves_for(rule, car, i, car.adjusters[i].kit + 1.0) != 0.0)
+        mine.push_back(i);
   }
   if (mine.size() != 1) return 0;
-  const double by = moves_for(rule, car, mine[0], after.at_index(mine[0]).left) -
-                    moves_for(rule, car, mine[0], before.at_index(mine[0]).left);
+  const double by =
+      moves_for(rule, car, mine[0], after.of(mine[0]).left) - moves_for(rule, car, mine[0], before.of(mine[0]).left);
   if (std::abs(by) < no_change) return 0;
   return by * rule.part.way > 0.0 ? 1 : -1;
 }
 
 }  // namespace
 
-std::vector<int> parts_changed(const Car& car, const Setup& before, const Setup& after) {
-  std::vector<int> parts;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-    if (!car.adjusters[i].threaded() && before.values[i] != after.values[i]) parts.push_back(static_cast<int>(i));
+std::vector<PartHandle> parts_changed(const Car& car, const Setup& before, const Setup& after) {
+  std::vector<PartHandle> parts;
+  for (const PartHandle i : car.adjusters.handles())
+    if (!car.adjusters[i].threaded() && before.values[i] != after.values[i]) parts.push_back(i);
   return parts;
 }
 
@@ -134,7 +131,7 @@ ScoreBook keep_score(const std::vector<LoggedDay>& days, const RuleBook& book, c
       if (record.run.car_id != car.id) continue;
       auto after = setup_of(record.run, car);
       if (before && after && last && *before != *after) {
-        const std::vector<int> parts = parts_changed(car, *before, *after);
+        const std::vector<PartHandle> parts = parts_changed(car, *before, *after);
         if (parts.size() <= 1)
           for (const Rule& rule : book.rules) {
             const int way = way_of(rule, car, *before, *after, parts);

@@ -35,6 +35,6 @@ struct ScoreBook {
 ScoreBook keep_score(const std::vector<LoggedDay>& days, const RuleBook& book, const Car& car);
 
 /// The parts that two setups have differently, without turnbuckles and droop screws.
-std::vector<int> parts_changed(const Car& car, const Setup& before, const Setup& after);
+std::vector<PartHandle> parts_changed(const Car& car, const Setup& before, const Setup& after);
 
 }  // namespace lowkite

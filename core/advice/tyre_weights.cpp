@@ -93,8 +93,7 @@ double logistic(double x) {
 
 std::string what_differs(const Car& car, const Setup& a, const Setup& b) {
   std::string text;
-  for (const int i : parts_changed(car, a, b))
-    text += (text.empty() ? "" : ", ") + car.adjusters[static_cast<std::size_t>(i)].name;
+  for (const PartHandle i : parts_changed(car, a, b)) text += (text.empty() ? "" : ", ") + car.adjusters[i].name;
   return text.empty() ? say("heights or links") : text;
 }
 

@@ -24,9 +24,9 @@ constexpr std::array kinds_in_order{
 constexpr std::array play_in_order{&gauge::wheel_play, &gauge::end_float, &gauge::axle_float, &gauge::post_play};
 
 /// The setup with some adjusters of one side moved by the same amount.
-Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, double change) {
+Setup moved_by(const Setup& setup, const std::vector<PartHandle>& parts, Side side, double change) {
   Setup moved = setup;
-  for (const int p : parts) moved.at_index(p).on(side) += change;
+  for (const PartHandle p : parts) moved.of(p).on(side) += change;
   return moved;
 }
 
@@ -34,7 +34,7 @@ Setup moved_by(const Setup& setup, const std::vector<int>& parts, Side side, dou
 
 namespace laid_on {
 
-std::vector<int> droop_parts(const Car& car, const Gauge& gauge, StopKind droop) {
+std::vector<PartHandle> droop_parts(const Car& car, const Gauge& gauge, StopKind droop) {
   return parts_of_stop(car, gauge.end, droop);
 }
 
@@ -78,12 +78,11 @@ std::vector<Gauge> gauges_of(const Car& car) {
     for (const GaugeKind kind : kinds_in_order) {
       if (kind->each_link) {
         const auto& links = car.axle(end).mechanism->links;
-        for (std::size_t i = 0; i < links.size(); ++i)
-          if (links[i].pin == no_point && car.turnbuckle_of(end, static_cast<int>(i)) >= 0)
-            all.push_back(
-                {kind, end, static_cast<int>(i), fmt::format("{}, {}", word(kind->label), word(links[i].label))});
+        for (const LinkHandle l : links.handles())
+          if (!links[l].pin && car.turnbuckle_of(end, l))
+            all.push_back({kind, end, l, fmt::format("{}, {}", word(kind->label), word(links[l].label))});
       } else if (kind->means_something(car, end)) {
-        all.push_back({kind, end, no_point, std::string(kind->label)});
+        all.push_back({kind, end, {}, std::string(kind->label)});
       }
     }
   return all;
@@ -93,7 +92,7 @@ std::vector<Gauge> play_of(const Car& car) {
   std::vector<Gauge> all;
   for (const End end : both_ends)
     for (const GaugeKind kind : play_in_order)
-      if (kind->means_something(car, end)) all.push_back({kind, end, no_point, std::string(kind->label)});
+      if (kind->means_something(car, end)) all.push_back({kind, end, {}, std::string(kind->label)});
   return all;
 }
 
@@ -102,8 +101,8 @@ std::optional<double> reading(const Gauge& g, const CarModel& model, const Figur
   return g.spec().read({g, model, source, bench, side});
 }
 
-tl::expected<double, CornerFailure> read_gauge(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                               const BenchKit& bench) {
+tl::expected<double, CarFailure> read_gauge(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                            const BenchKit& bench) {
   const auto model = build_model(car, setup);
   if (!model) return tl::unexpected(model.error());
   const Attitude standing = static_attitude(*model);
@@ -124,11 +123,8 @@ tl::expected<double, CornerFailure> read_gauge(const Car& car, const Setup& setu
     source.travel.lock =
         find_lock(*model, pose->axle[at(End::front)], {corners[0].stops, corners[1].stops}, lock_samples);
   if (const auto reads = reading(gauge, *model, source, bench, side)) return *reads;
-  return tl::unexpected(CornerFailure{
-      gauge.end,
-      side,
-      {},
-      say("{} {}: the {} reads nothing on this setup", word(gauge.end), word(side), word(gauge.spec().label))});
+  return cannot(say("{} {}: the {} reads nothing on this setup", word(gauge.end), word(side), word(gauge.spec().label)),
+                gauge.end, side);
 }
 
 double in_steps(double change, double step) {
@@ -140,11 +136,11 @@ bool reads_each_side(const Gauge& gauge, const BenchKit& bench) {
   return gauge.spec().per_wheel || (gauge.kind == &gauge::ride_height && bench.ride_points_apart_mm > 0.0);
 }
 
-std::vector<int> parts_answering(const Car& car, const Setup& setup, const Gauge& gauge, Side side) {
+std::vector<PartHandle> parts_answering(const Car& car, const Setup& setup, const Gauge& gauge, Side side) {
   if (!gauge.spec().parts) return {};
   const auto model = build_model(car, setup);
   const auto pose = model ? pose_car(*model, static_attitude(*model))
-                          : tl::expected<CarPose, CornerFailure>(tl::unexpect, model.error());
+                          : tl::expected<CarPose, CarFailure>(tl::unexpect, model.error());
   if (!pose) return {};
   const StopKind droop = find_stops(*model, gauge.end, side, pose->axle[at(gauge.end)].corner[at(side)], {}).droop.kind;
   return gauge.spec().parts(car, gauge, droop);
@@ -154,7 +150,7 @@ namespace {
 
 /// Where must the parts stand to read this? Bracket outward from the setup's place, then close in.
 std::optional<double> place_of_reading(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                       const std::vector<int>& parts, double read, const BenchKit& bench) {
+                                       const std::vector<PartHandle>& parts, double read, const BenchKit& bench) {
   const auto off = [&](double change) -> double {
     const auto r = read_gauge(car, moved_by(setup, parts, side, change), gauge, side, bench);
     return r ? *r - read : std::nan("");
@@ -193,20 +189,20 @@ std::optional<double> place_of_reading(const Car& car, const Setup& setup, const
 /// Puts `told` and `thread_ends`, in what a hand can do from where the part is taken to stand now.
 void tell_in_steps(const Car& car, const Setup& setup, Side side, double stands_off, int parts_of_a_turn,
                    GaugeAnswer& a) {
-  const Adjuster& first = car.adjusters[static_cast<std::size_t>(a.adjusters.front())];
+  const Adjuster& first = car.adjusters[a.adjusters.front()];
   if (first.threaded()) {
     const double step = 1.0 / parts_of_a_turn;
     a.told = in_steps(a.change, step);
-    for (const int part : a.adjusters) {
-      const Adjuster& adjuster = car.adjusters[static_cast<std::size_t>(part)];
-      const double now = setup.at_index(part).on(side) + stands_off;
+    for (const PartHandle part : a.adjusters) {
+      const Adjuster& adjuster = car.adjusters[part];
+      const double now = setup.of(part).on(side) + stands_off;
       const double can = std::clamp(now + a.told, adjuster.least(), adjuster.most()) - now;
       if (std::abs(can - a.told) < step) continue;
       a.thread_ends = true;
       a.told = std::trunc(can / step) * step;
     }
   } else {
-    const double now = first.nearest_stop(setup.at_index(a.adjusters.front()).on(side) + stands_off);
+    const double now = first.nearest_stop(setup.of(a.adjusters.front()).on(side) + stands_off);
     const double wanted = now + a.change;
     a.told = first.nearest_stop(wanted) - now;
     a.thread_ends = wanted < first.least() - 1e-9 || wanted > first.most() + 1e-9;
@@ -221,14 +217,14 @@ void tell_in_steps(const Car& car, const Setup& setup, Side side, double stands_
 
 std::optional<double> parts_off_by(const Car& car, const Setup& setup, const Gauge& gauge, Side side, double read,
                                    const BenchKit& bench) {
-  const std::vector<int> parts = parts_answering(car, setup, gauge, side);
+  const std::vector<PartHandle> parts = parts_answering(car, setup, gauge, side);
   if (parts.empty()) return std::nullopt;
   return place_of_reading(car, setup, gauge, side, parts, read, bench);
 }
 
-tl::expected<GaugeAnswer, CornerFailure> answer_towards(const Car& car, const Setup& standing, double target,
-                                                        const Gauge& gauge, Side side, double read,
-                                                        const BenchKit& bench, double within) {
+tl::expected<GaugeAnswer, CarFailure> answer_towards(const Car& car, const Setup& standing, double target,
+                                                     const Gauge& gauge, Side side, double read, const BenchKit& bench,
+                                                     double within) {
   using Verdict = GaugeAnswer::Verdict;
   GaugeAnswer a;
   a.target = target;
@@ -252,9 +248,9 @@ tl::expected<GaugeAnswer, CornerFailure> answer_towards(const Car& car, const Se
   };
   constexpr double slack = 0.5;  // a thread's middle is known to about half a turn
   const auto on_the_part = [&](double off) {
-    return std::all_of(a.adjusters.begin(), a.adjusters.end(), [&](int part) {
-      const Adjuster& adjuster = car.adjusters[static_cast<std::size_t>(part)];
-      const double value = standing.at_index(part).on(side) + off;
+    return std::all_of(a.adjusters.begin(), a.adjusters.end(), [&](PartHandle part) {
+      const Adjuster& adjuster = car.adjusters[part];
+      const double value = standing.of(part).on(side) + off;
       const double spare = adjuster.threaded() ? slack : gauge.spec().resolution;
       return value > adjuster.least() - spare && value < adjuster.most() + spare;
     });
@@ -281,9 +277,9 @@ tl::expected<GaugeAnswer, CornerFailure> answer_towards(const Car& car, const Se
   return a;
 }
 
-tl::expected<PerSide<GaugeAnswer>, CornerFailure> answer_pair(const Car& car, const Setup& standing,
-                                                              const PerSide<double>& target, const Gauge& gauge,
-                                                              const PerSide<double>& read, const BenchKit& bench) {
+tl::expected<PerSide<GaugeAnswer>, CarFailure> answer_pair(const Car& car, const Setup& standing,
+                                                           const PerSide<double>& target, const Gauge& gauge,
+                                                           const PerSide<double>& read, const BenchKit& bench) {
   using Verdict = GaugeAnswer::Verdict;
   PerSide<GaugeAnswer> both;
   bool even = true;
@@ -300,8 +296,8 @@ tl::expected<PerSide<GaugeAnswer>, CornerFailure> answer_pair(const Car& car, co
   };
   if (even) return tell(Verdict::as_it_should);
   if (both[0].adjusters.size() != 1 || both[1].adjusters != both[0].adjusters) return tell(Verdict::no_part);
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(both[0].adjusters.front())];
-  const Setting& now = standing.at_index(both[0].adjusters.front());
+  const Adjuster& part = car.adjusters[both[0].adjusters.front()];
+  const Setting& now = standing.of(both[0].adjusters.front());
   const auto stands = gauge.spec().pair_off_by(car, standing, gauge, read, bench);
   const auto wanted = gauge.spec().pair_off_by(car, standing, gauge, target, bench);
   if (!stands || !wanted) return tell(Verdict::out_of_reach);
@@ -333,8 +329,8 @@ tl::expected<PerSide<GaugeAnswer>, CornerFailure> answer_pair(const Car& car, co
   return both;
 }
 
-tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                                double read, const BenchKit& bench) {
+tl::expected<GaugeAnswer, CarFailure> answer(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                             double read, const BenchKit& bench) {
   const auto target = read_gauge(car, setup, gauge, side, bench);
   if (!target) return tl::unexpected(target.error());
   return answer_towards(car, setup, *target, gauge, side, read, bench, gauge.spec().resolution);

@@ -105,10 +105,10 @@ struct GaugeSpec {
   bool each_link = false;  ///< one of it for every link that a turnbuckle sets
   std::optional<double> (*read)(const GaugeView& view) = nullptr;
   /// The parts that answer, all turned alike; `droop` is what stops the hanging wheel. nullptr: none by themselves.
-  std::vector<int> (*parts)(const Car& car, const Gauge& gauge, StopKind droop) = nullptr;
+  std::vector<PartHandle> (*parts)(const Car& car, const Gauge& gauge, StopKind droop) = nullptr;
   /// What answers in place of parts; fills verdict and change of an answer that has target and difference.
-  tl::expected<void, CornerFailure> (*answer)(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                              GaugeAnswer& answer) = nullptr;
+  tl::expected<void, CarFailure> (*answer)(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                           GaugeAnswer& answer) = nullptr;
   /// Where one reading follows from the parts of both sides: how far the left side's parts stand off from the setup,
   /// and the right side's the other way, when both read like this. None where no place of them does.
   std::optional<double> (*pair_off_by)(const Car& car, const Setup& setup, const Gauge& gauge,
@@ -134,8 +134,8 @@ std::span<const GaugeKind> gauge_kinds();
 struct Gauge {
   GaugeKind kind = &gauge::camber;
   End end = End::front;
-  int link = no_point;  ///< for link lengths
-  std::string label;    ///< with the link's name where there are several
+  LinkHandle link = {};  ///< for link lengths
+  std::string label;     ///< with the link's name where there are several
 
   [[nodiscard]] const GaugeSpec& spec() const { return *kind; }
 };
@@ -152,8 +152,8 @@ std::optional<double> reading(const Gauge& gauge, const CarModel& model, const F
 
 /// The same for one gauge by itself, on a car that is built for it: without what the gauge does not need. Fails where
 /// the car cannot stand so; 0 where it is not to be read.
-tl::expected<double, CornerFailure> read_gauge(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                               const BenchKit& bench);
+tl::expected<double, CarFailure> read_gauge(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                            const BenchKit& bench);
 
 /// The whole number of steps of a hand that a change is told in: nothing where a single step would leave it hardly
 /// nearer than it is, so that nobody turns to and fro.
@@ -172,8 +172,8 @@ struct GaugeAnswer {
   };
   Verdict verdict = Verdict::no_part;
   double target = 0.0;
-  double difference = 0.0;     ///< reading less target
-  std::vector<int> adjusters;  ///< all to be changed alike
+  double difference = 0.0;            ///< reading less target
+  std::vector<PartHandle> adjusters;  ///< all to be changed alike
   double change = 0.0;  ///< turns or mm of shims; for ride height mm of shock length on each side (positive = longer)
   double told = 0.0;    ///< the same in what a hand can do: parts of a turn, shims of the box, 0.1 mm
   bool thread_ends = false;  ///< `told` is all that the thread, or the box of shims, still gives
@@ -185,24 +185,24 @@ struct GaugeAnswer {
 /// What the racer's car is taken to be while a reading is judged: a setup that reads like what was measured so far.
 /// The change is what takes the gauge from the reading to `target` on it. `within`: of the target nothing is asked for;
 /// as a rule what the gauge can tell.
-tl::expected<GaugeAnswer, CornerFailure> answer_towards(const Car& car, const Setup& standing, double target,
-                                                        const Gauge& gauge, Side side, double read,
-                                                        const BenchKit& bench, double within);
+tl::expected<GaugeAnswer, CarFailure> answer_towards(const Car& car, const Setup& standing, double target,
+                                                     const Gauge& gauge, Side side, double read, const BenchKit& bench,
+                                                     double within);
 /// The same for a car that stands as the setup says, but for the part that answers.
-tl::expected<GaugeAnswer, CornerFailure> answer(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
-                                                double read, const BenchKit& bench);
+tl::expected<GaugeAnswer, CarFailure> answer(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
+                                             double read, const BenchKit& bench);
 
 /// Both sides of a gauge whose readings follow from both: the correction is shared, one side's parts turned as far one
 /// way as the other's the other way.
-tl::expected<PerSide<GaugeAnswer>, CornerFailure> answer_pair(const Car& car, const Setup& standing,
-                                                              const PerSide<double>& target, const Gauge& gauge,
-                                                              const PerSide<double>& read, const BenchKit& bench);
+tl::expected<PerSide<GaugeAnswer>, CarFailure> answer_pair(const Car& car, const Setup& standing,
+                                                           const PerSide<double>& target, const Gauge& gauge,
+                                                           const PerSide<double>& read, const BenchKit& bench);
 
 /// By how much the parts that answer stand off from the setup, all alike, so that the gauge reads this; none where no
 /// place of them does.
 std::optional<double> parts_off_by(const Car& car, const Setup& setup, const Gauge& gauge, Side side, double read,
                                    const BenchKit& bench);
 /// The parts that answer the gauge on this setup.
-std::vector<int> parts_answering(const Car& car, const Setup& setup, const Gauge& gauge, Side side);
+std::vector<PartHandle> parts_answering(const Car& car, const Setup& setup, const Gauge& gauge, Side side);
 
 }  // namespace lowkite

@@ -24,10 +24,10 @@ bool caliper_took(const Car& car, const BenchRun& run, End end, LinkHolds what, 
   return false;
 }
 
-void put_part(const Car& car, int part, Side side, double value, Measured& measured) {
-  const Adjuster& adjuster = car.adjusters[static_cast<std::size_t>(part)];
+void put_part(const Car& car, PartHandle part, Side side, double value, Measured& measured) {
+  const Adjuster& adjuster = car.adjusters[part];
   if (!adjuster.threaded()) return;  // a shim is what it is
-  measured.parts[static_cast<std::size_t>(part)][at(side)] = std::clamp(value, adjuster.least(), adjuster.most());
+  measured.parts[part][at(side)] = std::clamp(value, adjuster.least(), adjuster.most());
 }
 
 void put_reading(const Car& car, const BenchRun& run, const BenchStep& step,
@@ -45,9 +45,9 @@ void put_reading(const Car& car, const BenchRun& run, const BenchStep& step,
     if (!read[0] || !read[1]) return;
     const auto off = g.spec().pair_off_by(car, setup, g, {read[0]->mean, read[1]->mean}, run.bench);
     if (!off) return;
-    for (const int part : parts_answering(car, setup, g, Side::left)) {
-      put_part(car, part, Side::left, setup.at_index(part).left + *off, measured);
-      put_part(car, part, Side::right, setup.at_index(part).right - *off, measured);
+    for (const PartHandle part : parts_answering(car, setup, g, Side::left)) {
+      put_part(car, part, Side::left, setup.of(part).left + *off, measured);
+      put_part(car, part, Side::right, setup.of(part).right - *off, measured);
     }
     return;
   }
@@ -57,8 +57,8 @@ void put_reading(const Car& car, const BenchRun& run, const BenchStep& step,
     if (how == TakesOver::unless_toe_link && caliper_took(car, run, g.end, LinkHolds::toe, side, but)) continue;
     const auto off = parts_off_by(car, setup, g, side, read[at(side)]->mean, kit_at(run, g.end, side));
     if (!off) continue;
-    for (const int part : parts_answering(car, setup, g, side))
-      put_part(car, part, side, setup.at_index(part).on(side) + *off, measured);
+    for (const PartHandle part : parts_answering(car, setup, g, side))
+      put_part(car, part, side, setup.of(part).on(side) + *off, measured);
   }
 }
 
@@ -73,9 +73,11 @@ Setup put_over(const Setup& setup, const Measured& measured) {
   Setup over = setup;
   for (const End end : both_ends)
     if (const auto& h = measured.ride_height_mm[at(end)]) over.ride_height_mm[at(end)] = *h;
-  for (std::size_t i = 0; i < std::min(over.values.size(), measured.parts.size()); ++i)
+  for (const PartHandle part : measured.parts.handles()) {
+    if (part.place() >= over.values.size()) break;
     for (const Side side : both_sides)
-      if (const auto& value = measured.parts[i][at(side)]) over.values[i].on(side) = *value;
+      if (const auto& value = measured.parts[part][at(side)]) over.of(part).on(side) = *value;
+  }
   return over;
 }
 
@@ -83,9 +85,10 @@ Measured carried_over(const Car& from, const Measured& measured, const Car& to) 
   Measured carried;
   carried.ride_height_mm = measured.ride_height_mm;
   carried.parts.resize(to.adjusters.size());
-  for (std::size_t i = 0; i < std::min(from.adjusters.size(), measured.parts.size()); ++i)
-    if (const int there = to.find_adjuster(from.adjusters[i].id); there >= 0)
-      carried.parts[static_cast<std::size_t>(there)] = measured.parts[i];
+  for (const PartHandle part : measured.parts.handles()) {
+    if (part.place() >= from.adjusters.size()) break;
+    if (const PartHandle there = to.find_adjuster(from.adjusters[part].id)) carried.parts[there] = measured.parts[part];
+  }
   return carried;
 }
 

@@ -50,7 +50,7 @@ struct StepRecord {
 /// What is known of the car on the bench by readings and by what was turned since; the rest is as planned.
 struct Measured {
   PerEnd<std::optional<double>> ride_height_mm{};
-  std::vector<PerSide<std::optional<double>>> parts;  ///< parallel to Car::adjusters
+  ListOf<Adjuster, PerSide<std::optional<double>>> parts;
 
   bool operator==(const Measured&) const = default;
   [[nodiscard]] bool any() const;

@@ -293,18 +293,16 @@ bool in_list(const StepSpec& s, BenchList list) {
 /// Steps without a gauge that a car may not have.
 bool applies(const StepSpec& s, const Car& car) {
   if (s.id == "caster") return car.axle(End::front).mechanism->steered;
-  if (s.id == "square") return car.steering.spec && car.steering.spec->horn_ball != no_point;
+  if (s.id == "square") return car.steering.spec && car.steering.spec->horn_ball;
   return true;
 }
 
 /// Whether a step without a gauge is done at this end.
 bool done_at(const StepSpec& s, const Car& car, End end) {
-  const auto has = [&](int attached) {
-    return (car.axle(end).attachments >> (attached - attachment::first) & 1u) != 0;
-  };
-  if (s.each == StepFor::bars) return has(attachment::bar_arm) && has(attachment::bar_end);
+  const Axle& axle = car.axle(end);
+  if (s.each == StepFor::bars) return axle.has(attachment::bar_arm) && axle.has(attachment::bar_end);
   if (s.each == StepFor::third_damper) return may_have_third_damper(car, end);
-  return has(attachment::shock_upper) && has(attachment::shock_lower);
+  return axle.has(attachment::shock_upper) && axle.has(attachment::shock_lower);
 }
 
 std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(const StepSpec&)>& wanted) {
@@ -328,11 +326,11 @@ std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(cons
     for (const Gauge& g : gauges) {
       if (g.kind != *s.gauge) continue;
       const MechanismSpec& mechanism = *car.axle(g.end).mechanism;
-      if (g.link == no_point) {
+      if (!g.link) {
         steps.push_back(
             {&s, g, g.end, fmt::format("{}:{}", s.id, name_of(g.end)), fmt::format("{}, {}", s.title, word(g.end))});
       } else {
-        const LinkSpec& link = mechanism.links[static_cast<std::size_t>(g.link)];
+        const LinkSpec& link = mechanism.links[g.link];
         steps.push_back({&s, g, g.end, fmt::format("{}:{}:{}", s.id, name_of(g.end), link.id),
                          say("Link, {} {}", word(g.end), word(link.label))});
       }
@@ -392,19 +390,19 @@ std::span<const StepSpec> step_specs() {
 }
 
 bool may_have_third_damper(const Car& car, End end) {
-  const auto known = [&](Size size) { return car.axle(end).kit_size[static_cast<std::size_t>(size)] > 0.0; };
+  const auto known = [&](Size size) { return car.axle(end).size_of(size) > 0.0; };
   return known(Size::heave_damping) || known(Size::third_holes) ||
          std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
            return a.end == end && changes_size(a, {Size::third_holes, Size::heave_damping});
          });
 }
 
-std::vector<int> parts_named(const Car& car, const BenchStep& step) {
-  std::vector<int> parts;
+std::vector<PartHandle> parts_named(const Car& car, const BenchStep& step) {
+  std::vector<PartHandle> parts;
   if (!step.spec->names) return parts;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
-    if ((!step.end || a.end == *step.end) && step.spec->names(a)) parts.push_back(static_cast<int>(i));
+    if ((!step.end || a.end == *step.end) && step.spec->names(a)) parts.push_back(i);
   }
   return parts;
 }

@@ -63,7 +63,7 @@ struct BenchStep {
 };
 
 /// The parts whose places in the setup the step is about: "piston 3 x 1.1", "caster block 4 deg".
-std::vector<int> parts_named(const Car& car, const BenchStep& step);
+std::vector<PartHandle> parts_named(const Car& car, const BenchStep& step);
 
 /// Every step that any list has, in bench order.
 std::vector<BenchStep> every_step(const Car& car);

@@ -31,9 +31,9 @@ bool of_a_part(const Gauge& gauge) {
 /// Whether one of the parts that answer the gauge was turned.
 bool reads_a_turned_part(const Car& car, const Setup& setup, const Gauge& gauge, Side side,
                          const std::vector<PartTurn>& turn) {
-  const std::vector<int> parts = parts_answering(car, setup, gauge, side);
-  return std::any_of(parts.begin(), parts.end(), [&](int part) {
-    const std::string& id = car.adjusters[static_cast<std::size_t>(part)].id;
+  const std::vector<PartHandle> parts = parts_answering(car, setup, gauge, side);
+  return std::any_of(parts.begin(), parts.end(), [&](PartHandle part) {
+    const std::string& id = car.adjusters[part].id;
     return std::any_of(turn.begin(), turn.end(), [&](const PartTurn& p) { return p.part == id && p.side == side; });
   });
 }
@@ -90,7 +90,7 @@ struct StandAfter {
 /// None where springs are not described.
 std::optional<StandAfter> stand_after(const Car& car, const Setup& before, const Collars& by_mm) {
   const auto model = build_model(car, before);
-  const auto loaded = model ? LoadedCar::of(*model) : tl::unexpected(std::string());
+  const auto loaded = model ? LoadedCar::of(*model) : tl::unexpected(model.error());
   if (!loaded) return std::nullopt;
   Collars moved = loaded->level_collars();
   for (const End end : both_ends)
@@ -190,7 +190,7 @@ bool StepVerdict::good() const {
   return any && even;
 }
 
-tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step) {
+tl::expected<StepVerdict, CarFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step) {
   StepVerdict verdict;
   if (!step.gauge) return verdict;
   const Gauge& g = *step.gauge;
@@ -297,7 +297,7 @@ std::optional<LeanAnswer> lean_answer(const Car& car, const BenchRun& run) {
   lean.leans = std::abs(shared) > tells + 1e-9;
   if (!lean.leans || lean.twisted) return lean;
   const auto model = build_model(car, as_measured(car, run));
-  const auto loaded = model ? LoadedCar::of(*model) : tl::unexpected(std::string());
+  const auto loaded = model ? LoadedCar::of(*model) : tl::unexpected(model.error());
   if (loaded) lean.collar_mm = level_by_collars(*loaded, std::atan(shared / run.bench.ride_points_apart_mm));
   return lean;
 }
@@ -332,7 +332,7 @@ std::optional<WeightAnswer> weight_answer(const Car& car, const BenchRun& run) {
   a.tells_percent = std::max(square_percent, 100.0 * gauge::corner_scale.resolution / sum->total_g);
   a.square = std::abs(sum->cross_percent - 50.0) < a.tells_percent;
   const auto model = build_model(car, as_measured(car, run));
-  const auto loaded = model ? LoadedCar::of(*model) : tl::unexpected(std::string());
+  const auto loaded = model ? LoadedCar::of(*model) : tl::unexpected(model.error());
   if (loaded) a.advice = explain_scales(*loaded, sum->grams);
   a.aside_matters = a.advice && std::abs(a.advice->aside_mm) > aside_matters_mm;
   return a;
@@ -344,7 +344,7 @@ std::vector<SideEffect> side_effects(const Car& car, const Setup& setup, const G
   if (a.verdict != GaugeAnswer::Verdict::turn || a.adjusters.empty() || a.collars) return effects;
   // The reading says that the part stands off by the opposite of the change: from there to the plan.
   Setup off = setup;
-  for (const int part : a.adjusters) off.at_index(part).on(side) -= a.told;
+  for (const PartHandle part : a.adjusters) off.of(part).on(side) -= a.told;
   const auto from = evaluate(car, off, {}, 21);
   const auto to = evaluate(car, setup, {}, 21);
   if (!from || !to) return effects;
@@ -394,13 +394,12 @@ bool turned(const Car& car, BenchRun& run, const BenchStep& step, std::optional<
       continue;
     }
     const bool unknown = s.answer->verdict == GaugeAnswer::Verdict::until_it_moves;
-    for (const int part : s.answer->adjusters) {
-      const auto i = static_cast<std::size_t>(part);
-      const Adjuster& adjuster = car.adjusters[i];
+    for (const PartHandle part : s.answer->adjusters) {
+      const Adjuster& adjuster = car.adjusters[part];
       turn.parts.push_back({adjuster.id, side, s.answer->told});
       if (unknown) continue;  // where it then stands the next reading tells
-      const double now = measured.parts[i][at(side)].value_or(before.at_index(part).on(side));
-      after.parts[i][at(side)] = std::clamp(now + s.answer->told, adjuster.least(), adjuster.most());
+      const double now = measured.parts[part][at(side)].value_or(before.of(part).on(side));
+      after.parts[part][at(side)] = std::clamp(now + s.answer->told, adjuster.least(), adjuster.most());
     }
   }
   if (turn.parts.empty()) return false;

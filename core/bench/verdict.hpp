@@ -26,7 +26,7 @@ struct StepVerdict {
   [[nodiscard]] bool good() const;
 };
 
-tl::expected<StepVerdict, CornerFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step);
+tl::expected<StepVerdict, CarFailure> judge(const Car& car, const BenchRun& run, const BenchStep& step);
 
 /// The end point that the lock readings over the travel allow, one way.
 struct EndPoint {

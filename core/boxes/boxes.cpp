@@ -40,7 +40,7 @@ constexpr double oils_alike = 0.02;
 
 double kit_size(const Car& car, End end, Size size) {
   if (size == Size::tyre_radius) return car.axle(end).tyre.radius_mm;
-  return car.axle(end).kit_size[static_cast<std::size_t>(size)];
+  return car.axle(end).size_of(size);
 }
 
 bool any_position_changes(const Positions& p, Size size) {
@@ -208,8 +208,8 @@ std::optional<Boxes> shims_in(const std::string& text) {
   return box;
 }
 
-std::optional<BoxPlace> box_place(const Car& car, int adjuster) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+std::optional<BoxPlace> box_place(const Car& car, PartHandle adjuster) {
+  const Adjuster& a = car.adjusters[adjuster];
   BoxPlace place;
   place.once = a.one_piece();
   switch (a.kind) {
@@ -275,14 +275,14 @@ std::optional<BoxPlace> box_place(const Car& car, int adjuster) {
   return place;
 }
 
-int pieces_for(const Car& car, int adjuster) {
+int pieces_for(const Car& car, PartHandle adjuster) {
   const auto place = box_place(car, adjuster);
-  if (!place) return car.adjusters[static_cast<std::size_t>(adjuster)].one_piece() ? 1 : 2;
+  if (!place) return car.adjusters[adjuster].one_piece() ? 1 : 2;
   return place->once ? 1 : 2;
 }
 
-BoxItem piece_at(const Car& car, int adjuster, int position) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+BoxItem piece_at(const Car& car, PartHandle adjuster, int position) {
+  const Adjuster& a = car.adjusters[adjuster];
   const auto place = box_place(car, adjuster);
   const Positions& all = *a.positions();
   const Position& p = all.list[static_cast<std::size_t>(position)];
@@ -382,9 +382,9 @@ std::optional<double> apart(const BoxItem& a, const BoxItem& b) {
   return std::nullopt;
 }
 
-bool goes_into(const BoxItem& item, const Car& car, int adjuster) {
+bool goes_into(const BoxItem& item, const Car& car, PartHandle adjuster) {
   const auto place = box_place(car, adjuster);
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+  const Adjuster& a = car.adjusters[adjuster];
   if (!place || place->kind != item.kind || !item.fits(car)) return false;
   if (!item.part.empty() && item.part != a.id) return false;
   if (item.kind == BoxKind::part) return item.part == a.id;

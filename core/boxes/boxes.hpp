@@ -101,13 +101,13 @@ struct BoxPlace {
   bool once = false;  ///< one piece, or one bottle, for both sides
 };
 /// None where nothing has to be at hand: holes, threads, splines, places of weights.
-std::optional<BoxPlace> box_place(const Car& car, int adjuster);
+std::optional<BoxPlace> box_place(const Car& car, PartHandle adjuster);
 /// How many pieces a value takes with both sides alike, or bottles.
-int pieces_for(const Car& car, int adjuster);
+int pieces_for(const Car& car, PartHandle adjuster);
 
 /// What one position of a part is, as an item without a maker, so that it can be held against those in the boxes.
 /// Precondition: the part takes something other than shims.
-BoxItem piece_at(const Car& car, int adjuster, int position);
+BoxItem piece_at(const Car& car, PartHandle adjuster, int position);
 /// A position that stands for nothing: no bar, no third spring.
 bool is_nothing(const BoxItem& piece);
 /// How far two pieces are apart, in what can be told apart with a scale or a caliper: up to 1 they are alike. None: of
@@ -120,6 +120,6 @@ inline bool alike(const BoxItem& a, const BoxItem& b) {
   return d && *d <= 1.0;
 }
 /// Whether an item goes into a part of a car at all, whatever its size.
-bool goes_into(const BoxItem& item, const Car& car, int adjuster);
+bool goes_into(const BoxItem& item, const Car& car, PartHandle adjuster);
 
 }  // namespace lowkite

@@ -39,8 +39,7 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
   for (const BoxItem& i : boxes.items)
     if (i.fits(car)) items_.push_back(i);
   entry_of_.resize(car.adjusters.size());
-  for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
-    const int adjuster = static_cast<int>(k);
+  for (const PartHandle adjuster : car.adjusters.handles()) {
     const auto place = box_place(car, adjuster);
     pieces_.push_back(place ? pieces_for(car, adjuster) : 0);
     if (!place) continue;
@@ -49,7 +48,7 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
       if (goes_into(i, car, adjuster)) mine.push_back(&i);
     if (mine.empty()) continue;
     if (place->kind == BoxKind::shim) {
-      const std::string& id = car.adjusters[k].id;
+      const std::string& id = car.adjusters[adjuster].id;
       const bool bound = std::any_of(mine.begin(), mine.end(), [&](const BoxItem* i) { return i->part == id; });
       Shims& pool = bound ? bound_[adjuster] : loose_;
       if (!bound && pool.counted) continue;
@@ -58,16 +57,16 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
         if (!bound || i->part == id) pool.in_box[thousandths(i->value)] += i->count;
       continue;
     }
-    const auto& list = car.adjusters[k].positions()->list;
+    const auto& list = car.adjusters[adjuster].positions()->list;
     for (std::size_t p = 0; p < list.size(); ++p) {
       BoxItem piece = piece_at(car, adjuster, static_cast<int>(p));
       if (is_nothing(piece)) {
-        entry_of_[k].push_back(-1);
+        entry_of_[adjuster].push_back(-1);
         continue;
       }
       // What only this part may take is a heap of its own.
       const bool own = std::any_of(mine.begin(), mine.end(), [&](const BoxItem* i) { return !i->part.empty(); });
-      if (own) piece.part = car.adjusters[k].id;
+      if (own) piece.part = car.adjusters[adjuster].id;
       int found = -1;
       double nearest = 1.0;
       for (std::size_t e = 0; e < entries_.size(); ++e) {
@@ -82,15 +81,15 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
         entries_.push_back(
             {std::move(piece), 0, place->kind == BoxKind::shock_oil || place->kind == BoxKind::differential_oil});
       }
-      entry_of_[k].push_back(found);
+      entry_of_[adjuster].push_back(found);
     }
   }
   // Each item to the one entry that it is: the nearest of those that it is alike.
   for (const BoxItem& i : items_) {
     Entry* best = nullptr;
     double nearest = 1.0;
-    for (std::size_t k = 0; k < entry_of_.size(); ++k) {
-      if (entry_of_[k].empty() || !goes_into(i, car, static_cast<int>(k))) continue;
+    for (const PartHandle k : entry_of_.handles()) {
+      if (entry_of_[k].empty() || !goes_into(i, car, k)) continue;
       for (const int e : entry_of_[k]) {
         if (e < 0) continue;
         Entry& entry = entries_[static_cast<std::size_t>(e)];
@@ -106,31 +105,31 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
   }
 }
 
-bool Stock::counts(int adjuster) const {
-  return !entry_of_[static_cast<std::size_t>(adjuster)].empty() || pool_of(adjuster);
+bool Stock::counts(PartHandle adjuster) const {
+  return !entry_of_[adjuster].empty() || pool_of(adjuster);
 }
 
-int Stock::entry_at(int adjuster, double value) const {
-  const auto& entries = entry_of_[static_cast<std::size_t>(adjuster)];
+int Stock::entry_at(PartHandle adjuster, double value) const {
+  const auto& entries = entry_of_[adjuster];
   if (entries.empty()) return -1;
   return entries[static_cast<std::size_t>(
       std::clamp<long>(std::lround(value), 0, static_cast<long>(entries.size()) - 1))];
 }
 
-const Stock::Shims* Stock::pool_of(int adjuster) const {
-  const Adjuster& a = car_.adjusters[static_cast<std::size_t>(adjuster)];
+const Stock::Shims* Stock::pool_of(PartHandle adjuster) const {
+  const Adjuster& a = car_.adjusters[adjuster];
   if (a.kind != AdjusterKind::shim_stack) return nullptr;
   if (const auto found = bound_.find(adjuster); found != bound_.end()) return &found->second;
   return loose_.counted && !a.range()->moves_per_unit.empty() ? &loose_ : nullptr;
 }
 
-std::vector<double> Stock::stack(int adjuster, double thickness) const {
-  return shims_for(thickness, car_.adjusters[static_cast<std::size_t>(adjuster)].range()->shims_mm);
+std::vector<double> Stock::stack(PartHandle adjuster, double thickness) const {
+  return shims_for(thickness, car_.adjusters[adjuster].range()->shims_mm);
 }
 
-void Stock::add_moves(int adjuster, const Setting& to, std::vector<Move>& moves) const {
-  const int pieces = pieces_[static_cast<std::size_t>(adjuster)];
-  const Setting& now = on_the_car_.at_index(adjuster);
+void Stock::add_moves(PartHandle adjuster, const Setting& to, std::vector<Move>& moves) const {
+  const int pieces = pieces_[adjuster];
+  const Setting& now = on_the_car_.of(adjuster);
   if (pieces > 0 && !same(now.left, to.left)) moves.push_back({adjuster, now.left, to.left});
   if (pieces > 1 && !same(now.right, to.right)) moves.push_back({adjuster, now.right, to.right});
 }
@@ -143,7 +142,7 @@ std::vector<Stock::Move> Stock::moves_of(const std::vector<PartChange>& changes)
 
 std::vector<Stock::Move> Stock::moves_of(const Setup& wanted) const {
   std::vector<Move> moves;
-  for (std::size_t k = 0; k < pieces_.size(); ++k) add_moves(static_cast<int>(k), wanted.values[k], moves);
+  for (const PartHandle part : pieces_.handles()) add_moves(part, wanted.of(part), moves);
   return moves;
 }
 
@@ -218,15 +217,15 @@ bool Stock::makes(const Setup& wanted) const {
   return makes_moves(moves_of(wanted));
 }
 
-bool Stock::may_have(int adjuster, double value, const std::vector<int>& given_up) const {
+bool Stock::may_have(PartHandle adjuster, double value, const std::vector<PartHandle>& given_up) const {
   const int e = entry_at(adjuster, value);
   if (e < 0) return true;
   const Entry& entry = entries_[static_cast<std::size_t>(e)];
   if (entry.bottle) return entry.in_box > 0;
   int have = entry.in_box;
-  for (const int other : given_up) {
-    const int pieces = pieces_[static_cast<std::size_t>(other)];
-    const Setting& now = on_the_car_.at_index(other);
+  for (const PartHandle other : given_up) {
+    const int pieces = pieces_[other];
+    const Setting& now = on_the_car_.of(other);
     have += (pieces > 0 && entry_at(other, now.left) == e) + (pieces > 1 && entry_at(other, now.right) == e);
   }
   std::vector<Move> moves;
@@ -245,16 +244,14 @@ std::vector<Lack> Stock::lacks_of(const std::vector<Move>& moves) const {
     lack.piece = entry.piece;
     lack.count = wanted[e] - entry.in_box;
     for (const Move& m : moves)
-      if (lack.adjuster < 0 && entry_at(m.adjuster, m.to) == static_cast<int>(e)) {
+      if (!lack.adjuster && entry_at(m.adjuster, m.to) == static_cast<int>(e)) {
         lack.adjuster = m.adjuster;
-        lack.piece.label = car_.adjusters[static_cast<std::size_t>(m.adjuster)]
-                               .positions()
-                               ->list[static_cast<std::size_t>(std::lround(m.to))]
-                               .label;
+        lack.piece.label =
+            car_.adjusters[m.adjuster].positions()->list[static_cast<std::size_t>(std::lround(m.to))].label;
       }
     double nearest = std::numeric_limits<double>::infinity();
     for (const BoxItem& i : items_) {
-      if (i.count < 1 || lack.adjuster < 0 || !goes_into(i, car_, lack.adjuster)) continue;
+      if (i.count < 1 || !lack.adjuster || !goes_into(i, car_, lack.adjuster)) continue;
       if (const auto d = apart(i, entry.piece); d && *d > 1.0 && *d < nearest) {
         nearest = *d;
         lack.nearest = i;
@@ -287,7 +284,7 @@ std::vector<Lack> Stock::lacks_of(const std::vector<Move>& moves) const {
     shims(pool);
     for (std::size_t i = before; i < lacks.size(); ++i) {
       lacks[i].adjuster = adjuster;
-      lacks[i].piece.part = car_.adjusters[static_cast<std::size_t>(adjuster)].id;
+      lacks[i].piece.part = car_.adjusters[adjuster].id;
     }
   }
   return lacks;

@@ -16,9 +16,9 @@ namespace lowkite {
 
 /// What is not at hand.
 struct Lack {
-  BoxItem piece;      ///< as the car's part calls it, or a shim
-  int count = 0;      ///< so many more
-  int adjuster = -1;  ///< the first part that wants it; -1 for shims
+  BoxItem piece;        ///< as the car's part calls it, or a shim
+  int count = 0;        ///< so many more
+  PartHandle adjuster;  ///< the first part that wants it; -1 for shims
   /// What in the boxes comes nearest to it, where that can be said; never for shims.
   std::optional<BoxItem> nearest{};
 };
@@ -36,9 +36,9 @@ class Stock {
   Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car);
 
   /// Whether the boxes say anything about what this part takes.
-  [[nodiscard]] bool counts(int adjuster) const;
+  [[nodiscard]] bool counts(PartHandle adjuster) const;
   /// Whether one value, on both sides, can be had with what is in the boxes and on the car at all of these parts.
-  [[nodiscard]] bool may_have(int adjuster, double value, const std::vector<int>& given_up) const;
+  [[nodiscard]] bool may_have(PartHandle adjuster, double value, const std::vector<PartHandle>& given_up) const;
   /// Whether these changes, done on both sides, can be made with what is at hand and what they free.
   [[nodiscard]] bool makes(const std::vector<PartChange>& changes) const;
   /// The same for a whole setup.
@@ -55,7 +55,7 @@ class Stock {
     bool bottle = false;
   };
   struct Move {
-    int adjuster;
+    PartHandle adjuster;
     double from;
     double to;
   };
@@ -65,26 +65,26 @@ class Stock {
   };
 
   /// What one part has to become on each side, where it is something else now.
-  void add_moves(int adjuster, const Setting& to, std::vector<Move>& moves) const;
+  void add_moves(PartHandle adjuster, const Setting& to, std::vector<Move>& moves) const;
   [[nodiscard]] std::vector<Move> moves_of(const std::vector<PartChange>& changes) const;
   [[nodiscard]] std::vector<Move> moves_of(const Setup& wanted) const;
   [[nodiscard]] bool makes_moves(const std::vector<Move>& moves) const;
   [[nodiscard]] std::vector<Lack> lacks_of(const std::vector<Move>& moves) const;
   /// Pieces of each entry that the moves want more than they free.
   [[nodiscard]] std::vector<int> wanted_pieces(const std::vector<Move>& moves) const;
-  [[nodiscard]] int entry_at(int adjuster, double value) const;
-  [[nodiscard]] const Shims* pool_of(int adjuster) const;
-  [[nodiscard]] std::vector<double> stack(int adjuster, double thickness) const;
+  [[nodiscard]] int entry_at(PartHandle adjuster, double value) const;
+  [[nodiscard]] const Shims* pool_of(PartHandle adjuster) const;
+  [[nodiscard]] std::vector<double> stack(PartHandle adjuster, double thickness) const;
   [[nodiscard]] bool shims_make(const Shims& pool, const std::vector<Move>& moves) const;
 
   const Car& car_;
   Setup on_the_car_;
-  std::vector<int> pieces_;     ///< that a value takes, by adjuster: a search asks for it a million times; 0: nothing
-  std::vector<BoxItem> items_;  ///< that fit this car
+  ListOf<Adjuster, int> pieces_;  ///< that a value takes, by adjuster: a search asks for it a million times; 0: nothing
+  std::vector<BoxItem> items_;    ///< that fit this car
   std::vector<Entry> entries_;
-  std::vector<std::vector<int>> entry_of_;  ///< by adjuster and position; empty: not counted
-  Shims loose_;                             ///< for any ball
-  std::map<int, Shims> bound_;              ///< for one part, by adjuster
+  ListOf<Adjuster, std::vector<int>> entry_of_;  ///< by adjuster and position; empty: not counted
+  Shims loose_;                                  ///< for any ball
+  std::map<PartHandle, Shims> bound_;            ///< for one part, by adjuster
 };
 
 }  // namespace lowkite

@@ -27,21 +27,21 @@ constexpr std::array<AdjusterKindSpec, 8> kind_rows{{
 static_assert(in_order(kind_rows, &AdjusterKindSpec::kind));
 
 void add(const Effect& effect, double sign, LinkageGeometry& c) {
-  for (const PointMove& m : effect.moves) c.set[static_cast<std::size_t>(m.point)] += sign * m.mm;
+  for (const PointMove& m : effect.moves) c.set[m.point] += sign * m.mm;
   for (const SizeChange& s : effect.sizes) c.size[static_cast<std::size_t>(s.size)] += sign * s.by;
   for (const PointTurn& t : effect.turns) {
-    const Axis axis{c.kit[static_cast<std::size_t>(t.about)], t.direction};
+    const Axis axis{c.kit[t.about], t.direction};
     const Placement turn = turned_about(axis, Turn::by(sign * t.angle_rad));
-    for (const int p : t.points) {
-      Vec3& point = c.set[static_cast<std::size_t>(p)];
+    for (const PointHandle p : t.points) {
+      Vec3& point = c.set[p];
       point = turn.point(point);
     }
   }
 }
 
 /// Where a hand finds the part that changes a size.
-int place_of_size(const std::vector<SizeChange>& sizes) {
-  if (sizes.empty()) return no_point;
+PointHandle place_of_size(const std::vector<SizeChange>& sizes) {
+  if (sizes.empty()) return {};
   switch (sizes.front().size) {
     case Size::shock_extended:
     case Size::shock_compressed:
@@ -83,9 +83,9 @@ int place_of_size(const std::vector<SizeChange>& sizes) {
     case Size::differential_oil:
     case Size::differential_gears:
     case Size::differential_friction:
-      return no_point;
+      return {};
   }
-  return no_point;
+  return {};
 }
 
 /// Sizes that a wheel's path, its stops or its angles follow from; the others only push or damp.
@@ -207,9 +207,9 @@ bool Adjuster::can_be(double value) const {
 void Adjuster::apply(double value, LinkageGeometry& linkage) const {
   if (const Range* r = range()) {
     const double change = value - kit;
-    for (const PointMove& m : r->moves_per_unit) linkage.set[static_cast<std::size_t>(m.point)] += change * m.mm;
+    for (const PointMove& m : r->moves_per_unit) linkage.set[m.point] += change * m.mm;
     for (const SizeChange& c : r->sizes_per_unit) linkage.size[static_cast<std::size_t>(c.size)] += change * c.by;
-    if (r->link != no_point) linkage.length[static_cast<std::size_t>(r->link)] += change * r->link_mm_per_unit;
+    if (r->link) linkage.length[r->link] += change * r->link_mm_per_unit;
     return;
   }
   const auto chosen = static_cast<std::size_t>(std::lround(value));
@@ -230,8 +230,7 @@ std::vector<double> Adjuster::values_besides(double now) const {
 }
 
 bool Adjuster::moves_geometry() const {
-  if (const Range* r = range())
-    return !r->moves_per_unit.empty() || r->link != no_point || any_size(r->sizes_per_unit, true);
+  if (const Range* r = range()) return !r->moves_per_unit.empty() || r->link || any_size(r->sizes_per_unit, true);
   const auto& list = positions()->list;
   return std::any_of(list.begin(), list.end(), [](const Position& p) {
     return !p.effect.moves.empty() || !p.effect.turns.empty() || any_size(p.effect.sizes, true);
@@ -262,8 +261,7 @@ bool changes_only(const Adjuster& a, std::initializer_list<Size> sizes, bool wei
       return std::find(sizes.begin(), sizes.end(), c.size) != sizes.end();
     });
   };
-  if (const Range* r = a.range())
-    return r->moves_per_unit.empty() && r->link == no_point && among(r->sizes_per_unit) && any;
+  if (const Range* r = a.range()) return r->moves_per_unit.empty() && !r->link && among(r->sizes_per_unit) && any;
   for (const Position& p : a.positions()->list) {
     const Effect& e = p.effect;
     if (!e.moves.empty() || !e.turns.empty() || !among(e.sizes) || (!weights && !e.masses.empty())) return false;
@@ -301,8 +299,8 @@ bool Adjuster::poured() const {
          changes_only(*this, {Size::differential_oil}, false);
 }
 
-int Adjuster::place() const {
-  if (at != no_point) return at;
+PointHandle Adjuster::place() const {
+  if (at) return at;
   if (const Range* r = range()) {
     if (!r->moves_per_unit.empty()) return r->moves_per_unit.front().point;
     return place_of_size(r->sizes_per_unit);
@@ -310,9 +308,9 @@ int Adjuster::place() const {
   for (const Position& p : positions()->list) {
     if (!p.effect.moves.empty()) return p.effect.moves.front().point;
     if (!p.effect.turns.empty() && !p.effect.turns.front().points.empty()) return p.effect.turns.front().points.front();
-    if (const int place = steering ? no_point : place_of_size(p.effect.sizes); place != no_point) return place;
+    if (const PointHandle place = steering ? PointHandle() : place_of_size(p.effect.sizes)) return place;
   }
-  return no_point;
+  return {};
 }
 
 std::vector<double> shims_for(double thickness_mm, std::span<const double> sizes) {

@@ -13,10 +13,15 @@
 #include <vector>
 
 #include "core/linkage/corner.hpp"
+#include "core/linkage/handle.hpp"
 
 namespace lowkite {
 
 enum class End : std::uint8_t;
+struct Adjuster;
+
+/// Which of a car's parts that can be changed.
+using PartHandle = Handle<Adjuster>;
 
 enum class AdjusterKind : std::uint8_t { shim_stack, hole, insert, turnbuckle, choice, screw, spline, kept };
 
@@ -32,14 +37,14 @@ const AdjusterKindSpec& spec_of(AdjusterKind kind);
 
 /// Moves a point, in the design coordinates of its body, mm.
 struct PointMove {
-  int point = no_point;
+  PointHandle point = {};
   Vec3 mm = Vec3::Zero();
 };
 
 /// Turns points about an axis through the kit place of `about`.
 struct PointTurn {
-  std::vector<int> points;
-  int about = no_point;
+  std::vector<PointHandle> points;
+  PointHandle about = {};
   Vec3 direction = Vec3::UnitY();
   double angle_rad = 0.0;
 };
@@ -70,7 +75,7 @@ struct Range {
   std::vector<double> shims_mm;           ///< thicknesses in the box, for shim stacks
   std::vector<PointMove> moves_per_unit;  ///< mm per unit
   std::vector<SizeChange> sizes_per_unit;
-  int link = no_point;            ///< whose length changes, for turnbuckles
+  LinkHandle link = {};           ///< whose length changes, for turnbuckles
   double link_mm_per_unit = 0.0;  ///< mm per turn, positive = longer
 };
 
@@ -93,8 +98,8 @@ struct Adjuster {
   AdjusterKind kind = AdjusterKind::shim_stack;
   std::variant<Range, Positions> part;
   double kit = 0.0;
-  int at = no_point;  ///< the point where the part sits, when it is not the first one that it moves
-  bool once = false;  ///< its axle has one of it: it sits on the only shock, in the middle of a pod
+  PointHandle at = {};  ///< the point where the part sits, when it is not the first one that it moves
+  bool once = false;    ///< its axle has one of it: it sits on the only shock, in the middle of a pod
 
   [[nodiscard]] const Range* range() const { return std::get_if<Range>(&part); }
   [[nodiscard]] const Positions* positions() const { return std::get_if<Positions>(&part); }
@@ -129,8 +134,8 @@ struct Adjuster {
   [[nodiscard]] bool only_kept() const { return kind == AdjusterKind::kept; }
   /// True for what comes out of a bottle.
   [[nodiscard]] bool poured() const;
-  /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; no_point for a turnbuckle.
-  [[nodiscard]] int place() const;
+  /// The point a hand looks for: `at`, else the ball, pin or hole that moves first; none for a turnbuckle.
+  [[nodiscard]] PointHandle place() const;
 };
 
 /// The shims of `sizes` that make `thickness`, thickest first; empty when none do. Sizes may be used more than once.

@@ -36,50 +36,50 @@ Vec3 Axle::spin_axis() const {
   return {std::cos(camber) * std::sin(toe), std::cos(camber) * std::cos(toe), -std::sin(camber)};
 }
 
-int Car::find_adjuster(std::string_view adjuster_id) const {
-  for (std::size_t i = 0; i < adjusters.size(); ++i)
-    if (adjusters[i].id == adjuster_id) return static_cast<int>(i);
-  return -1;
+PartHandle Car::find_adjuster(std::string_view adjuster_id) const {
+  for (const PartHandle i : adjusters.handles())
+    if (adjusters[i].id == adjuster_id) return i;
+  return {};
 }
 
-int Car::turnbuckle_of(End end, int link) const {
-  for (std::size_t i = 0; i < adjusters.size(); ++i) {
+PartHandle Car::turnbuckle_of(End end, LinkHandle link) const {
+  for (const PartHandle i : adjusters.handles()) {
     const Range* r = adjusters[i].range();
-    if (adjusters[i].end == end && !adjusters[i].steering && r && r->link == link) return static_cast<int>(i);
+    if (adjusters[i].end == end && !adjusters[i].steering && r && r->link == link) return i;
   }
-  return -1;
+  return {};
 }
 
-std::vector<int> Car::turnbuckles_holding(End end, LinkHolds angle) const {
-  std::vector<int> parts;
+std::vector<PartHandle> Car::turnbuckles_holding(End end, LinkHolds angle) const {
+  std::vector<PartHandle> parts;
   const auto& links = axle(end).mechanism->links;
-  for (std::size_t i = 0; i < links.size(); ++i)
-    if (links[i].holds == angle)
-      if (const int part = turnbuckle_of(end, static_cast<int>(i)); part >= 0) parts.push_back(part);
+  for (const LinkHandle link : links.handles())
+    if (links[link].holds == angle)
+      if (const PartHandle part = turnbuckle_of(end, link)) parts.push_back(part);
   return parts;
 }
 
-std::vector<int> Car::adjusters_from_the_wheel(End end) const {
+std::vector<PartHandle> Car::adjusters_from_the_wheel(End end) const {
   const Axle& ax = axle(end);
-  const auto outboard = [&](int index) {
-    const Adjuster& a = adjusters[static_cast<std::size_t>(index)];
+  const auto outboard = [&](PartHandle part) {
+    const Adjuster& a = adjusters[part];
     if (a.steering) return 0.0;  // after everything on the wheel's side
-    const auto y = [&](int point) { return ax.points[0][static_cast<std::size_t>(point)].y(); };
-    if (const Range* r = a.range(); r && r->link != no_point) {
-      const LinkSpec& link = ax.mechanism->links[static_cast<std::size_t>(r->link)];
+    const auto y = [&](PointHandle point) { return ax.points[0][point].y(); };
+    if (const Range* r = a.range(); r && r->link) {
+      const LinkSpec& link = ax.mechanism->links[r->link];
       return 0.5 * (y(link.inner) + y(link.outer));
     }
-    const int place = a.place();
-    if (place != no_point) return y(place);
+    const PointHandle place = a.place();
+    if (place) return y(place);
     const Positions* p = a.positions();
     const bool heavy = p && std::any_of(p->list.begin(), p->list.end(),
                                         [](const Position& each) { return !each.effect.masses.empty(); });
     return heavy ? -1.0 : 0.0;  // what lies on the plate comes last
   };
-  std::vector<int> order;
-  for (std::size_t i = 0; i < adjusters.size(); ++i)
-    if (adjusters[i].end == end) order.push_back(static_cast<int>(i));
-  std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return outboard(a) > outboard(b); });
+  std::vector<PartHandle> order;
+  for (const PartHandle i : adjusters.handles())
+    if (adjusters[i].end == end) order.push_back(i);
+  std::stable_sort(order.begin(), order.end(), [&](PartHandle a, PartHandle b) { return outboard(a) > outboard(b); });
   return order;
 }
 
@@ -101,11 +101,11 @@ Setup carried_over(const Car& from, const Setup& setup, const Car& to) {
   result.values.clear();
   for (const Adjuster& a : to.adjusters) {
     Setting value{a.kit, a.kit};
-    const int old = from.find_adjuster(a.id);
+    const PartHandle old = from.find_adjuster(a.id);
     for (const Side side : both_sides) {
-      if (old < 0) continue;
-      const Adjuster& was = from.adjusters[static_cast<std::size_t>(old)];
-      const double v = setup.at_index(old).on(side);
+      if (!old) continue;
+      const Adjuster& was = from.adjusters[old];
+      const double v = setup.of(old).on(side);
       const Positions* then = was.positions();
       const Positions* now = a.positions();
       if (!then != !now) continue;

@@ -75,9 +75,9 @@ struct SpringPoint {
 
 struct Axle {
   const MechanismSpec* mechanism = nullptr;
-  PerSide<std::array<Vec3, max_points>> points;  ///< corner frame
-  double camber_deg = 0.0;                       ///< of the wheel in the design position
-  double toe_deg = 0.0;                          ///< positive = toe-in
+  PerSide<PointPlaces> points;  ///< corner frame
+  double camber_deg = 0.0;      ///< of the wheel in the design position
+  double toe_deg = 0.0;         ///< positive = toe-in
   Tyre tyre;
   TravelRange travel;
   std::uint32_t attachments = 0;              ///< which the car has (see CornerGeometry::present)
@@ -95,6 +95,13 @@ struct Axle {
   double driven_share = 0.0;  ///< of the car's driving force, 0 to 1
   double braked_share = 0.0;  ///< of its braking force
 
+  /// Whether it has one of the points that any axle may have (see attachment).
+  [[nodiscard]] bool has(PointHandle attached) const {
+    return (attachments >> (attached.number() - attachment::first) & 1u) != 0;
+  }
+  /// As in the kit; 0: not described.
+  [[nodiscard]] double size_of(Size size) const { return kit_size[static_cast<std::size_t>(size)]; }
+  [[nodiscard]] double& size_of(Size size) { return kit_size[static_cast<std::size_t>(size)]; }
   [[nodiscard]] bool driven() const { return driven_share > 0.0 || braked_share > 0.0; }
   /// True of a pod whose only shock lies in the middle of the car.
   [[nodiscard]] bool one_shock() const;
@@ -106,7 +113,7 @@ struct Axle {
 /// The car's steering, in the car's frame; without a spec the tie rods' balls are moved sideways as by a rack.
 struct CarSteering {
   const SteeringSpec* spec = nullptr;
-  std::array<Vec3, max_points> points;
+  PointPlaces points;
   double servo_most_rad = radians(60);  ///< how far the servo turns each way from its own middle
 };
 
@@ -162,17 +169,17 @@ struct Car {
   double mass_kg =
       0.0;  ///< as it was weighed; parts that were not on it come on top (see masses_of); 0 = not described
   std::vector<MassPart> masses;
-  std::vector<Adjuster> adjusters;
+  ListOf<Adjuster> adjusters;
 
   [[nodiscard]] const Axle& axle(End e) const { return axles[at(e)]; }
-  /// Index into `adjusters`, or -1.
-  [[nodiscard]] int find_adjuster(std::string_view adjuster_id) const;
-  /// The turnbuckle that sets a link's length, or -1.
-  [[nodiscard]] int turnbuckle_of(End end, int link) const;
+  /// By its id; none: it has no such part.
+  [[nodiscard]] PartHandle find_adjuster(std::string_view adjuster_id) const;
+  /// The turnbuckle that sets a link's length, if there is one.
+  [[nodiscard]] PartHandle turnbuckle_of(End end, LinkHandle link) const;
   /// The turnbuckles of the links that hold the camber, or the toe.
-  [[nodiscard]] std::vector<int> turnbuckles_holding(End end, LinkHolds angle) const;
+  [[nodiscard]] std::vector<PartHandle> turnbuckles_holding(End end, LinkHolds angle) const;
   /// The adjusters of one end as a hand meets them from the wheel inward.
-  [[nodiscard]] std::vector<int> adjusters_from_the_wheel(End end) const;
+  [[nodiscard]] std::vector<PartHandle> adjusters_from_the_wheel(End end) const;
 };
 
 }  // namespace lowkite

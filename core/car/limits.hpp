@@ -18,7 +18,7 @@ struct KnuckleStops {
 
 /// How far a ball joint lets its link lean out of the plane across the ball's stud.
 struct JointLimit {
-  int link = no_point;
+  LinkHandle link = {};
   bool outer = true;          ///< the ball at the wheel's end of the link
   Vec3 stud = Vec3::UnitZ();  ///< unit, in the design coordinates of the body that carries the ball
   double most_rad = radians(30);
@@ -27,7 +27,7 @@ struct JointLimit {
 /// An end of a part in space: a named point of the corner, one of the steering, or a place on a body.
 struct PartEnd {
   enum class Of : std::uint8_t { corner, steering, place } of = Of::corner;
-  int point = no_point;
+  PointHandle point = {};
   Body body = Body::chassis;  ///< for a place
   Vec3 place = Vec3::Zero();  ///< design coordinates of that body; corner frame
 };

@@ -29,9 +29,9 @@ std::vector<Size> sizes_of(const Adjuster& part) {
   return found;
 }
 
-bool is_link_end(const MechanismSpec& m, int point) {
+bool is_link_end(const MechanismSpec& m, PointHandle point) {
   return std::any_of(m.links.begin(), m.links.end(),
-                     [&](const LinkSpec& l) { return l.pin == no_point && (l.inner == point || l.outer == point); });
+                     [&](const LinkSpec& l) { return !l.pin && (l.inner == point || l.outer == point); });
 }
 
 }  // namespace
@@ -44,9 +44,9 @@ PartGroup group_of(const Car& car, const Adjuster& part) {
   if (part.only_kept()) return PartGroup::other;
   if (part.steering) return PartGroup::steering;
   const MechanismSpec& m = *car.axle(part.end).mechanism;
-  if (const Range* r = part.range(); r && r->link != no_point) {
-    const LinkSpec& link = m.links[static_cast<std::size_t>(r->link)];
-    return link.pin == no_point ? PartGroup::links : PartGroup::arms;
+  if (const Range* r = part.range(); r && r->link) {
+    const LinkSpec& link = m.links[r->link];
+    return !link.pin ? PartGroup::links : PartGroup::arms;
   }
   const std::vector<Size> sizes = sizes_of(part);
   if (part.in_the_differential()) return PartGroup::drive;
@@ -56,11 +56,11 @@ PartGroup group_of(const Car& car, const Adjuster& part) {
     if (!sizes.empty()) return PartGroup::shock;
     return part.moves_weight() ? PartGroup::weights : PartGroup::other;
   }
-  const int place = part.place();
+  const PointHandle place = part.place();
   if (place == attachment::shock_upper || place == attachment::shock_lower || place == attachment::side_upper ||
       place == attachment::side_lower || (place >= attachment::third_arm && place <= attachment::third_pivot))
     return PartGroup::shock;
-  if (place != no_point && place < attachment::first) {
+  if (place && place < attachment::first) {
     if (is_link_end(m, place)) return PartGroup::links;
     const Body body = m.point_spec(place).body;
     return body == Body::carrier || body == Body::knuckle ? PartGroup::wheel : PartGroup::arms;
@@ -69,15 +69,15 @@ PartGroup group_of(const Car& car, const Adjuster& part) {
     return PartGroup::bar;
   if (std::any_of(sizes.begin(), sizes.end(), [](Size s) { return s == Size::tyre_radius || s == Size::shaft_length; }))
     return PartGroup::wheel;
-  if (place != no_point) return PartGroup::arms;  // a droop screw and its like
+  if (place) return PartGroup::arms;  // a droop screw and its like
   if (!sizes.empty()) return PartGroup::shock;
   return part.moves_weight() ? PartGroup::weights : PartGroup::other;
 }
 
-std::vector<int> parts_by_group(const Car& car, End end) {
-  std::vector<int> order = car.adjusters_from_the_wheel(end);
-  const auto group = [&](int i) { return group_of(car, car.adjusters[static_cast<std::size_t>(i)]); };
-  std::stable_sort(order.begin(), order.end(), [&](int a, int b) { return group(a) < group(b); });
+std::vector<PartHandle> parts_by_group(const Car& car, End end) {
+  std::vector<PartHandle> order = car.adjusters_from_the_wheel(end);
+  const auto group = [&](PartHandle part) { return group_of(car, car.adjusters[part]); };
+  std::stable_sort(order.begin(), order.end(), [&](PartHandle a, PartHandle b) { return group(a) < group(b); });
   return order;
 }
 

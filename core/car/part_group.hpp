@@ -19,6 +19,6 @@ std::string_view label_of(PartGroup group);
 PartGroup group_of(const Car& car, const Adjuster& part);
 
 /// The parts of an axle group by group, in each from the wheel inward.
-std::vector<int> parts_by_group(const Car& car, End end);
+std::vector<PartHandle> parts_by_group(const Car& car, End end);
 
 }  // namespace lowkite

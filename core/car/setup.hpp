@@ -48,20 +48,20 @@ struct Setup {
   std::string notes;                        ///< why it was made
   std::string based_on;                     ///< the name of the setup it was made from; empty: the kit
   PerEnd<double> ride_height_mm{5.0, 5.0};  ///< under the gauge points; the collars hold it
-  std::vector<Setting> values;              ///< parallel to Car::adjusters
+  ListOf<Adjuster, Setting> values;         ///< of the car's parts
   PerEnd<PerSide<WantedAtWheel>> wanted{};
   std::optional<double> wanted_lock_deg{};  ///< of the inside wheel at ride height; none: all the lock there is
   std::vector<NotedField> noted{};          ///< in the racer's order, each name once; nothing is computed from them
 
   bool operator==(const Setup&) const = default;
 
-  [[nodiscard]] Setting& at_index(int adjuster) { return values[static_cast<std::size_t>(adjuster)]; }
-  [[nodiscard]] const Setting& at_index(int adjuster) const { return values[static_cast<std::size_t>(adjuster)]; }
+  [[nodiscard]] Setting& of(PartHandle part) { return values[part]; }
+  [[nodiscard]] const Setting& of(PartHandle part) const { return values[part]; }
 };
 
 /// A part changed on both sides.
 struct PartChange {
-  int adjuster = -1;
+  PartHandle adjuster;
   double from = 0.0;
   double to = 0.0;
 };

@@ -9,16 +9,16 @@ constexpr double least_across = 0.4;  ///< of a rod's length, to have a left and
 
 }  // namespace
 
-std::optional<WrenchTurn> wrench_turn(const Car& car, int turnbuckle, Side side, bool lengthen) {
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(turnbuckle)];
+std::optional<WrenchTurn> wrench_turn(const Car& car, PartHandle turnbuckle, Side side, bool lengthen) {
+  const Adjuster& part = car.adjusters[turnbuckle];
   const Range* r = part.range();
-  if (car.left_hand_ends == LeftHandEnds::unknown || part.kind != AdjusterKind::turnbuckle || !r ||
-      r->link == no_point || part.steering)
+  if (car.left_hand_ends == LeftHandEnds::unknown || part.kind != AdjusterKind::turnbuckle || !r || !r->link ||
+      part.steering)
     return std::nullopt;
-  const LinkSpec& link = car.axle(part.end).mechanism->links[static_cast<std::size_t>(r->link)];
-  if (link.pin != no_point) return std::nullopt;
+  const LinkSpec& link = car.axle(part.end).mechanism->links[r->link];
+  if (link.pin) return std::nullopt;
   const auto& points = car.axle(part.end).points[at(side)];
-  Vec3 outward = points[static_cast<std::size_t>(link.outer)] - points[static_cast<std::size_t>(link.inner)];
+  Vec3 outward = points[link.outer] - points[link.inner];
   if (std::abs(outward.y()) < least_across * outward.norm()) return std::nullopt;
   if (side == Side::right) outward = mirrored(outward);
   outward.normalize();

@@ -16,6 +16,6 @@ struct WrenchTurn {
 
 /// None where the car does not tell its marked ends, for other parts, and for a rod that lies too much along the car
 /// for its ends to be called left and right.
-std::optional<WrenchTurn> wrench_turn(const Car& car, int turnbuckle, Side side, bool lengthen);
+std::optional<WrenchTurn> wrench_turn(const Car& car, PartHandle turnbuckle, Side side, bool lengthen);
 
 }  // namespace lowkite

@@ -110,9 +110,8 @@ std::span<const FigureGroup> figure_groups() {
 
 bool applies(const FigureSpec& figure, const Car& car, End end) {
   const Axle& a = car.axle(end);
-  const auto has = [&](int attached) { return (a.attachments >> (attached - attachment::first) & 1u) != 0; };
-  const bool shock = a.mechanism->independent && has(attachment::shock_upper) && has(attachment::shock_lower);
-  const auto known = [&](Size s) { return a.kit_size[static_cast<std::size_t>(s)] > 0.0; };
+  const bool shock = a.mechanism->independent && a.has(attachment::shock_upper) && a.has(attachment::shock_lower);
+  const auto known = [&](Size s) { return a.size_of(s) > 0.0; };
   switch (figure.needs) {
     case Needs::wheel:
       return true;
@@ -120,7 +119,7 @@ bool applies(const FigureSpec& figure, const Car& car, End end) {
       return a.mechanism->independent;
     case Needs::stops:
       return a.mechanism->independent ||
-             (has(attachment::shock_upper) && has(attachment::shock_lower) && known(Size::shock_extended));
+             (a.has(attachment::shock_upper) && a.has(attachment::shock_lower) && known(Size::shock_extended));
     case Needs::kingpin:
       return a.mechanism->steered;
     case Needs::servo:
@@ -133,7 +132,7 @@ bool applies(const FigureSpec& figure, const Car& car, End end) {
     case Needs::shock_ends:
       return shock && known(Size::shock_extended) && known(Size::shock_compressed);
     case Needs::shaft:
-      return a.cup.has_value() && has(attachment::shaft_cup) && has(attachment::shaft_joint);
+      return a.cup.has_value() && a.has(attachment::shaft_cup) && a.has(attachment::shaft_joint);
     case Needs::braked:
       return a.mechanism->independent && car.cg_height_mm > 0.0 && a.braked_share > 0.0;
     case Needs::driven:

@@ -110,8 +110,8 @@ void LoadNeeds::add(const FigureSpec& figure) {
   roll_on_tyres = roll_on_tyres || figure.is(of_roll_on_tyres);
 }
 
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& loaded, const Acceleration& a, double servo_rad,
-                                                const LoadNeeds& needs, const Balance* near) {
+tl::expected<LoadSource, CarFailure> read_load(const LoadedCar& loaded, const Acceleration& a, double servo_rad,
+                                               const LoadNeeds& needs, const Balance* near) {
   LoadSource s;
   if (needs.stand) {
     auto balance = loaded.balance(loaded.level_collars(), a, servo_rad, near);

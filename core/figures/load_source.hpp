@@ -34,8 +34,8 @@ struct LoadNeeds {
 };
 
 /// `near`: a stand to start from, see LoadedCar::balance. Fails with a sentence like it.
-tl::expected<LoadSource, std::string> read_load(const LoadedCar& car, const Acceleration& a, double servo_rad = 0.0,
-                                                const LoadNeeds& needs = LoadNeeds::all(),
-                                                const Balance* near = nullptr);
+tl::expected<LoadSource, CarFailure> read_load(const LoadedCar& car, const Acceleration& a, double servo_rad = 0.0,
+                                               const LoadNeeds& needs = LoadNeeds::all(),
+                                               const Balance* near = nullptr);
 
 }  // namespace lowkite

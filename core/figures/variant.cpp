@@ -14,8 +14,8 @@ Attitude held_attitude(const CarModel& model, const ViewAttitude& view) {
   return held;
 }
 
-tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                              int curve_samples, const Variant* known) {
+tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
+                                           int curve_samples, const Variant* known) {
   Variant v;
   v.setup = setup;
   auto model = build_model(car, setup);
@@ -41,7 +41,7 @@ tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup
   return v;
 }
 
-tl::expected<Variant, CornerFailure> evaluate_stand(const Car& car, const Setup& setup) {
+tl::expected<Variant, CarFailure> evaluate_stand(const Car& car, const Setup& setup) {
   Variant v;
   v.setup = setup;
   auto model = build_model(car, setup);
@@ -54,7 +54,7 @@ tl::expected<Variant, CornerFailure> evaluate_stand(const Car& car, const Setup&
   v.source.car = read_car(v.model, v.pose, standing);
   v.source.standing = v.source.car;
   const auto centred = steer(v.model, 0.0);
-  if (!centred) return tl::unexpected(corner_failure(End::front, Side::left, centred.error()));
+  if (!centred) return tl::unexpected(failure_of_steering(centred.error()));
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const SteerInput input = v.model.corner(end, side).spec->steered ? centred->corner[at(side)] : SteerInput{};

@@ -30,12 +30,12 @@ constexpr int fine_curve = 41;
 
 /// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what
 /// does not depend on the view is taken from it.
-tl::expected<Variant, CornerFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                              int curve_samples, const Variant* known = nullptr);
+tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
+                                           int curve_samples, const Variant* known = nullptr);
 
 /// The setup as it stands, and what ends its wheels' travel: no curve, no lock, none of the other figures of the whole
 /// travel. For what is computed over and over on the way to a setup.
-tl::expected<Variant, CornerFailure> evaluate_stand(const Car& car, const Setup& setup);
+tl::expected<Variant, CarFailure> evaluate_stand(const Car& car, const Setup& setup);
 
 /// The attitude in which a model is looked at.
 Attitude held_attitude(const CarModel& model, const ViewAttitude& view);

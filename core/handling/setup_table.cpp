@@ -66,17 +66,17 @@ double yaw_comes(CornerPhase phase) {
   return phase == CornerPhase::entry ? 1.0 : phase == CornerPhase::exit ? -1.0 : 0.0;
 }
 
-tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, const CornerAsk& ask, unsigned threads,
-                                                     const PhaseReach& reach) {
+tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, const CornerAsk& ask, unsigned threads,
+                                                    const PhaseReach& reach) {
   const CarModel& model = loaded.model();
   const Car& car = *model.car;
-  if (!model.steering) return tl::unexpected(say("the car file tells no steering linkage"));
+  if (!model.steering) return cannot(say("the car file tells no steering linkage"));
   const auto rest = loaded.balance(loaded.level_collars(), {});
   if (!rest) return tl::unexpected(rest.error());
   const auto inertia = inertia_of(model, rest->pose);
-  if (!inertia) return tl::unexpected(say("the car file's weights do not add up"));
+  if (!inertia) return cannot(say("the car file's weights do not add up"));
   if (!car.axle(End::front).driven() && !car.axle(End::rear).driven())
-    return tl::unexpected(say("the car file tells no driven axle"));
+    return cannot(say("the car file tells no driven axle"));
 
   SetupTable t;
   t.ask_ = ask;
@@ -151,7 +151,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
       first = i + 1;
       break;
     }
-  if (last <= middle + 1 || first >= middle - 1) return tl::unexpected(say("the steering turns hardly at all"));
+  if (last <= middle + 1 || first >= middle - 1) return cannot(say("the steering turns hardly at all"));
   // Beyond where the linkage reaches the map goes straight on: no trim is told there, as it is beyond full lock.
   for (const Side side : both_sides)
     for (auto* map : {&t.map_heading_[at(side)], &t.map_lean_[at(side)]}) {
@@ -246,7 +246,7 @@ tl::expected<SetupTable, std::string> SetupTable::of(const LoadedCar& loaded, co
     if (!(reach[p] > 0.0)) continue;
     // Both must stand for what lies between.
     auto [ahead, turned] = as_far_as_both(found[2 * p], found[2 * p + 1]);
-    if (turned.last_g() < lateral_step_g) return tl::unexpected(say("the car finds no steady stand at 0.2 g"));
+    if (turned.last_g() < lateral_step_g) return cannot(say("the car finds no steady stand at 0.2 g"));
     turned.straight = std::move(ahead.straight);
     t.row_[p] = std::move(turned);
   }
@@ -545,10 +545,10 @@ SetupTable SetupTable::without(Channel channel) const {
   return t;
 }
 
-tl::expected<SetupTable, std::string> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
-                                               unsigned threads, const PhaseReach& reach) {
+tl::expected<SetupTable, CarFailure> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
+                                              unsigned threads, const PhaseReach& reach) {
   const auto model = build_model(car, setup);
-  if (!model) return tl::unexpected(model.error().message);
+  if (!model) return tl::unexpected(model.error());
   const auto loaded = LoadedCar::of(*model);
   if (!loaded) return tl::unexpected(loaded.error());
   return SetupTable::of(*loaded, ask, threads, reach);

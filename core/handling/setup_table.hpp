@@ -78,8 +78,8 @@ class SetupTable {
  public:
   /// Tabulates. Beyond the reach of a phase the car is said to have no stand; up to there the table is the same. Fails
   /// with a sentence where the car file does not describe enough, or there is no steering linkage.
-  static tl::expected<SetupTable, std::string> of(const LoadedCar& car, const CornerAsk& ask, unsigned threads = 2,
-                                                  const PhaseReach& reach = every_phase);
+  static tl::expected<SetupTable, CarFailure> of(const LoadedCar& car, const CornerAsk& ask, unsigned threads = 2,
+                                                 const PhaseReach& reach = every_phase);
 
   /// The wheels at one lateral acceleration of a phase, ready to be steered.
   struct Node {
@@ -185,7 +185,7 @@ class SetupTable {
 };
 
 /// The table of a setup on its own. Fails with a sentence, too, where the setup's linkages do not close.
-tl::expected<SetupTable, std::string> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
-                                               unsigned threads = 2, const PhaseReach& reach = every_phase);
+tl::expected<SetupTable, CarFailure> tabulate(const Car& car, const Setup& setup, const CornerAsk& ask,
+                                              unsigned threads = 2, const PhaseReach& reach = every_phase);
 
 }  // namespace lowkite

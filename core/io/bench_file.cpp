@@ -95,10 +95,9 @@ Measured read_measured(const Json& j, const Car& car) {
     for (const End end : both_ends) read_known(*heights, std::string(name_of(end)), m.ride_height_mm[at(end)]);
   if (const auto parts = j.find("parts"); parts != j.end())
     for (const auto& [id, sides] : parts->items()) {
-      const int part = car.find_adjuster(id);
-      if (part < 0) continue;  // of a car file that was edited since
-      for (const Side side : both_sides)
-        read_known(sides, std::string(name_of(side)), m.parts[static_cast<std::size_t>(part)][at(side)]);
+      const PartHandle part = car.find_adjuster(id);
+      if (!part) continue;  // of a car file that was edited since
+      for (const Side side : both_sides) read_known(sides, std::string(name_of(side)), m.parts[part][at(side)]);
     }
   return m;
 }
@@ -107,9 +106,11 @@ Json write_measured(const Measured& m, const Car& car) {
   Json j = Json::object();
   for (const End end : both_ends)
     if (const auto& h = m.ride_height_mm[at(end)]) j["ride_height_mm"][std::string(name_of(end))] = *h;
-  for (std::size_t i = 0; i < std::min(m.parts.size(), car.adjusters.size()); ++i)
+  for (const PartHandle part : m.parts.handles()) {
+    if (part.place() >= car.adjusters.size()) break;
     for (const Side side : both_sides)
-      if (const auto& v = m.parts[i][at(side)]) j["parts"][car.adjusters[i].id][std::string(name_of(side))] = *v;
+      if (const auto& v = m.parts[part][at(side)]) j["parts"][car.adjusters[part].id][std::string(name_of(side))] = *v;
+  }
   return j;
 }
 

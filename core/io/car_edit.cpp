@@ -192,7 +192,7 @@ std::string point_label(const Json& source, const std::vector<std::string>& step
     const MechanismSpec* m = source.contains(kind) && source.at(kind).is_string()
                                  ? find_mechanism(source.at(kind).get<std::string>())
                                  : nullptr;
-    if (m && m->point(id) != no_point) return word(m->point_spec(m->point(id)).label);
+    if (m && m->point(id)) return word(m->point_spec(m->point(id)).label);
   }
   return in_words(id);
 }
@@ -464,10 +464,10 @@ std::vector<CarField> part_fields(const Json& source) {
   return fields;
 }
 
-std::vector<CarField> adjuster_fields(const Json& source, std::size_t index) {
+std::vector<CarField> adjuster_fields(const Json& source, PartHandle adjuster) {
   std::vector<CarField> fields;
-  const Json& a = source["adjusters"][index];
-  const std::string at = fmt::format("/adjusters/{}", index);
+  const Json& a = source["adjusters"][adjuster.place()];
+  const std::string at = fmt::format("/adjusters/{}", adjuster.place());
   const auto number = [&](const char* key, const std::string& label, const char* unit) {
     fields.push_back({at + "/" + key, say("Part"), label, unit, FieldKind::number, {}});
   };
@@ -613,7 +613,7 @@ Fault in_words(const Fault& fault, const Json& source) {
       if (all[i].value("id", "") == steps[1]) {
         whose = all[i].value("name", steps[1]);
         pointer = fmt::format("/adjusters/{}", i);
-        fields = adjuster_fields(source, i);
+        fields = adjuster_fields(source, PartHandle(i));
         break;
       }
   } else {
@@ -643,8 +643,8 @@ Fault in_words(const Fault& fault, const Json& source) {
   return told;
 }
 
-bool add_position(Json& source, std::size_t adjuster) {
-  Json& a = source["adjusters"][adjuster];
+bool add_position(Json& source, PartHandle adjuster) {
+  Json& a = source["adjusters"][adjuster.place()];
   const auto positions = a.find("positions");
   if (positions == a.end() || positions->empty()) return false;
   Json next = positions->back();
@@ -678,8 +678,8 @@ namespace {
 constexpr std::size_t fewest_positions = 2;  // with one there is nothing to choose
 }  // namespace
 
-bool remove_position(Json& source, std::size_t adjuster) {
-  Json& a = source["adjusters"][adjuster];
+bool remove_position(Json& source, PartHandle adjuster) {
+  Json& a = source["adjusters"][adjuster.place()];
   const auto positions = a.find("positions");
   if (positions == a.end() || positions->size() <= fewest_positions || positions->back()["label"] == a["kit"])
     return false;
@@ -687,8 +687,8 @@ bool remove_position(Json& source, std::size_t adjuster) {
   return true;
 }
 
-void remove_adjuster(Json& source, std::size_t adjuster) {
-  source["adjusters"].erase(adjuster);
+void remove_adjuster(Json& source, PartHandle adjuster) {
+  source["adjusters"].erase(adjuster.place());
 }
 
 std::vector<CaliperReading> readings_in(const Json& source, const Car& car) {

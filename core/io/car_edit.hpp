@@ -59,7 +59,7 @@ std::vector<CarField> part_fields(const Json& source);
 /// tracks, tyres, weight, ride heights. A tape and a scale do.
 std::vector<CarField> whole_car_fields(const Json& source);
 /// What one adjuster of the document consists of: its steps, threads, shims, positions and what each of them moves.
-std::vector<CarField> adjuster_fields(const Json& source, std::size_t adjuster);
+std::vector<CarField> adjuster_fields(const Json& source, PartHandle adjuster);
 
 /// The value as a racer reads and types it; empty where the document has none.
 std::string field_text(const Json& source, const CarField& field);
@@ -72,9 +72,9 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
 Fault in_words(const Fault& fault, const Json& source);
 
 /// One more position after the last (moved on by the step between the last two), or one less. False: cannot be.
-bool add_position(Json& source, std::size_t adjuster);
-bool remove_position(Json& source, std::size_t adjuster);
-void remove_adjuster(Json& source, std::size_t adjuster);
+bool add_position(Json& source, PartHandle adjuster);
+bool remove_position(Json& source, PartHandle adjuster);
+void remove_adjuster(Json& source, PartHandle adjuster);
 
 /// The caliper readings that a car file keeps. Readings of points that the car does not have are passed over.
 std::vector<CaliperReading> readings_in(const Json& source, const Car& car);

@@ -148,9 +148,9 @@ class CarReader {
     steering.servo_most_rad = radians(j.value("servo_most_deg", 60.0));
     steering.points.fill(Vec3::Zero());
     for (const auto& [name, value] : j["points"].items())
-      if (spec->point(name) == no_point)
+      if (!spec->point(name))
         fault({"steering", "points", name}, say("{} has no such point", word(spec->label)), names_of(spec->points));
-    for (std::size_t i = 0; i < spec->points.size(); ++i) {
+    for (const PointHandle i : spec->points.handles()) {
       const std::string name(spec->points[i].id);
       if (j["points"].contains(name))
         steering.points[i] = vec(j["points"][name]);
@@ -159,15 +159,14 @@ class CarReader {
               say("three numbers [x, y, z] in mm"));
     }
     if (!faults_.empty()) return;
-    const auto place = [&](int p) { return steering.points[static_cast<std::size_t>(p)]; };
-    check_distance({"steering", "points"}, place(spec->shaft), place(spec->shaft + 1), say("the servo's shaft"));
+    const auto place = [&](PointHandle p) { return steering.points[p]; };
+    check_distance({"steering", "points"}, place(spec->shaft), place(spec->shaft_end()), say("the servo's shaft"));
     for (const LinkSpec& link : spec->links)
       check_distance({"steering", "points"}, place(link.inner), place(link.outer), say("the {}", word(link.label)));
     for (const StrokeSpec& stroke : spec->strokes)
       if (stroke.stroke == Stroke::pin || stroke.stroke == Stroke::crank)
         check_distance({"steering", "points"}, place(stroke.from), place(stroke.to),
-                       say("{} to {}", word(spec->points[static_cast<std::size_t>(stroke.from)].label),
-                           word(spec->points[static_cast<std::size_t>(stroke.to)].label)));
+                       say("{} to {}", word(spec->points[stroke.from].label), word(spec->points[stroke.to].label)));
   }
 
   void read_limits(End end) {
@@ -187,7 +186,7 @@ class CarReader {
         limit.outer = j["ball"].get<std::string>() == "outer";
         limit.most_rad = radians(j["most_deg"].get<double>());
         if (const auto stud = j.find("stud"); stud != j.end()) limit.stud = vec(*stud);
-        if (limit.link == no_point)
+        if (!limit.link)
           fault({"axles", name, "limits", "joints"}, say("the {} axle has no link \"{}\"", name, link),
                 names_of(spec.links));
         else if (limit.stud.norm() < 1e-6)
@@ -226,8 +225,8 @@ class CarReader {
     const auto id = j.get<std::string>();
     const Axle& axle = car_.axle(end);
     e.point = axle.mechanism->point(id);
-    if (e.point != no_point && (e.point < attachment::first || has_attachment(axle, e.point))) return e;
-    if (const SteeringSpec* steering = car_.steering.spec; steering && steering->point(id) != no_point) {
+    if (e.point && (e.point < attachment::first || axle.has(e.point))) return e;
+    if (const SteeringSpec* steering = car_.steering.spec; steering && steering->point(id)) {
       e.of = PartEnd::Of::steering;
       e.point = steering->point(id);
       return e;
@@ -235,10 +234,6 @@ class CarReader {
     fault(place, say("there is no point \"{}\"", id),
           say("{}, a point of the steering, or {{ body, at }}", names_of(axle.mechanism->points)));
     return e;
-  }
-
-  static bool has_attachment(const Axle& axle, int point) {
-    return (axle.attachments >> (point - attachment::first) & 1u) != 0;
   }
 
   /// What is not told is in the usual proportion to what is.
@@ -287,12 +282,11 @@ class CarReader {
             say("{} is smaller than half the tyre's width", axle.tyre.crown_radius_mm),
             say("0 for a flat disc, or at least {}", 0.5 * axle.tyre.width_mm));
     read_tyre_rate(tyre, name, axle.tyre);
-    axle.kit_size[static_cast<std::size_t>(Size::tyre_radius)] = axle.tyre.radius_mm;
+    axle.size_of(Size::tyre_radius) = axle.tyre.radius_mm;
     if (const auto sizes = j.find("sizes"); sizes != j.end())
       for (const auto& [id, value] : sizes->items())
-        if (const auto size = size_named({"axles", name, "sizes", id}, id))
-          axle.kit_size[static_cast<std::size_t>(*size)] = value.get<double>();
-    const auto kit_size = [&](Size size) { return axle.kit_size[static_cast<std::size_t>(size)]; };
+        if (const auto size = size_named({"axles", name, "sizes", id}, id)) axle.size_of(*size) = value.get<double>();
+    const auto kit_size = [&](Size size) { return axle.size_of(size); };
     if (const double shortest = kit_size(Size::shock_compressed), longest = kit_size(Size::shock_extended);
         longest > 0.0 && shortest >= longest)
       fault({"axles", name, "sizes", "shock_compressed_mm"},
@@ -307,8 +301,7 @@ class CarReader {
     axle.driven_share = j.value("driven_share", 0.0);
     axle.braked_share = j.value("braked_share", 0.0);
     if (const auto kind = j.find("differential"); kind != j.end())
-      axle.kit_size[static_cast<std::size_t>(Size::differential_kind)] =
-          static_cast<double>(*differential_kind_of(kind->get<std::string>()));
+      axle.size_of(Size::differential_kind) = static_cast<double>(*differential_kind_of(kind->get<std::string>()));
     if (const auto cup = j.find("cup"); cup != j.end())
       axle.cup = ShaftCup{(*cup)["depth_mm"].get<double>(), cup->value("least_hold_mm", 2.0)};
     axle.spring_seat_mm = j.value("spring_seat_mm", 0.0);
@@ -338,7 +331,7 @@ class CarReader {
       return;
     }
     axle.spring_table = std::move(points);
-    double& rate = axle.kit_size[static_cast<std::size_t>(Size::spring_rate)];
+    double& rate = axle.size_of(Size::spring_rate);
     if (rate <= 0.0) rate = axle.spring_table[1].n / axle.spring_table[1].mm;
   }
 
@@ -357,9 +350,9 @@ class CarReader {
     for (auto& side : axle.points) side.fill(Vec3::Zero());
     const Json& points = j["points"];
     for (const auto& [id, value] : points.items())
-      if (spec.point(id) == no_point)
+      if (!spec.point(id))
         fault({"axles", name, "points", id}, say("a {} has no such point", word(spec.label)), names_of(spec.points));
-    for (std::size_t i = 0; i < spec.points.size(); ++i) {
+    for (const PointHandle i : spec.points.handles()) {
       const std::string id(spec.points[i].id);
       if (!points.contains(id)) {
         fault({"axles", name, "points", id}, say("missing ({})", word(spec.points[i].label)),
@@ -374,18 +367,17 @@ class CarReader {
       const auto found = points.find(std::string(attached[i].id));
       if (found == points.end()) continue;
       axle.attachments |= 1u << i;
-      for (const Side side : both_sides)
-        axle.points[at(side)][static_cast<std::size_t>(attachment::first) + i] = vec(*found);
+      for (const Side side : both_sides) axle.points[at(side)][PointHandle(attachment::first + i)] = vec(*found);
     }
     if (const auto right = j.find("right_points"); right != j.end())
       for (const auto& [id, value] : right->items()) {
-        const int index = spec.point(id);
-        if (index == no_point) {
+        const PointHandle index = spec.point(id);
+        if (!index) {
           fault({"axles", name, "right_points", id}, say("a {} has no such point", word(spec.label)),
                 names_of(spec.points));
           continue;
         }
-        axle.points[at(Side::right)][static_cast<std::size_t>(index)] = mirrored(vec(value));
+        axle.points[at(Side::right)][index] = mirrored(vec(value));
       }
     if (faults_.size() == faults_before) check_points(end, name, axle);
   }
@@ -396,9 +388,9 @@ class CarReader {
     for (const Side side : both_sides) {
       const auto& p = axle.points[at(side)];
       const std::string group = side == Side::left ? "points" : "right_points";
-      const auto at_point = [&](int i) { return p[static_cast<std::size_t>(i)]; };
-      const auto label = [&](int i) { return std::string(spec.points[static_cast<std::size_t>(i)].label); };
-      const auto id = [&](int i) { return std::string(spec.points[static_cast<std::size_t>(i)].id); };
+      const auto at_point = [&](PointHandle i) { return p[i]; };
+      const auto label = [&](PointHandle i) { return std::string(spec.points[i].label); };
+      const auto id = [&](PointHandle i) { return std::string(spec.points[i].id); };
       const auto faults_before = faults_.size();
 
       if (at_point(spec.wheel_centre).y() <= 0.0)
@@ -406,21 +398,21 @@ class CarReader {
               say("the {} wheel is on the other side of the car (y = {} mm)", word(side),
                   side == Side::left ? at_point(spec.wheel_centre).y() : -at_point(spec.wheel_centre).y()),
               side == Side::left ? say("y above 0: left is positive") : say("y below 0: right is negative"));
-      const int pin = find("arm_inner_front");
-      if (pin != no_point && at_point(pin).y() >= at_point(spec.wheel_centre).y())
+      const PointHandle pin = find("arm_inner_front");
+      if (pin && at_point(pin).y() >= at_point(spec.wheel_centre).y())
         fault({"axles", name, group, id(pin)}, say("the arm's inner pin is outboard of the wheel"),
               say("a pin between the centre plane and the wheel"));
       for (const LinkSpec& link : spec.links)
         check_distance({"axles", name, group}, at_point(link.inner), at_point(link.outer),
                        say("the {} ({} to {})", word(link.label), id(link.inner), id(link.outer)));
       for (const LinkSpec& link : spec.links)
-        if (link.pin != no_point && link.length_in(p) < least_length_mm)
+        if (link.pin && link.length_in(p) < least_length_mm)
           fault({"axles", name, group, id(link.outer)}, say("the {} lies on its pin", word(link.label)),
                 say("a ball at least {} mm away from the pin", least_length_mm));
-      if (has_attachment(axle, attachment::shock_upper) && has_attachment(axle, attachment::shock_lower))
+      if (axle.has(attachment::shock_upper) && axle.has(attachment::shock_lower))
         check_distance({"axles", name, group}, at_point(attachment::shock_upper), at_point(attachment::shock_lower),
                        say("shock, upper mount to shock, lower mount"));
-      if (has_attachment(axle, attachment::side_upper) && has_attachment(axle, attachment::side_lower))
+      if (axle.has(attachment::side_upper) && axle.has(attachment::side_lower))
         check_distance({"axles", name, group}, at_point(attachment::side_upper), at_point(attachment::side_lower),
                        say("side spring, chassis end to side spring, pod end"));
       for (const StrokeSpec& s : spec.strokes)
@@ -428,15 +420,15 @@ class CarReader {
           check_distance({"axles", name, group}, at_point(s.from), at_point(s.to),
                          say("{} to {}", word(label(s.from)), word(label(s.to))));
       for (const std::string_view pair : {"arm_inner", "arm_outer", "upper_inner"}) {
-        const int front = find(std::string(pair) + "_front");
-        const int rear = find(std::string(pair) + "_rear");
-        if (front != no_point && at_point(front).x() <= at_point(rear).x())
+        const PointHandle front = find(std::string(pair) + "_front");
+        const PointHandle rear = find(std::string(pair) + "_rear");
+        if (front && at_point(front).x() <= at_point(rear).x())
           fault({"axles", name, group, id(front)}, say("the front end of the pin is not ahead of its rear end"),
                 say("an x above {} (the rear end's)", at_point(rear).x()));
       }
       for (const auto& [low, high] :
            {std::pair("kingpin_lower", "kingpin_upper"), std::pair("lower_ball", "upper_ball")})
-        if (const int l = find(low), u = find(high); l != no_point && at_point(u).z() <= at_point(l).z())
+        if (const PointHandle l = find(low), u = find(high); l && at_point(u).z() <= at_point(l).z())
           fault({"axles", name, group, high}, say("the upper end is not above the lower end"),
                 say("a z above {} (the lower end's)", at_point(l).z()));
       if (side == Side::left && faults_.size() != faults_before) return;  // the mirrored side would say it all again
@@ -523,12 +515,12 @@ class CarReader {
       if (faults_.size() != faults_before) continue;
       // A third spring without levers is found at the shocks.
       const Axle& axle = car_.axle(a.end);
-      if (a.at == no_point && !a.steering && a.of_third_element() && !has_attachment(axle, attachment::third_end) &&
-          has_attachment(axle, attachment::shock_upper))
+      if (!a.at && !a.steering && a.of_third_element() && !axle.has(attachment::third_end) &&
+          axle.has(attachment::shock_upper))
         a.at = attachment::shock_upper;
-      const int place = a.place();
+      const PointHandle place = a.place();
       a.once = !a.steering && (place == attachment::shock_upper || place == attachment::shock_lower) &&
-               has_attachment(axle, place) && axle.one_shock();
+               axle.has(place) && axle.one_shock();
       car_.adjusters.push_back(std::move(a));
     }
   }
@@ -541,10 +533,10 @@ class CarReader {
     return a.steering ? say("the steering") : say("the {} axle", word(a.end));
   }
 
-  int point_named(const Adjuster& a, const std::string& id, std::vector<std::string> place) {
-    int p = a.steering ? car_.steering.spec->point(id) : spec(a).point(id);
-    if (!a.steering && p >= attachment::first && !has_attachment(car_.axle(a.end), p)) p = no_point;
-    if (p == no_point)
+  PointHandle point_named(const Adjuster& a, const std::string& id, std::vector<std::string> place) {
+    PointHandle p = a.steering ? car_.steering.spec->point(id) : spec(a).point(id);
+    if (!a.steering && p >= attachment::first && !car_.axle(a.end).has(p)) p = {};
+    if (!p)
       fault(std::move(place), say("{} has no point \"{}\"", carrier_of(a), id),
             names_of(a.steering ? car_.steering.spec->points : spec(a).points));
     return p;
@@ -594,8 +586,8 @@ class CarReader {
     for (const auto& [id, value] : j.items()) {
       auto here = place;
       here.push_back(id);
-      const int p = point_named(a, id, here);
-      if (p != no_point) moves.push_back({p, value.is_object() ? along(value, a, here) : vec(value)});
+      const PointHandle p = point_named(a, id, here);
+      if (p) moves.push_back({p, value.is_object() ? along(value, a, here) : vec(value)});
     }
     return moves;
   }
@@ -605,10 +597,9 @@ class CarReader {
   Vec3 along(const Json& j, const Adjuster& a, const std::vector<std::string>& place) {
     std::array<Vec3, 2> ends;
     for (std::size_t i = 0; i < 2; ++i) {
-      const int p = point_named(a, j["along"][i].get<std::string>(), place);
-      if (p == no_point) return Vec3::UnitZ();
-      const auto index = static_cast<std::size_t>(p);
-      ends[i] = a.steering ? car_.steering.points[index] : car_.axle(a.end).points[0][index];
+      const PointHandle p = point_named(a, j["along"][i].get<std::string>(), place);
+      if (!p) return Vec3::UnitZ();
+      ends[i] = a.steering ? car_.steering.points[p] : car_.axle(a.end).points[0][p];
     }
     const Vec3 line = ends[1] - ends[0];
     if (line.norm() < least_length_mm) {
@@ -652,11 +643,11 @@ class CarReader {
     Range r;
     const auto link = j["link"].get<std::string>();
     r.link = a.steering ? car_.steering.spec->link(link) : spec(a).link(link);
-    if (r.link == no_point) {
+    if (!r.link) {
       fault({"adjusters", a.id, "link"}, say("{} has no link \"{}\"", carrier_of(a), link), names_of(links_of(a)));
       return;
     }
-    if (!a.steering && car_.turnbuckle_of(a.end, r.link) >= 0)
+    if (!a.steering && car_.turnbuckle_of(a.end, r.link))
       fault({"adjusters", a.id, "link"}, say("the {} has two turnbuckles", link), say("one turnbuckle a link"));
     // A left-hand and a right-hand thread move both ends at once.
     r.link_mm_per_unit = j["pitch_mm"].get<double>() * (j["threads"].get<std::string>() == "opposed" ? 2.0 : 1.0);
@@ -684,9 +675,8 @@ class CarReader {
         position.effect.sizes = read_changes(*change, a, {"adjusters", a.id, "positions", position.label, "change"});
       if (const auto kind = p.find("differential"); kind != p.end())
         position.effect.sizes.push_back(
-            {Size::differential_kind,
-             static_cast<double>(*differential_kind_of(kind->get<std::string>())) -
-                 car_.axle(a.end).kit_size[static_cast<std::size_t>(Size::differential_kind)]});
+            {Size::differential_kind, static_cast<double>(*differential_kind_of(kind->get<std::string>())) -
+                                          car_.axle(a.end).size_of(Size::differential_kind)});
       if (const auto masses = p.find("masses"); masses != p.end())
         position.effect.masses = read_mass_changes(*masses, {"adjusters", a.id, "positions", position.label, "masses"});
       if (const auto turn = p.find("turn"); turn != p.end()) read_turn(*turn, a, position);
@@ -706,20 +696,24 @@ class CarReader {
     const std::vector<std::string> place{"adjusters", a.id, "positions", position.label, "turn"};
     PointTurn t;
     for (const Json& p : j["points"]) {
-      const int point = point_named(a, p.get<std::string>(), place);
-      if (point != no_point) t.points.push_back(point);
+      const PointHandle point = point_named(a, p.get<std::string>(), place);
+      if (point) t.points.push_back(point);
     }
     t.about = point_named(a, j["about"].get<std::string>(), place);
     const auto axis = j["axis"].get<std::string>();
     t.direction = axis == "x" ? Vec3::UnitX() : axis == "y" ? Vec3::UnitY() : Vec3::UnitZ();
     t.angle_rad = radians(j["deg"].get<double>());
-    if (t.about != no_point) position.effect.turns.push_back(std::move(t));
+    if (t.about) position.effect.turns.push_back(std::move(t));
+  }
+
+  static std::string end_of(const CarFailure& failure) {
+    return std::string(name_of(failure.end.value_or(End::front)));
   }
 
   void check_as_a_whole() {
     const auto x = [&](End e) {
       const Axle& a = car_.axle(e);
-      return a.points[0][static_cast<std::size_t>(a.mechanism->wheel_centre)].x();
+      return a.points[0][a.mechanism->wheel_centre].x();
     };
     if (x(End::front) <= x(End::rear)) {
       fault({"axles"},
@@ -729,14 +723,13 @@ class CarReader {
     }
     const auto model = build_model(car_, kit_setup(car_));
     if (!model) {
-      const bool steering = model.error().message.starts_with("steering");
-      fault(steering ? std::vector<std::string>{"steering", "points"}
-                     : std::vector<std::string>{"axles", std::string(name_of(model.error().end)), "points"},
+      fault(model.error().steering ? std::vector<std::string>{"steering", "points"}
+                                   : std::vector<std::string>{"axles", end_of(model.error()), "points"},
             model.error().message, say("points with which the linkage closes"));
       return;
     }
     if (const auto stands = pose_car(*model, static_attitude(*model)); !stands)
-      fault({"axles", std::string(name_of(stands.error().end))},
+      fault({"axles", end_of(stands.error())},
             say("the car cannot stand at its kit ride height: {}", stands.error().message),
             say("points, tyre and kit ride height that fit together"));
   }

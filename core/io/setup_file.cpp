@@ -80,16 +80,16 @@ class SetupReader {
   }
 
   void read_value(const std::string& id, const Json& value) {
-    const int index = car_.find_adjuster(id);
-    if (index < 0) {
+    const PartHandle index = car_.find_adjuster(id);
+    if (!index) {
       std::vector<std::string_view> ids;
       for (const Adjuster& a : car_.adjusters) ids.push_back(a.id);
       fault(place_of({"values", id}), say("the car {} has no such adjuster", car_.name),
             say("one of {}", fmt::join(ids, ", ")));
       return;
     }
-    const Adjuster& a = car_.adjusters[static_cast<std::size_t>(index)];
-    Setting& setting = setup_.at_index(index);
+    const Adjuster& a = car_.adjusters[index];
+    Setting& setting = setup_.of(index);
     if (!value.is_object()) {
       const double v = read_one(a, value, place_of({"values", id}));
       setting = {v, v};
@@ -190,7 +190,7 @@ std::string write_setup(const Setup& setup, const Car& car, const Json& source) 
     j["ride_height_mm"][std::string(name_of(end))] = as_printed(setup.ride_height_mm[at(end)]);
   Json& values = j["values"];
   if (!values.is_object()) values = Json::object();
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     const Setting& s = setup.values[i];
     if (s.left == s.right) {

@@ -48,8 +48,8 @@ Json number_or_text(const std::string& text) {
 
 /// As the setup file would have it: a position's label, or a number.
 Json value_in(const Car& car, const std::string& part, const std::string& text) {
-  const int i = car.find_adjuster(part);
-  if (i >= 0 && car.adjusters[static_cast<std::size_t>(i)].positions()) return text;
+  const PartHandle i = car.find_adjuster(part);
+  if (i && car.adjusters[i].positions()) return text;
   return number_or_text(text);
 }
 
@@ -121,7 +121,7 @@ std::string write_setup_table(const Setup& setup, const Car& car) {
   if (setup.wanted_lock_deg)
     text += csv_row({lock_part, say("full lock wanted, inside wheel, deg"), "front", cell(setup.wanted_lock_deg), ""});
   for (const NotedField& n : setup.noted) text += csv_row({noted_part, n.name, "", n.text, ""});
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     text += csv_row({a.id, a.name, a.steering ? "steering" : std::string(name_of(a.end)),
                      cell(value_to_json(a, setup.values[i].left)), cell(value_to_json(a, setup.values[i].right))});
@@ -157,7 +157,7 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
     if ((row.part == "ride_height_mm" || wanted_row(row.part)) && row.axle != "front" && row.axle != "rear") {
       wrong.wrong = row.axle.empty() ? say("no axle") : say("the axle \"{}\"", row.axle);
       wrong.allowed = say("front or rear as the axle");
-    } else if (is_word_or_angle(row.part) || car.find_adjuster(row.part) >= 0) {
+    } else if (is_word_or_angle(row.part) || car.find_adjuster(row.part)) {
       Json j = kept;
       put(j, row, car);
       auto with = read_setup(j.dump(), file, car);

@@ -17,22 +17,25 @@
 
 namespace lowkite {
 
+/// The points of a linkage as the kit has them.
+using KitPoints = SpanOf<PointSpec, Vec3>;
+
 /// Points and lengths of a linkage as the adjusters have them, the kit beside.
 template <class N>
 struct ChainGeometry {
-  std::array<VectorOf<N>, max_linkage_points> set;
-  std::array<N, max_links> length;
-  const Vec3* kit = nullptr;  ///< the same points in every lane
+  ByLinkagePoint<VectorOf<N>> set;
+  ByLink<N> length;
+  KitPoints kit;  ///< the same points in every lane
   Vec3 spin_axis;
 
-  [[nodiscard]] VectorOf<N> kit_point(int i) const { return wide<N>(kit[i]); }
+  [[nodiscard]] VectorOf<N> kit_point(PointHandle point) const { return wide<N>(kit[point]); }
 };
 
 inline ChainGeometry<double> chain_geometry(const CornerGeometry& g) {
   ChainGeometry<double> c;
-  for (std::size_t i = 0; i < c.set.size(); ++i) c.set[i] = g.set[i];
+  for (const PointHandle p : c.set.handles()) c.set[p] = g.set[p];
   c.length = g.length;
-  c.kit = g.kit.data();
+  c.kit = g.kit;
   c.spin_axis = g.spin_axis;
   return c;
 }
@@ -54,7 +57,7 @@ struct WheelPoseOf {
 /// Links set to what is held.
 template <class N>
 struct HeldLinks {
-  std::array<N, max_links> length;
+  ByLink<N> length;
   PlacementOf<N> wheel;  ///< the wheel's body with them
 };
 
@@ -79,7 +82,7 @@ class ChainCorner final : public Corner {
 
   static tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const typename Assembly::Variant& variant,
                                                                            const CornerGeometry& g) {
-    const auto assembly = Chain<double>::assembly_of(variant, g.kit.data());
+    const auto assembly = Chain<double>::assembly_of(variant, g.kit);
     if (!assembly) return tl::unexpected(assembly.error());
     Closes<double> closing;
     Chain<double> chain(chain_geometry(g), *assembly, closing);
@@ -113,8 +116,8 @@ class ChainCorner final : public Corner {
     return solved;
   }
 
-  tl::expected<std::array<double, max_links>, LinkageFailure> hold(double arm_angle, const SteerInput& steer,
-                                                                   const WheelHold& wanted) const override {
+  tl::expected<LinkLengths, LinkageFailure> hold(double arm_angle, const SteerInput& steer,
+                                                 const WheelHold& wanted) const override {
     Closes<double> closing;
     const auto held = chain_.hold(arm_angle, steer, wanted, closing);
     if (!closing.closes()) return tl::unexpected(*closing.failure());

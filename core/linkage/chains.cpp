@@ -10,7 +10,7 @@ namespace {
 
 template <template <class> class Chain, class Variant>
 std::optional<ChainAssembly> assembly(const Variant& variant, const CornerGeometry& g) {
-  const auto a = Chain<double>::assembly_of(variant, g.kit.data());
+  const auto a = Chain<double>::assembly_of(variant, g.kit);
   return a ? std::optional<ChainAssembly>(*a) : std::nullopt;
 }
 

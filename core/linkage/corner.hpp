@@ -14,6 +14,7 @@
 #include <tl/expected.hpp>
 
 #include "core/linkage/geometry.hpp"
+#include "core/linkage/handle.hpp"
 
 namespace lowkite {
 
@@ -36,13 +37,22 @@ constexpr int body_count = 6;  ///< of a corner
 
 constexpr int max_points = 30;
 constexpr int max_links = 4;
-constexpr int no_point = -1;
 
 struct PointSpec {
   std::string_view id;     ///< as in car files, e.g. "link_inner"
   std::string_view label;  ///< as racers say it, e.g. "camber link, inner ball"
   Body body;
 };
+
+/// Which point of a linkage, attachments included, and which of its links.
+using PointHandle = Handle<PointSpec>;
+using LinkHandle = Handle<struct LinkSpec>;
+/// Where the points are, mm.
+using PointPlaces = ArrayOf<PointSpec, Vec3, max_points>;
+/// What there is of each link: its length, the part that turns it.
+template <class Value>
+using ByLink = ArrayOf<LinkSpec, Value, max_links>;
+using LinkLengths = ByLink<double>;
 
 /// What a link's length is used for on the bench.
 enum class LinkHolds : std::uint8_t { camber, toe, nothing };
@@ -51,17 +61,17 @@ enum class LinkHolds : std::uint8_t { camber, toe, nothing };
 struct LinkSpec {
   std::string_view id;
   std::string_view label;
-  int inner;  ///< point index, chassis end
-  int outer;  ///< point index, wheel end
+  PointHandle inner;  ///< chassis end
+  PointHandle outer;  ///< wheel end
   LinkHolds holds;
-  int pin = no_point;  ///< the pin's other end: the length is that of the perpendicular from `outer` on inner-pin
+  PointHandle pin = {};  ///< the pin's other end: the length is that of the perpendicular from `outer` on inner-pin
 
   /// The length in a given set of points, mm.
-  [[nodiscard]] double length_in(std::span<const Vec3> points) const {
-    const Vec3& a = points[static_cast<std::size_t>(inner)];
-    const Vec3& b = points[static_cast<std::size_t>(outer)];
-    if (pin == no_point) return (b - a).norm();
-    const Vec3 along = (points[static_cast<std::size_t>(pin)] - a).normalized();
+  [[nodiscard]] double length_in(const PointPlaces& points) const {
+    const Vec3& a = points[inner];
+    const Vec3& b = points[outer];
+    if (!pin) return (b - a).norm();
+    const Vec3 along = (points[pin] - a).normalized();
     return ((b - a) - along * along.dot(b - a)).norm();
   }
 };
@@ -70,13 +80,15 @@ struct LinkSpec {
 enum class Stroke : std::uint8_t { arm, link, carrier, kingpin, axle, shock, pin, shaft, crank };
 
 struct StrokeSpec {
-  int from;
-  int to;
+  PointHandle from;
+  PointHandle to;
   Stroke stroke;
 };
 
 /// A linkage has at most this many points of its own; those that any corner may have follow them.
 constexpr int max_linkage_points = 16;
+template <class Value>
+using ByLinkagePoint = ArrayOf<PointSpec, Value, max_linkage_points>;
 
 /// Points that any corner may have besides those of its linkage; they hold nothing, and a car file may leave them out.
 namespace attachment {
@@ -146,18 +158,20 @@ static_assert(static_cast<int>(Size::third_oil) + 1 == size_count, "every size c
 /// Points and lengths of a linkage. `kit` describes the bodies (car file, every adjuster at its kit value); `set` is
 /// where the adjusters put the points, each in the design coordinates of its body.
 struct LinkageGeometry {
-  std::array<Vec3, max_points> kit;
-  std::array<Vec3, max_points> set;
-  std::array<double, max_links> length{};  ///< mm, by link index
-  std::array<double, size_count> size{};   ///< by Size
+  PointPlaces kit;
+  PointPlaces set;
+  LinkLengths length{};
+  std::array<double, size_count> size{};  ///< by Size
 };
 
 struct CornerGeometry : LinkageGeometry {
   Vec3 spin_axis = Vec3::UnitY();  ///< outward unit vector on the wheel's body in the design position
   std::uint32_t present = 0;       ///< which attachments the car has, a bit each from attachment::first on
 
-  [[nodiscard]] bool has(int attached) const { return (present >> (attached - attachment::first) & 1u) != 0; }
-  void add(int attached) { present |= 1u << (attached - attachment::first); }
+  [[nodiscard]] bool has(PointHandle attached) const {
+    return (present >> (attached.number() - attachment::first) & 1u) != 0;
+  }
+  void add(PointHandle attached) { present |= 1u << (attached.number() - attachment::first); }
   [[nodiscard]] double size_of(Size s) const { return size[static_cast<std::size_t>(s)]; }
 };
 
@@ -232,8 +246,8 @@ class Corner {
   /// The link lengths that give the wheel the held directions at `arm_angle`; links that hold nothing asked for keep
   /// theirs. The inverse of `solve`: building with these lengths and solving at the same angle gives the directions
   /// back.
-  [[nodiscard]] virtual tl::expected<std::array<double, max_links>, LinkageFailure> hold(
-      double arm_angle, const SteerInput& steer, const WheelHold& wanted) const = 0;
+  [[nodiscard]] virtual tl::expected<LinkLengths, LinkageFailure> hold(double arm_angle, const SteerInput& steer,
+                                                                       const WheelHold& wanted) const = 0;
 
   /// The links as the front view shows them, pins cut at the transverse plane x = `x`.
   [[nodiscard]] virtual FrontViewLinks front_view(const CornerPose& pose, double x) const = 0;
@@ -243,18 +257,18 @@ class Corner {
 struct MechanismSpec {
   std::string_view id;
   std::string_view label;
-  std::span<const PointSpec> points;
-  std::span<const LinkSpec> links;
+  SpanOf<PointSpec> points;
+  SpanOf<LinkSpec> links;
   std::span<const StrokeSpec> strokes;
-  int wheel_centre;
+  PointHandle wheel_centre;
   bool steered;
   bool independent;  ///< false: both wheels sit on one axle, and roll centres and gains are not asked
   /// Fails when a link holds nothing in the design position.
   tl::expected<std::unique_ptr<const Corner>, LinkageFailure> (*build)(const CornerGeometry&);
 
-  [[nodiscard]] int point(std::string_view point_id) const;  ///< index (attachments included) or no_point
-  [[nodiscard]] int link(std::string_view link_id) const;    ///< index or no_point
-  [[nodiscard]] const PointSpec& point_spec(int index) const;
+  [[nodiscard]] PointHandle point(std::string_view point_id) const;  ///< attachments included; none: there is no such
+  [[nodiscard]] LinkHandle link(std::string_view link_id) const;
+  [[nodiscard]] const PointSpec& point_spec(PointHandle which) const;
 };
 
 /// Every mechanism the program knows.
@@ -263,6 +277,6 @@ std::span<const MechanismSpec* const> mechanisms();
 const MechanismSpec* find_mechanism(std::string_view id);
 
 /// The length each link has on the kit car.
-std::array<double, max_links> kit_lengths(std::span<const LinkSpec> links, const std::array<Vec3, max_points>& kit);
+LinkLengths kit_lengths(SpanOf<LinkSpec> links, const PointPlaces& kit);
 
 }  // namespace lowkite

@@ -57,19 +57,18 @@ constexpr std::array<StrokeSpec, 7> strokes{{
 
 /// The branch and the kit's rod of a crank that a rod turns.
 struct CrankRod {
-  int post_lower, post_upper, ball, anchor;
+  PointHandle post_lower, post_upper, ball, anchor;
 };
 constexpr CrankRod by_drag{first_post_lower, first_post_upper, drag_ball, horn_ball};
 constexpr CrankRod by_plate{second_post_lower, second_post_upper, plate_second, plate_first};
 
 double kit_slope(const SteeringGeometry& g, const CrankRod& c) {
-  return RodHinge::design_slope(axis_through(g.kit[at(c.post_lower)], g.kit[at(c.post_upper)]), g.kit[at(c.ball)],
-                                g.kit[at(c.anchor)]);
+  return RodHinge::design_slope(axis_through(g.kit[c.post_lower], g.kit[c.post_upper]), g.kit[c.ball], g.kit[c.anchor]);
 }
 
 RodHinge crank(const SteeringGeometry& g, const CrankRod& c, double length) {
-  const auto kit = [&](int p) { return g.kit[at(p)]; };
-  const auto set = [&](int p) { return g.set[at(p)]; };
+  const auto kit = [&](PointHandle p) { return g.kit[p]; };
+  const auto set = [&](PointHandle p) { return g.set[p]; };
   return {axis_through(set(c.post_lower), set(c.post_upper)),
           seated(kit(c.post_lower), kit(c.post_upper), set(c.post_lower), set(c.post_upper)),
           set(c.ball),

@@ -24,8 +24,7 @@ enum : int {
   point_count
 };
 
-constexpr int camber_link = 0;
-constexpr int tie_rod = 1;
+enum : int { camber_link, tie_rod };
 
 inline constexpr std::array<LinkSpec, 2> front_links{{
     {"camber_link", marked("camber link"), link_inner, link_outer, LinkHolds::camber},
@@ -64,7 +63,7 @@ class HubChain {
     typename RodHingeOf<N>::Solution wheel;  ///< where there is a knuckle
   };
 
-  static tl::expected<Assembly, LinkageFailure> assembly_of(const hub::Variant& v, const Vec3* kit) {
+  static tl::expected<Assembly, LinkageFailure> assembly_of(const hub::Variant& v, KitPoints kit) {
     Assembly a{&v};
     const double slope = slope_of(kit, hub::arm_outer_rear, hub::arm_outer_front, v.links[hub::camber_link]);
     if (std::abs(slope) < least_slope) return tl::unexpected(holds_nothing(v.links[hub::camber_link]));
@@ -95,7 +94,7 @@ class HubChain {
                    variant_->links[hub::tie_rod], hub::wheel_centre);
   }
 
-  void set_lengths(const std::array<N, max_links>& length, Closes<N>&) {
+  void set_lengths(const ByLink<N>& length, Closes<N>&) {
     length_ = length;
     carrier_.set_length(length[hub::camber_link]);
     if (wheel_) wheel_->set_rod(length[hub::tie_rod]);
@@ -171,19 +170,20 @@ class HubChain {
   }
 
  private:
-  static double slope_of(const Vec3* kit, int pin_a, int pin_b, const LinkSpec& link) {
+  static double slope_of(KitPoints kit, PointHandle pin_a, PointHandle pin_b, const LinkSpec& link) {
     return RodHinge::design_slope(axis_through(kit[pin_a], kit[pin_b]), kit[link.outer], kit[link.inner]);
   }
   [[nodiscard]] auto blame_camber_link() const {
     return [this](const RodMisfit& m) { return blame(variant_->links[hub::camber_link], m); };
   }
-  [[nodiscard]] RodHingeOf<N> hinge(const ChainGeometry<N>& g, int pin_a, int pin_b, int link, Branch branch) const {
-    const LinkSpec& l = variant_->links[at(link)];
-    return {axis_through<N>(g.set[at(pin_a)], g.set[at(pin_b)]),
-            seated<N>(g.kit_point(pin_a), g.kit_point(pin_b), g.set[at(pin_a)], g.set[at(pin_b)]),
-            g.set[at(l.outer)],
+  [[nodiscard]] RodHingeOf<N> hinge(const ChainGeometry<N>& g, PointHandle pin_a, PointHandle pin_b, LinkHandle link,
+                                    Branch branch) const {
+    const LinkSpec& l = variant_->links[link.place()];
+    return {axis_through<N>(g.set[pin_a], g.set[pin_b]),
+            seated<N>(g.kit_point(pin_a), g.kit_point(pin_b), g.set[pin_a], g.set[pin_b]),
+            g.set[l.outer],
             g.kit_point(l.outer) - g.kit_point(l.inner),
-            g.length[at(link)],
+            g.length[link],
             branch};
   }
   [[nodiscard]] TwistOf<N> carrier_twist(const State& s) const {
@@ -195,7 +195,7 @@ class HubChain {
   }
 
   const hub::Variant* variant_;
-  std::array<N, max_links> length_;
+  ByLink<N> length_;
   VectorOf<N> arm_inner_front_, arm_inner_rear_, arm_outer_front_, arm_outer_rear_, link_inner_;
   VectorOf<N> wheel_centre_, spin_axis_;
   VectorOf<N> kingpin_lower_, kingpin_upper_;

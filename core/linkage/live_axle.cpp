@@ -48,8 +48,7 @@ class LiveAxle final : public Corner {
   }
 
   /// Nothing on a solid axle can be turned.
-  tl::expected<std::array<double, max_links>, LinkageFailure> hold(double, const SteerInput&,
-                                                                   const WheelHold&) const override {
+  tl::expected<LinkLengths, LinkageFailure> hold(double, const SteerInput&, const WheelHold&) const override {
     return g_.length;
   }
 

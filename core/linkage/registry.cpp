@@ -42,29 +42,28 @@ std::span<const PointSpec> attachment_points() {
   return all;
 }
 
-int MechanismSpec::point(std::string_view point_id) const {
-  for (std::size_t i = 0; i < points.size(); ++i)
-    if (points[i].id == point_id) return static_cast<int>(i);
+PointHandle MechanismSpec::point(std::string_view point_id) const {
+  for (const PointHandle each : points.handles())
+    if (points[each].id == point_id) return each;
   const auto attached = attachment_points();
   for (std::size_t i = 0; i < attached.size(); ++i)
-    if (attached[i].id == point_id) return attachment::first + static_cast<int>(i);
-  return no_point;
+    if (attached[i].id == point_id) return PointHandle(attachment::first + i);
+  return {};
 }
 
-const PointSpec& MechanismSpec::point_spec(int index) const {
-  if (index >= attachment::first) return attachment_points()[static_cast<std::size_t>(index - attachment::first)];
-  return points[static_cast<std::size_t>(index)];
+const PointSpec& MechanismSpec::point_spec(PointHandle which) const {
+  return which < attachment::first ? points[which] : attachment_points()[which.place() - attachment::first];
 }
 
-int MechanismSpec::link(std::string_view link_id) const {
-  for (std::size_t i = 0; i < links.size(); ++i)
-    if (links[i].id == link_id) return static_cast<int>(i);
-  return no_point;
+LinkHandle MechanismSpec::link(std::string_view link_id) const {
+  for (const LinkHandle each : links.handles())
+    if (links[each].id == link_id) return each;
+  return {};
 }
 
-std::array<double, max_links> kit_lengths(std::span<const LinkSpec> links, const std::array<Vec3, max_points>& kit) {
-  std::array<double, max_links> length{};
-  for (std::size_t i = 0; i < links.size(); ++i) length[i] = links[i].length_in(kit);
+LinkLengths kit_lengths(SpanOf<LinkSpec> links, const PointPlaces& kit) {
+  LinkLengths length{};
+  for (const LinkHandle l : links.handles()) length[l] = links[l].length_in(kit);
   return length;
 }
 

@@ -9,9 +9,9 @@ namespace lowkite {
 /// A body that turns with the servo's shaft. When shims raise the servo, the horn rides along.
 class ServoHorn {
  public:
-  ServoHorn(const SteeringGeometry& g, int shaft_a, int shaft_b)
-      : shaft_(axis_through(g.set[at(shaft_a)], g.set[at(shaft_b)])),
-        seat_(seated(g.kit[at(shaft_a)], g.kit[at(shaft_b)], g.set[at(shaft_a)], g.set[at(shaft_b)])) {}
+  ServoHorn(const SteeringGeometry& g, PointHandle shaft_a, PointHandle shaft_b)
+      : shaft_(axis_through(g.set[shaft_a], g.set[shaft_b])),
+        seat_(seated(g.kit[shaft_a], g.kit[shaft_b], g.set[shaft_a], g.set[shaft_b])) {}
 
   [[nodiscard]] Placement at_turn(double turn) const { return turned_about(shaft_, Turn::by(turn)) * seat_; }
   [[nodiscard]] Twist twist() const { return turning_about(shaft_, 1.0); }

@@ -50,8 +50,8 @@ const SteeringSpec servo_saver{"servo_saver",
                                {},
                                saver::strokes,
                                saver::shaft_front,
-                               no_point,
-                               no_point,
+                               {},
+                               {},
                                {Body::horn, Body::horn},
                                saver::build};
 

@@ -22,6 +22,7 @@ constexpr std::array<PointSpec, point_count> points{{
     {"rail_left", marked("slide's rail, left end"), Body::chassis},
 }};
 
+enum : int { drag_link };
 constexpr std::array<LinkSpec, 1> links{
     {{"drag_link", marked("drag link"), slide_ball, horn_ball, LinkHolds::nothing}}};
 
@@ -43,7 +44,7 @@ class SlideRack final : public Steering {
 
   /// Finds the horn's turn in the middle of the slide; by how much the drag link misses when there is none.
   tl::expected<void, RodMisfit> find_centre() {
-    const auto turn = horn_.turn_to_reach(g_.set[horn_ball], seat_.point(g_.set[slide_ball]), g_.length[0],
+    const auto turn = horn_.turn_to_reach(g_.set[horn_ball], seat_.point(g_.set[slide_ball]), g_.length[drag_link],
                                           g_.kit[horn_ball], g_.kit[slide_ball], horn_branch_);
     if (!turn) return tl::unexpected(turn.error());
     centre_ = *turn;
@@ -59,10 +60,10 @@ class SlideRack final : public Steering {
     const Vec3 horn = body_of(pose, Body::horn).point(g_.set[horn_ball]);
     const Vec3 apart = seat_.point(g_.set[slide_ball]) - horn;
     const double along = rail_.dot(apart);
-    const double free = along * along - apart.squaredNorm() + g_.length[0] * g_.length[0];
+    const double free = along * along - apart.squaredNorm() + g_.length[drag_link] * g_.length[drag_link];
     if (!(free > 0.0)) {
       const double least = std::sqrt(apart.squaredNorm() - along * along);
-      return tl::unexpected(blame(links[0], RodMisfit{least - g_.length[0]}));
+      return tl::unexpected(blame(links[drag_link], RodMisfit{least - g_.length[drag_link]}));
     }
     const double s = -along + ahead_ * std::sqrt(free);
     const Vec3 rod = apart + rail_ * s;
@@ -88,9 +89,9 @@ class SlideRack final : public Steering {
 tl::expected<std::unique_ptr<const Steering>, LinkageFailure> build(const SteeringGeometry& g) {
   const Axis kit_shaft = axis_through(g.kit[shaft_front], g.kit[shaft_rear]);
   const double slope = RodHinge::design_slope(kit_shaft, g.kit[horn_ball], g.kit[slide_ball]);
-  if (std::abs(slope) < least_slope) return tl::unexpected(holds_nothing(links[0]));
+  if (std::abs(slope) < least_slope) return tl::unexpected(holds_nothing(links[drag_link]));
   auto rack = std::make_unique<SlideRack>(g, branch_of(slope));
-  if (const auto found = rack->find_centre(); !found) return tl::unexpected(blame(links[0], found.error()));
+  if (const auto found = rack->find_centre(); !found) return tl::unexpected(blame(links[drag_link], found.error()));
   return std::unique_ptr<const Steering>(std::move(rack));
 }
 

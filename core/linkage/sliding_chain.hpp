@@ -37,7 +37,7 @@ class SlidingChain {
     PlacementOf<N> kingpin;
   };
 
-  static tl::expected<Assembly, LinkageFailure> assembly_of(const slider::Variant&, const Vec3* kit) {
+  static tl::expected<Assembly, LinkageFailure> assembly_of(const slider::Variant&, KitPoints kit) {
     using namespace slider;
     const Axis kit_tilt{kit[kingpin_lower], Vec3::UnitX()};
     const double lean_slope = RodHinge::design_slope(kit_tilt, kit[kingpin_upper], kit[upper_inner]);
@@ -68,7 +68,7 @@ class SlidingChain {
     lean(closing);
   }
 
-  void set_lengths(const std::array<N, max_links>& length, Closes<N>& closing) {
+  void set_lengths(const ByLink<N>& length, Closes<N>& closing) {
     length_ = length;
     lean_.set_length(length[slider::upper_link]);
     wheel_.set_rod(length[slider::tie_rod]);
@@ -142,7 +142,7 @@ class SlidingChain {
     return body;
   }
 
-  std::array<N, max_links> length_;
+  ByLink<N> length_;
   VectorOf<N> upper_inner_, kingpin_lower_, kingpin_upper_, wheel_centre_, spin_axis_;
   RodHingeOf<N> lean_;
   AxisOf<N> line_;  ///< the kingpin in its design coordinates

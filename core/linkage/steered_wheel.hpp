@@ -12,11 +12,11 @@ class SteeredWheelOf {
   using Solution = typename RodHingeOf<N>::Solution;
 
   /// `hinge`: the line in the carrier, held by `rod`.
-  SteeredWheelOf(const ChainGeometry<N>& g, const RodHingeOf<N>& hinge, const LinkSpec& rod, int wheel_centre)
+  SteeredWheelOf(const ChainGeometry<N>& g, const RodHingeOf<N>& hinge, const LinkSpec& rod, PointHandle wheel_centre)
       : hinge_(hinge),
         rod_(&rod),
-        inner_(g.set[at(rod.inner)]),
-        wheel_centre_(g.set[at(wheel_centre)]),
+        inner_(g.set[rod.inner]),
+        wheel_centre_(g.set[wheel_centre]),
         spin_axis_(wide<N>(g.spin_axis)) {}
 
   /// Turns the wheel on its carrier until its rod fits.

@@ -18,16 +18,16 @@ const SteeringSpec* find_steering(std::string_view id) {
   return nullptr;
 }
 
-int SteeringSpec::point(std::string_view point_id) const {
-  for (std::size_t i = 0; i < points.size(); ++i)
-    if (points[i].id == point_id) return static_cast<int>(i);
-  return no_point;
+PointHandle SteeringSpec::point(std::string_view point_id) const {
+  for (const PointHandle each : points.handles())
+    if (points[each].id == point_id) return each;
+  return {};
 }
 
-int SteeringSpec::link(std::string_view link_id) const {
-  for (std::size_t i = 0; i < links.size(); ++i)
-    if (links[i].id == link_id) return static_cast<int>(i);
-  return no_point;
+LinkHandle SteeringSpec::link(std::string_view link_id) const {
+  for (const LinkHandle each : links.handles())
+    if (links[each].id == link_id) return each;
+  return {};
 }
 
 }  // namespace lowkite

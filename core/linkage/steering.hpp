@@ -49,17 +49,18 @@ class Steering {
 struct SteeringSpec {
   std::string_view id;
   std::string_view label;
-  std::span<const PointSpec> points;
-  std::span<const LinkSpec> links;
+  SpanOf<PointSpec> points;
+  SpanOf<LinkSpec> links;
   std::span<const StrokeSpec> strokes;
-  int shaft;                         ///< first of the two points of the servo's shaft; the second follows it
-  int horn_ball;                     ///< no_point where the horn carries the tie rods itself
-  int drag_ball;                     ///< the drag link's other end, or no_point
+  PointHandle shaft;                 ///< first of the two points of the servo's shaft; the second follows it
+  PointHandle horn_ball;             ///< none where the horn carries the tie rods itself
+  PointHandle drag_ball;             ///< the drag link's other end, if there is one
   std::array<Body, 2> ball_carrier;  ///< which body carries the left and the right tie rod's inner ball
   tl::expected<std::unique_ptr<const Steering>, LinkageFailure> (*build)(const SteeringGeometry&);
 
-  [[nodiscard]] int point(std::string_view point_id) const;  ///< index or no_point
-  [[nodiscard]] int link(std::string_view link_id) const;    ///< index or no_point
+  [[nodiscard]] PointHandle shaft_end() const { return PointHandle(shaft.place() + 1); }
+  [[nodiscard]] PointHandle point(std::string_view point_id) const;  ///< none: there is no such
+  [[nodiscard]] LinkHandle link(std::string_view link_id) const;
 };
 
 /// Every steering the program knows.

@@ -46,7 +46,7 @@ class SwingingChain {
     typename RodHingeOf<N>::Solution wheel;
   };
 
-  static tl::expected<Assembly, LinkageFailure> assembly_of(const swinger::Variant&, const Vec3* kit) {
+  static tl::expected<Assembly, LinkageFailure> assembly_of(const swinger::Variant&, KitPoints kit) {
     using namespace swinger;
     const Axis kit_line = axis_through(kit[kingpin_upper], kit[kingpin_lower]);
     const double tie_slope = RodHinge::design_slope(kit_line, kit[tie_outer], kit[tie_inner]);
@@ -79,7 +79,7 @@ class SwingingChain {
     lay_ball();
   }
 
-  void set_lengths(const std::array<N, max_links>& length, Closes<N>&) {
+  void set_lengths(const ByLink<N>& length, Closes<N>&) {
     length_ = length;
     wheel_.set_rod(length[swinger::tie_rod]);
     lay_ball();
@@ -185,7 +185,7 @@ class SwingingChain {
     return {r, upper - r * kit_upper_};
   }
 
-  std::array<N, max_links> length_;
+  ByLink<N> length_;
   VectorOf<N> kingpin_lower_, upper_inner_front_, upper_inner_rear_, set_upper_, kit_upper_, wheel_centre_, spin_axis_;
   PinnedArmOf<N> arm_;
   AxisOf<N> line_;  ///< from the upper to the lower ball, design coordinates

@@ -42,14 +42,13 @@ struct Variant {
   std::span<const LinkSpec> links;
   bool rigid_arm;
 
-  [[nodiscard]] int tie() const { return static_cast<int>(links.size()) - 1; }
+  [[nodiscard]] LinkHandle tie() const { return LinkHandle(links.size() - 1); }
   [[nodiscard]] const LinkSpec& tie_link() const { return links.back(); }
 };
 inline constexpr Variant two_links{links, false};
 inline constexpr Variant one_arm{arm_links, true};
 inline constexpr Variant rear_two_links{rear_links, false};
-enum : int { upper_front_link, upper_rear_link };
-constexpr int upper_arm = 0;
+enum : int { upper_front_link, upper_rear_link, upper_arm = upper_front_link };
 
 inline constexpr LinkSpec upright_as_link{"upright", marked("upright between its two ball joints"), lower_ball,
                                           upper_ball, LinkHolds::nothing};
@@ -75,7 +74,7 @@ class WishboneChain {
     typename RodHingeOf<N>::Solution wheel;
   };
 
-  static tl::expected<Assembly, LinkageFailure> assembly_of(const wishbone::Variant& v, const Vec3* kit) {
+  static tl::expected<Assembly, LinkageFailure> assembly_of(const wishbone::Variant& v, KitPoints kit) {
     using namespace wishbone;
     const Axis kit_upper = axis_through(kit[upper_inner_rear], kit[upper_inner_front]);
     const double upper_slope = RodHinge::design_slope(kit_upper, kit[wishbone::upper_ball], kit[wishbone::lower_ball]);
@@ -111,14 +110,14 @@ class WishboneChain {
         wheel_(g,
                RodHingeOf<N>(ball_line_, {}, g.set[wishbone::tie_outer],
                              g.kit_point(wishbone::tie_outer) - g.kit_point(wishbone::tie_inner),
-                             g.length[at(a.variant->tie())], a.tie),
+                             g.length[a.variant->tie()], a.tie),
                a.variant->tie_link(), wishbone::wheel_centre) {
     lay_circle(closing);
   }
 
-  void set_lengths(const std::array<N, max_links>& length, Closes<N>& closing) {
+  void set_lengths(const ByLink<N>& length, Closes<N>& closing) {
     length_ = length;
-    wheel_.set_rod(length[at(variant_->tie())]);
+    wheel_.set_rod(length[variant_->tie()]);
     lay_circle(closing);
   }
 
@@ -159,7 +158,7 @@ class WishboneChain {
       links.length[upper_front_link] = norm(upper - upper_inner_front_);
       links.length[upper_rear_link] = norm(upper - upper_inner_rear_);
     }
-    if (wanted.toe) links.length[at(variant_->tie())] = wheel_.rod_length(held.wheel, steer);
+    if (wanted.toe) links.length[variant_->tie()] = wheel_.rod_length(held.wheel, steer);
     return links;
   }
 
@@ -247,7 +246,7 @@ class WishboneChain {
   }
 
   const wishbone::Variant* variant_;
-  std::array<N, max_links> length_;
+  ByLink<N> length_;
   VectorOf<N> arm_inner_front_, arm_inner_rear_, lower_ball_, upper_ball_, upper_inner_front_, upper_inner_rear_;
   VectorOf<N> kit_upper_ball_, kit_upright_;
   VectorOf<N> ball_of_arm_;  ///< the upper ball as a rigid arm carries it, its pin moved by adjusters

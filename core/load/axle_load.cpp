@@ -125,8 +125,8 @@ void join_sides(const AxleCase& c, AxleStand& stand) {
   }
 }
 
-tl::expected<AxleStand, std::string> stand_on_arms(const AxleCase& c) {
-  tl::expected<AxleStand, std::string> stand(tl::in_place);
+tl::expected<AxleStand, CarFailure> stand_on_arms(const AxleCase& c) {
+  tl::expected<AxleStand, CarFailure> stand(tl::in_place);
   for (const Side side : both_sides) {
     const CornerModel& corner = c.model->corner(c.end, side);
     const SteerInput& input = c.steer[at(side)];
@@ -142,7 +142,7 @@ tl::expected<AxleStand, std::string> stand_on_arms(const AxleCase& c) {
     } else {
       const AxlePose& from = c.near ? *c.near : *c.standing;
       auto pose = pose_on_ground(corner, w.ground, input, std::max(droop, from.corner[at(side)].arm_angle));
-      if (!pose) return tl::unexpected(pose.error().message());
+      if (!pose) return tl::unexpected(failure_at(c.end, side, pose.error()));
       w.pose = *pose;
     }
     read_stand(c, side, w);
@@ -152,11 +152,11 @@ tl::expected<AxleStand, std::string> stand_on_arms(const AxleCase& c) {
 }
 
 /// A pod with its two coordinates where they are.
-tl::expected<void, std::string> place_pod(const AxleCase& c, AxleStand& stand, double arm_angle, double tilt) {
+tl::expected<void, CarFailure> place_pod(const AxleCase& c, AxleStand& stand, double arm_angle, double tilt) {
   for (const Side side : both_sides) {
     WheelStand& w = stand[at(side)];
     auto pose = c.model->corner(c.end, side).linkage->solve(arm_angle, {.axle_tilt = sign_of(side) * tilt});
-    if (!pose) return tl::unexpected(corner_failure(c.end, side, pose.error()).message);
+    if (!pose) return tl::unexpected(failure_at(c.end, side, pose.error()));
     w.pose = std::move(*pose);
   }
   return {};
@@ -169,10 +169,10 @@ double tilt_of(const AxleStand& stand) {
 }
 
 /// Puts both wheels on the ground.
-tl::expected<void, std::string> ground_pod(const AxleCase& c, AxleStand& stand) {
+tl::expected<void, CarFailure> ground_pod(const AxleCase& c, AxleStand& stand) {
   const AxlePose& from = c.near ? *c.near : *c.standing;
   auto axle = pose_solid_axle(*c.model, c.end, c.ground, 0.5 * (from.corner[0].arm_angle + from.corner[1].arm_angle));
-  if (!axle) return tl::unexpected(axle.error().message);
+  if (!axle) return tl::unexpected(axle.error());
   for (const Side side : both_sides) stand[at(side)].pose = std::move(axle->corner[at(side)]);
   return {};
 }
@@ -182,8 +182,8 @@ void read_pod(const AxleCase& c, AxleStand& stand) {
   join_sides(c, stand);
 }
 
-tl::expected<AxleStand, std::string> stand_on_pod(const AxleCase& c) {
-  tl::expected<AxleStand, std::string> stand(tl::in_place);
+tl::expected<AxleStand, CarFailure> stand_on_pod(const AxleCase& c) {
+  tl::expected<AxleStand, CarFailure> stand(tl::in_place);
   for (const Side side : both_sides) (*stand)[at(side)].ground = ground_of(c.ground, side);
   if (auto grounded = ground_pod(c, *stand); !grounded) return tl::unexpected(grounded.error());
   // The pod hangs no lower than its stop: there its wheels take up their load as they are pressed on the ground.
@@ -304,8 +304,7 @@ PerSide<double> loads_on_pod(const AxleStand& stand, const AxleForce& f) {
 }
 
 /// Tilts the pod until the wheel on `side` carries nothing and the other one stands on the ground.
-tl::expected<PerSide<double>, std::string> lift_one(const AxleCase& c, AxleStand& stand, const AxleForce& f,
-                                                    Side side) {
+tl::expected<PerSide<double>, CarFailure> lift_one(const AxleCase& c, AxleStand& stand, const AxleForce& f, Side side) {
   const Side other = side == Side::left ? Side::right : Side::left;
   const double start = tilt_of(stand);
   const CornerModel& corner = c.model->corner(c.end, other);
@@ -326,12 +325,12 @@ tl::expected<PerSide<double>, std::string> lift_one(const AxleCase& c, AxleStand
   const double low = load_at(0.0);
   const double high = load_at(farthest_tilt_rad);
   if (failed || !(low < 0.0) || !(high > 0.0))
-    return tl::unexpected(say("the {} pod tips over: its side springs do not hold this roll", word(c.end)));
+    return cannot(say("the {} pod tips over: its side springs do not hold this roll", word(c.end)), c.end);
   std::uintmax_t rounds = 60;
   const auto found = boost::math::tools::toms748_solve(load_at, 0.0, farthest_tilt_rad, low, high,
                                                        boost::math::tools::eps_tolerance<double>(44), rounds);
   load_at(0.5 * (found.first + found.second));
-  if (failed) return tl::unexpected(say("the {} pod does not reach the ground", word(c.end)));
+  if (failed) return cannot(say("the {} pod does not reach the ground", word(c.end)), c.end);
   loads[at(side)] = 0.0;
   stand[at(side)].lifted = true;
   return loads;
@@ -344,15 +343,15 @@ double smooth_above_zero(double x, double within) {
   return (x + within) * (x + within) / (4.0 * within);
 }
 
-tl::expected<AxleStand, std::string> stand_axle(const AxleCase& c) {
+tl::expected<AxleStand, CarFailure> stand_axle(const AxleCase& c) {
   return is_pod(c) ? stand_on_pod(c) : stand_on_arms(c);
 }
 
-tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStand& stand, double lateral_n,
-                                                     double lengthways_n, double outward_n) {
+tl::expected<PerSide<double>, CarFailure> load_axle(const AxleCase& c, AxleStand& stand, double lateral_n,
+                                                    double lengthways_n, double outward_n) {
   const AxleForce f{lateral_n, lengthways_n, outward_n};
   if (!is_pod(c)) return loads_on_arms(stand, f);
-  tl::expected<PerSide<double>, std::string> loads = loads_on_pod(stand, f);
+  tl::expected<PerSide<double>, CarFailure> loads = loads_on_pod(stand, f);
   for (const Side side : both_sides)
     if ((*loads)[at(side)] < 0.0 && !stand[at(side)].lifted) {
       loads = lift_one(c, stand, f, side);
@@ -364,19 +363,19 @@ tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStan
   return loads;
 }
 
-tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, const AxleStand& stand,
-                                                         const PerSide<double>& load_n) {
+tl::expected<PerSide<double>, CarFailure> collars_under(const AxleCase& c, const AxleStand& stand,
+                                                        const PerSide<double>& load_n) {
   for (const double n : load_n)
-    if (n <= 0.0) return tl::unexpected(say("a wheel would have to pull the car down"));
+    if (n <= 0.0) return cannot(say("a wheel would have to pull the car down"));
   /// What the spring itself must hold: all that the ground asks for, less what holds it besides.
   const auto lacks = [&](const AxleStand& s, Side side) {
     const WheelStand& w = s[at(side)];
     return load_n[at(side)] * w.by_arm.up - (w.by_arm.needs - w.spring_n * w.shortens);
   };
-  const auto collar = [&](Side side, double force) -> tl::expected<double, std::string> {
+  const auto collar = [&](Side side, double force) -> tl::expected<double, CarFailure> {
     // Not a number where the spring stands across the wheel's motion.
     if (!(force > 0.0) || !std::isfinite(force))
-      return tl::unexpected(say("a spring would have to pull, or stands across the wheel's motion"));
+      return cannot(say("a spring would have to pull, or stands across the wheel's motion"));
     const CornerModel& corner = c.model->corner(c.end, side);
     return stand[at(side)].shock_mm - spring_seat(c.model->car->axle(c.end), corner) -
            (corner.geometry.size_of(Size::spring_free) - spring_of(corner).compression(force));
@@ -406,8 +405,7 @@ tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, cons
                 shortening(corner, w.pose, attachment::side_upper, attachment::side_lower, tilting(w.pose, side));
   }
   if (std::abs(per_mm) < least_n_mm_per_rad)
-    return tl::unexpected(
-        say("the car file tells no side springs on the {} axle: nothing holds its roll", word(c.end)));
+    return cannot(say("the car file tells no side springs on the {} axle: nothing holds its roll", word(c.end)), c.end);
   double left_down = lacks_tilt / per_mm;
   const double preload = c.model->corner(c.end, Side::left).geometry.size_of(Size::side_preload);
   if (std::abs(left_down) > preload) left_down = std::copysign(2.0 * std::abs(left_down) - preload, left_down);

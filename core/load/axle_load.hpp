@@ -72,19 +72,19 @@ using AxleStand = PerSide<WheelStand>;
 
 /// Both wheels on the ground, or hanging where they do not reach it. Fails with a sentence when a linkage does not
 /// close.
-tl::expected<AxleStand, std::string> stand_axle(const AxleCase& c);
+tl::expected<AxleStand, CarFailure> stand_axle(const AxleCase& c);
 
 /// What each wheel carries when the ground pushes the axle sideways (to the left) and lengthways (forward) by so much,
 /// both shared by load; `outward_n` more than by load pushes either wheel outward. A wheel of a pod that would have to
 /// be pulled down lifts: its stand changes. Fails with a sentence where a pod finds no stand.
-tl::expected<PerSide<double>, std::string> load_axle(const AxleCase& c, AxleStand& stand, double lateral_n,
-                                                     double lengthways_n, double outward_n = 0.0);
+tl::expected<PerSide<double>, CarFailure> load_axle(const AxleCase& c, AxleStand& stand, double lateral_n,
+                                                    double lengthways_n, double outward_n = 0.0);
 
 /// How far the collars of an axle must be down so that its wheels carry these loads as they stand; fails with a
 /// sentence. Of a pod: the collar in the middle and how far the left side spring's screw is turned down, the right one
 /// up: their sum on the left, their difference on the right.
-tl::expected<PerSide<double>, std::string> collars_under(const AxleCase& c, const AxleStand& stand,
-                                                         const PerSide<double>& load_n);
+tl::expected<PerSide<double>, CarFailure> collars_under(const AxleCase& c, const AxleStand& stand,
+                                                        const PerSide<double>& load_n);
 
 /// +1 for the left, -1 for the right.
 constexpr double sign_of(Side side) {

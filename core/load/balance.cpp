@@ -165,15 +165,15 @@ struct LoadedCar::Forces {
   Eigen::Vector3d off = Eigen::Vector3d::Zero();  ///< N, N (roll over a half track), N (pitch over a half wheelbase)
 };
 
-tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const LoadedCar* alike) {
+tl::expected<LoadedCar, CarFailure> LoadedCar::of(const CarModel& model, const LoadedCar* alike) {
   if (!(model.mass.kg > 0.0) || !model.mass.cg)
-    return tl::unexpected(say("the car file tells no mass or no centre of gravity"));
+    return cannot(say("the car file tells no mass or no centre of gravity"));
   for (const End end : both_ends) {
     const CornerModel& corner = model.corner(end, Side::left);
     if (spring_place(corner) == SpringPlace::none || !(corner.geometry.size_of(Size::spring_rate) > 0.0))
-      return tl::unexpected(say("the car file tells no spring on the {} axle", word(end)));
+      return cannot(say("the car file tells no spring on the {} axle", word(end)), end);
     if (spring_place(corner) == SpringPlace::pod && bar_stiffness(model, end) > 0.0)
-      return tl::unexpected(say("a bar on the {} axle's pod is not modelled", word(end)));
+      return cannot(say("a bar on the {} axle's pod is not modelled", word(end)), end);
   }
   LoadedCar loaded(model);
   for (const End end : both_ends) loaded.bar_[at(end)] = bar_stiffness(model, end);
@@ -182,10 +182,10 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
     loaded.droop_angle_ = alike->droop_angle_;
   } else {
     auto standing = pose_car(model, static_attitude(model));
-    if (!standing) return tl::unexpected(standing.error().message);
+    if (!standing) return tl::unexpected(standing.error());
     loaded.standing_ = std::move(*standing);
     const auto steered = steer(model, 0.0);
-    if (!steered) return tl::unexpected(say("the steering cannot stand in the middle"));
+    if (!steered) return cannot(say("the steering cannot stand in the middle"));
     for (const End end : both_ends)
       for (const Side side : both_sides) {
         const SteerInput input = model.corner(end, side).spec->steered ? steered->corner[at(side)] : SteerInput{};
@@ -198,7 +198,7 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
     if (!loaded.third_[at(end)].fitted()) continue;
     const auto& corner = loaded.standing_.axle[at(end)].corner;
     const auto third = third_element(model, end, corner[0], corner[1]);
-    if (!third) return tl::unexpected(say("the rod of the {} third spring's lever does not reach its ball", word(end)));
+    if (!third) return cannot(say("the rod of the {} third spring's lever does not reach its ball", word(end)), end);
     loaded.third_standing_mm_[at(end)] = third->length_mm;
   }
   auto level = loaded.collars_for(model.ride_height_mm);
@@ -207,9 +207,9 @@ tl::expected<LoadedCar, std::string> LoadedCar::of(const CarModel& model, const 
   return loaded;
 }
 
-tl::expected<LoadedCar::Inputs, std::string> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
+tl::expected<LoadedCar::Inputs, CarFailure> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
   const auto steered = steer(*model_, servo_rad);
-  if (!steered) return tl::unexpected(say("the steering does not turn that far"));
+  if (!steered) return cannot(say("the steering does not turn that far"));
   Inputs inputs;
   inputs.collars = &collars;
   inputs.steer_left = steered->corner[0];
@@ -220,7 +220,7 @@ tl::expected<LoadedCar::Inputs, std::string> LoadedCar::inputs_at(const Collars&
       if (!corner.spec->independent) continue;
       const SteerInput input = corner.spec->steered ? steered->corner[at(side)] : SteerInput{};
       auto pose = corner.linkage->solve(droop_angle_[at(end)][at(side)], input);
-      if (!pose) return tl::unexpected(corner_failure(end, side, pose.error()).message);
+      if (!pose) return tl::unexpected(failure_at(end, side, pose.error()));
       inputs.hanging[at(end)].corner[at(side)] = std::move(*pose);
     }
   return inputs;
@@ -244,11 +244,11 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
   return c;
 }
 
-tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& attitude, const Inputs& inputs,
-                                                               bool with_poses) const {
+tl::expected<LoadedCar::Forces, CarFailure> LoadedCar::forces(const Attitude& attitude, const Inputs& inputs,
+                                                              bool with_poses) const {
   const Car& car = *model_->car;
   // Poses are large: none is moved about that need not be.
-  tl::expected<Forces, std::string> told(tl::in_place);
+  tl::expected<Forces, CarFailure> told(tl::in_place);
   Forces& f = *told;
   Balance& b = f.balance;
   b.attitude = attitude;
@@ -261,7 +261,7 @@ tl::expected<LoadedCar::Forces, std::string> LoadedCar::forces(const Attitude& a
   const double lengthways = weight * inputs.a.longitudinal_g;
   PerEnd<std::optional<AxleStand>> unloaded;  // of a pod, whose stand changes as one of its wheels lifts
   const PerEnd<AxleCase> cases{axle_case(End::front, ground, inputs), axle_case(End::rear, ground, inputs)};
-  PerEnd<tl::expected<AxleStand, std::string>> stands{stand_axle(cases[0]), stand_axle(cases[1])};
+  PerEnd<tl::expected<AxleStand, CarFailure>> stands{stand_axle(cases[0]), stand_axle(cases[1])};
   for (const End end : both_ends) {
     if (!stands[at(end)]) return tl::unexpected(stands[at(end)].error());
     if (!model_->corner(end, Side::left).spec->independent) unloaded[at(end)] = *stands[at(end)];
@@ -576,8 +576,8 @@ Balance LoadedCar::read_stand(Stand&& stand, const Acceleration& a) const {
   return b;
 }
 
-tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, const Acceleration& a, double servo_rad,
-                                                      const Balance* near) const {
+tl::expected<Balance, CarFailure> LoadedCar::balance(const Collars& collars, const Acceleration& a, double servo_rad,
+                                                     const Balance* near) const {
   auto inputs = inputs_at(collars, servo_rad);
   if (!inputs) return tl::unexpected(inputs.error());
   const auto from = [&](const Attitude& attitude) {
@@ -598,8 +598,7 @@ tl::expected<Balance, std::string> LoadedCar::balance(const Collars& collars, co
   inputs->a = {};
   const bool rests = settle(stand, *inputs, a == Acceleration{} ? close_enough_n : on_the_way_n, Effort::all());
   if (!rests || !(a == Acceleration{} || lay_on(stand, *inputs, {}, a) == 1.0))
-    return tl::unexpected(
-        say("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
+    return cannot(say("the car finds no steady stand at this acceleration: it would tip over or run up its own links"));
   return read_stand(std::move(stand), a);
 }
 
@@ -652,10 +651,10 @@ std::optional<Balance> LoadedCar::shared_otherwise(const Collars& collars, const
   return read_stand(std::move(stand), there.under);
 }
 
-tl::expected<Collars, std::string> LoadedCar::collars_for(const PerEnd<double>& ride_height_mm, double cross) const {
+tl::expected<Collars, CarFailure> LoadedCar::collars_for(const PerEnd<double>& ride_height_mm, double cross) const {
   const Attitude level{.ride_height_mm = ride_height_mm};
   const auto pose = pose_car(*model_, level);
-  if (!pose) return tl::unexpected(pose.error().message);
+  if (!pose) return tl::unexpected(pose.error());
   const Vec3 cg = *model_->mass.cg;
   const double weight = model_->mass.kg * gravity_m_s2;
   // Four loads from four conditions: weight, roll, pitch, cross weight.

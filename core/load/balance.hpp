@@ -116,20 +116,20 @@ class LoadedCar {
  public:
   /// `alike`: a car whose linkage stands the same, only springs, bars, oils or weights differ: what those do not move
   /// is taken from it. Fails with a sentence that says what the car file does not describe.
-  static tl::expected<LoadedCar, std::string> of(const CarModel& model, const LoadedCar* alike = nullptr);
+  static tl::expected<LoadedCar, CarFailure> of(const CarModel& model, const LoadedCar* alike = nullptr);
 
   /// Collars that hold the setup's ride heights, level, with 50 % cross weight.
   [[nodiscard]] const Collars& level_collars() const { return level_; }
   /// Collars that hold these ride heights level with that share on front left and rear right together. Fails when the
   /// car cannot stand like that.
-  [[nodiscard]] tl::expected<Collars, std::string> collars_for(const PerEnd<double>& ride_height_mm,
-                                                               double cross = 0.5) const;
+  [[nodiscard]] tl::expected<Collars, CarFailure> collars_for(const PerEnd<double>& ride_height_mm,
+                                                              double cross = 0.5) const;
 
   /// How the car stands on these collars under this acceleration: the stand that is reached from rest when the
   /// acceleration is laid on little by little. `near`: a stand from which it is reached sooner; of a car whose springs
   /// do not only stiffen it may be another one. Fails with a sentence when there is none.
-  [[nodiscard]] tl::expected<Balance, std::string> balance(const Collars& collars, const Acceleration& a,
-                                                           double servo_rad = 0.0, const Balance* near = nullptr) const;
+  [[nodiscard]] tl::expected<Balance, CarFailure> balance(const Collars& collars, const Acceleration& a,
+                                                          double servo_rad = 0.0, const Balance* near = nullptr) const;
 
   /// How the car stands under a row of lateral accelerations, ascending from 0 and laid on one after the other, after
   /// `longitudinal_g`: as `balance` finds them, at a fraction of the price.
@@ -174,8 +174,7 @@ class LoadedCar {
   struct Effort;
   explicit LoadedCar(const CarModel& model) : model_(&model) {}
   /// `with_poses`: the balance's are filled in.
-  tl::expected<Forces, std::string> forces(const Attitude& attitude, const Inputs& inputs,
-                                           bool with_poses = true) const;
+  tl::expected<Forces, CarFailure> forces(const Attitude& attitude, const Inputs& inputs, bool with_poses = true) const;
   /// Brings a stand to rest under the inputs' acceleration, to `near_n`, with no more effort than that. False: it does
   /// not come to rest.
   bool settle(Stand& stand, Inputs& inputs, double near_n, const Effort& effort) const;
@@ -193,7 +192,7 @@ class LoadedCar {
   /// Whether a car that stands under one lateral acceleration surely tips over under a greater one.
   [[nodiscard]] bool surely_tips(const Balance& stand, const Acceleration& from, const Acceleration& to) const;
   [[nodiscard]] Balance read_stand(Stand&& stand, const Acceleration& a) const;
-  [[nodiscard]] tl::expected<Inputs, std::string> inputs_at(const Collars& collars, double servo_rad) const;
+  [[nodiscard]] tl::expected<Inputs, CarFailure> inputs_at(const Collars& collars, double servo_rad) const;
   [[nodiscard]] AxleCase axle_case(End end, const Ground& ground, const Inputs& inputs) const;
 
   const CarModel* model_;

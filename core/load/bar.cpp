@@ -28,7 +28,7 @@ bool sets_the_wire(const Adjuster& a, End end) {
 }
 
 double kit_wire(const Car& car, End end) {
-  return car.axle(end).kit_size[static_cast<std::size_t>(Size::bar_wire)];
+  return car.axle(end).size_of(Size::bar_wire);
 }
 
 bool left_out(const CarModel& model, End end) {
@@ -42,7 +42,7 @@ bool left_out(const CarModel& model, End end) {
 bool bar_left_out(const Car& car, const Setup& setup, End end) {
   bool chosen = false;
   double wire = kit_wire(car, end);
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (!sets_the_wire(a, end)) continue;
     chosen = true;

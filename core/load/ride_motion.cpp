@@ -399,11 +399,11 @@ class Car4 {
 };
 
 /// The corner from its droop stop to the end of its travel, steering in the middle.
-tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, Side side) {
+tl::expected<CornerTable, CarFailure> table_of(const LoadedCar& car, End end, Side side) {
   const CarModel& model = car.model();
   const CornerModel& corner = model.corner(end, side);
   const auto standing = pose_car(model, static_attitude(model));
-  if (!standing) return tl::unexpected(standing.error().message);
+  if (!standing) return tl::unexpected(standing.error());
   const auto steered = steer(model, 0.0);
   const SteerInput input = corner.spec->steered && steered ? steered->corner[at(side)] : SteerInput{};
   const CornerPose& rest = standing->axle[at(end)].corner[at(side)];
@@ -419,7 +419,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
   const auto angles = [&](double part) { return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle); };
   // A droop stop above ride height (an arm that never leaves its screw) leaves nothing to integrate.
   if (!(stops.droop.arm_angle < rest.arm_angle))
-    return tl::unexpected(say("the {} {} wheel stands on its droop stop", word(end), word(side)));
+    return cannot(say("the {} {} wheel stands on its droop stop", word(end), word(side)), end, side);
   const double shock_rest = shock_length(corner, rest);
   struct Row {
     double travel, spring, ratio, shock;
@@ -458,7 +458,7 @@ tl::expected<CornerTable, std::string> table_of(const LoadedCar& car, End end, S
     }
     rows.push_back(row);
   }
-  if (rows.size() < 8) return tl::unexpected(say("the {} linkage moves too little", word(end)));
+  if (rows.size() < 8) return cannot(say("the {} linkage moves too little", word(end)), end);
   CornerTable t;
   t.low = rows.front().travel;
   t.high = rows.back().travel;
@@ -587,14 +587,14 @@ std::span<const RoadEventSpec> road_events() {
   return events;
 }
 
-tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCase& road,
-                                             const std::function<bool()>& go_on) {
-  if (const auto fault = senseless(road)) return tl::unexpected(*fault);
+tl::expected<Motion, CarFailure> drive_over(const LoadedCar& car, const RoadCase& road,
+                                            const std::function<bool()>& go_on) {
+  if (const auto fault = senseless(road)) return cannot(*fault);
   const CarModel& model = car.model();
   const auto standing = pose_car(model, static_attitude(model));
-  if (!standing) return tl::unexpected(standing.error().message);
+  if (!standing) return tl::unexpected(standing.error());
   const auto body = sprung_mass(model, *standing);
-  if (!body) return tl::unexpected(say("the heavy parts and wheels weigh more than the whole car"));
+  if (!body) return cannot(say("the heavy parts and wheels weigh more than the whole car"));
   const auto rest = car.balance(car.level_collars(), {});
   if (!rest) return tl::unexpected(rest.error());
   const CarFigures figures = read_car(model, *standing, static_attitude(model));
@@ -605,7 +605,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     a.unsprung_kg = 0.5 * (unsprung_kg(model.car->axle(end), model.corner(end, Side::left)) +
                            unsprung_kg(model.car->axle(end), model.corner(end, Side::right)));
     if (!(a.unsprung_kg > 0.0))
-      return tl::unexpected(say("the car file tells no unsprung weight on the {} axle", word(end)));
+      return cannot(say("the car file tells no unsprung weight on the {} axle", word(end)), end);
     a.tyre_n_per_mm = road.tyre_n_per_mm.value_or(model.car->axle(end).tyre.gives().likely);
     a.x_mm = figures.axle[at(end)].wheel[0].contact.x() - body->cg.x();
     const double ahead = model.mass.cg->x() - figures.axle[1].wheel[0].wheel_centre.x();
@@ -647,7 +647,7 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
     for (int i = 1; i <= steps; ++i) {
       const double g = road.lateral_g * i / steps;
       auto stand = car.balance(car.level_collars(), {g, 0.0}, 0.0, &before);
-      if (!stand) return tl::unexpected(say("no steady turn with {:.1f} g: {}", std::abs(g), stand.error()));
+      if (!stand) return cannot(say("no steady turn with {:.1f} g: {}", std::abs(g), stand.error().message));
       system.stands_in(system.stand_of(*stand, *rest));
       before = std::move(*stand);
     }
@@ -667,10 +667,10 @@ tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCas
                            states.push_back(now);
                          });
   } catch (const Stopped&) {
-    if (motion.samples.empty()) return tl::unexpected(std::string("stopped"));
+    if (motion.samples.empty()) return cannot(std::string("stopped"));
   }
   for (const State& each : states)
-    if (!std::isfinite(each[heave_at])) return tl::unexpected(say("the car found no way through this"));
+    if (!std::isfinite(each[heave_at])) return cannot(say("the car found no way through this"));
   motion.summary = summed_up(system, motion.samples, states);
   return motion;
 }

@@ -85,7 +85,7 @@ struct Motion {
 
 /// Fails with a sentence where the car file does not describe enough, the case makes no sense or the car has no stand
 /// in that turn. `go_on` is asked now and then; false stops with what was integrated so far.
-tl::expected<Motion, std::string> drive_over(const LoadedCar& car, const RoadCase& road,
-                                             const std::function<bool()>& go_on = {});
+tl::expected<Motion, CarFailure> drive_over(const LoadedCar& car, const RoadCase& road,
+                                            const std::function<bool()>& go_on = {});
 
 }  // namespace lowkite

@@ -6,7 +6,7 @@ namespace {
 constexpr double by_mm = 0.25;
 
 /// The car at rest with an axle's collars turned against each other, the left one down.
-tl::expected<Balance, std::string> turned_against(const LoadedCar& car, End end, const Balance& rest) {
+tl::expected<Balance, CarFailure> turned_against(const LoadedCar& car, End end, const Balance& rest) {
   Collars turned = car.level_collars();
   turned[at(end)][at(Side::left)] += by_mm;
   turned[at(end)][at(Side::right)] -= by_mm;

@@ -18,7 +18,7 @@ bool in_the_middle(const CornerGeometry& g) {
 }
 
 /// Whether a part of the axle's box changes a size.
-int part_that_changes(const Car& car, End end, Size size) {
+PartHandle part_that_changes(const Car& car, End end, Size size) {
   const auto among = [&](const std::vector<SizeChange>& changes) {
     return std::any_of(changes.begin(), changes.end(), [&](const SizeChange& c) { return c.size == size; });
   };
@@ -28,7 +28,8 @@ int part_that_changes(const Car& car, End end, Size size) {
     const auto& list = a.positions()->list;
     return std::any_of(list.begin(), list.end(), [&](const Position& p) { return among(p.effect.sizes); });
   });
-  return found == car.adjusters.end() ? -1 : static_cast<int>(found - car.adjusters.begin());
+  return found == car.adjusters.end() ? PartHandle()
+                                      : PartHandle(static_cast<std::size_t>(found - car.adjusters.begin()));
 }
 
 }  // namespace
@@ -61,7 +62,8 @@ std::optional<Piston> piston_of(const CornerModel& corner) {
   return whole && g.size_of(Size::oil_cst) > 0.0 ? std::optional(p) : std::nullopt;
 }
 
-double shortening(const CornerModel& corner, const CornerPose& pose, int upper, int lower, const Twist& twist) {
+double shortening(const CornerModel& corner, const CornerPose& pose, PointHandle upper, PointHandle lower,
+                  const Twist& twist) {
   const Vec3 top = point_in_chassis(corner, pose, upper);
   const Vec3 foot = point_in_chassis(corner, pose, lower);
   return twist.at(foot).dot((top - foot).normalized());
@@ -90,7 +92,7 @@ std::optional<double> stroke_left(const CornerModel& corner, const CornerPose& p
 }
 
 double spring_seat(const Axle& axle, const CornerModel& corner) {
-  const double kit = axle.kit_size[static_cast<std::size_t>(Size::shock_compressed)];
+  const double kit = axle.size_of(Size::shock_compressed);
   return axle.spring_seat_mm + corner.geometry.size_of(Size::shock_compressed) - kit;
 }
 
@@ -123,10 +125,10 @@ double side_length(const CornerModel& corner, const CornerPose& pose) {
 
 SpringHolder spring_holder(const Car& car, End end) {
   if (!car.axle(end).mechanism->independent) return SpringHolder::pod;
-  return spacers_under_springs(car, end) >= 0 ? SpringHolder::spacers : SpringHolder::collars;
+  return spacers_under_springs(car, end) ? SpringHolder::spacers : SpringHolder::collars;
 }
 
-int spacers_under_springs(const Car& car, End end) {
+PartHandle spacers_under_springs(const Car& car, End end) {
   return part_that_changes(car, end, Size::spring_spacer);
 }
 

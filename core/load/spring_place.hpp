@@ -42,7 +42,8 @@ double spring_seat(const Axle& axle, const CornerModel& corner);
 std::optional<double> shock_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& corner_ground);
 
 /// How fast the distance of two points shortens while the body that carries `lower` moves with `twist`, mm per unit.
-double shortening(const CornerModel& corner, const CornerPose& pose, int upper, int lower, const Twist& twist);
+double shortening(const CornerModel& corner, const CornerPose& pose, PointHandle upper, PointHandle lower,
+                  const Twist& twist);
 
 /// How fast a pod's side spring shortens per rise of the contact while both wheels move alike, in the corner's frame.
 double side_per_contact(const CornerModel& corner, const CornerPose& pose, const Ground& corner_ground);
@@ -61,6 +62,6 @@ enum class SpringHolder : std::uint8_t {
 };
 SpringHolder spring_holder(const Car& car, End end);
 /// The part of the box that is the spacers under an axle's springs, or -1.
-int spacers_under_springs(const Car& car, End end);
+PartHandle spacers_under_springs(const Car& car, End end);
 
 }  // namespace lowkite

@@ -14,9 +14,8 @@ constexpr std::array lever_points{attachment::third_pivot, attachment::third_rod
 }  // namespace
 
 bool has_third_levers(const Axle& axle) {
-  return axle.mechanism->independent && std::all_of(lever_points.begin(), lever_points.end(), [&](int p) {
-           return (axle.attachments >> (p - attachment::first) & 1u) != 0;
-         });
+  return axle.mechanism->independent &&
+         std::all_of(lever_points.begin(), lever_points.end(), [&](PointHandle p) { return axle.has(p); });
 }
 
 std::optional<ThirdLever> third_lever(const CarModel& model, End end, Side side, const CornerPose& pose) {

@@ -36,7 +36,7 @@ std::vector<SetupChange> changes_by_id(const Json& a, const Json& b) {
     const auto add = [&](const std::string& id) {
       const Json& from = x.is_object() && x.contains(id) ? x[id] : none;
       const Json& to = y.is_object() && y.contains(id) ? y[id] : none;
-      if (from != to) list.push_back({of_height ? say("ride height, {}", id) : id, text(from), text(to), -1});
+      if (from != to) list.push_back({of_height ? say("ride height, {}", id) : id, text(from), text(to), {}});
     };
     if (x.is_object())
       for (const auto& [id, value] : x.items()) add(id);
@@ -71,16 +71,18 @@ std::vector<SetupChange> setup_changes(const std::string& before, const std::str
         const double x = a->setup.ride_height_mm[at(end)];
         const double y = b->setup.ride_height_mm[at(end)];
         if (std::abs(x - y) > 1e-6)
-          list.push_back({say("{} ride height", end == End::front ? say("Front") : say("Rear")), say("{:g} mm", x),
-                          say("{:g} mm", y), -1});
+          list.push_back({say("{} ride height", end == End::front ? say("Front") : say("Rear")),
+                          say("{:g} mm", x),
+                          say("{:g} mm", y),
+                          {}});
       }
-      for (std::size_t i = 0; i < car->adjusters.size(); ++i) {
+      for (const PartHandle i : car->adjusters.handles()) {
         const Adjuster& part = car->adjusters[i];
         const Setting& x = a->setup.values[i];
         const Setting& y = b->setup.values[i];
         if (x == y) continue;
         list.push_back({fmt::format("{}: {}", part.end == End::front ? say("Front") : say("Rear"), part.name),
-                        both_words(part, x), both_words(part, y), static_cast<int>(i)});
+                        both_words(part, x), both_words(part, y), i});
       }
       return list;
     }

@@ -73,7 +73,7 @@ CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& 
   return car;
 }
 
-tl::expected<CarFigures, CornerFailure> figures_at(const CarModel& model, const Attitude& attitude) {
+tl::expected<CarFigures, CarFailure> figures_at(const CarModel& model, const Attitude& attitude) {
   const auto pose = pose_car(model, attitude);
   if (!pose) return tl::unexpected(pose.error());
   return read_car(model, *pose, attitude);

@@ -40,7 +40,7 @@ struct CarFigures {
 CarFigures read_car(const CarModel& model, const CarPose& pose, const Attitude& attitude);
 
 /// Poses and reads in one go.
-tl::expected<CarFigures, CornerFailure> figures_at(const CarModel& model, const Attitude& attitude);
+tl::expected<CarFigures, CarFailure> figures_at(const CarModel& model, const Attitude& attitude);
 
 AxleFigures read_axle(const CarModel& model, End end, const AxlePose& pose, const Ground& ground);
 

@@ -24,7 +24,7 @@ ShockFigures read_shock(const CornerModel& corner, const CornerPose& pose, const
 }
 
 /// The stud of a link's ball, as the car says or upright in the body's design position.
-Vec3 stud_of(const AxleLimits& limits, int link, bool outer) {
+Vec3 stud_of(const AxleLimits& limits, LinkHandle link, bool outer) {
   for (const JointLimit& j : limits.joints)
     if (j.link == link && j.outer == outer) return j.stud;
   return Vec3::UnitZ();
@@ -67,17 +67,17 @@ CornerParts read_parts(const CarModel& model, End end, Side side, const CornerPo
     parts.shock = read_shock(corner, pose, ground);
   parts.shaft = read_shaft(model, end, side, pose);
   const AxleLimits& limits = model.car->axle(end).limits;
-  for (std::size_t i = 0; i < spec.links.size(); ++i) {
-    const LinkSpec& link = spec.links[i];
-    if (link.pin != no_point) continue;  // an arm's ball, no rod
+  for (const LinkHandle l : spec.links.handles()) {
+    const LinkSpec& link = spec.links[l];
+    if (link.pin) continue;  // an arm's ball, no rod
     const Vec3 inner = point_in_chassis(corner, pose, link.inner);
     const Vec3 outer = point_in_chassis(corner, pose, link.outer);
     const Vec3 rod = outer - inner;
     const auto stud = [&](bool at_outer) -> Vec3 {
       const Body body = spec.point_spec(at_outer ? link.outer : link.inner).body;
-      return pose.placement(body).direction(stud_of(limits, static_cast<int>(i), at_outer));
+      return pose.placement(body).direction(stud_of(limits, l, at_outer));
     };
-    parts.joint[i] = {lean_out_of_plane(rod, stud(false)), lean_out_of_plane(rod, stud(true))};
+    parts.joint[l] = {lean_out_of_plane(rod, stud(false)), lean_out_of_plane(rod, stud(true))};
     if (link.holds != LinkHolds::toe) continue;
     const auto slope = [&](const Vec3& v) { return std::atan2(v.dot(ground.up), v.dot(ground.left)); };
     const FrontViewLinks front = corner.linkage->front_view(pose, pose.wheel_centre.x());

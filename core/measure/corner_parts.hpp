@@ -33,7 +33,7 @@ struct JointAngles {
 struct CornerParts {
   std::optional<ShockFigures> shock;
   std::optional<ShaftFigures> shaft;
-  std::array<JointAngles, max_links> joint{};  ///< by link index; a stud stands upright unless the car says otherwise
+  ByLink<JointAngles> joint{};  ///< a stud stands upright unless the car says otherwise
   std::optional<double>
       tie_to_arm_rad;  ///< front view: tie rod or toe link against the lower arm, + = rises more outboard
   std::optional<double> tie_to_steering_arm_rad;  ///< plan view: between the tie rod and the knuckle's steering arm

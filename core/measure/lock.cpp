@@ -59,7 +59,7 @@ class MarginReader {
 
  private:
   [[nodiscard]] double joint_room(const JointLimit& j) const {
-    const LinkSpec& link = corner_.spec->links[static_cast<std::size_t>(j.link)];
+    const LinkSpec& link = corner_.spec->links[j.link];
     const Vec3 rod = point_in_chassis(corner_, pose_, link.outer) - point_in_chassis(corner_, pose_, link.inner);
     const Body body = corner_.spec->point_spec(j.outer ? link.outer : link.inner).body;
     const Vec3 stud =
@@ -81,10 +81,7 @@ class MarginReader {
       case PartEnd::Of::corner:
         return point_in_chassis(corner_, pose_, e.point);
       case PartEnd::Of::steering: {
-        const auto i = static_cast<std::size_t>(e.point);
-        const Body body = model_.car->steering.spec->points[i].body;
-        const Vec3& p = model_.steering_geometry.set[i];
-        const Vec3 now = body == Body::chassis ? p : steering_.placement(body).point(p);
+        const Vec3 now = point_in_chassis(model_, steering_, e.point);
         return side_ == Side::left ? now : mirrored(now);
       }
       case PartEnd::Of::place:
@@ -108,7 +105,7 @@ std::string words_for(const CarModel& model, const LockMargin& m) {
       return say("knuckle on its stop");
     case LockCause::joint: {
       const JointLimit& j = limits.joints[static_cast<std::size_t>(m.index)];
-      const LinkSpec& link = model.corner(End::front, Side::left).spec->links[static_cast<std::size_t>(j.link)];
+      const LinkSpec& link = model.corner(End::front, Side::left).spec->links[j.link];
       return say("{}, {} ball out of angle", word(link.label), j.outer ? say("outer") : say("inner"));
     }
     case LockCause::clearance: {
@@ -409,10 +406,10 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   lock.trim_rad = model.servo_sense * model.steering->centre();
   if (const auto centred = steer(model, 0.0))
     lock.horn_from_square_rad = horn_from_square(model, *centred->linkage).value_or(0.0);
-  for (std::size_t i = 0; i < spec.links.size(); ++i)
-    if (spec.links[i].holds == LinkHolds::toe)
-      lock.tie_rods_differ_mm = model.corner(End::front, Side::left).geometry.length[i] -
-                                model.corner(End::front, Side::right).geometry.length[i];
+  for (const LinkHandle l : spec.links.handles())
+    if (spec.links[l].holds == LinkHolds::toe)
+      lock.tie_rods_differ_mm = model.corner(End::front, Side::left).geometry.length[l] -
+                                model.corner(End::front, Side::right).geometry.length[l];
   return lock;
 }
 

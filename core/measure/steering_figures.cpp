@@ -34,15 +34,10 @@ double ideal_outer(double inner_rad, double kingpin_track, double wheelbase) {
 
 std::optional<double> horn_from_square(const CarModel& model, const SteeringPose& pose) {
   const SteeringSpec& spec = *model.car->steering.spec;
-  if (spec.horn_ball == no_point) return std::nullopt;
-  const SteeringGeometry& g = model.steering_geometry;
-  const auto place = [&](int point) {
-    const auto i = static_cast<std::size_t>(point);
-    const Body b = spec.points[i].body;
-    return b == Body::chassis ? g.set[i] : pose.placement(b).point(g.set[i]);
-  };
+  if (!spec.horn_ball) return std::nullopt;
+  const auto place = [&](PointHandle point) { return point_in_chassis(model, pose, point); };
   const Vec3 shaft = place(spec.shaft);
-  const Vec3 u = (place(spec.shaft + 1) - shaft).normalized();
+  const Vec3 u = (place(spec.shaft_end()) - shaft).normalized();
   const Vec3 ball = place(spec.horn_ball);
   const Vec3 arm = (ball - shaft) - u * u.dot(ball - shaft);
   const Vec3 link = place(spec.drag_ball) - ball;

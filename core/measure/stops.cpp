@@ -31,9 +31,9 @@ std::string_view name_of(StopKind kind) {
   return {};
 }
 
-std::vector<int> parts_of_stop(const Car& car, End end, StopKind stop) {
-  std::vector<int> parts;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+std::vector<PartHandle> parts_of_stop(const Car& car, End end, StopKind stop) {
+  std::vector<PartHandle> parts;
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     const Range* r = a.range();
     if (a.end != end || a.steering || !r) continue;
@@ -41,16 +41,15 @@ std::vector<int> parts_of_stop(const Car& car, End end, StopKind stop) {
                                    [](const PointMove& m) { return m.point == attachment::droop_tip; });
     // Spacers outside lengthen the shock both pulled out and pushed in.
     const bool limiter = r->sizes_per_unit.size() == 1 && r->sizes_per_unit[0].size == Size::shock_extended;
-    if ((stop == StopKind::droop_screw && screw) || (stop == StopKind::shock_extended && limiter))
-      parts.push_back(static_cast<int>(i));
+    if ((stop == StopKind::droop_screw && screw) || (stop == StopKind::shock_extended && limiter)) parts.push_back(i);
   }
   return parts;
 }
 
-bool may_stop_droop(const Car& car, int adjuster) {
-  const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
+bool may_stop_droop(const Car& car, PartHandle adjuster) {
+  const End end = car.adjusters[adjuster].end;
   for (const StopKind stop : {StopKind::droop_screw, StopKind::shock_extended}) {
-    const std::vector<int> parts = parts_of_stop(car, end, stop);
+    const std::vector<PartHandle> parts = parts_of_stop(car, end, stop);
     if (std::find(parts.begin(), parts.end(), adjuster) != parts.end()) return true;
   }
   return false;

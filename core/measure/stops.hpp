@@ -45,9 +45,9 @@ struct CornerStops {
 };
 
 /// The parts with which a hand moves this stop: the droop screws, or the spacers inside the shocks. Empty: none.
-std::vector<int> parts_of_stop(const Car& car, End end, StopKind stop);
+std::vector<PartHandle> parts_of_stop(const Car& car, End end, StopKind stop);
 /// True for a part that may be what ends a wheel's droop, whether it does so now or not.
-bool may_stop_droop(const Car& car, int adjuster);
+bool may_stop_droop(const Car& car, PartHandle adjuster);
 
 /// Precondition: `standing` is the corner's pose at ride height with the steering in the middle.
 CornerStops find_stops(const CarModel& model, End end, Side side, const CornerPose& standing,

@@ -29,7 +29,7 @@ struct FittingRow {
   const char* form;
   const char* label;
   bool (*fits)(const Axle&);
-  std::vector<int> points;
+  std::vector<PointHandle> points;
   std::vector<FittingField> fields;
   std::vector<const char*> groups;  ///< of the axle's document, that go with it
 };
@@ -38,7 +38,7 @@ bool on_arms(const Axle& a) {
   return a.mechanism->independent;
 }
 bool has_arm_body(const Axle& a) {
-  return a.mechanism->point("arm_inner_front") != no_point || !a.mechanism->independent;
+  return a.mechanism->point("arm_inner_front") || !a.mechanism->independent;
 }
 
 const std::vector<FittingRow>& rows() {
@@ -129,35 +129,35 @@ const FittingRow* row_named(std::string_view form) {
 std::string axle_pointer(End end) {
   return "/axles/" + std::string(name_of(end));
 }
-std::string id_of(int attached) {
-  return std::string(attachment_points()[static_cast<std::size_t>(attached - attachment::first)].id);
+std::string id_of(PointHandle attached) {
+  return std::string(attachment_points()[attached.place() - attachment::first].id);
 }
-std::string label_of(int attached) {
-  return std::string(attachment_points()[static_cast<std::size_t>(attached - attachment::first)].label);
+std::string label_of(PointHandle attached) {
+  return std::string(attachment_points()[attached.place() - attachment::first].label);
 }
 
 /// Whether any of it is there.
 bool is_on(const Axle& axle, const FittingRow& row) {
   if (row.form == std::string_view("fit_knuckle_stops")) return axle.limits.knuckle.has_value();
   if (row.points.empty()) return axle.collar_pitch_mm > 0.0;
-  return std::any_of(row.points.begin(), row.points.end(), [&](int p) { return has(axle, p); });
+  return std::any_of(row.points.begin(), row.points.end(), [&](PointHandle p) { return has(axle, p); });
 }
 
 Vec3 middle_of(const Axle& axle, std::initializer_list<const char*> ids, const Vec3& otherwise) {
   Vec3 sum = Vec3::Zero();
   int n = 0;
   for (const char* id : ids)
-    if (const int p = axle.mechanism->point(id); p != no_point) {
-      sum += axle.points[0][static_cast<std::size_t>(p)];
+    if (const PointHandle p = axle.mechanism->point(id)) {
+      sum += axle.points[0][p];
       ++n;
     }
   return n > 0 ? Vec3(sum / n) : otherwise;
 }
 
 /// Where a point lies about, to start from: on the arm, over it, beside the differential.
-Vec3 proposed(const Car& car, End end, int attached) {
+Vec3 proposed(const Car& car, End end, PointHandle attached) {
   const Axle& axle = car.axle(end);
-  const Vec3 wheel = axle.points[0][static_cast<std::size_t>(axle.mechanism->wheel_centre)];
+  const Vec3 wheel = axle.points[0][axle.mechanism->wheel_centre];
   const Vec3 in = middle_of(axle, {"arm_inner_front", "arm_inner_rear"}, {wheel.x(), 0.25 * wheel.y(), 8.0});
   const Vec3 out =
       middle_of(axle, {"arm_outer_front", "arm_outer_rear", "lower_ball"}, {wheel.x(), 0.85 * wheel.y(), 8.0});
@@ -165,7 +165,7 @@ Vec3 proposed(const Car& car, End end, int attached) {
   const Vec3 rod_foot = along(0.5) + Vec3(-5.0, 0.0, 4.0);
   const Vec3 rod_head = rod_foot + Vec3(0.0, -3.0, 33.0);
   const Vec3 bar_foot = along(0.5) + Vec3(4.0, 0.0, 4.0);
-  switch (attached) {
+  switch (attached.number()) {
     case attachment::bar_arm:
       return bar_foot;
     case attachment::bar_end:
@@ -230,10 +230,10 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
   const Axle& axle = car.axle(end);
   const MechanismSpec& m = *axle.mechanism;
   std::vector<Touching> all;
-  const auto id = [&](int p) { return std::string(m.point_spec(p).id); };
+  const auto id = [&](PointHandle p) { return std::string(m.point_spec(p).id); };
   const auto named = [&](const std::string& a, const std::string& b) { return say("{} to {}", a, b); };
   for (const LinkSpec& l : m.links)
-    if (l.pin == no_point) all.push_back({std::string(l.label), id(l.inner), id(l.outer), 1.6});
+    if (!l.pin) all.push_back({std::string(l.label), id(l.inner), id(l.outer), 1.6});
   for (const StrokeSpec& s : m.strokes)
     if (s.stroke == Stroke::arm || s.stroke == Stroke::kingpin)
       all.push_back({named(std::string(m.point_spec(s.from).label), std::string(m.point_spec(s.to).label)), id(s.from),
@@ -246,7 +246,7 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
     if (has(axle, from) && has(axle, to)) all.push_back({label, id(from), id(to), radius});
   if (end == End::front && car.steering.spec) {
     const SteeringSpec& s = *car.steering.spec;
-    const auto point = [&](int p) { return s.points[static_cast<std::size_t>(p)]; };
+    const auto point = [&](PointHandle p) { return s.points[p]; };
     for (const LinkSpec& l : s.links)
       all.push_back({std::string(l.label), std::string(point(l.inner).id), std::string(point(l.outer).id), 1.6});
     for (const StrokeSpec& stroke : s.strokes)
@@ -254,7 +254,7 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
         all.push_back({named(std::string(point(stroke.from).label), std::string(point(stroke.to).label)),
                        std::string(point(stroke.from).id), std::string(point(stroke.to).id), 3.0});
   }
-  const Vec3 wheel = axle.points[0][static_cast<std::size_t>(m.wheel_centre)];
+  const Vec3 wheel = axle.points[0][m.wheel_centre];
   for (const auto& [label, ahead] : {std::pair(say("wheel rim, its inner edge ahead"), 1.0),
                                      std::pair(say("wheel rim, its inner edge behind"), -1.0)}) {
     const auto edge = [&](double up) {
@@ -273,17 +273,17 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
 Vec3 kit_place(const Car& car, End end, const PartEnd& e) {
   switch (e.of) {
     case PartEnd::Of::corner:
-      return car.axle(end).points[0][static_cast<std::size_t>(e.point)];
+      return car.axle(end).points[0][e.point];
     case PartEnd::Of::steering:
-      return car.steering.points[static_cast<std::size_t>(e.point)];
+      return car.steering.points[e.point];
     case PartEnd::Of::place:
       return e.place;
   }
   return Vec3::Zero();
 }
 
-int ball_of(const Car& car, End end, const JointLimit& j) {
-  const LinkSpec& link = car.axle(end).mechanism->links[static_cast<std::size_t>(j.link)];
+PointHandle ball_of(const Car& car, End end, const JointLimit& j) {
+  const LinkSpec& link = car.axle(end).mechanism->links[j.link];
   return j.outer ? link.outer : link.inner;
 }
 
@@ -308,12 +308,11 @@ void erase_at(Json& axle, const std::string& pointer) {
 
 Fitting fitting_of(const Car& car, End end, const FittingRow& row) {
   Fitting f{row.form, row.label, end, -1, {}, {}, {}};
-  for (const int p : row.points) {
+  for (const PointHandle p : row.points) {
     f.fields.push_back(
         {axle_pointer(end) + "/points/" + id_of(p), say("Point"), label_of(p) + ", x y z", "mm", Kind::numbers, {}});
     if (has(car.axle(end), p))
-      f.spots.push_back(
-          {PointRef{end, false, p}, car.axle(end).points[0][static_cast<std::size_t>(p)], label_of(p), false, true});
+      f.spots.push_back({PointRef{end, false, p}, car.axle(end).points[0][p], label_of(p), false, true});
   }
   for (const FittingField& field : row.fields)
     f.fields.push_back({axle_pointer(end) + field.pointer, say("Size"), field.label, field.unit, Kind::number, {}});
@@ -331,8 +330,8 @@ std::vector<Fitting> fittings_of(const Car& car) {
     const std::string limits = axle_pointer(end) + "/limits";
     for (std::size_t i = 0; i < axle.limits.joints.size(); ++i) {
       const JointLimit& j = axle.limits.joints[i];
-      const int ball = ball_of(car, end, j);
-      const LinkSpec& link = axle.mechanism->links[static_cast<std::size_t>(j.link)];
+      const PointHandle ball = ball_of(car, end, j);
+      const LinkSpec& link = axle.mechanism->links[j.link];
       Fitting f{"joint", say("{}, {} ball binds", word(link.label), j.outer ? say("outer") : say("inner")),
                 end,     static_cast<int>(i),
                 {},      {},
@@ -349,7 +348,7 @@ std::vector<Fitting> fittings_of(const Car& car) {
                           "",
                           Kind::numbers,
                           {}});
-      f.spots.push_back({PointRef{end, false, ball}, axle.points[0][static_cast<std::size_t>(ball)],
+      f.spots.push_back({PointRef{end, false, ball}, axle.points[0][ball],
                          say("binds at {:.0f} deg", degrees(j.most_rad)), true, true});
       all.push_back(std::move(f));
     }
@@ -384,7 +383,7 @@ std::optional<Fault> take_off(Json& source, const Fitting& fitting) {
   }
   const FittingRow& row = *row_named(fitting.form);
   std::vector<std::string> words;
-  for (const int p : row.points) words.push_back(id_of(p));
+  for (const PointHandle p : row.points) words.push_back(id_of(p));
   for (const FittingField& f : row.fields)
     if (const std::string size = size_named_in(f.pointer); !size.empty()) words.push_back(size);
   for (const char* size : more_sizes(row.form)) words.emplace_back(size);
@@ -398,13 +397,13 @@ std::optional<Fault> take_off(Json& source, const Fitting& fitting) {
   Json& axle = after["axles"][name];
   if (axle.contains("limits") && axle["limits"].contains("clearances"))
     for (const Json& pair : axle["limits"]["clearances"])
-      for (const int p : row.points)
+      for (const PointHandle p : row.points)
         if (speaks_of(pair, id_of(p)))
           return Fault{"", row.label,
                        say("\"{} against {}\" is told by its points", pair["a"]["name"].get<std::string>(),
                            pair["b"]["name"].get<std::string>()),
                        say("take that out first")};
-  for (const int p : row.points)
+  for (const PointHandle p : row.points)
     for (const char* group : {"points", "right_points", "origins"})
       erase_at(axle, fmt::format("/{}/{}", group, id_of(p)));
   for (const FittingField& f : row.fields) erase_at(axle, f.pointer);
@@ -428,18 +427,17 @@ std::vector<PartPlace> parts::places_for_fitting(const PartForm& form, const Car
     const Axle& axle = car.axle(end);
     const MechanismSpec& m = *axle.mechanism;
     if (form.id == "joint") {
-      for (std::size_t i = 0; i < m.links.size(); ++i) {
-        if (m.links[i].pin != no_point) continue;
+      for (const LinkHandle l : m.links.handles()) {
+        if (m.links[l].pin) continue;
         for (const bool outer : {false, true}) {
           const auto& all = axle.limits.joints;
-          if (std::any_of(all.begin(), all.end(),
-                          [&](const JointLimit& j) { return j.link == static_cast<int>(i) && j.outer == outer; }))
+          if (std::any_of(all.begin(), all.end(), [&](const JointLimit& j) { return j.link == l && j.outer == outer; }))
             continue;
-          PartPlace p{say("{}, {} ball", word(m.links[i].label), outer ? say("outer") : say("inner")),
+          PartPlace p{say("{}, {} ball", word(m.links[l].label), outer ? say("outer") : say("inner")),
                       end,
                       false,
-                      {outer ? m.links[i].outer : m.links[i].inner}};
-          p.link = static_cast<int>(i);
+                      {outer ? m.links[l].outer : m.links[l].inner}};
+          p.link = l;
           places.push_back(std::move(p));
         }
       }
@@ -470,7 +468,7 @@ std::vector<PartQuestion> parts::questions_for_fitting(const PartForm& form, con
     return q;
   }
   const FittingRow& row = *row_named(form.id);
-  for (const int p : row.points)
+  for (const PointHandle p : row.points)
     q.push_back(
         {id_of(p), label_of(p) + ", x y z", "mm", Kind::numbers, {}, numbers_text(proposed(car, place.end, p))});
   for (const FittingField& f : row.fields)
@@ -485,10 +483,8 @@ std::optional<Fault> parts::put_on(Json& source, const Car& car, const PartForm&
   Json& axle = after["axles"][std::string(name_of(place.end))];
   if (form.id == "joint") {
     Json j;
-    j["link"] = std::string(car.axle(place.end).mechanism->links[static_cast<std::size_t>(place.link)].id);
-    j["ball"] = car.axle(place.end).mechanism->links[static_cast<std::size_t>(place.link)].outer == place.points.front()
-                    ? "outer"
-                    : "inner";
+    j["link"] = std::string(car.axle(place.end).mechanism->links[place.link].id);
+    j["ball"] = car.axle(place.end).mechanism->links[place.link].outer == place.points.front() ? "outer" : "inner";
     j["most_deg"] = answers.number("most");
     if (!answers.fault() && !(answers.number("most") > 0.0 && answers.number("most") <= 90.0))
       answers.wrong("most", say("an angle above 0 and up to 90 deg"));
@@ -511,7 +507,7 @@ std::optional<Fault> parts::put_on(Json& source, const Car& car, const PartForm&
     axle["limits"]["clearances"].push_back(pair);
   } else {
     const FittingRow& row = *row_named(form.id);
-    for (const int p : row.points) {
+    for (const PointHandle p : row.points) {
       const std::vector<double> mm = answers.numbers(id_of(p));
       if (!answers.fault() && mm.size() != 3)
         answers.wrong(id_of(p), say("three numbers: x forward, y to the left, z up"));

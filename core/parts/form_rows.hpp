@@ -50,8 +50,8 @@ struct SizeRow {
   const char* unit = "";
   const char* labels = "{}";  ///< what stands on it, where it has no name of its own
   const char* first = "";     ///< a proposal
-  int at = no_point;          ///< where it sits
-  int needs = no_point;       ///< an attachment
+  PointHandle at = {};        ///< where it sits
+  PointHandle needs = {};     ///< an attachment
 };
 
 struct FormRow {
@@ -68,11 +68,12 @@ const FormRow& row_of(const PartForm& form);
 inline std::string text_of(double v) {
   return fmt::format("{}", rounded_for_file(v));
 }
-inline std::string point_id(const Car& car, const PartPlace& place, int point) {
+inline std::string point_id(const Car& car, const PartPlace& place, PointHandle point) {
   return std::string(spec_of(car, PointRef{place.end, place.steering, point}).id);
 }
-inline bool has(const Axle& axle, int attached) {
-  return attached == no_point || (axle.attachments >> (attached - attachment::first) & 1u) != 0;
+/// Whether an axle has what is needed; none is always there.
+inline bool has(const Axle& axle, PointHandle attached) {
+  return !attached || axle.has(attached);
 }
 
 struct Way {
@@ -99,13 +100,13 @@ inline const std::array<Way, 6>& ways(bool steering) {
 inline double kit_size(const Car& car, End end, Size size) {
   const Axle& axle = car.axle(end);
   if (size == Size::tyre_radius) return axle.tyre.radius_mm;
-  return axle.kit_size[static_cast<std::size_t>(size)];
+  return axle.size_of(size);
 }
 
 /// From the servo shaft's line to the horn's ball, square to it.
 inline Vec3 horn_arm(const Car& car) {
   const SteeringSpec& spec = *car.steering.spec;
-  const auto at = [&](std::string_view id) { return car.steering.points[static_cast<std::size_t>(spec.point(id))]; };
+  const auto at = [&](std::string_view id) { return car.steering.points[spec.point(id)]; };
   const Vec3 along = (at("servo_shaft_rear") - at("servo_shaft_front")).normalized();
   const Vec3 to = at("horn_ball") - at("servo_shaft_front");
   return to - along * along.dot(to);

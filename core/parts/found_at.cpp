@@ -24,8 +24,8 @@ void take_point(FoundAt& f, const PointRef& ref) {
 
 /// A line where both its ends are among `points` of the axle.
 void take_lines(FoundAt& f, const Axle& axle) {
-  const auto at = [&](int p) { return axle.points[0][static_cast<std::size_t>(p)]; };
-  const auto found = [&](int p) {
+  const auto at = [&](PointHandle p) { return axle.points[0][p]; };
+  const auto found = [&](PointHandle p) {
     return std::find(f.points.begin(), f.points.end(), PointRef{f.end, false, p}) != f.points.end();
   };
   for (const auto& [from, to] : between_two)
@@ -35,30 +35,27 @@ void take_lines(FoundAt& f, const Axle& axle) {
 FoundAt found(const Car& car, const Adjuster& a) {
   FoundAt f{a.steering, a.end, {}, {}, {}};
   for (const PartSpot& s : spots_of(car, a)) take_point(f, s.ref);
-  if (const int place = a.place(); place != no_point) take_point(f, {a.end, a.steering, place});
+  if (const PointHandle place = a.place()) take_point(f, {a.end, a.steering, place});
   const auto& points = a.steering ? car.steering.points : car.axle(a.end).points[0];
-  if (const Range* r = a.range(); r && r->link != no_point) {
-    const LinkSpec& link =
-        (a.steering ? car.steering.spec->links : car.axle(a.end).mechanism->links)[static_cast<std::size_t>(r->link)];
-    f.lines.push_back({a.name, points[static_cast<std::size_t>(link.inner)],
-                       points[static_cast<std::size_t>(link.outer)], half_thickness_mm, a.end});
+  if (const Range* r = a.range(); r && r->link) {
+    const LinkSpec& link = (a.steering ? car.steering.spec->links : car.axle(a.end).mechanism->links)[r->link];
+    f.lines.push_back({a.name, points[link.inner], points[link.outer], half_thickness_mm, a.end});
     return f;
   }
   // What is in a shock, or on it, is looked for along it.
   const Axle& axle = car.axle(a.end);
   const bool in_the_shock = !a.steering && f.points.size() == 1 && f.points[0].point == attachment::shock_upper &&
-                            !a.moves_geometry() &&
-                            (axle.attachments >> (attachment::shock_lower - attachment::first) & 1u) != 0;
+                            !a.moves_geometry() && axle.has(attachment::shock_lower);
   if (in_the_shock)
-    f.lines.push_back({a.name, points[static_cast<std::size_t>(attachment::shock_upper)],
-                       points[static_cast<std::size_t>(attachment::shock_lower)], half_thickness_mm, a.end});
+    f.lines.push_back(
+        {a.name, points[attachment::shock_upper], points[attachment::shock_lower], half_thickness_mm, a.end});
   return f;
 }
 
 }  // namespace
 
-std::vector<FoundAt> found_adjusters(const Car& car) {
-  std::vector<FoundAt> all;
+ListOf<Adjuster, FoundAt> found_adjusters(const Car& car) {
+  ListOf<Adjuster, FoundAt> all;
   for (const Adjuster& a : car.adjusters) all.push_back(found(car, a));
   return all;
 }

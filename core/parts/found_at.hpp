@@ -14,8 +14,7 @@ struct FoundAt {
   std::vector<DrawnBody> lines;   ///< links, shocks and what else lies between two points; chassis axes, left side
   std::vector<DrawnBody> bodies;  ///< those drawn as thick as they are
 };
-/// Parallel to Car::adjusters.
-std::vector<FoundAt> found_adjusters(const Car& car);
+ListOf<Adjuster, FoundAt> found_adjusters(const Car& car);
 /// Parallel to `fittings`.
 std::vector<FoundAt> found_fittings(const Car& car, const std::vector<Fitting>& fittings);
 

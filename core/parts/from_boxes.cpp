@@ -60,8 +60,8 @@ double order_of(const BoxItem& i) {
 }
 
 /// Before which position it belongs, where they stand in an order; else after the last.
-std::size_t place_for(const Car& car, int adjuster, const BoxItem& item) {
-  const std::size_t n = car.adjusters[static_cast<std::size_t>(adjuster)].positions()->list.size();
+std::size_t place_for(const Car& car, PartHandle adjuster, const BoxItem& item) {
+  const std::size_t n = car.adjusters[adjuster].positions()->list.size();
   std::vector<double> sizes;
   for (std::size_t i = 0; i < n; ++i) sizes.push_back(order_of(piece_at(car, adjuster, static_cast<int>(i))));
   const double mine = order_of(item);
@@ -94,8 +94,8 @@ const std::array<Way, 6> ways{{{Vec3::UnitZ(), "up"},
                                {-Vec3::UnitX(), "back"}}};
 
 /// An insert can be turned round: one position each way that the others lie in.
-tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, int adjuster, const BoxItem& item) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, PartHandle adjuster, const BoxItem& item) {
+  const Adjuster& a = car.adjusters[adjuster];
   const auto& list = a.positions()->list;
   Vec3 least = Vec3::Constant(1e9), most = Vec3::Constant(-1e9);
   std::vector<Vec3> there;
@@ -141,8 +141,8 @@ tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, int adju
 
 }  // namespace
 
-bool is_in(const Car& car, int adjuster, const BoxItem& item) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+bool is_in(const Car& car, PartHandle adjuster, const BoxItem& item) {
+  const Adjuster& a = car.adjusters[adjuster];
   if (item.kind == BoxKind::shim) {
     const auto& sizes = a.range()->shims_mm;
     return std::any_of(sizes.begin(), sizes.end(), [&](double s) { return std::abs(s - item.value) < 5e-4; });
@@ -152,13 +152,13 @@ bool is_in(const Car& car, int adjuster, const BoxItem& item) {
   return false;
 }
 
-tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int adjuster, const BoxItem& item) {
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(adjuster)];
+tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, PartHandle adjuster, const BoxItem& item) {
+  const Adjuster& a = car.adjusters[adjuster];
   if (!goes_into(item, car, adjuster))
     return tl::unexpected(no(say("{} does not go into {}", measured_text(item), a.name), say("a part that takes it")));
   if (is_in(car, adjuster, item))
     return tl::unexpected(no(say("{} is there already", measured_text(item)), say("one that is not")));
-  Json& part = source["adjusters"][static_cast<std::size_t>(adjuster)];
+  Json& part = source["adjusters"][adjuster.place()];
   if (item.kind == BoxKind::shim) {
     std::vector<double> sizes = a.range()->shims_mm;
     sizes.push_back(item.value);

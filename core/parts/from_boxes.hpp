@@ -12,11 +12,11 @@
 namespace lowkite {
 
 /// Whether a part of the car can be set to this item already.
-bool is_in(const Car& car, int adjuster, const BoxItem& item);
+bool is_in(const Car& car, PartHandle adjuster, const BoxItem& item);
 
 /// Adds it to the part in the document that the car was read from, where its size belongs; the kit's stays the kit's.
 /// What a list of positions cannot say is told by the sentence that comes back ("" is nothing): a measured table goes
 /// in as two rates. The fault says why it cannot be done; the document is then as it was.
-tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, int adjuster, const BoxItem& item);
+tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, PartHandle adjuster, const BoxItem& item);
 
 }  // namespace lowkite

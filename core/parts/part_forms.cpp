@@ -13,7 +13,7 @@ namespace {
 using Kind = CarField::Kind;
 using Question = PartQuestion;
 
-constexpr auto nowhere = no_point;
+constexpr PointHandle nowhere;
 const std::array form_rows = std::to_array<FormRow>({
     {{"shims", marked("Shims under a ball or a mount"),
       marked("Have the shims at hand, and count what is under it now.")},
@@ -206,10 +206,10 @@ bool has_place(const Axle& axle, const SizeRow& size) {
 }
 
 /// The points that have these names, where all of them are there.
-std::vector<int> named(const MechanismSpec& m, std::initializer_list<std::string_view> ids) {
-  std::vector<int> points;
+std::vector<PointHandle> named(const MechanismSpec& m, std::initializer_list<std::string_view> ids) {
+  std::vector<PointHandle> points;
   for (const std::string_view id : ids)
-    if (const int p = m.point(id); p != no_point) points.push_back(p);
+    if (const PointHandle p = m.point(id)) points.push_back(p);
   if (points.size() != ids.size()) points.clear();
   return points;
 }
@@ -217,7 +217,7 @@ std::vector<int> named(const MechanismSpec& m, std::initializer_list<std::string
 /// A differential with gears in oil, or a part that may be one.
 bool may_hold_oil(const Car& car, End end) {
   constexpr auto oil = static_cast<double>(DifferentialKind::oil);
-  const double kit = car.axle(end).kit_size[static_cast<std::size_t>(Size::differential_kind)];
+  const double kit = car.axle(end).size_of(Size::differential_kind);
   if (!car.axle(end).driven()) return false;
   return kit == oil || std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
            if (a.end != end || !a.positions()) return false;
@@ -234,7 +234,7 @@ bool ends_a_pin(const MechanismSpec& m, std::string_view id) {
   for (const auto& [mine, other] : {std::pair("_front", "_rear"), std::pair("_rear", "_front")})
     if (id.ends_with(mine)) {
       const std::string partner = std::string(id.substr(0, id.size() - std::string_view(mine).size())) + other;
-      return m.point(partner) != no_point;
+      return bool(m.point(partner));
     }
   return false;
 }
@@ -360,7 +360,7 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
   for (const End end : both_ends) {
     const Axle& axle = car.axle(end);
     const MechanismSpec& m = *axle.mechanism;
-    const auto add = [&](std::string text, std::vector<int> points) -> PartPlace& {
+    const auto add = [&](std::string text, std::vector<PointHandle> points) -> PartPlace& {
       return places.emplace_back(PartPlace{std::move(text), end, false, std::move(points)});
     };
     const auto each_point = [&](auto&& wanted) {
@@ -372,11 +372,11 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
       case Make::shims:
         if (form.id == "axle_height") {
           // A steered hub's axle slides along its kingpin; a fixed hub is lifted off the arm's outer pin.
-          const bool kingpin = m.point("kingpin_lower") != no_point && m.point("arm_outer_front") != no_point;
-          if (!kingpin && m.point("arm_outer_front") == no_point) break;
-          std::vector<int> points{m.wheel_centre};
+          const bool kingpin = m.point("kingpin_lower") && m.point("arm_outer_front");
+          if (!kingpin && !m.point("arm_outer_front")) break;
+          std::vector<PointHandle> points{m.wheel_centre};
           for (const char* id : {"tie_outer", "link_outer"})
-            if (const int p = m.point(id); p != no_point && !(kingpin && std::string_view(id) == "link_outer"))
+            if (const PointHandle p = m.point(id); p && !(kingpin && std::string_view(id) == "link_outer"))
               points.push_back(p);
           if (has(axle, attachment::shaft_joint)) points.push_back(attachment::shaft_joint);
           add(kingpin ? say("under the knuckle, along its kingpin") : say("under the hub"), points).about =
@@ -412,9 +412,8 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
           }
         break;
       case Make::turnbuckle:
-        for (std::size_t i = 0; i < m.links.size(); ++i)
-          if (m.links[i].pin == no_point && car.turnbuckle_of(end, static_cast<int>(i)) < 0)
-            add(label(m.links[i].label), {}).link = static_cast<int>(i);
+        for (const LinkHandle l : m.links.handles())
+          if (!m.links[l].pin && !car.turnbuckle_of(end, l)) add(label(m.links[l].label), {}).link = l;
         break;
       case Make::screw:
         if (has(axle, attachment::droop_tip) && has(axle, attachment::arm_gauge))
@@ -479,28 +478,27 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
   }
   if (!car.steering.spec) return places;
   const SteeringSpec& s = *car.steering.spec;
-  const auto add = [&](std::string text, std::vector<int> points) -> PartPlace& {
+  const auto add = [&](std::string text, std::vector<PointHandle> points) -> PartPlace& {
     return places.emplace_back(PartPlace{std::move(text), End::front, true, std::move(points)});
   };
-  const bool horn = s.point("horn_ball") != no_point && s.point("servo_shaft_front") != no_point &&
-                    s.point("servo_shaft_rear") != no_point;
+  const bool horn = s.point("horn_ball") && s.point("servo_shaft_front") && s.point("servo_shaft_rear");
   if (row.make == Make::shims && form.id != "axle_height" && horn)
     add(say("the servo on its posts, horn and all"),
         {s.point("servo_shaft_front"), s.point("servo_shaft_rear"), s.point("horn_ball")});
   if ((row.make == Make::shims && form.id != "axle_height") || row.make == Make::row ||
       (row.make == Make::table && form.id != "arm"))
-    for (std::size_t i = 0; i < s.points.size(); ++i) add(label(s.points[i].label), {static_cast<int>(i)});
+    for (const PointHandle p : s.points.handles()) add(label(s.points[p].label), {p});
   if (row.make == Make::turnbuckle)
-    for (std::size_t i = 0; i < s.links.size(); ++i) {
+    for (const LinkHandle l : s.links.handles()) {
       const bool taken = std::any_of(car.adjusters.begin(), car.adjusters.end(), [&](const Adjuster& a) {
-        return a.steering && a.kind == AdjusterKind::turnbuckle && a.range()->link == static_cast<int>(i);
+        return a.steering && a.kind == AdjusterKind::turnbuckle && a.range()->link == l;
       });
-      if (!taken && s.links[i].id == "drag_link") add(label(s.links[i].label), {}).link = static_cast<int>(i);
+      if (!taken && s.links[l].id == "drag_link") add(label(s.links[l].label), {}).link = l;
     }
   if (row.make == Make::horn_row && horn && horn_arm(car).norm() > 1.0)
     add(say("of the servo horn"), {s.point("horn_ball")});
   if (row.make == Make::spline && horn) {
-    const auto shaft = [&](const char* id) { return car.steering.points[static_cast<std::size_t>(s.point(id))]; };
+    const auto shaft = [&](const char* id) { return car.steering.points[s.point(id)]; };
     int most = 0;
     (shaft("servo_shaft_rear") - shaft("servo_shaft_front")).cwiseAbs().maxCoeff(&most);
     PartPlace& p = add(say("of the servo horn"), {s.point("horn_ball")});

@@ -26,10 +26,10 @@ struct PartPlace {
   std::string label;
   End end = End::front;
   bool steering = false;
-  std::vector<int> points;  ///< that it moves or turns; the first one is where a hand looks for it
-  int about = no_point;     ///< what they turn about
+  std::vector<PointHandle> points;  ///< that it moves or turns; the first one is where a hand looks for it
+  PointHandle about = {};           ///< what they turn about
   char axis = 'y';
-  int link = no_point;
+  LinkHandle link = {};
   int mass = -1;  ///< index into Car::masses
 
   bool operator==(const PartPlace&) const = default;

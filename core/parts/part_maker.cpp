@@ -22,7 +22,7 @@ Json moved_positions(const Car& car, const PartPlace& place, const std::vector<s
     p["label"] = labels[i];
     const Vec3 by = mm[i] - mm[now];
     if (by.norm() > least_move_mm)
-      for (const int point : place.points) p["move"][point_id(car, place, point)] = json_of(by);
+      for (const PointHandle point : place.points) p["move"][point_id(car, place, point)] = json_of(by);
     list.push_back(p);
   }
   return list;
@@ -225,7 +225,7 @@ void make_block(Json& a, const Car& car, const PartPlace& place, Answers& answer
     if (const double by = angles[now] - angle; std::abs(by) > 1e-9) {
       Json& turn = p["turn"];
       turn["points"] = Json::array();
-      for (const int point : place.points) turn["points"].push_back(point_id(car, place, point));
+      for (const PointHandle point : place.points) turn["points"].push_back(point_id(car, place, point));
       turn["about"] = point_id(car, place, place.about);
       turn["axis"] = std::string(1, place.axis);
       turn["deg"] = rounded_for_file(by);
@@ -358,10 +358,10 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
   a["name"] = name;
   a["axle"] = std::string(name_of(place.end));
   if (place.steering) a["on"] = "steering";
-  const auto sits_at = [&](int point) { a["at"] = point_id(car, place, point); };
+  const auto sits_at = [&](PointHandle point) { a["at"] = point_id(car, place, point); };
   // A third spring without levers is found at the shocks, which the file need not say.
   const auto sits_at_size = [&] {
-    if (row.size.at != no_point && has(car.axle(place.end), row.size.at)) sits_at(row.size.at);
+    if (row.size.at && has(car.axle(place.end), row.size.at)) sits_at(row.size.at);
   };
   switch (row.make) {
     case Make::shims: {
@@ -369,8 +369,8 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       if (form.id == "axle_height") {
         const MechanismSpec& m = *car.axle(place.end).mechanism;
         sits_at(place.about);
-        const bool kingpin = m.points[static_cast<std::size_t>(place.about)].id == "kingpin_lower";
-        for (const int point : place.points) {
+        const bool kingpin = m.points[place.about].id == "kingpin_lower";
+        for (const PointHandle point : place.points) {
           Json along;
           along["along"] = Json::array({"kingpin_lower", "kingpin_upper"});
           along["mm"] = 1;
@@ -381,7 +381,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
         for (const Way& w : ways(place.steering))
           if (answers.text("way") == w.id) way = w.mm;
         if (way.isZero()) answers.wrong("way", say("one of the choices"));
-        for (const int point : place.points) a["move"][point_id(car, place, point)] = json_of(way);
+        for (const PointHandle point : place.points) a["move"][point_id(car, place, point)] = json_of(way);
       }
       put_stack(a, answers);
       break;
@@ -420,7 +420,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
     case Make::turnbuckle: {
       a["kind"] = "turnbuckle";
       const auto links = place.steering ? car.steering.spec->links : car.axle(place.end).mechanism->links;
-      a["link"] = std::string(links[static_cast<std::size_t>(place.link)].id);
+      a["link"] = std::string(links[place.link].id);
       a["pitch_mm"] = answers.number("pitch");
       a["threads"] = answers.text("threads");
       a["min_turns"] = -std::abs(answers.number("shorter"));
@@ -481,7 +481,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
       break;
     case Make::along_pin: {
       a["kind"] = "shim_stack";
-      for (const int point : place.points) {
+      for (const PointHandle point : place.points) {
         Json& along = a["move"][point_id(car, place, point)];
         along["along"] =
             Json::array({point_id(car, place, place.points.front()), point_id(car, place, place.points.back())});
@@ -528,17 +528,18 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
   return id;
 }
 
-bool reorder_adjuster(Json& source, std::size_t adjuster, int by) {
+bool reorder_adjuster(Json& source, PartHandle adjuster, int by) {
   Json& all = source["adjusters"];
-  if (adjuster >= all.size()) return false;
+  const std::size_t from = adjuster.place();
+  if (from >= all.size()) return false;
   const auto same_room = [&](const Json& other) {
-    return other["axle"] == all[adjuster]["axle"] && other.value("on", "axle") == all[adjuster].value("on", "axle");
+    return other["axle"] == all[from]["axle"] && other.value("on", "axle") == all[from].value("on", "axle");
   };
-  for (auto i = static_cast<std::ptrdiff_t>(adjuster) + by; i >= 0 && i < static_cast<std::ptrdiff_t>(all.size());
+  for (auto i = static_cast<std::ptrdiff_t>(from) + by; i >= 0 && i < static_cast<std::ptrdiff_t>(all.size());
        i += by) {
     const auto other = static_cast<std::size_t>(i);
     if (!same_room(all[other])) continue;
-    std::swap(all[adjuster], all[other]);
+    std::swap(all[from], all[other]);
     return true;
   }
   return false;
@@ -564,7 +565,7 @@ std::vector<PartSpot> spots_of(const Car& car, const Adjuster& adjuster) {
   }
   for (const PointRef& ref : points_of(car)) {
     if (ref.steering != adjuster.steering || ref.end != adjuster.end) continue;
-    const auto p = static_cast<std::size_t>(ref.point);
+    const PointHandle p = ref.point;
     const bool moves = std::any_of(put.begin(), put.end(), [&](const LinkageGeometry& g) {
       return (g.set[p] - at_kit.set[p]).norm() > least_move_mm;
     });

@@ -18,7 +18,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
 
 /// Moves a part of the list up (-1) or down (+1), past those of other axles to the next of its own. False: it is at the
 /// end.
-bool reorder_adjuster(Json& source, std::size_t adjuster, int by);
+bool reorder_adjuster(Json& source, PartHandle adjuster, int by);
 
 /// Where a part has a point in one of its positions; of a range, at its ends and in the kit.
 struct PartSpot {

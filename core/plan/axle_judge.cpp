@@ -18,7 +18,7 @@ constexpr double on_the_ground_mm = 1e-9;
 /// True when a part moves the tie rod's inner ball: the steering is then trimmed anew.
 bool moves_steering(const Car& car, const Adjuster& a) {
   if (a.steering) return true;
-  const int ball = car.axle(a.end).mechanism->point("tie_inner");
+  const PointHandle ball = car.axle(a.end).mechanism->point("tie_inner");
   const auto touches = [&](const std::vector<PointMove>& moves) {
     return std::any_of(moves.begin(), moves.end(), [&](const PointMove& m) { return m.point == ball; });
   };
@@ -44,14 +44,14 @@ struct AxleJudge::Work {
   std::vector<double> last_key;       ///< what was asked last, and what was found
   std::optional<SteerInput> last_input;
   WheelHold wanted;
-  int toe_link = no_point;  ///< index of the link that holds toe
+  LinkHandle toe_link;  ///< index of the link that holds toe
   struct Case {
     Disturbance by;
     Attitude attitude;
     Ground ground;
   };
   std::vector<Case> disturbances;
-  std::array<int, max_links> turnbuckle{};
+  ByLink<PartHandle> turnbuckle;
   CarTargets targets;
   std::vector<AimRange> ranges;
   FigureSource source;
@@ -78,11 +78,11 @@ struct AxleJudge::Work {
 
   Work(const Car& c, const Setup& s, const CarTargets& t, const AxleOrder& o)
       : car(c), order(o), start(s), setup(s), targets(t), ranges(ranges_of(o.aims)) {
-    for (const int part : o.parts) start_values.push_back(s.at_index(part).left);
+    for (const PartHandle part : o.parts) start_values.push_back(s.of(part).left);
   }
 
   void set(std::span<const double> values) {
-    for (std::size_t i = 0; i < values.size(); ++i) setup.at_index(order.parts[i]) = {values[i], values[i]};
+    for (std::size_t i = 0; i < values.size(); ++i) setup.of(order.parts[i]) = {values[i], values[i]};
   }
 
   std::optional<SteerInput> input(std::span<const double> values) {
@@ -108,7 +108,7 @@ struct AxleJudge::Work {
     CornerModel& corner = model.corners[at(order.end)][at(Side::left)];
     corner.geometry = corner_geometry(car, setup, order.end, Side::left);
     corner.tyre.radius_mm = corner.geometry.size_of(Size::tyre_radius);
-    const std::array<double, max_links> before = corner.geometry.length;
+    const LinkLengths before = corner.geometry.length;
     return put_on_ground(input, true, arm_angle) && threads_reach(before, corner.geometry.length);
   }
 
@@ -160,7 +160,7 @@ struct AxleJudge::Work {
   /// False: with one of them it cannot stand.
   bool read_worst(const SteerInput& input, std::vector<double>& figures) {
     CornerModel& corner = model.corners[at(order.end)][at(Side::left)];
-    const std::array<double, max_links> length_as_set = corner.geometry.length;
+    const LinkLengths length_as_set = corner.geometry.length;
     const Ground ground_as_set = ground;
     const Attitude attitude_as_set = attitude;
     const double rise_as_set = rise;
@@ -169,11 +169,10 @@ struct AxleJudge::Work {
       const Case& c = disturbances[d];
       corner.geometry.length = length_as_set;
       if (c.by.toe_link_turns != 0.0) {
-        if (toe_link == no_point) continue;
-        const auto link = static_cast<std::size_t>(toe_link);
-        if (turnbuckle[link] < 0) continue;
-        const Adjuster& a = car.adjusters[static_cast<std::size_t>(turnbuckle[link])];
-        corner.geometry.length[link] += c.by.toe_link_turns * a.range()->link_mm_per_unit;
+        if (!toe_link) continue;
+        if (!turnbuckle[toe_link]) continue;
+        const Adjuster& a = car.adjusters[turnbuckle[toe_link]];
+        corner.geometry.length[toe_link] += c.by.toe_link_turns * a.range()->link_mm_per_unit;
       }
       ground = c.ground;
       pose.ground = c.ground;
@@ -197,12 +196,11 @@ struct AxleJudge::Work {
     return stands;
   }
 
-  [[nodiscard]] bool threads_reach(const std::array<double, max_links>& before,
-                                   const std::array<double, max_links>& after) const {
-    for (std::size_t i = 0; i < before.size(); ++i) {
-      if (turnbuckle[i] < 0 || before[i] == after[i]) continue;
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(turnbuckle[i])];
-      const double value = setup.at_index(turnbuckle[i]).left + (after[i] - before[i]) / a.range()->link_mm_per_unit;
+  [[nodiscard]] bool threads_reach(const LinkLengths& before, const LinkLengths& after) const {
+    for (const LinkHandle i : before.handles()) {
+      if (!turnbuckle[i] || before[i] == after[i]) continue;
+      const Adjuster& a = car.adjusters[turnbuckle[i]];
+      const double value = setup.of(turnbuckle[i]).left + (after[i] - before[i]) / a.range()->link_mm_per_unit;
       if (value < a.least() || value > a.most()) return false;
     }
     return true;
@@ -251,12 +249,12 @@ struct AxleJudge::Work {
     task.crown_mm = tyre.crown;
     task.half_width_mm = tyre.half_width;
     task.wanted = wanted;
-    for (std::size_t i = 0; i < turnbuckle.size(); ++i) {
+    for (const LinkHandle i : turnbuckle.handles()) {
       task.least_change[i] = -std::numeric_limits<double>::infinity();
       task.most_change[i] = std::numeric_limits<double>::infinity();
-      if (turnbuckle[i] < 0) continue;
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(turnbuckle[i])];
-      const double now = setup.at_index(turnbuckle[i]).left;
+      if (!turnbuckle[i]) continue;
+      const Adjuster& a = car.adjusters[turnbuckle[i]];
+      const double now = setup.of(turnbuckle[i]).left;
       const double per_turn = a.range()->link_mm_per_unit;
       std::tie(task.least_change[i], task.most_change[i]) =
           std::minmax((a.least() - now) * per_turn, (a.most() - now) * per_turn);
@@ -265,13 +263,12 @@ struct AxleJudge::Work {
     task.rise = held_rise(corner, posed.arm_angle);
     task.ground = ground;
     for (const Case& c : disturbances) {
-      LaneTask::Case each{c.ground, no_point, 0.0};
-      const int turned = toe_link == no_point ? -1 : turnbuckle[static_cast<std::size_t>(toe_link)];
+      LaneTask::Case each{c.ground, {}, 0.0};
+      const PartHandle turned = !toe_link ? PartHandle() : turnbuckle[toe_link];
       if (c.by.toe_link_turns != 0.0) {
-        if (turned < 0) continue;
+        if (!turned) continue;
         each.link = toe_link;
-        each.longer_mm =
-            c.by.toe_link_turns * car.adjusters[static_cast<std::size_t>(turned)].range()->link_mm_per_unit;
+        each.longer_mm = c.by.toe_link_turns * car.adjusters[turned].range()->link_mm_per_unit;
       }
       task.cases.push_back(each);
     }
@@ -392,7 +389,7 @@ struct AxleJudge::Work {
   [[nodiscard]] Setup as_changed() const {
     std::vector<PartChange> changes;
     for (std::size_t i = 0; i < order.parts.size(); ++i)
-      if (const double now = setup.at_index(order.parts[i]).left; now != start_values[i])
+      if (const double now = setup.of(order.parts[i]).left; now != start_values[i])
         changes.push_back({order.parts[i], start_values[i], now});
     return changed_for_droop(car, order.hung_as->setup, start, changes);
   }
@@ -400,7 +397,7 @@ struct AxleJudge::Work {
   /// By the program's common way: the figures that ask for the whole travel, or all of them. The worst case counts for
   /// those that do not.
   bool read_by_common_way(std::vector<double>& figures, bool travel_only) {
-    tl::expected<Setup, CornerFailure> back;
+    tl::expected<Setup, CarFailure> back;
     if (order.hung_as) {
       back = put_back_exactly(car, *order.hung_as, as_changed(), targets, order.reset);
     } else {
@@ -437,12 +434,12 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
                      const LaneKernel* kernel)
     : work_(std::make_unique<Work>(car, start, targets, order)) {
   Work& w = *work_;
-  w.turnbuckle.fill(-1);
+  w.turnbuckle.fill({});
   const auto& links = car.axle(order.end).mechanism->links;
-  for (std::size_t i = 0; i < links.size(); ++i) w.turnbuckle[i] = car.turnbuckle_of(order.end, static_cast<int>(i));
+  for (const LinkHandle l : links.handles()) w.turnbuckle[l] = car.turnbuckle_of(order.end, l);
   for (std::size_t i = 0; i < order.parts.size(); ++i)
     if (car.axle(order.end).mechanism->steered && car.steering.spec &&
-        moves_steering(car, car.adjusters[static_cast<std::size_t>(order.parts[i])]))
+        moves_steering(car, car.adjusters[order.parts[i]]))
       w.trimming.push_back(i);
   w.trims = !w.trimming.empty();
   for (const RecipeAim& a : order.aims) {
@@ -451,7 +448,7 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
     w.whole_car = w.whole_car || (!a.figure->whole_travel && !(*a.figure).is(by_wheels));
   }
   // Both sides alike, as they will be.
-  for (const int part : order.parts) w.setup.at_index(part).right = w.setup.at_index(part).left;
+  for (const PartHandle part : order.parts) w.setup.of(part).right = w.setup.of(part).left;
   auto model = build_model(car, w.setup);
   if (!model) return;
   w.model = std::move(*model);
@@ -465,8 +462,8 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
   if (car.axle(order.end).mechanism->steered) w.steered = centred->corner[at(Side::left)];
   w.source.standing = read_car(w.model, w.pose, w.attitude);
   w.source.car = w.source.standing;
-  for (std::size_t i = 0; i < links.size(); ++i)
-    if (links[i].holds == LinkHolds::toe) w.toe_link = static_cast<int>(i);
+  for (const LinkHandle l : links.handles())
+    if (links[l].holds == LinkHolds::toe) w.toe_link = l;
   for (const Disturbance& by : order.also_good_with) {
     Attitude lower = w.attitude;
     for (const End end : both_ends) lower.ride_height_mm[at(end)] -= by.lower_mm;
@@ -493,10 +490,10 @@ Setup disturbed(const Car& car, Setup setup, const Disturbance& by) {
   for (const End end : both_ends) {
     setup.ride_height_mm[at(end)] -= by.lower_mm;
     const auto& links = car.axle(end).mechanism->links;
-    for (std::size_t i = 0; i < links.size(); ++i) {
-      const int turned = links[i].holds == LinkHolds::toe ? car.turnbuckle_of(end, static_cast<int>(i)) : -1;
-      if (turned < 0) continue;
-      for (const Side side : both_sides) setup.at_index(turned).on(side) += by.toe_link_turns;
+    for (const LinkHandle l : links.handles()) {
+      const PartHandle turned = links[l].holds == LinkHolds::toe ? car.turnbuckle_of(end, l) : PartHandle();
+      if (!turned) continue;
+      for (const Side side : both_sides) setup.of(turned).on(side) += by.toe_link_turns;
     }
   }
   return setup;

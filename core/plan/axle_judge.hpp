@@ -32,8 +32,8 @@ Setup disturbed(const Car& car, Setup setup, const Disturbance& by);
 
 struct AxleOrder {
   End end = End::front;
-  std::vector<RecipeAim> aims;  ///< of this axle
-  std::vector<int> parts;       ///< adjusters of it that may be changed
+  std::vector<RecipeAim> aims;    ///< of this axle
+  std::vector<PartHandle> parts;  ///< adjusters of it that may be changed
   ResetOptions reset;
   /// A figure is then the farthest from what it is to be, of the car as set and of each of these. Figures of the whole
   /// travel are told as set.

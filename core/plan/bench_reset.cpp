@@ -37,8 +37,8 @@ class DroopReset {
         corner_(after.model.corner(end, side)),
         wanted_mm_(wanted_mm) {
     const auto first = [&](StopKind kind) {
-      const std::vector<int> parts = parts_of_stop(car, end, kind);
-      return parts.empty() ? -1 : parts.front();
+      const std::vector<PartHandle> parts = parts_of_stop(car, end, kind);
+      return parts.empty() ? PartHandle() : parts.front();
     };
     screw_ = first(StopKind::droop_screw);
     limiter_ = first(StopKind::shock_extended);
@@ -56,13 +56,13 @@ class DroopReset {
     if (!off_) return;
     const auto stops = [&](StopKind kind) { return was_.droop.kind == kind || is_.droop.kind == kind; };
     std::vector<DroopStep> steps;
-    if (screw_ >= 0 && stops(StopKind::droop_screw)) {
+    if (screw_ && stops(StopKind::droop_screw)) {
       by_screw(result.setup, steps);
-    } else if (limiter_ >= 0 && stops(StopKind::shock_extended)) {
+    } else if (limiter_ && stops(StopKind::shock_extended)) {
       by_spacers(result.setup, steps);
     }
     for (const DroopStep& s : steps) {
-      result.setup.at_index(s.adjuster).on(side_) = s.value;
+      result.setup.of(s.adjuster).on(side_) = s.value;
       if (std::abs(s.by) > same_value || s.ends || s.other_stop) result.droop.push_back(s);
     }
   }
@@ -70,15 +70,15 @@ class DroopReset {
   [[nodiscard]] bool off() const { return off_; }
   /// Where the droop screw would stop the wheel as wanted; none: no screw does.
   [[nodiscard]] std::optional<double> screw_that_meets(const Setup& setup) const {
-    if (screw_ < 0 || !hanging_) return std::nullopt;
+    if (!screw_ || !hanging_) return std::nullopt;
     const auto step = screw_to_the_pad(setup);
     return step ? std::optional(step->value) : std::nullopt;
   }
-  [[nodiscard]] int screw() const { return screw_; }
-  [[nodiscard]] int limiter() const { return limiter_; }
+  [[nodiscard]] PartHandle screw() const { return screw_; }
+  [[nodiscard]] PartHandle limiter() const { return limiter_; }
 
  private:
-  [[nodiscard]] const Adjuster& part(int index) const { return car_.adjusters[static_cast<std::size_t>(index)]; }
+  [[nodiscard]] const Adjuster& part(PartHandle which) const { return car_.adjusters[which]; }
   [[nodiscard]] bool acts_before_wanted(const Stop& s) const {
     return s.from_ride_height_mm < is_.droop.from_ride_height_mm + wanted_mm_ - is_.hanging_wheel_low_mm - past_stop_mm;
   }
@@ -104,7 +104,7 @@ class DroopReset {
     step.exact = -tip_over_pad_mm() / per_turn;
     const double by =
         options_.step_turns > 0.0 ? std::round(step.exact / options_.step_turns) * options_.step_turns : step.exact;
-    const double now = setup.at_index(screw_).on(side_);
+    const double now = setup.of(screw_).on(side_);
     step.value = std::clamp(now + by, screw.least(), screw.most());
     step.ends = step.value != now + by;
     step.by = step.value - now;
@@ -114,7 +114,7 @@ class DroopReset {
   void by_screw(const Setup& setup, std::vector<DroopStep>& steps) const {
     if (!hanging_) {  // the linkage itself ends before
       DroopStep stuck{screw_, side_, StopKind::droop_screw};
-      stuck.value = setup.at_index(screw_).on(side_);
+      stuck.value = setup.of(screw_).on(side_);
       stuck.other_stop = true;
       steps.push_back(stuck);
       return;
@@ -135,10 +135,10 @@ class DroopReset {
 
   /// So many spacers less that the shock does not stop the wheel first, or all of them; none: it takes no spacers.
   [[nodiscard]] std::optional<DroopStep> spacers_out(const Setup& setup) const {
-    if (limiter_ < 0) return std::nullopt;
+    if (!limiter_) return std::nullopt;
     const auto exact = spacers_exact();
     if (!exact) return std::nullopt;
-    const double now = setup.at_index(limiter_).on(side_);
+    const double now = setup.of(limiter_).on(side_);
     DroopStep step{limiter_, side_, StopKind::shock_extended, *exact};
     step.value = part(limiter_).least();
     step.ends = step.value > now + *exact + same_value;
@@ -198,13 +198,13 @@ class DroopReset {
 
   void by_spacers(const Setup& setup, std::vector<DroopStep>& steps) const {
     const Adjuster& limiter = part(limiter_);
-    const double now = setup.at_index(limiter_).on(side_);
+    const double now = setup.of(limiter_).on(side_);
     auto best = nearest_spacers(now, without_the_shock());
     // A screw that would stop the wheel first comes out as far as the droop that is wanted.
     const auto alone = nearest_spacers(now, std::nullopt);
     const auto left_by = [&](const std::optional<Spacers>& s) { return std::abs(s->low_mm - wanted_mm_); };
     std::optional<DroopStep> screw;
-    if (best && alone && hanging_ && screw_ >= 0 && left_by(alone) + same_droop_mm < left_by(best)) {
+    if (best && alone && hanging_ && screw_ && left_by(alone) + same_droop_mm < left_by(best)) {
       screw = screw_to_the_pad(setup);
       if (screw && !screw->ends) {
         best = alone;
@@ -237,7 +237,7 @@ class DroopReset {
   const CornerStops& is_;
   const CornerModel& corner_;
   double wanted_mm_;
-  int screw_ = -1, limiter_ = -1;
+  PartHandle screw_, limiter_;
   bool off_ = false;                   ///< it hangs otherwise than wanted
   SteerInput input_{};                 ///< steering in the middle
   std::optional<CornerPose> hanging_;  ///< as wanted; none: its linkage does not reach there
@@ -267,8 +267,8 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
   return result;
 }
 
-tl::expected<Setup, CornerFailure> put_back_exactly(const Car& car, const Variant& before, const Setup& changed,
-                                                    const CarTargets& targets, const ResetOptions& options) {
+tl::expected<Setup, CarFailure> put_back_exactly(const Car& car, const Variant& before, const Setup& changed,
+                                                 const CarTargets& targets, const ResetOptions& options) {
   ResetOptions exact = options;
   exact.step_turns = 0.0;
   auto aligned = reset_where_it_sits(car, before, changed, targets, exact);
@@ -288,11 +288,10 @@ Setup put_back_by_hand(const Car& car, const Setup& like, const Setup& changed) 
   if (!before) return changed;
   Setup without = changed;
   std::vector<PartChange> for_droop;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-    const int part = static_cast<int>(i);
-    if (changed.values[i] == like.values[i] || !may_stop_droop(car, part)) continue;
-    for_droop.push_back({part, like.values[i].left, changed.values[i].left});
-    without.values[i] = like.values[i];
+  for (const PartHandle part : car.adjusters.handles()) {
+    if (changed.values[part] == like.values[part] || !may_stop_droop(car, part)) continue;
+    for_droop.push_back({part, like.values[part].left, changed.values[part].left});
+    without.values[part] = like.values[part];
   }
   const Setup wished = changed_for_droop(car, like, without, for_droop);
   const auto aligned =
@@ -340,27 +339,26 @@ std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Si
   };
   const auto with_screw = [&](const Setup& there, double work) {
     add(there, work);
-    if (reset.screw() < 0) return;
-    const double now = setup.at_index(reset.screw()).on(side);
-    const Adjuster& screw = car.adjusters[static_cast<std::size_t>(reset.screw())];
+    if (!reset.screw()) return;
+    const double now = setup.of(reset.screw()).on(side);
+    const Adjuster& screw = car.adjusters[reset.screw()];
     // The twists on either side of where it meets that, too: what lies between them is reached.
     const double meets = reset.screw_that_meets(setup).value_or(now), twist = ResetOptions{}.step_turns;
     for (const double value : {meets, std::clamp(meets - twist, screw.least(), screw.most()),
                                std::clamp(meets + twist, screw.least(), screw.most()), screw.least()}) {
       if (std::abs(value - now) < same_value) continue;
       Setup turned = there;
-      turned.at_index(reset.screw()).on(side) = value;
+      turned.of(reset.screw()).on(side) = value;
       add(turned, work + 1.0);
     }
   };
   with_screw(setup, 0.0);
-  if (reset.limiter() >= 0)
-    for (const double value : car.adjusters[static_cast<std::size_t>(reset.limiter())].values_besides(
-             setup.at_index(reset.limiter()).on(side))) {
+  if (reset.limiter())
+    for (const double value : car.adjusters[reset.limiter()].values_besides(setup.of(reset.limiter()).on(side))) {
       constexpr double per_mm = 0.05;
       Setup opened = setup;
-      opened.at_index(reset.limiter()).on(side) = value;
-      with_screw(opened, 2.0 + per_mm * std::abs(value - setup.at_index(reset.limiter()).on(side)));
+      opened.of(reset.limiter()).on(side) = value;
+      with_screw(opened, 2.0 + per_mm * std::abs(value - setup.of(reset.limiter()).on(side)));
     }
   if (tries.empty()) return std::nullopt;
   const auto off = [&](const Try& t) { return std::abs(t.low_mm - low_mm); };
@@ -380,23 +378,24 @@ std::optional<Hung> nearest_hang(const Car& car, const Setup& setup, End end, Si
 
 /// `low_of`: where the tyre shall hang, of a wheel as it is; none: its linkage does not reach there.
 template <class LowOf>
-tl::expected<Setup, std::string> hung(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                      const LowOf& low_of) {
-  if (!can_set_droop(car, end)) return tl::unexpected(say("no screw and no spacer sets the {} droop", word(end)));
+tl::expected<Setup, CarFailure> hung(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                     const LowOf& low_of) {
+  if (!can_set_droop(car, end)) return cannot(say("no screw and no spacer sets the {} droop", word(end)), end);
   const auto now = evaluate(car, setup, {}, coarse_curve);
-  if (!now) return tl::unexpected(now.error().message);
+  if (!now) return tl::unexpected(now.error());
   Setup hangs = setup;
   for (const Side side : both_sides) {
     if (!sides[at(side)]) continue;
     const std::optional<double> low = low_of(*now, side);
-    if (!low) return tl::unexpected(say("the {} {} wheel does not hang so low", word(end), word(side)));
+    if (!low) return cannot(say("the {} {} wheel does not hang so low", word(end), word(side)), end, side);
     hangs.wanted[at(end)][at(side)].hanging_mm = low;
     const DroopReset reset(car, *now, *now, {}, end, side, *low);
     if (!reset.off()) continue;
     const auto nearest = nearest_hang(car, hangs, end, side, *low, reset);
     if (!nearest)
-      return tl::unexpected(
-          say("what stops the {} {} wheel ends before that, or something else stops it", word(end), word(side)));
+      return cannot(
+          say("what stops the {} {} wheel ends before that, or something else stops it", word(end), word(side)), end,
+          side);
     hangs = nearest->setup;
     // As near as it comes is what is wanted: there is nothing left to do.
     hangs.wanted[at(end)][at(side)].hanging_mm = nearest->low_mm;
@@ -406,13 +405,13 @@ tl::expected<Setup, std::string> hung(const Car& car, const Setup& setup, End en
 
 }  // namespace
 
-tl::expected<Setup, std::string> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                             double low_mm) {
+tl::expected<Setup, CarFailure> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                            double low_mm) {
   return hung(car, setup, end, sides, [&](const Variant&, Side) { return std::optional(low_mm); });
 }
 
-tl::expected<Setup, std::string> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                              double droop_mm) {
+tl::expected<Setup, CarFailure> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                             double droop_mm) {
   return hung(car, setup, end, sides,
               [&](const Variant& now, Side side) { return hanging_with_droop(now, end, side, droop_mm); });
 }

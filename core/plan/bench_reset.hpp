@@ -9,7 +9,7 @@ namespace lowkite {
 
 /// A part that gives the droop back: a droop screw turned, or spacers put into a shock and taken out.
 struct DroopStep {
-  int adjuster = -1;
+  PartHandle adjuster;
   Side side = Side::left;
   StopKind stop = StopKind::droop_screw;  ///< or shock_extended
   double exact = 0.0;       ///< what would meet it: turns further in, or mm of spacers more; positive = less droop
@@ -40,8 +40,8 @@ BenchReset reset_on_bench(const Car& car, const Variant& before, const Variant& 
 
 /// The setup with its links, and what stops its hanging wheels, brought to what is wanted to the last hair, as far as
 /// threads and spacers go: what a patient hand reaches. `before`: as above.
-tl::expected<Setup, CornerFailure> put_back_exactly(const Car& car, const Variant& before, const Setup& changed,
-                                                    const CarTargets& targets, const ResetOptions& options);
+tl::expected<Setup, CarFailure> put_back_exactly(const Car& car, const Variant& before, const Setup& changed,
+                                                 const CarTargets& targets, const ResetOptions& options);
 
 /// What a hand leaves of `like` with parts changed: angles and droop put back in eighths of a turn and whole spacers,
 /// standing as it then sits. The droop that a changed screw or spacer gives on purpose stays. `changed` itself where it
@@ -53,13 +53,13 @@ bool can_set_droop(const Car& car, End end);
 /// The setup with some wheels hanging so low, mm from the plate's underside down to the tyre's lowest point: by the
 /// droop screw where it reaches that (no shock is opened), else by spacers, as near as they come; that is wanted from
 /// then on. Fails with a sentence where no part reaches it.
-tl::expected<Setup, std::string> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                             double low_mm);
+tl::expected<Setup, CarFailure> set_to_hang(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                            double low_mm);
 /// Where the tyre hangs with so much droop at the wheel from ride height, mm under the plate's underside; none: the
 /// linkage does not reach there.
 std::optional<double> hanging_with_droop(const Variant& now, End end, Side side, double droop_mm);
 /// The same as set_to_hang by droop at the wheel from ride height, mm.
-tl::expected<Setup, std::string> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                              double droop_mm);
+tl::expected<Setup, CarFailure> set_to_droop(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                             double droop_mm);
 
 }  // namespace lowkite

@@ -17,27 +17,27 @@ constexpr double a_third_spring = 4.0;  // it lies over everything, between its 
 constexpr double an_axles_wheels = 2.0;
 constexpr double an_axles_shocks = 4.0;
 
-bool is_ball(const MechanismSpec& m, int point) {
+bool is_ball(const MechanismSpec& m, PointHandle point) {
   return std::any_of(m.links.begin(), m.links.end(),
                      [&](const LinkSpec& l) { return l.inner == point || l.outer == point; });
 }
 
 }  // namespace
 
-BenchWork work_for(const Car& car, std::span<const int> changed, int turned) {
+BenchWork work_for(const Car& car, std::span<const PartHandle> changed, int turned) {
   BenchWork w;
   w.minutes = a_thread * turned;
   PerEnd<bool> wheels{};
   PerEnd<bool> shocks{};
-  for (const int i : changed) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+  for (const PartHandle i : changed) {
+    const Adjuster& a = car.adjusters[i];
     ++w.parts;
     if (a.threaded()) {
       w.minutes += a_thread;
       continue;
     }
-    const int point = a.place();
-    if (a.steering || point == no_point) {
+    const PointHandle point = a.place();
+    if (a.steering || !point) {
       w.minutes += elsewhere;
       continue;
     }

@@ -19,6 +19,6 @@ struct BenchWork {
 };
 
 /// Changing these adjusters on both sides. `turned`: turnbuckles and screws turned after it.
-BenchWork work_for(const Car& car, std::span<const int> changed, int turned);
+BenchWork work_for(const Car& car, std::span<const PartHandle> changed, int turned);
 
 }  // namespace lowkite

@@ -46,10 +46,10 @@ std::vector<BumpSteerShim> least_bump_steer(const Car& car, const Setup& setup, 
   const CarTargets targets = targets_of(*standing);
   const auto now = span_of(car, setup, end, targets);
   if (!now) return found;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (!lifts_the_toe_link(car, a, end)) continue;
-    BumpSteerShim best{static_cast<int>(i), setup.values[i].left, setup.values[i].left, *now, *now};
+    BumpSteerShim best{i, setup.values[i].left, setup.values[i].left, *now, *now};
     for (const double stop : a.range()->stops) {
       Setup tried = setup;
       tried.values[i] = {stop, stop};

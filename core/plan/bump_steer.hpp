@@ -6,7 +6,7 @@
 namespace lowkite {
 
 struct BumpSteerShim {
-  int adjuster = -1;
+  PartHandle adjuster;
   double now_mm = 0.0;        ///< shims as the setup has them
   double best_mm = 0.0;       ///< shims that make it least
   double span_now_rad = 0.0;  ///< total toe change over the travel, toe re-set

@@ -59,7 +59,8 @@ class Checker {
   }
 
  private:
-  void add(Severity severity, End end, std::optional<Side> side, std::string what, std::string remedy, int part = -1) {
+  void add(Severity severity, End end, std::optional<Side> side, std::string what, std::string remedy,
+           PartHandle part = {}) {
     // The same on both sides is said once.
     for (Finding& f : found_)
       if (f.end == end && f.what == what) {
@@ -70,23 +71,21 @@ class Checker {
   }
 
   /// The first adjuster of an axle that moves a point, or that changes a size.
-  [[nodiscard]] int part_at(End end, int point) const {
-    for (std::size_t i = 0; i < car_.adjusters.size(); ++i)
-      if (car_.adjusters[i].end == end && !car_.adjusters[i].steering && car_.adjusters[i].place() == point)
-        return static_cast<int>(i);
-    return -1;
+  [[nodiscard]] PartHandle part_at(End end, PointHandle point) const {
+    for (const PartHandle i : car_.adjusters.handles())
+      if (car_.adjusters[i].end == end && !car_.adjusters[i].steering && car_.adjusters[i].place() == point) return i;
+    return {};
   }
 
-  [[nodiscard]] bool is_droop_screw(int i) const {
-    const std::vector<int> screws =
-        parts_of_stop(car_, car_.adjusters[static_cast<std::size_t>(i)].end, StopKind::droop_screw);
-    return std::find(screws.begin(), screws.end(), i) != screws.end();
+  [[nodiscard]] bool is_droop_screw(PartHandle part) const {
+    const std::vector<PartHandle> screws = parts_of_stop(car_, car_.adjusters[part].end, StopKind::droop_screw);
+    return std::find(screws.begin(), screws.end(), part) != screws.end();
   }
   /// A droop screw at the outer end of its thread is there for whoever wants it; it is not meant to stop anything.
   [[nodiscard]] bool backed_out(End end, Side side) const {
-    const std::vector<int> screws = parts_of_stop(car_, end, StopKind::droop_screw);
-    return !screws.empty() && std::all_of(screws.begin(), screws.end(), [&](int i) {
-      return v_.setup.at_index(i).on(side) <= car_.adjusters[static_cast<std::size_t>(i)].least();
+    const std::vector<PartHandle> screws = parts_of_stop(car_, end, StopKind::droop_screw);
+    return !screws.empty() && std::all_of(screws.begin(), screws.end(), [&](PartHandle screw) {
+      return v_.setup.of(screw).on(side) <= car_.adjusters[screw].least();
     });
   }
 
@@ -139,7 +138,7 @@ class Checker {
       }
       return third_element(v_.model, end, poses[0], poses[1]);
     };
-    const int part = part_at(end, attachment::third_end);
+    const PartHandle part = part_at(end, attachment::third_end);
     const auto rest = third_element(v_.model, end, standing[0], standing[1]);
     const auto low = with_both_at(&CornerStops::droop);
     const auto high = with_both_at(&CornerStops::bump);
@@ -186,8 +185,7 @@ class Checker {
     const auto pose = pose_axle(v_.model, end, static_attitude(v_.model));
     if (!pose) return;
     const CornerPose& p = pose->corner[at(side)];
-    for (std::size_t i = 0; i < corner.spec->points.size(); ++i) {
-      const int point = static_cast<int>(i);
+    for (const PointHandle point : corner.spec->points.handles()) {
       if (point == corner.spec->wheel_centre) continue;
       const Vec3 off = point_in_chassis(corner, p, point) - p.wheel_centre;
       const double along = off.dot(p.spin_axis);
@@ -195,7 +193,7 @@ class Checker {
       if (std::abs(along) >= 0.5 * corner.tyre.width_mm || across >= corner.tyre.radius_mm ||
           across <= tread_begins * corner.tyre.radius_mm)
         continue;
-      add(Severity::wrong, end, side, say("{} lies inside the tyre", word(corner.spec->points[i].label)),
+      add(Severity::wrong, end, side, say("{} lies inside the tyre", word(corner.spec->points[point].label)),
           say("check that point, the tyre's width and the wheel's place"), part_at(end, point));
     }
   }
@@ -234,9 +232,9 @@ class Checker {
       }
     if (std::abs(lock.tie_rods_differ_mm) > most_apart_mm) {
       const MechanismSpec& spec = *car_.axle(End::front).mechanism;
-      int rod = -1;
-      for (std::size_t i = 0; i < spec.links.size(); ++i)
-        if (spec.links[i].holds == LinkHolds::toe) rod = car_.turnbuckle_of(End::front, static_cast<int>(i));
+      PartHandle rod;
+      for (const LinkHandle l : spec.links.handles())
+        if (spec.links[l].holds == LinkHolds::toe) rod = car_.turnbuckle_of(End::front, l);
       add(Severity::doubtful, End::front, std::nullopt,
           say("the tie rods differ by {:.1f} mm", std::abs(lock.tie_rods_differ_mm)),
           say("set both alike before any angle is set"), rod);
@@ -307,16 +305,16 @@ class Checker {
 
   /// A thread at its end gives nothing more.
   void check_screws() {
-    for (std::size_t i = 0; i < car_.adjusters.size(); ++i) {
+    for (const PartHandle i : car_.adjusters.handles()) {
       const Adjuster& a = car_.adjusters[i];
       if (!a.threaded()) continue;
       for (const Side side : both_sides) {
         const double value = v_.setup.values[i].on(side);
         if (value > a.least() + 1e-9 && value < a.most() - 1e-9) continue;
-        if (value < a.most() && is_droop_screw(static_cast<int>(i))) continue;  // it is out of use
+        if (value < a.most() && is_droop_screw(i)) continue;  // it is out of use
         add(Severity::doubtful, a.end, a.steering ? std::nullopt : std::optional(side),
             say("{} stands at the end of its thread", a.name),
-            say("change a shim or a hole so that it stands nearer its middle"), static_cast<int>(i));
+            say("change a shim or a hole so that it stands nearer its middle"), i);
       }
     }
   }
@@ -331,8 +329,12 @@ class Checker {
 std::vector<Finding> check_car(const Car& car, const Setup& setup) {
   const auto v = evaluate(car, setup, {}, curve_samples);
   if (!v)
-    return {{Severity::wrong, v.error().end, v.error().side, v.error().message,
-             say("step the last part back, or choose a ride height at which the car can stand"), -1}};
+    return {{Severity::wrong,
+             v.error().end.value_or(End::front),
+             v.error().side,
+             v.error().message,
+             say("step the last part back, or choose a ride height at which the car can stand"),
+             {}}};
   return Checker(car, *v).run();
 }
 

@@ -20,7 +20,7 @@ struct Finding {
   std::optional<Side> side;  ///< none: both, or the axle
   std::string what;          ///< one sentence with its numbers
   std::string remedy;        ///< what to do next
-  int adjuster = -1;         ///< the part to take in hand, or -1
+  PartHandle adjuster;       ///< the part to take in hand, or -1
 };
 
 /// Everything found, what is wrong first. A car that cannot stand yields that alone.

@@ -9,21 +9,20 @@
 namespace lowkite {
 
 Setup changed_by(Setup setup, const std::vector<PartChange>& changes) {
-  for (const PartChange& c : changes) setup.at_index(c.adjuster) = {c.to, c.to};
+  for (const PartChange& c : changes) setup.of(c.adjuster) = {c.to, c.to};
   return setup;
 }
 
 bool any_geometric(const Car& car, const std::vector<PartChange>& changes) {
-  return std::any_of(changes.begin(), changes.end(), [&](const PartChange& c) {
-    return car.adjusters[static_cast<std::size_t>(c.adjuster)].moves_geometry();
-  });
+  return std::any_of(changes.begin(), changes.end(),
+                     [&](const PartChange& c) { return car.adjusters[c.adjuster].moves_geometry(); });
 }
 
-tl::expected<LoadSource, std::string> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
-                                                     const LoadNeeds& needs, const Balance* near,
-                                                     const LoadedCar* alike) {
+tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
+                                                    const LoadNeeds& needs, const Balance* near,
+                                                    const LoadedCar* alike) {
   const auto model = build_model(car, setup);
-  if (!model) return tl::unexpected(model.error().message);
+  if (!model) return tl::unexpected(model.error());
   const auto loaded = LoadedCar::of(*model, alike);
   if (!loaded) return tl::unexpected(loaded.error());
   // On a pod, and where springs do not only stiffen, there may be two stands: only the one reached from rest is told.

@@ -20,9 +20,9 @@ bool any_geometric(const Car& car, const std::vector<PartChange>& changes);
 
 /// A setup on its springs: collars at its ride heights, level, with 50 % cross weight. `near`, `alike`: see
 /// LoadedCar::balance and LoadedCar::of. Fails with a sentence.
-tl::expected<LoadSource, std::string> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
-                                                     const LoadNeeds& needs = LoadNeeds::all(),
-                                                     const Balance* near = nullptr, const LoadedCar* alike = nullptr);
+tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
+                                                    const LoadNeeds& needs = LoadNeeds::all(),
+                                                    const Balance* near = nullptr, const LoadedCar* alike = nullptr);
 
 /// Keeps references to what it is made from. Reading does not change it: several threads may share one.
 class CarJudge {

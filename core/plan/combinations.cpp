@@ -54,7 +54,7 @@ class GroupWalk {
     std::vector<double> waiting_values;
     std::vector<GroupJudgement> judgements;
     std::vector<Combination> kept;
-    std::vector<int> changed;
+    std::vector<PartHandle> changed;
     double least_left_out = infinite;
     std::uint64_t judged = 0;
     std::array<GroupJudgement, most_changes + 1> found;  ///< by number of changes, the last that was judged
@@ -467,11 +467,11 @@ bool keeps_what_is_held(std::span<const AimRange> aims, std::span<const double> 
   return true;
 }
 
-ChangeGroup ChangeGroup::of(const Car& car, const Setup& start, std::vector<int> parts) {
+ChangeGroup ChangeGroup::of(const Car& car, const Setup& start, std::vector<PartHandle> parts) {
   ChangeGroup group;
   group.parts = std::move(parts);
-  for (const int part : group.parts)
-    group.values.push_back(car.adjusters[static_cast<std::size_t>(part)].values_besides(start.at_index(part).left));
+  for (const PartHandle part : group.parts)
+    group.values.push_back(car.adjusters[part].values_besides(start.of(part).left));
   return group;
 }
 

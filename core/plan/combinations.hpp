@@ -33,10 +33,10 @@ bool keeps_what_is_held(std::span<const AimRange> aims, std::span<const double> 
 
 /// Parts that are combined with each other, with the values that each may have besides the present one.
 struct ChangeGroup {
-  std::vector<int> parts;  ///< adjusters
+  std::vector<PartHandle> parts;  ///< adjusters
   std::vector<std::vector<double>> values;
 
-  static ChangeGroup of(const Car& car, const Setup& start, std::vector<int> parts);
+  static ChangeGroup of(const Car& car, const Setup& start, std::vector<PartHandle> parts);
   /// How many combinations of at most so many changes there are, none changed left out.
   [[nodiscard]] std::uint64_t combinations(int most) const;
 };

@@ -62,9 +62,8 @@ bool settles_anywhere(const Car& car, const ResetOptions& options) {
   return settles(car, End::front, options) || settles(car, End::rear, options);
 }
 
-tl::expected<ResetResult, CornerFailure> reset_where_it_sits(const Car& car, const Variant& baseline,
-                                                             const Setup& changed, const CarTargets& targets,
-                                                             const ResetOptions& options) {
+tl::expected<ResetResult, CarFailure> reset_where_it_sits(const Car& car, const Variant& baseline, const Setup& changed,
+                                                          const CarTargets& targets, const ResetOptions& options) {
   auto work = reset_alignment(car, changed, targets, options);
   const auto stays = [&](End end) {
     return !settles(car, end, options) || changed.ride_height_mm[at(end)] != baseline.setup.ride_height_mm[at(end)];
@@ -107,10 +106,8 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
                                                     const ViewAttitude& view, const ResetOptions& options,
                                                     int curve_samples, const Comparison* previous) {
   using Which = ComparisonFailure::Which;
-  const auto failed = [](Which which, const CornerFailure& corner) {
-    return tl::unexpected(ComparisonFailure{which, corner});
-  };
-  const auto read = [&](const Setup& setup) -> tl::expected<std::shared_ptr<const Variant>, CornerFailure> {
+  const auto failed = [](Which which, const CarFailure& why) { return tl::unexpected(ComparisonFailure{which, why}); };
+  const auto read = [&](const Setup& setup) -> tl::expected<std::shared_ptr<const Variant>, CarFailure> {
     const Variant* known = nullptr;
     if (previous && previous->baseline->model.car == &car)
       for (const auto& variant : {previous->baseline, previous->changed, previous->reset}) {
@@ -149,7 +146,7 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
   c.holds_droop = options.hold_droop;
   if (c.bench->setup != c.work.setup) {
     auto hung = previous && previous->reset && previous->reset->setup == c.bench->setup && previous->view == view
-                    ? tl::expected<std::shared_ptr<const Variant>, CornerFailure>(previous->reset)
+                    ? tl::expected<std::shared_ptr<const Variant>, CarFailure>(previous->reset)
                     : read(c.bench->setup);
     if (!hung) return failed(Which::reset, hung.error());
     c.reset = *hung;

@@ -23,10 +23,10 @@ struct Comparison {
   PerEnd<std::optional<double>> sits_lower_mm;  ///< after the alignment, with the collars left alone
 };
 
-/// Why there is nothing to compare: the setup in question and the corner that does not close.
+/// Why there is nothing to compare: which setup cannot stand, and why.
 struct ComparisonFailure {
   enum class Which : std::uint8_t { baseline, changed, reset } which = Which::changed;
-  CornerFailure corner;
+  CarFailure why;
 };
 
 /// How much lower an end stands when its collars are left where `before` has them, mm, positive = lower: by its springs
@@ -42,9 +42,8 @@ bool settles_anywhere(const Car& car, const ResetOptions& options);
 /// has and `baseline` has, too, is where it stood before its parts were changed; any other height is where it stands
 /// now, as it was measured. How it sits follows from the parts as they are once the angles stand, so the two are
 /// brought together step by step.
-tl::expected<ResetResult, CornerFailure> reset_where_it_sits(const Car& car, const Variant& baseline,
-                                                             const Setup& changed, const CarTargets& targets,
-                                                             const ResetOptions& options);
+tl::expected<ResetResult, CarFailure> reset_where_it_sits(const Car& car, const Variant& baseline, const Setup& changed,
+                                                          const CarTargets& targets, const ResetOptions& options);
 
 /// `after`: `before` with parts changed. A height that `before` has of its own, at an end whose springs stand on
 /// spacers, goes with the parts; one that is still the baseline's is left to the comparison.

@@ -31,10 +31,10 @@ void add_rows(std::vector<Row>& rows, Row row, bool per_wheel, double tells, con
 
 }  // namespace
 
-std::vector<int> differing_parts(const Car& car, const Setup& a, const Setup& b) {
-  std::vector<int> parts;
-  for (int i = 0; i < static_cast<int>(car.adjusters.size()); ++i)
-    if (a.at_index(i) != b.at_index(i)) parts.push_back(i);
+std::vector<PartHandle> differing_parts(const Car& car, const Setup& a, const Setup& b) {
+  std::vector<PartHandle> parts;
+  for (const PartHandle i : car.adjusters.handles())
+    if (a.of(i) != b.of(i)) parts.push_back(i);
   return parts;
 }
 

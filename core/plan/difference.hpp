@@ -36,7 +36,7 @@ struct GaugeDifference {
 };
 
 /// Adjusters that the two setups of `car` have at different values.
-std::vector<int> differing_parts(const Car& car, const Setup& a, const Setup& b);
+std::vector<PartHandle> differing_parts(const Car& car, const Setup& a, const Setup& b);
 
 /// Every figure that means something on an axle of either car, front axle first.
 std::vector<FigureDifference> figure_differences(const EvaluatedSetup& a, const EvaluatedSetup& b);

@@ -80,24 +80,23 @@ std::vector<PointRef> points_of(const Car& car) {
   std::vector<PointRef> all;
   for (const End end : both_ends) {
     const Axle& axle = car.axle(end);
-    for (std::size_t i = 0; i < axle.mechanism->points.size(); ++i) all.push_back({end, false, static_cast<int>(i)});
-    for (std::size_t i = 0; i < attachment_points().size(); ++i)
-      if ((axle.attachments >> i & 1u) != 0) all.push_back({end, false, attachment::first + static_cast<int>(i)});
+    for (const PointHandle p : axle.mechanism->points.handles()) all.push_back({end, false, p});
+    for (std::size_t p = attachment::first; p < attachment::end; ++p)
+      if (axle.has(PointHandle(p))) all.push_back({end, false, PointHandle(p)});
   }
   if (car.steering.spec)
-    for (std::size_t i = 0; i < car.steering.spec->points.size(); ++i)
-      all.push_back({End::front, true, static_cast<int>(i)});
+    for (const PointHandle p : car.steering.spec->points.handles()) all.push_back({End::front, true, p});
   return all;
 }
 
 PointRef datum_of(const Car&) {
-  return {End::front, false, 0};
+  return {End::front, false, PointHandle(0)};
 }
 
-int first_moving(std::span<const PointSpec> points) {
+PointHandle first_moving(std::span<const PointSpec> points) {
   const auto found = std::find_if(points.begin(), points.end(),
                                   [](const PointSpec& p) { return p.body != Body::chassis && p.body != Body::rack; });
-  return found == points.end() ? no_point : static_cast<int>(found - points.begin());
+  return found == points.end() ? PointHandle() : PointHandle(static_cast<std::size_t>(found - points.begin()));
 }
 
 Vec3 conventional(const Car& car, const PointRef& ref) {
@@ -105,7 +104,7 @@ Vec3 conventional(const Car& car, const PointRef& ref) {
   if (ref == datum_of(car)) stays.x() = 1.0;
   if (ref.steering) {
     const SteeringSpec& spec = *car.steering.spec;
-    if (ref.point == (spec.drag_ball != no_point ? spec.drag_ball : first_moving(spec.points))) stays.y() = 1.0;
+    if (ref.point == (spec.drag_ball ? spec.drag_ball : first_moving(spec.points))) stays.y() = 1.0;
   } else if (ref.point == first_moving(car.axle(ref.end).mechanism->points)) {
     stays.z() = 1.0;
   }
@@ -113,13 +112,12 @@ Vec3 conventional(const Car& car, const PointRef& ref) {
 }
 
 const PointSpec& spec_of(const Car& car, const PointRef& ref) {
-  if (ref.steering) return car.steering.spec->points[static_cast<std::size_t>(ref.point)];
+  if (ref.steering) return car.steering.spec->points[ref.point];
   return car.axle(ref.end).mechanism->point_spec(ref.point);
 }
 
 const Vec3& place_of(const Car& car, const PointRef& ref) {
-  const auto i = static_cast<std::size_t>(ref.point);
-  return ref.steering ? car.steering.points[i] : car.axle(ref.end).points[at(Side::left)][i];
+  return ref.steering ? car.steering.points[ref.point] : car.axle(ref.end).points[at(Side::left)][ref.point];
 }
 
 double expected_reading(const Car& car, const CaliperReading& reading) {
@@ -128,13 +126,13 @@ double expected_reading(const Car& car, const CaliperReading& reading) {
   return value_of(reading.kind, a.data(), b.data());
 }
 
-tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const CaliperReading> readings,
-                                          const FitOptions& options) {
+tl::expected<Fit, CarFailure> fit_points(const Car& car, std::span<const CaliperReading> readings,
+                                         const FitOptions& options) {
   std::map<PointRef, Vec3> place;
   for (const CaliperReading& r : readings) {
-    if (!std::isfinite(r.mm) || !(r.tolerance_mm > 0.0)) return tl::unexpected(say("a reading is no number"));
+    if (!std::isfinite(r.mm) || !(r.tolerance_mm > 0.0)) return cannot(say("a reading is no number"));
     if (of_two(r.kind) && r.a == r.b)
-      return tl::unexpected(say("a reading goes from {} to itself", word(spec_of(car, r.a).label)));
+      return cannot(say("a reading goes from {} to itself", word(spec_of(car, r.a).label)));
     place.emplace(r.a, place_of(car, r.a));
     if (of_two(r.kind)) place.emplace(r.b, place_of(car, r.b));
   }
@@ -165,7 +163,7 @@ tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const Calipe
   how.logging_type = ceres::SILENT;
   ceres::Solver::Summary summary;
   ceres::Solve(how, &problem, &summary);
-  if (!summary.IsSolutionUsable()) return tl::unexpected(say("these readings lead to no points"));
+  if (!summary.IsSolutionUsable()) return cannot(say("these readings lead to no points"));
 
   // Every point has a prior, so the covariance always exists.
   ceres::Covariance::Options dense;

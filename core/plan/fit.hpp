@@ -11,7 +11,7 @@
 
 #include <tl/expected.hpp>
 
-#include "core/car/car.hpp"
+#include "core/car/failure.hpp"
 
 namespace lowkite {
 
@@ -19,7 +19,7 @@ namespace lowkite {
 struct PointRef {
   End end = End::front;
   bool steering = false;
-  int point = no_point;
+  PointHandle point = {};
 
   bool operator==(const PointRef&) const = default;
   auto operator<=>(const PointRef&) const = default;
@@ -30,8 +30,8 @@ std::vector<PointRef> points_of(const Car& car);
 const PointSpec& spec_of(const Car& car, const PointRef& ref);
 /// The point that x is counted from.
 PointRef datum_of(const Car& car);
-/// The first point of a linkage that moves along with it: by its place one tells how the arm hangs. no_point: none.
-int first_moving(std::span<const PointSpec> points);
+/// The first point of a linkage that moves along with it: by its place one tells how the arm hangs, if there is one.
+PointHandle first_moving(std::span<const PointSpec> points);
 /// Coordinates that are a matter of convention and stay where the car file has them: x of the datum, how high the arm
 /// hangs in the design position (z of the first moving point), where the middle of the steering is (y of the drag
 /// link's ball, or of the first moving point). 1 = stays.
@@ -94,8 +94,8 @@ struct FitOptions {
 };
 
 /// Fails when a reading names a point twice or is no number, with a sentence.
-tl::expected<Fit, std::string> fit_points(const Car& car, std::span<const CaliperReading> readings,
-                                          const FitOptions& options = {});
+tl::expected<Fit, CarFailure> fit_points(const Car& car, std::span<const CaliperReading> readings,
+                                         const FitOptions& options = {});
 
 /// Beyond this many tolerances a reading contradicts the others.
 constexpr double contradiction = 3.0;

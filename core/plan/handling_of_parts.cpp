@@ -7,16 +7,16 @@
 namespace lowkite {
 
 bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const SetupTable& table,
-               std::span<const TyreDraw> tyres, std::span<const char> may, bool both_ways, unsigned threads,
+               std::span<const TyreDraw> tyres, const ListOf<Adjuster, char>& may, bool both_ways, unsigned threads,
                const std::function<bool(double)>& go_on, const std::function<void(const PartStep&)>& take) {
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-    if (go_on && !go_on(static_cast<double>(i) / static_cast<double>(car.adjusters.size()))) return false;
+  for (const PartHandle i : car.adjusters.handles()) {
+    if (go_on && !go_on(static_cast<double>(i.place()) / static_cast<double>(car.adjusters.size()))) return false;
     const Adjuster& a = car.adjusters[i];
     const Range* range = a.range();
-    if (a.only_kept() || (range && range->link != no_point && !a.steering)) continue;
+    if (a.only_kept() || (range && range->link && !a.steering)) continue;
     if (!may.empty() && !may[i]) continue;
     for (const int way : {1, -1}) {
-      PartStep p{static_cast<int>(i), setup.values[i].left, a.stepped(setup.values[i].left, way), {}};
+      PartStep p{i, setup.values[i].left, a.stepped(setup.values[i].left, way), {}};
       if (p.to == p.from) continue;
       Setup stepped = setup;
       stepped.values[i] = {p.to, p.to};
@@ -35,9 +35,11 @@ bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const S
   return true;
 }
 
-tl::expected<std::vector<PartHandling>, std::string> handling_of_parts(
-    const Car& car, const Setup& setup, const CornerAsk& ask, std::span<const TyreDraw> tyres,
-    std::span<const double> weights, unsigned threads, const std::function<bool(double)>& go_on) {
+tl::expected<std::vector<PartHandling>, CarFailure> handling_of_parts(const Car& car, const Setup& setup,
+                                                                      const CornerAsk& ask,
+                                                                      std::span<const TyreDraw> tyres,
+                                                                      std::span<const double> weights, unsigned threads,
+                                                                      const std::function<bool(double)>& go_on) {
   const auto table = tabulate(car, setup, ask, threads);
   if (!table) return tl::unexpected(table.error());
   const Handling before = handling_over(*table, tyres, threads);

@@ -82,7 +82,7 @@ class Judge {
 
 /// A part moved to a value, and what that is foretold to move.
 struct Move {
-  int adjuster = -1;
+  PartHandle adjuster;
   double to = 0.0;
   Differences by;
   bool helps = false;  ///< moves something that is wished about, so that it may be worth combining
@@ -116,7 +116,7 @@ bool holds(const HandlingWish& wish, double d) {
   return false;
 }
 
-tl::expected<HandlingFinds, std::string> search_handling(
+tl::expected<HandlingFinds, CarFailure> search_handling(
     const Car& car, const Setup& before, const Setup& from, const CornerAsk& ask, std::span<const TyreDraw> tyres,
     std::span<const double> weights, const HandlingSearch& search, unsigned threads,
     const std::function<bool(double, const HandlingFinds&)>& go_on) {
@@ -124,9 +124,8 @@ tl::expected<HandlingFinds, std::string> search_handling(
   const bool moved = before != from;
   const auto wants = [](const HandlingWish& w) { return w.want == HandlingWant::more || w.want == HandlingWant::less; };
   if (search.wishes.empty() || (!moved && std::none_of(search.wishes.begin(), search.wishes.end(), wants)))
-    return tl::unexpected(
-        std::string(moved ? say("nothing is wished")
-                          : say("nothing is changed against the baseline: wish something to be more or less")));
+    return cannot(moved ? say("nothing is wished")
+                        : say("nothing is changed against the baseline: wish something to be more or less"));
   const auto table = tabulate(car, from, ask, threads);
   if (!table) return tl::unexpected(table.error());
   const Handling here = handling_over(*table, tyres, threads);
@@ -150,7 +149,7 @@ tl::expected<HandlingFinds, std::string> search_handling(
       car, from, ask, *table, tyres, search.may, true, threads,
       [&](double share) { return !go_on || go_on(half * share, finds); },
       [&](const PartStep& step) {
-        const Adjuster& a = car.adjusters[static_cast<std::size_t>(step.adjuster)];
+        const Adjuster& a = car.adjusters[step.adjuster];
         const int way = step.to > step.from ? 1 : -1;
         double last = step.from;
         for (int n = 1; n <= farthest_step; ++n) {
@@ -174,7 +173,7 @@ tl::expected<HandlingFinds, std::string> search_handling(
   // What is foretold of combinations.
   std::array<std::vector<Candidate>, 3> candidates;
   Differences sum(search.wishes.size(), std::vector<double>(tyres.size()));
-  std::vector<int> changed;
+  std::vector<PartHandle> changed;
   const auto foretell = [&](std::array<int, 3> of) {
     changed.clear();
     for (std::size_t k = 0; k < sum.size(); ++k)
@@ -226,9 +225,9 @@ tl::expected<HandlingFinds, std::string> search_handling(
                        if (ra != rb) return ra;
                        return ra ? a.minutes < b.minutes : better(a, b);
                      });
-    std::map<std::array<int, 3>, int> known;
+    std::map<std::array<PartHandle, 3>, int> known;
     for (std::size_t i = 0, taken = 0; i < list.size() && taken < worked_out_each; ++i) {
-      std::array<int, 3> parts{-1, -1, -1};
+      std::array<PartHandle, 3> parts;
       for (std::size_t k = 0; k < 3; ++k)
         if (list[i].move[k] >= 0) parts[k] = moves[static_cast<std::size_t>(list[i].move[k])].adjuster;
       std::sort(parts.begin(), parts.end());
@@ -281,9 +280,8 @@ tl::expected<HandlingFinds, std::string> search_handling(
     for (const int m : chosen[c].move)
       if (m >= 0) {
         const Move& move = moves[static_cast<std::size_t>(m)];
-        const auto at = static_cast<std::size_t>(move.adjuster);
-        f.steps.push_back({move.adjuster, from.values[at].left, move.to});
-        stepped.values[at] = {move.to, move.to};
+        f.steps.push_back({move.adjuster, from.of(move.adjuster).left, move.to});
+        stepped.of(move.adjuster) = {move.to, move.to};
       }
     if (std::any_of(finds.found.begin(), finds.found.end(), [&](const HandlingFind& known) {
           return known.steps.size() == f.steps.size() &&

@@ -29,14 +29,14 @@ bool holds(const HandlingWish& wish, double difference);
 
 struct HandlingSearch {
   std::vector<HandlingWish> wishes;
-  double share = 0.8;     ///< of the tyres, by weight, for which each wish is to hold
-  int most_parts = 2;     ///< 1 to 3
-  std::vector<char> may;  ///< by adjuster, whether it may be changed; empty: every one
+  double share = 0.8;          ///< of the tyres, by weight, for which each wish is to hold
+  int most_parts = 2;          ///< 1 to 3
+  ListOf<Adjuster, char> may;  ///< whether a part may be changed; empty: every one
 };
 
 struct HandlingFind {
   struct Step {
-    int adjuster = -1;
+    PartHandle adjuster;
     double from = 0.0, to = 0.0;
   };
   std::vector<Step> steps;  ///< empty: what is changed already
@@ -57,7 +57,7 @@ struct HandlingFinds {
 /// `before`: what wishes are against; `from`: the setup whose parts are changed, which may be the same. `tyres`: a few
 /// dozen will do. `go_on(share, so_far)` false stops: what was found is returned. Fails with a sentence where a setup
 /// cannot be tabulated, or the wishes ask for nothing.
-tl::expected<HandlingFinds, std::string> search_handling(
+tl::expected<HandlingFinds, CarFailure> search_handling(
     const Car& car, const Setup& before, const Setup& from, const CornerAsk& ask, std::span<const TyreDraw> tyres,
     std::span<const double> weights, const HandlingSearch& search, unsigned threads = 2,
     const std::function<bool(double, const HandlingFinds&)>& go_on = {});

@@ -9,56 +9,52 @@
 namespace lowkite {
 namespace {
 
-bool has(const Axle& axle, int attached) {
-  return (axle.attachments >> (attached - attachment::first) & 1u) != 0;
-}
-double size(const Axle& axle, Size s) {
-  return axle.kit_size[static_cast<std::size_t>(s)];
-}
 bool has_bar(const Axle& a) {
-  return a.bar && has(a, attachment::bar_arm) && has(a, attachment::bar_end);
+  return a.bar && a.has(attachment::bar_arm) && a.has(attachment::bar_end);
 }
 bool bar_twists(const Axle& a) {
-  return a.bar && (a.bar->rate_n_mm_per_rad > 0.0 || (size(a, Size::bar_wire) > 0.0 && a.bar->wire_length_mm > 0.0));
+  return a.bar && (a.bar->rate_n_mm_per_rad > 0.0 || (a.size_of(Size::bar_wire) > 0.0 && a.bar->wire_length_mm > 0.0));
 }
 bool has_shock(const Axle& a) {
-  return has(a, attachment::shock_upper) && has(a, attachment::shock_lower);
+  return a.has(attachment::shock_upper) && a.has(attachment::shock_lower);
 }
 bool has_spring_place(const Axle& a) {
-  return has_shock(a) || size(a, Size::kingpin_spring) > 0.0;
+  return has_shock(a) || a.size_of(Size::kingpin_spring) > 0.0;
 }
 bool has_side_springs(const Axle& a) {
-  return !a.mechanism->independent && has(a, attachment::side_upper) && has(a, attachment::side_lower);
+  return !a.mechanism->independent && a.has(attachment::side_upper) && a.has(attachment::side_lower);
 }
 bool any_damper(const Axle& a) {
-  return size(a, Size::damper_bore) > 0.0 || size(a, Size::piston_holes) > 0.0 || size(a, Size::piston_hole) > 0.0 ||
-         size(a, Size::piston_thickness) > 0.0 || size(a, Size::oil_cst) > 0.0;
+  return a.size_of(Size::damper_bore) > 0.0 || a.size_of(Size::piston_holes) > 0.0 ||
+         a.size_of(Size::piston_hole) > 0.0 || a.size_of(Size::piston_thickness) > 0.0 ||
+         a.size_of(Size::oil_cst) > 0.0;
 }
 bool whole_damper(const Axle& a) {
-  return size(a, Size::damper_bore) > 0.0 && size(a, Size::piston_holes) > 0.0 && size(a, Size::piston_hole) > 0.0 &&
-         size(a, Size::piston_thickness) > 0.0 && size(a, Size::oil_cst) > 0.0;
+  return a.size_of(Size::damper_bore) > 0.0 && a.size_of(Size::piston_holes) > 0.0 &&
+         a.size_of(Size::piston_hole) > 0.0 && a.size_of(Size::piston_thickness) > 0.0 &&
+         a.size_of(Size::oil_cst) > 0.0;
 }
 
 bool third_damper(const Axle& a) {
   return third_piston(a.kit_size).has_value();
 }
 bool any_third_lever(const Axle& a) {
-  return has(a, attachment::third_arm) || has(a, attachment::third_rod) || has(a, attachment::third_end) ||
-         has(a, attachment::third_pivot);
+  return a.has(attachment::third_arm) || a.has(attachment::third_rod) || a.has(attachment::third_end) ||
+         a.has(attachment::third_pivot);
 }
 bool third_has_a_place(const Axle& a) {
   return has_shock(a) || has_third_levers(a);
 }
 bool third_fitted(const Axle& a) {
-  return size(a, Size::heave_rate) > 0.0 || size(a, Size::heave_damping) > 0.0 || third_damper(a);
+  return a.size_of(Size::heave_rate) > 0.0 || a.size_of(Size::heave_damping) > 0.0 || third_damper(a);
 }
 
 DifferentialKind kind(const Axle& a) {
-  return static_cast<DifferentialKind>(std::lround(size(a, Size::differential_kind)));
+  return static_cast<DifferentialKind>(std::lround(a.size_of(Size::differential_kind)));
 }
 bool differential_numbers(const Axle& a) {
-  return size(a, Size::differential_oil) > 0.0 || size(a, Size::differential_gears) > 0.0 ||
-         size(a, Size::differential_friction) > 0.0;
+  return a.size_of(Size::differential_oil) > 0.0 || a.size_of(Size::differential_gears) > 0.0 ||
+         a.size_of(Size::differential_friction) > 0.0;
 }
 
 /// A field of an axle, and what it waits for.
@@ -70,7 +66,7 @@ struct Idle {
 };
 
 constexpr std::array idle_rows = std::to_array<Idle>({
-    {[](const Axle& a) { return size(a, Size::bar_wire) > 0.0; }, has_bar,
+    {[](const Axle& a) { return a.size_of(Size::bar_wire) > 0.0; }, has_bar,
      marked("the bar's wire does nothing: the axle has no bar with a holder and both its balls"),
      marked("put in the bar: its holder, its balls on the arm and on the bar, and its wire or the rate as measured")},
     {[](const Axle& a) { return a.bar.has_value(); }, has_bar,
@@ -79,15 +75,16 @@ constexpr std::array idle_rows = std::to_array<Idle>({
     {[](const Axle& a) { return has_bar(a); }, bar_twists,
      marked("the bar has no stiffness: neither its wire with its length nor its rate is described"),
      marked("put in the wire's diameter and the length that twists, or the rate as measured")},
-    {[](const Axle& a) { return size(a, Size::spring_rate) > 0.0 || size(a, Size::spring_free) > 0.0; },
+    {[](const Axle& a) { return a.size_of(Size::spring_rate) > 0.0 || a.size_of(Size::spring_free) > 0.0; },
      has_spring_place, marked("the spring does nothing: the axle has no shock and no kingpin that it stands on"),
      marked("put in both mounts of the shock, or the room on the kingpin")},
-    {[](const Axle& a) { return size(a, Size::spring_free) > 0.0; },
-     [](const Axle& a) { return size(a, Size::spring_rate) > 0.0; },
+    {[](const Axle& a) { return a.size_of(Size::spring_free) > 0.0; },
+     [](const Axle& a) { return a.size_of(Size::spring_rate) > 0.0; },
      marked("the spring's free length does nothing: its rate is not described"), marked("put in the spring's rate")},
-    {[](const Axle& a) { return size(a, Size::spring_rate_2) > 0.0 || size(a, Size::spring_transition) > 0.0; },
+    {[](const Axle& a) { return a.size_of(Size::spring_rate_2) > 0.0 || a.size_of(Size::spring_transition) > 0.0; },
      [](const Axle& a) {
-       return size(a, Size::spring_rate_2) > 0.0 && size(a, Size::spring_transition) > 0.0 && a.spring_table.empty();
+       return a.size_of(Size::spring_rate_2) > 0.0 && a.size_of(Size::spring_transition) > 0.0 &&
+              a.spring_table.empty();
      },
      marked(
          "the spring's second rate does nothing: it takes both the rate and where it begins, and no measured spring"),
@@ -110,43 +107,44 @@ constexpr std::array idle_rows = std::to_array<Idle>({
     {has_third_levers, third_fitted,
      marked("the levers of the third spring hold nothing: neither spring nor damper is described"),
      marked("put in its rate, or its damper")},
-    {[](const Axle& a) { return size(a, Size::third_gap) > 0.0; },
-     [](const Axle& a) { return size(a, Size::heave_rate) > 0.0; },
+    {[](const Axle& a) { return a.size_of(Size::third_gap) > 0.0; },
+     [](const Axle& a) { return a.size_of(Size::heave_rate) > 0.0; },
      marked("the gap before the third spring does nothing: its rate is not described"),
      marked("put in the third spring's rate")},
     {[](const Axle& a) {
-       return size(a, Size::third_bore) > 0.0 || size(a, Size::third_holes) > 0.0 || size(a, Size::third_hole) > 0.0 ||
-              size(a, Size::third_thickness) > 0.0 || size(a, Size::third_oil) > 0.0;
+       return a.size_of(Size::third_bore) > 0.0 || a.size_of(Size::third_holes) > 0.0 ||
+              a.size_of(Size::third_hole) > 0.0 || a.size_of(Size::third_thickness) > 0.0 ||
+              a.size_of(Size::third_oil) > 0.0;
      },
      third_damper,
      marked(
          "the third damper does nothing: bore, holes, their diameter, the piston's thickness and the oil are not all "
          "described"),
      marked("put in the ones that are missing")},
-    {[](const Axle& a) { return size(a, Size::third_stroke) > 0.0; },
-     [](const Axle& a) { return third_damper(a) || size(a, Size::heave_damping) > 0.0; },
+    {[](const Axle& a) { return a.size_of(Size::third_stroke) > 0.0; },
+     [](const Axle& a) { return third_damper(a) || a.size_of(Size::heave_damping) > 0.0; },
      marked("the third damper's stroke does nothing: the damper is not described"),
      marked("describe the damper, or take it out")},
-    {[](const Axle& a) { return size(a, Size::heave_damping) > 0.0; }, [](const Axle& a) { return !third_damper(a); },
+    {[](const Axle& a) { return a.size_of(Size::heave_damping) > 0.0; }, [](const Axle& a) { return !third_damper(a); },
      marked("the third damper's damping as measured does nothing: it is computed from its piston and oil"),
      marked("take it out, or take the piston out")},
-    {[](const Axle& a) { return size(a, Size::side_rate) > 0.0 || size(a, Size::side_preload) > 0.0; },
+    {[](const Axle& a) { return a.size_of(Size::side_rate) > 0.0 || a.size_of(Size::side_preload) > 0.0; },
      has_side_springs, marked("the side springs do nothing: only a pod that tells where both their ends are has them"),
      marked("put in their ends, or take the rate out")},
-    {[](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
-     [](const Axle& a) { return a.cup && has(a, attachment::shaft_cup) && has(a, attachment::shaft_joint); },
+    {[](const Axle& a) { return a.size_of(Size::shaft_length) > 0.0; },
+     [](const Axle& a) { return a.cup && a.has(attachment::shaft_cup) && a.has(attachment::shaft_joint); },
      marked("the drive shaft's length does nothing: its cup and joint are not described"),
      marked("put in the cup's mouth, its depth and the outer joint")},
-    {[](const Axle& a) { return a.cup.has_value(); }, [](const Axle& a) { return size(a, Size::shaft_length) > 0.0; },
+    {[](const Axle& a) { return a.cup.has_value(); }, [](const Axle& a) { return a.size_of(Size::shaft_length) > 0.0; },
      marked("the cup does nothing: the drive shaft's length is not described"), marked("put in the shaft's length")},
-    {[](const Axle& a) { return size(a, Size::differential_kind) > 0.0 || differential_numbers(a); },
+    {[](const Axle& a) { return a.size_of(Size::differential_kind) > 0.0 || differential_numbers(a); },
      [](const Axle& a) { return a.driven(); },
      marked("the differential does nothing: this axle is neither driven nor braked"),
      marked("put in the axle's share of driving or braking, or take the differential out")},
-    {differential_numbers, [](const Axle& a) { return size(a, Size::differential_kind) > 0.0; },
+    {differential_numbers, [](const Axle& a) { return a.size_of(Size::differential_kind) > 0.0; },
      marked("the differential's oil, gears and friction do nothing: its kind is not described"),
      marked("say which kind it is")},
-    {[](const Axle& a) { return size(a, Size::differential_oil) > 0.0 && kind(a) != DifferentialKind::undescribed; },
+    {[](const Axle& a) { return a.size_of(Size::differential_oil) > 0.0 && kind(a) != DifferentialKind::undescribed; },
      [](const Axle& a) { return kind(a) == DifferentialKind::oil || kind(a) == DifferentialKind::spool; },
      marked("the oil in the differential does nothing: it is none that is filled with oil"), marked("take it out")},
     {[](const Axle& a) { return a.limits.knuckle.has_value(); }, [](const Axle& a) { return a.mechanism->steered; },
@@ -166,9 +164,9 @@ Axle with_all_put_in(const Car& car, End end) {
     for (const Position& p : a.positions()->list)
       for (const SizeChange& c : p.effect.sizes) {
         if (std::find(left_out.begin(), left_out.end(), c.size) == left_out.end()) continue;
-        const double there = size(car.axle(end), c.size) + c.by;
+        const double there = car.axle(end).size_of(c.size) + c.by;
         if (c.size == Size::bar_wire && there < thinnest_wire_mm) continue;
-        double& value = most.kit_size[static_cast<std::size_t>(c.size)];
+        double& value = most.size_of(c.size);
         value = std::max(value, there);
       }
   }
@@ -184,7 +182,7 @@ bool does_something(const Adjuster& a) {
 
 std::vector<Finding> idle_fields(const Car& car) {
   std::vector<Finding> found;
-  const auto add = [&](End end, std::string what, std::string remedy, int part = -1) {
+  const auto add = [&](End end, std::string what, std::string remedy, PartHandle part = {}) {
     found.push_back({Severity::doubtful, end, std::nullopt, std::move(what), std::move(remedy), part});
   };
   for (const End end : both_ends) {
@@ -206,18 +204,18 @@ std::vector<Finding> idle_fields(const Car& car) {
   if (car.cg_x_mm && !(car.mass_kg > 0.0))
     add(End::front, say("the centre of gravity does little: the car's weight is not described"),
         say("put in the weight, ready to race"));
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (!a.only_kept() && !does_something(a))
       add(a.end, say("the part \"{}\" changes nothing, whatever is chosen", a.name),
-          say("describe what its places move, or take it out"), static_cast<int>(i));
+          say("describe what its places move, or take it out"), i);
     const Range* r = a.range();
     const bool of_bar = r && std::any_of(r->sizes_per_unit.begin(), r->sizes_per_unit.end(), [](const SizeChange& c) {
                           return c.size == Size::bar_link || c.size == Size::bar_wire;
                         });
     if (of_bar && !has_bar(car.axle(a.end)))
       add(a.end, say("the part \"{}\" does nothing: the axle has no bar with a holder and both its balls", a.name),
-          say("describe the bar's holder and its points"), static_cast<int>(i));
+          say("describe the bar's holder and its points"), i);
   }
   return found;
 }

@@ -6,38 +6,38 @@
 
 namespace lowkite {
 
-std::vector<int> load_parts(const Car& car) {
-  std::vector<int> parts;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+std::vector<PartHandle> load_parts(const Car& car) {
+  std::vector<PartHandle> parts;
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
-    if (!a.threaded() && !a.steering) parts.push_back(static_cast<int>(i));
+    if (!a.threaded() && !a.steering) parts.push_back(i);
   }
   return parts;
 }
 
-std::vector<int> light_load_parts(const Car& car) {
-  std::vector<int> parts = load_parts(car);
-  std::erase_if(parts, [&](int i) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+std::vector<PartHandle> light_load_parts(const Car& car) {
+  std::vector<PartHandle> parts = load_parts(car);
+  std::erase_if(parts, [&](PartHandle part) {
+    const Adjuster& a = car.adjusters[part];
     return a.moves_geometry() || !a.moves_load();
   });
   return parts;
 }
 
-tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car, const Setup& setup,
-                                                                  const Acceleration& under,
-                                                                  const std::function<bool()>& go_on) {
+tl::expected<std::vector<LoadStep>, CarFailure> load_sensitivity(const Car& car, const Setup& setup,
+                                                                 const Acceleration& under,
+                                                                 const std::function<bool()>& go_on) {
   const auto stood = evaluate_stand(car, setup);
-  if (!stood) return tl::unexpected(stood.error().message);
+  if (!stood) return tl::unexpected(stood.error());
   const CarTargets targets = targets_of(stood->source.standing);
   const auto base = put_on_springs(car, setup, under);
   if (!base) return tl::unexpected(base.error());
   std::vector<LoadStep> steps;
-  for (const int part : load_parts(car)) {
+  for (const PartHandle part : load_parts(car)) {
     if (go_on && !go_on()) break;
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
+    const Adjuster& a = car.adjusters[part];
     Setup stepped = setup;
-    Setting& value = stepped.at_index(part);
+    Setting& value = stepped.of(part);
     const int way = a.stepped(value.left, 1) != value.left ? 1 : -1;
     for (const Side side : both_sides) value.on(side) = a.stepped(value.on(side), way);
     LoadStep s;
@@ -45,7 +45,7 @@ tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car
     s.value = value.left;
     // On a car that settles, a spring moves where the linkage stands.
     if (a.moves_geometry() || settles_anywhere(car, {})) {
-      const std::vector<PartChange> change{{part, setup.at_index(part).left, s.value}};
+      const std::vector<PartChange> change{{part, setup.of(part).left, s.value}};
       auto back = put_back_exactly(
           car, *stood, may_stop_droop(car, part) ? changed_for_droop(car, setup, setup, change) : stepped, targets, {});
       if (!back) {

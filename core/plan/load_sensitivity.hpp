@@ -11,13 +11,13 @@
 namespace lowkite {
 
 /// Parts that may move a load figure: all but turnbuckles, droop screws and steering.
-std::vector<int> load_parts(const Car& car);
+std::vector<PartHandle> load_parts(const Car& car);
 /// Springs, bar wires, bar links' places, heavy parts: those that move no point of the linkage.
-std::vector<int> light_load_parts(const Car& car);
+std::vector<PartHandle> light_load_parts(const Car& car);
 
 /// One step of one part, both sides, and what it does to every load figure.
 struct LoadStep {
-  int adjuster = -1;
+  PartHandle adjuster;
   double value = 0.0;  ///< after the step
   bool possible = true;
   /// Parallel to places_of(load_figures()); none where it has no value.
@@ -26,8 +26,8 @@ struct LoadStep {
 
 /// Every part's step, up where it can be, else down, with camber and toe put back. Fails with a sentence where the
 /// setup cannot stand on its springs.
-tl::expected<std::vector<LoadStep>, std::string> load_sensitivity(const Car& car, const Setup& setup,
-                                                                  const Acceleration& under,
-                                                                  const std::function<bool()>& go_on = {});
+tl::expected<std::vector<LoadStep>, CarFailure> load_sensitivity(const Car& car, const Setup& setup,
+                                                                 const Acceleration& under,
+                                                                 const std::function<bool()>& go_on = {});
 
 }  // namespace lowkite

@@ -24,7 +24,7 @@ double least_of(const LockFigures& lock) {
 /// steering's ratio with it.
 double effort(const Car& car, const LockRemedy& r) {
   constexpr double another_part = 100.0;
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(r.adjuster)];
+  const Adjuster& a = car.adjusters[r.adjuster];
   if (!a.threaded()) return another_part;
   return std::abs(r.to.left - r.from.left) + std::abs(r.to.right - r.from.right);
 }
@@ -37,18 +37,18 @@ class Trial {
   [[nodiscard]] bool stopped() const { return go_on_ && !go_on_(); }
 
   /// The part at another value; none where the car has no lock like that.
-  std::optional<LockRemedy> at(int adjuster, const Setting& to) const {
+  std::optional<LockRemedy> at(PartHandle adjuster, const Setting& to) const {
     Setup moved = setup_;
-    moved.at_index(adjuster) = to;
+    moved.of(adjuster) = to;
     const auto lock = lock_with(car_, moved);
     if (!lock) return std::nullopt;
-    return LockRemedy{adjuster, setup_.at_index(adjuster), to, lock_apart(*lock), least_of(*lock)};
+    return LockRemedy{adjuster, setup_.of(adjuster), to, lock_apart(*lock), least_of(*lock)};
   }
 
   /// The twist of a thread of the steering that leaves least, by its sign's change: bracketed outward, then halved.
-  std::optional<LockRemedy> by_thread(int adjuster, double apart_now) const {
-    const Adjuster& a = car_.adjusters[static_cast<std::size_t>(adjuster)];
-    const double now = setup_.at_index(adjuster).left;
+  std::optional<LockRemedy> by_thread(PartHandle adjuster, double apart_now) const {
+    const Adjuster& a = car_.adjusters[adjuster];
+    const double now = setup_.of(adjuster).left;
     const auto eighths = [&](int n) { return at(adjuster, {now + n * twist_turns, now + n * twist_turns}); };
     const auto within = [&](int n) {
       const double v = now + n * twist_turns;
@@ -116,10 +116,10 @@ std::optional<LockExplanation> explain_lock(const Car& car, const Setup& setup, 
   const auto keep = [&](const std::optional<LockRemedy>& r) {
     if (r && std::abs(r->apart_rad) < lock_alike_rad) found.remedies.push_back(*r);
   };
-  for (std::size_t i = 0; i < car.adjusters.size() && !trial.stopped(); ++i) {
-    const Adjuster& a = car.adjusters[i];
-    const int part = static_cast<int>(i);
-    const Setting& value = setup.at_index(part);
+  for (const PartHandle part : car.adjusters.handles()) {
+    if (trial.stopped()) break;
+    const Adjuster& a = car.adjusters[part];
+    const Setting& value = setup.of(part);
     if (a.steering && a.threaded()) {
       keep(trial.by_thread(part, found.apart_rad));
     } else if (a.steering) {

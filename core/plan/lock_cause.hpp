@@ -22,7 +22,7 @@ double lock_apart(const LockFigures& lock);
 
 /// One part moved, and the lock that it then gives.
 struct LockRemedy {
-  int adjuster = -1;
+  PartHandle adjuster;
   Setting from;
   Setting to;
   double apart_rad = 0.0;  ///< left less right after it

@@ -14,7 +14,7 @@ constexpr double least_reach_mm = 3.0;  // shorter ones are no work for a calipe
 constexpr double probe_rad = 0.06;      // how far arm and servo are moved to see what moves along
 
 /// Where the points of one linkage are, in several poses of it.
-using Samples = std::vector<std::vector<Vec3>>;
+using Samples = std::vector<PointPlaces>;
 
 class Guide {
  public:
@@ -43,15 +43,15 @@ class Guide {
       }
       const auto pose = corner.linkage->solve(arm, input);
       if (!pose) continue;
-      std::vector<Vec3> places(max_points, Vec3::Zero());
-      for (const PointRef& ref : refs(end, false))
-        places[static_cast<std::size_t>(ref.point)] = point_in_chassis(corner, *pose, ref.point);
+      PointPlaces places;
+      places.fill(Vec3::Zero());
+      for (const PointRef& ref : refs(end, false)) places[ref.point] = point_in_chassis(corner, *pose, ref.point);
       samples.push_back(std::move(places));
     }
     guide(refs(end, false), samples, end == End::front ? say("Front") : say("Rear"));
     // A link's length is asked for in any case: it is what a racer sets.
     for (const LinkSpec& link : corner.spec->links)
-      if (link.pin == no_point && rigid(samples, link.inner, link.outer))
+      if (!link.pin && rigid(samples, link.inner, link.outer))
         add(ReadingKind::distance, {end, false, link.inner}, {end, false, link.outer});
   }
 
@@ -60,13 +60,9 @@ class Guide {
     for (const double servo : {0.0, probe_rad, -probe_rad, 3 * probe_rad}) {
       const auto pose = model_.steering->solve(servo);
       if (!pose) continue;
-      std::vector<Vec3> places(max_points, Vec3::Zero());
-      for (const PointRef& ref : refs(End::front, true)) {
-        const auto i = static_cast<std::size_t>(ref.point);
-        const Body body = car_.steering.spec->points[i].body;
-        const Vec3& p = model_.steering_geometry.set[i];
-        places[i] = body >= Body::horn ? pose->placement(body).point(p) : p;
-      }
+      PointPlaces places;
+      places.fill(Vec3::Zero());
+      for (const PointRef& ref : refs(End::front, true)) places[ref.point] = point_in_chassis(model_, *pose, ref.point);
       samples.push_back(std::move(places));
     }
     guide(refs(End::front, true), samples, say("Steering"));
@@ -79,10 +75,8 @@ class Guide {
     return some;
   }
 
-  [[nodiscard]] static bool rigid(const Samples& samples, int a, int b) {
-    const auto length = [&](const std::vector<Vec3>& s) {
-      return (s[static_cast<std::size_t>(a)] - s[static_cast<std::size_t>(b)]).norm();
-    };
+  [[nodiscard]] static bool rigid(const Samples& samples, PointHandle a, PointHandle b) {
+    const auto length = [&](const PointPlaces& s) { return (s[a] - s[b]).norm(); };
     return std::all_of(samples.begin(), samples.end(),
                        [&](const auto& s) { return std::abs(length(s) - length(samples.front())) < same_mm; });
   }
@@ -145,8 +139,8 @@ class Guide {
         say("Plate flat on its blocks, on the board. From the board up to the centre of the pin or ball; the blocks' "
             "height "
             "is taken off.");
-    const int moving = ref.steering ? no_point : first_moving(car_.axle(ref.end).mechanism->points);
-    if (moving != no_point && body != Body::chassis && body != Body::rack) {
+    const PointHandle moving = ref.steering ? PointHandle() : first_moving(car_.axle(ref.end).mechanism->points);
+    if (moving && body != Body::chassis && body != Body::rack) {
       const PointRef prop{ref.end, false, moving};
       words +=
           say(" Steering in the middle, the arm propped so that its {} stands {:.1f} mm over the plate's underside.",

@@ -40,14 +40,13 @@ std::optional<AxleFigures> figures_of(const Car& car, End end) {
 }
 
 void move_point(Car& car, const PointRef& ref, const Vec3& by) {
-  const auto i = static_cast<std::size_t>(ref.point);
   if (ref.steering) {
-    car.steering.points[i] += by;
+    car.steering.points[ref.point] += by;
     return;
   }
   auto& points = car.axles[at(ref.end)].points;
-  points[0][i] += by;
-  points[1][i] += by;  // corner frames are mirror images of each other
+  points[0][ref.point] += by;
+  points[1][ref.point] += by;  // corner frames are mirror images of each other
 }
 
 /// The places of all points in one row of numbers.

@@ -16,7 +16,7 @@ double angle_deg(const Vec3& move, const Vec3& line) {
   return degrees(std::acos(std::min(1.0, std::abs(move.normalized().dot(line.normalized())))));
 }
 
-const PointMove* move_of(const std::vector<PointMove>& moves, int point) {
+const PointMove* move_of(const std::vector<PointMove>& moves, PointHandle point) {
   const auto found = std::find_if(moves.begin(), moves.end(), [&](const PointMove& m) { return m.point == point; });
   return found == moves.end() || found->mm.norm() < 1e-9 ? nullptr : &*found;
 }
@@ -24,7 +24,7 @@ const PointMove* move_of(const std::vector<PointMove>& moves, int point) {
 /// What one set of moves does beside the parts that it sits on; empty: nothing.
 std::string beside(const Axle& axle, const std::vector<PointMove>& moves) {
   const MechanismSpec& spec = *axle.mechanism;
-  const auto place = [&](int p) { return axle.points[0][static_cast<std::size_t>(p)]; };
+  const auto place = [&](PointHandle p) { return axle.points[0][p]; };
   for (const StrokeSpec& stroke : spec.strokes) {
     const Vec3 line = place(stroke.to) - place(stroke.from);
     if (stroke.stroke == Stroke::pin) {
@@ -51,7 +51,7 @@ std::string beside(const Axle& axle, const std::vector<PointMove>& moves) {
 
 std::vector<Finding> part_directions(const Car& car) {
   std::vector<Finding> found;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     if (a.steering) continue;
     std::string what;
@@ -61,8 +61,7 @@ std::vector<Finding> part_directions(const Car& car) {
         if (what.empty()) what = beside(car.axle(a.end), position.effect.moves);
     if (!what.empty())
       found.push_back({Severity::doubtful, a.end, std::nullopt, say("the part \"{}\" {}", a.name, what),
-                       say("in the car file let it move along the part: {{ \"along\": [two points], \"mm\": 1 }}"),
-                       static_cast<int>(i)});
+                       say("in the car file let it move along the part: {{ \"along\": [two points], \"mm\": 1 }}"), i});
   }
   return found;
 }

@@ -22,13 +22,13 @@ RecipeAim aim_of(const MapAsk& ask) {
 
 }  // namespace
 
-std::vector<int> map_parts(const Car& car, const FigurePlace& place, End end) {
+std::vector<PartHandle> map_parts(const Car& car, const FigurePlace& place, End end) {
   if (place.figure->of_load()) return load_parts(car);
-  std::vector<int> parts;
+  std::vector<PartHandle> parts;
   for (const End e : both_ends) {
     if (e != end && !of_the_car(*place.figure)) continue;
-    for (const int part : recipe_parts(car, e))
-      if (car.adjusters[static_cast<std::size_t>(part)].moves_geometry()) parts.push_back(part);
+    for (const PartHandle part : recipe_parts(car, e))
+      if (car.adjusters[part].moves_geometry()) parts.push_back(part);
   }
   return parts;
 }
@@ -65,9 +65,9 @@ PartMap::PartMap(std::unique_ptr<Work> work) : work_(std::move(work)) {}
 PartMap::PartMap(PartMap&&) noexcept = default;
 PartMap::~PartMap() = default;
 
-tl::expected<PartMap, std::string> PartMap::of(const Car& car, const Setup& setup, const MapAsk& ask) {
+tl::expected<PartMap, CarFailure> PartMap::of(const Car& car, const Setup& setup, const MapAsk& ask) {
   auto stands = evaluate_stand(car, setup);
-  if (!stands) return tl::unexpected(stands.error().message);
+  if (!stands) return tl::unexpected(stands.error());
   if (ask.place.figure->of_load())
     if (const auto on_springs = put_on_springs(car, setup, ask.under); !on_springs)
       return tl::unexpected(on_springs.error());
@@ -81,7 +81,7 @@ std::vector<std::optional<double>> PartMap::row(double down, std::span<const dou
     for (const double v : across) {
       std::vector<PartChange> changes;
       for (const auto& [part, value] : {std::pair(w.ask.down, down), std::pair(w.ask.across, v)})
-        if (const double now = w.setup.at_index(part).left; value != now) changes.push_back({part, now, value});
+        if (const double now = w.setup.of(part).left; value != now) changes.push_back({part, now, value});
       const auto read = w.whole->read(changes);
       fields.push_back(read ? std::optional(read->front()) : std::nullopt);
     }

@@ -16,21 +16,21 @@ namespace lowkite {
 struct MapAsk {
   FigurePlace place;
   End end = End::front;  ///< that a figure of an axle is read of where the place names none
-  int down = -1;         ///< adjusters
-  int across = -1;
+  PartHandle down;
+  PartHandle across;
   bool put_back = true;  ///< camber and toe; else links stay as they are
   Acceleration under{};  ///< in which figures of load are read
 };
 
 /// The parts that may move a figure of a map: those of its own axle, for what hears of the other axle or of the springs
 /// those of the whole car.
-std::vector<int> map_parts(const Car& car, const FigurePlace& place, End end);
+std::vector<PartHandle> map_parts(const Car& car, const FigurePlace& place, End end);
 
 /// Reads fields of one map. `car` and `setup` are kept by reference. Not for several threads at once.
 class PartMap {
  public:
   /// Fails with a sentence where the setup cannot stand.
-  static tl::expected<PartMap, std::string> of(const Car& car, const Setup& setup, const MapAsk& ask);
+  static tl::expected<PartMap, CarFailure> of(const Car& car, const Setup& setup, const MapAsk& ask);
   PartMap(PartMap&&) noexcept;
   ~PartMap();
 

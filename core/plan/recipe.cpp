@@ -43,22 +43,26 @@ std::optional<DirectlySet> direct_way(const Car& car, const RecipeOrder& order, 
   return settled ? std::nullopt : direct;
 }
 
-/// The setup with all that is set directly as wanted, heights before what is read from them.
-tl::expected<Setup, std::string> with_direct_wants(const Car& car, const Variant& start, const RecipeOrder& order) {
+/// The setup with all that is set directly as wanted: heights, then what is read from them, then what follows from it.
+tl::expected<Setup, CarFailure> with_direct_wants(const Car& car, const Variant& start, const RecipeOrder& order) {
   using By = DirectlySet::By;
   std::optional<Variant> lifted;
   Setup wish = start.setup;
-  for (const bool heights : {true, false}) {
+  enum class Rank : std::uint8_t { heights, themselves, followers };
+  const auto rank_of = [](const DirectlySet& d) {
+    return d.by == By::collars ? Rank::heights : d.through_another ? Rank::followers : Rank::themselves;
+  };
+  for (const Rank rank : {Rank::heights, Rank::themselves, Rank::followers}) {
     for (const RecipeAim& a : order.aims) {
       const auto direct = direct_way(car, order, a);
-      if (!direct || (direct->by == By::collars) != heights) continue;
+      if (!direct || rank_of(*direct) != rank) continue;
       auto set = with_figure_set(car, wish, lifted ? *lifted : start, *a.figure, a.end, *direct, a.value);
       if (!set) return tl::unexpected(set.error());
       wish = std::move(*set);
     }
-    if (!heights || wish == start.setup) continue;
+    if (rank != Rank::heights || wish == start.setup) continue;
     auto there = evaluate(car, wish, {}, coarse_curve);
-    if (!there) return tl::unexpected(there.error().message);
+    if (!there) return tl::unexpected(there.error());
     lifted = std::move(*there);
   }
   return wish;
@@ -128,7 +132,7 @@ class RecipeSearch {
           return progress(axles_share * static_cast<double>(before + judged) / static_cast<double>(total));
         };
       std::vector<double> values;
-      for (const int part : group_[g].parts) values.push_back(start_.at_index(part).left);
+      for (const PartHandle part : group_[g].parts) values.push_back(start_.of(part).left);
       lists_.push_back(judge_group(
           car_, group_[g], values, [&] { return judge_of(g); }, search));
       if (g != light && !nothing_asked(g)) before += lists_.back().judged;  // else nobody looked at a car
@@ -184,10 +188,10 @@ class RecipeSearch {
  private:
   /// Which parts are combined with which, and what is read of each axle.
   void group_parts() {
-    std::array<std::vector<int>, most_groups> parts;
+    std::array<std::vector<PartHandle>, most_groups> parts;
     const bool light_counts = std::any_of(order_.aims.begin(), order_.aims.end(), hears_of_light_parts);
-    for (const int part : order_.parts) {
-      const Adjuster& a = car_.adjusters[static_cast<std::size_t>(part)];
+    for (const PartHandle part : order_.parts) {
+      const Adjuster& a = car_.adjusters[part];
       if (!is_light(car_, a, order_.reset))
         parts[at(a.steering ? End::front : a.end)].push_back(part);
       else if (light_counts)
@@ -233,21 +237,21 @@ class RecipeSearch {
 
   /// Parts whose every value leaves the axle's figures where they are go last: what is added last and moves nothing is
   /// left out with all that hangs on it.
-  void put_idle_last(const AxleOrder& axle, std::vector<int>& parts) const {
+  void put_idle_last(const AxleOrder& axle, std::vector<PartHandle>& parts) const {
     if (axle.aims.empty() || parts.empty()) return;
     AxleOrder alone = axle;
     alone.parts = parts;
     AxleJudge judge(car_, start_, targets_, alone);
     std::vector<double> values;
-    for (const int part : parts) values.push_back(start_.at_index(part).left);
+    for (const PartHandle part : parts) values.push_back(start_.of(part).left);
     std::vector<double> now;
     std::vector<double> then;
     if (!judge.judge(values, now)) return;
-    std::vector<int> idle;
+    std::vector<PartHandle> idle;
     for (std::size_t i = 0; i < parts.size(); ++i) {
       const double before = values[i];
       bool moves = false;
-      for (const double v : car_.adjusters[static_cast<std::size_t>(parts[i])].values_besides(before)) {
+      for (const double v : car_.adjusters[parts[i]].values_besides(before)) {
         values[i] = v;
         moves = moves || !judge.judge(values, then) || !alike(now, then, untouched);
       }
@@ -255,7 +259,7 @@ class RecipeSearch {
       if (!moves) idle.push_back(parts[i]);
     }
     std::stable_partition(parts.begin(), parts.end(),
-                          [&](int p) { return std::find(idle.begin(), idle.end(), p) == idle.end(); });
+                          [&](PartHandle p) { return std::find(idle.begin(), idle.end(), p) == idle.end(); });
   }
 
   static bool alike(const std::vector<double>& a, const std::vector<double>& b, double same) {
@@ -299,8 +303,8 @@ class RecipeSearch {
   }
   void add_changes(std::size_t g, const Combination& c, std::vector<PartChange>& changes) const {
     for (std::size_t i = 0; i < c.count; ++i) {
-      const int part = group_[g].parts[c.part[i]];
-      changes.push_back({part, start_.at_index(part).left, group_[g].values[c.part[i]][c.value[i]]});
+      const PartHandle part = group_[g].parts[c.part[i]];
+      changes.push_back({part, start_.of(part).left, group_[g].values[c.part[i]][c.value[i]]});
     }
   }
 
@@ -351,7 +355,7 @@ class RecipeSearch {
     return more;
   }
 
-  using ChangeKey = std::vector<std::pair<int, double>>;
+  using ChangeKey = std::vector<std::pair<PartHandle, double>>;
   static ChangeKey key_of(const std::vector<PartChange>& changes) {
     ChangeKey key;
     for (const PartChange& c : changes) key.emplace_back(c.adjuster, c.to);
@@ -372,8 +376,8 @@ class RecipeSearch {
       if (axle.aims.empty()) continue;
       if (!reader_[at(end)]) reader_[at(end)] = std::make_unique<AxleJudge>(car_, start_, targets_, axle);
       std::vector<double> values;
-      for (const int part : axle.parts) {
-        double v = start_.at_index(part).left;
+      for (const PartHandle part : axle.parts) {
+        double v = start_.of(part).left;
         for (const PartChange& c : changes)
           if (c.adjuster == part) v = c.to;
         values.push_back(v);
@@ -479,7 +483,7 @@ class RecipeSearch {
     r.bench = reset_on_bench(car_, before_, *after, order_.reset);
     // Where droop itself is wanted, how near it comes is told.
     if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(), [&](const DroopStep& t) {
-          const End end = car_.adjusters[static_cast<std::size_t>(t.adjuster)].end;
+          const End end = car_.adjusters[t.adjuster].end;
           return (t.ends || t.other_stop) && !hung_otherwise_[at(end)];
         }))
       return std::nullopt;
@@ -509,7 +513,7 @@ class RecipeSearch {
     if (!keeps_what_is_held(ranges_, r.reached)) return std::nullopt;
     r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
     r.told_miss = std::sqrt(squared_miss_of(ranges_, r.gives));
-    std::vector<int> changed;
+    std::vector<PartHandle> changed;
     for (const PartChange& c : changes) changed.push_back(c.adjuster);
     auto turned = static_cast<int>(r.alignment.steps.size());
     for (const DroopStep& s : r.bench.droop) {
@@ -564,10 +568,10 @@ class RecipeSearch {
 
 }  // namespace
 
-std::vector<int> recipe_parts(const Car& car, End end) {
-  std::vector<int> parts;
-  for (const int i : car.adjusters_from_the_wheel(end)) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+std::vector<PartHandle> recipe_parts(const Car& car, End end) {
+  std::vector<PartHandle> parts;
+  for (const PartHandle i : car.adjusters_from_the_wheel(end)) {
+    const Adjuster& a = car.adjusters[i];
     if (!a.threaded() && !a.only_kept()) parts.push_back(i);
   }
   return parts;
@@ -578,9 +582,9 @@ std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrde
 }
 
 std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const RecipeOrder& order) {
-  PerEnd<std::vector<int>> parts;
-  for (const int part : order.parts) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
+  PerEnd<std::vector<PartHandle>> parts;
+  for (const PartHandle part : order.parts) {
+    const Adjuster& a = car.adjusters[part];
     if (!is_light(car, a, order.reset)) parts[at(a.steering ? End::front : a.end)].push_back(part);
   }
   std::uint64_t sum = 0;
@@ -588,37 +592,36 @@ std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const Rec
   return sum;
 }
 
-tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,
-                                              const RecipeOrder& order, const std::function<bool(double)>& progress) {
+tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before, const Setup& start,
+                                             const RecipeOrder& order, const std::function<bool(double)>& progress) {
   if (std::none_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; }))
-    return tl::unexpected(say("nothing is wanted; choose a figure and the value it should have"));
+    return cannot(say("nothing is wanted; choose a figure and the value it should have"));
   for (const RecipeAim& a : order.aims) {
     if (a.kind == RecipeAim::Kind::alike && a.figure->per == Per::car)
-      return tl::unexpected(
-          say("{} is one figure of the car; front and rear cannot be alike in it", word(a.figure->label)));
+      return cannot(say("{} is one figure of the car; front and rear cannot be alike in it", word(a.figure->label)));
     for (const End end : both_ends)
       if (!a.figure->of_load() && (a.kind == RecipeAim::Kind::alike || end == a.end) && !applies(*a.figure, car, end))
-        return tl::unexpected(say("{} means nothing on the {} axle of this car", word(a.figure->label), word(end)));
+        return cannot(say("{} means nothing on the {} axle of this car", word(a.figure->label), word(end)), end);
     if (!(a.tolerance > 0.0))
-      return tl::unexpected(say("{}: the tolerance is {}; allowed: more than 0", word(a.figure->label), a.tolerance));
+      return cannot(say("{}: the tolerance is {}; allowed: more than 0", word(a.figure->label), a.tolerance));
   }
   for (const RecipeAim& a : order.aims)
     if (!a.hold && a.figure->id == "cross_weight")
-      return tl::unexpected(
+      return cannot(
           say("no part sets the cross weight: the spring collars do, with the car on the scales (Springs, Scales)"));
   // What sets a figure by itself is used first; parts are moved for what is then still wanted.
   const auto is_direct = [&](const RecipeAim& a) { return direct_way(car, order, a).has_value(); };
   const bool any_direct = std::any_of(order.aims.begin(), order.aims.end(), is_direct);
-  if (order.parts.empty() && !any_direct) return tl::unexpected(say("no part may be changed; allow at least one"));
+  if (order.parts.empty() && !any_direct) return cannot(say("no part may be changed; allow at least one"));
   if (order.most_parts < 1 || order.most_parts > most_changes)
-    return tl::unexpected(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
+    return cannot(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
   // They are often one and the same.
   using Known = std::shared_ptr<const Variant>;
-  const auto read = [&](const Setup& setup, std::initializer_list<Known> known) -> tl::expected<Known, std::string> {
+  const auto read = [&](const Setup& setup, std::initializer_list<Known> known) -> tl::expected<Known, CarFailure> {
     for (const Known& v : known)
       if (v->setup == setup) return v;
     auto v = evaluate(car, setup, {}, coarse_curve);
-    if (!v) return tl::unexpected(v.error().message);
+    if (!v) return tl::unexpected(v.error());
     return std::make_shared<const Variant>(std::move(*v));
   };
   const auto base = read(before, {});
@@ -651,8 +654,7 @@ tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& befor
   }
   // As near as threads and spacers come: parts would not bring it nearer.
   if (all_reached) return only(std::move(*alone));
-  if (order.parts.empty())
-    return tl::unexpected(say("what sets it directly does not reach that; allow at least one part"));
+  if (order.parts.empty()) return cannot(say("what sets it directly does not reach that; allow at least one part"));
   Recipe found = settled == none
                      ? unsettled.run(alone, progress)
                      : RecipeSearch(car, *wish, (*now)->source, **base, targets, order, settled).run(alone, progress);

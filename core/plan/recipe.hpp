@@ -24,11 +24,11 @@
 namespace lowkite {
 
 struct RecipeOrder {
-  std::vector<RecipeAim> aims;  ///< at least one that is not held
-  std::vector<int> parts;       ///< adjusters of either axle that may be changed
-  int most_parts = 2;           ///< at once, over both axles; at most `most_changes`
-  std::optional<Boxes> boxes;   ///< only what lies in them or is freed by the change; none: all that the car file names
-  Acceleration under;           ///< in which figures of load are read
+  std::vector<RecipeAim> aims;    ///< at least one that is not held
+  std::vector<PartHandle> parts;  ///< adjusters of either axle that may be changed
+  int most_parts = 2;             ///< at once, over both axles; at most `most_changes`
+  std::optional<Boxes> boxes;  ///< only what lies in them or is freed by the change; none: all that the car file names
+  Acceleration under;          ///< in which figures of load are read
   ResetOptions reset;
   /// What geometry of one axle is to be good with, too: the worst case counts. Other figures are told as set.
   std::vector<Disturbance> also_good_with{};
@@ -77,13 +77,13 @@ std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrde
 std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const RecipeOrder& order);
 
 /// Parts of an end that a recipe may change: all but what the re-set turns.
-std::vector<int> recipe_parts(const Car& car, End end);
+std::vector<PartHandle> recipe_parts(const Car& car, End end);
 
 /// `before`: what camber, toe, droop and end points are put back to; `start`: the setup that is changed. `progress` is
 /// told the share done, from any thread; false stops. Fails with a sentence when the order makes no sense or `start`
 /// cannot stand.
-tl::expected<Recipe, std::string> find_recipe(const Car& car, const Setup& before, const Setup& start,
-                                              const RecipeOrder& order,
-                                              const std::function<bool(double)>& progress = {});
+tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before, const Setup& start,
+                                             const RecipeOrder& order,
+                                             const std::function<bool(double)>& progress = {});
 
 }  // namespace lowkite

@@ -18,19 +18,15 @@ constexpr double same_caster_rad = 2e-4;  ///< a hundredth of a degree: no gauge
 constexpr double least_turns = 1e-9;      // rounding noise of an exact re-set, no twist of any hand
 
 /// What the steering, standing in its middle, does to each corner.
-tl::expected<PerEnd<PerSide<SteerInput>>, CornerFailure> centred(const Car& car, const Setup& setup) {
+tl::expected<PerEnd<PerSide<SteerInput>>, CarFailure> centred(const Car& car, const Setup& setup) {
   PerEnd<PerSide<SteerInput>> inputs;
   if (!car.steering.spec) return inputs;
   const auto model = build_model(car, setup);
   if (!model) return tl::unexpected(model.error());
   const auto steered = steer(*model, 0.0);
-  if (!steered) return tl::unexpected(corner_failure(End::front, Side::left, steered.error()));
+  if (!steered) return tl::unexpected(failure_of_steering(steered.error()));
   inputs[at(End::front)] = steered->corner;
   return inputs;
-}
-
-CornerFailure at_corner(End end, Side side, const PoseFailure& failure) {
-  return {end, side, failure.linkage, fmt::format("{} {}: {}", word(end), word(side), failure.message())};
 }
 
 Ground corner_ground(const Car& car, const Setup& setup, Side side) {
@@ -43,17 +39,16 @@ bool link_holds(const MechanismSpec& spec, LinkHolds what) {
 }
 
 /// Link lengths with which the wheel stands on the ground with the held angles.
-tl::expected<std::array<double, max_links>, CornerFailure> held_lengths(CornerModel corner, const Ground& ground,
-                                                                        const WheelHold& wanted,
-                                                                        const SteerInput& steer, End end, Side side) {
+tl::expected<LinkLengths, CarFailure> held_lengths(CornerModel corner, const Ground& ground, const WheelHold& wanted,
+                                                   const SteerInput& steer, End end, Side side) {
   for (int round = 0; round < most_reset_rounds; ++round) {
     const auto pose = pose_on_ground(corner, ground, steer);
-    if (!pose) return tl::unexpected(at_corner(end, side, pose.error()));
+    if (!pose) return tl::unexpected(failure_at(end, side, pose.error()));
     const auto length = corner.linkage->hold(pose->arm_angle, steer, wanted);
-    if (!length) return tl::unexpected(corner_failure(end, side, length.error()));
+    if (!length) return tl::unexpected(failure_at(end, side, length.error()));
     double moved = 0.0;
-    for (std::size_t i = 0; i < length->size(); ++i)
-      moved = std::max(moved, std::abs((*length)[i] - corner.geometry.length[i]));
+    for (const LinkHandle l : length->handles())
+      moved = std::max(moved, std::abs((*length)[l] - corner.geometry.length[l]));
     auto next = with_lengths(corner, end, side, *length);
     if (!next) return tl::unexpected(next.error());
     corner = std::move(*next);
@@ -68,7 +63,7 @@ class CornerReset {
               const WheelTarget& target, ResetResult& result)
       : car_(car), options_(options), end_(end), side_(side), steer_(steer), target_(target), result_(result) {}
 
-  tl::expected<void, CornerFailure> run() {
+  tl::expected<void, CarFailure> run() {
     const bool camber = options_.hold_camber && can_hold(car_, end_, LinkHolds::camber);
     const bool toe = options_.hold_toe && can_hold(car_, end_, LinkHolds::toe);
     const bool caster = options_.hold_caster && target_.caster_rad && can_hold_caster(car_, end_);
@@ -92,10 +87,10 @@ class CornerReset {
   }
 
  private:
-  tl::expected<void, CornerFailure> turn(LinkHolds what, bool hold_camber, bool hold_toe, bool hold_caster = false) {
+  tl::expected<void, CarFailure> turn(LinkHolds what, bool hold_camber, bool hold_toe, bool hold_caster = false) {
     auto corner = build_corner(car_, result_.setup, end_, side_);
     if (!corner) return tl::unexpected(corner.error());
-    const std::array<double, max_links> before = corner->geometry.length;
+    const LinkLengths before = corner->geometry.length;
     const Ground ground = corner_ground(car_, result_.setup, side_);
     WheelHold wanted{.camber = {}, .toe = {}, .up = ground.up, .forward = ground.forward};
     if (hold_camber) wanted.camber = target_.camber_rad;
@@ -109,8 +104,8 @@ class CornerReset {
     const auto length = held_lengths(std::move(*corner), ground, wanted, steer_, end_, side_);
     if (!length) return tl::unexpected(length.error());
     std::vector<LinkTurn> turns;
-    for (std::size_t i = 0; i < spec.links.size(); ++i)
-      if (spec.links[i].holds == what) turns.push_back(turn_of(static_cast<int>(i), (*length)[i] - before[i]));
+    for (const LinkHandle l : spec.links.handles())
+      if (spec.links[l].holds == what) turns.push_back(turn_of(l, (*length)[l] - before[l]));
     if (hold_caster && options_.step_turns > 0.0) round_together(turns, before, ground);
     for (const LinkTurn& t : turns) set_length(t);
     return {};
@@ -118,14 +113,14 @@ class CornerReset {
 
   /// What a link asks for, and what a hand does.
   struct LinkTurn {
-    int link = no_point;
+    LinkHandle link;
     double exact = 0.0;  ///< turns
     double told = 0.0;
   };
-  [[nodiscard]] double mm_per_turn(int link) const {
-    return car_.adjusters[static_cast<std::size_t>(car_.turnbuckle_of(end_, link))].range()->link_mm_per_unit;
+  [[nodiscard]] double mm_per_turn(LinkHandle link) const {
+    return car_.adjusters[car_.turnbuckle_of(end_, link)].range()->link_mm_per_unit;
   }
-  [[nodiscard]] LinkTurn turn_of(int link, double change_mm) const {
+  [[nodiscard]] LinkTurn turn_of(LinkHandle link, double change_mm) const {
     const double exact = change_mm / mm_per_turn(link);
     const double step = options_.step_turns;
     return {link, exact, step > 0.0 ? std::round(exact / step) * step : exact};
@@ -133,8 +128,7 @@ class CornerReset {
 
   /// Links that set two angles together are rounded together: of all ways to round each up or down, the one that
   /// leaves least of camber and caster.
-  void round_together(std::vector<LinkTurn>& turns, const std::array<double, max_links>& before,
-                      const Ground& ground) const {
+  void round_together(std::vector<LinkTurn>& turns, const LinkLengths& before, const Ground& ground) const {
     const auto corner = build_corner(car_, result_.setup, end_, side_);
     if (!corner || turns.size() > 4) return;
     std::vector<LinkTurn> best = turns;
@@ -146,7 +140,7 @@ class CornerReset {
         LinkTurn& t = tried[i];
         const double steps = t.exact / options_.step_turns;
         t.told = ((ups >> i) & 1u ? std::ceil(steps) : std::floor(steps)) * options_.step_turns;
-        length[static_cast<std::size_t>(t.link)] += t.told * mm_per_turn(t.link);
+        length[t.link] += t.told * mm_per_turn(t.link);
       }
       const auto left = left_of_both(*corner, length, ground);
       if (!left || (least >= 0.0 && *left >= least)) continue;
@@ -157,8 +151,7 @@ class CornerReset {
   }
 
   /// Square sum of what is left of camber and caster with these lengths, toe as it will be; rad^2.
-  [[nodiscard]] std::optional<double> left_of_both(const CornerModel& corner,
-                                                   const std::array<double, max_links>& length,
+  [[nodiscard]] std::optional<double> left_of_both(const CornerModel& corner, const LinkLengths& length,
                                                    const Ground& ground) const {
     auto set = with_lengths(corner, end_, side_, length);
     if (!set) return std::nullopt;
@@ -179,12 +172,12 @@ class CornerReset {
 
   /// The corner with its two upper links turned against each other so that the kingpin leans as wanted once the other
   /// angles are held; as it is where it leans so already, or where they cannot do it.
-  tl::expected<CornerModel, CornerFailure> caster_held(const CornerModel& corner, const Ground& ground,
-                                                       const WheelHold& wanted) const {
+  tl::expected<CornerModel, CarFailure> caster_held(const CornerModel& corner, const Ground& ground,
+                                                    const WheelHold& wanted) const {
     const MechanismSpec& spec = *corner.spec;
-    std::vector<std::size_t> upper;
-    for (std::size_t i = 0; i < spec.links.size(); ++i)
-      if (spec.links[i].holds == LinkHolds::camber) upper.push_back(i);
+    std::vector<LinkHandle> upper;
+    for (const LinkHandle l : spec.links.handles())
+      if (spec.links[l].holds == LinkHolds::camber) upper.push_back(l);
     const auto against = [&](double mm) {
       auto length = corner.geometry.length;
       length[upper[0]] += mm;
@@ -196,7 +189,7 @@ class CornerReset {
       if (!leant) return std::nullopt;
       const auto length = held_lengths(*leant, ground, wanted, steer_, end_, side_);
       const auto held = length ? with_lengths(corner, end_, side_, *length)
-                               : tl::expected<CornerModel, CornerFailure>(tl::unexpect, length.error());
+                               : tl::expected<CornerModel, CarFailure>(tl::unexpect, length.error());
       const auto pose = held ? pose_on_ground(*held, ground, steer_)
                              : tl::expected<CornerPose, PoseFailure>(tl::unexpect, PoseFailure{});
       if (!pose) return std::nullopt;
@@ -220,10 +213,10 @@ class CornerReset {
 
   /// Turns one link, and adds it to what is told of it.
   void set_length(const LinkTurn& turn) {
-    const int index = car_.turnbuckle_of(end_, turn.link);
-    const Adjuster& turnbuckle = car_.adjusters[static_cast<std::size_t>(index)];
+    const PartHandle index = car_.turnbuckle_of(end_, turn.link);
+    const Adjuster& turnbuckle = car_.adjusters[index];
     ResetStep& step = step_of(index, turn.link);
-    double& value = result_.setup.at_index(index).on(side_);
+    double& value = result_.setup.of(index).on(side_);
     const double wanted = std::abs(turn.told) < least_turns ? value : value + turn.told;
     step.exact_turns = step.turns + turn.exact;
     step.value = std::clamp(wanted, turnbuckle.least(), turnbuckle.most());
@@ -234,12 +227,10 @@ class CornerReset {
     value = step.value;
   }
 
-  ResetStep& step_of(int turnbuckle, int link) {
+  ResetStep& step_of(PartHandle turnbuckle, LinkHandle link) {
     for (ResetStep& s : steps_)
       if (s.adjuster == turnbuckle) return s;
-    steps_.push_back({.adjuster = turnbuckle,
-                      .side = side_,
-                      .holds = car_.axle(end_).mechanism->links[static_cast<std::size_t>(link)].holds});
+    steps_.push_back({.adjuster = turnbuckle, .side = side_, .holds = car_.axle(end_).mechanism->links[link].holds});
     return steps_.back();
   }
 
@@ -248,12 +239,12 @@ class CornerReset {
       if (std::abs(s.turns) >= least_turns || s.thread_ends) result_.steps.push_back(s);
   }
 
-  tl::expected<void, CornerFailure> note_what_is_left() {
+  tl::expected<void, CarFailure> note_what_is_left() {
     const auto corner = build_corner(car_, result_.setup, end_, side_);
     if (!corner) return tl::unexpected(corner.error());
     const Ground ground = corner_ground(car_, result_.setup, side_);
     const auto pose = pose_on_ground(*corner, ground, steer_);
-    if (!pose) return tl::unexpected(at_corner(end_, side_, pose.error()));
+    if (!pose) return tl::unexpected(failure_at(end_, side_, pose.error()));
     const WheelFigures w = read_wheel(*corner, *pose, ground);
     result_.left_over[at(end_)][at(side_)] = {w.camber_rad - target_.camber_rad, w.toe_rad - target_.toe_rad};
     return {};
@@ -275,8 +266,8 @@ class CornerReset {
 bool can_hold(const Car& car, End end, LinkHolds what) {
   const MechanismSpec& spec = *car.axle(end).mechanism;
   if (!link_holds(spec, what)) return false;
-  for (std::size_t i = 0; i < spec.links.size(); ++i)
-    if (spec.links[i].holds == what && car.turnbuckle_of(end, static_cast<int>(i)) < 0) return false;
+  for (const LinkHandle l : spec.links.handles())
+    if (spec.links[l].holds == what && !car.turnbuckle_of(end, l)) return false;
   return true;
 }
 
@@ -298,8 +289,8 @@ CarTargets targets_of(const CarFigures& figures) {
   return targets;
 }
 
-tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
-                                                         const CarTargets& targets, const ResetOptions& options) {
+tl::expected<ResetResult, CarFailure> reset_alignment(const Car& car, const Setup& changed, const CarTargets& targets,
+                                                      const ResetOptions& options) {
   const auto steer = centred(car, changed);
   if (!steer) return tl::unexpected(steer.error());
   ResetResult result;
@@ -315,17 +306,15 @@ tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const S
   }
   // Bench order within an axle: camber of both wheels, then toe.
   std::stable_sort(result.steps.begin(), result.steps.end(), [&](const ResetStep& a, const ResetStep& b) {
-    const auto key = [&](const ResetStep& s) {
-      return std::pair(car.adjusters[static_cast<std::size_t>(s.adjuster)].end, s.holds);
-    };
+    const auto key = [&](const ResetStep& s) { return std::pair(car.adjusters[s.adjuster].end, s.holds); };
     return key(a) < key(b);
   });
   return result;
 }
 
 std::optional<double> sits_lower_by(const Car& car, const Setup& before, const Setup& after, End end) {
-  constexpr int upper = attachment::shock_upper;
-  constexpr int lower = attachment::shock_lower;
+  constexpr PointHandle upper = attachment::shock_upper;
+  constexpr PointHandle lower = attachment::shock_lower;
   const auto steer_before = centred(car, before);
   const auto steer_after = centred(car, after);
   if (!steer_before || !steer_after) return std::nullopt;

@@ -34,7 +34,7 @@ struct ResetOptions {
 
 /// One turnbuckle to turn.
 struct ResetStep {
-  int adjuster = -1;
+  PartHandle adjuster;
   Side side = Side::left;
   LinkHolds holds = LinkHolds::nothing;
   double exact_turns = 0.0;  ///< what would meet the target exactly; positive = lengthen
@@ -63,8 +63,8 @@ struct ResetResult {
 };
 
 /// Brings every wheel of `changed` back to its target at the changed setup's ride height.
-tl::expected<ResetResult, CornerFailure> reset_alignment(const Car& car, const Setup& changed,
-                                                         const CarTargets& targets, const ResetOptions& options);
+tl::expected<ResetResult, CarFailure> reset_alignment(const Car& car, const Setup& changed, const CarTargets& targets,
+                                                      const ResetOptions& options);
 
 /// True when two upper links can be turned against each other under a wheel with a kingpin.
 bool can_hold_caster(const Car& car, End end);

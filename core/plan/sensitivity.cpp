@@ -59,35 +59,35 @@ std::vector<const SensitivityRow*> Sensitivity::ranked(int figure) const {
   return order;
 }
 
-tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
-                                                     const std::function<bool()>& go_on, std::optional<int> only) {
+tl::expected<Sensitivity, CarFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
+                                                  const std::function<bool()>& go_on, std::optional<PartHandle> only) {
   const auto base = evaluate(car, setup, {}, coarse_curve);
   if (!base) return tl::unexpected(base.error());
   Sensitivity s;
   for (const FigureSpec& f : geometry_figures())
     if (applies(f, car, end)) s.figures.push_back(&f);
   const CarTargets targets = targets_of(base->source.standing);
-  for (const int i : car.adjusters_from_the_wheel(end)) {
+  for (const PartHandle i : car.adjusters_from_the_wheel(end)) {
     if (go_on && !go_on()) break;
     if (only && i != *only) continue;
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    const Adjuster& a = car.adjusters[i];
     if (a.only_kept()) continue;
     SensitivityRow row;
     row.adjuster = i;
     Setup stepped = setup;
-    Setting& value = stepped.at_index(i);
+    Setting& value = stepped.of(i);
     row.step = a.stepped(value.left, 1) != value.left ? 1 : -1;
     for (const Side side : both_sides) value.on(side) = a.stepped(value.on(side), row.step);
     row.value = value.left;
     // A turnbuckle's own step would only be turned back.
-    const bool turns = put_back && !(a.range() && a.range()->link != no_point && !a.steering);
+    const bool turns = put_back && !(a.range() && a.range()->link && !a.steering);
     auto work = reset_where_it_sits(
         car, *base, stepped, targets,
         {.hold_camber = turns, .hold_toe = turns, .hold_caster = turns, .hold_ride_height = true, .step_turns = 0.0});
     row.possible = work.has_value();
     if (work) stepped = std::move(work->setup);
     const auto after = row.possible ? evaluate(car, stepped, {}, coarse_curve)
-                                    : tl::expected<Variant, CornerFailure>(tl::unexpect, CornerFailure{});
+                                    : tl::expected<Variant, CarFailure>(tl::unexpect, CarFailure{});
     row.possible = after.has_value();
     for (const FigureSpec* f : s.figures) {
       const auto x = f->read(base->source, end, Side::left);

@@ -14,7 +14,7 @@ namespace lowkite {
 
 /// One step of one part. Both sides are stepped; the left wheel is read.
 struct SensitivityRow {
-  int adjuster = -1;
+  PartHandle adjuster;
   int step = 1;        ///< +1, or -1 where the part stands at its end
   double value = 0.0;  ///< the adjuster's value after the step
   /// Change of each figure in its display unit, parallel to Sensitivity::figures; none where a value is missing.
@@ -40,8 +40,8 @@ struct Sensitivity {
 
 /// `put_back`: camber and toe re-set exactly after each step. `go_on` is asked between parts; false stops, and what was
 /// found so far is returned. `only`: the row of this part alone.
-tl::expected<Sensitivity, CornerFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
-                                                     const std::function<bool()>& go_on = {},
-                                                     std::optional<int> only = std::nullopt);
+tl::expected<Sensitivity, CarFailure> sensitivity(const Car& car, const Setup& setup, End end, bool put_back,
+                                                  const std::function<bool()>& go_on = {},
+                                                  std::optional<PartHandle> only = std::nullopt);
 
 }  // namespace lowkite

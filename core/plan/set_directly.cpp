@@ -14,6 +14,39 @@ using By = DirectlySet::By;
 constexpr double least_lock_deg = 5.0;
 constexpr double most_lock_deg = 60.0;
 
+/// The caster with which a wheel has the trail that is asked for, camber and toe at what is wanted, deg; none where the
+/// two upper links do not reach it. Trail goes with caster along next to a straight line: the secant method.
+std::optional<double> caster_for(const Car& car, const Setup& setup, const Variant& now, const FigureSpec& figure,
+                                 End end, Side side, double value) {
+  const auto off = [&](double caster_deg) -> std::optional<double> {
+    Setup there = setup;
+    want(there, end, side, WheelAngle::caster, caster_deg);
+    const auto turned =
+        reset_alignment(car, there, wanted_targets(now.source.standing, now.setup, there), {.step_turns = 0.0});
+    const auto v = turned ? evaluate(car, turned->setup, {}, coarse_curve)
+                          : tl::expected<Variant, CarFailure>(tl::unexpect, turned.error());
+    const auto read = v ? figure.read(v->source, end, side) : std::nullopt;
+    return read ? std::optional(*read - value) : std::nullopt;
+  };
+  const auto& kingpin = now.source.standing.axle[at(end)].wheel[at(side)].kingpin;
+  if (!kingpin) return std::nullopt;
+  constexpr double probe_deg = 0.5;
+  constexpr double met_mm = 1e-4;
+  constexpr int most_steps = 12;
+  double a = degrees(kingpin->caster_rad);
+  double b = a + probe_deg;
+  auto at_a = off(a);
+  auto at_b = off(b);
+  for (int i = 0; i < most_steps && at_a && at_b && std::abs(*at_b) > met_mm && *at_a != *at_b; ++i) {
+    const double next = b - *at_b * (b - a) / (*at_b - *at_a);
+    a = b;
+    at_a = at_b;
+    b = next;
+    at_b = off(b);
+  }
+  return at_b && std::abs(*at_b) <= met_mm ? std::optional(b) : std::nullopt;
+}
+
 /// The lock of the inside wheel with which a figure of full lock is as asked, deg; none: with no lock between the least
 /// and all there is. Such figures go one way as the lock grows.
 std::optional<double> lock_for(const Car& car, const Setup& setup, const FigureSpec& figure, double value) {
@@ -52,12 +85,17 @@ std::optional<DirectlySet> set_directly(const FigureSpec& figure, const Car& car
   if (figure.id == "camber") return angle(WheelAngle::camber, -widest_deg, widest_deg);
   if (figure.id == "toe") return angle(WheelAngle::toe, -widest_deg, widest_deg);
   if (figure.id == "caster") return angle(WheelAngle::caster, -10.0, 45.0);
+  if (figure.id == "trail") {
+    auto by_caster = angle(WheelAngle::caster, -30.0, 30.0);
+    if (by_caster) by_caster->through_another = true;
+    return by_caster;
+  }
   if (figure.id == "ride_height") return DirectlySet{By::collars, {}, 0.0, 60.0};
   if (figure.id == "droop" && can_set_droop(car, end)) return DirectlySet{By::droop_stop, {}, 0.0, 40.0};
   if (!car.steering.spec || end != End::front) return std::nullopt;
   if (figure.id == "lock_inside") return DirectlySet{By::end_points, {}, least_lock_deg, most_lock_deg};
-  if (figure.id == "lock_outside") return DirectlySet{By::end_points, {}, 0.0, most_lock_deg};
-  if (figure.id == "turning_radius") return DirectlySet{By::end_points, {}, 0.0, 1e5};
+  if (figure.id == "lock_outside") return DirectlySet{By::end_points, {}, 0.0, most_lock_deg, true};
+  if (figure.id == "turning_radius") return DirectlySet{By::end_points, {}, 0.0, 1e5, true};
   return std::nullopt;
 }
 
@@ -77,16 +115,20 @@ bool is_held(const DirectlySet& direct, const ResetOptions& holds) {
   return holds.hold_end_points;
 }
 
-tl::expected<Setup, std::string> with_figure_set(const Car& car, Setup wish, const Variant& now,
-                                                 const FigureSpec& figure, End end, const DirectlySet& direct,
-                                                 double value) {
+tl::expected<Setup, CarFailure> with_figure_set(const Car& car, Setup wish, const Variant& now,
+                                                const FigureSpec& figure, End end, const DirectlySet& direct,
+                                                double value) {
   if (!(value >= direct.least && value <= direct.most))
-    return tl::unexpected(say("{} of the {} axle: {:.{}f} {} is asked for; allowed: {:.0f} to {:.0f}",
-                              word(figure.label), word(end), value, figure.decimals, symbol(figure.unit), direct.least,
-                              direct.most));
+    return cannot(say("{} of the {} axle: {:.{}f} {} is asked for; allowed: {:.0f} to {:.0f}", word(figure.label),
+                      word(end), value, figure.decimals, symbol(figure.unit), direct.least, direct.most),
+                  end);
   switch (direct.by) {
     case By::links:
-      for (const Side side : both_sides) want(wish, end, side, *direct.angle, value);
+      for (const Side side : both_sides) {
+        const auto deg =
+            direct.through_another ? caster_for(car, wish, now, figure, end, side, value) : std::optional(value);
+        if (deg) want(wish, end, side, *direct.angle, *deg);
+      }
       break;
     case By::collars:
       wish.ride_height_mm[at(end)] = value;
@@ -94,12 +136,12 @@ tl::expected<Setup, std::string> with_figure_set(const Car& car, Setup wish, con
     case By::droop_stop:
       for (const Side side : both_sides) {
         const auto low = hanging_with_droop(now, end, side, value);
-        if (!low) return tl::unexpected(say("the {} {} wheel does not hang so low", word(end), word(side)));
+        if (!low) return cannot(say("the {} {} wheel does not hang so low", word(end), word(side)), end, side);
         wish.wanted[at(end)][at(side)].hanging_mm = low;
       }
       break;
     case By::end_points:
-      if (figure.id == "lock_inside")
+      if (!direct.through_another)
         wish.wanted_lock_deg = value;
       else if (const auto lock = lock_for(car, wish, figure, value))
         wish.wanted_lock_deg = lock;

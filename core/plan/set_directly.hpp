@@ -14,6 +14,7 @@ struct DirectlySet {
   std::optional<WheelAngle> angle{};  ///< by links
   double least = 0.0;                 ///< what may be asked for, in the figure's unit
   double most = 0.0;
+  bool through_another = false;  ///< it follows from a figure that is set: trail from caster, the outside wheel's lock
 };
 
 /// None: the figure follows from the parts, and nothing sets it by itself.
@@ -24,8 +25,8 @@ bool is_held(const DirectlySet& direct, const ResetOptions& holds);
 /// The setup with a figure wanted on both wheels, in its unit: the ride height is that at once, links, droop and end
 /// points are brought there by putting back what is wanted (reset_alignment, reset_on_bench). `now`: the car as it
 /// stands at the setup's ride heights. Fails with a sentence where that cannot be asked for.
-tl::expected<Setup, std::string> with_figure_set(const Car& car, Setup wish, const Variant& now,
-                                                 const FigureSpec& figure, End end, const DirectlySet& direct,
-                                                 double value);
+tl::expected<Setup, CarFailure> with_figure_set(const Car& car, Setup wish, const Variant& now,
+                                                const FigureSpec& figure, End end, const DirectlySet& direct,
+                                                double value);
 
 }  // namespace lowkite

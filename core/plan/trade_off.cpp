@@ -25,11 +25,11 @@ std::optional<std::pair<std::size_t, std::size_t>> two_wants(const RecipeOrder& 
   return std::pair(wants[0], wants[1]);
 }
 
-tl::expected<TradeOff, std::string> find_trade_off(const Car& car, const Setup& before, const Setup& start,
-                                                   const RecipeOrder& order,
-                                                   const std::function<bool(double)>& progress) {
+tl::expected<TradeOff, CarFailure> find_trade_off(const Car& car, const Setup& before, const Setup& start,
+                                                  const RecipeOrder& order,
+                                                  const std::function<bool(double)>& progress) {
   const auto wants = two_wants(order);
-  if (!wants) return tl::unexpected(say("a trade-off is of two figures that are wanted; hold the others"));
+  if (!wants) return cannot(say("a trade-off is of two figures that are wanted; hold the others"));
   TradeOff t;
   std::tie(t.first, t.second) = *wants;
   std::vector<RecipeResult> all;

@@ -21,8 +21,8 @@ std::optional<std::pair<std::size_t, std::size_t>> two_wants(const RecipeOrder& 
 /// candidate that beats a told one in both would stand before it in each of them, so no told one is beaten). Between
 /// two points there may be others that no weight brings forward. Fails as `find_recipe` does, and where there are not
 /// exactly two wants. Left out is what is the same to a tenth of its tolerance.
-tl::expected<TradeOff, std::string> find_trade_off(const Car& car, const Setup& before, const Setup& start,
-                                                   const RecipeOrder& order,
-                                                   const std::function<bool(double)>& progress = {});
+tl::expected<TradeOff, CarFailure> find_trade_off(const Car& car, const Setup& before, const Setup& start,
+                                                  const RecipeOrder& order,
+                                                  const std::function<bool(double)>& progress = {});
 
 }  // namespace lowkite

@@ -57,12 +57,12 @@ void aim(WheelTarget& target, WheelAngle angle, double deg) {
 }
 
 /// The turnbuckles whose turning changes the angle on purpose.
-std::vector<int> parts_setting(const Car& car, End end, WheelAngle angle) {
+std::vector<PartHandle> parts_setting(const Car& car, End end, WheelAngle angle) {
   if (!can_set(car, end, angle)) return {};
   return car.turnbuckles_holding(end, angle == WheelAngle::toe ? LinkHolds::toe : LinkHolds::camber);
 }
 
-tl::expected<CarFigures, CornerFailure> standing_figures(const Car& car, const Setup& setup) {
+tl::expected<CarFigures, CarFailure> standing_figures(const Car& car, const Setup& setup) {
   const auto model = build_model(car, setup);
   if (!model) return tl::unexpected(model.error());
   return figures_at(*model, static_attitude(*model));
@@ -70,8 +70,8 @@ tl::expected<CarFigures, CornerFailure> standing_figures(const Car& car, const S
 
 /// The car once every angle but this one is back: what a link gives then is what it was turned for, so that putting
 /// the others back does not turn it back a little.
-tl::expected<CarFigures, CornerFailure> with_the_others_put_back(const Car& car, const Setup& baseline,
-                                                                 const Setup& after, WheelAngle angle) {
+tl::expected<CarFigures, CarFailure> with_the_others_put_back(const Car& car, const Setup& baseline, const Setup& after,
+                                                              WheelAngle angle) {
   const auto was = standing_figures(car, baseline);
   if (!was) return standing_figures(car, after);
   const bool toe = angle == WheelAngle::toe;
@@ -100,18 +100,18 @@ std::optional<PerSide<double>> hanging(const Car& car, const Setup& baseline, co
   return low;
 }
 
-Setup with_droop_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
+Setup with_droop_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, PartHandle adjuster) {
   constexpr double told_mm = 0.01;
-  const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
+  const End end = car.adjusters[adjuster].end;
   const auto was = standing_figures(car, baseline);
   if (!was) return after;
   const auto then = hanging(car, baseline, *was, before, end);
   const auto now = hanging(car, baseline, *was, after, end);
   for (const Side side : both_sides) {
-    if (before.at_index(adjuster).on(side) == after.at_index(adjuster).on(side)) continue;
+    if (before.of(adjuster).on(side) == after.of(adjuster).on(side)) continue;
     bool as_baseline = true;
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i)
-      as_baseline = as_baseline && (car.adjusters[i].end != end || !may_stop_droop(car, static_cast<int>(i)) ||
+    for (const PartHandle i : car.adjusters.handles())
+      as_baseline = as_baseline && (car.adjusters[i].end != end || !may_stop_droop(car, i) ||
                                     after.values[i].on(side) == baseline.values[i].on(side));
     std::optional<double>& wish = after.wanted[at(end)][at(side)].hanging_mm;
     if (as_baseline)
@@ -150,17 +150,18 @@ void want(Setup& setup, End end, Side side, WheelAngle angle, double deg) {
   wanted(setup, end, side, angle) = deg;
 }
 
-Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster) {
+Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after,
+                          PartHandle adjuster) {
   if (may_stop_droop(car, adjuster)) return with_droop_wanted(car, baseline, before, std::move(after), adjuster);
-  const End end = car.adjusters[static_cast<std::size_t>(adjuster)].end;
+  const End end = car.adjusters[adjuster].end;
   for (const WheelAngle angle : all_angles) {
-    const std::vector<int> parts = parts_setting(car, end, angle);
+    const std::vector<PartHandle> parts = parts_setting(car, end, angle);
     if (std::find(parts.begin(), parts.end(), adjuster) == parts.end()) continue;
     const auto stands = with_the_others_put_back(car, baseline, after, angle);
     for (const Side side : both_sides) {
-      if (before.at_index(adjuster).on(side) == after.at_index(adjuster).on(side)) continue;
-      const bool as_baseline = std::all_of(parts.begin(), parts.end(), [&](int part) {
-        return after.at_index(part).on(side) == baseline.at_index(part).on(side);
+      if (before.of(adjuster).on(side) == after.of(adjuster).on(side)) continue;
+      const bool as_baseline = std::all_of(parts.begin(), parts.end(), [&](PartHandle part) {
+        return after.of(part).on(side) == baseline.of(part).on(side);
       });
       if (as_baseline)
         wanted(after, end, side, angle) = wanted(baseline, end, side, angle);
@@ -174,7 +175,7 @@ Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& be
 Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes) {
   for (const PartChange& c : changes) {
     Setup after = setup;
-    after.at_index(c.adjuster) = {c.to, c.to};
+    after.of(c.adjuster) = {c.to, c.to};
     setup = with_what_is_wanted(car, baseline, setup, std::move(after), c.adjuster);
   }
   return setup;
@@ -183,7 +184,7 @@ Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::s
 Setup changed_for_droop(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes) {
   for (const PartChange& c : changes) {
     Setup after = setup;
-    after.at_index(c.adjuster) = {c.to, c.to};
+    after.of(c.adjuster) = {c.to, c.to};
     setup = may_stop_droop(car, c.adjuster) ? with_droop_wanted(car, baseline, setup, std::move(after), c.adjuster)
                                             : std::move(after);
   }
@@ -209,13 +210,14 @@ CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& basel
   return targets;
 }
 
-tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                                 WheelAngle angle, double deg) {
+tl::expected<Setup, CarFailure> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                                WheelAngle angle, double deg) {
   if (!can_set(car, end, angle))
-    return tl::unexpected(angle == WheelAngle::caster ? say("no two upper links set the {} caster", word(end))
-                                                      : say("no turnbuckle sets the {} {}", word(end), word(angle)));
+    return cannot(angle == WheelAngle::caster ? say("no two upper links set the {} caster", word(end))
+                                              : say("no turnbuckle sets the {} {}", word(end), word(angle)),
+                  end);
   const auto stands = standing_figures(car, setup);
-  if (!stands) return tl::unexpected(stands.error().message);
+  if (!stands) return tl::unexpected(stands.error());
   CarTargets targets = targets_of(*stands);
   Setup wish = setup;
   for (const Side side : both_sides) {
@@ -233,16 +235,15 @@ tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& se
                                        .hold_caster = angle == WheelAngle::caster,
                                        .hold_ride_height = true,
                                        .hold_end_points = false});
-  if (!turned) return tl::unexpected(turned.error().message);
+  if (!turned) return tl::unexpected(turned.error());
   // Only what was asked for turns: another wheel's link stays as it is, however its rounding would fall.
-  const std::vector<int> parts = parts_setting(car, end, angle);
+  const std::vector<PartHandle> parts = parts_setting(car, end, angle);
   for (const ResetStep& s : turned->steps)
     if (s.thread_ends && sides[at(s.side)] && std::find(parts.begin(), parts.end(), s.adjuster) != parts.end())
-      return tl::unexpected(
-          thread_ends_sentence(car.adjusters[static_cast<std::size_t>(s.adjuster)], s.side, s.exact_turns));
-  for (const int part : parts)
+      return cannot(thread_ends_sentence(car.adjusters[s.adjuster], s.side, s.exact_turns), end, s.side);
+  for (const PartHandle part : parts)
     for (const Side side : both_sides)
-      if (sides[at(side)]) wish.at_index(part).on(side) = turned->setup.at_index(part).on(side);
+      if (sides[at(side)]) wish.of(part).on(side) = turned->setup.of(part).on(side);
   // Where two links move little caster, what was asked for may lie beyond what they reach.
   if (angle == WheelAngle::caster)
     if (const auto is = standing_figures(car, wish))
@@ -250,14 +251,14 @@ tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& se
         const auto reached = angle_of(is->axle[at(end)].wheel[at(side)], angle);
         constexpr double far_off_deg = 1.0;
         if (sides[at(side)] && reached && std::abs(*reached - deg) > far_off_deg)
-          return tl::unexpected(say("the two upper links of the {} {} do not reach that", word(end), word(side)));
+          return cannot(say("the two upper links of the {} {} do not reach that", word(end), word(side)), end, side);
       }
   return wish;
 }
 
-double link_length_mm(const Car& car, const Setup& setup, int turnbuckle, Side side) {
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(turnbuckle)];
-  const auto link = static_cast<std::size_t>(part.range()->link);
+double link_length_mm(const Car& car, const Setup& setup, PartHandle turnbuckle, Side side) {
+  const Adjuster& part = car.adjusters[turnbuckle];
+  const LinkHandle link = part.range()->link;
   if (!part.steering) return corner_geometry(car, setup, part.end, side).length[link];
   PerSide<CornerModel> front;
   for (const Side s : both_sides) {
@@ -267,19 +268,20 @@ double link_length_mm(const Car& car, const Setup& setup, int turnbuckle, Side s
   return steering_geometry(car, setup, front).length[link];
 }
 
-tl::expected<Setup, std::string> turned_to_length(const Car& car, const Setup& baseline, const Setup& setup,
-                                                  PerSide<bool> sides, int turnbuckle, double mm) {
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(turnbuckle)];
+tl::expected<Setup, CarFailure> turned_to_length(const Car& car, const Setup& baseline, const Setup& setup,
+                                                 PerSide<bool> sides, PartHandle turnbuckle, double mm) {
+  const Adjuster& part = car.adjusters[turnbuckle];
   Setup turned = setup;
   for (const Side side : both_sides) {
     if (!sides[at(side)] && !part.steering) continue;
     const double exact = (mm - link_length_mm(car, setup, turnbuckle, side)) / part.range()->link_mm_per_unit;
-    double& value = turned.at_index(turnbuckle).on(side);
+    double& value = turned.of(turnbuckle).on(side);
     value += std::round(exact / eighth) * eighth;
-    if (value < part.least() || value > part.most()) return tl::unexpected(thread_ends_sentence(part, side, exact));
+    if (value < part.least() || value > part.most())
+      return cannot(thread_ends_sentence(part, side, exact), part.end, side);
   }
   turned = with_what_is_wanted(car, baseline, setup, std::move(turned), turnbuckle);
-  if (const auto stands = standing_figures(car, turned); !stands) return tl::unexpected(stands.error().message);
+  if (const auto stands = standing_figures(car, turned); !stands) return tl::unexpected(stands.error());
   return turned;
 }
 

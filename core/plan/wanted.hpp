@@ -21,7 +21,7 @@ void want(Setup& setup, End end, Side side, WheelAngle angle, double deg);
 /// `after`: `before` with an adjuster changed by hand. Where that is a turnbuckle that sets an angle, the angle that it
 /// now gives is wanted on the sides that changed; where it is a droop screw, or spacers in a shock, that lets the wheel
 /// hang otherwise, so is that. Back where `baseline` has it, what that wants.
-Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, int adjuster);
+Setup with_what_is_wanted(const Car& car, const Setup& baseline, const Setup& before, Setup after, PartHandle adjuster);
 
 /// The setup with parts changed on both sides by hand, one after the other, as above.
 Setup changed_by_hand(const Car& car, const Setup& baseline, Setup setup, std::span<const PartChange> changes);
@@ -39,15 +39,15 @@ CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& basel
 /// The setup with an angle set on some wheels, deg (toe positive in): the links that set it turned by eighths of a
 /// turn, nothing else, and the angle wanted from then on. With caster the camber is kept. Fails where no turnbuckle
 /// sets it, where the thread ends before, or where the wheel cannot stand so, with a sentence.
-tl::expected<Setup, std::string> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
-                                                 WheelAngle angle, double deg);
+tl::expected<Setup, CarFailure> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
+                                                WheelAngle angle, double deg);
 
 /// The setup with a link's turnbuckle turned by eighths of a turn to a length between ball centres, mm. Angles that
 /// the link sets are wanted from then on. Fails where the thread ends before, or where the wheel cannot stand so, with
 /// a sentence.
-tl::expected<Setup, std::string> turned_to_length(const Car& car, const Setup& baseline, const Setup& setup,
-                                                  PerSide<bool> sides, int turnbuckle, double mm);
+tl::expected<Setup, CarFailure> turned_to_length(const Car& car, const Setup& baseline, const Setup& setup,
+                                                 PerSide<bool> sides, PartHandle turnbuckle, double mm);
 /// Length between ball centres that a turnbuckle gives its link on one side, mm.
-double link_length_mm(const Car& car, const Setup& setup, int turnbuckle, Side side);
+double link_length_mm(const Car& car, const Setup& setup, PartHandle turnbuckle, Side side);
 
 }  // namespace lowkite

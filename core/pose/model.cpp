@@ -17,23 +17,23 @@ CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side
   g.size = axle.kit_size;
   g.present = axle.attachments;
   g.spin_axis = axle.spin_axis();
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+  for (const PartHandle i : car.adjusters.handles())
     if (car.adjusters[i].end == end && !car.adjusters[i].steering) car.adjusters[i].apply(setup.values[i].on(side), g);
   return g;
 }
 
 namespace {
 
-tl::expected<CornerModel, CornerFailure> assemble(const MechanismSpec& spec, const CornerGeometry& g, const Tyre& tyre,
-                                                  End end, Side side) {
+tl::expected<CornerModel, CarFailure> assemble(const MechanismSpec& spec, const CornerGeometry& g, const Tyre& tyre,
+                                               End end, Side side) {
   auto linkage = spec.build(g);
-  if (!linkage) return tl::unexpected(corner_failure(end, side, linkage.error()));
+  if (!linkage) return tl::unexpected(failure_at(end, side, linkage.error()));
   CornerModel model;
   model.spec = &spec;
   model.geometry = g;
   model.linkage = std::move(*linkage);
   model.tyre = tyre;
-  model.design_wheel_z_mm = g.kit[static_cast<std::size_t>(spec.wheel_centre)].z();
+  model.design_wheel_z_mm = g.kit[spec.wheel_centre].z();
   return model;
 }
 
@@ -43,7 +43,7 @@ namespace {
 
 /// One axle has one line: shims that are unlike left and right tilt it for both wheels.
 Vec3 spin_of_solid_axle(const MechanismSpec& spec, const CornerGeometry& own, const CornerGeometry& other) {
-  const auto centre = static_cast<std::size_t>(spec.wheel_centre);
+  const PointHandle centre = spec.wheel_centre;
   const auto line = [&](const Vec3& mine, const Vec3& theirs) { return (mine - mirrored(theirs)).normalized(); };
   return (own.spin_axis + line(own.set[centre], other.set[centre]) - line(own.kit[centre], other.kit[centre]))
       .normalized();
@@ -51,7 +51,7 @@ Vec3 spin_of_solid_axle(const MechanismSpec& spec, const CornerGeometry& own, co
 
 }  // namespace
 
-tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side) {
+tl::expected<CornerModel, CarFailure> build_corner(const Car& car, const Setup& setup, End end, Side side) {
   const Axle& axle = car.axle(end);
   CornerGeometry g = corner_geometry(car, setup, end, side);
   if (!axle.mechanism->independent)
@@ -62,7 +62,7 @@ tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setu
   auto model = assemble(*axle.mechanism, g, tyre, end, side);
   if (model) {
     model->spring_table = axle.spring_table;
-    model->kit_spring_rate = axle.kit_size[static_cast<std::size_t>(Size::spring_rate)];
+    model->kit_spring_rate = axle.size_of(Size::spring_rate);
   }
   return model;
 }
@@ -72,11 +72,11 @@ SteeringGeometry steering_geometry(const Car& car, const Setup& setup, const Per
   g.kit = car.steering.points;
   g.set = g.kit;
   g.length = kit_lengths(car.steering.spec->links, g.kit);
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i)
+  for (const PartHandle i : car.adjusters.handles())
     if (car.adjusters[i].steering) car.adjusters[i].apply(setup.values[i].left, g);
   for (const Side side : both_sides) {
     const CornerModel& corner = front[at(side)];
-    const Vec3& ball = corner.geometry.set[static_cast<std::size_t>(corner.spec->point("tie_inner"))];
+    const Vec3& ball = corner.geometry.set[corner.spec->point("tie_inner")];
     g.tie_ball[at(side)] = side == Side::left ? ball : mirrored(ball);
   }
   return g;
@@ -107,8 +107,8 @@ tl::expected<void, LinkageFailure> add_steering(CarModel& model, const Setup& se
 
 }  // namespace
 
-tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner, End end, Side side,
-                                                      const std::array<double, max_links>& length) {
+tl::expected<CornerModel, CarFailure> with_lengths(const CornerModel& corner, End end, Side side,
+                                                   const LinkLengths& length) {
   CornerGeometry g = corner.geometry;
   g.length = length;
   auto model = assemble(*corner.spec, g, corner.tyre, end, side);
@@ -127,7 +127,7 @@ MassState masses_of(const Car& car, const Setup& setup) {
   for (const MassPart& part : car.masses) m.grams.push_back(part.grams);
   if (!(car.mass_kg > 0.0) || car.masses.empty()) return m;
   std::vector<double>& grams = m.grams;
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Positions* positions = car.adjusters[i].positions();
     if (!positions) continue;
     const auto add = [&](double value, double share) {
@@ -155,7 +155,7 @@ MassState masses_of(const Car& car, const Setup& setup) {
   return m;
 }
 
-tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& setup) {
+tl::expected<CarModel, CarFailure> build_model(const Car& car, const Setup& setup) {
   CarModel model;
   model.car = &car;
   model.mass = masses_of(car, setup);
@@ -169,9 +169,7 @@ tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& s
     }
   if (car.steering.spec)
     if (const auto added = add_steering(model, setup); !added) {
-      CornerFailure failure = corner_failure(End::front, Side::left, added.error());
-      failure.message = say("steering: {}", sentence(added.error()));
-      return tl::unexpected(failure);
+      return tl::unexpected(failure_of_steering(added.error()));
     }
   return model;
 }
@@ -184,8 +182,12 @@ std::string sentence(const LinkageFailure& f) {
   return say("the {} would only fit on the far side of a dead centre", word(f.label));
 }
 
-CornerFailure corner_failure(End end, Side side, const LinkageFailure& failure) {
-  return {end, side, failure, fmt::format("{} {}: {}", word(end), word(side), sentence(failure))};
+CarFailure failure_at(End end, Side side, const LinkageFailure& failure) {
+  return {fmt::format("{} {}: {}", word(end), word(side), sentence(failure)), end, side};
+}
+
+CarFailure failure_of_steering(const LinkageFailure& failure) {
+  return {say("steering: {}", sentence(failure)), End::front, {}, true};
 }
 
 }  // namespace lowkite

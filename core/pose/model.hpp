@@ -1,6 +1,7 @@
 // A car with a setup, ready to be posed: four corners with their linkages built.
 #pragma once
 
+#include "core/car/failure.hpp"
 #include "core/car/setup.hpp"
 
 namespace lowkite {
@@ -20,14 +21,6 @@ struct CornerModel {
 inline double unsprung_kg(const Axle& axle, const CornerModel& corner) {
   return axle.unsprung_kg + 1e-3 * corner.geometry.size_of(Size::unsprung_more);
 }
-
-/// Which corner cannot be assembled, and why.
-struct CornerFailure {
-  End end = End::front;
-  Side side = Side::left;
-  LinkageFailure linkage;
-  std::string message;  ///< one sentence with the numbers, for people
-};
 
 /// What the car weighs as it is set up, and where.
 struct MassState {
@@ -61,16 +54,17 @@ CornerGeometry corner_geometry(const Car& car, const Setup& setup, End end, Side
 SteeringGeometry steering_geometry(const Car& car, const Setup& setup, const PerSide<CornerModel>& front);
 
 /// One corner of a car. Precondition: `setup` belongs to `car` (same number of values).
-tl::expected<CornerModel, CornerFailure> build_corner(const Car& car, const Setup& setup, End end, Side side);
+tl::expected<CornerModel, CarFailure> build_corner(const Car& car, const Setup& setup, End end, Side side);
 
 /// The same corner with other link lengths.
-tl::expected<CornerModel, CornerFailure> with_lengths(const CornerModel& corner, End end, Side side,
-                                                      const std::array<double, max_links>& length);
+tl::expected<CornerModel, CarFailure> with_lengths(const CornerModel& corner, End end, Side side,
+                                                   const LinkLengths& length);
 
-tl::expected<CarModel, CornerFailure> build_model(const Car& car, const Setup& setup);
+tl::expected<CarModel, CarFailure> build_model(const Car& car, const Setup& setup);
 
 /// "front left: the camber link is 1.24 mm too short to reach" and its like.
 std::string sentence(const LinkageFailure& failure);
-CornerFailure corner_failure(End end, Side side, const LinkageFailure& failure);
+CarFailure failure_at(End end, Side side, const LinkageFailure& failure);
+CarFailure failure_of_steering(const LinkageFailure& failure);
 
 }  // namespace lowkite

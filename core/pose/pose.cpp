@@ -181,7 +181,7 @@ tl::expected<CornerPose, PoseFailure> pose_at_travel(const CornerModel& corner, 
       start);
 }
 
-tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, int point, double z_mm,
+tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, PointHandle point, double z_mm,
                                                      const SteerInput& steer) {
   const Body body = corner.spec->point_spec(point).body;
   const auto quantity = [&](const CornerPose& p) {
@@ -212,18 +212,24 @@ tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, 
       start);
 }
 
-Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, int point) {
-  const auto i = static_cast<std::size_t>(point);
-  return pose.placement(corner.spec->point_spec(point).body).point(corner.geometry.set[i]);
+Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, PointHandle point) {
+  return pose.placement(corner.spec->point_spec(point).body).point(corner.geometry.set[point]);
 }
 
-double distance_between(const CornerModel& corner, const CornerPose& pose, int point_a, int point_b) {
+Vec3 point_in_chassis(const CarModel& model, const SteeringPose& pose, PointHandle point) {
+  const Body body = model.car->steering.spec->points[point].body;
+  const Vec3& set = model.steering_geometry.set[point];
+  return body == Body::chassis ? set : pose.placement(body).point(set);
+}
+
+double distance_between(const CornerModel& corner, const CornerPose& pose, PointHandle point_a, PointHandle point_b) {
   return (point_in_chassis(corner, pose, point_a) - point_in_chassis(corner, pose, point_b)).norm();
 }
 
-tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, int point_a, int point_b,
-                                                       double distance_mm, const SteerInput& steer) {
-  const auto body = [&](int p) { return corner.spec->point_spec(p).body; };
+tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, PointHandle point_a,
+                                                       PointHandle point_b, double distance_mm,
+                                                       const SteerInput& steer) {
+  const auto body = [&](PointHandle p) { return corner.spec->point_spec(p).body; };
   return find_pose(corner, steer, -1.0, [&](const CornerPose& p) {
     const Vec3 a = point_in_chassis(corner, p, point_a);
     const Vec3 b = point_in_chassis(corner, p, point_b);
@@ -251,25 +257,17 @@ tl::expected<Steered, LinkageFailure> steer(const CarModel& model, double servo_
   return s;
 }
 
-namespace {
-
-CornerFailure failure_at(End end, Side side, const PoseFailure& f) {
-  return {end, side, f.linkage, fmt::format("{} {}: {}", word(end), word(side), f.message())};
+CarFailure failure_at(End end, Side side, const PoseFailure& failure) {
+  return {fmt::format("{} {}: {}", word(end), word(side), failure.message()), end, side};
 }
-
-CornerFailure steering_failure(const LinkageFailure& f) {
-  return {End::front, Side::left, f, say("steering: {}", sentence(f))};
-}
-
-}  // namespace
 
 Twist tilting(const CornerPose& pose, Side side) {
   const double sign = side == Side::left ? 1.0 : -1.0;
   return {pose.wheel_by_steer.angular * sign, pose.wheel_by_steer.linear * sign};
 }
 
-tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End end, const Ground& ground,
-                                                      double pitch_rad) {
+tl::expected<AxlePose, CarFailure> pose_solid_axle(const CarModel& model, End end, const Ground& ground,
+                                                   double pitch_rad) {
   constexpr int most_rounds = 50;
   constexpr double farthest_rad = 0.1;  // of one step
   const PerSide<CornerModel>& corners = model.corners[at(end)];
@@ -282,7 +280,7 @@ tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End
     for (const Side side : both_sides) {
       const CornerModel& corner = corners[at(side)];
       auto pose = corner.linkage->solve(pitch, {.axle_tilt = (side == Side::left ? 1.0 : -1.0) * tilt});
-      if (!pose) return tl::unexpected(corner_failure(end, side, pose.error()));
+      if (!pose) return tl::unexpected(failure_at(end, side, pose.error()));
       const Ground g = ground_of(ground, side);
       const Vec3 contact = contact_point(corner.tyre, pose->wheel_centre, pose->spin_axis, g.up);
       const auto rise = [&](const Twist& t) {
@@ -300,12 +298,11 @@ tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End
     pitch += std::clamp(step[0], -farthest_rad, farthest_rad);
     tilt += std::clamp(step[1], -farthest_rad, farthest_rad);
   }
-  return tl::unexpected(
-      CornerFailure{end, Side::left, {}, say("the {} pod does not reach the ground with both wheels", word(end))});
+  return cannot(say("the {} pod does not reach the ground with both wheels", word(end)), end);
 }
 
-tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
-                                                const Steered& steered, const AxlePose* near) {
+tl::expected<AxlePose, CarFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
+                                             const Steered& steered, const AxlePose* near) {
   const PerSide<CornerModel>& corners = model.corners[at(end)];
   const MechanismSpec& spec = *corners[0].spec;
   if (!spec.independent)
@@ -323,17 +320,17 @@ tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, 
   return axle;
 }
 
-tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude) {
+tl::expected<AxlePose, CarFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude) {
   const auto steered = steer(model, attitude.servo_rad, attitude.rack_mm);
-  if (!steered) return tl::unexpected(steering_failure(steered.error()));
+  if (!steered) return tl::unexpected(failure_of_steering(steered.error()));
   return pose_axle(model, end, ground_under(*model.car, attitude), *steered);
 }
 
-tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude) {
+tl::expected<CarPose, CarFailure> pose_car(const CarModel& model, const Attitude& attitude) {
   CarPose car;
   car.ground = ground_under(*model.car, attitude);
   auto steered = steer(model, attitude.servo_rad, attitude.rack_mm);
-  if (!steered) return tl::unexpected(steering_failure(steered.error()));
+  if (!steered) return tl::unexpected(failure_of_steering(steered.error()));
   for (const End end : both_ends) {
     const auto axle = pose_axle(model, end, car.ground, *steered);
     if (!axle) return tl::unexpected(axle.error());

@@ -62,6 +62,7 @@ struct PoseFailure {
   std::optional<double> missing_mm;
   [[nodiscard]] std::string message() const;  ///< one sentence
 };
+CarFailure failure_at(End end, Side side, const PoseFailure& failure);
 
 /// The pose with the wheel centre `travel_mm` above its height on the kit car in the design position.
 /// Follows the linkage continuously from the design position; never jumps to another assembly.
@@ -74,21 +75,24 @@ tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, 
                                                      const SteerInput& steer, double start = 0.0);
 
 /// The pose with a point of the corner at height `z_mm` in the chassis (a droop screw on the plate).
-tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, int point, double z_mm,
+tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, PointHandle point, double z_mm,
                                                      const SteerInput& steer);
 
 /// A length between two points of the corner that changes with the arm, for example a shock's.
-double distance_between(const CornerModel& corner, const CornerPose& pose, int point_a, int point_b);
+double distance_between(const CornerModel& corner, const CornerPose& pose, PointHandle point_a, PointHandle point_b);
 /// Where a point of the corner is, in the corner's frame.
-Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, int point);
+Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, PointHandle point);
+/// The same of a point of the steering.
+Vec3 point_in_chassis(const CarModel& model, const SteeringPose& pose, PointHandle point);
 
 /// The pose in which a stub axle has slid `slide_mm` up its kingpin. Precondition: it can slide.
 tl::expected<CornerPose, PoseFailure> pose_at_slide(const CornerModel& corner, double slide_mm,
                                                     const SteerInput& steer);
 
 /// The pose in which two points are `distance_mm` apart (a shock of that length).
-tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, int point_a, int point_b,
-                                                       double distance_mm, const SteerInput& steer);
+tl::expected<CornerPose, PoseFailure> pose_at_distance(const CornerModel& corner, PointHandle point_a,
+                                                       PointHandle point_b, double distance_mm,
+                                                       const SteerInput& steer);
 
 struct AxlePose {
   PerSide<CornerPose> corner;  ///< each in its corner frame
@@ -104,15 +108,15 @@ struct CarPose {
 Twist tilting(const CornerPose& pose, Side side);
 /// A solid axle in its pod with both wheels on the ground: one pitch and one tilt for both. `pitch_rad`: where the
 /// pitch is looked for first.
-tl::expected<AxlePose, CornerFailure> pose_solid_axle(const CarModel& model, End end, const Ground& ground,
-                                                      double pitch_rad = 0.0);
+tl::expected<AxlePose, CarFailure> pose_solid_axle(const CarModel& model, End end, const Ground& ground,
+                                                   double pitch_rad = 0.0);
 
 /// All four tyres on the ground.
-tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude);
+tl::expected<AxlePose, CarFailure> pose_axle(const CarModel& model, End end, const Attitude& attitude);
 /// The same with the steering already solved and each corner started near a pose that is known to lie near.
-tl::expected<AxlePose, CornerFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
-                                                const Steered& steered, const AxlePose* near = nullptr);
-tl::expected<CarPose, CornerFailure> pose_car(const CarModel& model, const Attitude& attitude);
+tl::expected<AxlePose, CarFailure> pose_axle(const CarModel& model, End end, const Ground& ground,
+                                             const Steered& steered, const AxlePose* near = nullptr);
+tl::expected<CarPose, CarFailure> pose_car(const CarModel& model, const Attitude& attitude);
 
 /// The attitude in which the setup stands on the board.
 inline Attitude static_attitude(const CarModel& model) {

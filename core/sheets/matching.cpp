@@ -68,7 +68,7 @@ std::set<std::string> words_of(const SheetPlace& p, const Car& car) {
     words.insert("length");
   }
   if (p.kind != K::part) return words;
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(p.adjuster)];
+  const Adjuster& a = car.adjusters[p.adjuster];
   words.merge(telling_words(a.id));
   if (a.kind == AdjusterKind::shim_stack) words.insert("shim");
   if (a.kind == AdjusterKind::hole) words.insert("hole");
@@ -82,7 +82,7 @@ bool can_hold(const SheetPlace& p, const Car& car, const std::string& text) {
     return true;
   for (const std::string& one : sheet_sides(text)) {
     if (p.kind == SheetPlaceKind::part) {
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(p.adjuster)];
+      const Adjuster& a = car.adjusters[p.adjuster];
       if (const Positions* positions = a.positions()) {
         if (!sheet_position(*positions, one)) return false;
         continue;
@@ -162,9 +162,8 @@ std::vector<SheetMatch> propose_matches(const SheetForm& form, const std::vector
       // The car has an axle's part, the sheet speaks of none: a word of the day.
       if (!place.end && field.end && place.kind != SheetPlaceKind::noted) best *= 0.6;
       if (field.kind == FormFieldKind::box) {
-        const bool has =
-            place.adjuster >= 0 && car.adjusters[static_cast<std::size_t>(place.adjuster)].positions() &&
-            sheet_position(*car.adjusters[static_cast<std::size_t>(place.adjuster)].positions(), field.option);
+        const bool has = place.adjuster && car.adjusters[place.adjuster].positions() &&
+                         sheet_position(*car.adjusters[place.adjuster].positions(), field.option);
         if (!has) continue;
       } else if (!field.text.empty()) {
         best *= can_hold(place, car, field.text) ? 1.15 : 0.6;
@@ -186,7 +185,7 @@ std::vector<SheetMatch> propose_matches(const SheetForm& form, const std::vector
     SheetMatch m{place.id, place.sides ? field.side : std::nullopt, {}};
     const int side = m.side ? static_cast<int>(at(*m.side)) : whole;
     if (field.kind == FormFieldKind::box) {
-      const auto& list = car.adjusters[static_cast<std::size_t>(place.adjuster)].positions()->list;
+      const auto& list = car.adjusters[place.adjuster].positions()->list;
       m.option = list[static_cast<std::size_t>(*sheet_position({list}, field.option))].label;
       if (taken[pair.place].contains(whole) ||
           !options[pair.place].insert(m.option + (m.side ? std::string(name_of(*m.side)) : "")).second)

@@ -88,20 +88,19 @@ std::vector<SheetPlace> sheet_places(const Car& car) {
         angle("toe_out", K::toe_out, say("Toe, plus is out"));
       } else {
         std::string id = fmt::format("gauge/{}/{}", g.spec().id, at_end);
-        if (g.link != no_point)
-          id += fmt::format("/{}", car.axle(end).mechanism->links[static_cast<std::size_t>(g.link)].id);
+        if (g.link) id += fmt::format("/{}", car.axle(end).mechanism->links[g.link].id);
         add(id, K::gauge, g.label, std::string(symbol(g.spec().unit)), g.spec().per_wheel);
         places.back().gauge = g;
         places.back().kit_reads = on_the_kit(g);
       }
     }
     if (can_set(car, end, WheelAngle::caster)) add("caster/" + at_end, K::caster, say("Caster"), "deg", true);
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PartHandle i : car.adjusters.handles()) {
       const Adjuster& a = car.adjusters[i];
       // Threads are told by what a caliper or a gauge reads.
       if (a.end != end || a.threaded()) continue;
       SheetPlace* p = add("part/" + a.id, K::part, a.name, a.positions() ? "" : "mm", !a.steering && !a.one_piece());
-      p->adjuster = static_cast<int>(i);
+      p->adjuster = i;
     }
   }
   return places;

@@ -28,7 +28,7 @@ struct SheetPlace {
   std::string id;  ///< kept in files: "part/front_spring", "gauge/link_length/front/tie_rod"
   SheetPlaceKind kind = SheetPlaceKind::noted;
   std::optional<End> end;
-  int adjuster = -1;                ///< parts
+  PartHandle adjuster;              ///< parts
   Gauge gauge;                      ///< gauges and angles
   bool sides = false;               ///< left and right can differ
   std::optional<double> kit_reads;  ///< gauges: on the kit, left side; tells a likely number from another

@@ -143,7 +143,7 @@ class Taker {
         (this->*pass)(f, places_[static_cast<std::size_t>(place)], m, line);
       }
     compare();
-    for (int i = 0; i < static_cast<int>(car_.adjusters.size()); ++i)
+    for (const PartHandle i : car_.adjusters.handles())
       if (!named_.contains(i)) taken_.not_named.push_back(i);
     for (const SheetLine& l : taken_.lines) {
       taken_.taken += l.outcome == SheetOutcome::taken || l.outcome == SheetOutcome::nearest;
@@ -181,7 +181,7 @@ class Taker {
 
   void parts(std::size_t f, const SheetPlace& p, const SheetMatch& m, SheetLine& line) {
     if (p.kind != Place::part) return;
-    const Adjuster& a = car_.adjusters[static_cast<std::size_t>(p.adjuster)];
+    const Adjuster& a = car_.adjusters[p.adjuster];
     named_.insert(p.adjuster);
     parts_.insert(p.adjuster);
     Setup changed = taken_.setup;
@@ -191,7 +191,7 @@ class Taker {
     for (const Side side : p.sides ? sides_of(m) : std::vector<Side>{Side::left, Side::right}) {
       const auto v = value_of(a, apart[at(side)], nearest);
       if (!v) return refuse(f, line, allowed_of(a));
-      changed.at_index(p.adjuster).on(side) = *v;
+      changed.of(p.adjuster).on(side) = *v;
     }
     if (!stands(car_, changed)) return refuse(f, line, say("with it the linkage does not close"));
     taken_.setup = std::move(changed);
@@ -240,9 +240,9 @@ class Taker {
 
   void lengths(std::size_t f, const SheetPlace& p, const SheetMatch& m, SheetLine& line) {
     if (p.kind != Place::gauge || p.gauge.kind != &gauge::link_length) return;
-    const int turnbuckle = car_.turnbuckle_of(p.gauge.end, p.gauge.link);
+    const PartHandle turnbuckle = car_.turnbuckle_of(p.gauge.end, p.gauge.link);
     const auto v = numbers(f);
-    if (turnbuckle < 0 || !v) return refuse(f, line, say("a length in mm"));
+    if (!turnbuckle || !v) return refuse(f, line, say("a length in mm"));
     named_.insert(turnbuckle);
     Setup changed = taken_.setup;
     for (const Side side : sides_of(m)) {
@@ -250,7 +250,7 @@ class Taker {
       only[at(side)] = true;
       auto turned =
           turned_to_length(car_, base_, changed, only, turnbuckle, centres_from_caliper((*v)[at(side)], bench_));
-      if (!turned) return refuse(f, line, turned.error());
+      if (!turned) return refuse(f, line, turned.error().message);
       changed = std::move(*turned);
       caliper_[{p.gauge.end, side}].insert(p.gauge.link);
     }
@@ -277,19 +277,19 @@ class Taker {
     if (!sets) return;
     Setup changed = taken_.setup;
     for (const Side side : sides_of(m)) {
-      const std::vector<int> screws = parts_answering(car_, changed, p.gauge, side);
+      const std::vector<PartHandle> screws = parts_answering(car_, changed, p.gauge, side);
       // What the sheet names itself, or another gauge of it has set, is compared by this one.
-      for (const int screw : screws)
+      for (const PartHandle screw : screws)
         if (droop_set_.contains({screw, side}) || parts_.contains(screw)) return;
       const auto off = parts_off_by(car_, changed, p.gauge, side, (*v)[at(side)], bench_);
       if (!off) return refuse(f, line, say("no place of the screw reads like that"));
-      for (const int screw : screws) {
-        const Adjuster& a = car_.adjusters[static_cast<std::size_t>(screw)];
-        double value = changed.at_index(screw).on(side) + *off;
+      for (const PartHandle screw : screws) {
+        const Adjuster& a = car_.adjusters[screw];
+        double value = changed.of(screw).on(side) + *off;
         value = a.threaded() ? std::round(value * 8.0) / 8.0 : a.nearest_stop(value);
         if (a.threaded() && (value < a.least() || value > a.most()))
           return refuse(f, line, say("the screw's thread ends before that"));
-        changed.at_index(screw).on(side) = value;
+        changed.of(screw).on(side) = value;
         droop_set_.insert({screw, side});
         named_.insert(screw);
       }
@@ -318,15 +318,14 @@ class Taker {
     bool set = false;
     for (const Side side : sides_of(m)) {
       const auto& measured = caliper_[{*p.end, side}];
-      const std::vector<int> links = car_.turnbuckles_holding(*p.end, holds);
-      if (std::any_of(links.begin(), links.end(), [&](int t) {
-            return measured.contains(car_.adjusters[static_cast<std::size_t>(t)].range()->link);
-          }))
+      const std::vector<PartHandle> links = car_.turnbuckles_holding(*p.end, holds);
+      if (std::any_of(links.begin(), links.end(),
+                      [&](PartHandle t) { return measured.contains(car_.adjusters[t].range()->link); }))
         continue;
       PerSide<bool> only{};
       only[at(side)] = true;
       auto turned = turned_to_angle(car_, changed, *p.end, only, *angle, turned_sign(kind[at(side)], (*v)[at(side)]));
-      if (!turned) return refuse(f, line, turned.error());
+      if (!turned) return refuse(f, line, turned.error().message);
       changed = std::move(*turned);
       named_.insert(links.begin(), links.end());
       set = true;
@@ -372,11 +371,11 @@ class Taker {
   std::vector<SheetPlace> places_;
   const SheetMatch none_;
   TakenSheet taken_;
-  std::set<int> named_;
-  std::set<int> parts_;  ///< that a field names
+  std::set<PartHandle> named_;
+  std::set<PartHandle> parts_;  ///< that a field names
   std::vector<std::string> noted_names_;
-  std::map<std::pair<End, Side>, std::set<int>> caliper_;  ///< links whose length the sheet gives
-  std::set<std::pair<int, Side>> droop_set_;
+  std::map<std::pair<End, Side>, std::set<LinkHandle>> caliper_;  ///< links whose length the sheet gives
+  std::set<std::pair<PartHandle, Side>> droop_set_;
 };
 
 std::string plain_number(double v, int decimals) {
@@ -392,18 +391,17 @@ std::string part_text(const Adjuster& a, double v) {
 
 }  // namespace
 
-tl::expected<TakenSheet, CornerFailure> take_sheet(const Car& car, const Setup& base, const SheetForm& form,
-                                                   const std::vector<SheetMatch>& matches, const BenchKit& bench) {
+tl::expected<TakenSheet, CarFailure> take_sheet(const Car& car, const Setup& base, const SheetForm& form,
+                                                const std::vector<SheetMatch>& matches, const BenchKit& bench) {
   const auto model = build_model(car, base);
   if (!model) return tl::unexpected(model.error());
   if (const auto pose = pose_car(*model, static_attitude(*model)); !pose) return tl::unexpected(pose.error());
   return Taker(car, base, form, matches, bench).take();
 }
 
-tl::expected<std::vector<SheetFill>, CornerFailure> fill_sheet(const Car& car, const Setup& setup,
-                                                               const SheetForm& form,
-                                                               const std::vector<SheetMatch>& matches,
-                                                               const BenchKit& bench) {
+tl::expected<std::vector<SheetFill>, CarFailure> fill_sheet(const Car& car, const Setup& setup, const SheetForm& form,
+                                                            const std::vector<SheetMatch>& matches,
+                                                            const BenchKit& bench) {
   const auto v = evaluate(car, setup, {}, coarse_curve);
   if (!v) return tl::unexpected(v.error());
   const std::vector<SheetPlace> places = sheet_places(car);
@@ -430,8 +428,8 @@ tl::expected<std::vector<SheetFill>, CornerFailure> fill_sheet(const Car& car, c
     } else if (p.kind == Place::ride_height) {
       value.text = fmt::format("{:g}", std::round(1000.0 * setup.ride_height_mm[at(*p.end)]) / 1000.0);
     } else if (p.kind == Place::part) {
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(p.adjuster)];
-      const Setting& s = setup.at_index(p.adjuster);
+      const Adjuster& a = car.adjusters[p.adjuster];
+      const Setting& s = setup.of(p.adjuster);
       value.text = by_side(m, p.sides, part_text(a, s.left), part_text(a, s.right));
       value.tick = part_text(a, s.on(m.side.value_or(Side::left))) == m.option && (m.side || s.left == s.right);
     } else {
@@ -452,8 +450,8 @@ tl::expected<std::vector<SheetFill>, CornerFailure> fill_sheet(const Car& car, c
       const auto same = std::find_if(field.choices.begin(), field.choices.end(), [&](const std::string& c) {
         if (c == value.text) return true;
         if (p.kind != Place::part) return false;
-        const Adjuster& a = car.adjusters[static_cast<std::size_t>(p.adjuster)];
-        const double now = setup.at_index(p.adjuster).on(m.side.value_or(Side::left));
+        const Adjuster& a = car.adjusters[p.adjuster];
+        const double now = setup.of(p.adjuster).on(m.side.value_or(Side::left));
         if (const Positions* positions = a.positions())
           return sheet_position(*positions, c) == static_cast<int>(std::lround(now));
         return sheet_number(c) == std::optional(now);

@@ -31,15 +31,15 @@ struct SheetLine {
 
 struct TakenSheet {
   Setup setup;
-  std::vector<SheetLine> lines;  ///< parallel to the form's fields
-  std::vector<int> not_named;    ///< parts that no field names, threads that nothing sets among them
+  std::vector<SheetLine> lines;       ///< parallel to the form's fields
+  std::vector<PartHandle> not_named;  ///< parts that no field names, threads that nothing sets among them
   int taken = 0, contradictions = 0;
 };
 
 /// What the sheet says, put into `base`, the setup that holds for what it does not name. Every state that is taken can
 /// stand; what would keep the car from standing is refused. Fails where `base` itself cannot stand.
-tl::expected<TakenSheet, CornerFailure> take_sheet(const Car& car, const Setup& base, const SheetForm& form,
-                                                   const std::vector<SheetMatch>& matches, const BenchKit& bench);
+tl::expected<TakenSheet, CarFailure> take_sheet(const Car& car, const Setup& base, const SheetForm& form,
+                                                const std::vector<SheetMatch>& matches, const BenchKit& bench);
 
 /// What to write into a field, so that reading it back gives this setup.
 struct SheetFill {
@@ -48,9 +48,8 @@ struct SheetFill {
   bool known = false;  ///< false: the field is left as it is
 };
 /// For every field. Fails where the setup cannot stand.
-tl::expected<std::vector<SheetFill>, CornerFailure> fill_sheet(const Car& car, const Setup& setup,
-                                                               const SheetForm& form,
-                                                               const std::vector<SheetMatch>& matches,
-                                                               const BenchKit& bench);
+tl::expected<std::vector<SheetFill>, CarFailure> fill_sheet(const Car& car, const Setup& setup, const SheetForm& form,
+                                                            const std::vector<SheetMatch>& matches,
+                                                            const BenchKit& bench);
 
 }  // namespace lowkite

@@ -189,16 +189,13 @@ TEST_F(BoxesTest, AnItemBecomesAChoiceOfTheRacersOwnCar) {
   QTest::keyClicks(own, name);
   click(QStringLiteral("car.own"));
   ASSERT_FALSE(document().carIsShipped());
-  const auto positions = [&] {
-    return document().car().adjusters[static_cast<std::size_t>(part("front_spring"))].positions()->list.size();
-  };
+  const auto positions = [&] { return document().car().adjusters[part("front_spring")].positions()->list.size(); };
   ASSERT_EQ(positions(), 3u);
   const double was = value("front_spring");
   find<QAction>(QStringLiteral("boxes.putIn.front_spring"))->trigger();
   settle();
   ASSERT_EQ(positions(), 4u);
-  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part("front_spring"))].positions()->list[2].label,
-            "mint")
+  EXPECT_EQ(document().car().adjusters[part("front_spring")].positions()->list[2].label, "mint")
       << "between medium and hard";
   EXPECT_EQ(value("front_spring"), was) << "the setup keeps its spring";
   EXPECT_TRUE(text(QStringLiteral("boxes.onCar")).contains(QStringLiteral("mint")));
@@ -241,7 +238,7 @@ TEST_F(BoxesTest, TheRecipeKeepsToWhatIsOwnedAndSaysWhatIsWorthBuying) {
   const double now = value("rear_link_inner_shims");
   const auto target = [&](double mm) {
     auto setup = document().setup();
-    setup.at_index(part("rear_link_inner_shims")) = {mm, mm};
+    setup.of(part("rear_link_inner_shims")) = {mm, mm};
     const auto v = evaluate(document().car(), setup, {}, 9);
     return *find_figure("camber_gain")->read(v->source, End::rear, Side::left);
   };
@@ -310,7 +307,7 @@ TEST_F(BoxesTest, SpacersForTheDroopAreLookedUpToo) {
     model().setPart(part("rear_shock_upper_hole"));
     model().stepPart(by);
     settle();
-    const bool more = model().comparison()->reset->setup.at_index(part("rear_shock_spacers")).left > before + 1e-9;
+    const bool more = model().comparison()->reset->setup.of(part("rear_shock_spacers")).left > before + 1e-9;
     asked = asked || more;
     EXPECT_EQ(work().contains(QStringLiteral("Not in your boxes")), more) << work().toStdString();
   }

@@ -212,10 +212,9 @@ TEST_F(CarTest, PositionsAndPartsComeAndGo) {
   list->setCurrentRow(static_cast<int>(holes - adjusters.begin()));
   const std::size_t before = holes->positions()->list.size();
   click(QStringLiteral("car.morePositions"));
-  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part(id.c_str()))].positions()->list.size(),
-            before + 1);
+  EXPECT_EQ(document().car().adjusters[part(id.c_str())].positions()->list.size(), before + 1);
   click(QStringLiteral("car.fewerPositions"));
-  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part(id.c_str()))].positions()->list.size(), before);
+  EXPECT_EQ(document().car().adjusters[part(id.c_str())].positions()->list.size(), before);
   const std::size_t parts = document().car().adjusters.size();
   click(QStringLiteral("car.removePart"));
   EXPECT_EQ(document().car().adjusters.size(), parts - 1);
@@ -226,7 +225,7 @@ TEST_F(CarTest, PositionsAndPartsComeAndGo) {
   click(QStringLiteral("part.put"));
   EXPECT_EQ(document().car().adjusters.size(), parts);
   for (int i = 0; i < 4; ++i) document().undoStack().undo();
-  EXPECT_GE(part(id.c_str()), 0);
+  EXPECT_TRUE(part(id.c_str()));
 }
 
 TEST_F(CarTest, APartIsDescribedSeenInTheDrawingAndPutOn) {
@@ -283,11 +282,11 @@ TEST_F(CarTest, APartIsDescribedSeenInTheDrawingAndPutOn) {
   // Its order is the racer's; undo takes all of it back.
   const std::string id = made.id;
   click(QStringLiteral("car.partUp"));
-  EXPECT_LT(part(id.c_str()), static_cast<int>(parts));
-  EXPECT_EQ(list->currentRow(), part(id.c_str()));
+  EXPECT_LT(part(id.c_str()).number(), static_cast<int>(parts));
+  EXPECT_EQ(list->currentRow(), part(id.c_str()).number());
   document().undoStack().undo();
   document().undoStack().undo();
-  EXPECT_EQ(part(id.c_str()), -1);
+  EXPECT_FALSE(part(id.c_str()));
   EXPECT_EQ(document().car().adjusters.size(), parts);
 }
 
@@ -333,12 +332,12 @@ TEST_F(CarTest, ABarAJointAndTwoPartsThatMayTouchArePutOnChangedAndTakenOff) {
   // Its numbers are the list's; a wrong one is refused.
   QTableView* fields = table("car.adjusterFields");
   type(fields, rowOf(fields, QStringLiteral("Size: wire, diameter")), FieldModel::value, QStringLiteral("1,4"));
-  EXPECT_DOUBLE_EQ(document().car().axle(End::front).kit_size[static_cast<std::size_t>(Size::bar_wire)], 1.4);
+  EXPECT_DOUBLE_EQ(document().car().axle(End::front).size_of(Size::bar_wire), 1.4);
   // Wires sit on it now: it stays until they are taken out.
   choose("Wires of an anti-roll bar", "Front");
   click(QStringLiteral("part.put"));
-  const int wires = part("front_bar_wire");
-  ASSERT_GE(wires, 0);
+  const PartHandle wires = part("front_bar_wire");
+  ASSERT_TRUE(wires);
   for (int i = 0; i < list->count(); ++i)
     if (list->item(i)->text() == QStringLiteral("Front: anti-roll bar")) list->setCurrentRow(i);
   click(QStringLiteral("car.removePart"));
@@ -351,7 +350,7 @@ TEST_F(CarTest, ABarAJointAndTwoPartsThatMayTouchArePutOnChangedAndTakenOff) {
     return loaded->rates(End::front).roll_by_bar_n_mm_per_deg;
   };
   EXPECT_GT(stiffness(), 10.0);
-  list->setCurrentRow(part("front_bar_wire"));
+  list->setCurrentRow(part("front_bar_wire").number());
   click(QStringLiteral("car.removePart"));
   for (int i = 0; i < list->count(); ++i)
     if (list->item(i)->text() == QStringLiteral("Front: anti-roll bar")) list->setCurrentRow(i);
@@ -427,23 +426,23 @@ TEST_F(CarTest, APartIsPickedByAClickWhereItIsSeen) {
   // What was picked is changed where it stands.
   click(QStringLiteral("car.side.0"));
   editor().setGroup(CarEditor::Group::front);
-  const FoundAt link = editor().pickable()[static_cast<std::size_t>(part("front_camber_link"))];
+  const FoundAt link = editor().pickable()[part("front_camber_link").place()];
   ASSERT_EQ(link.lines.size(), 1U);
   const Vec3 middle = 0.5 * (link.lines[0].from + link.lines[0].to);
-  for (int n = 0; n < 10 && list->currentRow() != part("front_camber_link"); ++n) clickAt(middle);
-  ASSERT_EQ(list->currentRow(), part("front_camber_link"));
+  for (int n = 0; n < 10 && list->currentRow() != part("front_camber_link").number(); ++n) clickAt(middle);
+  ASSERT_EQ(list->currentRow(), part("front_camber_link").number());
   type(table("car.adjusterFields"), rowOf(table("car.adjusterFields"), QStringLiteral("Part: name")), 1,
        QStringLiteral("My upper link"));
-  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(part("front_camber_link"))].name, "My upper link");
+  EXPECT_EQ(document().car().adjusters[part("front_camber_link")].name, "My upper link");
   EXPECT_EQ(static_cast<int>(editor().pickable().size()), list->count());
   // Nothing there: what was chosen stays.
   QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(3, 60));
-  EXPECT_EQ(list->currentRow(), part("front_camber_link"));
+  EXPECT_EQ(list->currentRow(), part("front_camber_link").number());
   // While a part is described, a click chooses none.
   click(QStringLiteral("car.addPart"));
   EXPECT_TRUE(editor().pickable().empty());
   clickAt(middle);
-  EXPECT_EQ(list->currentRow(), part("front_camber_link"));
+  EXPECT_EQ(list->currentRow(), part("front_camber_link").number());
 }
 
 TEST_F(CarTest, APartThatIsOnlyKeptIsChosenInPlanAndMovesNothing) {
@@ -457,19 +456,19 @@ TEST_F(CarTest, APartThatIsOnlyKeptIsChosenInPlanAndMovesNothing) {
   labels->selectAll();
   QTest::keyClicks(labels, QStringLiteral("A; B, high wing"));
   click(QStringLiteral("part.put"));
-  const int body = part("rear_body");
-  ASSERT_GE(body, 0);
+  const PartHandle body = part("rear_body");
+  ASSERT_TRUE(body);
   click(QStringLiteral("workspace.2"));
   window_->plan().model().setEnd(End::rear);
   settle();
   const QString centre = figure("roll_centre", FigureModel::changed);
   EXPECT_TRUE(text(QStringLiteral("adjuster.rear_body.title")).contains(QStringLiteral("not computed")));
   click(QStringLiteral("adjuster.rear_body.more"));
-  EXPECT_EQ(document().setup().values[static_cast<std::size_t>(body)].left, 1.0);
-  EXPECT_EQ(document().setup().values[static_cast<std::size_t>(body)].right, 1.0) << "the car has one";
+  EXPECT_EQ(document().setup().values[body].left, 1.0);
+  EXPECT_EQ(document().setup().values[body].right, 1.0) << "the car has one";
   EXPECT_EQ(figure("roll_centre", FigureModel::changed), centre);
   document().undoStack().undo();
-  EXPECT_EQ(document().setup().values[static_cast<std::size_t>(body)].left, 0.0);
+  EXPECT_EQ(document().setup().values[body].left, 0.0);
 }
 
 TEST_F(CarTest, EveryFormAtEveryPlaceSaysWhatComesOfItOrWhatIsMissing) {
@@ -559,7 +558,7 @@ TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {
   // The real car's inner camber-link ball sits 1 mm higher than the template's; its heights and distances say so.
   const PointRef ball = point("link_inner");
   Car real = document().car();
-  for (auto& side : real.axles[at(End::front)].points) side[static_cast<std::size_t>(ball.point)].z() += 1.0;
+  for (auto& side : real.axles[at(End::front)].points) side[ball.point].z() += 1.0;
   int taken = 0;
   for (int row = 0; row < list->count(); ++row) {
     const CaliperReading& r = guide[static_cast<std::size_t>(row)].reading;
@@ -711,7 +710,7 @@ TEST_F(CarTest, TheCheckLeadsToThePart) {
   auto* list = window_->carWorkspace().findChild<QListWidget*>(QStringLiteral("check.list"));
   ASSERT_NE(list, nullptr);
   lowkite::Setup bad = document().setup();
-  bad.at_index(part("front_shock_spacers")) = {4.0, 4.0};
+  bad.of(part("front_shock_spacers")) = {4.0, 4.0};
   document().putSetup(bad, QStringLiteral("spacers"));
   settle();
   ASSERT_GE(list->count(), 1);

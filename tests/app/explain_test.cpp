@@ -115,9 +115,9 @@ TEST(Explained, APartsStepIsComputedOnTheCarAsItIsSet) {
     const auto car = load_car((data_folder() / "cars" / (std::string(file) + ".kite-car.json")).string());
     ASSERT_TRUE(car);
     lowkite::Setup setup = kit_setup(*car);
-    for (std::size_t i = 0; i < car->adjusters.size(); ++i) {
+    for (const PartHandle i : car->adjusters.handles()) {
       const Adjuster& a = car->adjusters[i];
-      const QString text = plain(explainPart(*car, setup, static_cast<int>(i)));
+      const QString text = plain(explainPart(*car, setup, i));
       EXPECT_TRUE(text.startsWith(QString::fromStdString(a.name))) << a.id;
       EXPECT_FALSE(text.contains(QString::fromStdString(a.id)) && a.id.find('_') != std::string::npos) << a.id;
       EXPECT_GT(text.size(), static_cast<qsizetype>(a.name.size()) + 20) << a.id << " is told nothing of";
@@ -127,8 +127,8 @@ TEST(Explained, APartsStepIsComputedOnTheCarAsItIsSet) {
       }
       const auto all = sensitivity(*car, setup, a.end, true);
       ASSERT_TRUE(all);
-      const auto row = std::find_if(all->rows.begin(), all->rows.end(),
-                                    [&](const SensitivityRow& r) { return r.adjuster == static_cast<int>(i); });
+      const auto row =
+          std::find_if(all->rows.begin(), all->rows.end(), [&](const SensitivityRow& r) { return r.adjuster == i; });
       ASSERT_NE(row, all->rows.end()) << a.id;
       if (!row->possible) continue;
       const auto drags = all->drags(*row, -1);

@@ -290,7 +290,7 @@ TEST_F(Files, ADrawingThatWasNeverOnTheScreenIsExportedFromTheSetupAlone) {
     return contentOf(path);
   };
   window_->showWorkspace(MainWindow::Job::bench);
-  ASSERT_GE(part("rear_hub_shims"), 0);
+  ASSERT_TRUE(part("rear_hub_shims"));
   for (const Stage::View view : {Stage::View::front, Stage::View::above, Stage::View::side, Stage::View::around}) {
     const QByteArray before = svgOf(view);
     EXPECT_GT(before.size(), 4'000) << static_cast<int>(view);
@@ -310,8 +310,8 @@ TEST_F(Files, ASetupOfAnotherCarIsTakenNowhere) {
     document().putSetup(s, QStringLiteral("test"));
     document().putBaseline(s, QStringLiteral("test"));
   }
-  document().setValue(1'000, Sides::both, 1.0);
-  EXPECT_FALSE(document().step(-1, Sides::both, 1));
+  document().setValue(PartHandle(1'000), Sides::both, 1.0);
+  EXPECT_FALSE(document().step({}, Sides::both, 1));
   EXPECT_EQ(document().setup(), ours);
   EXPECT_EQ(document().baseline(), ours);
   EXPECT_FALSE(document().undoStack().canUndo());

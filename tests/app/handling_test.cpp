@@ -145,13 +145,13 @@ TEST_F(HandlingWindow, EveryPartIsTriedByOneStepAndTheChosenOneIsTaken) {
   auto* table = find<QTableWidget>(QStringLiteral("handling.parts"));
   ASSERT_GT(table->rowCount(), 2);
   ASSERT_GT(page().parts().size(), 15u);
-  const int adjuster = table->item(0, 0)->data(Qt::UserRole).toInt();
+  const auto adjuster = PartHandle::numbered(table->item(0, 0)->data(Qt::UserRole).toInt());
   const double to = table->item(0, 0)->data(Qt::UserRole + 1).toDouble();
   const lowkite::Setup before = document().setup();
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("handling.try"))->isEnabled());
   table->setCurrentCell(0, 0);
   click(QStringLiteral("handling.try"));
-  EXPECT_EQ(document().setup().at_index(adjuster).left, to);
+  EXPECT_EQ(document().setup().of(adjuster).left, to);
   ready();
   EXPECT_TRUE(page().study()->differs());
   key(Qt::Key_Z, Qt::ControlModifier);
@@ -315,8 +315,8 @@ TEST_F(HandlingWindow, AWishIsSearchedForTriedAndTakenBack) {
     click(QStringLiteral("handling.wish.try"));
     const HandlingFind& f = page().wishSearch().finds().found[static_cast<std::size_t>(row)];
     ASSERT_EQ(f.steps.size(), 1u);
-    for (int i = 0; i < static_cast<int>(document().car().adjusters.size()); ++i)
-      EXPECT_EQ(document().setup().at_index(i).left, i == f.steps[0].adjuster ? f.steps[0].to : before.at_index(i).left)
+    for (const PartHandle i : document().car().adjusters.handles())
+      EXPECT_EQ(document().setup().of(i).left, i == f.steps[0].adjuster ? f.steps[0].to : before.of(i).left)
           << "one result after the other on the same setup";
     // The page's own signs, over all tyres, say the same.
     ready();

@@ -281,7 +281,7 @@ TEST_F(InstrumentsTest, APullDownIsEnteredDepthByDepthAndNamesTheSpring) {
   EXPECT_FALSE(find<QWidget>(QStringLiteral("step.left.field"))->isVisible());
   // A stiffer spring than the setup's: what its scales would show.
   lowkite::Setup real = document().setup();
-  real.at_index(part("front_spring")) = {2.0, 2.0};
+  real.of(part("front_spring")) = {2.0, 2.0};
   const auto model = build_model(document().car(), real);
   const std::vector<double> depths{0.0, 2.0, 4.0};
   for (const PullPoint& p : modelled_pull(*model, End::front, depths)) {

@@ -25,7 +25,7 @@ class Map : public WindowTest {
   void ready() {
     ASSERT_TRUE(QTest::qWaitFor([&] { return !panel_->map().busy(); }, 20000));
   }
-  int partIn(const QString& box) { return find<QComboBox>(box)->currentData().toInt(); }
+  PartHandle partIn(const QString& box) { return PartHandle::numbered(find<QComboBox>(box)->currentData().toInt()); }
   SensitivityPanel* panel_ = nullptr;
 };
 
@@ -44,8 +44,8 @@ TEST_F(Map, EveryFieldIsWhatTheCommonWayGives) {
         const auto told = panel_->map().at(r, c);
         lowkite::Setup s = kit;
         const double down = panel_->map().downValue(r), across = panel_->map().acrossValue(c);
-        s.at_index(partIn(QStringLiteral("map.down"))) = {down, down};
-        s.at_index(partIn(QStringLiteral("map.across"))) = {across, across};
+        s.of(partIn(QStringLiteral("map.down"))) = {down, down};
+        s.of(partIn(QStringLiteral("map.across"))) = {across, across};
         const auto back = reset_alignment(document().car(), s, targets, {.hold_caster = false, .step_turns = 0.0});
         if (!told || !back) continue;
         const auto then = evaluate(document().car(), back->setup, {}, coarse_curve);
@@ -64,10 +64,10 @@ TEST_F(Map, AFieldIsTakenOverAsOneStepAndUndone) {
   auto* table = find<QTableWidget>(QStringLiteral("map.table"));
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("map.take"))->isEnabled());
   const lowkite::Setup before = document().setup();
-  const int down = partIn(QStringLiteral("map.down")), across = partIn(QStringLiteral("map.across"));
+  const PartHandle down = partIn(QStringLiteral("map.down")), across = partIn(QStringLiteral("map.across"));
   int row = 0, column = 0;
-  while (!panel_->map().at(row, column) || panel_->map().downValue(row) == before.at_index(down).left ||
-         panel_->map().acrossValue(column) == before.at_index(across).left) {
+  while (!panel_->map().at(row, column) || panel_->map().downValue(row) == before.of(down).left ||
+         panel_->map().acrossValue(column) == before.of(across).left) {
     if (++column == table->columnCount()) {
       column = 0;
       ASSERT_LT(++row, table->rowCount());
@@ -78,7 +78,7 @@ TEST_F(Map, AFieldIsTakenOverAsOneStepAndUndone) {
   EXPECT_TRUE(text(QStringLiteral("map.news")).contains(QStringLiteral("mm")));
   click(QStringLiteral("map.take"));
   settle();
-  EXPECT_EQ(document().setup().at_index(down).left, document().setup().at_index(down).right);
+  EXPECT_EQ(document().setup().of(down).left, document().setup().of(down).right);
   EXPECT_NEAR(*find_figure("roll_centre")->read(model().comparison()->reset->source, End::rear, Side::left), promised,
               0.1)
       << "with turns as a hand does them";
@@ -98,7 +98,7 @@ TEST_F(Map, OfTheSpringsIsOverPartsOfBothAxles) {
   auto* down = find<QComboBox>(QStringLiteral("map.down"));
   auto* across = find<QComboBox>(QStringLiteral("map.across"));
   const auto choose = [&](QComboBox* box, const char* id) {
-    const int row = box->findData(car.find_adjuster(id));
+    const int row = box->findData(car.find_adjuster(id).number());
     ASSERT_GE(row, 0) << id;
     box->setCurrentIndex(row);
     Q_EMIT box->activated(row);
@@ -118,11 +118,11 @@ TEST_F(Map, OfTheSpringsIsOverPartsOfBothAxles) {
       for (int c = 0; c < table->columnCount(); c += 2) {
         lowkite::Setup s = kit;
         const double d = panel_->map().downValue(r), a = panel_->map().acrossValue(c);
-        s.at_index(car.find_adjuster(one)) = {d, d};
-        s.at_index(car.find_adjuster(other)) = {a, a};
+        s.of(car.find_adjuster(one)) = {d, d};
+        s.of(car.find_adjuster(other)) = {a, a};
         const auto back = reset_alignment(car, s, targets, {.hold_caster = false, .step_turns = 0.0});
         const auto then = back ? put_on_springs(car, back->setup, under)
-                               : tl::expected<LoadSource, std::string>(tl::unexpect, "cannot be put back");
+                               : tl::expected<LoadSource, CarFailure>(tl::unexpect, CarFailure{});
         const auto told = panel_->map().at(r, c);
         if (!then || !told) continue;
         EXPECT_NEAR(*told, *transfer.read(*then, End::front, Side::left), 1e-3) << one << " " << d << " " << a;
@@ -133,7 +133,7 @@ TEST_F(Map, OfTheSpringsIsOverPartsOfBothAxles) {
   // Back to a figure of the axle, its own parts alone.
   panel_->setFigure("track");
   ready();
-  EXPECT_LT(down->findData(car.find_adjuster("rear_spring")), 0);
+  EXPECT_LT(down->findData(car.find_adjuster("rear_spring").number()), 0);
 }
 
 TEST_F(Map, IsOfTheFigureTheAxleAndThePartsThatAreChosen) {
@@ -154,7 +154,7 @@ TEST_F(Map, IsOfTheFigureTheAxleAndThePartsThatAreChosen) {
   settle();
   ASSERT_TRUE(QTest::qWaitFor([&] { return panel_->result().has_value() && !panel_->busy(); }, 20000));
   ready();
-  EXPECT_EQ(document().car().adjusters[static_cast<std::size_t>(partIn(QStringLiteral("map.down")))].end, End::rear);
+  EXPECT_EQ(document().car().adjusters[partIn(QStringLiteral("map.down"))].end, End::rear);
 }
 
 // Tints are mixed for the shade, and what stands on them can be read in either.

@@ -66,8 +66,8 @@ TEST_F(Plan, UpAndDownStepThePartInHandByOneRealStep) {
 
 TEST_F(Plan, AllOfItWorksByKeyboardAlone) {
   key(Qt::Key_PageDown);  // the first part from the wheel inward
-  ASSERT_GE(model().part(), 0);
-  const std::vector<int> order = document().car().adjusters_from_the_wheel(End::front);
+  ASSERT_TRUE(model().part());
+  const std::vector<PartHandle> order = document().car().adjusters_from_the_wheel(End::front);
   EXPECT_EQ(model().part(), order.front());
   while (model().part() != part("front_link_inner_shims")) key(Qt::Key_PageDown);
   key(Qt::Key_Down);
@@ -89,13 +89,13 @@ TEST_F(Plan, AllOfItWorksByKeyboardAlone) {
 
 TEST_F(Plan, ABallInTheDrawingIsPickedAndStepped) {
   auto* view = find<AxleView>(QStringLiteral("axleView"));
-  const auto at = view->handleAt(part("front_link_inner_shims"), Side::left);
+  const auto at = view->gripAt(part("front_link_inner_shims"), Side::left);
   ASSERT_TRUE(at);
   EXPECT_LT(at->x(), view->width() / 2.0) << "the car's left is on the left of the picture";
   QTest::mouseClick(view, Qt::LeftButton, Qt::NoModifier, at->toPoint());
   settle();
   // Its shims and its hole meet in the same ball: one of them is in hand, and clicking again takes the other.
-  const int first = model().part();
+  const PartHandle first = model().part();
   EXPECT_TRUE(first == part("front_link_inner_shims") || first == part("front_link_hole"));
   QTest::mouseClick(view, Qt::LeftButton, Qt::NoModifier, at->toPoint());
   EXPECT_NE(model().part(), first);
@@ -112,11 +112,11 @@ TEST_F(Plan, ABallInTheDrawingIsPickedAndStepped) {
 
 TEST_F(Plan, ABallMovesInTheDrawingOnlyAsFarAsItsShim) {
   auto* view = find<AxleView>(QStringLiteral("axleView"));
-  const QPointF before = *view->handleAt(part("front_link_inner_shims"), Side::right);
+  const QPointF before = *view->gripAt(part("front_link_inner_shims"), Side::right);
   const double px = view->toScreen({0, 0}).y() - view->toScreen({0, 1}).y();
   model().setPart(part("front_link_inner_shims"));
   for (int i = 0; i < 4; ++i) key(Qt::Key_Down);
-  const QPointF after = *view->handleAt(part("front_link_inner_shims"), Side::right);
+  const QPointF after = *view->gripAt(part("front_link_inner_shims"), Side::right);
   EXPECT_NEAR(after.y() - before.y(), px * 1.0, 0.25);
   EXPECT_NEAR(after.x(), before.x(), 0.25);
 }
@@ -425,7 +425,7 @@ TEST_F(Plan, KeysInAnOpenListMoveNoPartBehindIt) {
 TEST_F(Plan, UndoBringsTheHoldBackThatTryingLetGo) {
   ASSERT_TRUE(model().holds().hold_toe);
   lowkite::Setup next = document().setup();
-  next.at_index(part("front_tie_rod")) = {1.0, 1.0};
+  next.of(part("front_tie_rod")) = {1.0, 1.0};
   Q_EMIT window_->plan().planWanted({next, QStringLiteral("less toe"), document().setup(), LinkHolds::toe});
   settle();
   EXPECT_FALSE(model().holds().hold_toe);
@@ -599,7 +599,7 @@ TEST_F(Plan, AHeightThatFollowsFromThePartsIsTakenOverOnce) {
     settle();
     return model().comparison()->reset->setup.ride_height_mm[at(End::front)];
   };
-  const int shims = document().car().find_adjuster("front_ride_shims");
+  const PartHandle shims = document().car().find_adjuster("front_ride_shims");
   ASSERT_TRUE(document().step(shims, Sides::both, 1));
   const double one = stands();
   ASSERT_TRUE(document().step(shims, Sides::both, 1));

@@ -224,7 +224,7 @@ TEST_F(Recipes, KeepTheSameButWithAnotherPartLeavesThatPartAlone) {
   ASSERT_TRUE(panel_->result());
   ASSERT_FALSE(panel_->result()->results.empty());
   for (const RecipeResult& r : panel_->result()->results) {
-    EXPECT_EQ(r.setup.at_index(part("rear_hub_shims")).left, value("rear_hub_shims"));
+    EXPECT_EQ(r.setup.of(part("rear_hub_shims")).left, value("rear_hub_shims"));
     for (const PartChange& c : r.changes) EXPECT_NE(c.adjuster, part("rear_hub_shims"));
   }
 }

@@ -65,7 +65,7 @@ class SheetTest : public WindowTest {
   QString cell(int row, int column) { return table()->model()->index(row, column).data(Qt::DisplayRole).toString(); }
   double value(const char* part) {
     const Document& d = window_->document();
-    return d.setup().at_index(d.car().find_adjuster(part)).left;
+    return d.setup().of(d.car().find_adjuster(part)).left;
   }
   SheetPage* page_ = nullptr;
 };
@@ -130,7 +130,7 @@ TEST_F(SheetTest, AFormIsFilledInAndReadsTheSame) {
     EXPECT_TRUE(text(QStringLiteral("sheet.news")).contains(QStringLiteral("Matched as last time")));
     click(QStringLiteral("sheet.take"));
     const lowkite::Setup& again = window_->document().setup();
-    for (std::size_t i = 0; i < taken.values.size(); ++i)
+    for (const PartHandle i : taken.values.handles())
       if (const Adjuster& a = window_->document().car().adjusters[i]; !a.threaded()) {
         EXPECT_EQ(again.values[i], taken.values[i]) << a.id;
       }
@@ -172,10 +172,9 @@ TEST_F(SheetTest, QuestionsAreLedToOneByOne) {
   EXPECT_TRUE(led[1].contains(QStringLiteral("1.25 mm, the nearest"))) << led[1].toStdString();
   EXPECT_TRUE(led[2].contains(QStringLiteral("not taken: It can be 1, 2, 3"))) << led[2].toStdString();
   click(QStringLiteral("sheet.take"));
-  EXPECT_EQ(value("rear_shock_upper_hole"),
-            kit_setup(window_->document().car())
-                .at_index(window_->document().car().find_adjuster("rear_shock_upper_hole"))
-                .left);
+  EXPECT_EQ(
+      value("rear_shock_upper_hole"),
+      kit_setup(window_->document().car()).of(window_->document().car().find_adjuster("rear_shock_upper_hole")).left);
 }
 
 // Another choice in the table is taken at once, remembered, and offered for the next sheet of that kind.
@@ -246,7 +245,7 @@ TEST_F(SheetTest, AnotherCarIsAskedAnew) {
     settle();
     const Document& d = window_->document();
     for (const SheetPlace& p : page_->work().places())
-      ASSERT_LT(p.adjuster, static_cast<int>(d.car().adjusters.size()));
+      ASSERT_LT(p.adjuster.number(), static_cast<int>(d.car().adjusters.size()));
     click(QStringLiteral("sheet.take"));
     EXPECT_EQ(d.setup().car_id, id);
     EXPECT_TRUE(fits(d.setup(), d.car()));

@@ -216,8 +216,7 @@ TEST_F(StageTest, PinnedFiguresStandOnTopAndOnlyWhatMovedIsLeft) {
 
 TEST_F(StageTest, BenchWorkIsNumberedTimedAndTicked) {
   document().setValue(part("front_hub_shims"), Sides::both,
-                      document().car().adjusters[static_cast<std::size_t>(part("front_hub_shims"))].stepped(
-                          value("front_hub_shims"), 1));
+                      document().car().adjusters[part("front_hub_shims")].stepped(value("front_hub_shims"), 1));
   settle();
   const QStringList lines = work().split(QLatin1Char('\n'));
   ASSERT_GT(lines.size(), 2);
@@ -247,7 +246,7 @@ TEST(WorkLines, TellEveryChangeOfEveryPartWithItsTime) {
     ASSERT_TRUE(opened);
     const Car& car = *opened->car;
     const lowkite::Setup kit = kit_setup(car);
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PartHandle i : car.adjusters.handles()) {
       const Adjuster& a = car.adjusters[i];
       lowkite::Setup changed = kit;
       const double to = a.stepped(a.kit, 1) != a.kit ? a.stepped(a.kit, 1) : a.stepped(a.kit, -1);
@@ -266,7 +265,7 @@ TEST(WorkLines, TellEveryChangeOfEveryPartWithItsTime) {
         EXPECT_TRUE(l.kind == WorkLine::Kind::job || l.minutes == 0.0) << l.text.toStdString();
       }
       EXPECT_EQ(own, 1) << name << " " << a.id;
-      EXPECT_GE(minutes, work_for(car, std::array{static_cast<int>(i)}, 0).minutes - 1e-9) << name << " " << a.id;
+      EXPECT_GE(minutes, work_for(car, std::array{i}, 0).minutes - 1e-9) << name << " " << a.id;
     }
   }
 }
@@ -278,11 +277,10 @@ TEST(PartGroups, HoldEveryPartOnceInTheOrderOfTheHand) {
     const Car& car = *opened->car;
     std::size_t count = 0;
     for (const End end : both_ends) {
-      const std::vector<int> order = parts_by_group(car, end);
+      const std::vector<PartHandle> order = parts_by_group(car, end);
       count += order.size();
       for (std::size_t i = 1; i < order.size(); ++i)
-        EXPECT_LE(group_of(car, car.adjusters[static_cast<std::size_t>(order[i - 1])]),
-                  group_of(car, car.adjusters[static_cast<std::size_t>(order[i])]));
+        EXPECT_LE(group_of(car, car.adjusters[order[i - 1]]), group_of(car, car.adjusters[order[i]]));
     }
     EXPECT_EQ(count, car.adjusters.size());
     for (const Adjuster& a : car.adjusters) {

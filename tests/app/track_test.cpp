@@ -355,7 +355,7 @@ TEST_F(TrackTest, AnOwnRuleStandsBesideOurs) {
   // A part of this very car, by the name that it has there; and what no car file has.
   auto* part = find<QComboBox>(QStringLiteral("own.part"));
   const Car& car = window_->document().car();
-  const auto& tower = car.adjusters[static_cast<std::size_t>(car.find_adjuster("rear_shock_upper_hole"))];
+  const auto& tower = car.adjusters[car.find_adjuster("rear_shock_upper_hole")];
   part->setCurrentIndex(part->findText(partTitle(tower)));
   ASSERT_EQ(part->currentText(), partTitle(tower));
   type(QStringLiteral("own.name"), QStringLiteral("Tower trick"));

@@ -131,7 +131,7 @@ struct Walked {
   void changeAndSave(std::mt19937& random) {
     Document& d = window->document();
     if (!d.hasCar()) return;
-    d.step(static_cast<int>(random() % d.car().adjusters.size()), Sides::both, random() % 2 ? 1 : -1);
+    d.step(PartHandle(random() % d.car().adjusters.size()), Sides::both, random() % 2 ? 1 : -1);
     if (!d.state().setupPath.isEmpty() && !isShipped(d.state().setupPath)) window->save();
   }
   /// A reading of the run that lies there unfinished, or of a new one.

@@ -63,8 +63,8 @@ TEST_F(Views, FromAboveTheWheelsTurnWithTheServo) {
   ASSERT_TRUE(steering && steering->ackermann);
   EXPECT_EQ(steering->ackermann->inside, Side::left);
   // The left tie rod's outer ball stands where the core has it, nose up and left on the left.
-  const auto ball = top->handleAt(part("front_tie_outer_shims"), Side::left);
-  const auto other = top->handleAt(part("front_tie_outer_shims"), Side::right);
+  const auto ball = top->gripAt(part("front_tie_outer_shims"), Side::left);
+  const auto other = top->gripAt(part("front_tie_outer_shims"), Side::right);
   ASSERT_TRUE(ball && other);
   EXPECT_LT(ball->x(), other->x());
   const Variant& v = *model().comparison()->changed;
@@ -108,8 +108,8 @@ TEST_F(Views, KeysSteerAndPitch) {
 TEST_F(Views, PartsArePickedInEveryDrawing) {
   for (const auto& [index, name] : {std::pair(1, "topView"), std::pair(2, "sideView"), std::pair(3, "aroundView")}) {
     CarView* view = show(index, name);
-    model().setPart(-1);
-    const auto at = view->handleAt(part("front_tie_outer_shims"), Side::left);
+    model().setPart({});
+    const auto at = view->gripAt(part("front_tie_outer_shims"), Side::left);
     ASSERT_TRUE(at) << name;
     // Several balls may lie over each other: clicking again takes the next one.
     bool picked = false;
@@ -119,7 +119,7 @@ TEST_F(Views, PartsArePickedInEveryDrawing) {
     }
     EXPECT_TRUE(picked) << name;
   }
-  const auto horn = find<CarView>(QStringLiteral("aroundView"))->handleAt(part("drag_link"), Side::left);
+  const auto horn = find<CarView>(QStringLiteral("aroundView"))->gripAt(part("drag_link"), Side::left);
   EXPECT_TRUE(horn) << "parts of the steering can be picked too";
 }
 
@@ -427,7 +427,7 @@ TEST_F(Views, TheCheckLeadsToThePlace) {
   model().setEnd(End::front);
   model().setPart(part("front_shock_spacers"));
   for (int i = 0; i < 4; ++i) model().stepPart(1);
-  model().setPart(-1);
+  model().setPart({});
   model().setEnd(End::rear);
   settle();
   auto* list = window_->plan().findChild<QListWidget*>(QStringLiteral("check.list"));
@@ -436,7 +436,7 @@ TEST_F(Views, TheCheckLeadsToThePlace) {
   list->setCurrentRow(0);
   settle();
   EXPECT_EQ(model().end(), End::front);
-  EXPECT_GE(model().part(), 0);
+  EXPECT_TRUE(model().part());
 }
 
 TEST_F(Views, OnItsSpringsTheCarLeansAndTheDrawingsFollow) {
@@ -505,9 +505,9 @@ TEST_F(Views, EveryShippedCarIsDrawnInEveryView) {
 
 TEST_F(Views, AnUnlikeLockNamesTheChangeThatCuresItAndFollowingItDoes) {
   openPage(PlanWorkspace::Page::lock);
-  const int link = part("drag_link");
-  ASSERT_GE(link, 0);
-  document().setValue(link, Sides::both, document().setup().at_index(link).left + 2.0);
+  const PartHandle link = part("drag_link");
+  ASSERT_TRUE(link);
+  document().setValue(link, Sides::both, document().setup().of(link).left + 2.0);
   settle();
   const auto words = [&] { return text(QStringLiteral("steering.words")); };
   ASSERT_TRUE(words().contains(QStringLiteral("Left and right differ by"))) << words().toStdString();

@@ -47,9 +47,9 @@ class WindowTest : public testing::Test {
 
   PlanModel& model() { return window_->plan().model(); }
   Document& document() { return window_->document(); }
-  [[nodiscard]] int part(const char* id) { return document().car().find_adjuster(id); }
+  [[nodiscard]] PartHandle part(const char* id) { return document().car().find_adjuster(id); }
   [[nodiscard]] double value(const char* id, Side side = Side::left) {
-    return document().setup().at_index(part(id)).on(side);
+    return document().setup().of(part(id)).on(side);
   }
   /// A cell of the figure table, as the racer reads it.
   [[nodiscard]] QString figure(const char* id, FigureModel::Column column);

@@ -8,7 +8,7 @@ namespace lowkite {
 namespace {
 
 const Adjuster& part(const Car& car, const char* id) {
-  return car.adjusters.at(static_cast<std::size_t>(car.find_adjuster(id)));
+  return car.adjusters[car.find_adjuster(id)];
 }
 
 TEST(ShimStops, AreTheThicknessesThatTheBoxCanMake) {
@@ -56,7 +56,7 @@ TEST(EveryAdjuster, AtItsKitValueChangesNothing) {
     for (const End e : both_ends)
       for (const Side s : both_sides) {
         const CornerGeometry g = corner_geometry(car, kit_setup(car), e, s);
-        for (std::size_t p = 0; p < car.axle(e).mechanism->points.size(); ++p)
+        for (const PointHandle p : car.axle(e).mechanism->points.handles())
           EXPECT_LT((g.set[p] - g.kit[p]).norm(), 1e-12);
       }
   }
@@ -64,7 +64,7 @@ TEST(EveryAdjuster, AtItsKitValueChangesNothing) {
 
 TEST(EveryAdjuster, AtEachStopStillGivesALinkageThatStands) {
   for (const Car& car : {test::touring(), test::buggy()})
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PartHandle i : car.adjusters.handles()) {
       const Adjuster& a = car.adjusters[i];
       for (const double v : {a.least(), a.most()}) {
         test::CarSetup s = kit_setup(car);
@@ -80,9 +80,9 @@ TEST(EveryAdjuster, AtEachStopStillGivesALinkageThatStands) {
 TEST(LeftAndRight, AreSetApart) {
   const Car car = test::touring();
   test::CarSetup s = kit_setup(car);
-  const int i = car.find_adjuster("front_link_inner_shims");
-  s.at_index(i).on(Side::right) = 4.0;
-  const auto point = static_cast<std::size_t>(car.axle(End::front).mechanism->point("link_inner"));
+  const PartHandle i = car.find_adjuster("front_link_inner_shims");
+  s.of(i).on(Side::right) = 4.0;
+  const PointHandle point = car.axle(End::front).mechanism->point("link_inner");
   const CornerGeometry left = corner_geometry(car, s, End::front, Side::left);
   const CornerGeometry right = corner_geometry(car, s, End::front, Side::right);
   EXPECT_NEAR(right.set[point].z() - left.set[point].z(), 2.0, 1e-12);
@@ -90,28 +90,28 @@ TEST(LeftAndRight, AreSetApart) {
 
 TEST(OrderFromTheWheelInward, StartsAtTheWheelAndEndsAtTheInnerPins) {
   const Car car = test::touring();
-  std::vector<int> order = car.adjusters_from_the_wheel(End::front);
+  std::vector<PartHandle> order = car.adjusters_from_the_wheel(End::front);
   ASSERT_GT(order.size(), 5u);
   // The differential lies on the plate, too.
-  std::erase_if(order, [&](int i) { return car.adjusters[static_cast<std::size_t>(i)].in_the_differential(); });
-  const std::string& first = car.adjusters[static_cast<std::size_t>(order.front())].id;
+  std::erase_if(order, [&](PartHandle i) { return car.adjusters[i].in_the_differential(); });
+  const std::string& first = car.adjusters[order.front()].id;
   EXPECT_TRUE(first == "front_hub_shims" || first == "front_caster_block") << first;
   // The steering comes after everything that hangs on the wheel; before it, the arm's inner pins.
   // What lies on the plate is last of all.
-  EXPECT_EQ(car.adjusters[static_cast<std::size_t>(order.back())].id, "front_ballast");
-  EXPECT_TRUE(car.adjusters[static_cast<std::size_t>(order[order.size() - 2])].steering);
-  const auto wheels_side = std::find_if(order.rbegin() + 1, order.rend(),
-                                        [&](int i) { return !car.adjusters[static_cast<std::size_t>(i)].steering; });
-  const std::string& last = car.adjusters[static_cast<std::size_t>(*wheels_side)].id;
+  EXPECT_EQ(car.adjusters[order.back()].id, "front_ballast");
+  EXPECT_TRUE(car.adjusters[order[order.size() - 2]].steering);
+  const auto wheels_side =
+      std::find_if(order.rbegin() + 1, order.rend(), [&](PartHandle i) { return !car.adjusters[i].steering; });
+  const std::string& last = car.adjusters[*wheels_side].id;
   EXPECT_TRUE(last.find("pin") != std::string::npos || last.find("arm") != std::string::npos) << last;
 }
 
 TEST(ACasterBlock, TurnsTheKingpinAndCarriesTheKnuckle) {
   const Car car = test::touring();
-  const int block = car.find_adjuster("front_caster_block");
+  const PartHandle block = car.find_adjuster("front_caster_block");
   const auto caster = [&](double position) {
     test::CarSetup s = kit_setup(car);
-    s.at_index(block) = {position, position};
+    s.of(block) = {position, position};
     const auto m = build_model(car, s);
     return degrees(figures_at(*m, static_attitude(*m))->axle[0].wheel[0].kingpin->caster_rad);
   };

@@ -248,7 +248,7 @@ TEST_F(BalanceTest, BrakingLoadsTheFrontAndASofterBarRollsMore) {
   // Common practice, no source: a softer bar at one end leaves more of the transfer to the other.
   const Balance stiff = at_g(1.0);
   Car soft = car_;
-  soft.axles[0].kit_size[static_cast<std::size_t>(Size::bar_wire)] = 0.9;
+  soft.axles[0].size_of(Size::bar_wire) = 0.9;
   use(soft, kit_setup(soft));
   const Balance rolled = at_g(1.0);
   EXPECT_GT(rolled.attitude.roll_rad, stiff.attitude.roll_rad);
@@ -260,7 +260,7 @@ TEST_F(BalanceTest, AThirdSpringHoldsHeaveAndLeavesRollAlone) {
   const double roll = loaded_->rates(End::rear).roll_n_mm_per_deg;
   const double heave = loaded_->rates(End::rear).wheel_n_per_mm;
   Car third = car_;
-  third.axles[1].kit_size[static_cast<std::size_t>(Size::heave_rate)] = 1.0;
+  third.axles[1].size_of(Size::heave_rate) = 1.0;
   use(third, kit_setup(third));
   EXPECT_NEAR(loaded_->rates(End::rear).roll_n_mm_per_deg, roll, 0.02 * roll);
   EXPECT_GT(loaded_->rates(End::rear).wheel_n_per_mm, heave + 0.05);
@@ -271,7 +271,7 @@ TEST_F(BalanceTest, AThirdSpringIsToldPressedAndGoingOut) {
   const AxleRates without = loaded_->rates(End::rear);
   EXPECT_FALSE(without.wheel_n_per_mm_going_out);
   Car third = car_;
-  third.axles[1].kit_size[static_cast<std::size_t>(Size::heave_rate)] = 0.8;
+  third.axles[1].size_of(Size::heave_rate) = 0.8;
   use(third, kit_setup(third));
   const AxleRates with = loaded_->rates(End::rear);
   ASSERT_TRUE(with.wheel_n_per_mm_going_out);
@@ -367,7 +367,7 @@ TEST_F(BalanceTest, DampingAtTheWheelIsThePistonsThroughTheMotionRatio) {
 TEST_F(BalanceTest, TipsOverWhereNoTrackHoldsIt) {
   const auto b = loaded_->balance(loaded_->level_collars(), {3.0, 0.0});
   ASSERT_FALSE(b);
-  EXPECT_NE(b.error().find("tip"), std::string::npos);
+  EXPECT_NE(b.error().message.find("tip"), std::string::npos);
 }
 
 // Milliken & Milliken ch. 16 to 18 (from memory): springs alone resist roll as k t^2 / 2, with the track at the ground;
@@ -399,22 +399,25 @@ TEST(Balance, SaysWhatACarFileDoesNotTell) {
     const auto model = build_model(car, kit_setup(car));
     EXPECT_TRUE(model);
     const auto loaded = LoadedCar::of(*model);
-    return loaded ? std::string() : loaded.error();
+    return loaded ? CarFailure{} : loaded.error();
   };
   Car pan = shipped("sanderling-12");
-  pan.axles[0].kit_size[static_cast<std::size_t>(Size::kingpin_spring)] = 0.0;
-  EXPECT_EQ(refused(pan), "the car file tells no spring on the front axle");
+  pan.axles[0].size_of(Size::kingpin_spring) = 0.0;
+  EXPECT_EQ(refused(pan).message, "the car file tells no spring on the front axle");
+  EXPECT_EQ(refused(pan).end, End::front) << "and where that is";
   pan = shipped("sanderling-12");
-  pan.axles[1].kit_size[static_cast<std::size_t>(Size::side_rate)] = 0.0;
-  EXPECT_NE(refused(pan).find("no side springs on the rear axle"), std::string::npos);
+  pan.axles[1].size_of(Size::side_rate) = 0.0;
+  EXPECT_NE(refused(pan).message.find("no side springs on the rear axle"), std::string::npos);
+  EXPECT_EQ(refused(pan).end, End::rear);
   pan = shipped("sanderling-12");
   pan.mass_kg = 0.0;
-  EXPECT_NE(refused(pan).find("no mass"), std::string::npos);
+  EXPECT_NE(refused(pan).message.find("no mass"), std::string::npos);
+  EXPECT_FALSE(refused(pan).end) << "that is of the whole car";
 }
 
 TEST(AThirdDamper, WorksInHeaveAndNotInRoll) {
   Car car = test::touring();
-  for (Axle& axle : car.axles) axle.kit_size[static_cast<std::size_t>(Size::heave_damping)] = 0.0;
+  for (Axle& axle : car.axles) axle.size_of(Size::heave_damping) = 0.0;
   const auto rates = [&] {
     const auto model = build_model(car, kit_setup(car));
     const auto loaded = LoadedCar::of(*model);
@@ -423,7 +426,7 @@ TEST(AThirdDamper, WorksInHeaveAndNotInRoll) {
   const auto [plain, roll_before] = rates();
   ASSERT_TRUE(plain.damping_n_s_per_mm && plain.roll_damping_n_s_per_mm);
   EXPECT_NEAR(*plain.damping_n_s_per_mm, *plain.roll_damping_n_s_per_mm, 1e-12);
-  car.axles[0].kit_size[static_cast<std::size_t>(Size::heave_damping)] = 0.2;
+  car.axles[0].size_of(Size::heave_damping) = 0.2;
   const auto [third, roll_after] = rates();
   const auto model = build_model(car, kit_setup(car));
   const auto pose = pose_car(*model, static_attitude(*model));

@@ -22,8 +22,8 @@ constexpr std::array buggies{"plover-2wd", "dunlin-4wd"};
 
 CarSetup with_wires(const Car& car, double front, double rear) {
   CarSetup setup = kit_setup(car);
-  setup.at_index(car.find_adjuster("front_bar")) = {front, front};
-  setup.at_index(car.find_adjuster("rear_bar")) = {rear, rear};
+  setup.of(car.find_adjuster("front_bar")) = {front, front};
+  setup.of(car.find_adjuster("rear_bar")) = {rear, rear};
   return setup;
 }
 
@@ -86,7 +86,7 @@ TEST(ABarThatMayBeLeftOut, LiftsEvenlyWithEqualLinksAndNotWithUnequalOnes) {
   for (const char* id : buggies) {
     const Car car = test::shipped(id);
     for (const End end : both_ends) {
-      const int link = car.find_adjuster(end == End::front ? "front_bar_link" : "rear_bar_link");
+      const PartHandle link = car.find_adjuster(end == End::front ? "front_bar_link" : "rear_bar_link");
       const auto lift = [&](const CarSetup& setup, Side side) -> std::optional<double> {
         const auto v = evaluate(car, setup, {}, coarse_curve);
         if (!v) return std::nullopt;
@@ -98,7 +98,7 @@ TEST(ABarThatMayBeLeftOut, LiftsEvenlyWithEqualLinksAndNotWithUnequalOnes) {
       const auto left = lift(setup, Side::left), right = lift(setup, Side::right);
       ASSERT_TRUE(left && right) << id;
       EXPECT_NEAR(*left, *right, 1e-9);
-      setup.at_index(link) = {1.0, 0.0};
+      setup.of(link) = {1.0, 0.0};
       const auto unlike = lift(setup, Side::left), other = lift(setup, Side::right);
       ASSERT_TRUE(unlike && other);
       EXPECT_GT(std::abs(*unlike - *other), 1e-3) << id << ": one link is half a millimetre longer";
@@ -112,8 +112,7 @@ TEST(ABarThatMayBeLeftOut, ReachesOverTheWholeTravel) {
     const Car car = test::shipped(id);
     for (const double turns : {-3.0, 0.0, 3.0}) {
       CarSetup setup = with_wires(car, 2.0, 2.0);
-      for (const char* link : {"front_bar_link", "rear_bar_link"})
-        setup.at_index(car.find_adjuster(link)) = {turns, turns};
+      for (const char* link : {"front_bar_link", "rear_bar_link"}) setup.of(car.find_adjuster(link)) = {turns, turns};
       const auto v = evaluate(car, setup, {}, coarse_curve);
       ASSERT_TRUE(v);
       for (const End end : both_ends) {
@@ -136,9 +135,9 @@ TEST(ABarThatMayBeLeftOut, IsMadeInTheWindowsWordsAsByHand) {
   auto file = read_car_file(*read_file(test::data_path("cars/plover-2wd.kite-car.json")), "plover");
   ASSERT_TRUE(file);
   Json source = file->source;
-  const int by_hand = file->car->find_adjuster("front_bar");
-  const Adjuster meant = file->car->adjusters[static_cast<std::size_t>(by_hand)];
-  remove_adjuster(source, static_cast<std::size_t>(by_hand));
+  const PartHandle by_hand = file->car->find_adjuster("front_bar");
+  const Adjuster meant = file->car->adjusters[by_hand];
+  remove_adjuster(source, by_hand);
   const auto without = recheck(source, "own");
   ASSERT_TRUE(without);
   const PartForm& form = *find_part_form("bar_wires");
@@ -178,7 +177,7 @@ TEST(ABarThatMayBeLeftOut, IsMadeInTheWindowsWordsAsByHand) {
   Json refused = without->source;
   for (const char* old : {"front_spring"}) {
     const auto car = recheck(refused, "own");
-    remove_adjuster(refused, static_cast<std::size_t>(car->car->find_adjuster(old)));
+    remove_adjuster(refused, car->car->find_adjuster(old));
   }
   EXPECT_FALSE(add_part(refused, *without->car, springs, places_for(springs, *without->car).front(), questions));
 }

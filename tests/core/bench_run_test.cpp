@@ -95,8 +95,7 @@ TEST(Steps, NameTheirParts) {
   const Car car = test::touring();
   const auto named = [&](const std::string& id) {
     std::vector<std::string> ids;
-    for (const int i : parts_named(car, step(every_step(car), id)))
-      ids.push_back(car.adjusters[static_cast<std::size_t>(i)].id);
+    for (const PartHandle i : parts_named(car, step(every_step(car), id))) ids.push_back(car.adjusters[i].id);
     return ids;
   };
   using Ids = std::vector<std::string>;
@@ -108,9 +107,9 @@ TEST(Steps, NameTheirParts) {
     EXPECT_TRUE(std::find(hardware.begin(), hardware.end(), id) != hardware.end()) << id;
   for (const Car& other : test::every_shipped_car())
     for (const BenchStep& s : every_step(other))
-      for (const int i : parts_named(other, s))
+      for (const PartHandle i : parts_named(other, s))
         if (s.end) {
-          EXPECT_EQ(other.adjusters[static_cast<std::size_t>(i)].end, *s.end) << other.id << " " << s.id;
+          EXPECT_EQ(other.adjusters[i].end, *s.end) << other.id << " " << s.id;
         }
 }
 
@@ -299,8 +298,8 @@ TEST(ARun, ReadsBackEqual) {
     run.records[run.order[4]].state = StepState::left;
     run.records[run.order[5]].state = StepState::unmeasured;
     run.standing.ride_height_mm[1] = 5.25;
-    run.standing.parts[0][0] = 0.25;
-    run.turns.push_back({run.order[1], "2026-11-23T18:05:00", {{car.adjusters[0].id, Side::right, -0.5}}});
+    run.standing.parts[PartHandle(0)][0] = 0.25;
+    run.turns.push_back({run.order[1], "2026-11-23T18:05:00", {{car.adjusters.front().id, Side::right, -0.5}}});
     run.bench.droop_from = DroopFrom::line;
     run.bench.droop_line_mm = 4.0;
     run.bench.ride_points_apart_mm = 60.0;

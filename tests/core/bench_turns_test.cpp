@@ -96,15 +96,15 @@ TEST_F(OnTheBench, AReadingOnTheOtherSideOfZeroIsAskedAbout) {
 TEST_F(OnTheBench, BothLiftsOfABarAreSolvedTogether) {
   const std::string id = "bar:front";
   const BenchStep s = step(id);
-  const int part = car.find_adjuster("front_bar_link");
+  const PartHandle part = car.find_adjuster("front_bar_link");
   const auto lifts = [&](const test::CarSetup& setup) {
     return PerSide<double>{*read_gauge(car, setup, *s.gauge, Side::left, run.bench),
                            *read_gauge(car, setup, *s.gauge, Side::right, run.bench)};
   };
   for (const auto& [left_off, right_off] : {std::pair(1.0, -0.5), std::pair(0.0, 1.25), std::pair(-2.0, -0.75)}) {
     test::CarSetup off = run.planned;
-    off.at_index(part).left += left_off;
-    off.at_index(part).right += right_off;
+    off.of(part).left += left_off;
+    off.of(part).right += right_off;
     const PerSide<double> reads = lifts(off);
     run.records[id].readings = {std::vector<double>{reads[0]}, std::vector<double>{}};
     const auto alone = verdict(id).side[0].answer;
@@ -118,8 +118,8 @@ TEST_F(OnTheBench, BothLiftsOfABarAreSolvedTogether) {
     EXPECT_LE(std::abs(left.told + right.told), 0.25 + 1e-12) << "opposite, to a quarter turn";
     EXPECT_NEAR(left.told - right.told, right_off - left_off, 0.125 + 1e-9) << "to half a quarter turn";
     // Done on that car, both lift alike.
-    off.at_index(part).left += left.told;
-    off.at_index(part).right += right.told;
+    off.of(part).left += left.told;
+    off.of(part).right += right.told;
     const PerSide<double> after = lifts(off);
     EXPECT_LT(std::abs(after[0] - after[1]), 0.2);
     EXPECT_LT(std::abs(after[0] - after[1]), std::abs(reads[0] - reads[1]));
@@ -200,15 +200,15 @@ TEST_F(OnTheBench, ALeanIsCuredByCollarsAndATwistIsToldAsATwist) {
 
 TEST_F(OnTheBench, OnlyWhatWasMeasuredGoesOntoTheSetupAtWork) {
   const std::string id = "links:front:camber_link";
-  const int link = car.find_adjuster("front_camber_link");
-  const int rod = car.find_adjuster("front_tie_rod");
+  const PartHandle link = car.find_adjuster("front_camber_link");
+  const PartHandle rod = car.find_adjuster("front_tie_rod");
   read(id, target(id) + 0.5, target(id));
   test::CarSetup at_work = run.planned;
-  at_work.at_index(rod) = {1.0, 1.0};  // changed in Plan since the run began
+  at_work.of(rod) = {1.0, 1.0};  // changed in Plan since the run began
   at_work.ride_height_mm[1] = 6.0;
   const test::CarSetup measured = put_over(at_work, measured_by(car, run));
-  EXPECT_NEAR(measured.at_index(link).left, 0.5, 1e-6);
-  EXPECT_EQ(measured.at_index(rod), at_work.at_index(rod));
+  EXPECT_NEAR(measured.of(link).left, 0.5, 1e-6);
+  EXPECT_EQ(measured.of(rod), at_work.of(rod));
   EXPECT_EQ(measured.ride_height_mm[1], 6.0);
   EXPECT_TRUE(targets_differ(run, at_work));
   follow_setup(car, run, at_work);
@@ -221,7 +221,7 @@ TEST_F(OnTheBench, FollowingTheSetupOpensWhatIsNowOff) {
   EXPECT_EQ(tick("toe:front"), StepState::measured);
   EXPECT_EQ(tick("camber:rear"), StepState::measured);
   test::CarSetup at_work = run.planned;
-  at_work.at_index(car.find_adjuster("front_tie_rod")) = {1.0, 1.0};
+  at_work.of(car.find_adjuster("front_tie_rod")) = {1.0, 1.0};
   follow_setup(car, run, at_work);
   EXPECT_EQ(run.records["toe:front"].state, StepState::open);
   EXPECT_EQ(run.records["camber:rear"].state, StepState::measured);
@@ -261,7 +261,7 @@ TEST_F(OnTheBench, AScrewThatDoesNotReachIsTurnedInUntilItMoves) {
   // The screw stands so far out that the shock stops the wheel.
   const BenchStep s = step("down_stop:front");
   test::CarSetup far_out = run.planned;
-  far_out.at_index(car.find_adjuster("front_droop_screw")) = {-9.0, -9.0};
+  far_out.of(car.find_adjuster("front_droop_screw")) = {-9.0, -9.0};
   const double reads = *read_gauge(car, far_out, *s.gauge, Side::left, run.bench);
   read("down_stop:front", reads, target("down_stop:front"));
   const auto a = *verdict("down_stop:front").side[0].answer;
@@ -271,7 +271,7 @@ TEST_F(OnTheBench, AScrewThatDoesNotReachIsTurnedInUntilItMoves) {
 
 TEST_F(OnTheBench, AGaugeThatReadsNothingHasNoTargetOfNought) {
   // Links so long that no arm reaches them.
-  run.planned.at_index(car.find_adjuster("front_bar_link")) = {80.0, 80.0};
+  run.planned.of(car.find_adjuster("front_bar_link")) = {80.0, 80.0};
   const BenchStep s = step("bar:front");
   EXPECT_FALSE(read_gauge(car, run.planned, *s.gauge, Side::left, run.bench));
   const auto v = judge(car, run, s);
@@ -292,9 +292,7 @@ TEST(ShaftExposed, IsNamedApartFromTheStrokeLeft) {
   for (const Gauge& g : gauges_of(car)) {
     if (g.kind == &gauge::shaft_exposed) {
       EXPECT_NEAR(*reading(g, v->model, v->source, {}, Side::left),
-                  car.axle(g.end).kit_size[static_cast<std::size_t>(Size::shock_extended)] -
-                      car.axle(g.end).kit_size[static_cast<std::size_t>(Size::shock_compressed)],
-                  1e-9)
+                  car.axle(g.end).size_of(Size::shock_extended) - car.axle(g.end).size_of(Size::shock_compressed), 1e-9)
           << "what sheets give: fully out";
     }
     if (g.kind == &gauge::stroke_left) {

@@ -47,12 +47,12 @@ Boxes random_boxes(const Car& car, std::mt19937& random) {
   for (const BoxKindSpec& k : box_kinds())
     if (below(4) == 0) left_out.insert(k.kind);
   Boxes boxes;
-  for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
-    const auto place = box_place(car, static_cast<int>(k));
+  for (const PartHandle k : car.adjusters.handles()) {
+    const auto place = box_place(car, k);
     if (!place || place->kind == BoxKind::shim || left_out.contains(place->kind)) continue;
     for (std::size_t p = 0; p < car.adjusters[k].positions()->list.size(); ++p) {
       if (below(3) == 0) continue;
-      BoxItem item = piece_at(car, static_cast<int>(k), static_cast<int>(p));
+      BoxItem item = piece_at(car, k, static_cast<int>(p));
       if (is_nothing(item)) continue;
       item.count = below(4);
       if (std::none_of(boxes.items.begin(), boxes.items.end(), [&](const BoxItem& i) { return alike(i, item); }))
@@ -89,7 +89,7 @@ TEST(BoxPlaces, ThereIsOneWhereSomethingHasToBeAtHandAndNoneElsewhere) {
                            "battery_place", "front_ballast"})
     EXPECT_EQ(kind(part), "none") << part;
   const Car pan = test::shipped("sanderling-12");
-  const int side = pan.find_adjuster("rear_side_springs"), middle = pan.find_adjuster("rear_spring");
+  const PartHandle side = pan.find_adjuster("rear_side_springs"), middle = pan.find_adjuster("rear_spring");
   EXPECT_EQ(box_place(pan, side)->use, SpringUse::side);
   EXPECT_EQ(box_place(pan, pan.find_adjuster("front_spring"))->use, SpringUse::kingpin);
   EXPECT_EQ(pieces_for(pan, middle), 1) << "a pod's shock stands in the middle";
@@ -105,11 +105,10 @@ TEST(BoxPlaces, ThereIsOneWhereSomethingHasToBeAtHandAndNoneElsewhere) {
 TEST(BoxPieces, AreAsTheModelHasThemAtEveryPositionOfEveryCar) {
   int looked_at = 0;
   for (const Car& car : test::every_shipped_car())
-    for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
-      const int adjuster = static_cast<int>(k);
+    for (const PartHandle adjuster : car.adjusters.handles()) {
       const auto place = box_place(car, adjuster);
       if (!place || place->kind == BoxKind::shim) continue;
-      const Adjuster& a = car.adjusters[k];
+      const Adjuster& a = car.adjusters[adjuster];
       for (std::size_t p = 0; p < a.positions()->list.size(); ++p) {
         const BoxItem piece = piece_at(car, adjuster, static_cast<int>(p));
         if (is_nothing(piece)) continue;
@@ -121,7 +120,7 @@ TEST(BoxPieces, AreAsTheModelHasThemAtEveryPositionOfEveryCar) {
           EXPECT_TRUE(place->kind == BoxKind::insert || !alike(piece, piece_at(car, adjuster, static_cast<int>(q))))
               << car.id << " " << a.id;
         CarSetup setup = kit_setup(car);
-        setup.values[k] = {static_cast<double>(p), static_cast<double>(p)};
+        setup.values[adjuster] = {static_cast<double>(p), static_cast<double>(p)};
         const auto model = build_model(car, setup);
         if (!model) continue;
         const CornerModel& corner = model->corner(a.end, Side::left);
@@ -199,16 +198,16 @@ bool by_hand(const Car& car, const CarSetup& now, const CarSetup& then, const Bo
       shims_listed = true;
       shims[static_cast<int>(std::lround(1000 * i.value))] += i.count;
     }
-  for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
+  for (const PartHandle k : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[k];
-    const auto place = box_place(car, static_cast<int>(k));
+    const auto place = box_place(car, k);
     if (!place) continue;
     const bool listed = std::any_of(boxes.items.begin(), boxes.items.end(), [&](const BoxItem& i) {
       return i.kind == place->kind && (i.kind != BoxKind::spring || i.use == place->use) &&
              (i.kind != BoxKind::part || i.part == a.id);
     });
     if (!listed) continue;
-    for (int s = 0; s < pieces_for(car, static_cast<int>(k)); ++s) {
+    for (int s = 0; s < pieces_for(car, k); ++s) {
       const double from = s == 0 ? now.values[k].left : now.values[k].right;
       const double to = s == 0 ? then.values[k].left : then.values[k].right;
       if (from == to) continue;
@@ -220,10 +219,10 @@ bool by_hand(const Car& car, const CarSetup& now, const CarSetup& then, const Bo
         continue;
       }
       const bool poured = a.poured();
-      const BoxItem off = piece_at(car, static_cast<int>(k), static_cast<int>(from));
+      const BoxItem off = piece_at(car, k, static_cast<int>(from));
       if (!poured && !is_nothing(off)) freed.push_back(off);
-      if (is_nothing(piece_at(car, static_cast<int>(k), static_cast<int>(to)))) continue;
-      wanted.push_back(piece_at(car, static_cast<int>(k), static_cast<int>(to)));
+      if (is_nothing(piece_at(car, k, static_cast<int>(to)))) continue;
+      wanted.push_back(piece_at(car, k, static_cast<int>(to)));
       if (poured) {
         // The bottle stays.
         const bool there = std::any_of(boxes.items.begin(), boxes.items.end(),
@@ -270,7 +269,7 @@ TEST(AStock, SaysTheSameAsCountingByHandOnEveryCar) {
       const CarSetup other = test::random_setup(car, random);
       // A few parts, left and right unlike now and then: more of them hardly ever can be had.
       for (int n = 0; n < 3; ++n) {
-        const std::size_t k = random() % car.adjusters.size();
+        const PartHandle k(random() % car.adjusters.size());
         then.values[k] = other.values[k];
         if (random() % 3 == 0) then.values[k].right = now.values[k].right;
       }
@@ -317,7 +316,7 @@ TEST(AStock, WhatItLacksIsEnoughAndNotOnePieceTooMany) {
 TEST(AStock, WhatIsNotListedIsAtHandAndWhatIsListedCounts) {
   const Car car = test::touring();
   const CarSetup kit = kit_setup(car);
-  const int spring = car.find_adjuster("front_spring"), piston = car.find_adjuster("front_piston");
+  const PartHandle spring = car.find_adjuster("front_spring"), piston = car.find_adjuster("front_piston");
   const std::vector<PartChange> harder{{spring, 1.0, 2.0}};
   EXPECT_TRUE(Stock({}, car, kit).makes(harder));
   Boxes boxes;
@@ -334,9 +333,9 @@ TEST(AStock, WhatIsNotListedIsAtHandAndWhatIsListedCounts) {
 
 TEST(AStock, APairOfSpringsIsUsedOnce) {
   Car car = test::touring();
-  const int front = car.find_adjuster("front_spring"), rear = car.find_adjuster("rear_spring");
+  const PartHandle front = car.find_adjuster("front_spring"), rear = car.find_adjuster("rear_spring");
   // Front and rear may have the very same spring.
-  car.axles[at(End::rear)].kit_size[static_cast<std::size_t>(Size::spring_rate)] = 0.49;
+  car.axles[at(End::rear)].size_of(Size::spring_rate) = 0.49;
   const CarSetup kit = kit_setup(car);
   Boxes boxes;
   boxes.items.push_back(piece_at(car, front, 2));
@@ -349,7 +348,7 @@ TEST(AStock, APairOfSpringsIsUsedOnce) {
   EXPECT_EQ(lacks[0].count, 2);
   // What one axle gives up the other may take: the pairs change places.
   CarSetup unlike = kit;
-  unlike.at_index(front) = {2.0, 2.0};
+  unlike.of(front) = {2.0, 2.0};
   boxes.items.back().count = 0;
   EXPECT_TRUE(Stock(boxes, car, unlike).makes(std::vector<PartChange>{{front, 2.0, 1.0}, {rear, 1.0, 2.0}}));
 }
@@ -357,7 +356,7 @@ TEST(AStock, APairOfSpringsIsUsedOnce) {
 TEST(AStock, RingsInsideAShockAreNoShimsForABall) {
   const Car car = test::touring();
   const CarSetup kit = kit_setup(car);
-  const int inside = car.find_adjuster("front_shock_spacers");
+  const PartHandle inside = car.find_adjuster("front_shock_spacers");
   const auto shims = shims_in("0.5x0");
   EXPECT_FALSE(Stock(*shims, car, kit).counts(inside));
   Boxes rings = *shims;
@@ -366,7 +365,7 @@ TEST(AStock, RingsInsideAShockAreNoShimsForABall) {
   const Stock stock(rings, car, kit);
   EXPECT_TRUE(stock.counts(inside));
   EXPECT_TRUE(stock.makes(std::vector<PartChange>{{inside, 1.0, 2.0}}));
-  const int ball = car.find_adjuster("front_link_inner_shims");
+  const PartHandle ball = car.find_adjuster("front_link_inner_shims");
   EXPECT_FALSE(stock.makes(std::vector<PartChange>{{ball, 2.0, 3.0}})) << "nor the other way round";
   EXPECT_FALSE(stock.makes(std::vector<PartChange>{{inside, 1.0, 3.0}}));
 }
@@ -378,7 +377,7 @@ TEST(ShimText, IsReadInAnyOrderAndRefusedWhenItIsNone) {
   for (const BoxItem& i : box->items) sizes[i.value] += i.count;
   EXPECT_EQ(sizes, (std::map<double, int>{{0.5, 6}, {1.0, 6}, {2.0, 1}}));
   ASSERT_TRUE(shims_in(""));
-  EXPECT_TRUE(Stock(*shims_in(""), test::touring(), kit_setup(test::touring())).counts(0));
+  EXPECT_TRUE(Stock(*shims_in(""), test::touring(), kit_setup(test::touring())).counts(PartHandle(0)));
   for (const char* wrong : {"1", "x4", "some 1x2", "1x2 and 3", "-1x2", "0x3"}) EXPECT_FALSE(shims_in(wrong)) << wrong;
 }
 
@@ -392,7 +391,7 @@ TEST(BoxesInARecipe, LeaveOutExactlyWhatCannotBeHad) {
       const CarSetup start = kit_setup(car);
       RecipeOrder order;
       for (const End end : both_ends)
-        for (const int part : recipe_parts(car, end))
+        for (const PartHandle part : recipe_parts(car, end))
           if (random() % 5 == 0 && box_place(car, part)) order.parts.push_back(part);
       const FigureSpec* figure = find_figure(car.axle(End::front).mechanism->independent ? "roll_centre" : "camber");
       if (!figure || !applies(*figure, car, End::front) || order.parts.empty()) continue;
@@ -451,7 +450,7 @@ TEST(Buying, OpensThePlansThatItNames) {
       for (int p = 0; p < 4; ++p) {
         CarSetup plan = now;
         for (int n = 0; n < 2; ++n) {
-          const std::size_t k = random() % car.adjusters.size();
+          const PartHandle k(random() % car.adjusters.size());
           const double v = test::random_setup(car, random).values[k].left;
           plan.values[k] = {v, v};
         }
@@ -489,13 +488,13 @@ TEST(Buying, OpensThePlansThatItNames) {
 
 TEST(Packing, SaysOfEachLineHowManyOfItAreNotThere) {
   Car car = test::touring();
-  const int front = car.find_adjuster("front_spring"), rear = car.find_adjuster("rear_spring");
-  car.axles[at(End::rear)].kit_size[static_cast<std::size_t>(Size::spring_rate)] = 0.49;  // the very same springs
+  const PartHandle front = car.find_adjuster("front_spring"), rear = car.find_adjuster("rear_spring");
+  car.axles[at(End::rear)].size_of(Size::spring_rate) = 0.49;  // the very same springs
   const CarSetup kit = kit_setup(car);
   CarSetup plan = kit;
-  plan.at_index(front) = plan.at_index(rear) = {2.0, 2.0};
-  plan.at_index(car.find_adjuster("front_oil")) = plan.at_index(car.find_adjuster("rear_oil")) = {0.0, 0.0};
-  plan.at_index(car.find_adjuster("front_link_inner_shims")) = {3.0, 3.0};
+  plan.of(front) = plan.of(rear) = {2.0, 2.0};
+  plan.of(car.find_adjuster("front_oil")) = plan.of(car.find_adjuster("rear_oil")) = {0.0, 0.0};
+  plan.of(car.find_adjuster("front_link_inner_shims")) = {3.0, 3.0};
   Boxes boxes = *shims_in("1x1");
   const auto list = [&](int springs) {
     Boxes all = boxes;
@@ -522,7 +521,7 @@ TEST(Packing, SaysOfEachLineHowManyOfItAreNotThere) {
   // No bar is nothing to take along.
   const Car buggy = test::buggy();
   CarSetup with = kit_setup(buggy);
-  with.at_index(buggy.find_adjuster("front_bar")) = {2.0, 2.0};
+  with.of(buggy.find_adjuster("front_bar")) = {2.0, 2.0};
   EXPECT_TRUE(packing_list(buggy, with, {kit_setup(buggy)}).empty());
   ASSERT_EQ(packing_list(buggy, kit_setup(buggy), {with}).size(), 1u);
 }
@@ -533,21 +532,20 @@ TEST(FromTheBoxes, AnItemGoesIntoEveryPartThatTakesItAndIsThenWhatItWas) {
   for (const char* id : six_cars) {
     const CarFile file = box_car_file(id);
     const Car& car = *file.car;
-    for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
-      const int adjuster = static_cast<int>(k);
+    for (const PartHandle adjuster : car.adjusters.handles()) {
       const auto place = box_place(car, adjuster);
       if (!place || place->kind == BoxKind::part) continue;
       std::vector<BoxItem> items;
       if (place->kind == BoxKind::shim) {
         BoxItem ring{.kind = BoxKind::shim, .count = 4, .value = 0.3};
-        if (car.adjusters[k].range()->moves_per_unit.empty()) {
+        if (car.adjusters[adjuster].range()->moves_per_unit.empty()) {
           ring.cars = {car.id};
-          ring.part = car.adjusters[k].id;
+          ring.part = car.adjusters[adjuster].id;
         }
         items.push_back(ring);
       } else {
         for (const double factor : {0.83, 1.07, 1.31}) {
-          BoxItem item = piece_at(car, adjuster, static_cast<int>(car.adjusters[k].kit));
+          BoxItem item = piece_at(car, adjuster, static_cast<int>(car.adjusters[adjuster].kit));
           if (is_nothing(item)) item = piece_at(car, adjuster, 1);
           item.value = item.kind == BoxKind::insert ? 0.35 * factor : item.value * factor;
           item.label = "mine";
@@ -566,23 +564,25 @@ TEST(FromTheBoxes, AnItemGoesIntoEveryPartThatTakesItAndIsThenWhatItWas) {
       for (const BoxItem& item : items) {
         if (is_in(*now, adjuster, item)) continue;
         const auto done = put_into_part(source, *now, adjuster, item);
-        ASSERT_TRUE(done) << id << " " << car.adjusters[k].id << ": " << done.error().line();
+        ASSERT_TRUE(done) << id << " " << car.adjusters[adjuster].id << ": " << done.error().line();
         const auto again = recheck(source, id);
-        ASSERT_TRUE(again) << id << " " << car.adjusters[k].id << ": " << again.error().front().line();
+        ASSERT_TRUE(again) << id << " " << car.adjusters[adjuster].id << ": " << again.error().front().line();
         now = again->car;
-        EXPECT_TRUE(is_in(*now, adjuster, item)) << id << " " << car.adjusters[k].id << " " << measured_text(item);
+        EXPECT_TRUE(is_in(*now, adjuster, item))
+            << id << " " << car.adjusters[adjuster].id << " " << measured_text(item);
         EXPECT_FALSE(put_into_part(source, *now, adjuster, item)) << "it is there already";
         ++put;
         kinds_put.insert(item.kind);
       }
       // The kit is the kit as before, and so is a setup that was made then.
       EXPECT_EQ(carried_over(car, kit_setup(car), *now).values, kit_setup(*now).values);
-      if (now->adjusters[k].positions()) {
-        EXPECT_EQ(now->adjusters[k].positions()->list[static_cast<std::size_t>(now->adjusters[k].kit)].label,
-                  car.adjusters[k].positions()->list[static_cast<std::size_t>(car.adjusters[k].kit)].label);
+      if (now->adjusters[adjuster].positions()) {
+        EXPECT_EQ(
+            now->adjusters[adjuster].positions()->list[static_cast<std::size_t>(now->adjusters[adjuster].kit)].label,
+            car.adjusters[adjuster].positions()->list[static_cast<std::size_t>(car.adjusters[adjuster].kit)].label);
         const auto sorted = [&](const Car& c) {
           std::vector<double> rates;
-          for (std::size_t p = 0; p < c.adjusters[k].positions()->list.size(); ++p)
+          for (std::size_t p = 0; p < c.adjusters[adjuster].positions()->list.size(); ++p)
             rates.push_back(law_of(piece_at(c, adjuster, static_cast<int>(p))).force(5.0));
           return std::is_sorted(rates.begin(), rates.end());
         };
@@ -598,7 +598,7 @@ TEST(FromTheBoxes, AnItemGoesIntoEveryPartThatTakesItAndIsThenWhatItWas) {
 
 TEST(FromTheBoxes, AMeasuredTableGoesInAsTwoRatesAndSaysSo) {
   const CarFile file = box_car_file("heron-tc190");
-  const int spring = file.car->find_adjuster("front_spring");
+  const PartHandle spring = file.car->find_adjuster("front_spring");
   BoxItem item{.kind = BoxKind::spring, .label = "rising", .count = 2, .value = 0.4};
   item.table = {{0, 0}, {2, 0.8}, {4, 1.6}, {6, 2.6}, {8, 3.8}};
   Json source = file.source;
@@ -608,7 +608,7 @@ TEST(FromTheBoxes, AMeasuredTableGoesInAsTwoRatesAndSaysSo) {
   EXPECT_NE(told->find("length is not measured"), std::string::npos);
   const auto again = recheck(source, "mine");
   ASSERT_TRUE(again);
-  const auto& list = again->car->adjusters[static_cast<std::size_t>(spring)].positions()->list;
+  const auto& list = again->car->adjusters[spring].positions()->list;
   for (std::size_t p = 0; p < list.size(); ++p)
     if (list[p].label == "rising") {
       const SpringLaw law = law_of(piece_at(*again->car, spring, static_cast<int>(p)));
@@ -620,14 +620,14 @@ TEST(FromTheBoxes, AMeasuredTableGoesInAsTwoRatesAndSaysSo) {
 
 TEST(FromTheBoxes, AnInsertCanBeTurnedEveryWayThatTheOthersLie) {
   const CarFile file = box_car_file("heron-tc190");
-  const int pin = file.car->find_adjuster("rear_pin_front_insert");
+  const PartHandle pin = file.car->find_adjuster("rear_pin_front_insert");
   const BoxItem item{.kind = BoxKind::insert, .count = 4, .value = 0.3};
   Json source = file.source;
   ASSERT_TRUE(put_into_part(source, *file.car, pin, item));
   const auto again = recheck(source, "mine");
   ASSERT_TRUE(again) << again.error().front().line();
   std::set<std::string> labels;
-  const auto& list = again->car->adjusters[static_cast<std::size_t>(pin)].positions()->list;
+  const auto& list = again->car->adjusters[pin].positions()->list;
   for (std::size_t p = 0; p < list.size(); ++p)
     if (alike(piece_at(*again->car, pin, static_cast<int>(p)), item)) labels.insert(list[p].label);
   EXPECT_EQ(labels, (std::set<std::string>{"0.3 up", "0.3 down", "0.3 in", "0.3 out"}));

@@ -20,7 +20,7 @@ bool says(const std::vector<Finding>& all, const char* words, Severity severity)
 
 test::CarSetup with(const Car& car, const char* id, double left, double right) {
   test::CarSetup s = kit_setup(car);
-  s.at_index(car.find_adjuster(id)) = {left, right};
+  s.of(car.find_adjuster(id)) = {left, right};
   return s;
 }
 
@@ -37,7 +37,7 @@ TEST(TheCheck, NamesTheShockThatStopsBeforeTheScrew) {
   for (const Finding& f : all)
     if (f.what.find("shock stops") != std::string::npos) {
       EXPECT_FALSE(f.side) << "the same on both sides is said once";
-      EXPECT_GE(f.adjuster, 0) << "and leads to a part";
+      EXPECT_TRUE(f.adjuster) << "and leads to a part";
     }
 }
 
@@ -50,7 +50,7 @@ TEST(TheCheck, NamesAWheelThatDoesNotReachTheGround) {
 
 TEST(TheCheck, NamesAShaftThatFallsOutOrBottoms) {
   Car car = test::touring();
-  double& length = car.axles[1].kit_size[static_cast<std::size_t>(Size::shaft_length)];
+  double& length = car.axles[1].size_of(Size::shaft_length);
   length -= 4.0;
   EXPECT_TRUE(says(check_car(car, kit_setup(car)), "falls out", Severity::wrong));
   length += 9.0;
@@ -60,8 +60,7 @@ TEST(TheCheck, NamesAShaftThatFallsOutOrBottoms) {
 TEST(TheCheck, NamesAJointInsideTheTyre) {
   Car car = test::touring();
   car.axles[0].tyre.width_mm = 36.0;
-  for (auto& side : car.axles[0].points)
-    side[static_cast<std::size_t>(car.axles[0].mechanism->point("tie_outer"))] = Vec3(-27, 70, 21);
+  for (auto& side : car.axles[0].points) side[car.axles[0].mechanism->point("tie_outer")] = Vec3(-27, 70, 21);
   EXPECT_TRUE(says(check_car(car, kit_setup(car)), "inside the tyre", Severity::wrong));
 }
 
@@ -73,8 +72,8 @@ TEST(TheCheck, NamesPartsThatMeetStraightAhead) {
          {PartEnd::Of::corner, car.axles[0].mechanism->point("tie_outer"), Body::chassis, {}},
          1.5};
   c.b = {"post",
-         {PartEnd::Of::place, no_point, Body::chassis, Vec3(-19.5, 40, 0)},
-         {PartEnd::Of::place, no_point, Body::chassis, Vec3(-19.5, 40, 40)},
+         {PartEnd::Of::place, {}, Body::chassis, Vec3(-19.5, 40, 0)},
+         {PartEnd::Of::place, {}, Body::chassis, Vec3(-19.5, 40, 40)},
          1.0};
   car.axles[0].limits.clearances.push_back(c);
   EXPECT_TRUE(says(check_car(car, kit_setup(car)), "tie rod meets post", Severity::wrong));
@@ -99,10 +98,10 @@ TEST(TheCheck, TellsLeftAgainstRightBeyondWhatAGaugeTells) {
 
 TEST(TheCheck, TellsAThreadAtItsEndAndSteeringInBump) {
   const Car car = test::touring();
-  const Adjuster& rod = car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_tie_rod"))];
+  const Adjuster& rod = car.adjusters[car.find_adjuster("front_tie_rod")];
   EXPECT_TRUE(says(check_car(car, with(car, "front_tie_rod", rod.most(), rod.most())), "end of its thread",
                    Severity::doubtful));
-  const Adjuster& shims = car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_tie_outer_shims"))];
+  const Adjuster& shims = car.adjusters[car.find_adjuster("front_tie_outer_shims")];
   EXPECT_TRUE(says(check_car(car, with(car, "front_tie_outer_shims", shims.most(), shims.most())),
                    "deg within 4 mm of travel", Severity::doubtful));
 }
@@ -114,7 +113,7 @@ TEST(TheShippedCars, HaveNoFieldWithoutEffect) {
 
 // Each of these was accepted in silence before: "nothing speaks against this car".
 TEST(AFieldWithoutEffect, IsTold) {
-  const auto size = [](Car& car, Size s) -> double& { return car.axles[0].kit_size[static_cast<std::size_t>(s)]; };
+  const auto size = [](Car& car, Size s) -> double& { return car.axles[0].size_of(s); };
   const auto bit = [](int attached) { return 1u << (attached - attachment::first); };
   const auto told = [](const Car& car, const char* words) {
     return says(check_car(car, kit_setup(car)), words, Severity::doubtful);
@@ -170,14 +169,13 @@ TEST(PartDirections, FollowThePartThatTheySitOnByConstruction) {
   }
   // An axle that slides on a leaning kingpin leaves the wheelbase alone when it is put straight up no longer.
   Car car = test::shipped("plover-2wd");
-  auto& height = std::get<Range>(car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_axle_height"))].part);
+  auto& height = std::get<Range>(car.adjusters[car.find_adjuster("front_axle_height")].part);
   for (PointMove& m : height.moves_per_unit) m.mm = Vec3::UnitZ();
   const auto up = part_directions(car);
   ASSERT_EQ(up.size(), 1u);
   EXPECT_NE(up[0].what.find("deg off the kingpin"), std::string::npos) << up[0].what;
   Car spaced = test::shipped("heron-tc190");
-  auto& spacers =
-      std::get<Range>(spaced.adjusters[static_cast<std::size_t>(spaced.find_adjuster("rear_wheelbase_spacers"))].part);
+  auto& spacers = std::get<Range>(spaced.adjusters[spaced.find_adjuster("rear_wheelbase_spacers")].part);
   for (PointMove& m : spacers.moves_per_unit) m.mm = {-1.0, 0.2, 0.0};
   ASSERT_EQ(part_directions(spaced).size(), 1u);
   EXPECT_NE(part_directions(spaced)[0].what.find("off the pin"), std::string::npos);
@@ -188,8 +186,8 @@ TEST(PartDirections, TheHubsInsertTakesAllOfTheHubAlong) {
   for (const auto& [id, by] : {std::pair("plover-2wd", 2.70), std::pair("dunlin-4wd", 3.39)}) {
     const Car car = test::shipped(id);
     test::CarSetup up = kit_setup(car);
-    const int part = car.find_adjuster("rear_hub_insert");
-    up.at_index(part) = {2.0, 2.0};
+    const PartHandle part = car.find_adjuster("rear_hub_insert");
+    up.of(part) = {2.0, 2.0};
     const auto kit = evaluate(car, kit_setup(car), {}, 5);
     const auto raised = evaluate(car, up, {}, 5);
     ASSERT_TRUE(kit && raised);

@@ -22,10 +22,6 @@ PointRef point(const Car& car, End end, std::string_view id) {
   return {end, false, car.axle(end).mechanism->point(id)};
 }
 
-std::size_t index_of(const Car& car, std::string_view id) {
-  return static_cast<std::size_t>(car.find_adjuster(id));
-}
-
 CarField field_called(const std::vector<CarField>& fields, const std::string& pointer) {
   for (const CarField& f : fields)
     if (f.pointer == pointer) return f;
@@ -66,7 +62,7 @@ TEST(PointEdit, MovesBothSidesAndKeepsWhatIsNotOurs) {
   const auto edited = recheck(kit.source, "heron");
   ASSERT_TRUE(edited);
   for (const Side side : both_sides)
-    EXPECT_LT((edited->car->axle(End::front).points[at(side)][static_cast<std::size_t>(ref.point)] - to).norm(), 1e-9);
+    EXPECT_LT((edited->car->axle(End::front).points[at(side)][ref.point] - to).norm(), 1e-9);
   EXPECT_EQ(origin_of(edited->source, *edited->car, ref), PointOrigin::by_hand);
   EXPECT_EQ(edited->source.get()["club_sticker"], "green");
   EXPECT_EQ(read_car_file(write_car(edited->source), "again")->source, edited->source);
@@ -81,9 +77,7 @@ TEST(PointEdit, TheRightSideMayHaveAPlaceOfItsOwn) {
   EXPECT_TRUE(has_right_point(kit.source, *kit.car, ref));
   const auto edited = recheck(kit.source, "heron");
   ASSERT_TRUE(edited);
-  const auto z = [&](Side side) {
-    return edited->car->axle(End::rear).points[at(side)][static_cast<std::size_t>(ref.point)].z();
-  };
+  const auto z = [&](Side side) { return edited->car->axle(End::rear).points[at(side)][ref.point].z(); };
   EXPECT_NEAR(z(Side::right) - z(Side::left), 0.8, 1e-9);
   put_right_point(kit.source, *kit.car, ref, std::nullopt);
   EXPECT_FALSE(has_right_point(kit.source, *kit.car, ref));
@@ -104,7 +98,7 @@ TEST(PartFields, EveryOneOfEveryShippedCarReadsBackWhatItShows) {
     const auto file = read_car_file(*read_file(data_path(std::string("cars/") + name + ".kite-car.json")), name);
     ASSERT_TRUE(file);
     std::vector<CarField> fields = part_fields(file->source);
-    for (std::size_t i = 0; i < file->car->adjusters.size(); ++i)
+    for (const PartHandle i : file->car->adjusters.handles())
       for (const CarField& f : adjuster_fields(file->source, i)) fields.push_back(f);
     EXPECT_GT(fields.size(), 60u);
     for (std::size_t i = 0; i < fields.size(); i += test::runs_a_share() ? 8 : 1) {
@@ -154,14 +148,14 @@ TEST(PartFields, HeavyPartsAndWhatIsInsideAShockAreEdited) {
   ASSERT_TRUE(edited) << edited.error().front().line();
   EXPECT_EQ(edited->car->masses[0].grams, 301.5);
   EXPECT_EQ(edited->car->masses[0].place.x(), -140.0);
-  EXPECT_EQ(edited->car->axle(End::rear).kit_size[static_cast<std::size_t>(Size::oil_cst)], 450.0);
+  EXPECT_EQ(edited->car->axle(End::rear).size_of(Size::oil_cst), 450.0);
 }
 
 TEST(AdjusterFields, TheShimsInTheBoxMakeTheSteps) {
   CarFile kit = heron();
-  const std::size_t i = index_of(*kit.car, "front_link_inner_shims");
+  const PartHandle i = kit.car->find_adjuster("front_link_inner_shims");
   const auto fields = adjuster_fields(kit.source, i);
-  const std::string at = "/adjusters/" + std::to_string(i);
+  const std::string at = "/adjusters/" + std::to_string(i.place());
   EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/shims_mm"), "0.1, 0.2"));
   EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/max_mm"), "0.4"));
   EXPECT_FALSE(put_field(kit.source, field_called(fields, at + "/min_mm"), "0"));
@@ -175,10 +169,10 @@ TEST(AdjusterFields, TheShimsInTheBoxMakeTheSteps) {
 
 TEST(AdjusterFields, ARowOfHolesGoesOnEvenly) {
   CarFile kit = heron();
-  std::size_t holes = kit.car->adjusters.size();
-  for (std::size_t i = 0; i < kit.car->adjusters.size(); ++i)
+  PartHandle holes;
+  for (const PartHandle i : kit.car->adjusters.handles())
     if (kit.car->adjusters[i].kind == AdjusterKind::hole) holes = i;
-  ASSERT_LT(holes, kit.car->adjusters.size());
+  ASSERT_TRUE(holes);
   const std::size_t before = kit.car->adjusters[holes].positions()->list.size();
   ASSERT_TRUE(add_position(kit.source, holes));
   const auto edited = recheck(kit.source, "heron");
@@ -195,7 +189,7 @@ TEST(AdjusterFields, ARowOfHolesGoesOnEvenly) {
 
 TEST(AdjusterFields, TheKitsPositionIsNotRemoved) {
   CarFile kit = heron();
-  for (std::size_t i = 0; i < kit.car->adjusters.size(); ++i) {
+  for (const PartHandle i : kit.car->adjusters.handles()) {
     if (!kit.car->adjusters[i].positions()) continue;
     while (remove_position(kit.source, i)) {
     }
@@ -257,7 +251,7 @@ TEST(Faults, AreToldByTheNamesOfPartsAndEntries) {
     std::function<void(Json&)> by;
     const char* told;
   };
-  const auto part = [&](const char* id) { return index_of(*kit.car, id); };
+  const auto part = [&](const char* id) { return kit.car->find_adjuster(id).place(); };
   const Broken all[] = {
       {[&](Json& j) { j["adjusters"][part("front_link_inner_shims")]["kit_mm"] = 0.1; },
        "Camber link, inner ball, kit stack"},
@@ -285,20 +279,19 @@ TEST(Faults, AreToldByTheNamesOfPartsAndEntries) {
 TEST(CarriedOver, ValuesFollowTheirPartsByIdAndLabel) {
   const CarFile kit = heron();
   CarSetup setup = kit_setup(*kit.car);
-  const std::size_t shims = index_of(*kit.car, "front_link_inner_shims");
+  const PartHandle shims = kit.car->find_adjuster("front_link_inner_shims");
   setup.values[shims] = {1.5, 2.0};
   Json source = kit.source;
-  std::size_t gone = shims == 0 ? 1 : 0;
-  remove_adjuster(source, gone);
+  remove_adjuster(source, PartHandle(shims.place() == 0 ? 1 : 0));
   const auto edited = recheck(source, "heron");
   ASSERT_TRUE(edited);
   const CarSetup after = carried_over(*kit.car, setup, *edited->car);
   ASSERT_EQ(after.values.size(), edited->car->adjusters.size());
-  EXPECT_EQ(after.values[index_of(*edited->car, "front_link_inner_shims")], (Setting{1.5, 2.0}));
+  EXPECT_EQ(after.values[edited->car->find_adjuster("front_link_inner_shims")], (Setting{1.5, 2.0}));
   // A value that the edited part cannot have goes to the nearest that it can.
-  const std::size_t now = index_of(*edited->car, "front_link_inner_shims");
-  source["adjusters"][now]["max_mm"] = 1.0;
-  source["adjusters"][now]["kit_mm"] = 1.0;
+  const PartHandle now = edited->car->find_adjuster("front_link_inner_shims");
+  source["adjusters"][now.place()]["max_mm"] = 1.0;
+  source["adjusters"][now.place()]["kit_mm"] = 1.0;
   const auto narrow = recheck(source, "heron");
   ASSERT_TRUE(narrow) << narrow.error().front().line();
   EXPECT_EQ(carried_over(*kit.car, setup, *narrow->car).values[now], (Setting{1.0, 1.0}));

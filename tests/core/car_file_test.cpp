@@ -320,7 +320,7 @@ TEST(RightPoints, ReplaceTheMirrorImage) {
   front(j)["right_points"]["link_inner"] = {-6, -31.0, 34.7};
   const auto car = read_car(j.dump(), "right.json");
   ASSERT_TRUE(car) << car.error()[0].line();
-  const auto i = static_cast<std::size_t>(car->axles[0].mechanism->point("link_inner"));
+  const PointHandle i = car->axles[0].mechanism->point("link_inner");
   EXPECT_EQ(car->axles[0].points[at(Side::right)][i], Vec3(-6, 31.0, 34.7));
   EXPECT_EQ(car->axles[0].points[at(Side::left)][i], Vec3(-6, 31.5, 33.7));
 }

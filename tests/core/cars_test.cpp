@@ -10,12 +10,12 @@ namespace {
 
 Comparison changed_by(const Car& car, const char* id, double steps, const ResetOptions& options = {.step_turns = 0}) {
   test::CarSetup s = kit_setup(car);
-  const int i = car.find_adjuster(id);
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+  const PartHandle i = car.find_adjuster(id);
+  const Adjuster& a = car.adjusters[i];
   const double v = a.positions() ? a.kit + steps : a.nearest_stop(a.kit + steps);
-  s.at_index(i) = {v, v};
+  s.of(i) = {v, v};
   auto c = compare(car, kit_setup(car), s, {}, options, 21);
-  if (!c) throw std::runtime_error(c.error().corner.message);
+  if (!c) throw std::runtime_error(c.error().why.message);
   return std::move(*c);
 }
 

@@ -24,11 +24,11 @@ GroupJudge sum_judge() {
 class Combinations : public testing::Test {
  protected:
   Combinations() {
-    std::vector<int> parts;
+    std::vector<PartHandle> parts;
     for (const char* id : {"rear_link_inner_shims", "rear_link_outer_shims", "rear_arm_shims"})
       parts.push_back(car_.find_adjuster(id));
     group_ = ChangeGroup::of(car_, start_, parts);
-    for (const int p : parts) values_.push_back(start_.at_index(p).left);
+    for (const PartHandle p : parts) values_.push_back(start_.of(p).left);
   }
   CombinationList list(GroupSearch search) { return judge_group(car_, group_, values_, sum_judge, search); }
   [[nodiscard]] double sum_of(const Combination& c) const {

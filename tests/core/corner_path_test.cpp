@@ -34,10 +34,10 @@ class OnSprings : public testing::Test {
     return *s;
   }
   void set(const char* id, int steps) {
-    const int i = car_.find_adjuster(id);
+    const PartHandle i = car_.find_adjuster(id);
     for (const Side side : both_sides) {
-      double& v = setup_.at_index(i).on(side);
-      v = car_.adjusters[static_cast<std::size_t>(i)].stepped(v, steps);
+      double& v = setup_.of(i).on(side);
+      v = car_.adjusters[i].stepped(v, steps);
     }
     fresh();
   }
@@ -115,9 +115,9 @@ TEST_F(OnSprings, PreloadAndTheRateOverTravelAreToldOfAnAxle) {
   const auto rest = loaded_->balance(loaded_->level_collars(), {});
   EXPECT_LT(r.preload_n, rest->wheel[0][0].spring_n) << "hanging, the spring pushes less than under the car";
   // A second rate that begins just past ride height shows when the car is pressed down, and not before.
-  const double in = rest->wheel[0][0].spring_n / car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
-  car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate_2)] = 1.5;
-  car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_transition)] = in + 0.6;
+  const double in = rest->wheel[0][0].spring_n / car_.axles[0].size_of(Size::spring_rate);
+  car_.axles[0].size_of(Size::spring_rate_2) = 1.5;
+  car_.axles[0].size_of(Size::spring_transition) = in + 0.6;
   fresh();
   const AxleRates two = loaded_->rates(End::front);
   EXPECT_NEAR(two.wheel_n_per_mm, r.wheel_n_per_mm, 0.01 * r.wheel_n_per_mm);
@@ -127,7 +127,7 @@ TEST_F(OnSprings, PreloadAndTheRateOverTravelAreToldOfAnAxle) {
 
 TEST_F(OnSprings, AnUnequalSpringWithItsCollarsLeftAloneShowsAsCrossWeight) {
   const Collars as_they_were = loaded_->level_collars();
-  setup_.at_index(car_.find_adjuster("front_spring")).left = 2.0;
+  setup_.of(car_.find_adjuster("front_spring")).left = 2.0;
   fresh();
   const auto stands = loaded_->balance(as_they_were, {});
   ASSERT_TRUE(stands);
@@ -207,7 +207,7 @@ TEST(SpringTable, IsFollowedAndGoesOnAsItEnds) {
 
 TEST_F(OnSprings, ATableThatIsALineIsTheSameCar) {
   const double before = at_g(0.9).balance.attitude.roll_rad;
-  const double rate = car_.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  const double rate = car_.axles[0].size_of(Size::spring_rate);
   car_.axles[0].spring_table = {{0, 0}, {5, 5 * rate}, {9, 9 * rate}};
   fresh();
   EXPECT_NEAR(at_g(0.9).balance.attitude.roll_rad, before, 1e-9);

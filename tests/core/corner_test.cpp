@@ -26,7 +26,7 @@ struct Case {
 class EveryMechanism : public testing::TestWithParam<Case> {
  protected:
   const MechanismSpec& spec() const { return *find_mechanism(GetParam().mechanism); }
-  bool slides() const { return spec().point("arm_inner_front") == no_point; }
+  bool slides() const { return !spec().point("arm_inner_front"); }
   double reach() const { return slides() ? 2.5 : GetParam().proportions == Proportions::touring ? 5.0 : 15.0; }
   bool holds_toe() const {
     const auto links = spec().links;
@@ -52,8 +52,8 @@ TEST_P(EveryMechanism, AtZeroTravelStandsInTheDesignPosition) {
   for_random_corners(50, 11, [&](const CornerGeometry& g, const CornerModel& m) {
     const auto pose = pose_at_travel(m, 0.0, {});
     ASSERT_TRUE(pose);
-    for (int p = 0; p < static_cast<int>(spec().points.size()); ++p)
-      EXPECT_LT((point_in_chassis(m, *pose, p) - g.kit[static_cast<std::size_t>(p)]).norm(), length_tolerance_mm);
+    for (const PointHandle p : spec().points.handles())
+      EXPECT_LT((point_in_chassis(m, *pose, p) - g.kit[p]).norm(), length_tolerance_mm);
     EXPECT_LT((pose->spin_axis - g.spin_axis).norm(), angle_tolerance_rad);
   });
 }
@@ -64,8 +64,8 @@ TEST_P(EveryMechanism, KeepsEveryLinkAndBodyRigid) {
       const auto pose = pose_at_travel(m, travel, rack_input(Side::left, spec().steered ? 2.0 : 0.0));
       ASSERT_TRUE(pose) << pose.error().message();
       EXPECT_NEAR(pose->wheel_centre.z(), m.design_wheel_z_mm + travel, length_tolerance_mm);
-      for (std::size_t l = 0; l < spec().links.size(); ++l)
-        if (spec().links[l].pin == no_point) {
+      for (const LinkHandle l : spec().links.handles())
+        if (!spec().links[l].pin) {
           EXPECT_NEAR(distance_between(m, *pose, spec().links[l].inner, spec().links[l].outer), g.length[l],
                       length_tolerance_mm);
         }
@@ -156,7 +156,7 @@ TEST_P(EveryMechanism, HoldingWhatItHasChangesNoLink) {
     if (holds_toe()) wanted.toe = w.toe_rad;
     const auto length = m.linkage->hold(0.02, {}, wanted);
     ASSERT_TRUE(length);
-    for (std::size_t l = 0; l < spec().links.size(); ++l) EXPECT_NEAR((*length)[l], g.length[l], length_tolerance_mm);
+    for (const LinkHandle l : spec().links.handles()) EXPECT_NEAR((*length)[l], g.length[l], length_tolerance_mm);
   });
 }
 
@@ -187,7 +187,7 @@ TEST_P(EveryMechanism, NeverJumpsToAnotherAssembly) {
 TEST_P(EveryMechanism, ALinkThatCannotReachIsNamedWithItsGap) {
   for_random_corners(5, 19, [&](const CornerGeometry& g, const CornerModel&) {
     CornerGeometry broken = g;
-    broken.length[spec().links.size() - 1] *= 0.2;
+    broken.length[LinkHandle(spec().links.size() - 1)] *= 0.2;
     const auto built = spec().build(broken);
     const auto failure = built ? (*built)->solve(0.0, {}).error() : built.error();
     EXPECT_FALSE(failure.link.empty());
@@ -228,7 +228,7 @@ TEST(ASolidAxle, StandsWithBothTyresOnTheGroundInRoll) {
   const Car car = test::shipped("sanderling-12");
   test::CarSetup s = kit_setup(car);
   // One tyre of 42 mm and one of 44 mm: the axle leans towards the smaller one.
-  s.at_index(car.find_adjuster("rear_tyre")) = {0, 2};
+  s.of(car.find_adjuster("rear_tyre")) = {0, 2};
   const auto model = build_model(car, s);
   ASSERT_TRUE(model);
   for (const double roll : {0.0, 1.5, -1.0}) {
@@ -255,7 +255,7 @@ TEST(ASlidingStubAxle, MovesAlongItsKingpinOnly) {
     ASSERT_TRUE(pose);
     const Vec3 k = (pose->kingpin_upper - pose->kingpin_lower).normalized();
     // Whatever the tie rod turns, a point on the kingpin's line has slid by two millimetres along it.
-    const Vec3 on_line = g.kit[static_cast<std::size_t>(spec.point("kingpin_upper"))];
+    const Vec3 on_line = g.kit[spec.point("kingpin_upper")];
     EXPECT_LT((pose->placement(Body::knuckle).point(on_line) - (on_line + 2.0 * k)).norm(), 1e-9);
   }
 }
@@ -274,13 +274,12 @@ TEST(AMovedPin, CarriesItsArmAlongUnchanged) {
   const MechanismSpec& spec = *find_mechanism("hub_carrier");
   CornerGeometry g = test::planar_front({});
   const Vec3 lift(0, 0.7, 1.3);
-  for (const char* end : {"arm_inner_front", "arm_inner_rear"})
-    g.set[static_cast<std::size_t>(spec.point(end))] += lift;
+  for (const char* end : {"arm_inner_front", "arm_inner_rear"}) g.set[spec.point(end)] += lift;
   const CornerModel m = test::model_of(spec, g);
   const auto pose = m.linkage->solve(0.0, {});
   ASSERT_TRUE(pose);
-  const int outer = spec.point("arm_outer_front");
-  EXPECT_LT((point_in_chassis(m, *pose, outer) - (g.kit[static_cast<std::size_t>(outer)] + lift)).norm(), 1e-12);
+  const PointHandle outer = spec.point("arm_outer_front");
+  EXPECT_LT((point_in_chassis(m, *pose, outer) - (g.kit[outer] + lift)).norm(), 1e-12);
 }
 
 }  // namespace

@@ -39,11 +39,9 @@ TEST(Difference, TellsWhatAReadingCanTellAndNoMore) {
   const Car car = touring();
   const CarSetup kit = kit_setup(car);
   CarSetup other = kit;
-  const int shims = car.find_adjuster("rear_link_inner_shims");
-  for (const Side side : both_sides)
-    other.at_index(shims).on(side) =
-        car.adjusters[static_cast<std::size_t>(shims)].stepped(kit.at_index(shims).on(side), 2);
-  EXPECT_EQ(differing_parts(car, kit, other), std::vector<int>{shims});
+  const PartHandle shims = car.find_adjuster("rear_link_inner_shims");
+  for (const Side side : both_sides) other.of(shims).on(side) = car.adjusters[shims].stepped(kit.of(shims).on(side), 2);
+  EXPECT_EQ(differing_parts(car, kit, other), std::vector<PartHandle>{shims});
   const Variant a = evaluated(car, kit);
   const Variant b = evaluated(car, other);
   for (const FigureDifference& d : figure_differences({car, a}, {car, b})) {
@@ -61,8 +59,8 @@ TEST(Difference, TellsWhatAReadingCanTellAndNoMore) {
 TEST(Difference, SidesAreToldApartOnlyWhereTheyDiffer) {
   const Car car = touring();
   CarSetup crooked = kit_setup(car);
-  const int link = car.find_adjuster("front_camber_link");
-  crooked.at_index(link).left += 0.5;
+  const PartHandle link = car.find_adjuster("front_camber_link");
+  crooked.of(link).left += 0.5;
   const Variant a = evaluated(car, kit_setup(car));
   const Variant b = evaluated(car, crooked);
   int camber = 0, caster = 0;

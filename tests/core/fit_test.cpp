@@ -18,7 +18,7 @@ Car shaken(const Car& car, double most, unsigned seed) {
     // The arm is propped and the steering centred where the guide says: those coordinates are no matter of the car.
     const Vec3 stays = conventional(car, ref);
     if (ref != datum_of(car)) by = by.cwiseProduct(Vec3::Ones() - stays);
-    const auto i = static_cast<std::size_t>(ref.point);
+    const PointHandle i = ref.point;
     if (ref.steering)
       other.steering.points[i] += by;
     else
@@ -127,11 +127,11 @@ TEST(Fit, LinksComeOutAtTheirMeasuredLength) {
   Car fitted = kit;
   for (const FittedPoint& p : fit->points) {
     if (p.ref.steering) continue;
-    for (auto& side : fitted.axles[at(p.ref.end)].points) side[static_cast<std::size_t>(p.ref.point)] = p.to;
+    for (auto& side : fitted.axles[at(p.ref.end)].points) side[p.ref.point] = p.to;
   }
   for (const End end : both_ends)
     for (const LinkSpec& link : kit.axle(end).mechanism->links) {
-      if (link.pin != no_point) continue;
+      if (link.pin) continue;
       EXPECT_NEAR(link.length_in(fitted.axle(end).points[0]), link.length_in(real.axle(end).points[0]), 0.35)
           << link.id;
     }
@@ -167,11 +167,11 @@ TEST(Fit, WithoutReadingsNothingMoves) {
 
 TEST(Fit, AReadingFromAPointToItselfIsRefused) {
   const Car car = touring();
-  const PointRef p{End::front, false, 0};
+  const PointRef p{End::front, false, PointHandle(0)};
   const CaliperReading r{ReadingKind::distance, p, p, 3.0, 0.1};
   const auto fit = fit_points(car, std::span(&r, 1));
   ASSERT_FALSE(fit);
-  EXPECT_NE(fit.error().find("to itself"), std::string::npos);
+  EXPECT_NE(fit.error().message.find("to itself"), std::string::npos);
 }
 
 TEST(Fit, APointThatOnlyOneReadingNamesStaysUncertainAcrossIt) {

@@ -40,7 +40,7 @@ CarFile bare_of(const CarFile& file, const Fitting& fitting) {
     for (std::size_t i = 0; i < source["adjusters"].size() && !found; ++i)
       if (source["adjusters"][i]["name"] == name &&
           source["adjusters"][i]["axle"] == std::string(name_of(fitting.end))) {
-        remove_adjuster(source, i);
+        remove_adjuster(source, PartHandle(i));
         found = true;
       }
     Json& axle = source["axles"][std::string(name_of(fitting.end))];
@@ -98,7 +98,7 @@ TEST(Fittings, TakenOffEveryCarAndPutOnAsTheFileSaysAreThere) {
       const Axle& is = again->car->axle(f.end);
       EXPECT_EQ(is.attachments, was.attachments) << id << " " << f.label;
       for (const Side side : both_sides)
-        for (std::size_t i = 0; i < max_points; ++i)
+        for (const PointHandle i : is.points[at(side)].handles())
           EXPECT_LT((is.points[at(side)][i] - was.points[at(side)][i]).norm(), 1e-9) << id << " " << f.label;
       EXPECT_EQ(is.bar.has_value(), was.bar.has_value());
       EXPECT_EQ(is.cup.has_value(), was.cup.has_value());
@@ -124,7 +124,7 @@ void put_as_proposed(const CarFile& file, const PartForm& form, const PartPlace&
   ASSERT_TRUE(model) << who;
   for (const End end : both_ends)
     for (std::size_t i = 0; i < attachment::first; ++i)
-      EXPECT_EQ(with->car->axle(end).points[0][i], file.car->axle(end).points[0][i]) << who;
+      EXPECT_EQ(with->car->axle(end).points[0][PointHandle(i)], file.car->axle(end).points[0][PointHandle(i)]) << who;
   const auto all = fittings_of(*with->car);
   const auto f = std::find_if(all.rbegin(), all.rend(),
                               [&](const Fitting& each) { return each.form == form.id && each.end == place.end; });
@@ -237,7 +237,7 @@ TEST(Fittings, LeaveASizeThatTheCarKnowsAsItIs) {
   ASSERT_TRUE(add_part(source, *with->car, *form, places.front(), questions_for(*form, places.front(), *with->car)));
   const auto after = recheck(source, "own");
   ASSERT_TRUE(after);
-  EXPECT_EQ(after->car->axle(End::front).kit_size[static_cast<std::size_t>(Size::heave_rate)], 0.71);
+  EXPECT_EQ(after->car->axle(End::front).size_of(Size::heave_rate), 0.71);
 }
 
 TEST(Fittings, WrongAnswersAreToldAndLeaveTheFile) {

@@ -8,7 +8,7 @@
 namespace lowkite {
 namespace {
 
-bool has_point(const FoundAt& f, int point) {
+bool has_point(const FoundAt& f, PointHandle point) {
   return std::any_of(f.points.begin(), f.points.end(), [&](const PointRef& r) { return r.point == point; });
 }
 
@@ -17,24 +17,21 @@ TEST(FoundAt, EveryPartWithAPlaceIsFoundThere) {
   for (const Car& car : test::every_shipped_car()) {
     const auto all = found_adjusters(car);
     ASSERT_EQ(all.size(), car.adjusters.size());
-    for (std::size_t i = 0; i < all.size(); ++i) {
+    for (const PartHandle i : all.handles()) {
       const Adjuster& a = car.adjusters[i];
       const FoundAt& f = all[i];
       EXPECT_EQ(f.end, a.end);
       EXPECT_EQ(f.steering, a.steering);
-      if (a.place() != no_point) {
+      if (a.place()) {
         EXPECT_TRUE(has_point(f, a.place())) << car.id << " " << a.id;
       }
       for (const PartSpot& s : spots_of(car, a)) EXPECT_TRUE(has_point(f, s.ref.point)) << car.id << " " << a.id;
       if (a.kind == AdjusterKind::turnbuckle) {
         ASSERT_EQ(f.lines.size(), 1u) << a.id;
         const LinkSpec& link =
-            (a.steering ? car.steering.spec->links
-                        : car.axle(a.end).mechanism->links)[static_cast<std::size_t>(a.range()->link)];
+            (a.steering ? car.steering.spec->links : car.axle(a.end).mechanism->links)[a.range()->link];
         const auto& points = a.steering ? car.steering.points : car.axle(a.end).points[0];
-        EXPECT_NEAR(
-            (f.lines[0].to - f.lines[0].from).norm(),
-            (points[static_cast<std::size_t>(link.outer)] - points[static_cast<std::size_t>(link.inner)]).norm(), 1e-9);
+        EXPECT_NEAR((f.lines[0].to - f.lines[0].from).norm(), (points[link.outer] - points[link.inner]).norm(), 1e-9);
       }
     }
   }
@@ -44,7 +41,7 @@ TEST(FoundAt, EveryPartWithAPlaceIsFoundThere) {
 TEST(FoundAt, WhatIsInAShockLiesAlongIt) {
   const Car& car = test::touring();
   const auto all = found_adjusters(car);
-  const auto of = [&](const char* id) { return all[static_cast<std::size_t>(car.find_adjuster(id))]; };
+  const auto of = [&](const char* id) { return all[car.find_adjuster(id)]; };
   for (const char* id : {"front_spring", "front_oil", "front_piston"}) {
     ASSERT_EQ(of(id).lines.size(), 1u) << id;
     const auto& points = car.axle(End::front).points[0];

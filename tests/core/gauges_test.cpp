@@ -10,7 +10,7 @@
 namespace lowkite {
 namespace {
 
-const Gauge& gauge(const std::vector<Gauge>& all, GaugeKind kind, End end, int link = no_point) {
+const Gauge& gauge(const std::vector<Gauge>& all, GaugeKind kind, End end, LinkHandle link = {}) {
   for (const Gauge& g : all)
     if (g.kind == kind && g.end == end && g.link == link) return g;
   throw std::logic_error("no such gauge on this car");
@@ -98,14 +98,14 @@ TEST(ACaliper, ReadsBetweenOverAndCentresByConstants) {
 }
 
 /// The gauge is read on a car whose part is off by `change`; the answer must be to turn it back.
-void expect_turned_back(const Car& car, GaugeKind kind, End end, double change, int link = no_point) {
+void expect_turned_back(const Car& car, GaugeKind kind, End end, double change, LinkHandle link = {}) {
   const Bench b(car);
   const Gauge& g = gauge(b.all, kind, end, link);
   const auto first = answer(car, b.setup, g, Side::left, b.read(g) + 3.0, {});
   ASSERT_TRUE(first) << g.label;
   ASSERT_FALSE(first->adjusters.empty()) << g.label;
   Bench off = b;
-  for (const int part : first->adjusters) off.setup.at_index(part).left += change;
+  for (const PartHandle part : first->adjusters) off.setup.of(part).left += change;
   const double read = off.read(g);
   const auto a = answer(car, b.setup, g, Side::left, read, {});
   ASSERT_TRUE(a);
@@ -120,7 +120,7 @@ TEST(AReading, LeadsBackToThePartThatIsOff) {
   expect_turned_back(test::touring(), &gauge::camber, End::rear, 0.5);
   expect_turned_back(test::touring(), &gauge::down_stop, End::front, 0.75);
   expect_turned_back(test::touring(), &gauge::tyre_droop, End::rear, -0.5);
-  expect_turned_back(test::touring(), &gauge::link_length, End::front, 1.5, 0);
+  expect_turned_back(test::touring(), &gauge::link_length, End::front, 1.5, LinkHandle(0));
   expect_turned_back(test::buggy(), &gauge::shock_droop, End::rear, 1.0);
   expect_turned_back(test::shipped("godwit-ta"), &gauge::camber, End::front, 1.0);
   expect_turned_back(test::shipped("godwit-ta"), &gauge::toe, End::rear, 0.5);

@@ -25,10 +25,10 @@ std::vector<TyreDraw> some_tyres(const char* surface = "carpet") {
 }
 
 /// Only these parts may be changed.
-std::vector<char> only(const Car& car, std::initializer_list<const char*> parts) {
-  std::vector<char> may(car.adjusters.size(), 0);
+ListOf<Adjuster, char> only(const Car& car, std::initializer_list<const char*> parts) {
+  ListOf<Adjuster, char> may(car.adjusters.size(), 0);
   for (const char* p : parts)
-    if (const int i = car.find_adjuster(p); i >= 0) may[static_cast<std::size_t>(i)] = 1;
+    if (const PartHandle i = car.find_adjuster(p)) may[i] = 1;
   return may;
 }
 
@@ -59,11 +59,11 @@ TEST(HandlingSearch, WhatItTellsIsSoWhenItsSetupIsTried) {
       ASSERT_FALSE(f.steps.empty());
       EXPECT_LE(f.steps.size(), 2u);
       for (const HandlingFind::Step& s : f.steps) {
-        const Adjuster& a = car.adjusters[static_cast<std::size_t>(s.adjuster)];
-        EXPECT_TRUE(search.may[static_cast<std::size_t>(s.adjuster)]) << a.id;
+        const Adjuster& a = car.adjusters[s.adjuster];
+        EXPECT_TRUE(search.may[s.adjuster]) << a.id;
         EXPECT_TRUE(a.can_be(s.to)) << a.id;
-        EXPECT_EQ(s.from, kit.values[static_cast<std::size_t>(s.adjuster)].left);
-        EXPECT_EQ(f.setup.values[static_cast<std::size_t>(s.adjuster)].right, s.to);
+        EXPECT_EQ(s.from, kit.values[s.adjuster].left);
+        EXPECT_EQ(f.setup.values[s.adjuster].right, s.to);
       }
       if (f.steps.size() == 2) {
         EXPECT_NE(f.steps[0].adjuster, f.steps[1].adjuster);
@@ -90,7 +90,7 @@ TEST(HandlingSearch, WhatItTellsIsSoWhenItsSetupIsTried) {
       ASSERT_TRUE(straight && now);
       for (const End end : both_ends) {
         const auto turns = [&](const char* what) {
-          return car.find_adjuster(std::string(end == End::front ? "front_" : "rear_") + what) >= 0;
+          return car.find_adjuster(std::string(end == End::front ? "front_" : "rear_") + what);
         };
         if (turns("camber_link")) {
           EXPECT_NEAR(now->axle[at(end)].wheel[0].camber_rad, straight->axle[at(end)].wheel[0].camber_rad,
@@ -126,7 +126,7 @@ TEST(HandlingSearch, OfOnePartItFindsWhatTryingEveryStepFinds) {
   double found = 0.0, best = 0.0;
   for (const HandlingFind& f : finds->found) found = std::max(found, f.share);
   const Handling there = handling_over(*tabulate(car, kit, {}), tyres);
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     if (!search.may[i]) continue;
     for (int n = -4; n <= 4; ++n) {
       test::CarSetup s = kit;
@@ -154,11 +154,11 @@ TEST(HandlingSearch, OfOnePartItFindsWhatTryingEveryStepFinds) {
 TEST(HandlingSearch, MakesUpForOtherSpringsAndSaysWhereNothingNeedsToBeDone) {
   const Car car = test::touring();
   const test::CarSetup kit = kit_setup(car);
-  const int spring = car.find_adjuster("front_spring");
-  ASSERT_GE(spring, 0);
+  const PartHandle spring = car.find_adjuster("front_spring");
+  ASSERT_TRUE(spring);
   test::CarSetup sprung = kit;
-  const double other = car.adjusters[static_cast<std::size_t>(spring)].stepped(sprung.at_index(spring).left, 1);
-  sprung.at_index(spring) = {other, other};
+  const double other = car.adjusters[spring].stepped(sprung.of(spring).left, 1);
+  sprung.of(spring) = {other, other};
   HandlingSearch search;
   for (const CP phase : corner_phases)
     for (const HF figure : {HF::front_left, HF::rear_left}) search.wishes.push_back({figure, phase, HW::same});
@@ -170,14 +170,14 @@ TEST(HandlingSearch, MakesUpForOtherSpringsAndSaysWhereNothingNeedsToBeDone) {
   for (const HandlingFind& f : finds->found) {
     if (f.steps.empty()) as_it_is = f.share;
     best = std::max(best, f.share);
-    EXPECT_EQ(f.setup.at_index(spring).left, other) << "the spring stays";
+    EXPECT_EQ(f.setup.of(spring).left, other) << "the spring stays";
   }
   ASSERT_GE(as_it_is, 0.0) << "what is changed already is told, too";
   EXPECT_GT(best, as_it_is);
   // Back to where it was by hand: as it is now is then the whole answer.
   const auto idle = search_handling(car, kit, kit, {}, tyres, {}, search);
   ASSERT_FALSE(idle);
-  EXPECT_NE(idle.error().find("nothing is changed against the baseline"), std::string::npos);
+  EXPECT_NE(idle.error().message.find("nothing is changed against the baseline"), std::string::npos);
   search.wishes.clear();
   EXPECT_FALSE(search_handling(car, kit, sprung, {}, tyres, {}, search));
 }

@@ -23,7 +23,7 @@ const TyreBook& book() {
 
 SetupTable table_of(const Car& car, const test::CarSetup& setup, const CornerAsk& ask = {}) {
   auto t = tabulate(car, setup, ask);
-  EXPECT_TRUE(t) << car.id << ": " << (t ? "" : t.error());
+  EXPECT_TRUE(t) << car.id << ": " << (t ? "" : t.error().message);
   return *t;
 }
 
@@ -459,13 +459,11 @@ TEST(Differentials, OpenPassesNothingASpoolTurnsBothAlikeAndOilLiesBetween) {
   CornerAsk ask;
   double before = 1e9;
   for (const DifferentialKind kind : {DifferentialKind::spool, DifferentialKind::oil, DifferentialKind::open}) {
-    for (const End end : both_ends)
-      car.axles[at(end)].kit_size[static_cast<std::size_t>(Size::differential_kind)] = static_cast<double>(kind);
-    for (const End end : both_ends)
-      car.axles[at(end)].kit_size[static_cast<std::size_t>(Size::differential_oil)] = 20'000.0;
+    for (const End end : both_ends) car.axles[at(end)].size_of(Size::differential_kind) = static_cast<double>(kind);
+    for (const End end : both_ends) car.axles[at(end)].size_of(Size::differential_oil) = 20'000.0;
     test::CarSetup setup = kit_setup(car);
     // Its own part would put another kind in.
-    setup.at_index(car.find_adjuster("front_differential")) = {0.0, 0.0};
+    setup.of(car.find_adjuster("front_differential")) = {0.0, 0.0};
     TyreDraw tyres = middle_of(book().families.front());
     tyres[P::differential_friction] = 0.0;
     const SetupTable table = table_of(car, setup, ask);
@@ -501,8 +499,8 @@ TEST(OverTyres, TheSameSetupDiffersByNothingAndAChangeByWhatItsChannelsSay) {
   }
   EXPECT_TRUE(reasons_for(kit, kit, tyres).empty()) << "two tables of one setup do not differ";
   test::CarSetup changed = kit_setup(car);
-  const int oil = car.find_adjuster("rear_differential_oil");
-  changed.at_index(oil) = {4.0, 4.0};
+  const PartHandle oil = car.find_adjuster("rear_differential_oil");
+  changed.of(oil) = {4.0, 4.0};
   const auto reasons = reasons_for(kit, table_of(car, changed), tyres);
   ASSERT_EQ(reasons.size(), 1U);
   EXPECT_EQ(reasons[0].channel, Channel::drive);
@@ -516,13 +514,13 @@ TEST(OverTyres, ToeIsSetApartWhereSteadyStatesDoNotKnowItsUse) {
   const SetupTable kit = table_of(car, kit_setup(car));
   EXPECT_EQ(kit.toe_apart_rad(kit), 0.0);
   test::CarSetup toe_in = kit_setup(car);
-  const int pin = car.find_adjuster("rear_pin_front_insert");
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(pin)];
+  const PartHandle pin = car.find_adjuster("rear_pin_front_insert");
+  const Adjuster& a = car.adjusters[pin];
   for (std::size_t i = 0; i < a.positions()->list.size(); ++i)
-    if (a.positions()->list[i].label == "in") toe_in.at_index(pin) = {static_cast<double>(i), static_cast<double>(i)};
+    if (a.positions()->list[i].label == "in") toe_in.of(pin) = {static_cast<double>(i), static_cast<double>(i)};
   EXPECT_GT(table_of(car, toe_in).toe_apart_rad(kit), toe_beyond_this_rad);
   test::CarSetup oil = kit_setup(car);
-  oil.at_index(car.find_adjuster("rear_differential_oil")) = {4.0, 4.0};
+  oil.of(car.find_adjuster("rear_differential_oil")) = {4.0, 4.0};
   EXPECT_LT(table_of(car, oil).toe_apart_rad(kit), 1e-9);
 }
 
@@ -560,9 +558,9 @@ Shares change(const Car& car, const char* part, int steps, const char* surface, 
   const CornerAsk ask{.lateral_g = off_road(*value_of<Surface>(surfaces(), surface)) ? 0.8 : 1.1};
   const auto tyres = draw_tyres(book().for_surface(surface));
   test::CarSetup a = kit_setup(car), b = a;
-  const int i = car.find_adjuster(part);
-  const double to = car.adjusters[static_cast<std::size_t>(i)].stepped(a.at_index(i).left, steps);
-  b.at_index(i) = {to, to};
+  const PartHandle i = car.find_adjuster(part);
+  const double to = car.adjusters[i].stepped(a.of(i).left, steps);
+  b.of(i) = {to, to};
   const auto d = difference_of(spec_of(figure), phase, handling_over(table_of(car, a, ask), tyres),
                                handling_over(table_of(car, b, ask), tyres), tyres);
   return {d->more, d->less};

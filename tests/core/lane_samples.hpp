@@ -28,11 +28,11 @@ inline void put_in_lane(LaneInput& in, std::size_t lane, const CornerGeometry& g
                         const SteerInput& steer) {
   for (std::size_t axis = 0; axis < 3; ++axis) {
     const auto a = static_cast<Eigen::Index>(axis);
-    for (std::size_t p = 0; p < in.set.size(); ++p) in.set[p][axis].of[lane] = g.set[p](a);
+    for (const PointHandle p : in.set.handles()) in.set[p][axis].of[lane] = g.set[p](a);
     in.shift[axis].of[lane] = steer.shift(a);
     in.rate[axis].of[lane] = steer.rate(a);
   }
-  for (std::size_t i = 0; i < g.length.size(); ++i) in.length[i].of[lane] = g.length[i];
+  for (const LinkHandle l : g.length.handles()) in.length[l].of[lane] = g.length[l];
   in.tyre_radius.of[lane] = tyre_radius;
 }
 

@@ -24,15 +24,15 @@ std::vector<const LaneKernel*> kernels_here() {
 }
 
 /// Rows of values: up to four parts at another of their places, in no order.
-std::vector<double> random_rows(const Car& car, const CarSetup& start, const std::vector<int>& parts, std::size_t count,
-                                std::mt19937& dice) {
+std::vector<double> random_rows(const Car& car, const CarSetup& start, const std::vector<PartHandle>& parts,
+                                std::size_t count, std::mt19937& dice) {
   std::vector<double> rows;
   for (std::size_t i = 0; i < count; ++i) {
     std::vector<double> row;
-    for (const int p : parts) row.push_back(start.at_index(p).left);
+    for (const PartHandle p : parts) row.push_back(start.of(p).left);
     for (std::size_t k = dice() % 5; k > 0; --k) {
       const std::size_t j = dice() % parts.size();
-      const auto besides = car.adjusters[static_cast<std::size_t>(parts[j])].values_besides(row[j]);
+      const auto besides = car.adjusters[parts[j]].values_besides(row[j]);
       if (!besides.empty()) row[j] = besides[dice() % besides.size()];
     }
     rows.insert(rows.end(), row.begin(), row.end());
@@ -40,9 +40,9 @@ std::vector<double> random_rows(const Car& car, const CarSetup& start, const std
   return rows;
 }
 
-std::vector<int> geometric_parts(const Car& car, End end) {
-  std::vector<int> parts = recipe_parts(car, end);
-  std::erase_if(parts, [&](int p) { return !car.adjusters[static_cast<std::size_t>(p)].moves_geometry(); });
+std::vector<PartHandle> geometric_parts(const Car& car, End end) {
+  std::vector<PartHandle> parts = recipe_parts(car, end);
+  std::erase_if(parts, [&](PartHandle p) { return !car.adjusters[p].moves_geometry(); });
   return parts;
 }
 
@@ -127,7 +127,7 @@ TEST(Lanes, ReadWhatTheCommonWayReads) {
         CarSetup changed = kit;
         for (std::size_t p = 0; p < order.parts.size(); ++p) {
           const double v = rows[i * order.parts.size() + p];
-          changed.at_index(order.parts[p]) = {v, v};
+          changed.of(order.parts[p]) = {v, v};
         }
         const auto back = reset_alignment(car, changed, targets, {.hold_caster = false, .step_turns = 0.0});
         ASSERT_TRUE(back);
@@ -152,10 +152,10 @@ TEST(Lanes, PutPointsWhereThePartsDo) {
       const CarSetup start = random_setup(car, dice);
       CarSetup alike = start;
       for (Setting& s : alike.values) s.right = s.left;
-      const std::vector<int> parts = geometric_parts(car, end);
+      const std::vector<PartHandle> parts = geometric_parts(car, end);
       if (parts.empty()) continue;
-      for (const int p : parts)
-        if (const Positions* list = car.adjusters[static_cast<std::size_t>(p)].positions())
+      for (const PartHandle p : parts)
+        if (const Positions* list = car.adjusters[p].positions())
           turning += std::any_of(list->list.begin(), list->list.end(),
                                  [](const Position& x) { return !x.effect.turns.empty(); });
       PartMoves moves(car, alike, end, parts);
@@ -167,18 +167,18 @@ TEST(Lanes, PutPointsWhereThePartsDo) {
         const std::size_t lane = i % most_lanes;
         ASSERT_TRUE(moves.write(row, lane, in));
         CarSetup s = alike;
-        for (std::size_t p = 0; p < parts.size(); ++p) s.at_index(parts[p]) = {row[p], row[p]};
+        for (std::size_t p = 0; p < parts.size(); ++p) s.of(parts[p]) = {row[p], row[p]};
         const CornerGeometry g = corner_geometry(car, s, end, Side::left);
         EXPECT_EQ(in.tyre_radius.of[lane], g.size_of(Size::tyre_radius));
-        for (std::size_t p = 0; p < max_linkage_points; ++p) {
-          if ((moves.moved() >> p & 1u) == 0) {
-            EXPECT_EQ(moves.start().set[p], g.set[p]) << car.id << " point " << p << " is said to stay";
+        for (const PointHandle p : in.set.handles()) {
+          if ((moves.moved() >> p.place() & 1u) == 0) {
+            EXPECT_EQ(moves.start().set[p], g.set[p]) << car.id << " point " << p.place() << " is said to stay";
             continue;
           }
           ++moved;
           for (std::size_t axis = 0; axis < 3; ++axis)
             ASSERT_NEAR(in.set[p][axis].of[lane], g.set[p](static_cast<Eigen::Index>(axis)), 1e-11)
-                << car.id << " " << name_of(end) << " point " << p;
+                << car.id << " " << name_of(end) << " point " << p.place();
         }
       }
       std::vector<double> between(rows.begin(), rows.begin() + static_cast<std::ptrdiff_t>(parts.size()));
@@ -249,8 +249,7 @@ TEST(Lanes, WhatIsHeldIsHeldOnEveryMechanism) {
       LaneInput in{};
       for (std::size_t lane = 0; lane < most_lanes; ++lane) {
         CornerGeometry g = corner.geometry;
-        for (const LinkSpec& l : spec->links)
-          g.set[static_cast<std::size_t>(l.outer)] += 0.2 * Vec3(some(dice), some(dice), some(dice));
+        for (const LinkSpec& l : spec->links) g.set[l.outer] += 0.2 * Vec3(some(dice), some(dice), some(dice));
         put_in_lane(in, lane, g, corner.tyre.radius_mm, {});
       }
       for (const LaneKernel* k : kernels_here()) {

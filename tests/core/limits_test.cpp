@@ -13,9 +13,9 @@ namespace {
 Variant variant_of(const Car& car, const std::vector<std::pair<const char*, double>>& values = {}) {
   test::CarSetup s = kit_setup(car);
   for (const auto& [id, value] : values) {
-    const int i = car.find_adjuster(id);
-    if (i < 0) throw std::runtime_error(id);
-    s.at_index(i) = {value, value};
+    const PartHandle i = car.find_adjuster(id);
+    if (!i) throw std::runtime_error(id);
+    s.of(i) = {value, value};
   }
   auto v = evaluate(car, s, {}, 5);
   if (!v) throw std::runtime_error(v.error().message);
@@ -77,7 +77,7 @@ TEST(InBump, WhicheverComesFirstIsNamed) {
   const Car car = test::touring();
   EXPECT_EQ(stops(variant_of(car), End::front).bump.kind, StopKind::plate_on_ground);
   Car stubby = car;
-  stubby.axles[0].kit_size[static_cast<std::size_t>(Size::shock_compressed)] = 56.0;
+  stubby.axles[0].size_of(Size::shock_compressed) = 56.0;
   const Variant v = variant_of(stubby);
   EXPECT_EQ(stops(v, End::front).bump.kind, StopKind::shock_compressed);
   EXPECT_LT(stops(v, End::front).bump.from_ride_height_mm, 5.0);
@@ -117,9 +117,9 @@ TEST(TheShaftsPin, SlidesAsItsTriangleSays) {
                 car.axles[1].cup->depth_mm - car.axles[1].cup->least_hold_mm, 1e-9);
   }
   Car worn = car;
-  worn.axles[1].kit_size[static_cast<std::size_t>(Size::shaft_length)] -= 4.0;
+  worn.axles[1].size_of(Size::shaft_length) -= 4.0;
   EXPECT_LT(*variant_of(worn).source.travel.corner[1][0].shaft_least_to_falling_out_mm, 0.0) << "it falls out";
-  worn.axles[1].kit_size[static_cast<std::size_t>(Size::shaft_length)] += 9.0;
+  worn.axles[1].size_of(Size::shaft_length) += 9.0;
   EXPECT_LT(*variant_of(worn).source.travel.corner[1][0].shaft_least_to_bottoming_mm, 0.0) << "it bottoms";
 }
 
@@ -198,8 +198,8 @@ TEST(TwoPartsThatMeet, EndTheLockAndAreNamed) {
          1.5};
   const Vec3 post(-22.6, 38, 0);
   c.b = {"test post",
-         {PartEnd::Of::place, no_point, Body::chassis, post},
-         {PartEnd::Of::place, no_point, Body::chassis, post + Vec3(0, 0, 40)},
+         {PartEnd::Of::place, {}, Body::chassis, post},
+         {PartEnd::Of::place, {}, Body::chassis, post + Vec3(0, 0, 40)},
          1.0};
   car.axles[0].limits.clearances.push_back(c);
   const LockFigures lock = *variant_of(car).source.travel.lock;

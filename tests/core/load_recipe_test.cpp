@@ -23,15 +23,15 @@ class LoadRecipeTest : public testing::Test {
     const auto source = read_load(*loaded, a);
     return *find_figure(id)->read(*source, end, Side::left);
   }
-  int part(const char* id) { return car_.find_adjuster(id); }
+  PartHandle part(const char* id) { return car_.find_adjuster(id); }
 };
 
 TEST_F(LoadRecipeTest, SameRollStiffnessWithOtherSpringsIsFound) {
   // Softer front springs and no bar as yet: how near to the old roll stiffness do the parts come?
   const double wanted = figure(kit_, "roll_stiffness", End::front, {});
   CarSetup start = kit_;
-  start.at_index(part("front_spring")) = {0.0, 0.0};
-  start.at_index(part("front_bar")) = {0.0, 0.0};
+  start.of(part("front_spring")) = {0.0, 0.0};
+  start.of(part("front_bar")) = {0.0, 0.0};
   RecipeOrder order;
   order.aims = {
       {find_figure("roll_stiffness"), End::front, Side::left, RecipeAim::Kind::value, wanted, 0.05 * wanted, false}};
@@ -44,7 +44,7 @@ TEST_F(LoadRecipeTest, SameRollStiffnessWithOtherSpringsIsFound) {
   double best = 1e9, value = -1.0;
   for (const double v : {1.0, 2.0}) {
     CarSetup s = start;
-    s.at_index(part("front_bar")) = {v, v};
+    s.of(part("front_bar")) = {v, v};
     const double off = std::abs(figure(s, "roll_stiffness", End::front, {}) - wanted);
     if (off < best) {
       best = off;
@@ -93,8 +93,7 @@ TEST_F(LoadRecipeTest, FiftyFiftyByMovingParts) {
   ASSERT_FALSE(recipe->results.empty());
   EXPECT_GT(recipe->results[0].reached[0], now + 0.5);
   bool weights = false;
-  for (const PartChange& c : recipe->results[0].changes)
-    weights |= car_.adjusters[static_cast<std::size_t>(c.adjuster)].moves_weight();
+  for (const PartChange& c : recipe->results[0].changes) weights |= car_.adjusters[c.adjuster].moves_weight();
   EXPECT_TRUE(weights);
 }
 
@@ -133,16 +132,16 @@ TEST_F(LoadRecipeTest, StopsWhenAskedAndIsTheSameOnOneThread) {
 
 TEST_F(LoadRecipeTest, AnOrderWithoutSenseSaysSo) {
   RecipeOrder order;
-  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().find("nothing is wanted"), std::string::npos);
+  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().message.find("nothing is wanted"), std::string::npos);
   order.aims = {{find_figure("roll"), End::front, Side::left, RecipeAim::Kind::alike, 0.0, 0.1, false}};
   order.parts = load_parts(car_);
-  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().find("cannot be alike"), std::string::npos);
+  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().message.find("cannot be alike"), std::string::npos);
   order.aims[0].kind = RecipeAim::Kind::value;
   order.most_parts = 7;
-  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().find("at most 6"), std::string::npos);
+  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().message.find("at most 6"), std::string::npos);
   order.most_parts = 1;
   order.parts.clear();
-  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().find("no part"), std::string::npos);
+  EXPECT_NE(find_recipe(car_, kit_, kit_, order).error().message.find("no part"), std::string::npos);
 }
 
 TEST_F(LoadRecipeTest, AStepOfEveryPartDoesWhatItDoesAlone) {
@@ -157,7 +156,7 @@ TEST_F(LoadRecipeTest, AStepOfEveryPartDoesWhatItDoesAlone) {
     if (s.adjuster != part("front_bar")) continue;
     found = true;
     CarSetup stepped = kit_;
-    stepped.at_index(s.adjuster) = {s.value, s.value};
+    stepped.of(s.adjuster) = {s.value, s.value};
     EXPECT_NEAR(*s.change[index], figure(stepped, "roll", End::front, a) - figure(kit_, "roll", End::front, a), 1e-9);
     EXPECT_LT(*s.change[index], 0.0) << "a thicker bar rolls less";
   }

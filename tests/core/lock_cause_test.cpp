@@ -15,10 +15,9 @@ double apart_of(const Car& car, const CarSetup& setup) {
 /// Does what the remedy says and reads the lock of the car as it then is.
 void expect_cured(const Car& car, const CarSetup& setup, const LockRemedy& remedy) {
   CarSetup cured = setup;
-  ASSERT_EQ(cured.at_index(remedy.adjuster), remedy.from);
-  cured.at_index(remedy.adjuster) = remedy.to;
-  for (const Side side : both_sides)
-    EXPECT_TRUE(car.adjusters[static_cast<std::size_t>(remedy.adjuster)].can_be(remedy.to.on(side)));
+  ASSERT_EQ(cured.of(remedy.adjuster), remedy.from);
+  cured.of(remedy.adjuster) = remedy.to;
+  for (const Side side : both_sides) EXPECT_TRUE(car.adjusters[remedy.adjuster].can_be(remedy.to.on(side)));
   EXPECT_LT(std::abs(apart_of(car, cured)), lock_alike_rad);
   EXPECT_NEAR(apart_of(car, cured), remedy.apart_rad, 1e-12);
 }
@@ -26,19 +25,19 @@ void expect_cured(const Car& car, const CarSetup& setup, const LockRemedy& remed
 TEST(LockCause, ADragLinkThatIsOffIsFoundAndTurnedBack) {
   for (const char* name : {"heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd"}) {
     const Car car = shipped(name);
-    const int link = car.find_adjuster("drag_link");
-    ASSERT_GE(link, 0) << name;
+    const PartHandle link = car.find_adjuster("drag_link");
+    ASSERT_TRUE(link) << name;
     // From a setup that is alike, put off by a known twist.
     CarSetup setup = kit_setup(car);
     if (const auto kit = explain_lock(car, setup); kit && !kit->alike()) {
       ASSERT_FALSE(kit->remedies.empty()) << name;
-      setup.at_index(kit->remedies.front().adjuster) = kit->remedies.front().to;
+      setup.of(kit->remedies.front().adjuster) = kit->remedies.front().to;
     }
     ASSERT_LT(std::abs(apart_of(car, setup)), lock_alike_rad) << name;
     for (const double turns : {-1.5, 1.0}) {
       CarSetup off = setup;
-      off.at_index(link).left += turns;
-      off.at_index(link).right += turns;
+      off.of(link).left += turns;
+      off.of(link).right += turns;
       const auto found = explain_lock(car, off);
       ASSERT_TRUE(found) << name;
       if (found->alike()) continue;  // the knuckles end the lock before the servo does
@@ -58,7 +57,7 @@ TEST(LockCause, EveryRemedyOfAnyCarCuresItWhenItIsFollowed) {
     if (!car.steering.spec) continue;
     for (int i = 0; i < share_of(16); ++i) {
       CarSetup setup = kit_setup(car);
-      for (std::size_t k = 0; k < car.adjusters.size(); ++k) {
+      for (const PartHandle k : car.adjusters.handles()) {
         const Adjuster& a = car.adjusters[k];
         if (a.end != End::front || !a.moves_geometry() || random() % 4 != 0) continue;
         const int steps = static_cast<int>(random() % 7) - 3;
@@ -80,16 +79,16 @@ TEST(LockCause, EveryRemedyOfAnyCarCuresItWhenItIsFollowed) {
 TEST(LockCause, SquaringTheHornIsNotToldWhereItMakesItWorse) {
   // The cause is asked of the model: a part is named when moving it cures, never because of how it looks.
   const Car car = touring();
-  const int horn = car.find_adjuster("servo_horn_spline");
-  const int link = car.find_adjuster("drag_link");
+  const PartHandle horn = car.find_adjuster("servo_horn_spline");
+  const PartHandle link = car.find_adjuster("drag_link");
   CarSetup setup = kit_setup(car);
-  setup.at_index(link).left = setup.at_index(link).right = 2.0;
+  setup.of(link).left = setup.of(link).right = 2.0;
   const auto found = explain_lock(car, setup);
   ASSERT_TRUE(found);
   for (const LockRemedy& r : found->remedies) EXPECT_LT(std::abs(r.apart_rad), std::abs(found->apart_rad));
-  for (const double v : car.adjusters[static_cast<std::size_t>(horn)].values_besides(setup.at_index(horn).left)) {
+  for (const double v : car.adjusters[horn].values_besides(setup.of(horn).left)) {
     CarSetup squared = setup;
-    squared.at_index(horn) = {v, v};
+    squared.of(horn) = {v, v};
     const bool cures = std::abs(apart_of(car, squared)) < lock_alike_rad;
     const bool named = std::any_of(found->remedies.begin(), found->remedies.end(),
                                    [&](const LockRemedy& r) { return r.adjuster == horn && r.to.left == v; });
@@ -100,8 +99,8 @@ TEST(LockCause, SquaringTheHornIsNotToldWhereItMakesItWorse) {
 TEST(LockCause, StopsWhenAsked) {
   const Car car = touring();
   CarSetup setup = kit_setup(car);
-  const int link = car.find_adjuster("drag_link");
-  setup.at_index(link).left = setup.at_index(link).right = 2.0;
+  const PartHandle link = car.find_adjuster("drag_link");
+  setup.of(link).left = setup.of(link).right = 2.0;
   const auto found = explain_lock(car, setup, [] { return false; });
   ASSERT_TRUE(found);
   EXPECT_TRUE(found->remedies.empty());

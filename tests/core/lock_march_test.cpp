@@ -74,7 +74,7 @@ INSTANTIATE_TEST_SUITE_P(EveryShippedCar, EndPoints,
 TEST(AStopNearADeadCentre, IsNotJumpedOver) {
   const Car car = test::shipped("sanderling-12");
   test::CarSetup setup = kit_setup(car);
-  const auto put = [&](const char* part, double value) { setup.at_index(car.find_adjuster(part)) = {value, value}; };
+  const auto put = [&](const char* part, double value) { setup.of(car.find_adjuster(part)) = {value, value}; };
   put("front_tie_outer_hole", 1.0);
   put("front_saver_shims", 2.0);
   put("front_tie_rod", -5.0);

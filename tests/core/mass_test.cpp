@@ -25,7 +25,7 @@ class MassTest : public testing::Test {
   }
   CarSetup with(const char* part, double position) {
     CarSetup s = kit_setup(car_);
-    s.at_index(car_.find_adjuster(part)) = {position, position};
+    s.of(car_.find_adjuster(part)) = {position, position};
     return s;
   }
   Balance rest(const CarSetup& s) {
@@ -78,8 +78,7 @@ TEST_F(MassTest, AShockWithItsBodyBelowCarriesWeightToTheArmAndLowersTheCar) {
     EXPECT_NEAR(sprung->kg - less->kg, 0.022, 1e-12);
     const auto stiff = LoadedCar::of(*before)->rates(End::rear), same = LoadedCar::of(*after)->rates(End::rear);
     EXPECT_GT(same.ride_hz, stiff.ride_hz) << "the same spring under less";
-    EXPECT_EQ(group_of(car_, car_.adjusters[static_cast<std::size_t>(car_.find_adjuster("rear_shock_way"))]),
-              PartGroup::shock);
+    EXPECT_EQ(group_of(car_, car_.adjusters[car_.find_adjuster("rear_shock_way")]), PartGroup::shock);
   }
 }
 

@@ -97,7 +97,7 @@ TEST(PartForms, AsProposedMakeAPartThatChangesNothingUntilItIsMoved) {
           for (std::size_t i = 0; i < source["adjusters"].size(); ++i)
             if (source["adjusters"][i]["name"] == name &&
                 source["adjusters"][i]["axle"] == std::string(name_of(place.end))) {
-              remove_adjuster(source, i);
+              remove_adjuster(source, PartHandle(i));
               break;
             }
           added = add_part(source, *file.car, form, place, questions);
@@ -110,17 +110,17 @@ TEST(PartForms, AsProposedMakeAPartThatChangesNothingUntilItIsMoved) {
           EXPECT_TRUE(parts::is_fitting(form)) << form.id << ": what has positions has a name; see fittings_test";
           continue;
         }
-        const int index = car.find_adjuster(**added);
-        ASSERT_GE(index, 0);
-        const Adjuster& part = car.adjusters[static_cast<std::size_t>(index)];
+        const PartHandle index = car.find_adjuster(**added);
+        ASSERT_TRUE(index);
+        const Adjuster& part = car.adjusters[index];
         ++parts;
         const test::CarSetup kit = kit_setup(car);
         const auto after = build_model(car, kit);
         ASSERT_TRUE(after) << id << " " << form.id;
         for (const End end : both_ends)
           for (std::size_t p = 0; p < max_points; ++p)
-            EXPECT_LT((corner_geometry(car, kit, end, Side::left).set[p] -
-                       corner_geometry(*file.car, kit_setup(*file.car), end, Side::left).set[p])
+            EXPECT_LT((corner_geometry(car, kit, end, Side::left).set[PointHandle(p)] -
+                       corner_geometry(*file.car, kit_setup(*file.car), end, Side::left).set[PointHandle(p)])
                           .norm(),
                       1e-9)
                 << id << " " << form.id << " " << place.label;
@@ -132,7 +132,7 @@ TEST(PartForms, AsProposedMakeAPartThatChangesNothingUntilItIsMoved) {
           EXPECT_NE(f.adjuster, index) << form.id << " " << place.label << ": " << f.what;
         for (const double v : {values.front(), values.back()}) {
           test::CarSetup set = kit;
-          set.values[static_cast<std::size_t>(index)] = {v, v};
+          set.values[index] = {v, v};
           ++steps;
           stands += build_model(car, set).has_value();
         }
@@ -206,8 +206,8 @@ const std::vector<ByHand>& herons_parts() {
 }
 
 void expect_same(const LinkageGeometry& a, const LinkageGeometry& b, const std::string& what) {
-  for (std::size_t p = 0; p < max_points; ++p) EXPECT_LT((a.set[p] - b.set[p]).norm(), 1e-5) << what;
-  for (std::size_t i = 0; i < max_links; ++i) EXPECT_NEAR(a.length[i], b.length[i], 1e-6) << what;
+  for (const PointHandle p : a.set.handles()) EXPECT_LT((a.set[p] - b.set[p]).norm(), 1e-5) << what;
+  for (const LinkHandle i : a.length.handles()) EXPECT_NEAR(a.length[i], b.length[i], 1e-6) << what;
   for (std::size_t i = 0; i < size_count; ++i) EXPECT_NEAR(a.size[i], b.size[i], 1e-6) << what;
 }
 
@@ -215,10 +215,10 @@ TEST(PartMaker, MakesWhatAFileSaysByHandWithEveryStepOfIt) {
   const CarFile hand = car_file("heron-tc190");
   for (const ByHand& part : herons_parts()) {
     SCOPED_TRACE(part.id);
-    const int was = hand.car->find_adjuster(part.id);
-    ASSERT_GE(was, 0);
+    const PartHandle was = hand.car->find_adjuster(part.id);
+    ASSERT_TRUE(was);
     Json source = hand.source;
-    remove_adjuster(source, static_cast<std::size_t>(was));
+    remove_adjuster(source, was);
     const auto without = recheck(source, "own");
     ASSERT_TRUE(without);
     const PartForm* form = find_part_form(part.form);
@@ -226,9 +226,9 @@ TEST(PartMaker, MakesWhatAFileSaysByHandWithEveryStepOfIt) {
     const auto place = place_called(*form, *without->car, part.end, part.place);
     ASSERT_TRUE(place) << part.place;
     Said said = part.said;
-    const Adjuster& old = hand.car->adjusters[static_cast<std::size_t>(was)];
+    const Adjuster& old = hand.car->adjusters[was];
     // Absolute sizes, from what the kit has.
-    const auto size = [&](Size s) { return without->car->axle(part.end).kit_size[static_cast<std::size_t>(s)]; };
+    const auto size = [&](Size s) { return without->car->axle(part.end).size_of(s); };
     if (part.form == std::string("springs"))
       said.push_back({"list", fmt::format("{} {} {}", size(Size::spring_rate) - 0.06, size(Size::spring_rate),
                                           size(Size::spring_rate) + 0.06)});
@@ -238,7 +238,7 @@ TEST(PartMaker, MakesWhatAFileSaysByHandWithEveryStepOfIt) {
     ASSERT_TRUE(id) << id.error().line();
     const auto made = recheck(source, "own");
     ASSERT_TRUE(made) << made.error().front().line();
-    const auto now = static_cast<std::size_t>(made->car->find_adjuster(*id));
+    const PartHandle now = made->car->find_adjuster(*id);
     const Adjuster& fresh = made->car->adjusters[now];
     EXPECT_EQ(fresh.end, old.end);
     EXPECT_EQ(fresh.steering, old.steering);
@@ -249,7 +249,7 @@ TEST(PartMaker, MakesWhatAFileSaysByHandWithEveryStepOfIt) {
     values.push_back(old.kit);
     mine.push_back(fresh.kit);
     // Places of an insert stand in another order: by where they put the point.
-    const auto geometry = [&](const Car& car, std::size_t index, double v) {
+    const auto geometry = [&](const Car& car, PartHandle index, double v) {
       test::CarSetup set = kit_setup(car);
       set.values[index] = {v, v};
       const auto corner = corner_geometry(car, set, old.end, Side::left);
@@ -260,21 +260,21 @@ TEST(PartMaker, MakesWhatAFileSaysByHandWithEveryStepOfIt) {
       }
       return g;
     };
-    const auto weights = [&](const Car& car, std::size_t index, double v) {
+    const auto weights = [&](const Car& car, PartHandle index, double v) {
       test::CarSetup set = kit_setup(car);
       set.values[index] = {v, v};
       const auto model = build_model(car, set);
       return model ? model->mass.kg * 1e6 + model->mass.cg->x() : -1.0;
     };
     for (const double v : values) {
-      const LinkageGeometry want = geometry(*hand.car, static_cast<std::size_t>(was), v);
+      const LinkageGeometry want = geometry(*hand.car, was, v);
       double best = 1e9, best_value = 0.0;
       for (const double m : mine) {
         const LinkageGeometry g = geometry(*made->car, now, m);
-        double off = std::abs(weights(*made->car, now, m) - weights(*hand.car, static_cast<std::size_t>(was), v));
-        for (std::size_t p = 0; p < max_points; ++p) off = std::max(off, (g.set[p] - want.set[p]).norm());
+        double off = std::abs(weights(*made->car, now, m) - weights(*hand.car, was, v));
+        for (const PointHandle p : g.set.handles()) off = std::max(off, (g.set[p] - want.set[p]).norm());
         for (std::size_t i = 0; i < size_count; ++i) off = std::max(off, std::abs(g.size[i] - want.size[i]));
-        for (std::size_t i = 0; i < max_links; ++i) off = std::max(off, std::abs(g.length[i] - want.length[i]));
+        for (const LinkHandle i : g.length.handles()) off = std::max(off, std::abs(g.length[i] - want.length[i]));
         if (off < best) {
           best = off;
           best_value = m;
@@ -293,7 +293,7 @@ TEST(PartMaker, MakesWhatAFileSaysByHandWithEveryStepOfIt) {
 // directions
 
 Car with_part(const CarFile& file, const char* form_id, End end, const std::string& label, const Said& said,
-              int& index) {
+              PartHandle& index) {
   const PartForm& form = *find_part_form(form_id);
   const auto place = place_called(form, *file.car, end, label);
   EXPECT_TRUE(place) << label;
@@ -309,11 +309,11 @@ Car with_part(const CarFile& file, const char* form_id, End end, const std::stri
 TEST(PartMaker, AnglesOfBlocksAreThoseThatTheCarThenHas) {
   for (const char* id : {"heron-tc190", "dunlin-4wd", "plover-2wd"}) {
     const CarFile file = car_file(id);
-    int index = -1;
+    PartHandle index;
     const auto figure = [&](const Car& car, int value, const char* name, End end) {
       test::CarSetup set = kit_setup(car);
       const auto v = static_cast<double>(value);
-      set.values[static_cast<std::size_t>(index)] = {v, v};
+      set.values[index] = {v, v};
       const auto model = build_model(car, set);
       EXPECT_TRUE(model);
       const auto f = figures_at(*model, static_attitude(*model));
@@ -334,7 +334,7 @@ TEST(PartMaker, AnglesOfBlocksAreThoseThatTheCarThenHas) {
     // Front end up.
     const Car climb = with_part(file, "block", End::front, "Climb of the arm's pin, front end up",
                                 {{"list", "0 2"}, {"now", "0"}}, index);
-    const auto spots = spots_of(climb, climb.adjusters[static_cast<std::size_t>(index)]);
+    const auto spots = spots_of(climb, climb.adjusters[index]);
     ASSERT_EQ(spots.size(), 2U);
     EXPECT_TRUE(spots[0].kit);
     EXPECT_GT(spots[1].mm.z(), spots[0].mm.z()) << id;
@@ -345,23 +345,23 @@ TEST(PartMaker, RatesAreTakenAsTheyAreMarkedAndTheOneInTheCarIsKeptInTheFile) {
   CarFile file = car_file("plover-2wd");
   Json bare = file.source;
   for (std::size_t i = bare["adjusters"].size(); i-- > 0;)
-    if (bare["adjusters"][i]["id"] == "front_spring") remove_adjuster(bare, i);
+    if (bare["adjusters"][i]["id"] == "front_spring") remove_adjuster(bare, PartHandle(i));
   file = *recheck(bare, "own");
-  int index = -1;
+  PartHandle index;
   const Car car = with_part(
       file, "springs", End::front, "of this axle",
       {{"list", "2.5 lbf/in; 2.8 lbf/in; 3.1 lbf/in"}, {"now", "2.8 lbf/in"}, {"labels", "red; blue; gold"}}, index);
-  const Adjuster& spring = car.adjusters[static_cast<std::size_t>(index)];
+  const Adjuster& spring = car.adjusters[index];
   ASSERT_EQ(spring.positions()->list.size(), 3U);
   EXPECT_EQ(spring.positions()->list[2].label, "gold");
   EXPECT_EQ(spring.kit, 1.0);
   constexpr double n_per_mm = 4.4482216152605 / 25.4;  // of a pound-force an inch: exact by definition
-  EXPECT_NEAR(car.axle(End::front).kit_size[static_cast<std::size_t>(Size::spring_rate)], 2.8 * n_per_mm, 1e-4);
+  EXPECT_NEAR(car.axle(End::front).size_of(Size::spring_rate), 2.8 * n_per_mm, 1e-4);
   const auto g = corner_geometry(
       car,
       [&] {
         test::CarSetup s = kit_setup(car);
-        s.values[static_cast<std::size_t>(index)] = {2.0, 2.0};
+        s.values[index] = {2.0, 2.0};
         return s;
       }(),
       End::front, Side::left);
@@ -415,19 +415,19 @@ TEST(PartMaker, SaysWhichAnswerIsWrongAndLeavesTheFileAsItWas) {
 // What is only kept is in no search and no check, but in every setup; a file that gives it an effect is refused.
 TEST(PartMaker, WhatIsOnlyKeptChangesNothingButTheSetup) {
   const CarFile file = car_file("heron-tc190");
-  int index = -1;
+  PartHandle index;
   const Car car = with_part(file, "body", End::rear, "once for the car",
                             {{"labels", "low; high; low, 3 mm wing"}, {"now", "high"}}, index);
-  const Adjuster& body = car.adjusters[static_cast<std::size_t>(index)];
+  const Adjuster& body = car.adjusters[index];
   EXPECT_EQ(body.kit, 1.0);
   EXPECT_TRUE(body.one_piece());
   test::CarSetup set = kit_setup(car);
-  set.values[static_cast<std::size_t>(index)] = {2.0, 2.0};
+  set.values[index] = {2.0, 2.0};
   const auto a = build_model(car, kit_setup(car)), b = build_model(car, set);
   ASSERT_TRUE(a && b);
   EXPECT_EQ(a->mass.kg, b->mass.kg);
   EXPECT_NE(kit_setup(car), set) << "a setup with another body is another setup";
-  for (const int part : recipe_parts(car, End::rear)) EXPECT_NE(part, index) << "no search tries it";
+  for (const PartHandle part : recipe_parts(car, End::rear)) EXPECT_NE(part, index) << "no search tries it";
   const auto moves = sensitivity(car, kit_setup(car), End::rear, false);
   ASSERT_TRUE(moves);
   for (const SensitivityRow& row : moves->rows) EXPECT_NE(row.adjuster, index) << "it moves nothing";
@@ -453,14 +453,14 @@ TEST(PartMaker, IdsAreFreeAndOrderIsTheRacers) {
   EXPECT_NE(*first, *second);
   // Up past the parts of other rooms, not through the wall.
   std::size_t last = source["adjusters"].size() - 1;
-  EXPECT_FALSE(reorder_adjuster(source, last, 1));
-  ASSERT_TRUE(reorder_adjuster(source, last, -1));
+  EXPECT_FALSE(reorder_adjuster(source, PartHandle(last), 1));
+  ASSERT_TRUE(reorder_adjuster(source, PartHandle(last), -1));
   EXPECT_EQ(source["adjusters"][last]["id"], *first);
   std::size_t at = last - 1;
   int up = 0;
   while (true) {
     const std::string mine = source["adjusters"][at]["id"];
-    if (!reorder_adjuster(source, at, -1)) break;
+    if (!reorder_adjuster(source, PartHandle(at), -1)) break;
     for (at = 0; source["adjusters"][at]["id"] != mine;) ++at;
     ++up;
   }

@@ -129,7 +129,7 @@ TEST(Play, AtAWheelIsTakenOffItsDroop) {
       run.records[droop->id].readings[1] = {before[1] + 0.5};
       EXPECT_TRUE(near_enough(judge(car, run, *droop)->side[1]));
       const test::CarSetup with_play = as_measured(car, run);
-      for (std::size_t i = 0; i < with_play.values.size(); ++i)
+      for (const PartHandle i : with_play.values.handles())
         EXPECT_NEAR(with_play.values[i].right, as_it_was.values[i].right, 1e-6) << car.adjusters[i].id;
       const auto hangs = hanging_tyre(car, run, *droop, Side::right, before[1] + 0.5);
       const auto hung = hanging_tyre(car, unread, *droop, Side::right, before[1]);
@@ -158,22 +158,22 @@ TEST(BuildingTheThirdDamper, IsAskedForWhereItIsIn) {
     };
     test::CarSetup setup = kit_setup(car);
     for (const End end : both_ends) EXPECT_EQ(asks(setup, end), 0) << car.id << ": none in the kit";
-    const int piston = car.find_adjuster("rear_third_piston");
-    EXPECT_EQ(piston >= 0, car.id == "godwit-ta") << car.id;
-    if (piston < 0) continue;
-    for (std::size_t i = 1; i < car.adjusters[static_cast<std::size_t>(piston)].positions()->list.size(); ++i) {
-      setup.at_index(piston) = {static_cast<double>(i), static_cast<double>(i)};
+    const PartHandle piston = car.find_adjuster("rear_third_piston");
+    EXPECT_EQ(piston != PartHandle(), car.id == "godwit-ta") << car.id;
+    if (!piston) continue;
+    for (std::size_t i = 1; i < car.adjusters[piston].positions()->list.size(); ++i) {
+      setup.of(piston) = {static_cast<double>(i), static_cast<double>(i)};
       EXPECT_EQ(asks(setup, End::rear), 2);
       EXPECT_EQ(asks(setup, End::front), 0);
     }
     for (const char* id : {"third_build:rear", "third_free:rear"}) {
       const auto step = step_named(car, id);
       ASSERT_TRUE(step) << id;
-      const std::vector<int> named = parts_named(car, *step);
+      const std::vector<PartHandle> named = parts_named(car, *step);
       EXPECT_FALSE(named.empty()) << id;
-      for (const int part : named) {
-        EXPECT_TRUE(car.adjusters[static_cast<std::size_t>(part)].of_third_element()) << id;
-        EXPECT_EQ(car.adjusters[static_cast<std::size_t>(part)].end, End::rear) << id;
+      for (const PartHandle part : named) {
+        EXPECT_TRUE(car.adjusters[part].of_third_element()) << id;
+        EXPECT_EQ(car.adjusters[part].end, End::rear) << id;
       }
     }
   }

@@ -79,12 +79,12 @@ TEST_F(PanCar, CarriesTheLoadTransferOfTheTextbook) {
 
 TEST_F(PanCar, ItsSideSpringsHoldTheRollThatTwoSpringsSideBySideHold) {
   // Two springs of rate k at a distance y from the middle: 2 k y^2 (any mechanics text). Gravity takes a little off.
-  const double k = car_.axles[1].kit_size[static_cast<std::size_t>(Size::side_rate)];
+  const double k = car_.axles[1].size_of(Size::side_rate);
   const double y = car_.axles[1].points[0][attachment::side_upper].y();
   const double expected = 2.0 * k * y * y * radians(1.0);
   EXPECT_NEAR(loaded_->rates(End::rear).roll_n_mm_per_deg / expected, 1.0, 0.06);
   Car softer = car_;
-  softer.axles[1].kit_size[static_cast<std::size_t>(Size::side_rate)] *= 0.5;
+  softer.axles[1].size_of(Size::side_rate) *= 0.5;
   const Balance before = under({0.4, 0.0});
   use(softer);
   const Balance after = under({0.4, 0.0});
@@ -97,7 +97,7 @@ TEST_F(PanCar, RollsOnThePodAboutTheAxisThroughItsPivot) {
   const auto f = figures_at(model_, static_attitude(model_));
   ASSERT_TRUE(f);
   // Level, that axis lies as high as the pivot does over the ground.
-  const double pivot = car_.axles[1].points[0][0].z() + model_.ride_height_mm[1];
+  const double pivot = car_.axles[1].points[0].front().z() + model_.ride_height_mm[1];
   EXPECT_NEAR(f->axle[1].roll_centre.moving->height, pivot, 0.3);
   EXPECT_NEAR(f->axle[1].roll_centre.moving->across, 0.0, 1e-9);
 }
@@ -169,7 +169,7 @@ TEST_F(PanCar, TurningTheOtherWayIsTheMirrorImage) {
 TEST_F(PanCar, ThePodsInnerWheelLiftsAndComesBack) {
   Car tall = car_;
   tall.cg_height_mm = 45.0;
-  tall.axles[1].kit_size[static_cast<std::size_t>(Size::side_rate)] *= 6.0;
+  tall.axles[1].size_of(Size::side_rate) *= 6.0;
   use(tall);
   const auto inner = [&](double g) { return under({g, 0.0}).wheel[1][0]; };
   double before = inner(0.0).load_n;
@@ -265,19 +265,19 @@ TEST(APodsDroop, IsHowFarItsShockLetsItDown) {
     EXPECT_NEAR(*reading(at_the_tyre, v->model, v->source, {}, Side::left), low, 1e-6);
     const auto a = answer(car, kit, at_the_tyre, Side::left, low - 1.0, {});
     ASSERT_TRUE(a);
-    const int spacers = car.find_adjuster("rear_shock_spacers");
-    if (spacers < 0) {
+    const PartHandle spacers = car.find_adjuster("rear_shock_spacers");
+    if (!spacers) {
       EXPECT_EQ(a->verdict, GaugeAnswer::Verdict::no_part) << "no screw and no spacer sets it";
       continue;
     }
     // Done as it is told, it hangs as it should.
     ASSERT_EQ(a->verdict, GaugeAnswer::Verdict::turn);
-    ASSERT_EQ(a->adjusters, std::vector<int>{spacers});
+    ASSERT_EQ(a->adjusters, std::vector<PartHandle>{spacers});
     EXPECT_LT(a->told, 0.0) << "hanging too little: one comes out";
     double before = 1e9;
-    for (const double mm : car.adjusters[static_cast<std::size_t>(spacers)].range()->stops) {
+    for (const double mm : car.adjusters[spacers].range()->stops) {
       test::CarSetup with = kit;
-      with.at_index(spacers) = {mm, mm};
+      with.of(spacers) = {mm, mm};
       const auto hangs = stops_of(car, with, End::rear, Side::left);
       ASSERT_TRUE(hangs);
       EXPECT_LT(hangs->hanging_wheel_low_mm, before) << "each spacer takes droop";
@@ -290,14 +290,14 @@ TEST(TheOnlyShockOfAPod, HasOneOfEveryPartAndAFileThatTellsTwoIsReadByItsLeft) {
   for (const char* id : {"sanderling-12", "wren-28"}) {
     const Car car = test::shipped(id);
     int once = 0;
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PartHandle i : car.adjusters.handles()) {
       const Adjuster& a = car.adjusters[i];
       const bool middle = a.end == End::rear && !a.steering &&
                           (a.place() == attachment::shock_upper || a.place() == attachment::shock_lower);
       if (!middle) continue;
       ++once;
       EXPECT_TRUE(a.one_piece()) << id << " " << a.id;
-      EXPECT_EQ(pieces_for(car, static_cast<int>(i)), 1) << id << " " << a.id;
+      EXPECT_EQ(pieces_for(car, i), 1) << id << " " << a.id;
       test::CarSetup apart = kit_setup(car);
       apart.values[i] = {a.most(), a.least()};
       const auto read = read_setup(write_setup(apart, car, Json()), "apart", car);
@@ -316,7 +316,7 @@ TEST(ASolidAxle, IsOneLineWhateverIsUnderIt) {
     for (const Adjuster& a : car.adjusters) {
       if (a.end != End::rear || !a.moves_geometry()) continue;
       CarSetup setup = kit_setup(car);
-      Setting& s = setup.at_index(car.find_adjuster(a.id));
+      Setting& s = setup.of(car.find_adjuster(a.id));
       s.left = a.stepped(a.kit, 1);
       s.right = a.stepped(a.kit, -1);
       const auto model = build_model(car, setup);
@@ -372,7 +372,7 @@ class Mini : public testing::Test {
   }
   Comparison with(const char* id, double value) const {
     CarSetup changed = kit_setup(car_);
-    Setting& s = changed.at_index(car_.find_adjuster(id));
+    Setting& s = changed.of(car_.find_adjuster(id));
     for (const Side side : both_sides) s.on(side) = value;
     auto c = compare(car_, kit_setup(car_), changed, {}, {}, 5);
     EXPECT_TRUE(c);
@@ -410,7 +410,7 @@ TEST_F(Mini, WhatMovesItTellsTheDroopOfASpacer) {
   ASSERT_TRUE(s);
   const int droop = s->find("droop");
   for (const SensitivityRow& row : s->rows)
-    if (car_.adjusters[static_cast<std::size_t>(row.adjuster)].id == "front_spring_spacers") {
+    if (car_.adjusters[row.adjuster].id == "front_spring_spacers") {
       EXPECT_LT(*row.change[static_cast<std::size_t>(droop)], -0.05);
       return;
     }
@@ -422,7 +422,7 @@ TEST(CollarsLeftAlone, ACarSitsWhereItsBalanceIs) {
   for (const auto& [id, end, by] :
        {std::tuple("front_spring", End::front, -1.0), std::tuple("rear_hub_shims", End::rear, 0.5)}) {
     CarSetup other = kit_setup(car);
-    Setting& part = other.at_index(car.find_adjuster(id));
+    Setting& part = other.of(car.find_adjuster(id));
     for (const Side s : both_sides) part.on(s) += by;
     const auto c = compare(car, kit_setup(car), other, {}, {}, 5);
     ASSERT_TRUE(c);
@@ -440,7 +440,7 @@ TEST(CollarsLeftAlone, ACarSitsWhereItsBalanceIs) {
 TEST(ALongerEyelet, LiftsTheCarWithItsCollarsLeftAlone) {
   const Car car = shipped("heron-tc190");
   CarSetup longer = kit_setup(car);
-  Setting& eyelet = longer.at_index(car.find_adjuster("front_shock_eyelet"));
+  Setting& eyelet = longer.of(car.find_adjuster("front_shock_eyelet"));
   for (const Side s : both_sides) eyelet.on(s) = 1;
   const auto c = compare(car, kit_setup(car), longer, {}, {}, 5);
   ASSERT_TRUE(c);

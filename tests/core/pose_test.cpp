@@ -69,7 +69,7 @@ TEST(AMirroredAttitude, MirrorsEveryFigure) {
 TEST(AMirroredCar, MirrorsEveryFigure) {
   Car car = test::touring();
   // A car that is not symmetric: the left front inner link ball stands 1 mm higher.
-  const auto ball = static_cast<std::size_t>(car.axle(End::front).mechanism->point("link_inner"));
+  const PointHandle ball = car.axle(End::front).mechanism->point("link_inner");
   car.axles[0].points[at(Side::left)][ball].z() += 1.0;
   Car other = car;
   for (Axle& axle : other.axles) std::swap(axle.points[0], axle.points[1]);
@@ -117,8 +117,8 @@ TEST(AShockOfGivenLength, PlacesTheArm) {
   const Car car = test::buggy();
   const CarModel model = model_of_kit(car);
   const CornerModel& c = model.corner(End::rear, Side::left);
-  const int upper = c.spec->point("shock_upper");
-  const int lower = c.spec->point("shock_lower");
+  const PointHandle upper = c.spec->point("shock_upper");
+  const PointHandle lower = c.spec->point("shock_lower");
   const double at_design = distance_between(c, *c.linkage->solve(0, {}), upper, lower);
   const auto longer = pose_at_distance(c, upper, lower, at_design + 2.0, {});
   ASSERT_TRUE(longer);

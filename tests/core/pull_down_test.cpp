@@ -58,9 +58,9 @@ TEST_P(KnownSprings, ReadAsWhatTheyAre) {
   const End end = GetParam();
   const CarSetup said = kit_setup(car);
   CarSetup real = said;
-  const int spring = car.find_adjuster(std::string(name_of(end)) + "_spring");
-  ASSERT_GE(spring, 0);
-  real.at_index(spring) = {2.0, 2.0};
+  const PartHandle spring = car.find_adjuster(std::string(name_of(end)) + "_spring");
+  ASSERT_TRUE(spring);
+  real.of(spring) = {2.0, 2.0};
   const auto model = build_model(car, real);
   ASSERT_TRUE(model);
   const double truth = model->corner(end, Side::left).geometry.size_of(Size::spring_rate);
@@ -93,7 +93,7 @@ INSTANTIATE_TEST_SUITE_P(BothEnds, KnownSprings, testing::Values(End::front, End
 TEST(PullDown, FitsAProgressionWhenTheReadingsAskForOne) {
   const Car car = touring();
   Car real = car;
-  const double rate = car.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  const double rate = car.axles[0].size_of(Size::spring_rate);
   real.axles[0].spring_table.clear();
   for (int i = 0; i <= 40; ++i) {
     const double x = 0.5 * i;  // its rate grows with the square of its compression
@@ -199,7 +199,7 @@ TEST(PullDown, GivesTheSpringItselfAsATable) {
   const auto table = spring_read(*model, End::front, modelled_pull(*model, End::front, pulled));
   ASSERT_TRUE(table);
   ASSERT_EQ(table->size(), 5u);
-  const double rate = car.axles[0].kit_size[static_cast<std::size_t>(Size::spring_rate)];
+  const double rate = car.axles[0].size_of(Size::spring_rate);
   for (std::size_t i = 1; i < table->size(); ++i)
     EXPECT_NEAR(((*table)[i].n - (*table)[i - 1].n) / ((*table)[i].mm - (*table)[i - 1].mm), rate, 0.01 * rate) << i;
   // A car with this table presses as it was read.

@@ -15,7 +15,7 @@ constexpr double held_rad = 1e-9;
 
 Setup with(const Car& car, const char* id, double change) {
   test::CarSetup s = kit_setup(car);
-  Setting& v = s.at_index(car.find_adjuster(id));
+  Setting& v = s.of(car.find_adjuster(id));
   v.left += change;
   v.right += change;
   return s;
@@ -33,7 +33,7 @@ TEST(AnExactReset, RestoresCamberAndToeOfEveryWheelAfterEveryChange) {
       if (a.kind == AdjusterKind::turnbuckle) continue;
       for (const double v : {a.stepped(a.kit, 1), a.stepped(a.kit, -1)}) {
         test::CarSetup s = kit_setup(car);
-        s.at_index(car.find_adjuster(a.id)) = {v, v};
+        s.of(car.find_adjuster(a.id)) = {v, v};
         const auto result = reset_alignment(car, s, targets, {.step_turns = 0});
         ASSERT_TRUE(result) << a.id;
         const auto model = build_model(car, result->setup);
@@ -80,7 +80,7 @@ TEST(ARoundedReset, OfACarThatWasPutBackTurnsNothing) {
       const test::CarSetup stood = test::random_setup(car, random);
       const auto model = build_model(car, stood);
       const auto figures = model ? figures_at(*model, static_attitude(*model))
-                                 : tl::expected<CarFigures, CornerFailure>(tl::unexpect, CornerFailure{});
+                                 : tl::expected<CarFigures, CarFailure>(tl::unexpect, CarFailure{});
       if (!figures) continue;
       const test::CarSetup changed = test::random_setup(car, random);
       const auto once = reset_alignment(car, changed, targets_of(*figures), {});
@@ -89,7 +89,7 @@ TEST(ARoundedReset, OfACarThatWasPutBackTurnsNothing) {
       ASSERT_TRUE(twice) << car.id << ' ' << round;
       for (const ResetStep& s : twice->steps)
         EXPECT_TRUE(s.turns == 0.0 && s.thread_ends)
-            << car.id << ' ' << round << ": " << car.adjusters[static_cast<std::size_t>(s.adjuster)].id << ' ' << s.turns;
+            << car.id << ' ' << round << ": " << car.adjusters[s.adjuster].id << ' ' << s.turns;
       ++put_back;
     }
   EXPECT_GT(put_back, test::share_of(40));
@@ -108,8 +108,8 @@ TEST(AReset, OfAnUntouchedCarTurnsNothing) {
 TEST(BothSides, AreResetAlikeOnASymmetricCarAndApartOnAnother) {
   const Car car = test::touring();
   test::CarSetup s = kit_setup(car);
-  const int shims = car.find_adjuster("front_link_inner_shims");
-  s.at_index(shims).left = 1.0;
+  const PartHandle shims = car.find_adjuster("front_link_inner_shims");
+  s.of(shims).left = 1.0;
   const auto result = reset_alignment(car, s, kit_targets(car), {});
   ASSERT_TRUE(result);
   for (const ResetStep& step : result->steps) EXPECT_EQ(step.side, Side::left) << "only the changed side is touched";
@@ -144,7 +144,7 @@ TEST(CasterByTwoUpperLinks, IsPutBackWhereACarHasThem) {
     if (a.end != End::front || a.threaded() || a.steering || !a.moves_geometry()) continue;
     test::CarSetup s = kit_setup(car);
     const double v = a.stepped(a.kit, a.stepped(a.kit, 1) != a.kit ? 1 : -1);
-    s.at_index(car.find_adjuster(a.id)) = {v, v};
+    s.of(car.find_adjuster(a.id)) = {v, v};
     const auto without = reset_alignment(car, s, targets, {.hold_caster = false, .step_turns = 0.0});
     const auto held = reset_alignment(car, s, targets, {.step_turns = 0.0});
     ASSERT_TRUE(without && held) << a.id;
@@ -187,19 +187,18 @@ TEST(RideHeightLetGo, TheCarSitsAsItsShocksLeaveIt) {
 TEST(TheWorkOrder, IsFrontToRearAndCamberBeforeToe) {
   const Car car = test::touring();
   test::CarSetup s = with(car, "front_link_inner_shims", -2.0);
-  s.at_index(car.find_adjuster("rear_link_inner_shims")) = {0, 0};
+  s.of(car.find_adjuster("rear_link_inner_shims")) = {0, 0};
   const auto result = reset_alignment(car, s, kit_targets(car), {});
   ASSERT_TRUE(result);
   std::vector<std::pair<End, LinkHolds>> order;
-  for (const ResetStep& step : result->steps)
-    order.emplace_back(car.adjusters[static_cast<std::size_t>(step.adjuster)].end, step.holds);
+  for (const ResetStep& step : result->steps) order.emplace_back(car.adjusters[step.adjuster].end, step.holds);
   EXPECT_TRUE(std::is_sorted(order.begin(), order.end()));
   EXPECT_EQ(order.front(), std::pair(End::front, LinkHolds::camber));
 }
 
 TEST(AThreadThatEnds, IsSaid) {
   Car car = test::touring();
-  Adjuster& link = car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_camber_link"))];
+  Adjuster& link = car.adjusters[car.find_adjuster("front_camber_link")];
   std::get<Range>(link.part).stops = {-0.125, 0.0, 0.125};
   const auto result = reset_alignment(car, with(car, "front_link_hole", 1), kit_targets(car), {});
   ASSERT_TRUE(result);
@@ -283,6 +282,17 @@ TEST(Comparison, SaysWhichSetupCannotStand) {
   const auto c = compare(car, kit_setup(car), sunk, {}, {}, 5);
   ASSERT_FALSE(c);
   EXPECT_EQ(c.error().which, ComparisonFailure::Which::changed);
+  // And where: one end alone too low is that end.
+  for (const End end : both_ends) {
+    test::CarSetup one = kit_setup(car);
+    one.ride_height_mm[at(end)] = -70;
+    const auto at_one = compare(car, one, kit_setup(car), {}, {}, 5);
+    ASSERT_FALSE(at_one);
+    EXPECT_EQ(at_one.error().which, ComparisonFailure::Which::baseline);
+    EXPECT_EQ(at_one.error().why.end, end);
+    EXPECT_TRUE(at_one.error().why.side);
+    EXPECT_FALSE(at_one.error().why.steering);
+  }
 }
 
 }  // namespace

@@ -38,7 +38,7 @@ class MotionTest : public testing::Test {
   }
   /// No oil in any shock, no damping in the tyres.
   void drain() {
-    for (Axle& a : car_.axles) a.kit_size[static_cast<std::size_t>(Size::oil_cst)] = 0.0;
+    for (Axle& a : car_.axles) a.size_of(Size::oil_cst) = 0.0;
     use_setup(kit_setup(car_));
   }
   Car car_;
@@ -90,7 +90,7 @@ TEST_F(MotionTest, WithoutOilItSwingsAtItsRideFrequency) {
 TEST_F(MotionTest, ASwingDiesAwayAsItsDampingSays) {
   // Any vibration text: the logarithm of two tops in a row is 2 pi zeta / sqrt(1 - zeta^2). In thin oil, so that there
   // are tops to see; on all but rigid tyres, whose give would be another spring.
-  for (Axle& a : car_.axles) a.kit_size[static_cast<std::size_t>(Size::oil_cst)] *= 0.08;
+  for (Axle& a : car_.axles) a.size_of(Size::oil_cst) *= 0.08;
   use_setup(kit_setup(car_));
   const double zeta = 0.5 * (*loaded_->rates(End::front).damping_ratio + *loaded_->rates(End::rear).damping_ratio);
   const Motion m = over(swell);
@@ -247,20 +247,20 @@ TEST_F(MotionTest, AThirdSpringDoesNothingToASteerStep) {
   const RoadCase bump{.event = RoadEvent::bump, .seconds = 0.6, .height_mm = 4.0};
   const double roll = over(step).summary.most_roll_deg;
   const double stroke = over(bump).summary.most_stroke_mm[0];
-  for (Axle& a : car_.axles) a.kit_size[static_cast<std::size_t>(Size::heave_rate)] = 0.6;
-  for (Axle& a : car_.axles) a.kit_size[static_cast<std::size_t>(Size::heave_damping)] = 0.02;
+  for (Axle& a : car_.axles) a.size_of(Size::heave_rate) = 0.6;
+  for (Axle& a : car_.axles) a.size_of(Size::heave_damping) = 0.02;
   use_setup(kit_setup(car_));
   EXPECT_NEAR(over(step).summary.most_roll_deg / roll, 1.0, 0.02);
   EXPECT_LT(over(bump).summary.most_stroke_mm[0], stroke);
 }
 
 TEST_F(MotionTest, RefusesWhatMakesNoSense) {
-  EXPECT_NE(drive_over(*loaded_, {.seconds = -1.0}).error().find("a time of -1"), std::string::npos);
-  EXPECT_NE(drive_over(*loaded_, {.speed_m_s = 0.0}).error().find("speed"), std::string::npos);
-  EXPECT_NE(drive_over(*loaded_, {.drop_mm = 1e6}).error().find("drop"), std::string::npos);
+  EXPECT_NE(drive_over(*loaded_, {.seconds = -1.0}).error().message.find("a time of -1"), std::string::npos);
+  EXPECT_NE(drive_over(*loaded_, {.speed_m_s = 0.0}).error().message.find("speed"), std::string::npos);
+  EXPECT_NE(drive_over(*loaded_, {.drop_mm = 1e6}).error().message.find("drop"), std::string::npos);
   car_.axles[0].unsprung_kg = 0.0;
   use_setup(kit_setup(car_));
-  EXPECT_NE(drive_over(*loaded_, {}).error().find("unsprung"), std::string::npos);
+  EXPECT_NE(drive_over(*loaded_, {}).error().message.find("unsprung"), std::string::npos);
 }
 
 TEST_F(MotionTest, StopsWhenAsked) {
@@ -289,10 +289,10 @@ void expect_to_end_in_balance(const LoadedCar& loaded, double g, double rise_s, 
   const auto rest = loaded.balance(loaded.level_collars(), {});
   const auto steady = loaded.balance(loaded.level_collars(), {g, 0.0});
   ASSERT_TRUE(rest);
-  if (!m && m.error().find("stands on its droop stop") != std::string::npos) return;
+  if (!m && m.error().message.find("stands on its droop stop") != std::string::npos) return;
   if (!steady) {
     ASSERT_FALSE(m) << told;
-    EXPECT_NE(m.error().find("no steady turn"), std::string::npos) << m.error();
+    EXPECT_NE(m.error().message.find("no steady turn"), std::string::npos) << m.error();
     return;
   }
   ASSERT_TRUE(m) << told << ": " << m.error();

@@ -24,7 +24,8 @@ TEST_P(RoundTrip, OfAnyPartLeavesEveryPartAndHeightAsItWas) {
   const test::CarSetup kit = kit_setup(car);
   int trips = 0;
   // Under the sanitizers one part in sixteen.
-  for (std::size_t i = 0; i < car.adjusters.size(); i += test::runs_a_share() ? 16 : 1) {
+  for (const PartHandle i : car.adjusters.handles()) {
+    if (test::runs_a_share() && i.place() % 16 != 0) continue;
     const Adjuster& part = car.adjusters[i];
     std::vector<double> values = part.threaded() ? std::vector{kit.values[i].left + 1.0, kit.values[i].left - 0.5}
                                                  : part.values_besides(kit.values[i].left);
@@ -54,8 +55,7 @@ TEST_P(RoundTrip, OfAnyPartLeavesEveryPartAndHeightAsItWas) {
       // back.
       bool thread_ended = false;
       for (const ResetStep& s : c->work.steps)
-        thread_ended =
-            thread_ended || s.thread_ends || (static_cast<std::size_t>(s.adjuster) == i && c->work.steps.size() > 2);
+        thread_ended = thread_ended || s.thread_ends || (s.adjuster == i && c->work.steps.size() > 2);
       // Spacers that came out so that the screw stops the wheel first may stay out.
       bool let_go = false;
       for (const DroopStep& s : c->bench->droop) {
@@ -65,7 +65,7 @@ TEST_P(RoundTrip, OfAnyPartLeavesEveryPartAndHeightAsItWas) {
       }
       if (thread_ended || let_go) continue;
       ++trips;
-      for (std::size_t j = 0; j < car.adjusters.size(); ++j)
+      for (const PartHandle j : car.adjusters.handles())
         for (const Side side : both_sides)
           // Each way is told in eighths of a turn: one of them may be left over.
           EXPECT_NEAR(back->values[j].on(side), kit.values[j].on(side), car.adjusters[j].threaded() ? 0.1251 : 1e-9)
@@ -86,12 +86,12 @@ TEST(ARodTurnedAndPutBackByTheToe, MovesNoRideHeight) {
   for (const char* name : {"sanderling-12", "wren-28"}) {
     const Car car = test::shipped(name);
     test::CarSetup setup = kit_setup(car);
-    int rod = car.find_adjuster("front_tie_rod");
-    if (rod < 0) rod = car.find_adjuster("front_upper_ball");
+    PartHandle rod = car.find_adjuster("front_tie_rod");
+    if (!rod) rod = car.find_adjuster("front_upper_ball");
     for (int i = 0; i < 3; ++i) {
       test::CarSetup changed = setup;
-      changed.at_index(rod).left += 1.0;
-      changed.at_index(rod).right += 1.0;
+      changed.of(rod).left += 1.0;
+      changed.of(rod).right += 1.0;
       const auto c = compare(car, setup, changed, {}, {}, 5);
       ASSERT_TRUE(c);
       setup = c->reset->setup;

@@ -11,7 +11,7 @@ CarSetup random_setup(const Car& car, std::mt19937& random) {
     return all[std::uniform_int_distribution<std::size_t>(0, all.size() - 1)(random)];
   };
   CarSetup setup = kit_setup(car);
-  for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+  for (const PartHandle i : car.adjusters.handles()) {
     const Adjuster& a = car.adjusters[i];
     const double value = drawn(a);
     setup.values[i] = {value, a.threaded() && !a.steering && share(random) < 0.3 ? drawn(a) : value};
@@ -65,7 +65,7 @@ const Layout& layout_of(const MechanismSpec& spec, Proportions p) {
   if (spec.id == "swinging_kingpin") return pan_swung;
   if (spec.id == "live_axle") return pod;
   if (spec.id == "toe_link_hub") return touring_toe_link;
-  const bool wishbone = spec.point("lower_ball") != no_point;
+  const bool wishbone = bool(spec.point("lower_ball"));
   if (p == Proportions::touring) return wishbone ? touring_wishbone : touring_pinned;
   return wishbone ? buggy_wishbone : buggy_pinned;
 }
@@ -78,9 +78,9 @@ CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions,
   CornerGeometry g;
   g.kit.fill(Vec3::Zero());
   for (const auto& [id, place] : layout_of(spec, proportions)) {
-    const int i = spec.point(id);
-    if (i == no_point) continue;
-    g.kit[static_cast<std::size_t>(i)] = place + Vec3(shake(random), shake(random), shake(random));
+    const PointHandle i = spec.point(id);
+    if (!i) continue;
+    g.kit[i] = place + Vec3(shake(random), shake(random), shake(random));
     if (i >= attachment::first) g.add(i);
   }
   g.set = g.kit;
@@ -101,9 +101,9 @@ CornerGeometry planar_corner(const MechanismSpec& spec, const PlanarCorner& l) {
   CornerGeometry g;
   g.kit.fill(Vec3::Zero());
   const auto put = [&](const char* id, double x, const Eigen::Vector2d& yz) {
-    const int i = spec.point(id);
-    if (i == no_point) return;
-    g.kit[static_cast<std::size_t>(i)] = Vec3(x, yz.x(), yz.y());
+    const PointHandle i = spec.point(id);
+    if (!i) return;
+    g.kit[i] = Vec3(x, yz.x(), yz.y());
     if (i >= attachment::first) g.add(i);
   };
   put("arm_inner_front", 15, l.arm_inner);
@@ -134,7 +134,7 @@ CornerModel model_of(const MechanismSpec& spec, const CornerGeometry& geometry, 
   if (!linkage) throw std::runtime_error("the sample corner does not assemble");
   m.linkage = std::move(*linkage);
   m.tyre = {tyre_radius, 26.0, 0.0};
-  m.design_wheel_z_mm = geometry.kit[static_cast<std::size_t>(spec.wheel_centre)].z();
+  m.design_wheel_z_mm = geometry.kit[spec.wheel_centre].z();
   return m;
 }
 
@@ -154,11 +154,11 @@ SteeringGeometry random_steering(const SteeringSpec& spec, std::mt19937& random)
   g.kit.fill(Vec3::Zero());
   for (const auto& [id, place] : layout) {
     const Vec3 shaken = place + Vec3(shake(random), shake(random), shake(random));
-    g.kit[static_cast<std::size_t>(spec.point(id))] = shaken;
+    g.kit[spec.point(id)] = shaken;
   }
   // Both posts lean alike: the plate's pins must stay parallel.
-  if (const int second = spec.point("second_post_upper"); second != no_point) {
-    const auto at_id = [&](const char* id) -> Vec3& { return g.kit[static_cast<std::size_t>(spec.point(id))]; };
+  if (const PointHandle second = spec.point("second_post_upper")) {
+    const auto at_id = [&](const char* id) -> Vec3& { return g.kit[spec.point(id)]; };
     at_id("second_post_upper") = at_id("second_post_lower") + (at_id("first_post_upper") - at_id("first_post_lower"));
   }
   g.set = g.kit;

@@ -1,6 +1,7 @@
 // Cars and corners for the tests: the shipped ones, random ones and a planar one.
 #pragma once
 
+#include <ostream>
 #include <random>
 #include <string>
 
@@ -8,6 +9,12 @@
 
 #include "core/io/car_file.hpp"
 #include "core/measure/car_figures.hpp"
+
+namespace lowkite {
+inline std::ostream& operator<<(std::ostream& to, const CarFailure& failure) {
+  return to << failure.message;
+}
+}  // namespace lowkite
 
 namespace lowkite::test {
 

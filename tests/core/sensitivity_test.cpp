@@ -11,7 +11,7 @@ namespace {
 
 const SensitivityRow& row(const Car& car, const Sensitivity& s, const char* id) {
   for (const SensitivityRow& r : s.rows)
-    if (car.adjusters[static_cast<std::size_t>(r.adjuster)].id == id) return r;
+    if (car.adjusters[r.adjuster].id == id) return r;
   throw std::logic_error(id);
 }
 
@@ -24,10 +24,10 @@ TEST(Sensitivity, IsWhatEachStepDoesByItself) {
       ASSERT_TRUE(s);
       EXPECT_EQ(s->rows.size(), car.adjusters_from_the_wheel(end).size());
       for (const SensitivityRow& r : s->rows) {
-        const Adjuster& a = car.adjusters[static_cast<std::size_t>(r.adjuster)];
+        const Adjuster& a = car.adjusters[r.adjuster];
         if (a.kind == AdjusterKind::turnbuckle && put_back) continue;
         test::CarSetup stepped = kit_setup(car);
-        stepped.at_index(r.adjuster) = {r.value, r.value};
+        stepped.of(r.adjuster) = {r.value, r.value};
         const auto c = compare(car, kit_setup(car), stepped, {}, {.hold_droop = false, .step_turns = 0}, 9);
         ASSERT_TRUE(c) << a.id;
         const Variant& after = put_back ? *c->reset : *c->changed;
@@ -47,10 +47,9 @@ TEST(Sensitivity, WithTheResetHoldsCamberAndToe) {
   const auto s = sensitivity(car, kit_setup(car), End::front, true);
   ASSERT_TRUE(s);
   for (const SensitivityRow& r : s->rows) {
-    if (car.adjusters[static_cast<std::size_t>(r.adjuster)].kind == AdjusterKind::turnbuckle) continue;
+    if (car.adjusters[r.adjuster].kind == AdjusterKind::turnbuckle) continue;
     for (const char* held : {"camber", "toe"})
-      EXPECT_NEAR(*r.change[static_cast<std::size_t>(s->find(held))], 0.0, 1e-6)
-          << car.adjusters[static_cast<std::size_t>(r.adjuster)].id;
+      EXPECT_NEAR(*r.change[static_cast<std::size_t>(s->find(held))], 0.0, 1e-6) << car.adjusters[r.adjuster].id;
   }
 }
 
@@ -60,7 +59,7 @@ TEST(Ranking, PutsTheUsualPartFirst) {  // common practice, no source
   ASSERT_TRUE(s);
   const auto first = [&](const char* figure) {
     const auto order = s->ranked(s->find(figure));
-    return order.empty() ? std::string() : car.adjusters[static_cast<std::size_t>(order.front()->adjuster)].id;
+    return order.empty() ? std::string() : car.adjusters[order.front()->adjuster].id;
   };
   EXPECT_EQ(first("caster"), "front_caster_block");
   EXPECT_EQ(first("droop"), "front_droop_screw");
@@ -72,8 +71,8 @@ TEST(Ranking, PutsTheUsualPartFirst) {  // common practice, no source
 TEST(APartAtItsEnd, IsSteppedTheOtherWay) {
   const Car car = test::touring();
   test::CarSetup s = kit_setup(car);
-  const int i = car.find_adjuster("front_hub_shims");
-  s.at_index(i) = {1.0, 1.0};
+  const PartHandle i = car.find_adjuster("front_hub_shims");
+  s.of(i) = {1.0, 1.0};
   const auto found = sensitivity(car, s, End::front, true);
   ASSERT_TRUE(found);
   EXPECT_EQ(row(car, *found, "front_hub_shims").step, -1);
@@ -93,8 +92,7 @@ TEST(Sensitivity, WorksForEveryCar) {
     for (const End end : both_ends) {
       const auto s = sensitivity(car, kit_setup(car), end, true);
       ASSERT_TRUE(s) << car.id;
-      for (const SensitivityRow& r : s->rows)
-        EXPECT_TRUE(r.possible) << car.id << ": " << car.adjusters[static_cast<std::size_t>(r.adjuster)].id;
+      for (const SensitivityRow& r : s->rows) EXPECT_TRUE(r.possible) << car.id << ": " << car.adjusters[r.adjuster].id;
     }
 }
 

@@ -78,7 +78,7 @@ TEST(ASavedSetup, ReadsBackEqual) {
       test::CarSetup s = kit_setup(car);
       s.name = "Trial";
       s.notes = "line one\nline two \"quoted\" \xc3\xbc";
-      for (std::size_t a = 0; a < s.values.size(); ++a) {
+      for (const PartHandle a : s.values.handles()) {
         for (const Side side : both_sides)
           s.values[a].on(side) = car.adjusters[a].stepped(s.values[a].on(side), static_cast<int>(random() % 7) - 3);
         if (car.adjusters[a].steering) s.values[a].right = s.values[a].left;  // there is only one of it
@@ -96,7 +96,7 @@ TEST(FieldsOfOthers, SurviveALoadAndSave) {
   j["ride_height_mm"]["measured_with"] = "stepped gauge";
   auto file = read_setup(j.dump(), "mine.json", car);
   ASSERT_TRUE(file);
-  file->setup.at_index(car.find_adjuster("front_link_inner_shims")) = {1.0, 1.5};
+  file->setup.of(car.find_adjuster("front_link_inner_shims")) = {1.0, 1.5};
   const Json saved = Json::parse(write_setup(file->setup, car, file->source));
   EXPECT_EQ(saved["weather"], j["weather"]);
   EXPECT_EQ(saved["ride_height_mm"]["measured_with"], "stepped gauge");
@@ -110,7 +110,7 @@ TEST(AHoleNumber, MayBeWrittenWithoutQuotes) {
   const Car car = test::touring();
   const auto file = read_setup(j.dump(), "n.json", car);
   ASSERT_TRUE(file);
-  EXPECT_EQ(file->setup.at_index(car.find_adjuster("front_link_hole")).left, 2.0);
+  EXPECT_EQ(file->setup.of(car.find_adjuster("front_link_hole")).left, 2.0);
 }
 
 TEST(TheCarOfASetup, IsFoundInTheShippedData) {
@@ -129,9 +129,9 @@ TEST(TheGoldenSetupOfVersionOne, StillOpens) {
   ASSERT_TRUE(car);
   const auto setup = load_setup(folder + "/golden-v1.kite-setup.json", *car);
   ASSERT_TRUE(setup) << setup.error()[0].line();
-  EXPECT_EQ(setup->setup.at_index(car->find_adjuster("shims")), (Setting{1.5, 2.0}));
-  EXPECT_EQ(setup->setup.at_index(car->find_adjuster("block")).left, 1.0);
-  EXPECT_EQ(setup->setup.at_index(car->find_adjuster("link")).left, -0.375);
+  EXPECT_EQ(setup->setup.of(car->find_adjuster("shims")), (Setting{1.5, 2.0}));
+  EXPECT_EQ(setup->setup.of(car->find_adjuster("block")).left, 1.0);
+  EXPECT_EQ(setup->setup.of(car->find_adjuster("link")).left, -0.375);
 }
 
 }  // namespace

@@ -60,8 +60,8 @@ TEST_F(SetupTable, ComesBackAsItWas) {
   note(s, "Body, wing", "low; flat");
   note(s, "=odd", "-12");
   s.ride_height_mm = {5.25, 5.75};
-  s.at_index(car_.find_adjuster("front_camber_link")) = {0.125, -0.25};
-  s.at_index(car_.find_adjuster("rear_shock_upper_hole")) = {2.0, 2.0};
+  s.of(car_.find_adjuster("front_camber_link")) = {0.125, -0.25};
+  s.of(car_.find_adjuster("rear_shock_upper_hole")) = {2.0, 2.0};
   const auto back = read_setup_table(write_setup_table(s, car_), "t.csv", car_);
   ASSERT_TRUE(back) << back.error().front().line();
   EXPECT_EQ(back->setup, s);
@@ -71,10 +71,10 @@ TEST_F(SetupTable, ComesBackAsItWas) {
 TEST_F(SetupTable, ReadsDecimalCommasAndColumnsInAnyOrder) {
   const auto s = read_setup_table("left;part;comment\n2,5;front_link_inner_shims;more\n", "t.csv", car_);
   ASSERT_TRUE(s) << s.error().front().line();
-  const int i = car_.find_adjuster("front_link_inner_shims");
-  EXPECT_EQ(s->setup.at_index(i), (Setting{2.5, 2.5}));
-  EXPECT_EQ(s->setup.at_index(car_.find_adjuster("rear_arm_shims")),
-            kit_setup(car_).at_index(car_.find_adjuster("rear_arm_shims")));
+  const PartHandle i = car_.find_adjuster("front_link_inner_shims");
+  EXPECT_EQ(s->setup.of(i), (Setting{2.5, 2.5}));
+  EXPECT_EQ(s->setup.of(car_.find_adjuster("rear_arm_shims")),
+            kit_setup(car_).of(car_.find_adjuster("rear_arm_shims")));
 }
 
 TEST_F(SetupTable, SaysEveryFault) {
@@ -103,7 +103,7 @@ TEST_F(SetupTable, TakesWhatItKnowsAndListsTheRest) {
   EXPECT_EQ(read->setup.name, "From afar");
   EXPECT_EQ(read->setup.ride_height_mm[1], 5.5);
   EXPECT_EQ(read->setup.ride_height_mm[0], car_.kit_ride_height_mm[0]);
-  EXPECT_EQ(read->setup.at_index(car_.find_adjuster("rear_link_inner_shims")), (Setting{1.0, 1.0}));
+  EXPECT_EQ(read->setup.of(car_.find_adjuster("rear_link_inner_shims")), (Setting{1.0, 1.0}));
   ASSERT_EQ(read->left_out.size(), 3u);
   EXPECT_EQ(read->left_out[0].place, "row 3, wing");
   EXPECT_EQ(read->left_out[1].place, "row 4, front_link_inner_shims");

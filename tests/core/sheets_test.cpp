@@ -348,10 +348,10 @@ TEST(Sheets, FilledInAndReadGiveTheSameSetup) {
         if (!sheet.matches[f].place.starts_with("part/")) continue;
         EXPECT_EQ(line.outcome, SheetOutcome::taken)
             << car.id << " " << sheet.matches[f].place << " '" << sheet.form.fields[f].text << "' " << line.why;
-        const int part = car.find_adjuster(sheet.matches[f].place.substr(5));
+        const PartHandle part = car.find_adjuster(sheet.matches[f].place.substr(5));
         for (const Side side : both_sides)
           if (!sheet.matches[f].side || *sheet.matches[f].side == side) {
-            EXPECT_EQ(taken->setup.at_index(part).on(side), setup.at_index(part).on(side))
+            EXPECT_EQ(taken->setup.of(part).on(side), setup.of(part).on(side))
                 << car.id << " " << n << " " << sheet.matches[f].place << " '" << sheet.form.fields[f].text << "'";
             ++compared;
           }
@@ -394,8 +394,7 @@ TEST(Sheets, AContradictionIsToldWithWhatTheModelReads) {
     EXPECT_NEAR(*line.reads, reads, 0.051);
     EXPECT_NEAR(*line.said, reads + off_deg, 1e-9);
     EXPECT_EQ(taken->contradictions, off_deg != 0.0 ? 1 : 0);
-    EXPECT_EQ(taken->setup.at_index(car.find_adjuster("front_camber_link")).left, 0.0)
-        << "the length is what was given";
+    EXPECT_EQ(taken->setup.of(car.find_adjuster("front_camber_link")).left, 0.0) << "the length is what was given";
   }
 }
 
@@ -447,11 +446,11 @@ TEST(Sheets, ANumberBetweenTwoStepsIsTold) {
     form.fields[0].text = text;
     return *take_sheet(car, kit_setup(car), form, {{"part/front_link_inner_shims", std::nullopt, {}}}, {});
   };
-  const int part = car.find_adjuster("front_link_inner_shims");
+  const PartHandle part = car.find_adjuster("front_link_inner_shims");
   EXPECT_EQ(taken("1.3").lines[0].outcome, SheetOutcome::nearest);
-  EXPECT_EQ(taken("1.3").setup.at_index(part), (Setting{1.25, 1.25}));
+  EXPECT_EQ(taken("1.3").setup.of(part), (Setting{1.25, 1.25}));
   EXPECT_EQ(taken("1+0.25").lines[0].outcome, SheetOutcome::taken);
-  EXPECT_EQ(taken("1 / 2.5").setup.at_index(part), (Setting{1.0, 2.5}));
+  EXPECT_EQ(taken("1 / 2.5").setup.of(part), (Setting{1.0, 2.5}));
   EXPECT_EQ(taken("-").lines[0].outcome, SheetOutcome::empty);
   EXPECT_EQ(taken("5.1").lines[0].outcome, SheetOutcome::refused);
 }

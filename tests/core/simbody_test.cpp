@@ -28,8 +28,8 @@ reference::Corner reference_corner(const MechanismSpec& spec, const CornerGeomet
   const auto on_side = [&](const Vec3& v) { return plain(side == Side::left ? v : mirrored(v)); };
   reference::Corner c;
   c.mechanism = spec.id;
-  for (std::size_t i = 0; i < spec.points.size(); ++i) c.points[std::string(spec.points[i].id)] = on_side(g.kit[i]);
-  for (std::size_t i = 0; i < spec.links.size(); ++i) c.lengths[std::string(spec.links[i].id)] = g.length[i];
+  for (const PointHandle i : spec.points.handles()) c.points[std::string(spec.points[i].id)] = on_side(g.kit[i]);
+  for (const LinkHandle l : spec.links.handles()) c.lengths[std::string(spec.links[l].id)] = g.length[l];
   c.spin_axis = on_side(g.spin_axis);
   return c;
 }
@@ -74,7 +74,7 @@ TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
   double worst_deg = 0.0;
   int compared = 0;
   // Pan cars travel a few millimetres only.
-  const bool is_pan = spec.point("wheel_centre") != no_point && spec.point("arm_inner_front") == no_point;
+  const bool is_pan = spec.point("wheel_centre") && !spec.point("arm_inner_front");
   const int cars = test::share_of(12);
   for (int car = 0; car < cars; ++car) {
     const CornerGeometry g = random_corner(spec, proportions, random);
@@ -151,8 +151,8 @@ TEST_P(SteeringAgainstSimbody, TieRodBallsAgreeOverTheServosTravel) {
     ASSERT_TRUE(steering);
     reference::Steering r;
     r.mechanism = spec.id;
-    for (std::size_t i = 0; i < spec.points.size(); ++i) r.points[std::string(spec.points[i].id)] = plain(g.kit[i]);
-    r.drag_link = g.length[0];
+    for (const PointHandle i : spec.points.handles()) r.points[std::string(spec.points[i].id)] = plain(g.kit[i]);
+    r.drag_link = g.length.front();
     r.tie_ball = {plain(g.tie_ball[0]), plain(g.tie_ball[1])};
     for (const double way : {-1.0, 1.0}) {
       std::vector<double> guess;
@@ -186,7 +186,7 @@ reference::SprungPod reference_pod(const CarModel& model, const LoadedCar& loade
   reference::SprungPod pod;
   const CornerModel& left = model.corner(end, Side::left);
   const CornerPose& at_left = b.pose.axle[at(end)].corner[0];
-  pod.pivot = plain(left.geometry.kit[static_cast<std::size_t>(left.spec->point("pod_pivot"))]);
+  pod.pivot = plain(left.geometry.kit[left.spec->point("pod_pivot")]);
   pod.pitch = at_left.arm_angle;
   // The pod's sideways axis, turned back by the pitch, leans by the tilt.
   pod.tilt =
@@ -199,7 +199,7 @@ reference::SprungPod reference_pod(const CarModel& model, const LoadedCar& loade
   for (const Side side : both_sides) {
     const CornerModel& corner = model.corner(end, side);
     const CornerPose& pose = b.pose.axle[at(end)].corner[at(side)];
-    const auto point = [&](int i) { return plain(true_side(side, corner.geometry.kit[static_cast<std::size_t>(i)])); };
+    const auto point = [&](PointHandle i) { return plain(true_side(side, corner.geometry.kit[i])); };
     const double turned = (side == Side::left ? 0.5 : -0.5) * (collars[0] - collars[1]);
     pod.springs.push_back({point(attachment::side_upper), point(attachment::side_lower),
                            corner.geometry.size_of(Size::side_rate),
@@ -301,7 +301,7 @@ TEST_P(StandsAgainstSimbody, SoDoesAThirdSpringBetweenTwoLevers) {
     points[attachment::third_pivot] = Vec3(-6.0, 23.0, 47.0);
     points[attachment::third_end] = Vec3(-2.0, 20.0, 60.0) + other;
   }
-  front.kit_size[static_cast<std::size_t>(Size::heave_rate)] = 1.3;
+  front.size_of(Size::heave_rate) = 1.3;
   const CarModel model = *build_model(car, kit_setup(car));
   const auto loaded = LoadedCar::of(model);
   ASSERT_TRUE(loaded) << loaded.error();
@@ -321,9 +321,7 @@ TEST_P(StandsAgainstSimbody, SoDoesAThirdSpringBetweenTwoLevers) {
   third.rate = 1.3;
   third.loose_mm = third_element(model, End::front, rest->axle[0].corner[0], rest->axle[0].corner[1])->length_mm;
   for (const Side side : both_sides) {
-    const auto point = [&](int p) {
-      return plain(true_side(side, front.points[at(side)][static_cast<std::size_t>(p)]));
-    };
+    const auto point = [&](PointHandle p) { return plain(true_side(side, front.points[at(side)][p])); };
     third.pivot[at(side)] = point(attachment::third_pivot);
     third.arm[at(side)] = point(attachment::third_arm);
     third.rod[at(side)] = point(attachment::third_rod);
@@ -374,9 +372,9 @@ TEST_P(StandsAgainstSimbody, SoDoesThePodOfAPanCar) {
 }
 
 /// The linkage's own points and the ends of the springs.
-std::vector<std::size_t> joints_of(const MechanismSpec& mechanism) {
-  std::vector<std::size_t> joints(mechanism.points.size());
-  std::iota(joints.begin(), joints.end(), std::size_t{0});
+std::vector<PointHandle> joints_of(const MechanismSpec& mechanism) {
+  std::vector<PointHandle> joints;
+  for (const PointHandle p : mechanism.points.handles()) joints.push_back(p);
   joints.insert(joints.end(), {attachment::shock_upper, attachment::shock_lower});
   return joints;
 }
@@ -385,13 +383,13 @@ std::vector<std::size_t> joints_of(const MechanismSpec& mechanism) {
 /// itself.
 void move_pod(Axle& axle, std::mt19937& random) {
   std::uniform_real_distribution<double> off(-0.8, 0.8);
-  for (const std::size_t i : joints_of(*axle.mechanism)) {
+  for (const PointHandle i : joints_of(*axle.mechanism)) {
     const Vec3 shared(2.0 * off(random), 0.0, off(random));
     for (const Side side : both_sides) axle.points[at(side)][i] += shared;
   }
-  for (const std::size_t i : {std::size_t{attachment::side_upper}, std::size_t{attachment::side_lower}})
+  for (const PointHandle i : {attachment::side_upper, attachment::side_lower})
     for (const Side side : both_sides) axle.points[at(side)][i] += Vec3(off(random), off(random), off(random));
-  axle.kit_size[static_cast<std::size_t>(Size::side_rate)] *= 1.0 + 0.2 * off(random);
+  axle.size_of(Size::side_rate) *= 1.0 + 0.2 * off(random);
 }
 
 /// A shipped car with every joint somewhere else, each side by itself, and other springs: nobody's car.
@@ -403,9 +401,9 @@ Car nobodys(Car car, std::mt19937& random) {
       move_pod(axle, random);
     else
       for (const Side side : both_sides)
-        for (const std::size_t i : joints_of(*axle.mechanism))
+        for (const PointHandle i : joints_of(*axle.mechanism))
           axle.points[at(side)][i] += Vec3(off(random), off(random), off(random));
-    axle.kit_size[static_cast<std::size_t>(Size::spring_rate)] *= 1.0 + 0.3 * off(random);
+    axle.size_of(Size::spring_rate) *= 1.0 + 0.3 * off(random);
   }
   return car;
 }

@@ -13,7 +13,7 @@ namespace {
 
 Variant standing(const Car& car, const std::vector<std::tuple<const char*, double, double>>& values = {}) {
   test::CarSetup s = kit_setup(car);
-  for (const auto& [id, left, right] : values) s.at_index(car.find_adjuster(id)) = {left, right};
+  for (const auto& [id, left, right] : values) s.of(car.find_adjuster(id)) = {left, right};
   auto v = evaluate(car, s, {}, 5);
   if (!v) throw std::runtime_error(v.error().message);
   return std::move(*v);

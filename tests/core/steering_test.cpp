@@ -48,23 +48,20 @@ TEST_P(EverySteering, HasExactVelocities) {
 }
 
 TEST_P(EverySteering, KeepsTheDragLinksLength) {
-  if (spec().horn_ball == no_point) GTEST_SKIP() << "no drag link";
+  if (!spec().horn_ball) GTEST_SKIP() << "no drag link";
   for_random(20, 3, [&](const SteeringGeometry& g, const Steering& s) {
     const auto pose = s.solve(0.35);
     ASSERT_TRUE(pose);
-    const auto place = [&](int p) {
-      const auto i = static_cast<std::size_t>(p);
-      return pose->placement(spec().points[i].body).point(g.set[i]);
-    };
-    EXPECT_NEAR((place(spec().horn_ball) - place(spec().drag_ball)).norm(), g.length[0], 1e-9);
+    const auto place = [&](PointHandle i) { return pose->placement(spec().points[i].body).point(g.set[i]); };
+    EXPECT_NEAR((place(spec().horn_ball) - place(spec().drag_ball)).norm(), g.length.front(), 1e-9);
   });
 }
 
 TEST_P(EverySteering, IsTrimmedBackToTheMiddleWhenTheDragLinkIsTurned) {
-  if (spec().horn_ball == no_point) GTEST_SKIP() << "no drag link";
+  if (!spec().horn_ball) GTEST_SKIP() << "no drag link";
   for_random(20, 4, [&](const SteeringGeometry& g, const Steering&) {
     SteeringGeometry turned = g;
-    turned.length[0] += 1.0;
+    turned.length.front() += 1.0;
     const auto built = spec().build(turned);
     ASSERT_TRUE(built);
     EXPECT_GT(std::abs((*built)->centre()), radians(2.0)) << "the horn stands elsewhere";
@@ -84,7 +81,7 @@ TEST(TheCrankPair, IsFreudensteinsFourBar) {
   const SteeringSpec& spec = *find_steering("crank_pair");
   SteeringGeometry g;
   g.kit.fill(Vec3::Zero());
-  const auto put = [&](const char* id, const Vec3& p) { g.kit[static_cast<std::size_t>(spec.point(id))] = p; };
+  const auto put = [&](const char* id, const Vec3& p) { g.kit[spec.point(id)] = p; };
   put("servo_shaft_front", {-48, -12, 10});
   put("servo_shaft_rear", {-48, -12, 0});
   put("horn_ball", {-34, -12, 10});
@@ -127,10 +124,11 @@ TEST(AServoSaver, TurnsItsBallsAboutItsShaft) {  // Rodrigues' formula through E
   const SteeringGeometry g = test::random_steering(spec, random);
   const auto steering = spec.build(g);
   ASSERT_TRUE(steering);
-  const Vec3 axis = (g.kit[1] - g.kit[0]).normalized();
+  const Vec3 axis = (g.kit[PointHandle(1)] - g.kit[PointHandle(0)]).normalized();
   const auto pose = (*steering)->solve(0.5);
   for (std::size_t side = 0; side < 2; ++side) {
-    const Vec3 expected = g.kit[0] + Eigen::AngleAxisd(0.5, axis) * (g.tie_ball[side] - g.kit[0]);
+    const Vec3 expected =
+        g.kit[PointHandle(0)] + Eigen::AngleAxisd(0.5, axis) * (g.tie_ball[side] - g.kit[PointHandle(0)]);
     EXPECT_LT((g.tie_ball[side] + pose->tie_shift[side] - expected).norm(), 1e-12);
   }
 }
@@ -140,7 +138,7 @@ TEST(ADragLinkTooShort, IsNamedWithItsGap) {
   for (const char* id : {"crank_pair", "slide_rack"}) {
     const SteeringSpec& spec = *find_steering(id);
     SteeringGeometry g = test::random_steering(spec, random);
-    g.length[0] = 4.0;
+    g.length.front() = 4.0;
     const auto built = spec.build(g);
     ASSERT_FALSE(built) << id;
     EXPECT_EQ(built.error().link, "drag_link");
@@ -246,10 +244,10 @@ TEST(TheSteeringRatio, IsTheSlopeOfTheWheelsAgainstTheServo) {
 
 TEST(AHornOneToothOff, IsTrimmedBackAndTakesItsToothFromTheServosTravel) {
   const Car car = test::touring();
-  const int spline = car.find_adjuster("servo_horn_spline");
+  const PartHandle spline = car.find_adjuster("servo_horn_spline");
   const auto lock_with = [&](double position) {
     test::CarSetup s = kit_setup(car);
-    s.at_index(spline) = {position, position};
+    s.of(spline) = {position, position};
     const auto v = evaluate(car, s, {}, 5);
     EXPECT_TRUE(v);
     return *v->source.travel.lock;
@@ -265,7 +263,7 @@ TEST(ALongerDragLink, TurnsTheHornFromSquareAndMakesTheLocksUnequal) {
   const Car car = test::touring();
   const auto lock_with = [&](double turns) {
     test::CarSetup s = kit_setup(car);
-    s.at_index(car.find_adjuster("drag_link")) = {turns, turns};
+    s.of(car.find_adjuster("drag_link")) = {turns, turns};
     const auto v = evaluate(car, s, {}, 5);
     EXPECT_TRUE(v);
     return *v->source.travel.lock;

@@ -26,9 +26,9 @@ CarSetup with(const Car& car, std::initializer_list<std::pair<const char*, doubl
   CarSetup setup = kit_setup(car);
   for (const auto& [id, value] : parts)
     for (const char* end : {"front_", "rear_"}) {
-      const int i = car.find_adjuster(std::string(end) + id);
-      EXPECT_GE(i, 0) << id;
-      setup.at_index(i) = {value, value};
+      const PartHandle i = car.find_adjuster(std::string(end) + id);
+      EXPECT_TRUE(i) << id;
+      setup.of(i) = {value, value};
     }
   return setup;
 }
@@ -78,7 +78,7 @@ TEST(AThirdSpring, ShortensAsItsTwoEndsComeNearerWhateverEitherWheelDoes) {
 TEST(AThirdSpring, HasRodsThatKeepTheirLengthAndLeversThatKeepTheirShape) {
   const Car car = unlike();
   CarSetup setup = with(car, {{"third_spring", 2.0}});
-  setup.at_index(car.find_adjuster("front_third_lever_hole")) = {0.0, 2.0};
+  setup.of(car.find_adjuster("front_third_lever_hole")) = {0.0, 2.0};
   const auto model = build_model(car, setup);
   ASSERT_TRUE(model);
   for (const Side side : both_sides) {
@@ -153,7 +153,7 @@ TEST(AThirdSpring, HoldsADiveFromTheEndOfItsGapOnAndItsStrokeEndsIt) {
   EXPECT_GT(held.attitude.ride_height_mm[0], bare.attitude.ride_height_mm[0] + 0.05);
   const auto gapped = [&](double gap) {
     Car c = car;
-    for (Axle& a : c.axles) a.kit_size[static_cast<std::size_t>(Size::third_gap)] = gap;
+    for (Axle& a : c.axles) a.size_of(Size::third_gap) = gap;
     return dive(c, with(c, {{"third_spring", 3.0}})).attitude.ride_height_mm[0];
   };
   double before = held.attitude.ride_height_mm[0];
@@ -166,7 +166,7 @@ TEST(AThirdSpring, HoldsADiveFromTheEndOfItsGapOnAndItsStrokeEndsIt) {
   EXPECT_NEAR(before, bare.attitude.ride_height_mm[0], 1e-6) << "a gap that is never closed is no spring";
   const auto with_stroke = [&](double stroke, double piston) {
     Car c = car;
-    for (Axle& a : c.axles) a.kit_size[static_cast<std::size_t>(Size::third_stroke)] = stroke;
+    for (Axle& a : c.axles) a.size_of(Size::third_stroke) = stroke;
     return dive(c, with(c, {{"third_piston", piston}})).attitude.ride_height_mm[0];
   };
   EXPECT_GT(with_stroke(0.3, 1.0), bare.attitude.ride_height_mm[0] + 0.1);
@@ -193,9 +193,9 @@ TEST(AThirdSpring, InMotionTakesWhatItsSpringAndOilTakeAndStandsWhereTheCarStand
   // The end of a damper's stroke is a stop: with all spacers in, the wheels go less far.
   CarSetup short_stroke = both;
   for (const char* id : {"front_third_stroke", "rear_third_stroke"})
-    short_stroke.at_index(car.find_adjuster(id)) = {4.0, 4.0};
+    short_stroke.of(car.find_adjuster(id)) = {4.0, 4.0};
   Car less = car;
-  for (Axle& a : less.axles) a.kit_size[static_cast<std::size_t>(Size::third_stroke)] = 4.5;
+  for (Axle& a : less.axles) a.size_of(Size::third_stroke) = 4.5;
   const auto model = build_model(less, short_stroke);
   const auto loaded = LoadedCar::of(*model);
   const auto m = drive_over(*loaded, {.event = RoadEvent::landing, .seconds = 1.2, .drop_mm = 20.0});
@@ -239,7 +239,7 @@ TEST(AThirdSpring, IsCheckedOverTheTravel) {
   EXPECT_FALSE(says(check(car, kit_setup(car)), "third"));
   const auto sized = [&](Size size, double v) {
     Car c = car;
-    for (Axle& a : c.axles) a.kit_size[static_cast<std::size_t>(size)] = v;
+    for (Axle& a : c.axles) a.size_of(size) = v;
     return c;
   };
   EXPECT_TRUE(says(check(sized(Size::third_gap, 20.0), all), "never touched"));
@@ -259,28 +259,28 @@ TEST(AThirdSpring, IsCheckedOverTheTravel) {
   half.axles[0].attachments &= ~(1u << (attachment::third_rod - attachment::first));
   EXPECT_TRUE(says(told(idle_fields(half)), "lever of the third spring does nothing"));
   Car twice = sized(Size::heave_damping, 0.01);
-  for (Axle& a : twice.axles) a.kit_size[static_cast<std::size_t>(Size::third_holes)] = 2.0;
-  for (Axle& a : twice.axles) a.kit_size[static_cast<std::size_t>(Size::third_hole)] = 1.2;
+  for (Axle& a : twice.axles) a.size_of(Size::third_holes) = 2.0;
+  for (Axle& a : twice.axles) a.size_of(Size::third_hole) = 1.2;
   EXPECT_TRUE(says(told(idle_fields(twice)), "as measured does nothing"));
 }
 
 TEST(AThirdSpring, IsOnePieceAnAxleAndTakesPistonsAndOilsFromTheBoxes) {
   const Car car = godwit();
   for (const char* id : {"front_third_spring", "front_third_piston", "front_third_oil", "front_third_stroke"}) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(car.find_adjuster(id))];
+    const Adjuster& a = car.adjusters[car.find_adjuster(id)];
     EXPECT_TRUE(a.one_piece()) << id;
     EXPECT_EQ(pieces_for(car, car.find_adjuster(id)), 1) << id;
     EXPECT_EQ(group_of(car, a), PartGroup::shock) << id;
   }
   // One that weighs something, too, is still one.
   Car heavy = car;
-  Adjuster& spring = heavy.adjusters[static_cast<std::size_t>(heavy.find_adjuster("front_third_spring"))];
+  Adjuster& spring = heavy.adjusters[heavy.find_adjuster("front_third_spring")];
   std::get<Positions>(spring.part).list[1].effect.masses.push_back({0, Vec3::Zero(), 12.0});
   EXPECT_TRUE(spring.one_piece());
-  const Adjuster& hole = car.adjusters[static_cast<std::size_t>(car.find_adjuster("rear_third_lever_hole"))];
+  const Adjuster& hole = car.adjusters[car.find_adjuster("rear_third_lever_hole")];
   EXPECT_FALSE(hole.one_piece()) << "each lever has its own";
   EXPECT_EQ(group_of(car, hole), PartGroup::shock);
-  const int piston = car.find_adjuster("front_third_piston");
+  const PartHandle piston = car.find_adjuster("front_third_piston");
   EXPECT_TRUE(is_nothing(piece_at(car, piston, 0)));
   EXPECT_EQ(piece_at(car, piston, 2).holes, 3);
   EXPECT_NEAR(piece_at(car, piston, 2).value, 1.2, 1e-12);
@@ -296,12 +296,12 @@ TEST(AThirdSpring, IsOnePieceAnAxleAndTakesPistonsAndOilsFromTheBoxes) {
   ASSERT_TRUE(put_into_part(source, *file->car, piston, own));
   const auto more = recheck(source, "own");
   ASSERT_TRUE(more) << more.error().front().line();
-  const auto& list = more->car->adjusters[static_cast<std::size_t>(piston)].positions()->list;
+  const auto& list = more->car->adjusters[piston].positions()->list;
   ASSERT_EQ(list.size(), 4u);
   for (std::size_t i = 0; i < list.size(); ++i)
     if (alike(piece_at(*more->car, piston, static_cast<int>(i)), own)) {
       CarSetup setup = kit_setup(*more->car);
-      setup.at_index(piston) = {static_cast<double>(i), static_cast<double>(i)};
+      setup.of(piston) = {static_cast<double>(i), static_cast<double>(i)};
       const auto model = build_model(*more->car, setup);
       ASSERT_TRUE(third_law(*model, End::front).piston);
       EXPECT_EQ(third_law(*model, End::front).piston->holes, 4.0);

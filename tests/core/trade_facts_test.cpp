@@ -13,9 +13,9 @@ using Values = std::vector<std::pair<const char*, double>>;
 test::CarSetup setup_of(const Car& car, const Values& values) {
   test::CarSetup s = kit_setup(car);
   for (const auto& [id, value] : values) {
-    const int i = car.find_adjuster(id);
-    if (i < 0) throw std::runtime_error(id);
-    s.at_index(i) = {value, value};
+    const PartHandle i = car.find_adjuster(id);
+    if (!i) throw std::runtime_error(id);
+    s.of(i) = {value, value};
   }
   return s;
 }
@@ -23,7 +23,7 @@ test::CarSetup setup_of(const Car& car, const Values& values) {
 /// The kit against the kit with these parts, angles put back exactly.
 Comparison changed(const Car& car, const Values& values) {
   auto c = compare(car, kit_setup(car), setup_of(car, values), {}, {.step_turns = 0}, 41);
-  if (!c) throw std::runtime_error(c.error().corner.message);
+  if (!c) throw std::runtime_error(c.error().why.message);
   return std::move(*c);
 }
 
@@ -61,12 +61,12 @@ TEST(HalfAMillimetreMoreAxleHeight, TakesThatMuchDroopAndTheDownStopGivesItBack)
   EXPECT_NEAR(figure(*c.baseline, "droop", End::rear) - figure(*c.aligned, "droop", End::rear), 0.5, 0.08);
   // Screw out until the droop is back, and read the gauge.
   double low = -4.0, high = 0.0;
-  const int screw = car.find_adjuster("rear_droop_screw");
+  const PartHandle screw = car.find_adjuster("rear_droop_screw");
   std::shared_ptr<const Variant> found;
   for (int i = 0; i < 30; ++i) {
     test::CarSetup s = c.aligned->setup;
     const double turns = 0.5 * (low + high);
-    s.at_index(screw) = {turns, turns};
+    s.of(screw) = {turns, turns};
     auto v = evaluate(car, s, {}, 5);
     ASSERT_TRUE(v);
     (figure(*v, "droop", End::rear) > figure(*c.baseline, "droop", End::rear) ? low : high) = turns;
@@ -168,7 +168,7 @@ TEST(InboardToe, AlsoMovesTheShockAndOutboardToeDoesNot) {
   const Car linked = test::shipped("godwit-ta");
   const Comparison outboard = changed(linked, {});
   test::CarSetup s = kit_setup(linked);
-  s.at_index(linked.find_adjuster("rear_toe_link")) = {1.0, 1.0};
+  s.of(linked.find_adjuster("rear_toe_link")) = {1.0, 1.0};
   const auto v = evaluate(linked, s, {}, 5);
   ASSERT_TRUE(v);
   EXPECT_GT(std::abs(figure(*v, "toe", End::rear) - figure(*outboard.baseline, "toe", End::rear)), 1.0);

@@ -28,8 +28,8 @@ RecipeOrder pulling_apart(const Car& car, const CarSetup& start, End end) {
   want("roll_centre", 1.5, 0.1);
   want("camber_gain", 0.06, 0.01);
   int taken = 0;
-  for (const int part : recipe_parts(car, end)) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(part)];
+  for (const PartHandle part : recipe_parts(car, end)) {
+    const Adjuster& a = car.adjusters[part];
     if (a.moves_geometry() && taken < 4) {
       o.parts.push_back(part);
       ++taken;

@@ -30,9 +30,9 @@ struct Season {
     setups.push_back(kit_setup(car));
     const auto add = [&](const char* part, int steps) {
       test::CarSetup s = setups.front();
-      const int i = car.find_adjuster(part);
-      const double v = car.adjusters[static_cast<std::size_t>(i)].stepped(s.at_index(i).left, steps);
-      s.at_index(i) = {v, v};
+      const PartHandle i = car.find_adjuster(part);
+      const double v = car.adjusters[i].stepped(s.of(i).left, steps);
+      s.of(i) = {v, v};
       setups.push_back(s);
     };
     add("front_bar", -1);

@@ -30,9 +30,9 @@ double toe(const Variant& v, End end, Side side) {
 test::CarSetup by_hand(const Car& car, const test::CarSetup& from, const char* part, double by,
                        const test::CarSetup& baseline) {
   test::CarSetup to = from;
-  const int i = car.find_adjuster(part);
-  to.at_index(i).left += by;
-  to.at_index(i).right += by;
+  const PartHandle i = car.find_adjuster(part);
+  to.of(i).left += by;
+  to.of(i).right += by;
   return with_what_is_wanted(car, baseline, from, to, i);
 }
 
@@ -43,8 +43,8 @@ TEST(ALinkTurnedByHand, IsNotTurnedBack) {
   const test::CarSetup shorter = by_hand(car, kit, "front_camber_link", -0.75, kit);
   const auto c = compare(car, kit, shorter, {}, {}, 5);
   ASSERT_TRUE(c);
-  const int link = car.find_adjuster("front_camber_link");
-  EXPECT_EQ(c->reset->setup.at_index(link), shorter.at_index(link));
+  const PartHandle link = car.find_adjuster("front_camber_link");
+  EXPECT_EQ(c->reset->setup.of(link), shorter.of(link));
   for (const Side side : both_sides) {
     EXPECT_LT(camber(*c->reset, End::front, side), camber(*c->baseline, End::front, side) - 0.5);
     EXPECT_NEAR(toe(*c->reset, End::front, side), toe(*c->baseline, End::front, side), 0.1)
@@ -76,7 +76,7 @@ TEST(ATypedAngle, BecomesTurnsOfTheLinkThatHoldsIt) {
         const double is = is_camber ? camber(*there, end, Side::left) : toe(*there, end, Side::left);
         EXPECT_NEAR(is, was - 0.6, 0.2) << car.id << ": to what an eighth of a turn makes";
         EXPECT_NE(turned->values, kit.values);
-        for (std::size_t i = 0; i < kit.values.size(); ++i)
+        for (const PartHandle i : kit.values.handles())
           EXPECT_EQ(turned->values[i].right, kit.values[i].right) << car.id << ": the other wheel was not asked for";
       }
   }
@@ -84,11 +84,11 @@ TEST(ATypedAngle, BecomesTurnsOfTheLinkThatHoldsIt) {
 
 TEST(ATypedAngle, BeyondTheThreadIsRefusedWithItsTurns) {
   Car car = test::touring();
-  Range& thread = std::get<Range>(car.adjusters[static_cast<std::size_t>(car.find_adjuster("front_camber_link"))].part);
+  Range& thread = std::get<Range>(car.adjusters[car.find_adjuster("front_camber_link")].part);
   thread.stops = {-0.25, 0.0, 0.25};
   const auto turned = turned_to_angle(car, kit_setup(car), End::front, {true, true}, WheelAngle::camber, -4.0);
   ASSERT_FALSE(turned);
-  EXPECT_NE(turned.error().find("turns would be needed"), std::string::npos) << turned.error();
+  EXPECT_NE(turned.error().message.find("turns would be needed"), std::string::npos) << turned.error();
 }
 
 TEST(WantedAngles, AreKeptInTheSetupsFile) {
@@ -140,22 +140,21 @@ TEST(ATypedCaster, TurnsTwoUpperLinksAgainstEachOther) {
 TEST(OneOfTwoUpperLinks, IsNotTurnedBackByTheOther) {
   const Car car = test::shipped("godwit-ta");
   const test::CarSetup kit = kit_setup(car);
-  const int link = car.turnbuckles_holding(End::front, LinkHolds::camber).front();
-  const test::CarSetup turned = by_hand(car, kit, car.adjusters[static_cast<std::size_t>(link)].id.c_str(), 0.5, kit);
+  const PartHandle link = car.turnbuckles_holding(End::front, LinkHolds::camber).front();
+  const test::CarSetup turned = by_hand(car, kit, car.adjusters[link].id.c_str(), 0.5, kit);
   const auto c = compare(car, kit, turned, {}, {}, 5);
   ASSERT_TRUE(c);
-  for (const int each : car.turnbuckles_holding(End::front, LinkHolds::camber))
-    EXPECT_EQ(c->reset->setup.at_index(each), turned.at_index(each));
+  for (const PartHandle each : car.turnbuckles_holding(End::front, LinkHolds::camber))
+    EXPECT_EQ(c->reset->setup.of(each), turned.of(each));
 }
 
 // Every link of every car set to lengths over its thread: the caliper reads them, to half an eighth of a turn.
 TEST(ATypedLength, IsWhatTheCaliperReads) {
   for (const Car& car : test::every_shipped_car()) {
     const test::CarSetup kit = kit_setup(car);
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
-      const Adjuster& a = car.adjusters[i];
+    for (const PartHandle part : car.adjusters.handles()) {
+      const Adjuster& a = car.adjusters[part];
       if (a.kind != AdjusterKind::turnbuckle) continue;
-      const int part = static_cast<int>(i);
       const double now = link_length_mm(car, kit, part, Side::left);
       const double per_turn = std::abs(a.range()->link_mm_per_unit);
       for (const double by : {-0.6, -0.2, 0.3, 0.7}) {
@@ -167,12 +166,12 @@ TEST(ATypedLength, IsWhatTheCaliperReads) {
         const auto c = compare(car, kit, *set, {}, {}, 5);
         // On spacers the car comes to stand at another height, and is put right there.
         const bool settles = spring_holder(car, a.end) == SpringHolder::spacers;
-        EXPECT_TRUE(!c || settles || c->reset->setup.at_index(part) == set->at_index(part))
+        EXPECT_TRUE(!c || settles || c->reset->setup.of(part) == set->of(part))
             << car.id << ' ' << a.id << " by " << by << ": it is not turned back";
       }
       const auto beyond = turned_to_length(car, kit, kit, {true, true}, part, now + 80.0);
       ASSERT_FALSE(beyond) << a.id;
-      EXPECT_NE(beyond.error().find("thread"), std::string::npos) << beyond.error();
+      EXPECT_NE(beyond.error().message.find("thread"), std::string::npos) << beyond.error();
     }
   }
 }
@@ -206,8 +205,7 @@ TEST(TheWantedLock, SetsTheEndPointsAndAllThatFollows) {
         }());
         ASSERT_TRUE(pose);
         EXPECT_NEAR(std::abs(degrees(pose->steering->steer_rad[at(way)])), share * least, 0.05) << car.id;
-        EXPECT_NEAR(*read_gauge(car, wish, {&gauge::lock_inside, End::front, no_point, ""}, way, {}), share * least,
-                    0.05);
+        EXPECT_NEAR(*read_gauge(car, wish, {&gauge::lock_inside, End::front, {}, ""}, way, {}), share * least, 0.05);
       }
       const double r = std::abs(*v->source.travel.at_left_lock->turning_radius_mm);
       EXPECT_TRUE(radius == 0.0 || r < radius) << "more lock, a tighter turn";
@@ -233,7 +231,7 @@ TEST(TheWantedLock, SetsTheEndPointsAndAllThatFollows) {
 // whoever looks (any handbook of machine elements).
 TEST(TheWrench, LengthensARodByTurningItOutOfBothCups) {
   Car car = test::touring();
-  const int link = car.find_adjuster("front_camber_link");
+  const PartHandle link = car.find_adjuster("front_camber_link");
   car.left_hand_ends = LeftHandEnds::unknown;
   EXPECT_FALSE(wrench_turn(car, link, Side::left, true)) << "nobody knows where the marks are";
   for (const LeftHandEnds ends : {LeftHandEnds::left, LeftHandEnds::right, LeftHandEnds::wheels, LeftHandEnds::middle})
@@ -271,8 +269,8 @@ TEST(ASearchForAHeldAngle, MovesItsLinkFirst) {
   EXPECT_NEAR(camber(*there, End::front, Side::left), -2.2, 0.15);
   // Taken over, nothing turns it back.
   const auto c = compare(car, kit, found->results[0].setup, {}, {}, 5);
-  EXPECT_EQ(c->reset->setup.at_index(car.find_adjuster("front_camber_link")),
-            found->results[0].setup.at_index(car.find_adjuster("front_camber_link")));
+  EXPECT_EQ(c->reset->setup.of(car.find_adjuster("front_camber_link")),
+            found->results[0].setup.of(car.find_adjuster("front_camber_link")));
   // With a roll centre wanted besides, parts are moved for that, the camber still by its link.
   const FigureSpec& roll_centre = *find_figure("roll_centre");
   const double now = *roll_centre.read(there->source, End::front, Side::left);

@@ -45,7 +45,7 @@ QString lockSentence(const LockFigures& lock, Side way) {
 
 QString remedyText(const Car& car, const LockRemedy& r) {
   const auto tr = [](const char* text) { return SteeringPanel::tr(text); };
-  const Adjuster& a = car.adjusters[static_cast<std::size_t>(r.adjuster)];
+  const Adjuster& a = car.adjusters[r.adjuster];
   const QString name = QString::fromStdString(a.name).toLower().toHtmlEscaped();
   const QString then = tr("both ways then %1 deg of servo").arg(number(degrees(r.least_rad), 1));
   if (a.steering && a.threaded()) {
@@ -352,7 +352,7 @@ void SteeringPanel::findShim() {
     return;
   }
   const BumpSteerShim& best = all.front();
-  const Adjuster& part = car.adjusters[static_cast<std::size_t>(best.adjuster)];
+  const Adjuster& part = car.adjusters[best.adjuster];
   if (best.best_mm == best.now_mm) {
     shimWords_->setText(tr("No shim makes less: %1 deg in all.").arg(number(degrees(best.span_now_rad), 2)));
     return;

@@ -710,7 +710,7 @@ void HandlingPage::askParts() {
           return !cancelled;
         });
       },
-      [this](tl::expected<std::vector<PartHandling>, std::string> found) {
+      [this](tl::expected<std::vector<PartHandling>, CarFailure> found) {
         progress_->hide();
         if (!found) {
           Q_EMIT told(sentenceOf(found.error()));
@@ -741,7 +741,7 @@ void HandlingPage::fillParts() {
                    [](const Row& a, const Row& b) { return std::abs(a.by.by.median) > std::abs(b.by.by.median); });
   const Tokens& t = tokens(palette());
   for (const Row& r : rows) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(r.part->adjuster)];
+    const Adjuster& a = car.adjusters[r.part->adjuster];
     partTable_->insertRow(partTable_->rowCount());
     const int at = partTable_->rowCount() - 1;
     putRow(*partTable_, at,
@@ -749,7 +749,7 @@ void HandlingPage::fillParts() {
             withUnit(r.by.by.median, f.decimals + 1, f.unit, true),
             tr("%1, %2 of %3").arg(tyresOf(r.by.more, partTyres)).arg(tyresOf(r.by.less, partTyres)).arg(partTyres)},
            t, false);
-    partTable_->item(at, 0)->setData(Qt::UserRole, r.part->adjuster);
+    partTable_->item(at, 0)->setData(Qt::UserRole, r.part->adjuster.number());
     partTable_->item(at, 0)->setData(Qt::UserRole + 1, r.part->to);
   }
 }
@@ -758,7 +758,7 @@ void HandlingPage::tryPart() {
   const int row = partTable_->currentRow();
   Document& d = model_.document();
   if (row < 0 || !partsFor_ || partsFor_->first != d.sharedCar()) return;
-  d.setValue(partTable_->item(row, 0)->data(Qt::UserRole).toInt(), Sides::both,
+  d.setValue(PartHandle::numbered(partTable_->item(row, 0)->data(Qt::UserRole).toInt()), Sides::both,
              partTable_->item(row, 0)->data(Qt::UserRole + 1).toDouble());
 }
 

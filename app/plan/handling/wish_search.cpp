@@ -231,8 +231,8 @@ void WishSearch::search() {
   s.share = share_->value() / 100.0;
   s.most_parts = 1 + std::max(0, parts_->current());
   s.may.assign(study_->car->adjusters.size(), 1);
-  for (std::size_t i = 0; i < s.may.size(); ++i)
-    if (study_->before_setup.values[i] != model_.document().setup().values[i]) s.may[i] = 0;
+  for (const PartHandle part : s.may.handles())
+    if (study_->before_setup.of(part) != model_.document().setup().of(part)) s.may[part] = 0;
   const Setup document = model_.document().setup();
   asked_ = Asked{study_->car, study_->before_setup, study_->ask, study_->family, s.wishes, s.share, document, document};
   finds_ = {};
@@ -263,7 +263,7 @@ void WishSearch::search() {
                                  return !cancelled;
                                });
       },
-      [this](tl::expected<HandlingFinds, std::string> found) {
+      [this](tl::expected<HandlingFinds, CarFailure> found) {
         giveUp();
         if (!found) {
           asked_.reset();
@@ -288,7 +288,7 @@ void WishSearch::fill() {
     if (table_->rowCount() >= most) break;
     QStringList steps, gives;
     for (const HandlingFind::Step& s : f.steps) {
-      const Adjuster& a = asked_->car->adjusters[static_cast<std::size_t>(s.adjuster)];
+      const Adjuster& a = asked_->car->adjusters[s.adjuster];
       steps << tr("%1, %2 \u2192 %3").arg(partTitle(a), valueText(a, s.from), valueText(a, s.to));
     }
     for (std::size_t k = 0; k < f.by.size() && k < asked_->wishes.size(); ++k) {

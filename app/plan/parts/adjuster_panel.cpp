@@ -157,11 +157,11 @@ void AdjusterPanel::rebuild() {
     connect(head, &QPushButton::clicked, this, [this, head] { fold(head->group(), !folded(head->group())); });
     heads_.push_back(head);
   }
-  for (const int i : parts_by_group(*builtFor_, builtEnd_)) {
+  for (const PartHandle i : parts_by_group(*builtFor_, builtEnd_)) {
     auto* row = new AdjusterRow(model_, i, content);
     connect(row, &AdjusterRow::told, this, &AdjusterPanel::told);
     rows_.push_back(row);
-    groups_.push_back(group_of(*builtFor_, builtFor_->adjusters[static_cast<std::size_t>(i)]));
+    groups_.push_back(group_of(*builtFor_, builtFor_->adjusters[i]));
   }
   order_.clear();
   takeChanged();
@@ -184,9 +184,7 @@ void AdjusterPanel::fold(PartGroup group, bool on) {
 void AdjusterPanel::arrange() {
   if (!list_) return;
   const QString words = find_->text().trimmed();
-  const auto part = [&](const AdjusterRow* row) -> const Adjuster& {
-    return builtFor_->adjusters[static_cast<std::size_t>(row->adjuster())];
-  };
+  const auto part = [&](const AdjusterRow* row) -> const Adjuster& { return builtFor_->adjusters[row->adjuster()]; };
   const auto wanted = [&](const AdjusterRow* row) {
     return words.isEmpty() || QString::fromStdString(part(row).name).contains(words, Qt::CaseInsensitive) ||
            fromCore(label_of(group_of(*builtFor_, part(row)))).contains(words, Qt::CaseInsensitive);
@@ -245,7 +243,7 @@ void AdjusterPanel::followSelection() {
   for (AdjusterRow* row : rows_) {
     if (row->adjuster() != model_.part()) continue;
     // The part in hand is in sight, whatever is folded or looked for.
-    const PartGroup group = group_of(*builtFor_, builtFor_->adjusters[static_cast<std::size_t>(row->adjuster())]);
+    const PartGroup group = group_of(*builtFor_, builtFor_->adjusters[row->adjuster()]);
     if (!row->isVisibleTo(scroll_->widget())) {
       find_->clear();
       if (folded(group)) fold(group, false);

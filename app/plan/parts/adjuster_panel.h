@@ -60,7 +60,7 @@ class AdjusterPanel : public QFrame {
   std::vector<AdjusterRow*> rows_;
   std::shared_ptr<const Car> builtFor_;
   End builtEnd_ = End::front;
-  int toldPart_ = -1;  ///< that was brought into sight last
+  PartHandle toldPart_;  ///< that was brought into sight last
 };
 
 }  // namespace lowkite::app

@@ -25,7 +25,7 @@ constexpr int leastValueHeight = 38;
 
 }  // namespace
 
-AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
+AdjusterRow::AdjusterRow(PlanModel& model, PartHandle adjuster, QWidget* parent)
     : QFrame(parent), model_(model), adjuster_(adjuster) {
   const QString name = QStringLiteral("adjuster.%1").arg(QString::fromStdString(part().id));
   setObjectName(name);
@@ -96,12 +96,12 @@ AdjusterRow::AdjusterRow(PlanModel& model, int adjuster, QWidget* parent)
 }
 
 const Adjuster& AdjusterRow::part() const {
-  return model_.document().car().adjusters[static_cast<std::size_t>(adjuster_)];
+  return model_.document().car().adjusters[adjuster_];
 }
 
 void AdjusterRow::refresh() {
-  const Setting& now = model_.document().setup().at_index(adjuster_);
-  const Setting& was = model_.document().baseline().at_index(adjuster_);
+  const Setting& now = model_.document().setup().of(adjuster_);
+  const Setting& was = model_.document().baseline().of(adjuster_);
   const Shown shows{now, was, model_.shownSide(), model_.part() == adjuster_, isMeasured() ? caliperLength() : 0.0};
   if (shown_ == shows) return;
   shown_ = shows;
@@ -163,9 +163,8 @@ bool AdjusterRow::event(QEvent* event) {
 
 bool AdjusterRow::isMeasured() const {
   const Range* r = part().range();
-  if (part().kind != AdjusterKind::turnbuckle || !r || r->link == no_point) return false;
-  const auto link = static_cast<std::size_t>(r->link);
-  return part().steering || model_.document().car().axle(part().end).mechanism->links[link].pin == no_point;
+  if (part().kind != AdjusterKind::turnbuckle || !r || !r->link) return false;
+  return part().steering || !model_.document().car().axle(part().end).mechanism->links[r->link].pin;
 }
 
 double AdjusterRow::caliperLength() const {

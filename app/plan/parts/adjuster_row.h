@@ -16,9 +16,9 @@ class PartGlyph;
 class AdjusterRow : public QFrame {
   Q_OBJECT
  public:
-  AdjusterRow(PlanModel& model, int adjuster, QWidget* parent = nullptr);
+  AdjusterRow(PlanModel& model, PartHandle adjuster, QWidget* parent = nullptr);
 
-  [[nodiscard]] int adjuster() const { return adjuster_; }
+  [[nodiscard]] PartHandle adjuster() const { return adjuster_; }
   void refresh();
 
  protected:
@@ -54,7 +54,7 @@ class AdjusterRow : public QFrame {
   };
 
   PlanModel& model_;
-  int adjuster_;
+  PartHandle adjuster_;
   std::optional<Shown> shown_;
   QLabel* value_;
   QLabel* end_ = nullptr;  ///< why it goes no further

@@ -17,8 +17,7 @@ const QString pinnedKey = QStringLiteral("figures/pinned");
 /// What a figure may be typed as; none: it follows from the parts, or from a figure that is typed.
 std::optional<DirectlySet> typedAs(const FigureSpec& figure, const Car& car, End end) {
   const auto direct = set_directly(figure, car, end);
-  const bool follows = direct && direct->by == DirectlySet::By::end_points && figure.id != "lock_inside";
-  return follows ? std::nullopt : direct;
+  return direct && direct->through_another ? std::nullopt : direct;
 }
 
 }  // namespace

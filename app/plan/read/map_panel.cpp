@@ -84,7 +84,7 @@ MapPanel::MapPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
 }
 
 void MapPanel::showMap(const FigurePlace& place, bool putBack, const Acceleration& under,
-                       const std::vector<int>& parts) {
+                       const std::vector<PartHandle>& parts) {
   const Document& d = model_.document();
   const bool same = place_ == place && putBack_ == putBack && under_ == under && car_ == d.sharedCar() &&
                     end_ == model_.end() && mapped_ == d.setup();
@@ -92,7 +92,7 @@ void MapPanel::showMap(const FigurePlace& place, bool putBack, const Acceleratio
   place_ = place;
   putBack_ = putBack;
   under_ = under;
-  const std::vector<int> offered = map_parts(d.car(), place, model_.end());
+  const std::vector<PartHandle> offered = map_parts(d.car(), place, model_.end());
   const bool other = car_ != d.sharedCar() || end_ != model_.end() || offered != offered_;
   car_ = d.sharedCar();
   end_ = model_.end();
@@ -101,20 +101,19 @@ void MapPanel::showMap(const FigurePlace& place, bool putBack, const Acceleratio
   compute();
 }
 
-void MapPanel::fillParts(const std::vector<int>& best) {
+void MapPanel::fillParts(const std::vector<PartHandle>& best) {
   const QSignalBlocker quietDown(downPart_), quietAcross(acrossPart_);
-  const bool oneAxle = std::all_of(offered_.begin(), offered_.end(), [&](int part) {
-    return car_->adjusters[static_cast<std::size_t>(part)].end == end_;
-  });
+  const bool oneAxle =
+      std::all_of(offered_.begin(), offered_.end(), [&](PartHandle part) { return car_->adjusters[part].end == end_; });
   for (QComboBox* box : {downPart_, acrossPart_}) {
     box->clear();
-    for (const int part : offered_) {
-      const Adjuster& a = car_->adjusters[static_cast<std::size_t>(part)];
-      box->addItem(oneAxle ? QString::fromStdString(a.name) : partTitle(a), part);
+    for (const PartHandle part : offered_) {
+      const Adjuster& a = car_->adjusters[part];
+      box->addItem(oneAxle ? QString::fromStdString(a.name) : partTitle(a), part.number());
     }
   }
   const auto choose = [&](QComboBox* box, std::size_t nth) {
-    const int wanted = nth < best.size() ? box->findData(best[nth]) : -1;
+    const int wanted = nth < best.size() ? box->findData(best[nth].number()) : -1;
     box->setCurrentIndex(wanted >= 0 ? wanted : std::min(static_cast<int>(nth), box->count() - 1));
   };
   choose(downPart_, 0);
@@ -124,11 +123,11 @@ void MapPanel::fillParts(const std::vector<int>& best) {
     acrossPart_->setCurrentIndex(downPart_->currentIndex() == 0 ? std::min(1, acrossPart_->count() - 1) : 0);
 }
 
-MapPanel::Ruler MapPanel::rulerOf(int part) const {
+MapPanel::Ruler MapPanel::rulerOf(PartHandle part) const {
   Ruler ruler;
   ruler.part = part;
-  const double now = model_.document().setup().at_index(part).left;
-  ruler.values = car_->adjusters[static_cast<std::size_t>(part)].values_besides(now);
+  const double now = model_.document().setup().of(part).left;
+  ruler.values = car_->adjusters[part].values_besides(now);
   ruler.values.push_back(now);
   std::sort(ruler.values.begin(), ruler.values.end());
   ruler.now = static_cast<int>(std::find(ruler.values.begin(), ruler.values.end(), now) - ruler.values.begin());
@@ -144,12 +143,12 @@ void MapPanel::compute() {
     table_->setRowCount(0);
     return;
   }
-  down_ = rulerOf(downPart_->currentData().toInt());
-  across_ = rulerOf(acrossPart_->currentData().toInt());
+  down_ = rulerOf(PartHandle::numbered(downPart_->currentData().toInt()));
+  across_ = rulerOf(PartHandle::numbered(acrossPart_->currentData().toInt()));
   mapped_ = model_.document().setup();
   const auto header = [&](const Ruler& ruler) {
     QStringList texts;
-    for (const double v : ruler.values) texts << valueText(car_->adjusters[static_cast<std::size_t>(ruler.part)], v);
+    for (const double v : ruler.values) texts << valueText(car_->adjusters[ruler.part], v);
     return texts;
   };
   const QSignalBlocker quiet(table_);
@@ -173,7 +172,7 @@ void MapPanel::compute() {
   background_.start(
       [car = car_, setup = *mapped_, down = down_, across = across_, told,
        ask = MapAsk{place_, end_, down_.part, across_.part, putBack_, under_}](
-          const std::atomic<bool>& cancelled) -> tl::expected<void, std::string> {
+          const std::atomic<bool>& cancelled) -> tl::expected<void, CarFailure> {
         auto map = PartMap::of(*car, setup, ask);
         if (!map) return tl::unexpected(map.error());
         // The row in hand first, then those beside it.
@@ -187,7 +186,7 @@ void MapPanel::compute() {
         }
         return {};
       },
-      [this](const tl::expected<void, std::string>& stands) {
+      [this](const tl::expected<void, CarFailure>& stands) {
         if (!stands) news_->setText(sentenceOf(stands.error()));
         for (std::size_t r = 0; stands && r < rows_.size(); ++r) paintRow(static_cast<int>(r), rows_[r]);
         if (stands) tell();
@@ -246,14 +245,14 @@ void MapPanel::tell() {
   }
   const auto now = at(down_.now, across_.now);
   const auto part = [&](const Ruler& r, int i) {
-    const Adjuster& a = car_->adjusters[static_cast<std::size_t>(r.part)];
+    const Adjuster& a = car_->adjusters[r.part];
     return tr("%1 %2").arg(QString::fromStdString(a.name), valueText(a, r.values[static_cast<std::size_t>(i)]));
   };
   QString notes;
   if (place_.figure->of_load()) {
     Setup there = *mapped_;
-    there.at_index(down_.part) = {downValue(row), downValue(row)};
-    there.at_index(across_.part) = {acrossValue(column), acrossValue(column)};
+    there.of(down_.part) = {downValue(row), downValue(row)};
+    there.of(across_.part) = {acrossValue(column), acrossValue(column)};
     notes = standNotesOf(*car_, there, under_);
     if (!notes.isEmpty()) notes.prepend(QStringLiteral(". "));
   }

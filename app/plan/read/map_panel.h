@@ -26,7 +26,7 @@ class MapPanel : public QWidget {
 
   /// What is mapped; `under`: in which a figure of load is read; `parts`: the two that are offered where none have been
   /// chosen for a figure of this axle, or of the car.
-  void showMap(const FigurePlace& place, bool putBack, const Acceleration& under, const std::vector<int>& parts);
+  void showMap(const FigurePlace& place, bool putBack, const Acceleration& under, const std::vector<PartHandle>& parts);
   [[nodiscard]] bool busy() const { return background_.busy(); }
   /// The figure in a field; none: the car cannot stand so, or it is not computed yet.
   [[nodiscard]] std::optional<double> at(int row, int column) const;
@@ -38,14 +38,14 @@ class MapPanel : public QWidget {
 
  private:
   struct Ruler {
-    int part = -1;
+    PartHandle part = {};
     std::vector<double> values;  ///< all, in order
     int now = 0;                 ///< index of the present one
   };
   using Row = std::vector<std::optional<double>>;
 
-  void fillParts(const std::vector<int>& offered);
-  [[nodiscard]] Ruler rulerOf(int part) const;
+  void fillParts(const std::vector<PartHandle>& offered);
+  [[nodiscard]] Ruler rulerOf(PartHandle part) const;
   void compute();
   void paintRow(int row, const Row& figures);
   void tell();
@@ -62,7 +62,7 @@ class MapPanel : public QWidget {
   End end_ = End::front;
   FigurePlace place_;  ///< no figure: nothing is mapped yet
   Acceleration under_{};
-  std::vector<int> offered_;  ///< the parts that may be chosen
+  std::vector<PartHandle> offered_;  ///< the parts that may be chosen
   bool putBack_ = true;
   Ruler down_;
   Ruler across_;

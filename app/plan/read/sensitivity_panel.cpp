@@ -136,7 +136,7 @@ void SensitivityPanel::showMap(bool on) {
 /// The two parts that move it best are offered first.
 void SensitivityPanel::fillMap() {
   if (views_->currentIndex() != 1 || !result_ || !isOfThisCar() || !wanted_.figure) return;
-  std::vector<int> parts;
+  std::vector<PartHandle> parts;
   for (const Line& line : shown_) parts.push_back(line.adjuster);
   map_->showMap(wanted_, putBack_->isChecked(), under(), parts);
 }
@@ -252,8 +252,8 @@ std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfLoad() const {
   const auto figure = static_cast<std::size_t>(std::find(all.begin(), all.end(), wanted_) - all.begin());
   for (const LoadStep& s : *steps_) {
     if (!s.possible || !s.change[figure] || std::abs(*s.change[figure]) < wanted_.figure->resolution()) continue;
-    const Adjuster& a = resultOf_->adjusters[static_cast<std::size_t>(s.adjuster)];
-    const double now = asked_->setup.at_index(s.adjuster).left;
+    const Adjuster& a = resultOf_->adjusters[s.adjuster];
+    const double now = asked_->setup.of(s.adjuster).left;
     Line line{s.adjuster, a.stepped(now, 1) == s.value ? 1 : -1, s.value, *s.change[figure]};
     // What else moves most on the way through a corner, two of them.
     std::vector<std::pair<double, std::size_t>> others;
@@ -279,7 +279,7 @@ void SensitivityPanel::putOnSprings() {
       [asked = *asked_, under = under()](const std::atomic<bool>& cancelled) {
         return load_sensitivity(*asked.car, asked.setup, under, [&] { return !cancelled; });
       },
-      [this](tl::expected<std::vector<LoadStep>, std::string> found) {
+      [this](tl::expected<std::vector<LoadStep>, CarFailure> found) {
         if (!found) {
           news_->setText(sentenceOf(found.error()));
           fillMap();
@@ -306,7 +306,7 @@ void SensitivityPanel::fillTable() {
   table_->setRowCount(static_cast<int>(shown_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
     const Line& line = shown_[static_cast<std::size_t>(row)];
-    const Adjuster& a = resultOf_->adjusters[static_cast<std::size_t>(line.adjuster)];
+    const Adjuster& a = resultOf_->adjusters[line.adjuster];
     const std::array<QString, SensitivityColumn::count> texts{
         tr("%1: %2").arg(ofLoad ? partTitle(a) : QString::fromStdString(a.name), valueText(a, line.value)),
         tr("%1 %2").arg(signedNumber(line.change, f.decimals + 1), unitText(f.unit)),
@@ -339,7 +339,7 @@ void SensitivityPanel::tellNews() {
   if (ofLoad && row >= 0 && row < static_cast<int>(shown_.size()) && isOfThisCar()) {
     const Line& line = shown_[static_cast<std::size_t>(row)];
     Setup stepped = asked_->setup;
-    stepped.at_index(line.adjuster) = {line.value, line.value};
+    stepped.of(line.adjuster) = {line.value, line.value};
     if (const QString notes = standNotesOf(*resultOf_, stepped, under()); !notes.isEmpty()) {
       news_->setText(notes);
       return;

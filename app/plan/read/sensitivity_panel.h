@@ -55,7 +55,7 @@ class SensitivityPanel : public QFrame {
   void refresh();
   /// One line: a part's step, what it moves and what besides.
   struct Line {
-    int adjuster = -1;
+    PartHandle adjuster;
     int step = 1;
     double value = 0.0;
     double change = 0.0;

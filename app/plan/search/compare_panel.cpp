@@ -261,13 +261,13 @@ void ComparePanel::fillParts() {
       addRow(tr("%1: ride height, mm").arg(endTitle(end)), number(x, 2), number(y, 2),
              x == y ? QString() : signedNumber(y - x, 2), x != y, {});
   }
-  const std::vector<int> apart = differing_parts(car, a_.setup, b_.setup);
-  for (int i = 0; i < static_cast<int>(car.adjusters.size()); ++i) {
+  const std::vector<PartHandle> apart = differing_parts(car, a_.setup, b_.setup);
+  for (const PartHandle i : car.adjusters.handles()) {
     const bool differs = std::find(apart.begin(), apart.end(), i) != apart.end();
     if (!differs && onlyDifferent_->isChecked()) continue;
-    const Adjuster& part = car.adjusters[static_cast<std::size_t>(i)];
-    const Setting& x = a_.setup.at_index(i);
-    const Setting& y = b_.setup.at_index(i);
+    const Adjuster& part = car.adjusters[i];
+    const Setting& x = a_.setup.of(i);
+    const Setting& y = b_.setup.of(i);
     const bool oneValue = x.left == x.right && y.left == y.right;
     for (const Side side : both_sides) {
       if (side == Side::right && oneValue) break;
@@ -349,7 +349,7 @@ void ComparePanel::fillSprings() {
     const auto loaded = LoadedCar::of((i == 0 ? a_ : b_).variant->model);
     auto source = loaded ? read_load(*loaded, {1.0, 0.0}) : tl::unexpected(loaded.error());
     if (!source) {
-      news_->setText(tr("%1: %2").arg(i == 0 ? tr("A") : tr("B"), QString::fromStdString(source.error())));
+      news_->setText(tr("%1: %2").arg(i == 0 ? tr("A") : tr("B"), QString::fromStdString(source.error().message)));
       return;
     }
     sources[i] = std::move(*source);

@@ -298,9 +298,9 @@ Acceleration RecipePanel::under() const {
   return {lateral_->value(), longitudinal_->value()};
 }
 
-std::vector<int> RecipePanel::allParts() const {
-  std::vector<int> parts = recipe_parts(*shownCar_, End::front);
-  const std::vector<int> rear = recipe_parts(*shownCar_, End::rear);
+std::vector<PartHandle> RecipePanel::allParts() const {
+  std::vector<PartHandle> parts = recipe_parts(*shownCar_, End::front);
+  const std::vector<PartHandle> rear = recipe_parts(*shownCar_, End::rear);
   parts.insert(parts.end(), rear.begin(), rear.end());
   return parts;
 }
@@ -387,9 +387,9 @@ bool RecipePanel::ofThisCar() const {
 void RecipePanel::asInBaseline() {
   if (!ofThisCar()) return;
   // The part that was changed stays as it is now; the others make up for it.
-  for (const int i : allParts())
-    if (model_.document().setup().at_index(i) != model_.document().baseline().at_index(i))
-      forbidden_.insert(shownCar_->adjusters[static_cast<std::size_t>(i)].id);
+  for (const PartHandle i : allParts())
+    if (model_.document().setup().of(i) != model_.document().baseline().of(i))
+      forbidden_.insert(shownCar_->adjusters[i].id);
   fillParts();
   int line = 0;
   for (const FigureSpec* f : flagged(geometry_figures(), kept)) {
@@ -400,7 +400,7 @@ void RecipePanel::asInBaseline() {
   tellCount();
 }
 
-void RecipePanel::startWith(int adjuster, double value) {
+void RecipePanel::startWith(PartHandle adjuster, double value) {
   if (!ofThisCar()) return;
   model_.document().setValue(adjuster, Sides::both, value);
   model_.flush();
@@ -412,10 +412,10 @@ void RecipePanel::fillSame() {
   sameMenu_->addAction(tr("with the parts changed since the baseline"), this, &RecipePanel::asInBaseline);
   sameMenu_->addSeparator();
   const Car& car = *shownCar_;
-  for (const int i : recipe_parts(car, model_.end())) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+  for (const PartHandle i : recipe_parts(car, model_.end())) {
+    const Adjuster& a = car.adjusters[i];
     QMenu* values = sameMenu_->addMenu(tr("with another %1").arg(QString::fromStdString(a.name)));
-    const double now = model_.document().setup().at_index(i).left;
+    const double now = model_.document().setup().of(i).left;
     for (int step = -startSteps; step <= startSteps; ++step)
       if (const double v = a.stepped(now, step);
           step != 0 && v != now && std::abs(v - a.stepped(now, step - (step > 0 ? 1 : -1))) > 0.0)
@@ -432,7 +432,7 @@ void RecipePanel::fillParts() {
   const Car& car = *shownCar_;
   for (const End end : both_ends) {
     QMenu* menu = partMenu_->addMenu(end == End::front ? tr("Front") : tr("Rear"));
-    const std::vector<int> parts = recipe_parts(car, end);
+    const std::vector<PartHandle> parts = recipe_parts(car, end);
     const auto all = [this, menu](bool on) {
       for (QAction* a : menu->actions())
         if (a->isCheckable()) a->setChecked(on);
@@ -440,12 +440,12 @@ void RecipePanel::fillParts() {
     menu->addAction(tr("All of them"), this, [all] { all(true); });
     menu->addAction(tr("None of them"), this, [all] { all(false); });
     menu->addSeparator();
-    for (const int i : parts) {
-      const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    for (const PartHandle i : parts) {
+      const Adjuster& a = car.adjusters[i];
       QAction* action = menu->addAction(QString::fromStdString(a.name));
       action->setCheckable(true);
       action->setChecked(!forbidden_.contains(a.id));
-      action->setData(i);
+      action->setData(i.number());
       connect(action, &QAction::toggled, this, [this, id = a.id](bool on) {
         if (on)
           forbidden_.erase(id);
@@ -465,8 +465,8 @@ std::optional<RecipeOrder> RecipePanel::order() {
   o.under = under();
   o.most_parts = most_->currentIndex() + 1;
   if (robust_->isChecked()) o.also_good_with = disturbances(heightLost_->value(), rodOff_->value());
-  for (const int i : allParts())
-    if (!forbidden_.contains(car.adjusters[static_cast<std::size_t>(i)].id)) o.parts.push_back(i);
+  for (const PartHandle i : allParts())
+    if (!forbidden_.contains(car.adjusters[i].id)) o.parts.push_back(i);
   o.aims = lines_->aims();
   if (boxOnly_->isChecked()) o.boxes = boxes_.known();
   return o;
@@ -535,7 +535,7 @@ void RecipePanel::search() {
       } else if (found && !found->stopped) {
         whole = *found;
       }
-      const auto tell = [&](const tl::expected<Recipe, std::string>& now, std::vector<WorthBuying> toBuy, bool done) {
+      const auto tell = [&](const tl::expected<Recipe, CarFailure>& now, std::vector<WorthBuying> toBuy, bool done) {
         QMetaObject::invokeMethod(
             qApp,
             [self, cancel, car, done, now, toBuy = std::move(toBuy)]() mutable {
@@ -560,7 +560,7 @@ void RecipePanel::search() {
   });
 }
 
-void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found,
+void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, CarFailure> found,
                        std::vector<WorthBuying> toBuy, bool last) {
   if (last) {
     cancel_.reset();
@@ -568,7 +568,7 @@ void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, std:
     progress_->setValue(0);
   }
   if (!found) {
-    if (last) news_->setText(QString::fromStdString(found.error()));
+    if (last) news_->setText(QString::fromStdString(found.error().message));
     return;
   }
   // A row in hand stays in hand while better ones come in.
@@ -686,10 +686,10 @@ void RecipePanel::weighWants() {
           return !cancelled;
         });
       },
-      [this, car](tl::expected<TradeOff, std::string> found) { takeTradeOff(car, std::move(found)); });
+      [this, car](tl::expected<TradeOff, CarFailure> found) { takeTradeOff(car, std::move(found)); });
 }
 
-void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<TradeOff, std::string> found) {
+void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<TradeOff, CarFailure> found) {
   against_->setText(tr("One want against the other"));
   progress_->setValue(0);
   if (!found) {
@@ -703,8 +703,8 @@ void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<Trad
   news_->setText(n == 0 ? tr("None can be done.")
                  : n == 1
                      ? tr("The two do not pull apart: this one is the nearest to both.")
-                     : tr("%1 ways from the nearest to %2 to the nearest to %3; no other beats one of them in both. "
-                          "Between two of them there may be more.%4")
+                     : tr("%1 ways from the nearest to %2 to the nearest to %3; with exact turns no other beats one of "
+                          "them in both. Between two of them there may be more.%4")
                            .arg(n)
                            .arg(label(tradeOff_->first), label(tradeOff_->second),
                                 tradeOff_->complete ? QString() : tr(" Not all candidates were judged.")));
@@ -720,12 +720,15 @@ void RecipePanel::drawTradeOff() {
   const auto title = [](const RecipeAim& a) {
     return tr("%1, %2").arg(figureLabel(*a.figure), unitText(a.figure->unit));
   };
-  QList<QPointF> front;
-  for (const RecipeResult& r : tradeOff_->points)
+  // The line is of exact turns, as the front is; a point lies where eighths of a turn put the car.
+  QList<QPointF> front, given;
+  for (const RecipeResult& r : tradeOff_->points) {
     front << QPointF(r.reached[tradeOff_->first], r.reached[tradeOff_->second]);
+    given << QPointF(r.gives[tradeOff_->first], r.gives[tradeOff_->second]);
+  }
   chart_->show(title(across), title(upright),
                {{LineKind::quiet, front, QString()},
-                {LineKind::points, front, QString()},
+                {LineKind::points, given, QString()},
                 {LineKind::points, {QPointF(across.range().value, upright.range().value)}, tr("wanted")}});
 }
 
@@ -739,7 +742,7 @@ void RecipePanel::showSteps() {
   }
   const RecipeResult& r = rows_[static_cast<std::size_t>(row)].result;
   const auto& lacks = rows_[static_cast<std::size_t>(row)].lacks;
-  if (tradeOff_) chart_->mark(r.reached[tradeOff_->first]);
+  if (tradeOff_) chart_->mark(r.gives[tradeOff_->first]);
   QStringList lines;
   QStringList off;
   if (r.work.wheels_off) off << tr("wheels off");

@@ -64,7 +64,7 @@ class RecipePanel : public QFrame {
   /// What a figure is now, of the car as it stands or on its springs.
   [[nodiscard]] std::optional<double> present(const FigurePlace& place) const;
   [[nodiscard]] std::optional<double> baseline(const FigureSpec& figure) const;
-  [[nodiscard]] std::vector<int> allParts() const;
+  [[nodiscard]] std::vector<PartHandle> allParts() const;
   [[nodiscard]] Acceleration under() const;
   [[nodiscard]] std::vector<FigurePlace> places() const;
   void linesChanged();
@@ -77,7 +77,7 @@ class RecipePanel : public QFrame {
   /// Whether what is on show was filled for the car that is open; it is not while another one is being opened.
   [[nodiscard]] bool ofThisCar() const;
   void asInBaseline();
-  void startWith(int adjuster, double value);
+  void startWith(PartHandle adjuster, double value);
   void fillSame();
   void fillParts();
   void refresh();
@@ -86,10 +86,10 @@ class RecipePanel : public QFrame {
   void search();
   void giveUp();
   void weighWants();
-  void takeTradeOff(std::shared_ptr<const Car> car, tl::expected<TradeOff, std::string> found);
+  void takeTradeOff(std::shared_ptr<const Car> car, tl::expected<TradeOff, CarFailure> found);
   void drawTradeOff();
   /// `last`: of all that were asked; before it, with fewer changes at once, while the search goes on.
-  void take(std::shared_ptr<const Car> car, tl::expected<Recipe, std::string> found, std::vector<WorthBuying> toBuy,
+  void take(std::shared_ptr<const Car> car, tl::expected<Recipe, CarFailure> found, std::vector<WorthBuying> toBuy,
             bool last);
   void fillTable();
   void fitRows();

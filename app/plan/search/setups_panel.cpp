@@ -232,13 +232,13 @@ void SetupsPanel::showChosen() {
       tr("Against %1, parts that differ: %2").arg(QString::fromStdString(from.name)).arg(changed_.size()));
   changes_->setRowCount(static_cast<int>(changed_.size()));
   for (int row = 0; row < changes_->rowCount(); ++row) {
-    const int i = changed_[static_cast<std::size_t>(row)];
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(i)];
+    const PartHandle i = changed_[static_cast<std::size_t>(row)];
+    const Adjuster& a = car.adjusters[i];
     const auto told = [&](const Setting& s) {
       return s.left == s.right ? valueText(a, s.left) : tr("%1 | %2").arg(valueText(a, s.left), valueText(a, s.right));
     };
     int at = 0;
-    for (const QString& text : {partTitle(a), told(from.at_index(i)), told(setup.at_index(i))}) {
+    for (const QString& text : {partTitle(a), told(from.of(i)), told(setup.of(i))}) {
       auto* item = new QTableWidgetItem(text);
       item->setFont(at == 0 ? textFont(12) : figureFont(12));
       item->setTextAlignment((at == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
@@ -293,15 +293,14 @@ void SetupsPanel::keepNoted() {
 void SetupsPanel::showHistory() {
   const int row = changes_->currentRow();
   if (row < 0 || row >= static_cast<int>(changed_.size())) return;
-  const int i = changed_[static_cast<std::size_t>(row)];
-  const Adjuster& a = model_.document().car().adjusters[static_cast<std::size_t>(i)];
+  const PartHandle i = changed_[static_cast<std::size_t>(row)];
+  const Adjuster& a = model_.document().car().adjusters[i];
   QStringList steps;
   for (const int member : line_to(family_, chosen()))
     steps << tr("%1 %2").arg(QString::fromStdString(family_[static_cast<std::size_t>(member)].setup.name),
-                             valueText(a, setupOf(member).at_index(i).left));
+                             valueText(a, setupOf(member).of(i).left));
   if (chosenIsAtWork() && chosen() == 0)
-    steps =
-        QStringList{tr("Kit %1").arg(valueText(a, a.kit)), tr("now %1").arg(valueText(a, setupOf(0).at_index(i).left))};
+    steps = QStringList{tr("Kit %1").arg(valueText(a, a.kit)), tr("now %1").arg(valueText(a, setupOf(0).of(i).left))};
   history_->setText(tr("%1: %2").arg(partTitle(a), steps.join(QStringLiteral(" \u2192 "))));
 }
 

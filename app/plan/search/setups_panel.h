@@ -59,7 +59,7 @@ class SetupsPanel : public QFrame {
   QTableWidget* noted_;
   QLabel* against_;
   QTableWidget* changes_;
-  std::vector<int> changed_;  ///< adjuster by row
+  std::vector<PartHandle> changed_;  ///< adjuster by row
   QLabel* history_;
   QPushButton* open_;
   QPushButton* compare_;

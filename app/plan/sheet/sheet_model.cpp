@@ -57,7 +57,7 @@ QString SheetModel::placeText(const SheetMatch& m) const {
   if (m.place.empty()) return tr("nothing: left alone");
   const int at = find_place(work_.places(), m.place);
   if (at < 0) return tr("nothing on this car");
-  const SheetPlace& p = work_.places()[static_cast<std::size_t>(at)];
+  const SheetPlace& p = work_.places()[at];
   QString text = fromCore(p.label);
   if (!p.unit.empty()) text = tr("%1, %2").arg(text, QString::fromStdString(p.unit));
   if (m.side) text = tr("%1, %2").arg(text, sideTitle(*m.side).toLower());
@@ -70,8 +70,7 @@ std::vector<SheetModel::Choice> SheetModel::choices(int field) const {
   const bool box = work_.fields()[static_cast<std::size_t>(field)].kind == FormFieldKind::box;
   const auto add = [&](const SheetMatch& m) { all.push_back({placeText(m), m}); };
   for (const SheetPlace& p : work_.places()) {
-    const Positions* positions =
-        p.adjuster < 0 ? nullptr : work_.document().car().adjusters[static_cast<std::size_t>(p.adjuster)].positions();
+    const Positions* positions = !p.adjuster ? nullptr : work_.document().car().adjusters[p.adjuster].positions();
     if (box && !positions && p.kind != SheetPlaceKind::noted) continue;
     std::vector<std::string> options{{}};
     if (box && positions) {
@@ -93,7 +92,7 @@ QString SheetModel::comesText(int field) const {
   const SheetMatch& m = work_.matches()[static_cast<std::size_t>(field)];
   const int at = find_place(work_.places(), m.place);
   if (at < 0) return {};
-  const SheetPlace& p = work_.places()[static_cast<std::size_t>(at)];
+  const SheetPlace& p = work_.places()[at];
   const Setup& setup = work_.taken()->setup;
   const QString why = sentenceOf(line.why);
   const auto number_of = [&](double v) {
@@ -117,9 +116,9 @@ QString SheetModel::comesText(int field) const {
       break;
   }
   if (line.reads) return tr("\u2713 reads %1").arg(number_of(*line.reads));
-  if (p.adjuster >= 0) {
-    const Adjuster& a = work_.document().car().adjusters[static_cast<std::size_t>(p.adjuster)];
-    const Setting& s = setup.at_index(p.adjuster);
+  if (p.adjuster) {
+    const Adjuster& a = work_.document().car().adjusters[p.adjuster];
+    const Setting& s = setup.of(p.adjuster);
     const QString value = m.side              ? valueText(a, s.on(*m.side))
                           : s.left == s.right ? valueText(a, s.left)
                                               : tr("%1 | %2").arg(valueText(a, s.left), valueText(a, s.right));

@@ -167,7 +167,7 @@ void CollarPage::refresh() {
   const CarModel& model = sprung.variant->model;
   const auto rest = car.balance(car.level_collars(), {});
   if (!rest) {
-    summary_->setText(QString::fromStdString(rest.error()));
+    summary_->setText(QString::fromStdString(rest.error().message));
     return;
   }
   const auto standing = pose_car(model, static_attitude(model));
@@ -224,7 +224,7 @@ void CollarPage::tellWanted() {
   if (!sprung.car) return;
   const auto wanted = sprung.car->collars_for({front_->value(), rear_->value()}, cross_->value() / 100.0);
   if (!wanted) {
-    wanted_->setText(tr("That cannot be: %1.").arg(QString::fromStdString(wanted.error())));
+    wanted_->setText(tr("That cannot be: %1.").arg(QString::fromStdString(wanted.error().message)));
     return;
   }
   QStringList moves;

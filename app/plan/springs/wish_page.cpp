@@ -303,10 +303,10 @@ void WishPage::search() {
           return !cancelled;
         });
       },
-      [this](tl::expected<Recipe, std::string> found) { takeRecipe(std::move(found)); });
+      [this](tl::expected<Recipe, CarFailure> found) { takeRecipe(std::move(found)); });
 }
 
-void WishPage::takeRecipe(tl::expected<Recipe, std::string> found) {
+void WishPage::takeRecipe(tl::expected<Recipe, CarFailure> found) {
   search_->setText(tr("Search"));
   progress_->setValue(0);
   rows_.clear();
@@ -350,10 +350,10 @@ void WishPage::oneStep() {
       [car = car_, setup = d.setup(), under = order().under](const std::atomic<bool>& cancelled) {
         return load_sensitivity(*car, setup, under, [&] { return !cancelled; });
       },
-      [this](tl::expected<std::vector<LoadStep>, std::string> found) { takeSteps(std::move(found)); });
+      [this](tl::expected<std::vector<LoadStep>, CarFailure> found) { takeSteps(std::move(found)); });
 }
 
-void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found) {
+void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, CarFailure> found) {
   rows_.clear();
   table_->setRowCount(0);
   recipe_.reset();
@@ -376,14 +376,14 @@ void WishPage::takeSteps(tl::expected<std::vector<LoadStep>, std::string> found)
   const Setup& setup = cars_.model().document().setup();
   for (const auto& [by, step] : moved) {
     const int row = table_->rowCount();
-    const double from = setup.at_index(step->adjuster).left;
+    const double from = setup.of(step->adjuster).left;
     table_->insertRow(row);
     putRow(*table_, row,
            {changesText(*car_, {{step->adjuster, from, step->value}}), signedNumber(by, c.figure->decimals),
             tr("%1 min").arg(number(work_for(*car_, std::array{step->adjuster}, 0).minutes, 0))},
            t, false);
     Setup next = setup;
-    next.at_index(step->adjuster) = {step->value, step->value};
+    next.of(step->adjuster) = {step->value, step->value};
     rows_.push_back(std::move(next));
   }
   news_->setText(tr("What one step of a part does to %1, the most first.").arg(lines_[0].figure->currentText()));

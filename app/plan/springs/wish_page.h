@@ -49,8 +49,8 @@ class WishPage : public QWidget {
   void search();
   void oneStep();
   void giveUp();
-  void takeRecipe(tl::expected<Recipe, std::string> found);
-  void takeSteps(tl::expected<std::vector<LoadStep>, std::string> found);
+  void takeRecipe(tl::expected<Recipe, CarFailure> found);
+  void takeSteps(tl::expected<std::vector<LoadStep>, CarFailure> found);
   void apply();
 
   SprungCars& cars_;

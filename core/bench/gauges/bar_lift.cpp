@@ -18,13 +18,13 @@ std::optional<double> apart(const Car& car, const Setup& setup, const Gauge& g, 
   constexpr double farthest = 8.0;     // turns, each way
   constexpr double loosest_mm = 1.5;   // of play that lets both lift later than told
   constexpr double tightest_mm = 0.3;  // that both may lift earlier: less than no play cannot be
-  const std::vector<int> parts = parts_answering(car, setup, g, Side::left);
+  const std::vector<PartHandle> parts = parts_answering(car, setup, g, Side::left);
   if (parts.empty()) return std::nullopt;
   const auto both = [&](double turns) -> std::optional<PerSide<double>> {
     Setup moved = setup;
-    for (const int p : parts) {
-      moved.at_index(p).left += turns;
-      moved.at_index(p).right -= turns;
+    for (const PartHandle p : parts) {
+      moved.of(p).left += turns;
+      moved.of(p).right -= turns;
     }
     const auto left = read_gauge(car, moved, g, Side::left, bench);
     const auto right = read_gauge(car, moved, g, Side::right, bench);
@@ -77,8 +77,8 @@ const GaugeSpec bar_lift{
     .takes_over = TakesOver::pair,
     .means_something =
         [](const Car& car, End end) {
-          return car.axle(end).bar && laid_on::has(car, end, attachment::bar_arm) &&
-                 laid_on::has(car, end, attachment::bar_end) && laid_on::has(car, end, attachment::arm_gauge);
+          return car.axle(end).bar && car.axle(end).has(attachment::bar_arm) &&
+                 car.axle(end).has(attachment::bar_end) && car.axle(end).has(attachment::arm_gauge);
         },
     .read = [](const GaugeView& v) -> std::optional<double> {
       const PerSide<CornerTravel>& corner = v.source.travel.corner[at(v.gauge.end)];
@@ -94,12 +94,12 @@ const GaugeSpec bar_lift{
     },
     .parts =
         [](const Car& car, const Gauge& g, StopKind) {
-          std::vector<int> parts;
-          for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+          std::vector<PartHandle> parts;
+          for (const PartHandle i : car.adjusters.handles()) {
             const Range* r = car.adjusters[i].range();
             if (r && car.adjusters[i].end == g.end && r->sizes_per_unit.size() == 1 &&
                 r->sizes_per_unit[0].size == Size::bar_link)
-              parts.push_back(static_cast<int>(i));
+              parts.push_back(i);
           }
           return parts;
         },

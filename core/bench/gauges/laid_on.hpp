@@ -9,16 +9,13 @@ namespace lowkite::laid_on {
 inline bool any(const Car&, End) {
   return true;
 }
-inline bool has(const Car& car, End end, int attached) {
-  return (car.axle(end).attachments >> (attached - attachment::first) & 1u) != 0;
-}
 inline bool known(const Car& car, End end, Size size) {
-  return car.axle(end).kit_size[static_cast<std::size_t>(size)] > 0.0;
+  return car.axle(end).size_of(size) > 0.0;
 }
 /// A shock between two mounts, with a collar.
 inline bool shock(const Car& car, End end) {
-  return spring_holder(car, end) == SpringHolder::collars && has(car, end, attachment::shock_upper) &&
-         has(car, end, attachment::shock_lower);
+  return spring_holder(car, end) == SpringHolder::collars && car.axle(end).has(attachment::shock_upper) &&
+         car.axle(end).has(attachment::shock_lower);
 }
 inline bool weighed(const Car& car) {
   return car.mass_kg > 0.0 && car.cg_x_mm;
@@ -31,6 +28,6 @@ inline bool steered(const Car& car, End end) {
 }
 
 /// The droop screws, or the limiters in the shocks, as it is the one or the other that stops the hanging wheel.
-std::vector<int> droop_parts(const Car& car, const Gauge& gauge, StopKind droop);
+std::vector<PartHandle> droop_parts(const Car& car, const Gauge& gauge, StopKind droop);
 
 }  // namespace lowkite::laid_on

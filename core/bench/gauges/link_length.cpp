@@ -15,12 +15,12 @@ const GaugeSpec link_length{.id = "link_length",
                             .each_link = true,
                             .read = [](const GaugeView& v) -> std::optional<double> {
                               const auto& length = v.model.corner(v.gauge.end, v.side).geometry.length;
-                              return caliper_reading(length[static_cast<std::size_t>(v.gauge.link)], v.bench);
+                              return caliper_reading(length[v.gauge.link], v.bench);
                             },
                             .parts =
                                 [](const Car& car, const Gauge& g, StopKind) {
-                                  const int turnbuckle = car.turnbuckle_of(g.end, g.link);
-                                  return turnbuckle >= 0 ? std::vector{turnbuckle} : std::vector<int>{};
+                                  const PartHandle turnbuckle = car.turnbuckle_of(g.end, g.link);
+                                  return turnbuckle ? std::vector{turnbuckle} : std::vector<PartHandle>{};
                                 }};
 
 }  // namespace lowkite::gauge

@@ -33,7 +33,7 @@ std::optional<double> at_end_point(const GaugeView& v) {
   return v.source.travel.lock ? std::optional(degrees(((*v.source.travel.lock).*angle)[at(v.side)])) : std::nullopt;
 }
 
-tl::expected<void, CornerFailure> by_end_point(const Car&, const Setup&, const Gauge&, Side, GaugeAnswer& a) {
+tl::expected<void, CarFailure> by_end_point(const Car&, const Setup&, const Gauge&, Side, GaugeAnswer& a) {
   a.verdict = GaugeAnswer::Verdict::turn;
   a.end_point = true;
   a.change = a.told = -a.difference;

@@ -12,7 +12,7 @@ namespace lowkite::gauge {
 namespace {
 
 /// Towards the middle, in what a hand can do.
-tl::expected<void, CornerFailure> answer_play(const Car&, const Setup&, const Gauge& gauge, Side, GaugeAnswer& a) {
+tl::expected<void, CarFailure> answer_play(const Car&, const Setup&, const Gauge& gauge, Side, GaugeAnswer& a) {
   const double step = gauge.spec().play->step;
   if (!(step > 0.0)) return {};  // no part
   a.play = true;

@@ -16,9 +16,9 @@ double in_what_holds_the_springs(const Car& car, const Setup& setup, End end, Si
     const double step = pitch > 0.0 ? pitch / gauge::ride_height.parts_of_a_turn : 0.1;
     return in_steps(a.change, step);
   }
-  const int part = spacers_under_springs(car, end);
-  const Adjuster& spacers = car.adjusters[static_cast<std::size_t>(part)];
-  const double now = setup.at_index(part).on(side);
+  const PartHandle part = spacers_under_springs(car, end);
+  const Adjuster& spacers = car.adjusters[part];
+  const double now = setup.of(part).on(side);
   a.adjusters = {part};
   a.thread_ends = now + a.change < spacers.least() - 1e-9 || now + a.change > spacers.most() + 1e-9;
   return spacers.nearest_stop(now + a.change) - now;
@@ -39,7 +39,7 @@ const GaugeSpec ride_height{.id = "ride_height",
                               return v.source.standing.attitude.ride_height_mm[at(v.gauge.end)];
                             },
                             .answer = [](const Car& car, const Setup& setup, const Gauge& g, Side side,
-                                         GaugeAnswer& a) -> tl::expected<void, CornerFailure> {
+                                         GaugeAnswer& a) -> tl::expected<void, CarFailure> {
                               // The spring's seat is moved by as much as the shock must grow: motion ratio times the
                               // missing height; both sides alike, so that the cross weight stays.
                               const auto model = build_model(car, setup);

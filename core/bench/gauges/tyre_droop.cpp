@@ -30,7 +30,7 @@ const GaugeSpec tyre_droop{
         [](const Car& car, End end) {
           // A pod hangs as low as its shock lets it.
           return car.axle(end).mechanism->independent ||
-                 (laid_on::has(car, end, attachment::shock_upper) && laid_on::has(car, end, attachment::shock_lower) &&
+                 (car.axle(end).has(attachment::shock_upper) && car.axle(end).has(attachment::shock_lower) &&
                   laid_on::known(car, end, Size::shock_extended));
         },
     .read = [](const GaugeView& v) -> std::optional<double> {

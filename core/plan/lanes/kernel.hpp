@@ -45,12 +45,12 @@ class LaneJudge {
     const typename Chain<N>::State state = chain_.close(angle, steer_, closing_);
     read(chain_.wheel(state, steer_), state, task_.ground, readings[0]);
     const Closes<N> as_set = closing_;
-    const std::array<N, max_links> length_as_set = length_now_;
+    const ByLink<N> length_as_set = length_now_;
     for (std::size_t c = 0; c < task_.cases.size(); ++c) {
       const LaneTask::Case& each = task_.cases[c];
       closing_ = as_set;
-      std::array<N, max_links> length = length_as_set;
-      if (each.link != no_point) length[at(each.link)] += N(each.longer_mm);
+      ByLink<N> length = length_as_set;
+      if (each.link) length[each.link] += N(each.longer_mm);
       chain_.set_lengths(length, closing_);
       N there = angle;
       put_on_ground(each.ground, there);
@@ -60,17 +60,17 @@ class LaneJudge {
   }
 
  private:
-  static std::array<N, max_links> lengths_of(const LaneInput& in) {
-    std::array<N, max_links> length;
-    for (std::size_t i = 0; i < length.size(); ++i) length[i] = row<N>(in.length[i]);
+  static ByLink<N> lengths_of(const LaneInput& in) {
+    ByLink<N> length;
+    for (const LinkHandle l : length.handles()) length[l] = row<N>(in.length[l]);
     return length;
   }
   static ChainGeometry<N> geometry_of(const LaneTask& task, const LaneInput& in) {
     ChainGeometry<N> g;
-    for (std::size_t i = 0; i < g.set.size(); ++i)
-      g.set[i] = (task.moved >> i & 1u) != 0 ? rows<N>(in.set[i]) : wide<N>(task.set[i]);
+    for (const PointHandle p : g.set.handles())
+      g.set[p] = (task.moved >> p.place() & 1u) != 0 ? rows<N>(in.set[p]) : wide<N>(task.set[p]);
     g.length = lengths_of(in);
-    g.kit = task.kit.data();
+    g.kit = task.kit;
     g.spin_axis = task.spin_axis;
     return g;
   }
@@ -103,9 +103,9 @@ class LaneJudge {
       if (!closing_.demand(both(abs(rise) > N(least_lane_rise), abs(angle) < N(1.0)), no_reason())) break;
     }
     closing_.demand(there, no_reason());
-    for (std::size_t i = 0; i < held.length.size(); ++i) {
-      const N change = held.length[i] - length_before_[i];
-      closing_.demand(both(change >= N(task_.least_change[i]), change <= N(task_.most_change[i])), no_reason());
+    for (const LinkHandle l : held.length.handles()) {
+      const N change = held.length[l] - length_before_[l];
+      closing_.demand(both(change >= N(task_.least_change[l]), change <= N(task_.most_change[l])), no_reason());
     }
     length_now_ = held.length;
     chain_.set_lengths(length_now_, closing_);
@@ -151,8 +151,8 @@ class LaneJudge {
   }
 
   const LaneTask& task_;
-  std::array<N, max_links> length_before_;
-  std::array<N, max_links> length_now_ = length_before_;
+  ByLink<N> length_before_;
+  ByLink<N> length_now_ = length_before_;
   Closes<N> closing_;
   Chain<N> chain_;
   TyreShape<N> tyre_;

@@ -37,23 +37,23 @@ enum LaneNumber : std::size_t {
 /// What all candidates have in common.
 struct LaneTask {
   ChainAssembly assembly;
-  std::array<Vec3, max_linkage_points> kit{};
+  ByLinkagePoint<Vec3> kit{};
   Vec3 spin_axis;
-  std::array<Vec3, max_linkage_points> set{};  ///< as the start has them
-  std::uint32_t moved = 0;                     ///< points that candidates move, a bit each
+  ByLinkagePoint<Vec3> set{};  ///< as the start has them
+  std::uint32_t moved = 0;     ///< points that candidates move, a bit each
   double crown_mm = 0.0;
   double half_width_mm = 0.0;
   WheelHold wanted;
   /// By how much each link may change from where a candidate's parts leave it before its thread ends.
-  std::array<double, max_links> least_change{};
-  std::array<double, max_links> most_change{};
+  LinkLengths least_change{};
+  LinkLengths most_change{};
   double arm_angle = 0.0;  ///< of the start, where the ground is looked for first
   double rise = 0.0;       ///< there: of the tyre's lowest point per rad, links at what is held
   Ground ground;
   /// A ground that lies otherwise, with a link that much longer and no link set anew. Read besides the car as set.
   struct Case {
     Ground ground;
-    int link = no_point;
+    LinkHandle link = {};
     double longer_mm = 0.0;
   };
   std::vector<Case> cases;
@@ -61,8 +61,8 @@ struct LaneTask {
 
 /// What candidates differ in; only moved points are looked at.
 struct LaneInput {
-  std::array<std::array<LaneRow, 3>, max_linkage_points> set;
-  std::array<LaneRow, max_links> length;
+  ByLinkagePoint<std::array<LaneRow, 3>> set;
+  ByLink<LaneRow> length;
   LaneRow tyre_radius;
   std::array<LaneRow, 3> shift;  ///< as in SteerInput
   std::array<LaneRow, 3> rate;

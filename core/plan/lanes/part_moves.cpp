@@ -12,33 +12,33 @@ bool turns_points(const Adjuster& a) {
 
 std::uint32_t moved_between(const PartMoves::Geometry& a, const PartMoves::Geometry& b) {
   std::uint32_t moved = 0;
-  for (std::size_t i = 0; i < a.set.size(); ++i)
-    if (a.set[i] != b.set[i]) moved |= 1u << i;
+  for (const PointHandle p : a.set.handles())
+    if (a.set[p] != b.set[p]) moved |= 1u << p.place();
   return moved;
 }
 
 }  // namespace
 
-PartMoves::PartMoves(const Car& car, const Setup& start, End end, std::vector<int> parts)
+PartMoves::PartMoves(const Car& car, const Setup& start, End end, std::vector<PartHandle> parts)
     : car_(car), start_(start), end_(end), parts_(std::move(parts)), index_(parts_.size()) {
   start_geometry_ = geometry_of(start_);
   Setup setup = start_;
   for (std::size_t i = 0; i < parts_.size(); ++i) {
-    const Adjuster& a = car.adjusters[static_cast<std::size_t>(parts_[i])];
-    const double now = start_.at_index(parts_[i]).left;
+    const Adjuster& a = car.adjusters[parts_[i]];
+    const double now = start_.of(parts_[i]).left;
     values_.push_back(a.values_besides(now));
     values_.back().insert(values_.back().begin(), now);
     turns_.push_back(turns_points(a));
     if (turns_.back()) turning_.push_back(i);
     for (const double v : values_.back()) {
-      setup.at_index(parts_[i]) = {v, v};
+      setup.of(parts_[i]) = {v, v};
       moved_ |= moved_between(start_geometry_, geometry_of(setup));
     }
-    setup.at_index(parts_[i]) = start_.at_index(parts_[i]);
+    setup.of(parts_[i]) = start_.of(parts_[i]);
     last_values_.push_back(now);
   }
-  for (std::uint8_t p = 0; p < max_linkage_points; ++p)
-    if ((moved_ >> p & 1u) != 0) moved_points_.push_back(p);
+  for (const PointHandle p : start_geometry_.set.handles())
+    if ((moved_ >> p.place() & 1u) != 0) moved_points_.push_back(p);
 }
 
 PartMoves::Geometry PartMoves::geometry_of(const Setup& setup) const {
@@ -54,7 +54,7 @@ PartMoves::Sums PartMoves::sums_with(const std::vector<std::uint16_t>& turning) 
   Setup setup = start_;
   for (std::size_t t = 0; t < turning_.size(); ++t) {
     const double v = values_[turning_[t]][turning[t]];
-    setup.at_index(parts_[turning_[t]]) = {v, v};
+    setup.of(parts_[turning_[t]]) = {v, v};
   }
   Sums sums;
   sums.base = geometry_of(setup);
@@ -62,14 +62,13 @@ PartMoves::Sums PartMoves::sums_with(const std::vector<std::uint16_t>& turning) 
   for (std::size_t i = 0; i < parts_.size(); ++i) {
     if (std::find(turning_.begin(), turning_.end(), i) != turning_.end()) continue;
     for (const double v : values_[i]) {
-      const Setting before = std::exchange(setup.at_index(parts_[i]), {v, v});
+      const Setting before = std::exchange(setup.of(parts_[i]), {v, v});
       const Geometry with = geometry_of(setup);
-      setup.at_index(parts_[i]) = before;
+      setup.of(parts_[i]) = before;
       Change c;
-      for (std::size_t p = 0; p < with.set.size(); ++p)
-        if (with.set[p] != sums.base.set[p])
-          c.moves.emplace_back(static_cast<std::uint8_t>(p), with.set[p] - sums.base.set[p]);
-      for (std::size_t l = 0; l < c.longer.size(); ++l) c.longer[l] = with.length[l] - sums.base.length[l];
+      for (const PointHandle p : with.set.handles())
+        if (with.set[p] != sums.base.set[p]) c.moves.emplace_back(p, with.set[p] - sums.base.set[p]);
+      for (const LinkHandle l : c.longer.handles()) c.longer[l] = with.length[l] - sums.base.length[l];
       c.tyre_radius = with.tyre_radius - sums.base.tyre_radius;
       c.only_moves = with.length == sums.base.length && c.tyre_radius == 0.0;
       sums.change[i].push_back(std::move(c));
@@ -103,20 +102,20 @@ bool PartMoves::write(std::span<const double> values, std::size_t lane, LaneInpu
     return false;
   }
   const Geometry& base = last_sums_->base;
-  const auto add = [&](std::size_t point, const Vec3& by) {
+  const auto add = [&](PointHandle point, const Vec3& by) {
     for (std::size_t axis = 0; axis < 3; ++axis) in.set[point][axis].of[lane] += by(static_cast<Eigen::Index>(axis));
   };
-  for (const std::size_t p : moved_points_)
+  for (const PointHandle p : moved_points_)
     for (std::size_t axis = 0; axis < 3; ++axis)
       in.set[p][axis].of[lane] = base.set[p](static_cast<Eigen::Index>(axis));
-  for (std::size_t l = 0; l < base.length.size(); ++l) in.length[l].of[lane] = base.length[l];
+  for (const LinkHandle l : base.length.handles()) in.length[l].of[lane] = base.length[l];
   in.tyre_radius.of[lane] = base.tyre_radius;
   for (std::size_t i = 0; i < parts_.size(); ++i) {
     if (index_[i] == 0 || last_sums_->change[i].empty()) continue;
     const Change& c = last_sums_->change[i][index_[i]];
     for (const auto& [point, by] : c.moves) add(point, by);
     if (c.only_moves) continue;
-    for (std::size_t l = 0; l < c.longer.size(); ++l) in.length[l].of[lane] += c.longer[l];
+    for (const LinkHandle l : c.longer.handles()) in.length[l].of[lane] += c.longer[l];
     in.tyre_radius.of[lane] += c.tyre_radius;
   }
   return true;

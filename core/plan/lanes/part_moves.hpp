@@ -17,12 +17,12 @@ namespace lowkite {
 class PartMoves {
  public:
   /// `parts`: adjusters of the axle. Left side.
-  PartMoves(const Car& car, const Setup& start, End end, std::vector<int> parts);
+  PartMoves(const Car& car, const Setup& start, End end, std::vector<PartHandle> parts);
 
   /// A corner's points and lengths as parts have them.
   struct Geometry {
-    std::array<Vec3, max_linkage_points> set{};
-    std::array<double, max_links> length{};
+    ByLinkagePoint<Vec3> set{};
+    LinkLengths length{};
     double tyre_radius = 0.0;
   };
 
@@ -35,8 +35,8 @@ class PartMoves {
 
  private:
   struct Change {
-    std::vector<std::pair<std::uint8_t, Vec3>> moves;
-    std::array<double, max_links> longer{};
+    std::vector<std::pair<PointHandle, Vec3>> moves;
+    LinkLengths longer{};
     double tyre_radius = 0.0;
     bool only_moves = true;
   };
@@ -52,13 +52,13 @@ class PartMoves {
   const Car& car_;
   Setup start_;
   End end_;
-  std::vector<int> parts_;
+  std::vector<PartHandle> parts_;
   std::vector<std::vector<double>> values_;  ///< of each part, the present one first
   std::vector<bool> turns_;                  ///< whether it turns points
   std::vector<std::size_t> turning_;         ///< the parts that do
   Geometry start_geometry_;
   std::uint32_t moved_ = 0;
-  std::vector<std::uint8_t> moved_points_;
+  std::vector<PointHandle> moved_points_;
   std::map<std::vector<std::uint16_t>, Sums> sums_;  ///< by the values of the turning parts
   // The combination before: the next one is like it but for a part or two.
   std::vector<double> last_values_;

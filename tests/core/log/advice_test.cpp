@@ -43,8 +43,8 @@ TEST(Rules, EveryRuleFindsAPartOnSomeShippedCar) {
         CarSetup setup = kit_setup(car);
         if (held_back) setup.wanted_lock_deg = 15.0;
         // What the kit leaves out is in.
-        for (std::size_t i = 0; held_back && i < car.adjusters.size(); ++i)
-          if (car.adjusters[i].of_third_element()) setup.values[i] = {1.0, 1.0};
+        for (const PartHandle i : car.adjusters.handles())
+          if (held_back && car.adjusters[i].of_third_element()) setup.values[i] = {1.0, 1.0};
         found |= !steps_of(rule, car, setup).empty();
       }
     EXPECT_TRUE(found) << rule.id;
@@ -58,10 +58,10 @@ TEST(Rules, OfTheThirdSpringMoveTheWheelRateAndLeaveRollAlone) {
   for (const char* id : {"front_third_harder", "front_third_softer", "rear_third_harder", "rear_third_softer"}) {
     const Rule* rule = book().rule(id);
     ASSERT_TRUE(rule) << id;
-    const int part = car.find_adjuster(std::string(name_of(rule->end)) + "_third_spring");
+    const PartHandle part = car.find_adjuster(std::string(name_of(rule->end)) + "_third_spring");
     for (double now = 0.0; now <= 3.0; now += 1.0) {
       CarSetup setup = kit_setup(car);
-      setup.at_index(part) = {now, now};
+      setup.of(part) = {now, now};
       const auto rates = [&](const CarSetup& s) {
         const auto model = build_model(car, s);
         return LoadedCar::of(*model)->rates(rule->end);
@@ -69,7 +69,7 @@ TEST(Rules, OfTheThirdSpringMoveTheWheelRateAndLeaveRollAlone) {
       for (const RuleStep& step : steps_of(*rule, car, setup)) {
         ASSERT_EQ(step.adjuster, part);
         CarSetup then = setup;
-        then.at_index(part) = {step.to, step.to};
+        then.of(part) = {step.to, step.to};
         const AxleRates was = rates(setup), is = rates(then);
         EXPECT_GT((is.wheel_n_per_mm - was.wheel_n_per_mm) * rule->part.way, 0.01) << id << " from " << now;
         EXPECT_NEAR(is.roll_n_mm_per_deg, was.roll_n_mm_per_deg, 0.02 * was.roll_n_mm_per_deg) << id;
@@ -174,11 +174,11 @@ TEST_F(AdviceTest, TheModelConfirmsOrContradictsWhatARuleClaims) {
 TEST_F(AdviceTest, AStepIsARealOneWithItsReset) {
   const Advices a = ask(rear_steps_out);
   for (const Advice& x : a.list) {
-    if (x.step.adjuster < 0) continue;
-    const Adjuster& part = car_.adjusters[static_cast<std::size_t>(x.step.adjuster)];
+    if (!x.step.adjuster) continue;
+    const Adjuster& part = car_.adjusters[x.step.adjuster];
     EXPECT_TRUE(part.can_be(x.step.to)) << x.rule->id;
     EXPECT_NE(x.step.to, x.step.from);
-    EXPECT_EQ(x.setup.at_index(x.step.adjuster).left, x.step.to);
+    EXPECT_EQ(x.setup.of(x.step.adjuster).left, x.step.to);
     const auto before = figures_at(*build_model(car_, kit_), static_attitude(*build_model(car_, kit_)));
     const auto model = build_model(car_, x.setup);
     const auto after = figures_at(*model, static_attitude(*model));
@@ -194,8 +194,8 @@ TEST_F(AdviceTest, ToeIsSetByItsLinkOrByThePartThatHasIt) {
   const Advices a = ask(rear_steps_out);
   const Advice* toe = find(a, "rear_toe_more");
   ASSERT_TRUE(toe);
-  ASSERT_GE(toe->step.adjuster, 0);
-  EXPECT_EQ(car_.adjusters[static_cast<std::size_t>(toe->step.adjuster)].kind, AdjusterKind::insert);
+  ASSERT_TRUE(toe->step.adjuster);
+  EXPECT_EQ(car_.adjusters[toe->step.adjuster].kind, AdjusterKind::insert);
   EXPECT_EQ(toe->confirmed(), 1);
   const Advices front = ask({{Phase::entry, Sense::front_grip, TurnWay::both, -2}});
   const Advice* out = find(front, "front_toe_out_turn_in");
@@ -287,11 +287,11 @@ TEST_F(AdviceTest, AnOwnRuleReachesEveryPartOfEveryCar) {
   int reached = 0;
   int told = 0;
   for (const Car& car : every_shipped_car())
-    for (std::size_t i = 0; i < car.adjusters.size(); ++i) {
+    for (const PartHandle i : car.adjusters.handles()) {
       const Adjuster& a = car.adjusters[i];
-      if (a.range() && a.range()->link != no_point) continue;
+      if (a.range() && a.range()->link) continue;
       Rule rule;
-      take_in_hand(rule, car, static_cast<int>(i));
+      take_in_hand(rule, car, i);
       EXPECT_EQ(rule.end, a.end);
       EXPECT_GT(rule.step, 0.0);
       const std::string here = car.id + ": " + a.id;
@@ -306,7 +306,7 @@ TEST_F(AdviceTest, AnOwnRuleReachesEveryPartOfEveryCar) {
       for (const double way : {1.0, -1.0}) {
         rule.part.way = way;
         for (const RuleStep& s : steps_of(rule, car, kit_setup(car)))
-          meant = meant || (s.adjuster == static_cast<int>(i) && std::abs(std::abs(s.amount) - rule.step) < 1e-9);
+          meant = meant || (s.adjuster == i && std::abs(std::abs(s.amount) - rule.step) < 1e-9);
       }
       EXPECT_TRUE(meant) << here;
       rule.id = "mine";
@@ -330,7 +330,7 @@ TEST_F(AdviceTest, OneStepIsOneRowHoweverManyRulesSayIt) {
         const Advice& x = a.list[i];
         joined += static_cast<int>(x.also.size());
         for (const Rule* r : x.also) EXPECT_NE(r, x.rule);
-        if (x.step.adjuster < 0) continue;
+        if (!x.step.adjuster) continue;
         for (std::size_t k = i + 1; k < a.list.size(); ++k)
           EXPECT_FALSE(a.list[k].step.adjuster == x.step.adjuster && a.list[k].step.to == x.step.to)
               << x.rule->id << " and " << a.list[k].rule->id;
@@ -426,7 +426,7 @@ class Season : public testing::Test {
   }
   CarSetup with(const char* part, double value) {
     CarSetup s = kit_;
-    s.at_index(car_.find_adjuster(part)) = {value, value};
+    s.of(car_.find_adjuster(part)) = {value, value};
     return s;
   }
   int counter_ = 1;
@@ -456,7 +456,7 @@ TEST_F(Season, KeepsScoreOfOneThingAtATime) {
 
 TEST_F(Season, TwoChangesAtOnceAreNoTrial) {
   CarSetup two = with("rear_bar", 0);
-  two.at_index(car_.find_adjuster("front_spring")) = {2.0, 2.0};
+  two.of(car_.find_adjuster("front_spring")) = {2.0, 2.0};
   const ScoreBook s = keep_score({day("2026-10-01", {{kit_, {{Phase::exit, Sense::rear_grip, TurnWay::both, -2}}},
                                                      {two, {{Phase::exit, Sense::rear_grip, TurnWay::both, 0}}}})},
                                  book(), car_);
@@ -465,7 +465,7 @@ TEST_F(Season, TwoChangesAtOnceAreNoTrial) {
 
 TEST_F(Season, TurnbucklesThatTheResetTurnedDoNotCount) {
   CarSetup changed = with("rear_link_inner_shims", 1.0);
-  changed.at_index(car_.find_adjuster("rear_camber_link")) = {0.5, 0.5};
+  changed.of(car_.find_adjuster("rear_camber_link")) = {0.5, 0.5};
   const ScoreBook s = keep_score({day("2026-10-01", {{kit_, {{Phase::exit, Sense::rear_grip, TurnWay::both, -2}}},
                                                      {changed, {{Phase::exit, Sense::rear_grip, TurnWay::both, 0}}}})},
                                  book(), car_);
@@ -493,7 +493,7 @@ TEST_F(Season, AStartComesFromLikeDaysAndTheKitIsTheOtherSchool) {
   const auto found = starting_setups({like, dirt}, car_, {"Old Tannery hall", Surface::carpet, Grip::high, 21.0});
   ASSERT_EQ(found.size(), 3u);
   EXPECT_EQ(found[0].from, StartProposal::From::log);
-  EXPECT_EQ(found[0].setup.at_index(car_.find_adjuster("rear_bar")).left, 0.0) << "the quicker one first";
+  EXPECT_EQ(found[0].setup.of(car_.find_adjuster("rear_bar")).left, 0.0) << "the quicker one first";
   EXPECT_GT(found[1].slower, 0.03);
   EXPECT_EQ(found.back().from, StartProposal::From::kit_first);
   for (const StartProposal& p : found) EXPECT_FALSE(p.reasons.empty());
@@ -505,7 +505,7 @@ TEST_F(Season, AStartComesFromLikeDaysAndTheKitIsTheOtherSchool) {
 TEST_F(Season, ThePackingListHoldsWhatThePlansNeed) {
   CarSetup hard = with("front_spring", 2);
   hard.name = "hard";
-  hard.at_index(car_.find_adjuster("rear_link_inner_shims")) = {3.0, 3.0};
+  hard.of(car_.find_adjuster("rear_link_inner_shims")) = {3.0, 3.0};
   CarSetup higher = with("rear_link_inner_shims", 4.0);
   higher.name = "higher";
   const auto list = packing_list(car_, kit_, {hard, higher});
@@ -523,7 +523,7 @@ TEST_F(Season, ThePackingListHoldsWhatThePlansNeed) {
   CarSetup wire = kit_;
   CarSetup oil = kit_;
   const auto other = [&](CarSetup& setup, const char* part) {
-    Setting& s = setup.at_index(car_.find_adjuster(part));
+    Setting& s = setup.of(car_.find_adjuster(part));
     s.left = s.right = s.left == 0.0 ? 1.0 : 0.0;
   };
   other(wire, "front_bar");
@@ -546,7 +546,7 @@ TEST(Quiz, AsksWhatTheModelAnswers) {
     const auto again = ask_about(car, kit, seed);
     EXPECT_EQ(q->adjuster, again->adjuster);
     EXPECT_EQ(q->figure, again->figure);
-    EXPECT_FALSE(car.adjusters[static_cast<std::size_t>(q->adjuster)].threaded());
+    EXPECT_FALSE(car.adjusters[q->adjuster].threaded());
     const auto after = evaluate(car, q->setup, {}, 9);
     EXPECT_NEAR(*q->figure->read(after->source, q->end, Side::left), q->after, 1e-9);
     moved += q->answer() != Guess::stays;

@@ -204,8 +204,8 @@ TEST_F(Compared, ASmallDifferenceCannotBeTold) {
 TEST_F(Compared, WhatElseDifferedIsWarnedOf) {
   RunRecord a = run(15.0, 1), b = run(14.6, 2);
   CarSetup other = kit_;
-  other.at_index(car_.find_adjuster("rear_bar")) = {2.0, 2.0};
-  other.at_index(car_.find_adjuster("front_spring")) = {2.0, 2.0};
+  other.of(car_.find_adjuster("rear_bar")) = {2.0, 2.0};
+  other.of(car_.find_adjuster("front_spring")) = {2.0, 2.0};
   b.run.setup = write_setup(other, car_, {});
   b.run.tyres = "set 4";
   b.run.broke = "a ball cup";
@@ -236,7 +236,7 @@ TEST_F(Compared, ThereAndBackTakesTheDriftOut) {
   // The track gets quicker by 0.2 s a run; the change itself costs 0.3 s.
   RunRecord a1 = run(15.0, 1), b = run(15.0 - 0.2 + 0.3, 2), a2 = run(15.0 - 0.4, 3);
   CarSetup other = kit_;
-  other.at_index(car_.find_adjuster("rear_bar")) = {2.0, 2.0};
+  other.of(car_.find_adjuster("rear_bar")) = {2.0, 2.0};
   b.run.setup = write_setup(other, car_, {});
   const auto r = back_to_back(a1, b, a2);
   ASSERT_TRUE(r);
