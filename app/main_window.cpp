@@ -816,7 +816,7 @@ void MainWindow::askWelcome() {
 void MainWindow::offerRecovery() {
   const QStringList copies = autosave_.leftBehind();
   if (copies.isEmpty()) return;
-  const QString copy = copies.front();
+  const QString& copy = copies.front();
   banner_->tell(tr("Low Kite did not end properly last time. The work of %1 was kept.")
                     .arg(QLocale().toString(QFileInfo(copy).lastModified(), QLocale::ShortFormat)),
                 {{tr("Recover it"),

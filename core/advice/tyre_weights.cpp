@@ -84,7 +84,8 @@ double day_number(const std::string& date) {
   const int era = y / 400;
   const int yoe = y - era * 400;
   const int doy = (153 * (m + (m > 2 ? -3 : 9)) + 2) / 5 + d - 1;
-  return era * 146097.0 + yoe * 365 + yoe / 4 - yoe / 100 + doy;
+  const int in_era = yoe * 365 + yoe / 4 - yoe / 100 + doy;
+  return era * 146097.0 + in_era;
 }
 
 double logistic(double x) {

@@ -43,14 +43,14 @@ WithSlopes<n> with_slopes(const T& x) {
   WithSlopes<n> all;
   all[0] = value_of(x);
   if constexpr (n > 0)
-    for (int i = 0; i < n; ++i) all[static_cast<std::size_t>(1 + i)] = x.v[i];
+    for (int i = 0; i < n; ++i) all[1 + static_cast<std::size_t>(i)] = x.v[i];
   return all;
 }
 template <class T, class Read>
 T from_slopes(const Read& read) {
   T x(read(0));
   if constexpr (slopes_of < T >> 0)
-    for (int i = 0; i < slopes_of<T>; ++i) x.v[i] = read(static_cast<std::size_t>(1 + i));
+    for (int i = 0; i < slopes_of<T>; ++i) x.v[i] = read(1 + static_cast<std::size_t>(i));
   return x;
 }
 

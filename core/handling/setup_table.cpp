@@ -363,7 +363,8 @@ void SetupTable::lay_steering_pieces() {
   steering_pieces_.clear();
   for (std::size_t i = 1; i + 2 < servo_nodes; ++i) {
     SteeringPiece p;
-    p.from_rad = (static_cast<int>(i) - servo_nodes / 2) * servo_step_;
+    const int from_middle = static_cast<int>(i) - servo_nodes / 2;
+    p.from_rad = from_middle * servo_step_;
     p.step_rad = servo_step_;
     const auto lay = [&](const std::vector<double>& m, Side side, std::array<PerWheel<double>, 4>& into) {
       const auto w = static_cast<std::size_t>(wheel_of(End::front, side));
@@ -382,7 +383,8 @@ void SetupTable::lay_steering_pieces() {
 }
 
 const SetupTable::SteeringPiece& SetupTable::steering_near(double servo_rad) const {
-  const double place = servo_rad / servo_step_ + servo_nodes / 2;
+  constexpr int middle = servo_nodes / 2;
+  const double place = servo_rad / servo_step_ + middle;
   return steering_pieces_[static_cast<std::size_t>(std::clamp(static_cast<int>(std::floor(place)), 1, servo_nodes - 3) -
                                                    1)];
 }

@@ -466,7 +466,7 @@ class CarReader {
     std::vector<MassChange> changes;
     for (const auto& [id, value] : j.items()) {
       const auto part =
-          std::find_if(car_.masses.begin(), car_.masses.end(), [&](const MassPart& m) { return m.id == id; });
+          std::find_if(car_.masses.begin(), car_.masses.end(), [&id = id](const MassPart& m) { return m.id == id; });
       if (part == car_.masses.end()) {
         auto here = place;
         here.push_back(id);

@@ -45,8 +45,13 @@ struct PointSpec {
 };
 
 /// Which point of a linkage, attachments included, and which of its links.
+struct LinkSpec;
+template <>
+inline constexpr bool places_have_names<PointSpec> = true;
+template <>
+inline constexpr bool places_have_names<LinkSpec> = true;
 using PointHandle = Handle<PointSpec>;
-using LinkHandle = Handle<struct LinkSpec>;
+using LinkHandle = Handle<LinkSpec>;
 /// Where the points are, mm.
 using PointPlaces = ArrayOf<PointSpec, Vec3, max_points>;
 /// What there is of each link: its length, the part that turns it.

@@ -14,9 +14,11 @@
 
 namespace lowkite {
 
-/// What a list of names counts out, as a mechanism does its points: an enum that is a number, too.
-template <class Name>
-concept PlaceName = std::is_enum_v<Name> && std::convertible_to<Name, int>;
+/// Whether the places of some things have names in an enum that is a number, too, as the points of a mechanism have.
+template <class Thing>
+inline constexpr bool places_have_names = false;
+template <class Name, class Thing>
+concept PlaceName = places_have_names<Thing> && std::is_enum_v<Name> && std::convertible_to<Name, int>;
 
 /// One of the things in a list that is kept in their order, or none.
 template <class Thing>
@@ -24,7 +26,7 @@ class Handle {
  public:
   constexpr Handle() = default;  ///< none
   constexpr explicit Handle(std::size_t place) : place_(static_cast<std::int32_t>(place)) {}
-  template <PlaceName Name>
+  template <PlaceName<Thing> Name>
   constexpr Handle(Name name) : place_(static_cast<std::int32_t>(name)) {}
 
   /// True when there is one.

@@ -257,7 +257,7 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
   const Vec3 wheel = axle.points[0][m.wheel_centre];
   for (const auto& [label, ahead] : {std::pair(say("wheel rim, its inner edge ahead"), 1.0),
                                      std::pair(say("wheel rim, its inner edge behind"), -1.0)}) {
-    const auto edge = [&](double up) {
+    const auto edge = [&, ahead = ahead](double up) {
       Json j;
       j["body"] = "knuckle";
       j["at"] = json_of(

@@ -119,5 +119,37 @@ TEST(ACasterBlock, TurnsTheKingpinAndCarriesTheKnuckle) {
   EXPECT_NEAR(caster(0) - caster(1), -2.0, 0.02);
 }
 
+// What they keep apart, they keep apart when it is compiled.
+static_assert(std::is_convertible_v<decltype(attachment::shock_upper), PointHandle>);
+static_assert(!std::is_convertible_v<decltype(attachment::shock_upper), PartHandle>);
+static_assert(!std::is_convertible_v<int, PointHandle> && !std::is_convertible_v<PointHandle, int>);
+static_assert(!std::is_convertible_v<PointHandle, LinkHandle> && !std::is_convertible_v<LinkHandle, PointHandle>);
+static_assert(!std::is_convertible_v<PointHandle, bool>, "none is asked for, and no number comes of it");
+
+TEST(Handles, FindTheirThingOrNone) {
+  const PartHandle none;
+  EXPECT_FALSE(none);
+  EXPECT_EQ(none.number(), -1);
+  EXPECT_EQ(PartHandle::numbered(-1), none);
+  const Car car = test::touring();
+  std::size_t place = 0;
+  for (const PartHandle part : car.adjusters.handles()) {
+    ASSERT_TRUE(part);
+    EXPECT_EQ(part.place(), place++);
+    EXPECT_EQ(PartHandle::numbered(part.number()), part);
+    EXPECT_LT(none, part) << "none stands before every one in a sorted list";
+    EXPECT_EQ(car.find_adjuster(car.adjusters[part].id), part);
+  }
+  EXPECT_EQ(place, car.adjusters.size());
+  EXPECT_FALSE(car.find_adjuster("no_such_part"));
+  EXPECT_FALSE(car.axle(End::front).mechanism->point("no_such_point"));
+  EXPECT_FALSE(car.axle(End::front).mechanism->link("no_such_link"));
+  // What the axle says it has is what its mechanism names.
+  for (std::size_t p = attachment::first; p < attachment::end; ++p) {
+    const PointHandle point(p);
+    EXPECT_EQ(car.axle(End::front).mechanism->point(car.axle(End::front).mechanism->point_spec(point).id), point);
+  }
+}
+
 }  // namespace
 }  // namespace lowkite

@@ -538,7 +538,7 @@ void RecipePanel::search() {
       const auto tell = [&](const tl::expected<Recipe, CarFailure>& now, std::vector<WorthBuying> toBuy, bool done) {
         QMetaObject::invokeMethod(
             qApp,
-            [self, cancel, car, done, now, toBuy = std::move(toBuy)]() mutable {
+            [self, cancel, car, done, now = tl::expected<Recipe, CarFailure>(now), toBuy = std::move(toBuy)]() mutable {
               if (self && self->cancel_ == cancel) self->take(car, std::move(now), std::move(toBuy), done);
             },
             Qt::QueuedConnection);
