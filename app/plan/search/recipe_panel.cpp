@@ -720,15 +720,13 @@ void RecipePanel::drawTradeOff() {
   const auto title = [](const RecipeAim& a) {
     return tr("%1, %2").arg(figureLabel(*a.figure), unitText(a.figure->unit));
   };
-  // The line is of exact turns, as the front is; a point lies where eighths of a turn put the car.
-  QList<QPointF> front, given;
-  for (const RecipeResult& r : tradeOff_->points) {
-    front << QPointF(r.reached[tradeOff_->first], r.reached[tradeOff_->second]);
-    given << QPointF(r.gives[tradeOff_->first], r.gives[tradeOff_->second]);
-  }
+  // Where eighths of a turn put the car, as the lines tell it.
+  QList<QPointF> front;
+  for (const RecipeResult& r : tradeOff_->points)
+    front << QPointF(r.gives[tradeOff_->first], r.gives[tradeOff_->second]);
   chart_->show(title(across), title(upright),
                {{LineKind::quiet, front, QString()},
-                {LineKind::points, given, QString()},
+                {LineKind::points, front, QString()},
                 {LineKind::points, {QPointF(across.range().value, upright.range().value)}, tr("wanted")}});
 }
 
