@@ -34,7 +34,7 @@ class AdjusterPage : public QWidget {
 
  private:
   QWidget* makeList();
-  /// The adjuster that is chosen in the list, or -1; below them stands what has no positions.
+  /// The adjuster that is chosen in the list, if one is; below them stands what has no positions.
   [[nodiscard]] PartHandle shown() const;
   [[nodiscard]] std::optional<Fitting> shownFitting() const;  ///< a copy: they are found anew while it is told of
   void remove();

@@ -50,7 +50,7 @@ struct TriedClaim {
 
 /// A rule as one step of this car.
 struct RuleStep {
-  PartHandle adjuster;  ///< -1: an angle or a height is set otherwise (RulePart::Kind::hold), or something is only told
+  PartHandle adjuster;  ///< none: an angle or a height is set otherwise (RulePart::Kind::hold), or it is only told
   double from = 0.0;
   double to = 0.0;      ///< of the adjuster; of a hold: deg or mm
   double amount = 0.0;  ///< how far what the rule takes in hand moves: mm, deg, or the size's unit

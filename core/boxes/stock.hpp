@@ -18,7 +18,7 @@ namespace lowkite {
 struct Lack {
   BoxItem piece;        ///< as the car's part calls it, or a shim
   int count = 0;        ///< so many more
-  PartHandle adjuster;  ///< the first part that wants it; -1 for shims
+  PartHandle adjuster;  ///< the first part that wants it; none for shims
   /// What in the boxes comes nearest to it, where that can be said; never for shims.
   std::optional<BoxItem> nearest{};
 };

@@ -61,7 +61,7 @@ enum class SpringHolder : std::uint8_t {
   pod       ///< one collar in the middle, and the side springs' screws against each other
 };
 SpringHolder spring_holder(const Car& car, End end);
-/// The part of the box that is the spacers under an axle's springs, or -1.
+/// The part of the box that is the spacers under an axle's springs, if there is one.
 PartHandle spacers_under_springs(const Car& car, End end);
 
 }  // namespace lowkite

@@ -15,7 +15,7 @@ namespace lowkite {
 struct SetupChange {
   std::string what;  ///< "Front: camber link, inner ball", or the part's id where the car is not at hand
   std::string from, to;
-  PartHandle adjuster;  ///< of the car, where it is at hand; -1 for ride heights
+  PartHandle adjuster;  ///< of the car, where it is at hand; none for ride heights
 };
 /// What was changed between two setups' texts. `car` nullptr: told by ids. Texts that cannot be read yield nothing.
 std::vector<SetupChange> setup_changes(const std::string& before, const std::string& after, const Car* car);

@@ -20,7 +20,7 @@ struct Finding {
   std::optional<Side> side;  ///< none: both, or the axle
   std::string what;          ///< one sentence with its numbers
   std::string remedy;        ///< what to do next
-  PartHandle adjuster;       ///< the part to take in hand, or -1
+  PartHandle adjuster;       ///< the part to take in hand, if there is one
 };
 
 /// Everything found, what is wrong first. A car that cannot stand yields that alone.
