@@ -269,6 +269,8 @@ void RecipePanel::resizeEvent(QResizeEvent* event) {
 }
 
 void RecipePanel::shareRoom() {
+  // In a low drawer the lines alone have room.
+  chart_->setVisible(tradeOff_ && tradeOff_->points.size() > 1 && height() >= lowHeight);
   lines_->giveFigures(width() < wideWidth || !chart_->isHidden() ? figureNarrow : figureWide);
 }
 
@@ -700,22 +702,20 @@ void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<Trad
   tradeOff_ = std::move(*found);
   const auto label = [&](std::size_t aim) { return figureLabel(*asked_[aim].figure); };
   const std::size_t n = tradeOff_->points.size();
-  news_->setText(n == 0 ? tr("None can be done.")
-                 : n == 1
-                     ? tr("The two do not pull apart: this one is the nearest to both.")
-                     : tr("%1 ways from the nearest to %2 to the nearest to %3; with exact turns no other beats one of "
-                          "them in both. Between two of them there may be more.%4")
-                           .arg(n)
-                           .arg(label(tradeOff_->first), label(tradeOff_->second),
-                                tradeOff_->complete ? QString() : tr(" Not all candidates were judged.")));
+  news_->setText(
+      n == 0   ? tr("None can be done.")
+      : n == 1 ? tr("The two do not pull apart: this one is the nearest to both.")
+               : tr("%1 ways from the nearest to %2 to the nearest to %3; with exact turns none is beaten in both.%4")
+                     .arg(n)
+                     .arg(label(tradeOff_->first), label(tradeOff_->second),
+                          tradeOff_->complete ? QString() : tr(" Not all candidates were judged.")));
   fillTable();
 }
 
 /// The front as a drawing: the one figure across, the other upright, with what is wanted and what is now.
 void RecipePanel::drawTradeOff() {
-  chart_->setVisible(tradeOff_ && tradeOff_->points.size() > 1);
   shareRoom();
-  if (!chart_->isVisibleTo(this)) return;
+  if (!tradeOff_ || tradeOff_->points.size() < 2) return;
   const RecipeAim &across = asked_[tradeOff_->first], &upright = asked_[tradeOff_->second];
   const auto title = [](const RecipeAim& a) {
     return tr("%1, %2").arg(figureLabel(*a.figure), unitText(a.figure->unit));
