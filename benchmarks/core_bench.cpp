@@ -176,6 +176,26 @@ void RecipeSearch(benchmark::State& state) {
 }
 BENCHMARK(RecipeSearch)->Arg(2)->Arg(3)->Arg(4)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+// What the driver wishes beside a figure that is held, of all parts of both axles: more front grip at entry, the rear
+// roll centre where it is.
+void RecipeWithWishes(benchmark::State& state) {
+  const Setup kit = kit_setup(car());
+  RecipeOrder order;
+  order.wishes.wishes = {{HandlingFigure::front_left, CornerPhase::entry, HandlingWant::more},
+                         {HandlingFigure::rear_left, CornerPhase::exit, HandlingWant::not_less}};
+  order.wishes.tyres = draw_tyres(load_tyres(LOWKITE_BENCH_DATA "/tyres/tyres.json")->for_surface("asphalt"), 32);
+  const auto base = evaluate(car(), kit, {}, 9);
+  const FigureSpec* f = find_figure("roll_centre");
+  order.aims = {RecipeAim::of(*f, End::rear, *f->read(base->source, End::rear, Side::left), 0.3, true)};
+  for (const End end : both_ends)
+    for (const PartHandle part : recipe_parts(car(), end)) order.parts.push_back(part);
+  for (auto _ : state) {
+    const auto found = find_recipe(car(), kit, kit, order);
+    benchmark::DoNotOptimize(found);
+  }
+}
+BENCHMARK(RecipeWithWishes)->Unit(benchmark::kMillisecond)->UseRealTime();
+
 /// Six parts at once of the six stacks of shims on each axle: both roll centres up, camber gains and wheelbase as they
 /// are.
 RecipeOrder whole_car_order() {

@@ -61,12 +61,23 @@ struct CompareOptions {
   Format format = Format::text;
 };
 
+/// What the driver feels is told over these, in this corner.
+struct TyreOptions {
+  std::string family;     ///< its id; empty: the first one
+  std::string tyre_file;  ///< the racer's own families; empty: none
+  TyreWarmth warmth = TyreWarmth::right;
+  CornerAsk ask;
+};
+
 struct RecipeOptions {
   Inputs inputs;
-  std::string axle = "front";      ///< whose parts may change, and that figures are of; "both": they name their axle
-  Acceleration under;              ///< in which figures of load are read
-  std::vector<std::string> want;   ///< "roll_centre+1~0.1", "camber_gain=-0.3~0.02", "rear.roll_centre+1~0.1"
-  std::vector<std::string> hold;   ///< "camber_gain~0.02"
+  std::string axle = "front";  ///< whose parts may change, and that figures are of; "both": they name their axle
+  Acceleration under;          ///< in which figures of load are read
+  /// "roll_centre+1~0.1", "camber_gain=-0.3~0.02", "rear.roll_centre+1~0.1", "front_left@entry=more"
+  std::vector<std::string> want;
+  std::vector<std::string> hold;   ///< "camber_gain~0.02", "rear_left@exit=not_less"
+  TyreOptions over;                ///< where something is wished
+  double share_percent = 80.0;     ///< of the tyres for which each wish is to hold
   std::vector<std::string> parts;  ///< ids; empty: all of the axle
   std::vector<std::string> but;    ///< ids that stay as they are
   std::string box;
@@ -112,17 +123,11 @@ struct LoadOptions {
 
 struct HandlingOptions {
   Inputs inputs;
-  std::string changed;    ///< a setup that is held against it; empty: none
-  std::string tyres;      ///< id of the family; empty: the first one
-  std::string tyre_file;  ///< the racer's own families; empty: none
-  TyreWarmth warmth = TyreWarmth::right;
-  CornerAsk ask;
-  std::vector<std::string> wishes;  ///< "front_left@entry=more"; with some the parts are searched that fulfil them
-  double share_percent = 80.0;      ///< of the tyres for which each is to hold
-  int most = 2;                     ///< parts that may change at once
+  std::string changed;  ///< a setup that is held against it; empty: none
+  TyreOptions over;
   Format format = Format::text;
 };
-/// Grip left, steering and answers over many tyres; or what to change for wishes.
+/// Grip left, steering and answers over many tyres.
 int handling(const HandlingOptions& options);
 
 struct OilOptions {

@@ -1,4 +1,5 @@
 // lowkite-calc: the core from the shell.
+#include <cmath>
 #include <filesystem>
 
 #include <CLI/CLI.hpp>
@@ -25,6 +26,21 @@ int main(int argc, char** argv) {
   const auto add_inputs = [](CLI::App* command, Inputs& inputs) {
     command->add_option("CAR", inputs.car, say("Car file"))->required();
     command->add_option("SETUP", inputs.setup, say("Setup file; without one, the kit setup"));
+  };
+
+  // Words are turned into what they stand for once everything is read.
+  std::string turn = "left", warmth = "right";
+  const auto add_tyres = [&](CLI::App* command, TyreOptions& over) {
+    command->add_option("--tyres", over.family, say("Family of tyres by its id: asphalt_rubber, ..."));
+    command->add_option("--tyre-file", over.tyre_file, say("File with families of one's own"));
+    command->add_option("--warmth", warmth, say("Of the tyres: cold, right or hot"))
+        ->check(CLI::IsMember({"cold", "right", "hot"}));
+    command->add_option("--radius", over.ask.radius_m, say("Of the corner, m"))->check(CLI::Range(0.5, 100.0));
+    command->add_option("--braking", over.ask.braking_g, say("At entry, g"))->check(CLI::Range(0.0, 1.5));
+    command->add_option("--power", over.ask.power_g, say("At exit, g"))->check(CLI::Range(0.0, 1.5));
+    command->add_option("--turn-in", over.ask.turn_in_s, say("How soon the car comes to turn, s; 0: all is steady"))
+        ->check(CLI::Range(0.0, 5.0));
+    command->add_option("--turn", turn, say("left or right"))->check(CLI::IsMember({"left", "right"}));
   };
 
   Inputs report_inputs;
@@ -97,17 +113,25 @@ int main(int argc, char** argv) {
   add_inputs(recipe_command, recipe_options.inputs);
   recipe_command->add_option("--axle", recipe_options.axle, say("Whose parts may change: front, rear or both"))
       ->check(CLI::IsMember({"front", "rear", "both"}));
-  recipe_command->add_option("--lateral", recipe_options.under.lateral_g,
-                             say("Cornering in which springs are read, g"));
+  auto* recipe_lateral =
+      recipe_command->add_option("--lateral", recipe_options.under.lateral_g,
+                                 say("Cornering in which springs are read, g, and that is asked where a wish is told"));
   recipe_command->add_option("--longitudinal", recipe_options.under.longitudinal_g,
                              say("Speeding up (+) or braking (-) in which springs are read, g"));
   recipe_command
       ->add_option("--want", recipe_options.want,
                    say("FIGURE+BY, FIGURE-BY, FIGURE=VALUE or FIGURE=alike (front and rear), with ~TOLERANCE: "
-                       "roll_centre+1~0.1, front.roll_centre=6; more than once"))
+                       "roll_centre+1~0.1, front.roll_centre=6; or what the driver is to feel as FIGURE@PHASE=WANT: "
+                       "front_left@entry=more (more, not_less, same, not_more or less, against the setup or the "
+                       "baseline); more than once"))
       ->required();
   recipe_command->add_option("--hold", recipe_options.hold,
-                             say("FIGURE or FIGURE=VALUE, with ~TOLERANCE: camber_gain~0.02"));
+                             say("FIGURE or FIGURE=VALUE, with ~TOLERANCE: camber_gain~0.02; or FIGURE@PHASE=WANT: "
+                                 "rear_left@exit=not_less"));
+  recipe_command
+      ->add_option("--share", recipe_options.share_percent, say("Of the tyres for which each wish is to hold, %"))
+      ->check(CLI::Range(1.0, 100.0));
+  add_tyres(recipe_command, recipe_options.over);
   recipe_command
       ->add_option("--parts", recipe_options.parts, say("Ids of the parts that may change; all when left out"))
       ->delimiter(',');
@@ -162,38 +186,14 @@ int main(int argc, char** argv) {
   load_command->add_flag("--json", as_json, say("As JSON"));
 
   HandlingOptions handling_options;
-  std::string turn = "left", warmth = "right";
   auto* handling_command = app.add_subcommand(
       "handling", say("What the driver will feel, over many tyres: entry, middle and exit of a corner"));
   add_inputs(handling_command, handling_options.inputs);
   handling_command->add_option("--against", handling_options.changed,
                                say("Setup file with a change: told for how many tyres it gives more or less"));
-  handling_command->add_option("--tyres", handling_options.tyres,
-                               say("Family of tyres by its id: asphalt_rubber, ..."));
-  handling_command->add_option("--tyre-file", handling_options.tyre_file, say("File with families of one's own"));
-  handling_command->add_option("--warmth", warmth, say("Of the tyres: cold, right or hot"))
-      ->check(CLI::IsMember({"cold", "right", "hot"}));
-  handling_command->add_option("--lateral", handling_options.ask.lateral_g, say("What the corner asks, g"))
+  handling_command->add_option("--lateral", handling_options.over.ask.lateral_g, say("What the corner asks, g"))
       ->check(CLI::Range(0.1, 3.0));
-  handling_command->add_option("--radius", handling_options.ask.radius_m, say("Of the corner, m"))
-      ->check(CLI::Range(0.5, 100.0));
-  handling_command->add_option("--braking", handling_options.ask.braking_g, say("At entry, g"))
-      ->check(CLI::Range(0.0, 1.5));
-  handling_command->add_option("--power", handling_options.ask.power_g, say("At exit, g"))->check(CLI::Range(0.0, 1.5));
-  handling_command
-      ->add_option("--turn-in", handling_options.ask.turn_in_s,
-                   say("How soon the car comes to turn, s; 0: all is steady"))
-      ->check(CLI::Range(0.0, 5.0));
-  handling_command->add_option("--turn", turn, say("left or right"))->check(CLI::IsMember({"left", "right"}));
-  handling_command->add_option(
-      "--wish", handling_options.wishes,
-      say("What the driver wishes, as figure@phase=want: front_left@entry=more, rear_left@exit=not_less; want is more, "
-          "not_less, same, not_more or less, against the setup (with --against: that one's other parts are searched)"));
-  handling_command
-      ->add_option("--share", handling_options.share_percent, say("Of the tyres for which each wish is to hold, %"))
-      ->check(CLI::Range(1.0, 100.0));
-  handling_command->add_option("--most", handling_options.most, say("Parts that may change at once"))
-      ->check(CLI::Range(1, 3));
+  add_tyres(handling_command, handling_options.over);
   handling_command->add_flag("--json", as_json, say("As JSON"));
 
   MotionOptions motion_options;
@@ -246,6 +246,11 @@ int main(int argc, char** argv) {
   } catch (const CLI::ParseError& e) {
     return app.exit(e) == 0 ? done : wrong_usage;
   }
+  for (TyreOptions* over : {&recipe_options.over, &handling_options.over}) {
+    over->ask.to_the_left = turn == "left";
+    over->warmth = warmth == "cold" ? TyreWarmth::cold : warmth == "hot" ? TyreWarmth::hot : TyreWarmth::right;
+  }
+  if (*recipe_lateral) recipe_options.over.ask.lateral_g = std::abs(recipe_options.under.lateral_g);
   if (*validate_command) return validate(files);
   if (*report_command) return report(report_inputs, report_json ? Format::json : Format::text);
   if (*sensitivity_command) {
@@ -265,10 +270,6 @@ int main(int argc, char** argv) {
     return pack(pack_options);
   }
   if (*handling_command) {
-    handling_options.ask.to_the_left = turn == "left";
-    handling_options.warmth = warmth == "cold"  ? lowkite::TyreWarmth::cold
-                              : warmth == "hot" ? lowkite::TyreWarmth::hot
-                                                : lowkite::TyreWarmth::right;
     handling_options.format = as_json ? Format::json : Format::text;
     return handling(handling_options);
   }

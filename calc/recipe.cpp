@@ -9,6 +9,7 @@
 #include <fmt/ranges.h>
 
 #include "calc/inputs.hpp"
+#include "calc/tyres.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
@@ -17,6 +18,8 @@
 
 namespace lowkite::calc {
 namespace {
+
+constexpr std::size_t wish_tyres = 32;
 
 /// What the car has now: its geometry, and the car on its springs where it can be put on them.
 struct Present {
@@ -59,6 +62,10 @@ tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hol
 }
 
 /// As an order names it: "rear.roll_centre", "wheelbase".
+std::string key_of(const HandlingWish& wish) {
+  return fmt::format("{}@{}", spec_of(wish.figure).id, name_of(wish.phase));
+}
+
 std::string key_of(const RecipeAim& aim) {
   const bool of_car = aim.figure->per == Per::car || aim.figure->is(adds_up) || aim.kind == RecipeAim::Kind::alike;
   return of_car ? std::string(aim.figure->id) : fmt::format("{}.{}", name_of(aim.end), aim.figure->id);
@@ -71,6 +78,9 @@ Json json_of(const Car& car, const Setup& start, const RecipeOrder& order, const
     j["changes"].push_back({{"adjuster", a.id}, {"from", value_to_json(a, c.from)}, {"to", value_to_json(a, c.to)}});
   }
   for (std::size_t i = 0; i < order.aims.size(); ++i) j["reached"][key_of(order.aims[i])] = r.gives[i];
+  for (std::size_t i = 0; i < order.wishes.wishes.size(); ++i)
+    j["felt"][key_of(order.wishes.wishes[i])] = calc::json_of(r.felt->by[i]);
+  if (r.felt) j["share"] = r.felt->share;
   for (const ResetStep& s : r.alignment.steps)
     j["turns"].push_back(
         {{"adjuster", car.adjusters[s.adjuster].id}, {"side", name_of(s.side)}, {"turns", s.turns}, {"mm", s.mm}});
@@ -121,6 +131,12 @@ void print(const Car& car, const Setup& start, const RecipeOrder& order, const R
   for (std::size_t i = 0; i < order.aims.size(); ++i)
     reached.push_back(fmt::format("{} {:.{}f} {}", key_of(order.aims[i]), r.gives[i],
                                   order.aims[i].figure->decimals + 1, symbol(order.aims[i].figure->unit)));
+  for (std::size_t i = 0; i < order.wishes.wishes.size(); ++i) {
+    const HandlingFigureSpec& f = spec_of(order.wishes.wishes[i].figure);
+    reached.push_back(
+        fmt::format("{} {:+.{}f} {}", key_of(order.wishes.wishes[i]), r.felt->by[i].by.median, f.decimals + 1, f.unit));
+  }
+  if (r.felt) reached.push_back(say("on {:.0f} % of the tyres", 100.0 * r.felt->share));
   std::cout << say("{} {:>3.0f} min  {}\n", r.meets() ? say("meets") : say("near "), r.work.minutes,
                    changes.empty() ? say("set only") : fmt::format("{}", fmt::join(changes, "; ")));
   if (!settings.empty()) std::cout << say("             set: {}\n", fmt::join(settings, "; "));
@@ -158,10 +174,25 @@ int recipe(const RecipeOptions& options) {
   order.results = static_cast<std::size_t>(options.results);
   for (const auto& [list, hold] : {std::pair(&options.want, false), std::pair(&options.hold, true)})
     for (const std::string& text : *list) {
+      if (is_wish(text)) {
+        auto wish = wish_of(text);
+        if (!wish) return usage(fmt::format("{}: {}", hold ? "--hold" : "--want", wish.error()));
+        wish->hold = hold;
+        order.wishes.wishes.push_back(*wish);
+        continue;
+      }
       const auto aim = parse_aim(text, hold, car, end, present);
       if (!aim) return usage(fmt::format("{}: {}", hold ? "--hold" : "--want", aim.error()));
       order.aims.push_back(*aim);
     }
+  if (order.wishes.asked()) {
+    auto tyres = tyres_of(options.over);
+    if (!tyres) return refuse(tyres.error());
+    order.wishes.tyres = std::move(tyres->draws);
+    order.wishes.tyres.resize(std::min(wish_tyres, order.wishes.tyres.size()));
+    order.wishes.share = options.share_percent / 100.0;
+    order.wishes.ask = options.over.ask;
+  }
   std::vector<PartHandle> all;
   for (const End e : both_ends)
     if (!end || *end == e)
@@ -199,6 +230,7 @@ int recipe(const RecipeOptions& options) {
   if (options.format == Format::json) {
     Json out{{"of", found->of}, {"judged", found->judged}, {"complete", found->complete}, {"results", Json::array()}};
     if (found->allowed) out["allowed"] = *found->allowed;
+    if (order.wishes.asked()) out.update({{"foretold", found->foretold}, {"read_whole", found->read_whole}});
     for (const RecipeResult& r : found->front) out["front"].push_back(json_of(car, both->setup, order, r));
     for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, both->setup, order, r));
     std::cout << out.dump(2) << "\n";
@@ -208,11 +240,14 @@ int recipe(const RecipeOptions& options) {
                      : found->judged < found->of ? say(", the rest left out by proof")
                                                  : "",
                      found->allowed ? say("; {} keep what is held", *found->allowed) : "");
+    if (order.wishes.asked())
+      std::cout << say("what the driver would feel: {} foretold from each part alone, {} read over {} tyres\n",
+                       found->foretold, found->read_whole, order.wishes.tyres.size());
     for (const RecipeResult& r : found->results) print(car, both->setup, order, r);
-    if (found->results.empty()) std::cout << why_none(*found, order.aims) << "\n";
+    if (found->results.empty()) std::cout << why_none(*found, order) << "\n";
   }
   if (!options.out.empty()) {
-    if (found->results.empty()) return usage(say("--out: {}; nothing was written", why_none(*found, order.aims)));
+    if (found->results.empty()) return usage(say("--out: {}; nothing was written", why_none(*found, order)));
     Setup best = found->results.front().setup;
     best.based_on = both->setup.name == say("Kit") ? "" : both->setup.name;
     best.name = say("{}, recipe", both->setup.name);

@@ -97,6 +97,21 @@ void weighTwoWants(MainWindow& window) {
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(1, 0);
 }
 
+/// More front grip at entry with the rear as it is at exit, and its roll centre where it is.
+void askWhatIsFelt(MainWindow& window) {
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  panel->takeWishes({{HandlingFigure::front_left, CornerPhase::entry, HandlingWant::more, false},
+                     {HandlingFigure::rear_left, CornerPhase::exit, HandlingWant::not_less, true}},
+                    0.8);
+  const FigureSource& now = window.plan().model().comparison()->changed->source;
+  panel->setAim(2, "roll_centre", true, find_figure("roll_centre")->read(now, End::rear, Side::left).value_or(0.0), 0.3,
+                End::rear);
+  window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(1);
+  window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
+  waitWhile([&] { return panel->busy(); });
+  window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(1, 0);
+}
+
 /// More of the roll held at the front than what lies in the boxes can give.
 void askToBuy(MainWindow& window) {
   auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
@@ -400,6 +415,9 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("plan-recipe"));
   weighTwoWants(window);
   grab(QStringLiteral("plan-trade-off"));
+  askWhatIsFelt(window);
+  grab(QStringLiteral("plan-recipe-felt"));
+  weighTwoWants(window);
   window.findChild<QPushButton*>(QStringLiteral("recipe.try"))->click();
   window.plan().open(PlanWorkspace::Page::compare);
   if (auto* figures = window.findChild<QToolButton*>(QStringLiteral("compare.page.1"))) figures->click();

@@ -112,7 +112,7 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
       {tr("What moves"), tr("What &moves a figure"), Qt::CTRL | Qt::Key_M,
        plain([this](QWidget* p) { return new SensitivityPanel(model_, p); })},
       {tr("Recipe"), tr("Reci&pe"), Qt::CTRL | Qt::Key_I, plain([this](QWidget* p) {
-         auto* recipe = new RecipePanel(model_, boxes_, p);
+         auto* recipe = new RecipePanel(model_, boxes_, tyres_, p);
          connect(recipe, &RecipePanel::boxesWanted, this, &PlanWorkspace::boxesWanted);
          return recipe;
        }),
@@ -145,6 +145,12 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
       {tr("Handling"), tr("&Handling: what the driver will feel"), Qt::CTRL | Qt::Key_H, plain([this](QWidget* p) {
          auto* handling = new HandlingPage(model_, tyres_, p);
          connect(handling, &HandlingPage::told, this, &PlanWorkspace::told);
+         connect(
+             handling, &HandlingPage::recipeWanted, this,
+             [this](const std::vector<HandlingWish>& wishes, double share) {
+               open(Page::recipe);
+               static_cast<RecipePanel*>(drawer_->widget(static_cast<int>(Page::recipe)))->takeWishes(wishes, share);
+             });
          return handling;
        }),
        320},

@@ -108,6 +108,18 @@ std::vector<double> TyreChoice::weights(const Car& car, const std::string& famil
   return usesLog_ && w && w->tyres == tyres ? w->weights.weight : std::vector<double>{};
 }
 
+WishOrder TyreChoice::wishOrder(const Car& car) const {
+  constexpr std::size_t evenTyres = 32, weighedTyres = 64;  // of weighed ones few count
+  WishOrder order;
+  order.ask = ask_;
+  const TyreFamily& of = family(car);
+  order.tyres = draw_tyres(of, usual_draws, warmth_);
+  order.weights = weights(car, of.id, order.tyres);
+  order.tyres.resize(std::min(order.tyres.size(), order.weights.empty() ? evenTyres : weighedTyres));
+  if (!order.weights.empty()) order.weights.resize(order.tyres.size());
+  return order;
+}
+
 const TyreChoice::Weighed* TyreChoice::weighed(const Car& car, const std::string& family) const {
   for (const Weighed& w : weighed_)
     if (w.car_id == car.id && w.family == family && w.warmth == warmth_ && w.ask == ask_) return &w;

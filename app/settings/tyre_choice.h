@@ -9,6 +9,7 @@
 #include "app/settings/own_file.h"
 #include "core/advice/tyre_weights.hpp"
 #include "core/io/tyre_file.hpp"
+#include "core/plan/wishes.hpp"
 
 namespace lowkite::app {
 
@@ -46,6 +47,8 @@ class TyreChoice : public QObject {
   /// How the racer's log weighs these tyres of a family for a car; empty: it does not, or is not to be used.
   [[nodiscard]] std::vector<double> weights(const Car& car, const std::string& family,
                                             const std::vector<TyreDraw>& tyres) const;
+  /// The tyres, their weights and the corner of a search; what is wished is empty. Precondition: any().
+  [[nodiscard]] WishOrder wishOrder(const Car& car) const;
   /// nullptr: that family's tyres are not weighed, or were for another corner or warmth.
   [[nodiscard]] const Weighed* weighed(const Car& car, const std::string& family) const;
   [[nodiscard]] const std::vector<Weighed>& allWeighed() const { return weighed_; }

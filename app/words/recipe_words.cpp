@@ -18,8 +18,13 @@ QString judgedText(const Recipe& recipe) {
   const QLocale l;
   const QString of = l.toString(static_cast<qulonglong>(recipe.of));
   const QString judged = l.toString(static_cast<qulonglong>(recipe.judged));
-  if (recipe.stopped)
+  if (recipe.stopped && recipe.read_whole == 0)
     return RecipeWords::tr("Stopped: %1 judged of %2 candidates, not all were judged.").arg(judged, of);
+  if (recipe.read_whole > 0)
+    return (recipe.stopped ? RecipeWords::tr("Stopped. ") : QString()) +
+           RecipeWords::tr("%1 candidates; what the driver feels was foretold of %2 and worked out for the best %3.")
+               .arg(of, l.toString(static_cast<qulonglong>(recipe.foretold)),
+                    l.toString(static_cast<qulonglong>(recipe.read_whole)));
   if (!recipe.complete)
     return RecipeWords::tr(
                "%1 candidates, %2 judged. There may be better ones: allow fewer parts, fewer at once, or hold more.")

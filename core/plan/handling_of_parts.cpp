@@ -6,35 +6,6 @@
 
 namespace lowkite {
 
-bool each_step(const Car& car, const Setup& setup, const CornerAsk& ask, const SetupTable& table,
-               std::span<const TyreDraw> tyres, const ListOf<Adjuster, char>& may, bool both_ways, unsigned threads,
-               const std::function<bool(double)>& go_on, const std::function<void(const PartStep&)>& take) {
-  for (const PartHandle i : car.adjusters.handles()) {
-    if (go_on && !go_on(static_cast<double>(i.place()) / static_cast<double>(car.adjusters.size()))) return false;
-    const Adjuster& a = car.adjusters[i];
-    const Range* range = a.range();
-    if (a.only_kept() || (range && range->link && !a.steering)) continue;
-    if (!may.empty() && !may[i]) continue;
-    for (const int way : {1, -1}) {
-      PartStep p{i, setup.values[i].left, a.stepped(setup.values[i].left, way), {}};
-      if (p.to == p.from) continue;
-      Setup stepped = setup;
-      stepped.values[i] = {p.to, p.to};
-      const auto there = tabulate(car, put_back_by_hand(car, setup, stepped), ask, threads);
-      bool differs = false;
-      for (int c = 0; c < channel_count && there; ++c)
-        differs = differs || table.differs(static_cast<Channel>(c), *there);
-      // Dampers and their like: nothing steady knows of them.
-      if (differs) {
-        p.after = handling_over(*there, tyres, threads);
-        take(p);
-      }
-      if (!both_ways) break;
-    }
-  }
-  return true;
-}
-
 tl::expected<std::vector<PartHandling>, CarFailure> handling_of_parts(const Car& car, const Setup& setup,
                                                                       const CornerAsk& ask,
                                                                       std::span<const TyreDraw> tyres,
@@ -44,14 +15,30 @@ tl::expected<std::vector<PartHandling>, CarFailure> handling_of_parts(const Car&
   if (!table) return tl::unexpected(table.error());
   const Handling before = handling_over(*table, tyres, threads);
   std::vector<PartHandling> parts;
-  each_step(car, setup, ask, *table, tyres, {}, false, threads, go_on, [&](const PartStep& step) {
-    PartHandling p{step.adjuster, step.from, step.to, {}};
+  for (const PartHandle i : car.adjusters.handles()) {
+    if (go_on && !go_on(static_cast<double>(i.place()) / static_cast<double>(car.adjusters.size()))) break;
+    const Adjuster& a = car.adjusters[i];
+    const Range* range = a.range();
+    if (a.only_kept() || (range && range->link && !a.steering)) continue;
+    const double from = setup.of(i).left;
+    const double up = a.stepped(from, 1);
+    PartHandling p{i, from, up != from ? up : a.stepped(from, -1), {}};
+    if (p.to == p.from) continue;
+    Setup stepped = setup;
+    stepped.of(i) = {p.to, p.to};
+    const auto there = tabulate(car, put_back_by_hand(car, setup, stepped), ask, threads);
+    bool differs = false;
+    for (int c = 0; c < channel_count && there; ++c)
+      differs = differs || table->differs(static_cast<Channel>(c), *there);
+    // Dampers and their like: nothing steady knows of them.
+    if (!differs) continue;
+    const Handling after = handling_over(*there, tyres, threads);
     for (const CornerPhase phase : corner_phases)
       for (const HandlingFigureSpec& f : handling_figures())
         p.by[static_cast<std::size_t>(phase)][static_cast<std::size_t>(f.figure)] =
-            difference_of(f, phase, before, step.after, tyres, weights);
+            difference_of(f, phase, before, after, tyres, weights);
     parts.push_back(std::move(p));
-  });
+  }
   return parts;
 }
 

@@ -2,9 +2,13 @@
 
 #include <algorithm>
 #include <array>
+#include <atomic>
 #include <cmath>
+#include <map>
+#include <memory>
 
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/recipe_trial.hpp"
 #include "core/plan/set_directly.hpp"
 #include "core/plan/wanted.hpp"
 #include "core/threads/crew.hpp"
@@ -22,6 +26,18 @@ constexpr double stands_alike = 1e-5;
 constexpr double worth_coming_closer = 0.05;
 /// Of the way to the end, what judging the axles takes.
 constexpr double axles_share = 0.9;
+/// And where something is wished: reading each part alone, then the axles, then what was chosen.
+constexpr double alone_share = 0.5;
+constexpr double wished_axles_share = 0.65;
+/// Candidates of which what the driver would feel is foretold; those that are chosen of them and read whole, by each of
+/// two ways to choose; settings of the same parts among them; those that are read at once.
+constexpr std::uint64_t most_foretold = 400'000;
+constexpr std::size_t kept_of_foretold = 400;
+constexpr std::size_t read_each_way = 40;
+constexpr int same_parts = 3;
+constexpr std::size_t read_at_once = 8;
+/// The other way asks so many times more than can be felt, for what adding up does not know.
+constexpr double wish_margin = 0.5;
 
 /// A part that moves no point and no size of the linkage: springs, bars, oils, heavy parts. With the ride height held
 /// it changes no figure of geometry, but for those that hear of the weight. On a car that settles it does.
@@ -78,46 +94,42 @@ class RecipeSearch {
  public:
   /// `now`: what the start is read from. `settled`: which aims are met whatever parts are changed: nothing has to be
   /// judged for them.
-  RecipeSearch(const Car& car, const Setup& start, const FigureSource& now, const Variant& before,
-               const CarTargets& targets, const RecipeOrder& order, std::vector<bool> settled)
-      : car_(car),
-        start_(start),
-        before_(before),
-        targets_(targets),
-        order_(order),
-        ranges_(ranges_of(order.aims)),
+  RecipeSearch(RecipeCase of, const FigureSource& now, std::vector<bool> settled)
+      : car_(of.car),
+        start_(of.start),
+        before_(of.before),
+        targets_(of.targets),
+        order_(of.order),
+        wishes_(of.wishes),
         settled_(std::move(settled)),
-        any_settled_(std::find(settled_.begin(), settled_.end(), true) != settled_.end()),
-        whole_(car, before, start, targets, order.reset, order.under, aims_of_the_whole()),
-        threads_(hands_of(order.threads)) {
-    if (order.boxes) stock_.emplace(*order.boxes, car, start);
-    for (const RecipeAim& a : order.aims)
+        whole_(car_, before_, start_, targets_, order_.reset, order_.under, aims_of_the_whole()),
+        threads_(hands_of(order_.threads)) {
+    if (order_.boxes) of.stock = &stock_.emplace(*order_.boxes, car_, start_);
+    trial_.emplace(of, settled_);
+    for (const RecipeAim& a : order_.aims)
       if (adds(a)) {
         added_.push_back(a.range());
         added_figure_ = a.figure;
         added_at_start_ = a.read(now).value_or(0.0);
       }
-    // The quick judge does not turn two upper links against each other, and takes the other axle's height as it is.
-    judges_exactly_ = !settles_anywhere(car, order.reset) &&
-                      std::none_of(both_ends.begin(), both_ends.end(),
-                                   [&](End end) { return order.reset.hold_caster && can_hold_caster(car, end); });
-    hears_of_stops_ = std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) {
-      return !a.figure->of_load() && (a.figure->whole_travel || a.figure->needs == Needs::shock_ends);
-    });
-    for (const End end : both_ends)
-      for (const RecipeAim& a : order.aims)
-        hung_otherwise_[at(end)] =
-            hung_otherwise_[at(end)] || (!a.hold && a.figure->id == "droop" && (a.of_one_axle() ? a.end == end : true));
   }
 
   /// How the car is with nothing done but what sets what is wanted directly.
-  std::optional<RecipeResult> without_parts() const { return as_done({}, {}); }
+  std::optional<RecipeResult> without_parts() const { return trial_->done({}, {}); }
 
   /// `alone`: how the car is without any part changed; none: it cannot be so.
-  Recipe run(const std::optional<RecipeResult>& alone, const std::function<bool(double)>& progress) {
-    group_parts();
+  Recipe run(const std::optional<RecipeResult>& alone, const std::function<bool(double)>& progress,
+             const std::function<void(const Recipe&)>& so_far) {
     Recipe recipe;
     recipe.of = candidates_of(car_, start_, order_);
+    if (wishes_ && !foretell_from_parts([&](double share) { return !progress || progress(alone_share * share); })) {
+      recipe.stopped = true;
+      recipe.complete = false;
+      return recipe;
+    }
+    const double axles_from = wishes_ ? alone_share : 0.0;
+    const double axles_to = wishes_ ? wished_axles_share : axles_share;
+    group_parts();
     std::uint64_t total = 1;
     for (const ChangeGroup& g : group_) total += g.combinations(order_.most_parts);
     std::uint64_t before = 0;
@@ -125,11 +137,12 @@ class RecipeSearch {
       GroupSearch search;
       search.most = order_.most_parts;
       search.threads = threads_;
-      search.idle_counts = whole_.asked() || stock_.has_value();
+      search.idle_counts = whole_.asked() || stock_.has_value() || wishes_;
       search.same = untouched;
       if (progress)
         search.progress = [&](std::uint64_t judged) {
-          return progress(axles_share * static_cast<double>(before + judged) / static_cast<double>(total));
+          return progress(axles_from +
+                          (axles_to - axles_from) * static_cast<double>(before + judged) / static_cast<double>(total));
         };
       std::vector<double> values;
       for (const PartHandle part : group_[g].parts) values.push_back(start_.of(part).left);
@@ -147,38 +160,47 @@ class RecipeSearch {
 
     JoinOrder join;
     join.most = order_.most_parts;
-    join.keep = spare_recipes * order_.results;
+    join.keep = wishes_ ? kept_of_foretold : spare_recipes * order_.results;
     join.added = added_;
     join.added_at_start = added_at_start_;
     join.most_judged = order_.most_judged_whole;
-    if (whole_.asked()) join.judge = [&](std::span<const Pick> picks) { return judged_whole(picks); };
+    if (wishes_ && !whole_.asked()) join.most_judged = most_foretold;
+    double margin = 0.0;
+    if (whole_.asked() || wishes_)
+      join.judge = [&](std::span<const Pick> picks) { return judged_beside(picks, margin); };
     join.accept = [&](const Pick& pick) { return worth_telling(pick); };
     // How far it is from its end is not known: a bound closes in.
     // Told to stop while the axles were judged, it still tells what it has, if that is soon done.
     int left = 20;
-    join.go_on = [&] { return recipe.stopped ? !whole_.asked() && --left > 0 : !progress || progress(axles_share); };
+    join.go_on = [&] { return recipe.stopped ? !join.judge && --left > 0 : !progress || progress(axles_to); };
     const JoinResult joined = join_groups(lists_, join);
-    recipe.judged += joined.judged;
+    if (!wishes_ || whole_.asked()) recipe.judged += joined.judged;
     recipe.stopped = recipe.stopped || joined.stopped;
-    recipe.complete = joined.complete && !recipe.stopped;
-    // With turns as a hand does them, too.
-    const auto helps = [&](const RecipeResult& r) {
-      return r.meets() || !alone || (r.miss < alone->miss - worth_coming_closer && r.told_miss < alone->told_miss);
-    };
+    recipe.complete = joined.complete && !recipe.stopped && trial_->sides_alike();
+    if (wishes_) {
+      recipe.foretold = joined.judged;
+      std::vector<Pick> chosen = chosen_of(joined);
+      bool all = joined.complete && recipe.of <= read_each_way;
+      if (!all && !recipe.stopped) {
+        margin = wish_margin;
+        for (const Pick& pick : chosen_of(join_groups(lists_, join)))
+          if (std::find(chosen.begin(), chosen.end(), pick) == chosen.end()) chosen.push_back(pick);
+      }
+      recipe.complete = recipe.complete && all;
+      read_what_is_felt(chosen, alone, progress, so_far, recipe);
+      return recipe;
+    }
+    const auto helps = [&](const RecipeResult& r) { return does_help(r, alone); };
     const auto may_help = [&](const Joined& j) {
       const double miss = std::sqrt(j.squared_miss);
-      return !alone || !judges_exactly_ || miss <= 1.0 || miss < alone->miss - worth_coming_closer;
+      return !alone || !trial_->judges_exactly() || miss <= 1.0 || miss < alone->miss - worth_coming_closer;
     };
     for (const Joined& j : joined.best) {
       if (recipe.results.size() >= order_.results) break;
       if (!may_help(j)) continue;
       if (auto r = as_done(j.pick); r && helps(*r)) recipe.results.push_back(std::move(*r));
     }
-    // Turns are part of the work: among those that meet the aims they decide too.
-    std::stable_sort(recipe.results.begin(), recipe.results.end(), [](const RecipeResult& a, const RecipeResult& b) {
-      if (a.meets() != b.meets()) return a.meets();
-      return a.meets() ? a.work.minutes < b.work.minutes : a.told_miss < b.told_miss;
-    });
+    sort_as_told(recipe.results);
     for (const Joined& j : joined.front)
       if (auto r = may_help(j) ? as_done(j.pick) : std::nullopt; r && helps(*r))
         add_to_front(recipe.front, std::move(*r));
@@ -186,10 +208,121 @@ class RecipeSearch {
   }
 
  private:
+  /// With turns as a hand does them, too.
+  static bool does_help(const RecipeResult& r, const std::optional<RecipeResult>& alone) {
+    return r.meets() || !alone || (r.miss < alone->miss - worth_coming_closer && r.told_miss < alone->told_miss);
+  }
+  /// Turns are part of the work: among those that meet the aims they decide too.
+  static void sort_as_told(std::vector<RecipeResult>& results) {
+    std::stable_sort(results.begin(), results.end(), [](const RecipeResult& a, const RecipeResult& b) {
+      if (a.meets() != b.meets()) return a.meets();
+      return a.meets() ? a.work.minutes < b.work.minutes : a.told_miss < b.told_miss;
+    });
+  }
+
+  using Part = WishForetelling::Part;
+
+  /// What each part does alone, at each of its values, with everything put back. False: told to stop.
+  bool foretell_from_parts(const std::function<bool(double)>& go_on) {
+    std::vector<Part> parts;
+    for (const PartHandle part : order_.parts)
+      for (const double value : car_.adjusters[part].values_besides(start_.of(part).left))
+        parts.emplace_back(part, value);
+    std::vector<std::optional<WishJudge::Reading>> read(parts.size() + 1);
+    std::atomic<std::size_t> done = 0;
+    std::atomic<bool> stopped = false;
+    for_each_by_hands(read.size(), threads_, [&](std::size_t i) {
+      if (stopped) return;
+      std::vector<PartChange> changes;
+      if (i > 0) changes.push_back({parts[i - 1].first, start_.of(parts[i - 1].first).left, parts[i - 1].second});
+      if (const auto hand = trial_->by_hand(changes)) read[i] = wishes_->read(hand->bench.setup);
+      if (!go_on(static_cast<double>(++done) / static_cast<double>(read.size()))) stopped = true;
+    });
+    if (stopped) return false;
+    const std::size_t all = order_.wishes.wishes.size() * order_.wishes.tyres.size();
+    foretelling_.emplace(*wishes_, read[0] ? read[0]->by : WishJudge::Differences(all, std::nan("")));
+    for (std::size_t i = 0; i < parts.size(); ++i)
+      if (read[i + 1]) foretelling_->learn(parts[i], read[i + 1]->by);
+    return true;
+  }
+
+  /// Of what was foretold the best by each of its orders, not always the same parts.
+  [[nodiscard]] std::vector<Pick> chosen_of(const JoinResult& joined) const {
+    std::vector<Pick> chosen;
+    std::map<std::vector<PartHandle>, int> known;
+    const auto choose = [&](const Pick& pick) {
+      if (std::find(chosen.begin(), chosen.end(), pick) == chosen.end()) chosen.push_back(pick);
+    };
+    for (const Joined& j : joined.front) choose(j.pick);
+    // Where all can be read all are.
+    const bool all = joined.best.size() <= read_each_way;
+    for (const Joined& j : joined.best) {
+      if (chosen.size() >= read_each_way) break;
+      std::vector<PartHandle> parts;
+      for (const PartChange& c : changes_of(j.pick)) parts.push_back(c.adjuster);
+      if (all || ++known[parts] <= same_parts) choose(j.pick);
+    }
+    return chosen;
+  }
+
+  /// A part more that brings nothing is none. Where nothing need be done other ways are told all the same: they may
+  /// give more of what is wished.
+  static bool does_no_more(const RecipeResult& more, const RecipeResult& less) {
+    return !less.changes.empty() && less.changes.size() < more.changes.size() &&
+           (less.meets() || (!more.meets() && less.told_miss < more.told_miss + worth_coming_closer)) &&
+           std::all_of(less.changes.begin(), less.changes.end(), [&](const PartChange& c) {
+             return std::any_of(more.changes.begin(), more.changes.end(),
+                                [&](const PartChange& d) { return d.adjuster == c.adjuster && d.to == c.to; });
+           });
+  }
+
+  /// Reads what was chosen, and tells it in its order while it comes in.
+  void read_what_is_felt(const std::vector<Pick>& chosen, const std::optional<RecipeResult>& alone,
+                         const std::function<bool(double)>& progress, const std::function<void(const Recipe&)>& so_far,
+                         Recipe& recipe) const {
+    std::vector<RecipeResult> found;
+    // What is changed already may do.
+    if (alone && before_.setup != start_) found.push_back(*alone);
+    for (std::size_t from = 0; from < chosen.size() && !recipe.stopped; from += read_at_once) {
+      const std::size_t n = std::min(read_at_once, chosen.size() - from);
+      std::vector<std::vector<PartChange>> changes;
+      std::vector<std::vector<double>> figures;
+      for (std::size_t i = 0; i < n; ++i) {
+        changes.push_back(changes_of(chosen[from + i]));
+        figures.push_back(figures_of(changes.back()));
+      }
+      std::vector<std::optional<RecipeResult>> read(n);
+      for_each_by_hands(n, threads_, [&](std::size_t i) { read[i] = trial_->done(changes[i], figures[i]); });
+      for (std::optional<RecipeResult>& r : read)
+        if (r && does_help(*r, alone)) found.push_back(std::move(*r));
+      recipe.read_whole += n;
+      tell_in_order(found, recipe);
+      const double share = static_cast<double>(from + n) / static_cast<double>(chosen.size());
+      if (so_far) so_far(recipe);
+      if (progress && !progress(wished_axles_share + (1.0 - wished_axles_share) * share) && from + n < chosen.size())
+        recipe.stopped = true;
+    }
+    tell_in_order(found, recipe);
+    recipe.complete = recipe.complete && !recipe.stopped;
+  }
+
+  void tell_in_order(const std::vector<RecipeResult>& found, Recipe& recipe) const {
+    recipe.front.clear();
+    for (const RecipeResult& r : found)
+      if (!r.changes.empty()) add_to_front(recipe.front, r);
+    recipe.results = found;
+    sort_as_told(recipe.results);
+    const std::vector<RecipeResult> all = recipe.results;
+    std::erase_if(recipe.results, [&](const RecipeResult& r) {
+      return std::any_of(all.begin(), all.end(), [&](const RecipeResult& less) { return does_no_more(r, less); });
+    });
+    if (recipe.results.size() > order_.results) recipe.results.resize(order_.results);
+  }
+
   /// Which parts are combined with which, and what is read of each axle.
   void group_parts() {
     std::array<std::vector<PartHandle>, most_groups> parts;
-    const bool light_counts = std::any_of(order_.aims.begin(), order_.aims.end(), hears_of_light_parts);
+    const bool light_counts = wishes_ || std::any_of(order_.aims.begin(), order_.aims.end(), hears_of_light_parts);
     for (const PartHandle part : order_.parts) {
       const Adjuster& a = car_.adjusters[part];
       if (!is_light(car_, a, order_.reset))
@@ -207,16 +340,19 @@ class RecipeSearch {
         if (const RecipeAim& a = order_.aims[i]; a.of_one_axle() && a.end == end && !settled_[i])
           axle.aims.push_back(a);
       // With boxes an axle of which nothing is asked may still give shims to the other.
-      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || stock_;
+      const bool asked = !axle.aims.empty() || added_figure_ || whole_.asked() || stock_ || wishes_;
       if (!asked) parts[at(end)].clear();
       if (added_figure_)
         axle.aims.push_back({added_figure_, end, Side::left, RecipeAim::Kind::value, 0.0, any_value, true});
-      put_idle_last(axle, parts[at(end)]);
+      const auto idle = put_idle_last(axle, parts[at(end)]);
       axle.parts = parts[at(end)];
+      idle_.insert(idle_.end(), idle.begin(), idle.end());
     }
+    idle_.insert(idle_.end(), parts[light].begin(), parts[light].end());
     for (std::size_t g = 0; g < most_groups; ++g) {
       group_[g] = ChangeGroup::of(car_, start_, parts[g]);
       if (stock_) leave_out_what_cannot_be_had(group_[g]);
+      if (wishes_ && !whole_.asked() && !stock_) leave_out_what_nobody_feels(group_[g]);
     }
   }
 
@@ -236,9 +372,10 @@ class RecipeSearch {
   }
 
   /// Parts whose every value leaves the axle's figures where they are go last: what is added last and moves nothing is
-  /// left out with all that hangs on it.
-  void put_idle_last(const AxleOrder& axle, std::vector<PartHandle>& parts) const {
-    if (axle.aims.empty() || parts.empty()) return;
+  /// left out with all that hangs on it. Which those are is returned.
+  std::vector<PartHandle> put_idle_last(const AxleOrder& axle, std::vector<PartHandle>& parts) const {
+    if (axle.aims.empty()) return parts;
+    if (parts.empty()) return {};
     AxleOrder alone = axle;
     alone.parts = parts;
     AxleJudge judge(car_, start_, targets_, alone);
@@ -246,7 +383,7 @@ class RecipeSearch {
     for (const PartHandle part : parts) values.push_back(start_.of(part).left);
     std::vector<double> now;
     std::vector<double> then;
-    if (!judge.judge(values, now)) return;
+    if (!judge.judge(values, now)) return {};
     std::vector<PartHandle> idle;
     for (std::size_t i = 0; i < parts.size(); ++i) {
       const double before = values[i];
@@ -260,6 +397,7 @@ class RecipeSearch {
     }
     std::stable_partition(parts.begin(), parts.end(),
                           [&](PartHandle p) { return std::find(idle.begin(), idle.end(), p) == idle.end(); });
+    return idle;
   }
 
   static bool alike(const std::vector<double>& a, const std::vector<double>& b, double same) {
@@ -314,6 +452,13 @@ class RecipeSearch {
       std::erase_if(group.values[i], [&](double v) { return !stock_->may_have(group.parts[i], v, order_.parts); });
   }
 
+  /// Values that move no figure that is asked for and nothing that is wished.
+  void leave_out_what_nobody_feels(ChangeGroup& group) const {
+    for (std::size_t i = 0; i < group.parts.size(); ++i)
+      if (std::find(idle_.begin(), idle_.end(), group.parts[i]) != idle_.end())
+        std::erase_if(group.values[i], [&](double v) { return !foretelling_->says_something({group.parts[i], v}); });
+  }
+
   /// Where one group does it alone, what it cannot do is no candidate.
   void keep_what_the_boxes_make() {
     for (std::size_t g = 0; g < most_groups; ++g)
@@ -342,7 +487,26 @@ class RecipeSearch {
     return sum;
   }
 
-  /// What each pick adds to the squared miss by figures of the whole car.
+  /// What each pick adds to the squared miss by figures of the whole car and by what is foretold of wishes.
+  [[nodiscard]] std::vector<std::optional<double>> judged_beside(std::span<const Pick> picks, double margin) const {
+    std::vector<std::optional<double>> more =
+        whole_.asked() ? judged_whole(picks) : std::vector<std::optional<double>>(picks.size(), 0.0);
+    if (!wishes_) return more;
+    std::vector<Part> parts;
+    for (std::size_t i = 0; i < picks.size(); ++i) {
+      if (!more[i]) continue;
+      parts.clear();
+      for (std::size_t g = 0; g < most_groups; ++g) {
+        const Combination& c = lists_[g].all[picks[i][g]];
+        for (std::size_t k = 0; k < c.count; ++k)
+          parts.emplace_back(group_[g].parts[c.part[k]], group_[g].values[c.part[k]][c.value[k]]);
+      }
+      const auto felt = foretelling_->squared_miss(parts, margin);
+      more[i] = felt ? std::optional(*more[i] + *felt) : std::nullopt;
+    }
+    return more;
+  }
+  /// And by figures of the whole car alone.
   [[nodiscard]] std::vector<std::optional<double>> judged_whole(std::span<const Pick> picks) const {
     std::vector<std::optional<double>> more(picks.size());
     std::vector<std::optional<std::vector<double>>> read(picks.size());
@@ -422,113 +586,16 @@ class RecipeSearch {
     for (std::size_t k = 0; k < changes.size(); ++k) {
       std::vector<PartChange> rest = changes;
       rest.erase(rest.begin() + static_cast<std::ptrdiff_t>(k));
-      if (same_figures(figures, figures_of(rest)) && (!stock_ || stock_->makes(rest))) return false;
+      if (wishes_ && foretelling_->says_something({changes[k].adjuster, changes[k].to})) continue;
+      const bool idle = order_.aims.empty() || same_figures(figures, figures_of(rest));
+      if (idle && (!stock_ || stock_->makes(rest))) return false;
     }
     return true;
   }
 
-  /// The figures of the aims, read off a setup by the program's common way, those of geometry of one axle the worst
-  /// case; of load none are read (`load`: where they are read from). Empty where one has no value.
-  [[nodiscard]] std::vector<double> figures_in(const Variant& variant, const LoadSource* load) const {
-    std::vector<double> figures;
-    for (const RecipeAim& a : order_.aims) {
-      const auto v = !a.figure->of_load() ? a.read(variant.source) : load ? a.read(*load) : std::optional(0.0);
-      if (!v) return {};
-      figures.push_back(*v);
-    }
-    for (const Disturbance& by : order_.also_good_with) {
-      const auto then = evaluate(car_, disturbed(car_, variant.setup, by), {}, coarse_curve);
-      if (!then) return {};
-      for (std::size_t i = 0; i < figures.size(); ++i) {
-        const RecipeAim& a = order_.aims[i];
-        // What is set directly is set; that it is lost is what the others are to be good with.
-        if (!a.of_one_axle() || a.figure->whole_travel || settled_[i]) continue;
-        const auto v = a.read(then->source);
-        if (!v) return {};
-        if (std::abs(*v - a.value) > std::abs(figures[i] - a.value)) figures[i] = *v;
-      }
-    }
-    return figures;
-  }
-
-  /// The same with everything put back to the last hair.
-  [[nodiscard]] std::vector<double> figures_with_exact_turns(const std::vector<PartChange>& changes) const {
-    const auto back = put_back_exactly(car_, before_, changed_for_droop(car_, before_.setup, start_, changes), targets_,
-                                       order_.reset);
-    if (!back) return {};
-    const auto after = evaluate(car_, *back, {}, coarse_curve);
-    return after ? figures_in(*after, nullptr) : std::vector<double>{};
-  }
-
   [[nodiscard]] std::optional<RecipeResult> as_done(const Pick& pick) const {
     const std::vector<PartChange> changes = changes_of(pick);
-    return as_done(changes, figures_of(changes));
-  }
-
-  /// A kept candidate as it would be done on the bench; none when a thread or a screw ends before everything is back,
-  /// or when rounding to what a hand can do leaves what is held. `figures` empty: they are read here.
-  [[nodiscard]] std::optional<RecipeResult> as_done(const std::vector<PartChange>& changes,
-                                                    const std::vector<double>& figures) const {
-    RecipeResult r;
-    // A spacer in a shock that the search itself changes is changed for the droop: that is not put back.
-    auto alignment = reset_where_it_sits(car_, before_, changed_by_hand(car_, before_.setup, start_, changes), targets_,
-                                         order_.reset);
-    if (!alignment) return std::nullopt;
-    r.alignment = std::move(*alignment);
-    if (std::any_of(r.alignment.steps.begin(), r.alignment.steps.end(),
-                    [](const ResetStep& t) { return t.thread_ends; }))
-      return std::nullopt;
-    const auto after = evaluate(car_, r.alignment.setup, {}, coarse_curve);
-    if (!after) return std::nullopt;
-    r.bench = reset_on_bench(car_, before_, *after, order_.reset);
-    // Where droop itself is wanted, how near it comes is told.
-    if (std::any_of(r.bench.droop.begin(), r.bench.droop.end(), [&](const DroopStep& t) {
-          const End end = car_.adjusters[t.adjuster].end;
-          return (t.ends || t.other_stop) && !hung_otherwise_[at(end)];
-        }))
-      return std::nullopt;
-    r.setup = r.bench.setup;
-    // Spacers that the droop asks for have to be there, too.
-    if (stock_ && !stock_->makes(r.setup)) return std::nullopt;
-    r.changes = changes;
-    std::optional<LoadSource> load;
-    if (std::any_of(order_.aims.begin(), order_.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); })) {
-      auto on_springs = put_on_springs(car_, r.setup, order_.under);
-      if (!on_springs) return std::nullopt;
-      load = std::move(*on_springs);
-    }
-    std::optional<Variant> hung;
-    if (hears_of_stops_ && r.setup != after->setup) {
-      auto there = evaluate(car_, r.setup, {}, coarse_curve);
-      if (!there) return std::nullopt;
-      hung = std::move(*there);
-    }
-    r.gives = figures_in(hung ? *hung : *after, load ? &*load : nullptr);
-    if (r.gives.empty()) return std::nullopt;
-    r.reached = figures;
-    if (figures.empty() || !judges_exactly_ || any_settled_) r.reached = figures_with_exact_turns(changes);
-    if (r.reached.empty()) return std::nullopt;
-    for (std::size_t i = 0; i < order_.aims.size(); ++i)
-      if (order_.aims[i].figure->of_load()) r.reached[i] = r.gives[i];
-    if (!keeps_what_is_held(ranges_, r.reached)) return std::nullopt;
-    r.miss = std::sqrt(squared_miss_of(ranges_, r.reached));
-    r.told_miss = std::sqrt(squared_miss_of(ranges_, r.gives));
-    std::vector<PartHandle> changed;
-    for (const PartChange& c : changes) changed.push_back(c.adjuster);
-    auto turned = static_cast<int>(r.alignment.steps.size());
-    for (const DroopStep& s : r.bench.droop) {
-      if (s.stop == StopKind::droop_screw)
-        ++turned;
-      else if (std::find(changed.begin(), changed.end(), s.adjuster) == changed.end())
-        changed.push_back(s.adjuster);
-    }
-    // Collars are threads, too, and so is the end point at the radio, about.
-    for (const End end : both_ends)
-      if (!settles(car_, end, order_.reset) && r.setup.ride_height_mm[at(end)] != before_.setup.ride_height_mm[at(end)])
-        turned += 2;
-    if (r.setup.wanted_lock_deg != before_.setup.wanted_lock_deg) ++turned;
-    r.work = work_for(car_, changed, turned);
-    return r;
+    return trial_->done(changes, figures_of(changes));
   }
 
   /// Links and screws are work, too: what takes as long as one that comes closer is no point of the front.
@@ -547,13 +614,10 @@ class RecipeSearch {
   const Variant& before_;
   const CarTargets& targets_;
   const RecipeOrder& order_;
-  std::vector<AimRange> ranges_;
-  std::vector<bool> settled_;  ///< by aim
-  bool any_settled_;
-  PerEnd<bool> hung_otherwise_{};  ///< droop is wanted there
-  bool judges_exactly_ = true;     ///< what the axles' judges say is what exact turns give
-  bool hears_of_stops_ = false;    ///< screws and spacers move some figure of geometry
-  std::optional<Stock> stock_;     ///< none: whatever the car file names can be had
+  const WishJudge* wishes_;     ///< nullptr: nothing is wished
+  std::vector<bool> settled_;   ///< by aim
+  std::optional<Stock> stock_;  ///< none: whatever the car file names can be had
+  std::optional<RecipeTrial> trial_;
   CarJudge whole_;
   unsigned threads_;
   const FigureSpec* added_figure_ = nullptr;
@@ -562,7 +626,9 @@ class RecipeSearch {
   PerEnd<AxleOrder> axle_;
   std::array<ChangeGroup, most_groups> group_;
   std::vector<CombinationList> lists_;
-  mutable PerEnd<std::unique_ptr<AxleJudge>> reader_;                     ///< made when first asked; one thread
+  std::optional<WishForetelling> foretelling_;         ///< one thread
+  std::vector<PartHandle> idle_;                       ///< they move no figure of an axle that is asked for
+  mutable PerEnd<std::unique_ptr<AxleJudge>> reader_;  ///< made when first asked; one thread
   mutable std::map<ChangeKey, std::optional<std::vector<double>>> read_;  ///< by CarJudge; one thread
 };
 
@@ -593,9 +659,15 @@ std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const Rec
 }
 
 tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before, const Setup& start,
-                                             const RecipeOrder& order, const std::function<bool(double)>& progress) {
-  if (std::none_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; }))
+                                             const RecipeOrder& order, const std::function<bool(double)>& progress,
+                                             const std::function<void(const Recipe&)>& so_far) {
+  const std::vector<HandlingWish>& wishes = order.wishes.wishes;
+  const bool figure_wanted =
+      std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return !a.hold; });
+  if (!figure_wanted && wishes.empty())
     return cannot(say("nothing is wanted; choose a figure and the value it should have"));
+  if (!figure_wanted && before == start && !order.wishes.asks_for_change())
+    return cannot(say("nothing is changed against the baseline: wish something to be more or less"));
   for (const RecipeAim& a : order.aims) {
     if (a.kind == RecipeAim::Kind::alike && a.figure->per == Per::car)
       return cannot(say("{} is one figure of the car; front and rear cannot be alike in it", word(a.figure->label)));
@@ -635,14 +707,22 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   if (std::any_of(order.aims.begin(), order.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); }))
     if (const auto stands = put_on_springs(car, *wish, order.under); !stands) return tl::unexpected(stands.error());
   const CarTargets targets = wanted_targets((*base)->source.standing, before, *wish);
+  std::optional<WishJudge> wish_judge;
+  if (order.wishes.asked()) {
+    auto judge = WishJudge::of(car, before, order.wishes, hands_of(order.threads));
+    if (!judge) return tl::unexpected(judge.error());
+    wish_judge = std::move(*judge);
+  }
+  const WishJudge* judge = wish_judge ? &*wish_judge : nullptr;
   const std::vector<bool> none(order.aims.size());
-  RecipeSearch unsettled(car, *wish, (*now)->source, **base, targets, order, none);
+  const RecipeCase of{car, *wish, **base, targets, order, judge};
+  RecipeSearch unsettled(of, (*now)->source, none);
   auto alone = unsettled.without_parts();
   // Less work than any other way: where it does, nothing else is looked for.
   if (any_direct && alone && alone->miss <= 1.0) return only(std::move(*alone));
   // Heights, droop and lock that are reached so stay reached with other parts; angles are held candidate by candidate.
   std::vector<bool> settled = none;
-  bool all_reached = alone.has_value() && any_direct;
+  bool all_reached = alone.has_value() && any_direct && !judge;
   for (std::size_t i = 0; i < order.aims.size() && alone; ++i) {
     const RecipeAim& a = order.aims[i];
     if (a.hold) continue;
@@ -655,20 +735,23 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   // As near as threads and spacers come: parts would not bring it nearer.
   if (all_reached) return only(std::move(*alone));
   if (order.parts.empty()) return cannot(say("what sets it directly does not reach that; allow at least one part"));
-  Recipe found = settled == none
-                     ? unsettled.run(alone, progress)
-                     : RecipeSearch(car, *wish, (*now)->source, **base, targets, order, settled).run(alone, progress);
+  Recipe found = settled == none ? unsettled.run(alone, progress, so_far)
+                                 : RecipeSearch(of, (*now)->source, settled).run(alone, progress, so_far);
   // What can be set is still nearer than nothing.
   if (found.results.empty() && any_direct && alone && !found.stopped) found.results.push_back(std::move(*alone));
   return found;
 }
 
-std::string why_none(const Recipe& recipe, std::span<const RecipeAim> asked) {
+std::string why_none(const Recipe& recipe, const RecipeOrder& asked) {
   if (!recipe.results.empty()) return {};
   if (recipe.stopped) return say("nothing was found until then");
-  const bool holds = std::any_of(asked.begin(), asked.end(), [](const RecipeAim& a) { return a.hold; });
+  const auto held = [](const auto& a) { return a.hold; };
+  const bool holds = std::any_of(asked.aims.begin(), asked.aims.end(), held);
   if (holds && recipe.allowed == std::uint64_t{0})
     return say("nothing keeps what is held; hold less, or allow other parts");
+  const std::vector<HandlingWish>& wishes = asked.wishes.wishes;
+  if (std::any_of(wishes.begin(), wishes.end(), held))
+    return say("nothing that was read does what is held for that many of the tyres; want it instead, or ask for fewer");
   return say("no part that may change comes closer to what is wanted; allow other parts, or more at once");
 }
 

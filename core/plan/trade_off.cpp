@@ -18,6 +18,7 @@ constexpr double the_same = 0.1;
 }  // namespace
 
 std::optional<std::pair<std::size_t, std::size_t>> two_wants(const RecipeOrder& order) {
+  if (order.wishes.asked()) return std::nullopt;  // what is felt is too long to be read for each weight
   std::vector<std::size_t> wants;
   for (std::size_t i = 0; i < order.aims.size(); ++i)
     if (!order.aims[i].hold) wants.push_back(i);

@@ -14,7 +14,7 @@ struct TradeOff {
   bool complete = true;  ///< of the searches it is made of
 };
 
-/// The places of the wants of an order, when it has exactly two.
+/// The places of the wants of an order, when it has exactly two and the driver wishes nothing beside.
 std::optional<std::pair<std::size_t, std::size_t>> two_wants(const RecipeOrder& order);
 
 /// The front of the two wants, by searches that weigh the one against the other from alone to alone (weighted sums; a

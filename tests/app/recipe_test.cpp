@@ -10,11 +10,14 @@
 #include <QPointer>
 #include <QProgressBar>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QTableWidget>
 #include <QToolButton>
 #include <QTreeWidget>
 
 #include "app/document/open_files.h"
+#include "app/plan/handling/handling_page.h"
+#include "app/plan/handling/handling_study.h"
 #include "app/plan/search/recipe_panel.h"
 #include "app/widgets/fault_panel.h"
 #include "app/widgets/line_chart.h"
@@ -307,6 +310,67 @@ TEST_F(Recipes, BothAxlesAndTheSpringsAreAskedTogetherAndFollowedToTheEnd) {
   EXPECT_NEAR(transfer(document().setup()), transfer(before), 0.5);
   document().undoStack().undo();
   EXPECT_EQ(document().setup(), before);
+}
+
+// What the driver wishes, beside a figure that is held: searched, taken over, and then so.
+TEST_F(Recipes, WhatTheDriverWishesIsAskedBesideFiguresAndFollowedToTheEnd) {
+  const lowkite::Setup before = document().setup();
+  EXPECT_FALSE(find<QSpinBox>(QStringLiteral("recipe.share"))->isVisible()) << "nothing is wished yet";
+  const auto choose = [&](const QString& box, const QVariant& data) {
+    auto* list = find<QComboBox>(box);
+    const int row = list->findData(data);
+    ASSERT_GE(row, 0) << box.toStdString();
+    list->setCurrentIndex(row);
+    Q_EMIT list->activated(row);
+  };
+  choose(QStringLiteral("recipe.aim0.figure"), QByteArray("felt.front_left.entry"));
+  EXPECT_TRUE(find<QSpinBox>(QStringLiteral("recipe.share"))->isVisible());
+  EXPECT_FALSE(find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"))->isVisible()) << "it has no value";
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim0.wish"))->currentText(), QStringLiteral("more"));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("recipe.against"))->isEnabled());
+  panel_->setAim(1, "roll_centre", true, rollCentre(before), 0.3);
+  search();
+  ASSERT_TRUE(panel_->result() && !panel_->result()->results.empty());
+  const RecipeResult& r = panel_->result()->results.front();
+  ASSERT_TRUE(r.meets());
+  EXPECT_GE(r.felt->share, 0.8);
+  EXPECT_TRUE(text(QStringLiteral("recipe.news")).contains(QStringLiteral("worked out")));
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  EXPECT_TRUE(table->item(0, 1)->text().contains(QStringLiteral("%"))) << table->item(0, 1)->text().toStdString();
+  table->setCurrentCell(0, 0);
+  EXPECT_TRUE(text(QStringLiteral("recipe.steps")).contains(QStringLiteral("Front grip: entry")));
+  click(QStringLiteral("recipe.try"));
+  settle();
+  EXPECT_EQ(document().setup(), r.setup);
+  EXPECT_NEAR(rollCentre(document().setup()), rollCentre(before), 0.35);
+  // The page of handling, over all of its tyres, says the same of the setup that is now in hand.
+  openPage(PlanWorkspace::Page::handling);
+  HandlingPage& handling = window_->plan().handling();
+  ASSERT_TRUE(QTest::qWaitFor([&] { return handling.study() && !handling.busy(); }, 60000));
+  const HandlingStudy& s = *handling.study();
+  const auto d =
+      difference_of(spec_of(HandlingFigure::front_left), CornerPhase::entry, *s.over_before, *s.over_after, s.tyres);
+  ASSERT_TRUE(d);
+  EXPECT_GE(d->more, 0.6);
+  // Another corner, and what was found for this one goes; wishes come over from there.
+  click(QStringLiteral("handling.view.7"));
+  EXPECT_FALSE(find<QPushButton>(QStringLiteral("handling.wish.beside"))->isEnabled());
+  find<QComboBox>(QStringLiteral("handling.wish.sign2.0"))->setCurrentIndex(3);
+  find<QComboBox>(QStringLiteral("handling.wish.sign1.2"))->setCurrentIndex(2);
+  find<QSpinBox>(QStringLiteral("handling.wish.share"))->setValue(70);
+  find<QDoubleSpinBox>(QStringLiteral("handling.radius"))->setValue(5.0);
+  EXPECT_FALSE(panel_->result());
+  click(QStringLiteral("handling.wish.beside"));
+  settle();
+  EXPECT_TRUE(panel_->isVisible());
+  EXPECT_EQ(find<QSpinBox>(QStringLiteral("recipe.share"))->value(), 70);
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim0.figure"))->currentData().toByteArray(),
+            QByteArray("felt.steering.entry"));
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim0.wish"))->currentText(), QStringLiteral("the same"));
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim1.wish"))->currentText(), QStringLiteral("not less"));
+  EXPECT_EQ(window_->findChild<QComboBox*>(QStringLiteral("recipe.aim2.figure")), nullptr);
+  EXPECT_TRUE(text(QStringLiteral("recipe.feltOver")).contains(QStringLiteral("5.0 m")));
+  EXPECT_FALSE(panel_->tradeOff());
 }
 
 TEST_F(Recipes, WhatMoreWorkBuysIsALadder) {

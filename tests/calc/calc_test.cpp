@@ -506,29 +506,34 @@ TEST(Handling, TellsWhatEndsTheLimit) {
   EXPECT_NE(text.out.find("leaves its wheels"), std::string::npos);
 }
 
-TEST(Handling, SearchesForWhatIsWishedAndSaysWhatIsNoWish) {
+TEST(Recipe, LooksForWhatTheDriverWishesBesideWhatIsHeld) {
   const std::string car = test::data_path("cars/sanderling-12.kite-car.json");
-  const Outcome found = calc("handling " + car + " --tyres carpet_foam --most 1 --share 60 --json " +
-                             "--wish front_left@entry=more --wish rear_left@exit=not_less");
+  const Outcome found = calc("recipe " + car + " --axle both --tyres carpet_foam --most 1 --share 60 --json " +
+                             "--want front_left@entry=more --want rear_left@exit=not_less --hold front.camber~0.3");
   ASSERT_EQ(found.status, 0) << found.err;
   const Json told = Json::parse(found.out);
-  EXPECT_GT(told["worked_out"].get<int>(), 0);
-  ASSERT_FALSE(told["found"].empty());
-  double last = 2.0;
-  for (const Json& f : told["found"]) {
-    EXPECT_EQ(f["steps"].size(), 1u);
-    EXPECT_EQ(f["by"].size(), 2u);
-    const double share = f["share"].get<double>();
-    if (share < 0.6) {
-      EXPECT_LE(share, last);
-      last = share;
-    }
+  EXPECT_GT(told["read_whole"].get<int>(), 0);
+  EXPECT_GE(told["foretold"].get<int>(), told["read_whole"].get<int>());
+  ASSERT_FALSE(told["results"].empty());
+  const double camber =
+      Json::parse(calc("report " + car + " --json").out)["axles"]["front"]["camber"]["left"].get<double>();
+  for (const Json& r : told["results"]) {
+    EXPECT_EQ(r["changes"].size(), 1u);
+    EXPECT_EQ(r["felt"].size(), 2u);
+    EXPECT_EQ(r["meets"].get<bool>(), r["share"].get<double>() >= 0.6 - 1e-9);
+    EXPECT_NEAR(r["reached"]["front.camber"].get<double>(), camber, 0.3);
   }
-  for (const char* wrong : {"front_left", "front_left@entry=better", "grip@entry=more", "front_left@start=more"}) {
-    const Outcome refused = calc("handling " + car + " --wish " + wrong);
-    EXPECT_NE(refused.status, 0) << wrong;
+  const Outcome text = calc("recipe " + car + " --axle front --most 1 --want front_left@entry=more");
+  EXPECT_NE(text.out.find("front_left@entry +"), std::string::npos) << text.out;
+  EXPECT_NE(text.out.find("of the tyres"), std::string::npos);
+  for (const char* wrong :
+       {"front_left@entry", "front_left@entry=better", "grip@entry=more", "front_left@start=more"}) {
+    const Outcome refused = calc("recipe " + car + " --want " + wrong);
+    EXPECT_EQ(refused.status, 2) << wrong;
     EXPECT_NE(refused.err.find(wrong), std::string::npos) << refused.err;
   }
+  EXPECT_NE(calc("recipe " + car + " --want front_left@entry=more --tyres nonsense").err.find("carpet_foam"),
+            std::string::npos);
 }
 
 TEST(Report, HoldsTheFiguresOfTheCarOnItsSprings) {

@@ -170,8 +170,9 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   // A film and a list of wishes take the room of the signs, too.
   film_ = new FilmPage(this);
   main->addWidget(film_, 1);
-  wishes_ = new WishSearch(model_, this);
+  wishes_ = new WishSearch(model_, choice_, this);
   connect(wishes_, &WishSearch::told, this, &HandlingPage::told);
+  connect(wishes_, &WishSearch::recipeWanted, this, &HandlingPage::recipeWanted);
   main->addWidget(wishes_, 1);
 
   connect(view_, &Segmented::chosen, this, [this](int i) { showView(static_cast<View>(i)); });
@@ -365,7 +366,6 @@ void HandlingPage::refresh() {
   }
   more_.giveUp();
   showSigns(true);
-  wishes_->studyComes();
   study_.start(
       [s = std::move(s)](const std::atomic<bool>& cancelled) mutable {
         const auto goOn = [&] { return !cancelled; };

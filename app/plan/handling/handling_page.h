@@ -14,6 +14,7 @@
 #include "app/settings/tyre_choice.h"
 #include "core/handling/diagrams.hpp"
 #include "core/plan/handling_of_parts.hpp"
+#include "core/plan/wishes.hpp"
 
 class QComboBox;
 class QDoubleSpinBox;
@@ -46,6 +47,7 @@ class HandlingPage : public QFrame {
 
  Q_SIGNALS:
   void told(const QString& message);
+  void recipeWanted(const std::vector<HandlingWish>& wishes, double share);
 
  protected:
   void showEvent(QShowEvent* event) override;

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <utility>
 
 #include <QApplication>
 #include <QComboBox>
@@ -10,6 +9,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QLabel>
+#include <QLocale>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSpinBox>
@@ -20,23 +20,20 @@
 #include "app/plan/springs/fields.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
+#include "app/words/recipe_words.h"
 #include "app/words/wording.h"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {
 namespace {
 
-constexpr std::size_t evenTyres = 32;
-constexpr std::size_t weighedTyres = 64;  ///< of which few count
 constexpr int none = -1;
-
-const SignRow& rowOf(HandlingFigure figure) {
-  return *std::find_if(signRows.begin(), signRows.end(), [&](const SignRow& r) { return r.figure == figure; });
-}
+constexpr std::size_t mostShown = 40;
 
 }  // namespace
 
-WishSearch::WishSearch(PlanModel& model, QWidget* parent) : QWidget(parent), model_(model), work_(this) {
+WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
+    : QWidget(parent), model_(model), tyres_(tyres), work_(this) {
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 0, 0, 0);
   across->setSpacing(12);
@@ -56,9 +53,6 @@ WishSearch::WishSearch(PlanModel& model, QWidget* parent) : QWidget(parent), mod
     title->setFont(textFont(13, true));
     title->setToolTip(fromCore(spec_of(row.figure).meaning));
     grid->addWidget(title, r + 1, 0);
-    const QString up = handlingWords(row.up), down = handlingWords(row.down);
-    using W = HandlingWant;
-    const bool plain = row.sense > 0.0;
     for (int p = 0; p < phase_count; ++p) {
       auto* box = new QComboBox(this);
       box->setObjectName(QStringLiteral("handling.wish.sign%1.%2").arg(r).arg(p));
@@ -66,12 +60,9 @@ WishSearch::WishSearch(PlanModel& model, QWidget* parent) : QWidget(parent), mod
           tr("%1, %2").arg(handlingWords(row.title), phaseTitle(corner_phases[static_cast<std::size_t>(p)])));
       box->setMinimumHeight(targetHeight);
       box->setMinimumWidth(104);
-      box->addItem(tr("any"), none);
-      box->addItem(up, static_cast<int>(plain ? W::more : W::less));
-      box->addItem(tr("not %1").arg(down), static_cast<int>(plain ? W::not_less : W::not_more));
-      box->addItem(tr("the same"), static_cast<int>(W::same));
-      box->addItem(tr("not %1").arg(up), static_cast<int>(plain ? W::not_more : W::not_less));
-      box->addItem(down, static_cast<int>(plain ? W::less : W::more));
+      fillWants(*box, row);
+      box->insertItem(0, tr("any"), none);
+      box->setCurrentIndex(0);
       grid->addWidget(box, r + 1, p + 1);
       wish_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)] = box;
       connect(box, &QComboBox::currentIndexChanged, this, &WishSearch::tellState);
@@ -104,7 +95,13 @@ WishSearch::WishSearch(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   search_->setObjectName(QStringLiteral("handling.wish.go"));
   search_->setMinimumHeight(44);
   search_->setMinimumWidth(120);
+  beside_ = new QPushButton(tr("And figures held \u2026"), this);
+  beside_->setObjectName(QStringLiteral("handling.wish.beside"));
+  beside_->setMinimumHeight(targetHeight);
+  beside_->setToolTip(tr(
+      "Takes these wishes into Recipe, where figures are wanted or held beside them, and boxes and more parts count."));
   go->addWidget(same);
+  go->addWidget(beside_);
   go->addStretch(1);
   go->addWidget(search_);
   left->addLayout(go);
@@ -141,6 +138,7 @@ WishSearch::WishSearch(PlanModel& model, QWidget* parent) : QWidget(parent), mod
     giveUp();
     tellState();
   });
+  connect(beside_, &QPushButton::clicked, this, [this] { Q_EMIT recipeWanted(wishes(), share_->value() / 100.0); });
   connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) { try_->setEnabled(row >= 0); });
   connect(table_, &QTableWidget::cellDoubleClicked, this, &WishSearch::tryFind);
   connect(try_, &QPushButton::clicked, this, &WishSearch::tryFind);
@@ -163,51 +161,46 @@ void WishSearch::wishTheSame() {
 }
 
 void WishSearch::giveUp() {
-  due_ = false;
   // Of a search that was stopped nobody knows what it would have found.
   stopped_ = work_.busy();
-  if (stopped_ && finds_.found.empty()) asked_.reset();
+  if (stopped_ && found_.results.empty()) asked_.reset();
   work_.giveUp();
   search_->setText(tr("Search"));
   progress_->hide();
 }
 
 void WishSearch::setStudy(const HandlingStudy* study) {
-  coming_ = false;
-  const bool due = std::exchange(due_, false);
-  if (due) giveUp();
   study_ = study && study->wrong.isEmpty() && study->after ? std::optional(*study) : std::nullopt;
   if (asked_ && (!study_ || study_->car != asked_->car || study_->before_setup != asked_->before ||
-                 study_->ask != asked_->ask || study_->family != asked_->family)) {
+                 study_->ask != asked_->wishes.ask || study_->family != asked_->family)) {
     giveUp();
     asked_.reset();
-    finds_ = {};
+    found_ = {};
     fill();
   }
-  if (due) search();
   if (!busy()) tellState();
 }
 
 void WishSearch::tellState() {
+  beside_->setEnabled(!wishes().empty());
   if (busy()) return;
   search_->setEnabled(study_.has_value() && !wishes().empty());
-  if (asked_ && !finds_.found.empty()) {
-    const auto reach = std::count_if(finds_.found.begin(), finds_.found.end(),
-                                     [&](const HandlingFind& f) { return f.share >= asked_->share; });
-    news_->setText(reach > 0
-                       ? counted(static_cast<int>(reach),
-                                 "%1 way that holds for %2 % of the tyres; the nearest after it. %3 combinations "
-                                 "foretold, %4 worked out.",
-                                 "%1 ways that hold for %2 % of the tyres, least work first; the nearest after them. "
-                                 "%3 combinations foretold, %4 worked out.")
-                             .arg(std::lround(100.0 * asked_->share))
-                             .arg(finds_.foretold)
-                             .arg(finds_.worked_out)
-                       : tr("Nothing holds for %1 % of the tyres; these come nearest. %2 combinations foretold, "
-                            "%3 worked out.")
-                             .arg(std::lround(100.0 * asked_->share))
-                             .arg(finds_.foretold)
-                             .arg(finds_.worked_out));
+  if (asked_ && !found_.results.empty()) {
+    const auto reach =
+        std::count_if(found_.results.begin(), found_.results.end(), [](const RecipeResult& r) { return r.meets(); });
+    const QLocale l;
+    const QString share = number(100.0 * asked_->wishes.share, 0);
+    const QString foretold = l.toString(static_cast<qulonglong>(found_.foretold));
+    const QString read = l.toString(static_cast<qulonglong>(found_.read_whole));
+    news_->setText(reach > 0 ? counted(static_cast<int>(reach),
+                                       "%1 way that holds for %2 % of the tyres; the nearest after it. %3 combinations "
+                                       "foretold, %4 worked out.",
+                                       "%1 ways that hold for %2 % of the tyres, least work first; the nearest after "
+                                       "them. %3 combinations foretold, %4 worked out.")
+                                   .arg(share, foretold, read)
+                             : tr("Nothing holds for %1 % of the tyres; these come nearest. %2 combinations foretold, "
+                                  "%3 worked out.")
+                                   .arg(share, foretold, read));
     if (stopped_) news_->setText(tr("Stopped. So far: ") + news_->text());
     return;
   }
@@ -220,50 +213,45 @@ void WishSearch::tellState() {
 void WishSearch::search() {
   if (!study_ || !model_.document().hasCar()) return;
   model_.flush();  // an edit a moment ago
-  if (coming_) {
-    due_ = true;
-    search_->setText(tr("Stop"));
-    news_->setText(tr("Your last step is worked out first ..."));
-    return;
-  }
-  HandlingSearch s;
-  s.wishes = wishes();
-  s.share = share_->value() / 100.0;
-  s.most_parts = 1 + std::max(0, parts_->current());
-  s.may.assign(study_->car->adjusters.size(), 1);
-  for (const PartHandle part : s.may.handles())
-    if (study_->before_setup.of(part) != model_.document().setup().of(part)) s.may[part] = 0;
-  const Setup document = model_.document().setup();
-  asked_ = Asked{study_->car, study_->before_setup, study_->ask, study_->family, s.wishes, s.share, document, document};
-  finds_ = {};
+  const Document& d = model_.document();
+  const auto car = d.sharedCar();
+  RecipeOrder order;
+  order.wishes = tyres_.wishOrder(*car);
+  order.wishes.wishes = wishes();
+  order.wishes.share = share_->value() / 100.0;
+  order.most_parts = 1 + std::max(0, parts_->current());
+  order.results = mostShown;
+  order.reset = model_.holds();
+  for (const End end : both_ends)
+    for (const PartHandle part : recipe_parts(*car, end))
+      if (d.baseline().of(part) == d.setup().of(part)) order.parts.push_back(part);
+  asked_ = Asked{car, d.baseline(), tyres_.family(*car).id, order.wishes, d.setup(), d.setup()};
+  found_ = {};
   fill();
   search_->setText(tr("Stop"));
   progress_->setValue(0);
   progress_->show();
-  news_->setText(tr("One step of every part is being worked out ..."));
-  using News = std::pair<double, std::optional<HandlingFinds>>;
-  auto tell = toldInWindow<News>(this, [this](const News& news) {
+  news_->setText(tr("Every part is being worked out alone ..."));
+  auto tellShare = toldInWindow<double>(this, [this](const double& share) {
+    if (busy()) progress_->setValue(static_cast<int>(1000.0 * share));
+  });
+  auto tellFound = toldInWindow<Recipe>(this, [this](const Recipe& found) {
     if (!busy()) return;
-    progress_->setValue(static_cast<int>(1000.0 * news.first));
-    if (!news.second) return;
-    finds_ = *news.second;
+    found_ = found;
     fill();
   });
   work_.start(
-      [study = *study_, s, tell = std::move(tell)](const std::atomic<bool>& cancelled) {
-        const std::size_t most = study.weights.empty() ? evenTyres : weighedTyres;
-        const auto few = std::span(study.tyres).first(std::min(most, study.tyres.size()));
-        const auto weights = std::span(study.weights).first(std::min(few.size(), study.weights.size()));
-        int shown = 0;
-        return search_handling(*study.car, study.before_setup, study.after_setup, study.ask, few, weights, s, 2,
-                               [&](double share, const HandlingFinds& finds) {
-                                 const bool more = finds.worked_out > shown;
-                                 shown = finds.worked_out;
-                                 tell({share, more ? std::optional(finds) : std::nullopt});
-                                 return !cancelled;
-                               });
+      [car, before = d.baseline(), start = d.setup(), order = std::move(order), tellShare = std::move(tellShare),
+       tellFound = std::move(tellFound)](const std::atomic<bool>& cancelled) {
+        return find_recipe(
+            *car, before, start, order,
+            [&](double share) {
+              tellShare(share);
+              return !cancelled;
+            },
+            tellFound);
       },
-      [this](tl::expected<HandlingFinds, CarFailure> found) {
+      [this](tl::expected<Recipe, CarFailure> found) {
         giveUp();
         if (!found) {
           asked_.reset();
@@ -271,7 +259,7 @@ void WishSearch::search() {
           Q_EMIT told(sentenceOf(found.error()));
           return;
         }
-        finds_ = std::move(*found);
+        found_ = std::move(*found);
         fill();
         tellState();
       });
@@ -283,29 +271,21 @@ void WishSearch::fill() {
   try_->setEnabled(false);
   if (!asked_) return;
   const Tokens& t = tokens(palette());
-  constexpr int most = 40;
-  for (const HandlingFind& f : finds_.found) {
-    if (table_->rowCount() >= most) break;
+  for (const RecipeResult& r : found_.results) {
     QStringList steps, gives;
-    for (const HandlingFind::Step& s : f.steps) {
-      const Adjuster& a = asked_->car->adjusters[s.adjuster];
-      steps << tr("%1, %2 \u2192 %3").arg(partTitle(a), valueText(a, s.from), valueText(a, s.to));
-    }
-    for (std::size_t k = 0; k < f.by.size() && k < asked_->wishes.size(); ++k) {
-      const HandlingWish& w = asked_->wishes[k];
-      const HandlingFigureSpec& spec = spec_of(w.figure);
-      gives << tr("%1 %2 %3")
-                   .arg(handlingWords(rowOf(w.figure).title), fromCore(name_of(w.phase)),
-                        withUnit(f.by[k].by.median, spec.decimals + (spec.decimals == 0 ? 0 : 1), spec.unit, true));
+    for (const PartChange& c : r.changes) steps << changeText(*asked_->car, c);
+    for (std::size_t k = 0; k < r.felt->by.size(); ++k) {
+      const HandlingWish& w = asked_->wishes.wishes[k];
+      gives << tr("%1 %2").arg(feltLabel(w.figure, w.phase), feltDifference(w.figure, r.felt->by[k]));
     }
     if (steps.isEmpty()) steps << tr("As it is now");
     const int at = table_->rowCount();
     table_->insertRow(at);
     putRow(*table_, at,
-           {steps.join(QLatin1Char('\n')), gives.join(QLatin1Char('\n')), tr("%1 %").arg(std::lround(100.0 * f.share)),
-            tr("%1 min").arg(std::lround(f.minutes))},
+           {steps.join(QLatin1Char('\n')), gives.join(QLatin1Char('\n')),
+            tr("%1 %").arg(std::lround(100.0 * r.felt->share)), tr("%1 min").arg(std::lround(r.work.minutes))},
            t, false);
-    const bool reaches = f.share >= asked_->share;
+    const bool reaches = r.meets();
     table_->item(at, 2)->setForeground(reaches ? t.good : t.soft);
     table_->item(at, 2)->setText(QStringLiteral("%1 %2").arg(
         reaches ? QStringLiteral("\u2713") : QStringLiteral("\u2248"), table_->item(at, 2)->text()));
@@ -318,12 +298,10 @@ void WishSearch::fill() {
 void WishSearch::tryFind() {
   const int row = table_->currentRow();
   Document& d = model_.document();
-  if (row < 0 || row >= static_cast<int>(finds_.found.size()) || !asked_ || asked_->car != d.sharedCar()) return;
+  if (row < 0 || row >= static_cast<int>(found_.results.size()) || !asked_ || asked_->car != d.sharedCar()) return;
   // One result after the other is tried on the setup that was searched from; what the hand has changed since stays.
   Setup setup = d.setup() == asked_->tried ? asked_->document : d.setup();
-  std::vector<PartChange> changes;
-  for (const HandlingFind::Step& s : finds_.found[static_cast<std::size_t>(row)].steps)
-    changes.push_back({s.adjuster, 0.0, s.to});
+  const std::vector<PartChange>& changes = found_.results[static_cast<std::size_t>(row)].changes;
   d.putSetup(changed_by_hand(d.car(), d.baseline(), std::move(setup), changes), tr("What the driver wishes"));
   asked_->tried = d.setup();
 }

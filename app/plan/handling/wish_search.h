@@ -10,7 +10,8 @@
 #include "app/background/in_background.h"
 #include "app/compute/plan_model.h"
 #include "app/plan/handling/handling_study.h"
-#include "core/plan/handling_search.hpp"
+#include "app/settings/tyre_choice.h"
+#include "core/plan/recipe.hpp"
 
 class QComboBox;
 class QLabel;
@@ -26,20 +27,20 @@ class Segmented;
 class WishSearch : public QWidget {
   Q_OBJECT
  public:
-  WishSearch(PlanModel& model, QWidget* parent);
+  WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent);
   /// What is known now; none: nothing. Results of another car, corner or baseline go.
   void setStudy(const HandlingStudy* study);
-  /// Another one is being worked out: a search waits for it, so that it starts from the setup in hand.
-  void studyComes() { coming_ = true; }
   void giveUp();
-  [[nodiscard]] bool busy() const { return work_.busy() || due_; }
-  [[nodiscard]] const HandlingFinds& finds() const { return finds_; }
+  [[nodiscard]] bool busy() const { return work_.busy(); }
+  [[nodiscard]] const Recipe& found() const { return found_; }
   [[nodiscard]] std::vector<HandlingWish> wishes() const;
   /// Wishes all grip to be as pinned.
   void wishTheSame();
 
  Q_SIGNALS:
   void told(const QString& message);
+  /// The same wishes beside figures that are wanted or held.
+  void recipeWanted(const std::vector<HandlingWish>& wishes, double share);
 
  private:
   static constexpr int rows = 4;
@@ -49,11 +50,13 @@ class WishSearch : public QWidget {
   void tryFind();
 
   PlanModel& model_;
+  TyreChoice& tyres_;
   InBackground work_;
   std::array<std::array<QComboBox*, phase_count>, rows> wish_{};
   QSpinBox* share_;
   Segmented* parts_;
   QPushButton* search_;
+  QPushButton* beside_;
   QProgressBar* progress_;
   QLabel* news_;
   QTableWidget* table_;
@@ -64,17 +67,13 @@ class WishSearch : public QWidget {
   struct Asked {
     std::shared_ptr<const Car> car;
     Setup before;
-    CornerAsk ask;
     std::string family;
-    std::vector<HandlingWish> wishes;
-    double share = 0.8;
+    WishOrder wishes;
     Setup document, tried;  ///< the setup as it was in hand, and the last result that was put into it
   };
   std::optional<Asked> asked_;
-  HandlingFinds finds_;
+  Recipe found_;
   bool stopped_ = false;  ///< before it was through
-  bool coming_ = false;   ///< a study is being worked out
-  bool due_ = false;      ///< a search waits for it
 };
 
 }  // namespace lowkite::app

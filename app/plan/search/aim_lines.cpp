@@ -11,12 +11,15 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/plan/handling/handling_words.h"
 #include "app/widgets/choices.h"
 #include "app/widgets/toe_spin.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
+
+constexpr int valueWidth = 116, toleranceWidth = 60, apart = 3;  ///< px
 
 ToeSpin* figureField(QWidget* parent, const QString& name) {
   auto* s = new ToeSpin(parent);
@@ -36,6 +39,36 @@ QByteArray keyOf(const FigurePlace& place) {
   return QByteArray::fromStdString(key);
 }
 
+struct FeltPlace {
+  const SignRow* row;
+  CornerPhase phase;
+};
+
+/// All that a driver may wish of, in the order of the list.
+const std::vector<FeltPlace>& feltPlaces() {
+  static const std::vector<FeltPlace> all = [] {
+    std::vector<FeltPlace> places;
+    for (const SignRow& row : signRows)
+      for (const CornerPhase phase : corner_phases) places.push_back({&row, phase});
+    return places;
+  }();
+  return all;
+}
+
+/// As lists keep it: "felt.front_left.entry".
+QByteArray keyOf(const FeltPlace& place) {
+  std::string key("felt.");
+  key.append(spec_of(place.row->figure).id).append(".").append(name_of(place.phase));
+  return QByteArray::fromStdString(key);
+}
+
+const FeltPlace* feltAt(const QComboBox& figure) {
+  const QByteArray key = figure.currentData().toByteArray();
+  const std::vector<FeltPlace>& all = feltPlaces();
+  const auto place = std::find_if(all.begin(), all.end(), [&](const FeltPlace& p) { return keyOf(p) == key; });
+  return place == all.end() ? nullptr : &*place;
+}
+
 }  // namespace
 
 AimLines::AimLines(Present present, QWidget* parent) : QWidget(parent), present_(std::move(present)) {
@@ -50,7 +83,7 @@ void AimLines::add() {
   row.box = new QWidget(this);
   auto* line = new QHBoxLayout(row.box);
   line->setContentsMargins(0, 0, 0, 0);
-  line->setSpacing(3);
+  line->setSpacing(apart);
   row.hold = new QToolButton(row.box);
   row.hold->setCheckable(true);
   row.hold->setProperty("slim", true);
@@ -60,7 +93,10 @@ void AimLines::add() {
   row.hold->setToolTip(tr("Want: come as close as can be. Hold: a candidate that leaves it is none."));
   connect(row.hold, &QToolButton::toggled, row.hold,
           [b = row.hold](bool on) { b->setText(on ? tr("hold") : tr("want")); });
-  connect(row.hold, &QToolButton::clicked, this, [this] { edited_ = true; });
+  connect(row.hold, &QToolButton::clicked, this, [this] {
+    edited_ = true;
+    Q_EMIT changed();
+  });
   row.hold->setText(tr("want"));
   row.hold->setChecked(!lines_.empty());
   row.figure = new QComboBox(row.box);
@@ -69,12 +105,20 @@ void AimLines::add() {
   row.figure->setFont(textFont(12));
   row.figure->view()->setMinimumWidth(320);
   row.figure->setMaxVisibleItems(24);
+  row.wish = new QComboBox(row.box);
+  row.wish->setMinimumHeight(targetHeight);
+  row.wish->setFixedWidth(valueWidth + apart + toleranceWidth);
+  row.wish->hide();
+  connect(row.wish, &QComboBox::activated, this, [this] {
+    edited_ = true;
+    Q_EMIT changed();
+  });
   row.value = figureField(row.box, QString());
-  row.value->setFixedWidth(116);
+  row.value->setFixedWidth(valueWidth);
   row.tolerance = figureField(row.box, QString());
   row.tolerance->setPrefix(QStringLiteral("\u00B1 "));
   row.tolerance->setMinimum(0.0);
-  row.tolerance->setFixedWidth(60);
+  row.tolerance->setFixedWidth(toleranceWidth);
   for (QDoubleSpinBox* field : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance})
     connect(field->findChild<QLineEdit*>(), &QLineEdit::textEdited, this, [this] { edited_ = true; });
   row.away = new QToolButton(row.box);
@@ -84,6 +128,7 @@ void AimLines::add() {
   row.away->setFixedWidth(30);
   line->addWidget(row.hold);
   line->addWidget(row.figure, 1);
+  line->addWidget(row.wish);
   line->addWidget(row.value);
   line->addWidget(row.tolerance);
   line->addWidget(row.away);
@@ -118,6 +163,8 @@ void AimLines::nameLines() {
     const QString name = QStringLiteral("recipe.aim%1.").arg(i);
     row.hold->setObjectName(name + QStringLiteral("hold"));
     row.figure->setObjectName(name + QStringLiteral("figure"));
+    row.wish->setObjectName(name + QStringLiteral("wish"));
+    row.wish->setAccessibleName(tr("What the driver wishes, line %1").arg(i + 1));
     row.value->setObjectName(name + QStringLiteral("value"));
     row.value->setAccessibleName(tr("Value of line %1").arg(i + 1));
     row.tolerance->setObjectName(name + QStringLiteral("tolerance"));
@@ -141,6 +188,10 @@ void AimLines::fillFigures(Line& row) {
   const QSignalBlocker quiet(row.figure);
   row.figure->clear();
   for (const FigurePlace& p : places_) row.figure->addItem(placeLabel(p), keyOf(p));
+  if (felt_) {
+    row.figure->insertSeparator(row.figure->count());
+    for (const FeltPlace& p : feltPlaces()) row.figure->addItem(feltLabel(p.row->figure, p.phase), keyOf(p));
+  }
   const int same = row.figure->findData(before);
   row.figure->setCurrentIndex(std::max(0, same));
   row.figure->setMinimumWidth(widthOfChoices(*row.figure, figureWidth_));
@@ -148,6 +199,17 @@ void AimLines::fillFigures(Line& row) {
 }
 
 void AimLines::figureChosen(const Line& row) {
+  const FeltPlace* felt = feltAt(*row.figure);
+  row.wish->setVisible(felt);
+  row.value->setVisible(!felt);
+  row.tolerance->setVisible(!felt);
+  if (felt) {
+    const QVariant before = row.wish->currentData();
+    fillWants(*row.wish, *felt->row);
+    row.wish->setCurrentIndex(std::max(0, row.wish->findData(before)));
+    row.figure->setToolTip(fromCore(spec_of(felt->row->figure).meaning));
+    return;
+  }
   const auto place = chosen(row);
   if (!place) return;
   const FigureSpec* f = place->figure;
@@ -184,8 +246,31 @@ void AimLines::set(int line, std::string_view figure, End end, bool hold, double
   Q_EMIT changed();
 }
 
-void AimLines::setPlaces(std::vector<FigurePlace> places) {
+void AimLines::setWish(int line, const HandlingWish& wish) {
+  while (count() <= std::min(line, most - 1)) add();
+  Line& row = lines_[static_cast<std::size_t>(std::min(line, most - 1))];
+  row.hold->setChecked(wish.hold);
+  for (const FeltPlace& p : feltPlaces())
+    if (p.row->figure == wish.figure && p.phase == wish.phase)
+      row.figure->setCurrentIndex(row.figure->findData(keyOf(p)));
+  figureChosen(row);
+  row.wish->setCurrentIndex(row.wish->findData(static_cast<int>(wish.want)));
+  edited_ = true;
+  Q_EMIT changed();
+}
+
+std::vector<HandlingWish> AimLines::wishes() const {
+  std::vector<HandlingWish> wishes;
+  for (const Line& line : lines_)
+    if (const FeltPlace* place = feltAt(*line.figure))
+      wishes.push_back({place->row->figure, place->phase, static_cast<HandlingWant>(line.wish->currentData().toInt()),
+                        line.hold->isChecked()});
+  return wishes;
+}
+
+void AimLines::setPlaces(std::vector<FigurePlace> places, bool felt) {
   places_ = std::move(places);
+  felt_ = felt;
   for (Line& line : lines_) fillFigures(line);
   edited_ = false;
   Q_EMIT changed();

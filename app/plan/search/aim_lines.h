@@ -1,4 +1,5 @@
-// The lines of an order: each a figure that is wanted at a value or held, with how near is near enough.
+// The lines of an order: each a figure that is wanted at a value or held, with how near is near enough; or something
+// that the driver is to feel more or less of than in the baseline.
 #pragma once
 
 #include <functional>
@@ -8,6 +9,7 @@
 #include <QWidget>
 
 #include "core/plan/aims.hpp"
+#include "core/plan/wishes.hpp"
 
 class QComboBox;
 class QDoubleSpinBox;
@@ -25,10 +27,11 @@ class AimLines : public QWidget {
   using Present = std::function<std::optional<double>(const FigurePlace&)>;
   explicit AimLines(Present present, QWidget* parent = nullptr);
 
-  static constexpr int most = 5;
+  static constexpr int most = 8;
   [[nodiscard]] int count() const { return static_cast<int>(lines_.size()); }
-  /// What may be asked, in the order of the lists. The lines keep their figures where they are still among them.
-  void setPlaces(std::vector<FigurePlace> places);
+  /// What may be asked, in the order of the lists; `felt`: what the driver feels, too. The lines keep their figures
+  /// where they are still among them.
+  void setPlaces(std::vector<FigurePlace> places, bool felt);
   /// One more line, held; the first is wanted. Nothing where there are as many as may be.
   void add();
   void keepFirst(int n);
@@ -36,7 +39,10 @@ class AimLines : public QWidget {
   void giveFigures(int width);
   /// Sets one line; lines are made as needed.
   void set(int line, std::string_view figure, End end, bool hold, double value, double tolerance);
+  void setWish(int line, const HandlingWish& wish);
   [[nodiscard]] std::vector<RecipeAim> aims() const;
+  /// Of the lines that are about what is felt, in their order.
+  [[nodiscard]] std::vector<HandlingWish> wishes() const;
 
   [[nodiscard]] bool asksOfSprings() const;
   /// Lines of the car on its springs say what is now, under another acceleration.
@@ -54,6 +60,7 @@ class AimLines : public QWidget {
     QWidget* box = nullptr;
     QToolButton* hold = nullptr;
     QComboBox* figure = nullptr;
+    QComboBox* wish = nullptr;  ///< in place of value and tolerance where the line is about what is felt
     ToeSpin* value = nullptr;
     QDoubleSpinBox* tolerance = nullptr;
     QToolButton* away = nullptr;
@@ -69,6 +76,7 @@ class AimLines : public QWidget {
   int figureWidth_ = 190;  ///< px
   std::vector<Line> lines_;
   std::vector<FigurePlace> places_;
+  bool felt_ = false;
   bool edited_ = false;
 };
 

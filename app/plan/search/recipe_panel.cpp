@@ -18,14 +18,17 @@
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QSpinBox>
 #include <QTableWidget>
 #include <QToolButton>
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/plan/handling/handling_words.h"
 #include "app/plan/search/aim_lines.h"
 #include "app/plan/springs/fields.h"
 #include "app/settings/my_boxes.h"
+#include "app/settings/tyre_choice.h"
 #include "app/widgets/beside_or_below.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
@@ -53,8 +56,8 @@ constexpr std::uint64_t longSearch = 1'000'000;
 
 }  // namespace
 
-RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
-    : QFrame(parent), model_(model), boxes_(boxes), weighing_(this) {
+RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QWidget* parent)
+    : QFrame(parent), model_(model), boxes_(boxes), tyres_(tyres), weighing_(this) {
   setProperty("stage", true);
   setObjectName(QStringLiteral("recipe"));
   const auto [column, across] = formColumn(this, 490);
@@ -104,6 +107,32 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent)
     });
   }
   column->addWidget(underRow_);
+
+  feltRow_ = new QWidget(this);
+  auto* feltLine = new QHBoxLayout(feltRow_);
+  feltLine->setContentsMargins(0, 0, 0, 0);
+  share_ = new QSpinBox(feltRow_);
+  share_->setObjectName(QStringLiteral("recipe.share"));
+  share_->setRange(50, 100);
+  share_->setSingleStep(5);
+  share_->setValue(80);
+  share_->setPrefix(tr("felt on "));
+  share_->setSuffix(tr(" % of tyres"));
+  share_->setAccessibleName(tr("For which share of the tyres each wish is to hold"));
+  share_->setMinimumHeight(targetHeight);
+  feltOver_ = quietLabel({}, feltRow_);
+  feltOver_->setObjectName(QStringLiteral("recipe.feltOver"));
+  feltOver_->setToolTip(tr("Tyres, ground and corner are those of Handling."));
+  feltLine->addWidget(share_);
+  feltLine->addWidget(feltOver_, 1);
+  column->addWidget(feltRow_);
+  connect(&tyres_, &TyreChoice::changed, this, [this] {
+    if (asked_.wishes.asked() && ofThisCar() && tyres_.any()) {
+      const WishOrder now = tyres_.wishOrder(*shownCar_);
+      if (now.ask != asked_.wishes.ask || now.tyres != asked_.wishes.tyres) giveUp();
+    }
+    tellTyres();
+  });
 
   parts_ = new QToolButton(this);
   parts_->setObjectName(QStringLiteral("recipe.parts"));
@@ -329,7 +358,18 @@ void RecipePanel::linesChanged() {
   const int inView = std::clamp(lines_->count(), 1, 3);
   aimScroll_->setFixedHeight(inView * (targetHeight + 6));
   underRow_->setVisible(lines_->asksOfSprings());
+  feltRow_->setVisible(!lines_->wishes().empty());
+  tellTyres();
   tellCount();
+}
+
+void RecipePanel::tellTyres() {
+  if (feltRow_->isHidden() || !model_.document().hasCar()) return;
+  const CornerAsk& ask = tyres_.ask();
+  const TyreFamily& family = tyres_.family(model_.document().car());
+  feltOver_->setText(
+      tr("%1, %2 g, %3 m").arg(fromCore(family.name), number(ask.lateral_g, 1), number(ask.radius_m, 1)));
+  tyres_.wantWeights(family.id);
 }
 
 void RecipePanel::refresh() {
@@ -351,7 +391,7 @@ void RecipePanel::refresh() {
   shownEnd_ = model_.end();
   fillParts();
   fillSame();
-  lines_->setPlaces(places());
+  lines_->setPlaces(places(), tyres_.any());
   while (lines_->count() < 2) lines_->add();
   const bool linked = find_figure("roll_centre") && applies(*find_figure("roll_centre"), *shownCar_, shownEnd_);
   if (linked && lines_->count() == 2) {
@@ -380,6 +420,18 @@ void RecipePanel::giveUp() {
 void RecipePanel::setAim(int line, std::string_view figure, bool hold, double value, double tolerance,
                          std::optional<End> end) {
   lines_->set(line, figure, end.value_or(model_.end()), hold, value, tolerance);
+}
+
+void RecipePanel::setWish(int line, const HandlingWish& wish) {
+  lines_->setWish(line, wish);
+}
+
+void RecipePanel::takeWishes(const std::vector<HandlingWish>& wishes, double share) {
+  if (wishes.empty()) return;
+  int line = 0;
+  for (const HandlingWish& wish : wishes) setWish(line++, wish);
+  lines_->keepFirst(line);
+  share_->setValue(static_cast<int>(std::lround(100.0 * share)));
 }
 
 bool RecipePanel::ofThisCar() const {
@@ -470,6 +522,11 @@ std::optional<RecipeOrder> RecipePanel::order() {
   for (const PartHandle i : allParts())
     if (!forbidden_.contains(car.adjusters[i].id)) o.parts.push_back(i);
   o.aims = lines_->aims();
+  if (const std::vector<HandlingWish> wishes = lines_->wishes(); !wishes.empty()) {
+    o.wishes = tyres_.wishOrder(car);
+    o.wishes.wishes = wishes;
+    o.wishes.share = share_->value() / 100.0;
+  }
   if (boxOnly_->isChecked()) o.boxes = boxes_.known();
   return o;
 }
@@ -499,7 +556,7 @@ void RecipePanel::search() {
   toBuy_.clear();
   from_ = model_.document().setup();
   fillTable();
-  asked_ = o->aims;
+  asked_ = *o;
   cancel_ = std::make_shared<std::atomic<bool>>(false);
   search_->setText(tr("Stop"));
   news_->setText(tr("Searching ..."));
@@ -510,7 +567,8 @@ void RecipePanel::search() {
     // What few changes can do costs next to nothing and stands there first; stopped, the last that was looked at whole
     // stays.
     std::optional<Recipe> whole;
-    for (int most = 1; most <= o.most_parts; ++most) {
+    // What the driver feels of each part is worked out once; what is read of them comes in by itself.
+    for (int most = o.wishes.asked() ? o.most_parts : 1; most <= o.most_parts; ++most) {
       const bool last = most == o.most_parts;
       if (*cancel && !last) continue;
       RecipeOrder fewer = o;
@@ -518,25 +576,6 @@ void RecipePanel::search() {
       std::mutex telling;
       QElapsedTimer told;
       told.start();
-      auto found = find_recipe(*car, before, start, fewer, [&](double share) {
-        const std::scoped_lock lock(telling);
-        if (last && told.elapsed() >= tellEveryMs) {
-          told.restart();
-          QMetaObject::invokeMethod(
-              qApp,
-              [self, cancel, share] {
-                if (self && self->cancel_ == cancel) self->progress_->setValue(static_cast<int>(1000.0 * share));
-              },
-              Qt::QueuedConnection);
-        }
-        return !*cancel;
-      });
-      if (found && found->stopped && whole) {
-        found->results = whole->results;
-        found->front = whole->front;
-      } else if (found && !found->stopped) {
-        whole = *found;
-      }
       const auto tell = [&](const tl::expected<Recipe, CarFailure>& now, std::vector<WorthBuying> toBuy, bool done) {
         QMetaObject::invokeMethod(
             qApp,
@@ -545,6 +584,28 @@ void RecipePanel::search() {
             },
             Qt::QueuedConnection);
       };
+      auto found = find_recipe(
+          *car, before, start, fewer,
+          [&](double share) {
+            const std::scoped_lock lock(telling);
+            if (last && told.elapsed() >= tellEveryMs) {
+              told.restart();
+              QMetaObject::invokeMethod(
+                  qApp,
+                  [self, cancel, share] {
+                    if (self && self->cancel_ == cancel) self->progress_->setValue(static_cast<int>(1000.0 * share));
+                  },
+                  Qt::QueuedConnection);
+            }
+            return !*cancel;
+          },
+          [&](const Recipe& so_far) { tell(so_far, {}, false); });
+      if (found && found->stopped && whole) {
+        found->results = whole->results;
+        found->front = whole->front;
+      } else if (found && !found->stopped) {
+        whole = *found;
+      }
       const bool does = found && !found->results.empty() && found->results.front().meets();
       if (!last || !fewer.boxes || !found || does || *cancel) {
         tell(found, {}, last);
@@ -582,7 +643,7 @@ void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, CarF
   result_ = std::move(*found);
   toBuy_ = std::move(toBuy);
   QString text = judgedText(*result_);
-  if (!result_->results.empty() && result_->results.front().changes.empty())
+  if (!result_->results.empty() && result_->results.front().changes.empty() && !asked_.wishes.asked())
     text = result_->results.front().meets()
                ? tr("What sets it directly does it alone; no part need be changed.")
                : tr("%1 This is as near as it can be set; no part that may change brings it closer.").arg(text);
@@ -626,8 +687,10 @@ void RecipePanel::fillTable() {
     if (changes.isEmpty()) changes << tr("Nothing to do: it is so already.");
     for (const Lack& l : lacks) changes << tr("not there: %1").arg(lackText(*resultFor_, l));
     QStringList gives;
-    for (std::size_t i = 0; i < asked_.size(); ++i)
-      if (!asked_[i].hold) gives << figureWithUnit(*asked_[i].figure, r.gives[i], 1);
+    for (std::size_t i = 0; i < asked_.aims.size(); ++i)
+      if (!asked_.aims[i].hold) gives << figureWithUnit(*asked_.aims[i].figure, r.gives[i], 1);
+    for (std::size_t i = 0; r.felt && i < asked_.wishes.wishes.size(); ++i)
+      if (!asked_.wishes.wishes[i].hold) gives << feltDifference(asked_.wishes.wishes[i].figure, r.felt->by[i]);
     const std::array<QString, RecipeColumn::count> texts{
         changes.join(QLatin1Char('\n')),
         (r.meets() ? QStringLiteral("\u2713 ") : QStringLiteral("\u2248 ")) + gives.join(QLatin1Char('\n')),
@@ -667,7 +730,7 @@ void RecipePanel::weighWants() {
   }
   giveUp();
   from_ = model_.document().setup();
-  asked_ = o->aims;
+  asked_ = *o;
   against_->setText(tr("Stop"));
   news_->setText(tr("Weighing the two wants ..."));
   const auto car = model_.document().sharedCar();
@@ -700,7 +763,7 @@ void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<Trad
   }
   resultFor_ = std::move(car);
   tradeOff_ = std::move(*found);
-  const auto label = [&](std::size_t aim) { return figureLabel(*asked_[aim].figure); };
+  const auto label = [&](std::size_t aim) { return figureLabel(*asked_.aims[aim].figure); };
   const std::size_t n = tradeOff_->points.size();
   news_->setText(
       n == 0   ? tr("None can be done.")
@@ -716,7 +779,7 @@ void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<Trad
 void RecipePanel::drawTradeOff() {
   shareRoom();
   if (!tradeOff_ || tradeOff_->points.size() < 2) return;
-  const RecipeAim &across = asked_[tradeOff_->first], &upright = asked_[tradeOff_->second];
+  const RecipeAim &across = asked_.aims[tradeOff_->first], &upright = asked_.aims[tradeOff_->second];
   const auto title = [](const RecipeAim& a) {
     return tr("%1, %2").arg(figureLabel(*a.figure), unitText(a.figure->unit));
   };
@@ -753,8 +816,13 @@ void RecipePanel::showSteps() {
   for (qsizetype i = 0; i < lines.size(); ++i)
     numbered << QStringLiteral("%1. %2").arg(i + 1).arg(lines[i].left(1).toUpper() + lines[i].mid(1));
   QStringList then;
-  for (std::size_t i = 0; i < asked_.size(); ++i) {
-    const RecipeAim& a = asked_[i];
+  for (std::size_t i = 0; r.felt && i < asked_.wishes.wishes.size(); ++i) {
+    const HandlingWish& w = asked_.wishes.wishes[i];
+    then << tr("%1 %2").arg(feltLabel(w.figure, w.phase), feltDifference(w.figure, r.felt->by[i]));
+  }
+  if (r.felt) then << tr("so felt on %1 % of the tyres").arg(std::lround(100.0 * r.felt->share));
+  for (std::size_t i = 0; i < asked_.aims.size(); ++i) {
+    const RecipeAim& a = asked_.aims[i];
     const bool ofCar = a.figure->per == Per::car || a.figure->is(adds_up);
     const FigurePlace place{a.figure, ofCar ? std::nullopt : std::optional(a.end),
                             a.figure->of_load() && a.figure->per_wheel() ? std::optional(a.side) : std::nullopt};

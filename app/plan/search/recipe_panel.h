@@ -1,4 +1,5 @@
-// Recipes: what is wanted of either axle, of the car and of the car on its springs, and what is held; which parts may
+// Recipes: what is wanted of either axle, of the car and of the car on its springs, what the driver wishes, and what is
+// held; which parts may
 // be changed; and the ranked lists of steps that do it, or what more work buys. Searched beside the window: what few
 // changes can do stands there first.
 #pragma once
@@ -25,6 +26,7 @@ class QMenu;
 class QProgressBar;
 class QPushButton;
 class QScrollArea;
+class QSpinBox;
 class QTableWidget;
 class QToolButton;
 
@@ -33,11 +35,12 @@ namespace lowkite::app {
 class AimLines;
 class LineChart;
 class MyBoxes;
+class TyreChoice;
 
 class RecipePanel : public QFrame {
   Q_OBJECT
  public:
-  RecipePanel(PlanModel& model, MyBoxes& boxes, QWidget* parent = nullptr);
+  RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QWidget* parent = nullptr);
   ~RecipePanel() override;
 
   [[nodiscard]] const std::optional<Recipe>& result() const { return result_; }
@@ -47,6 +50,10 @@ class RecipePanel : public QFrame {
   /// Sets one line of the order; lines are made as needed. Of the axle in hand, unless told otherwise.
   void setAim(int line, std::string_view figure, bool hold, double value, double tolerance,
               std::optional<End> end = std::nullopt);
+  /// The same for what the driver wishes.
+  void setWish(int line, const HandlingWish& wish);
+  /// Wishes in place of what the lines ask.
+  void takeWishes(const std::vector<HandlingWish>& wishes, double share);
 
   /// What would be worth buying for what was asked; empty: nothing, or all was searched.
   [[nodiscard]] const std::vector<WorthBuying>& toBuy() const { return toBuy_; }
@@ -68,6 +75,7 @@ class RecipePanel : public QFrame {
   [[nodiscard]] Acceleration under() const;
   [[nodiscard]] std::vector<FigurePlace> places() const;
   void linesChanged();
+  void tellTyres();
   /// One line of the results: what is done, and what of it is not at hand.
   struct Row {
     RecipeResult result;
@@ -100,6 +108,9 @@ class RecipePanel : public QFrame {
   QScrollArea* aimScroll_;
   AimLines* lines_;
   QWidget* underRow_;
+  QWidget* feltRow_;
+  QSpinBox* share_;
+  QLabel* feltOver_;
   QDoubleSpinBox* lateral_;
   QDoubleSpinBox* longitudinal_;
   mutable std::optional<LoadSource> onSprings_;  ///< the setup as it is now, once asked for
@@ -112,6 +123,7 @@ class RecipePanel : public QFrame {
   QDoubleSpinBox* heightLost_;
   QDoubleSpinBox* rodOff_;
   MyBoxes& boxes_;
+  TyreChoice& tyres_;
   QCheckBox* boxOnly_;
   QPushButton* search_;
   QProgressBar* progress_;
@@ -130,7 +142,7 @@ class RecipePanel : public QFrame {
   std::vector<Row> rows_;      ///< of the table
   std::optional<Setup> from_;  ///< what the search started from
   std::shared_ptr<const Car> resultFor_;
-  std::vector<RecipeAim> asked_;  ///< of the search that runs or ran: the lines may be edited meanwhile
+  RecipeOrder asked_;  ///< of the search that runs or ran: the lines may be edited meanwhile
   End shownEnd_ = End::front;
   std::shared_ptr<const Car> shownCar_;
   std::shared_ptr<std::atomic<bool>> cancel_;

@@ -335,9 +335,8 @@ void WishPage::takeRecipe(tl::expected<Recipe, CarFailure> found) {
     rows_.push_back(r.setup);
   }
   const bool met = !recipe_->results.empty() && recipe_->results.front().meets();
-  news_->setText(tr("%1 %2").arg(judgedText(*recipe_), recipe_->results.empty()
-                                                           ? sentenceOf(why_none(*recipe_, asked.aims))
-                                                       : met ? tr("\u2713 Met; least work first.")
+  news_->setText(tr("%1 %2").arg(judgedText(*recipe_), recipe_->results.empty() ? sentenceOf(why_none(*recipe_, asked))
+                                                       : met                    ? tr("\u2713 Met; least work first.")
                                                              : tr("None meets it; the nearest come first.")));
 }
 
