@@ -17,10 +17,11 @@ struct TradeOff {
 /// The places of the wants of an order, when it has exactly two and the driver wishes nothing beside.
 std::optional<std::pair<std::size_t, std::size_t>> two_wants(const RecipeOrder& order);
 
-/// The front of the two wants, by searches that weigh the one against the other from alone to alone (weighted sums; a
-/// candidate that beats a told one in both would stand before it in each of them, so no told one is beaten). Between
-/// two points there may be others that no weight brings forward. Fails as `find_recipe` does, and where there are not
-/// exactly two wants. Left out is what is the same to a tenth of its tolerance.
+/// The front of the two wants, point by point: the nearest to the first want; then of those that are nearer to the
+/// second than the last point the nearest to the first, and so on to the nearest to the second (the epsilon-constraint
+/// method; Haimes, Lasdon and Wismer 1971, from memory). So no candidate is nearer to both than a told one, and none
+/// lies between two that is worth telling: what is the same to a tenth of a tolerance is left out, and where the front
+/// is long, to a part of it. Fails as `find_recipe` does, and where there are not exactly two wants.
 tl::expected<TradeOff, CarFailure> find_trade_off(const Car& car, const Setup& before, const Setup& start,
                                                   const RecipeOrder& order,
                                                   const std::function<bool(double)>& progress = {});

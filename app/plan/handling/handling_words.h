@@ -7,8 +7,10 @@
 
 #include <QApplication>
 #include <QComboBox>
+#include <QSpinBox>
 #include <QString>
 
+#include "app/look/theme.h"
 #include "app/words/wording.h"
 #include "core/handling/over_tyres.hpp"
 #include "core/plan/wishes.hpp"
@@ -78,6 +80,21 @@ inline QString withUnit(double value, int decimals, std::string_view unit, bool 
   // No line is broken between the two.
   return QStringLiteral("%1\u00A0%2")
       .arg(sign ? signedNumber(value, decimals) : number(value, decimals), fromCore(unit));
+}
+
+/// For which share of the tyres each wish is to hold, %.
+inline QSpinBox* tyreShareField(QWidget* parent, const QString& name, const QString& prefix) {
+  auto* share = new QSpinBox(parent);
+  share->setObjectName(name);
+  share->setRange(50, 100);
+  share->setSingleStep(5);
+  share->setValue(80);
+  share->setPrefix(prefix);
+  share->setSuffix(QApplication::translate("HandlingPage", " % of tyres"));
+  share->setAccessibleName(
+      QApplication::translate("HandlingPage", "For which share of the tyres each wish is to hold"));
+  share->setMinimumHeight(targetHeight);
+  return share;
 }
 
 /// The median over the tyres: "+0.6 %".

@@ -70,15 +70,7 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   }
   left->addLayout(grid);
   auto* how = new QHBoxLayout;
-  share_ = new QSpinBox(this);
-  share_->setObjectName(QStringLiteral("handling.wish.share"));
-  share_->setRange(50, 100);
-  share_->setSingleStep(5);
-  share_->setValue(80);
-  share_->setPrefix(tr("for "));
-  share_->setSuffix(tr(" % of tyres"));
-  share_->setAccessibleName(tr("For which share of the tyres each wish is to hold"));
-  share_->setMinimumHeight(targetHeight);
+  share_ = tyreShareField(this, QStringLiteral("handling.wish.share"), tr("for "));
   parts_ = new Segmented(QStringLiteral("handling.wish.parts"), {tr("1 part"), tr("2"), tr("3")}, this);
   parts_->setCurrent(1);
   how->addWidget(share_);

@@ -111,15 +111,7 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QW
   feltRow_ = new QWidget(this);
   auto* feltLine = new QHBoxLayout(feltRow_);
   feltLine->setContentsMargins(0, 0, 0, 0);
-  share_ = new QSpinBox(feltRow_);
-  share_->setObjectName(QStringLiteral("recipe.share"));
-  share_->setRange(50, 100);
-  share_->setSingleStep(5);
-  share_->setValue(80);
-  share_->setPrefix(tr("felt on "));
-  share_->setSuffix(tr(" % of tyres"));
-  share_->setAccessibleName(tr("For which share of the tyres each wish is to hold"));
-  share_->setMinimumHeight(targetHeight);
+  share_ = tyreShareField(feltRow_, QStringLiteral("recipe.share"), tr("felt on "));
   feltOver_ = quietLabel({}, feltRow_);
   feltOver_->setObjectName(QStringLiteral("recipe.feltOver"));
   feltOver_->setToolTip(tr("Tyres, ground and corner are those of Handling."));
