@@ -162,7 +162,12 @@ MainWindow::MainWindow(const QString& autosaveFolder, QWidget* parent)
     return QFileDialog::getOpenFileName(this, tr("Open a car or a setup"), {},
                                         tr("Cars and setups (*.kite-car.json *.kite-setup.json)"));
   };
-  askLogPath = [this] { return QFileDialog::getOpenFileName(this, tr("A log to add"), {}, tr("Logs (*.json *.csv)")); };
+  askLogPath = [this] {
+    QStringList kinds;
+    for (const LogImport& each : log_imports()) kinds << QStringLiteral("*") + fromCore(each.suffix);
+    return QFileDialog::getOpenFileName(this, tr("A log to add"), {},
+                                        tr("Logs (%1)").arg(kinds.join(QLatin1Char(' '))));
+  };
   askTablePath = [this] {
     return QFileDialog::getOpenFileName(this, tr("A setup as a table"), {}, tr("Tables (*.csv *.txt)"));
   };

@@ -64,7 +64,9 @@ void PlanModel::compute() {
     comparedCar_ = document_.sharedCar();
     comparison_ = std::make_unique<const Comparison>(std::move(*result));
     failure_.clear();
+    failedAt_.reset();
   } else {
+    failedAt_ = result.error().why.end;
     const QString reason = QString::fromStdString(result.error().why.message);
     switch (result.error().which) {
       case ComparisonFailure::Which::baseline:

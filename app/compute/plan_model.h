@@ -88,6 +88,8 @@ class PlanModel : public QObject {
   /// setup.
   [[nodiscard]] const Comparison* comparison() const { return comparison_.get(); }
   [[nodiscard]] const QString& failure() const { return failure_; }
+  /// The axle that it is at, as far as that is known.
+  [[nodiscard]] std::optional<End> failedAt() const { return failedAt_; }
   /// Compares these two from now on in place of the document's baseline and setup; none: the document's again.
   struct Pair {
     Setup baseline, changed;
@@ -129,6 +131,7 @@ class PlanModel : public QObject {
   std::unique_ptr<const Comparison> comparison_;
   std::shared_ptr<const Car> comparedCar_;  ///< kept alive: the comparison points into it
   QString failure_;
+  std::optional<End> failedAt_;
   QTimer timer_;
   bool awake_ = true;
   bool dirty_ = false;

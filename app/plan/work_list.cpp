@@ -151,9 +151,18 @@ WorkList::WorkList(PlanModel& model, ClubRules& club, MyBoxes& boxes, QWidget* p
   apply_->setProperty("primary", true);
   apply_->setToolTip(tr("Takes these turns over into the setup (Ctrl+Return)"));
   connect(apply_, &QPushButton::clicked, this, &WorkList::takeOver);
+  there_ = new QPushButton(this);
+  there_->setObjectName(QStringLiteral("work.there"));
+  there_->setMinimumHeight(targetHeight);
+  there_->hide();
+  connect(there_, &QPushButton::clicked, this, [this] {
+    if (const auto end = model_.failedAt()) model_.setEnd(*end);
+  });
+  connect(&model_, &PlanModel::selectionChanged, this, &WorkList::tellWhere);
   auto* what = new QVBoxLayout;
   what->setSpacing(2);
   what->addWidget(apply_);
+  what->addWidget(there_);
   what->addWidget(pin_);
   what->addStretch(1);
   row->addLayout(what);
@@ -221,6 +230,12 @@ QWidget* WorkList::makeHead() {
   return head;
 }
 
+void WorkList::tellWhere() {
+  const auto end = model_.failure().isEmpty() ? std::nullopt : model_.failedAt();
+  there_->setText(end == End::rear ? tr("Show the rear axle") : tr("Show the front axle"));
+  there_->setVisible(end && *end != model_.end());
+}
+
 void WorkList::tellHolds() {
   const auto held = std::count_if(held_.begin(), held_.end(), [](const QAction* a) { return a->isChecked(); });
   const auto all = static_cast<std::ptrdiff_t>(held_.size());
@@ -260,6 +275,7 @@ void WorkList::refresh() {
         a->setChecked(on);
       }
   tellHolds();
+  tellWhere();
   using Kind = WorkLine::Kind;
   std::vector<WorkLine> lines;
   double minutes = 0.0;

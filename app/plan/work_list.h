@@ -38,6 +38,7 @@ class WorkList : public QFrame {
   QWidget* makeHead();
   void refresh();
   void tellHolds();
+  void tellWhere();
   void fit();
 
   PlanModel& model_;
@@ -50,6 +51,7 @@ class WorkList : public QFrame {
   WorkRows* rows_;
   QScrollArea* scroll_;
   QPushButton* pin_;
+  QPushButton* there_;  ///< leads to the axle that cannot be
   QPushButton* apply_;
   bool tight_ = false;
   std::set<QString> ticked_;       ///< by their text

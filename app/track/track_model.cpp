@@ -461,8 +461,7 @@ bool TrackModel::importFrom(const QString& path) {
     return false;
   }
   const std::string name = QFileInfo(path).fileName().toStdString();
-  const bool table = path.endsWith(QStringLiteral(".csv"), Qt::CaseInsensitive);
-  const auto days = table ? read_log_csv(*text, name) : read_log(*text, name);
+  const auto days = log_import_for(name).read(*text, name);
   if (!days) {
     Q_EMIT told(QString::fromStdString(days.error().front().line()));
     return false;

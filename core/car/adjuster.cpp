@@ -13,7 +13,7 @@ namespace {
 
 constexpr double stop_tolerance = 1e-6;  // mm or turns: far below any shim or any twist of the fingers
 
-constexpr std::array<AdjusterKindSpec, 8> kind_rows{{
+constexpr auto kind_rows = std::to_array<AdjusterKindSpec>({
     {AdjusterKind::shim_stack, "shim_stack", marked("shims"), false},
     {AdjusterKind::hole, "hole", marked("hole"), true},
     {AdjusterKind::insert, "insert", marked("insert"), true},
@@ -22,7 +22,7 @@ constexpr std::array<AdjusterKindSpec, 8> kind_rows{{
     {AdjusterKind::screw, "screw", marked("screw"), false},
     {AdjusterKind::spline, "spline", marked("spline"), true},
     {AdjusterKind::kept, "kept", marked("kept, not computed"), true},
-}};
+});
 
 static_assert(in_order(kind_rows, &AdjusterKindSpec::kind));
 

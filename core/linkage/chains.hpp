@@ -1,4 +1,4 @@
-// Which chain a mechanism is, for those who compute with chains themselves.
+// Mechanisms that are chains: a corner of each, and the assembly of the chain for those who compute with it themselves.
 #pragma once
 
 #include <variant>
@@ -10,9 +10,25 @@
 
 namespace lowkite {
 
-using ChainAssembly = std::variant<hub::Assembly, wishbone::Assembly, slider::Assembly, swinger::Assembly>;
+struct ChainAssembly {
+  std::variant<hub::Assembly, wishbone::Assembly, slider::Assembly, swinger::Assembly> of;
+};
+
+/// What a MechanismSpec asks of a chain: a corner, and the assembly alone. Fails, or is none, where the kit's points
+/// hold nothing.
+template <template <class> class Chain, const auto& variant>
+tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_chain(const CornerGeometry& g) {
+  return ChainCorner<Chain>::build(variant, g);
+}
+template <template <class> class Chain, const auto& variant>
+std::optional<ChainAssembly> assemble_chain(const CornerGeometry& g) {
+  const auto a = Chain<double>::assembly_of(variant, g.kit);
+  return a ? std::optional(ChainAssembly{*a}) : std::nullopt;
+}
 
 /// None for a mechanism that is no chain (a solid axle), and where the kit's points hold nothing.
-std::optional<ChainAssembly> chain_assembly(const MechanismSpec& spec, const CornerGeometry& g);
+inline std::optional<ChainAssembly> chain_assembly(const MechanismSpec& spec, const CornerGeometry& g) {
+  return spec.chain ? spec.chain(g) : std::nullopt;
+}
 
 }  // namespace lowkite

@@ -259,6 +259,8 @@ class Corner {
 };
 
 /// One kind of mechanism: everything that files, drawings and solvers need to know about it.
+struct ChainAssembly;
+
 struct MechanismSpec {
   std::string_view id;
   std::string_view label;
@@ -270,6 +272,8 @@ struct MechanismSpec {
   bool independent;  ///< false: both wheels sit on one axle, and roll centres and gains are not asked
   /// Fails when a link holds nothing in the design position.
   tl::expected<std::unique_ptr<const Corner>, LinkageFailure> (*build)(const CornerGeometry&);
+  /// The chain that it is, which is then computed in registers, too (chains.hpp); nullptr: one corner after the other.
+  std::optional<ChainAssembly> (*chain)(const CornerGeometry&) = nullptr;
 
   [[nodiscard]] PointHandle point(std::string_view point_id) const;  ///< attachments included; none: there is no such
   [[nodiscard]] LinkHandle link(std::string_view link_id) const;

@@ -1,7 +1,7 @@
 // Ball-joint double wishbones: with two upper links or an upper arm, in front and behind.
 #include "core/linkage/double_wishbone.hpp"
 
-#include "core/linkage/wishbone_chain.hpp"
+#include "core/linkage/chains.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite {
@@ -52,11 +52,6 @@ constexpr auto arm_strokes = [] {
   return all;
 }();
 
-template <const Variant& variant>
-tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const CornerGeometry& g) {
-  return ChainCorner<WishboneChain>::build(variant, g);
-}
-
 }  // namespace
 }  // namespace wishbone
 
@@ -68,7 +63,8 @@ const MechanismSpec double_wishbone{"double_wishbone",
                                     wishbone::wheel_centre,
                                     true,
                                     true,
-                                    wishbone::build_as<wishbone::two_links>};
+                                    build_chain<WishboneChain, wishbone::two_links>,
+                                    assemble_chain<WishboneChain, wishbone::two_links>};
 const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone",
                                        marked("ball-joint wishbone with an upper arm"),
                                        wishbone::arm_points,
@@ -77,7 +73,8 @@ const MechanismSpec upper_arm_wishbone{"upper_arm_wishbone",
                                        wishbone::wheel_centre,
                                        true,
                                        true,
-                                       wishbone::build_as<wishbone::one_arm>};
+                                       build_chain<WishboneChain, wishbone::one_arm>,
+                                       assemble_chain<WishboneChain, wishbone::one_arm>};
 const MechanismSpec ball_joint_rear{"ball_joint_rear",
                                     marked("ball-joint rear with two upper links and a toe link"),
                                     wishbone::rear_points,
@@ -86,6 +83,7 @@ const MechanismSpec ball_joint_rear{"ball_joint_rear",
                                     wishbone::wheel_centre,
                                     false,
                                     true,
-                                    wishbone::build_as<wishbone::rear_two_links>};
+                                    build_chain<WishboneChain, wishbone::rear_two_links>,
+                                    assemble_chain<WishboneChain, wishbone::rear_two_links>};
 
 }  // namespace lowkite

@@ -4,7 +4,7 @@
 // its toe comes from the directions of the pins).
 #include "core/linkage/hub_carrier.hpp"
 
-#include "core/linkage/hub_chain.hpp"
+#include "core/linkage/chains.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite {
@@ -62,11 +62,6 @@ constexpr std::array<StrokeSpec, 7> rear_strokes{{
     {link_inner, link_outer, Stroke::link},
 }};
 
-template <const Variant& variant>
-tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build_as(const CornerGeometry& g) {
-  return ChainCorner<HubChain>::build(variant, g);
-}
-
 }  // namespace
 }  // namespace hub
 
@@ -78,7 +73,8 @@ const MechanismSpec hub_carrier_front{"hub_carrier",
                                       hub::wheel_centre,
                                       true,
                                       true,
-                                      hub::build_as<hub::front>};
+                                      build_chain<HubChain, hub::front>,
+                                      assemble_chain<HubChain, hub::front>};
 const MechanismSpec solid_hub{"solid_hub",
                               marked("solid hub with camber link"),
                               hub::rear_points,
@@ -87,7 +83,8 @@ const MechanismSpec solid_hub{"solid_hub",
                               hub::wheel_centre,
                               false,
                               true,
-                              hub::build_as<hub::solid>};
+                              build_chain<HubChain, hub::solid>,
+                              assemble_chain<HubChain, hub::solid>};
 const MechanismSpec toe_link_hub{"toe_link_hub",
                                  marked("hub carrier with camber link and toe link"),
                                  hub::toe_link_points,
@@ -96,6 +93,7 @@ const MechanismSpec toe_link_hub{"toe_link_hub",
                                  hub::wheel_centre,
                                  false,
                                  true,
-                                 hub::build_as<hub::toe_link>};
+                                 build_chain<HubChain, hub::toe_link>,
+                                 assemble_chain<HubChain, hub::toe_link>};
 
 }  // namespace lowkite

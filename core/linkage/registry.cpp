@@ -10,9 +10,9 @@
 namespace lowkite {
 
 std::span<const MechanismSpec* const> mechanisms() {
-  static const std::array<const MechanismSpec*, 9> all{&hub_carrier_front, &solid_hub,          &toe_link_hub,
-                                                       &double_wishbone,   &upper_arm_wishbone, &ball_joint_rear,
-                                                       &sliding_kingpin,   &swinging_kingpin,   &live_axle};
+  static const std::array all{&hub_carrier_front, &solid_hub,          &toe_link_hub,
+                              &double_wishbone,   &upper_arm_wishbone, &ball_joint_rear,
+                              &sliding_kingpin,   &swinging_kingpin,   &live_axle};
   return all;
 }
 

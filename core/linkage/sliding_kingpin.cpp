@@ -2,7 +2,7 @@
 // about it until the tie rod fits.
 #include "core/linkage/sliding_kingpin.hpp"
 
-#include "core/linkage/sliding_chain.hpp"
+#include "core/linkage/chains.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite {
@@ -25,10 +25,6 @@ constexpr std::array<StrokeSpec, 4> strokes{{
     {wheel_centre, tie_outer, Stroke::axle},
 }};
 
-tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGeometry& g) {
-  return ChainCorner<SlidingChain>::build(only, g);
-}
-
 }  // namespace
 }  // namespace slider
 
@@ -40,5 +36,6 @@ const MechanismSpec sliding_kingpin{"sliding_kingpin",
                                     slider::wheel_centre,
                                     true,
                                     true,
-                                    slider::build};
+                                    build_chain<SlidingChain, slider::only>,
+                                    assemble_chain<SlidingChain, slider::only>};
 }  // namespace lowkite

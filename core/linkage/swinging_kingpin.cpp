@@ -2,7 +2,7 @@
 // that stands still, and the stub axle on it turns about its line until the tie rod fits.
 #include "core/linkage/swinging_kingpin.hpp"
 
-#include "core/linkage/swinging_chain.hpp"
+#include "core/linkage/chains.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite {
@@ -28,10 +28,6 @@ constexpr std::array<StrokeSpec, 6> strokes{{
     {wheel_centre, tie_outer, Stroke::axle},
 }};
 
-tl::expected<std::unique_ptr<const Corner>, LinkageFailure> build(const CornerGeometry& g) {
-  return ChainCorner<SwingingChain>::build(only, g);
-}
-
 }  // namespace
 }  // namespace swinger
 
@@ -43,6 +39,7 @@ const MechanismSpec swinging_kingpin{"swinging_kingpin",
                                      swinger::wheel_centre,
                                      true,
                                      true,
-                                     swinger::build};
+                                     build_chain<SwingingChain, swinger::only>,
+                                     assemble_chain<SwingingChain, swinger::only>};
 
 }  // namespace lowkite

@@ -85,7 +85,7 @@ constexpr LogField<RecordOf<member>> word(std::string_view column) {
 
 using K = FieldKind;
 
-constexpr std::array<LogField<Day>, 9> day_table{{
+constexpr auto day_table = std::to_array<LogField<Day>>({
     text<&Day::date>("date", "date", K::date, always, longest_text),
     text<&Day::track>("track", "track", K::text, always, longest_text),
     word<&Day::surface, surfaces>("surface"),
@@ -95,9 +95,9 @@ constexpr std::array<LogField<Day>, 9> day_table{{
     number<&Day::ground_celsius>("ground_celsius", K::number, -40.0, 90.0),
     number<&Day::humidity_percent>("humidity_percent", K::number, 0.0, 100.0),
     text<&Day::notes>("notes", "day_notes", K::text, if_said, longest_text),
-}};
+});
 
-constexpr std::array<LogField<Run>, 13> run_table{{
+constexpr auto run_table = std::to_array<LogField<Run>>({
     text<&Run::started>("started", "started", K::time, always, longest_text),
     text<&Run::car_id>("car", "car", K::text, always, longest_id),
     text<&Run::setup>("setup", "", K::document, if_said, longest_document),
@@ -111,7 +111,7 @@ constexpr std::array<LogField<Run>, 13> run_table{{
     text<&Run::marked_by>("marked_by", "marked_by", K::text, if_said, longest_text),
     text<&Run::notes>("notes", "notes", K::text, if_said, longest_text),
     word<&Run::verdict, verdicts>("verdict"),
-}};
+});
 
 template <class Record>
 const LogField<Record>& by_column(std::span<const LogField<Record>> table, std::string_view column) {

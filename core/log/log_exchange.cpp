@@ -1,6 +1,8 @@
 #include "core/log/log_exchange.hpp"
 
 #include <algorithm>
+#include <array>
+#include <cctype>
 #include <charconv>
 #include <initializer_list>
 #include <map>
@@ -495,6 +497,20 @@ tl::expected<LogChange, Fault> merge_into(LogStore& store, const std::vector<Log
   });
   if (!done) return tl::unexpected(done.error());
   return merged;
+}
+
+std::span<const LogImport> log_imports() {
+  static constexpr auto all = std::to_array<LogImport>({{".json", read_log}, {".csv", read_log_csv}});
+  return all;
+}
+
+const LogImport& log_import_for(std::string_view file) {
+  std::string name(file);
+  std::transform(name.begin(), name.end(), name.begin(),
+                 [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+  for (const LogImport& each : log_imports())
+    if (name.ends_with(each.suffix)) return each;
+  return log_imports().front();
 }
 
 }  // namespace lowkite

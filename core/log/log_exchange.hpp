@@ -45,4 +45,13 @@ tl::expected<std::vector<LoggedDay>, Faults> read_runs_csv(const std::string& te
 /// Either of them, by its columns.
 tl::expected<std::vector<LoggedDay>, Faults> read_log_csv(const std::string& text, const std::string& file);
 
+/// A kind of file whose days and runs can be brought into the log. A new one is a reader and a row of the list.
+struct LogImport {
+  std::string_view suffix;  ///< as names end in small letters: ".json"
+  tl::expected<std::vector<LoggedDay>, Faults> (*read)(const std::string& text, const std::string& file);
+};
+std::span<const LogImport> log_imports();
+/// By the end of a file's name; the first of the list where it ends in none of them.
+const LogImport& log_import_for(std::string_view file);
+
 }  // namespace lowkite

@@ -55,6 +55,11 @@ constexpr const char* to_version_2 = R"sql(
     best_s = coalesce((SELECT min(seconds) FROM lap WHERE lap.run = run.id AND mark = 'ordinary'), 0);
 )sql";
 
+/// What brings a log from each version to the next, an empty one to the first. What is here has been written by
+/// programs that racers have: another column is another step.
+constexpr std::array steps{version_1, to_version_2};
+constexpr auto newest_log_version = static_cast<int>(steps.size());
+
 Fault fault_at(const fs::path& path, std::string wrong, std::string allowed) {
   return {path.filename().string(), "", std::move(wrong), std::move(allowed)};
 }
@@ -277,8 +282,7 @@ tl::expected<LogStore, Fault> LogStore::open(const fs::path& path) {
     }
     if (version < newest_log_version) {
       SQLite::Transaction transaction(db);
-      if (version < 1) db.exec(version_1);
-      if (version < 2) db.exec(to_version_2);
+      for (std::size_t step = static_cast<std::size_t>(version); step < steps.size(); ++step) db.exec(steps[step]);
       db.exec(fmt::format("PRAGMA application_id = {}", application));
       db.exec(fmt::format("PRAGMA user_version = {}", newest_log_version));
       transaction.commit();

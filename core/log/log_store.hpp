@@ -15,8 +15,6 @@
 
 namespace lowkite {
 
-constexpr int newest_log_version = 2;
-
 /// A day as it stands in a list.
 struct DaySummary {
   Day day;

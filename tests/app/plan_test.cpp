@@ -342,7 +342,18 @@ TEST_F(Plan, ASetupThatCannotStandIsSaidAndLeftByUndo) {
   settle();
   EXPECT_TRUE(work().contains(QStringLiteral("cannot stand")));
   EXPECT_FALSE(find<QWidget>(QStringLiteral("work.apply"))->isEnabled());
+  // From the other axle a button leads to the one that cannot be.
+  auto* there = find<QPushButton>(QStringLiteral("work.there"));
+  EXPECT_FALSE(there->isVisible()) << "it is in hand";
+  click(QStringLiteral("axle.1"));
+  EXPECT_EQ(there->text(), QStringLiteral("Show the front axle"));
+  click(QStringLiteral("work.there"));
+  EXPECT_EQ(model().end(), End::front);
+  EXPECT_FALSE(there->isVisible());
+  click(QStringLiteral("axle.1"));
   click(QStringLiteral("undo"));
+  EXPECT_FALSE(there->isVisible());
+  click(QStringLiteral("axle.0"));
   EXPECT_TRUE(model().failure().isEmpty());
   EXPECT_TRUE(work().contains(QStringLiteral("Nothing is changed")));
 }

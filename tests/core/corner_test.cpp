@@ -18,14 +18,9 @@ using test::random_corner;
 constexpr double length_tolerance_mm = 1e-9;
 constexpr double angle_tolerance_rad = 1e-11;
 
-struct Case {
-  const char* mechanism;
-  Proportions proportions;
-};
-
-class EveryMechanism : public testing::TestWithParam<Case> {
+class EveryMechanism : public testing::TestWithParam<test::LaidOut> {
  protected:
-  const MechanismSpec& spec() const { return *find_mechanism(GetParam().mechanism); }
+  const MechanismSpec& spec() const { return *GetParam().spec; }
   bool slides() const { return !spec().point("arm_inner_front"); }
   double reach() const { return slides() ? 2.5 : GetParam().proportions == Proportions::touring ? 5.0 : 15.0; }
   bool holds_toe() const {
@@ -206,18 +201,8 @@ TEST_P(EveryMechanism, TheReachIsReportedWhenTravelIsTooFar) {
   });
 }
 
-INSTANTIATE_TEST_SUITE_P(
-    Mechanisms, EveryMechanism,
-    testing::Values(Case{"hub_carrier", Proportions::touring}, Case{"hub_carrier", Proportions::buggy},
-                    Case{"solid_hub", Proportions::touring}, Case{"solid_hub", Proportions::buggy},
-                    Case{"double_wishbone", Proportions::touring}, Case{"double_wishbone", Proportions::buggy},
-                    Case{"toe_link_hub", Proportions::touring}, Case{"upper_arm_wishbone", Proportions::touring},
-                    Case{"upper_arm_wishbone", Proportions::buggy}, Case{"ball_joint_rear", Proportions::touring},
-                    Case{"sliding_kingpin", Proportions::touring}, Case{"swinging_kingpin", Proportions::touring}),
-    [](const auto& sample) {
-      return std::string(sample.param.mechanism) +
-             (sample.param.proportions == Proportions::touring ? "_touring" : "_buggy");
-    });
+INSTANTIATE_TEST_SUITE_P(Mechanisms, EveryMechanism, testing::ValuesIn(test::every_layout()),
+                         [](const auto& sample) { return test::name_of(sample.param); });
 
 TEST(DerivativeChecker, WouldNoticeAWrongFunction) {
   const auto wrong = [](double x) { return std::sin(x) + 1e-4 * x; };

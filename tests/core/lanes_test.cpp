@@ -191,7 +191,7 @@ TEST(Lanes, PutPointsWhereThePartsDo) {
 
 TEST(Lanes, OneThatCannotCloseFallsOutAndLeavesTheOthersAlone) {
   for (const MechanismSpec* spec : mechanisms()) {
-    if (!spec->independent) continue;
+    if (!spec->chain) continue;
     std::mt19937 dice(7);
     for (int sample = 0; sample < share_of(16); ++sample) {
       const CornerModel corner = model_of(*spec, random_corner(*spec, Proportions::touring, dice));
@@ -227,7 +227,7 @@ TEST(Lanes, WhatIsHeldIsHeldOnEveryMechanism) {
   std::uniform_real_distribution<double> some(-1.0, 1.0);
   int held = 0;
   for (const MechanismSpec* spec : mechanisms()) {
-    if (!spec->independent) continue;
+    if (!spec->chain) continue;
     const bool sets_toe = std::any_of(spec->links.begin(), spec->links.end(),
                                       [](const LinkSpec& l) { return l.holds == LinkHolds::toe; });
     for (int sample = 0; sample < share_of(40); ++sample) {

@@ -1,5 +1,8 @@
 #include "tests/core/samples.hpp"
 
+#include <algorithm>
+#include <stdexcept>
+
 namespace lowkite::test {
 
 CarSetup random_setup(const Car& car, std::mt19937& random) {
@@ -72,12 +75,27 @@ const Layout& layout_of(const MechanismSpec& spec, Proportions p) {
 
 }  // namespace
 
+std::vector<LaidOut> every_layout() {
+  std::vector<LaidOut> all;
+  for (const MechanismSpec* spec : mechanisms()) {
+    if (!spec->independent) continue;
+    all.push_back({spec, Proportions::touring});
+    if (&layout_of(*spec, Proportions::buggy) != &layout_of(*spec, Proportions::touring))
+      all.push_back({spec, Proportions::buggy});
+  }
+  return all;
+}
+
 CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions, std::mt19937& random) {
   const double spread = proportions == Proportions::touring ? 1.5 : 2.5;  // mm: shims, inserts and another make of arm
   std::uniform_real_distribution<double> shake(-spread, spread);
   CornerGeometry g;
   g.kit.fill(Vec3::Zero());
-  for (const auto& [id, place] : layout_of(spec, proportions)) {
+  const Layout& layout = layout_of(spec, proportions);
+  for (const PointSpec& p : spec.points)
+    if (std::none_of(layout.begin(), layout.end(), [&](const auto& place) { return place.first == p.id; }))
+      throw std::logic_error(std::string("tests/core/samples.cpp has no layout with the point ").append(p.id));
+  for (const auto& [id, place] : layout) {
     const PointHandle i = spec.point(id);
     if (!i) continue;
     g.kit[i] = place + Vec3(shake(random), shake(random), shake(random));

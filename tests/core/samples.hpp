@@ -49,6 +49,17 @@ CarSetup random_setup(const Car& car, std::mt19937& random);
 
 enum class Proportions { touring, buggy };
 
+/// A mechanism on cars of such proportions.
+struct LaidOut {
+  const MechanismSpec* spec;
+  Proportions proportions;
+};
+/// Every mechanism whose wheels move by themselves, in each of the proportions that it has a layout for.
+std::vector<LaidOut> every_layout();
+inline std::string name_of(const LaidOut& l) {
+  return std::string(l.spec->id) + (l.proportions == Proportions::touring ? "_touring" : "_buggy");
+}
+
 /// A corner as one finds it on such cars: a typical layout with every coordinate shaken by up to `shake` of a typical
 /// spread.
 CornerGeometry random_corner(const MechanismSpec& spec, Proportions proportions, std::mt19937& random);

@@ -34,13 +34,7 @@ reference::Corner reference_corner(const MechanismSpec& spec, const CornerGeomet
   return c;
 }
 
-struct Case {
-  const char* mechanism;
-  Proportions proportions;
-  Side side;
-};
-
-class AgainstSimbody : public testing::TestWithParam<Case> {
+class AgainstSimbody : public testing::TestWithParam<std::tuple<test::LaidOut, Side>> {
  protected:
   /// The same pose in the lanes of a register, found anew from the ground that its tyre touches: the reference holds
   /// for them as well.
@@ -66,8 +60,9 @@ class AgainstSimbody : public testing::TestWithParam<Case> {
 };
 
 TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
-  const auto [mechanism, proportions, side] = GetParam();
-  const MechanismSpec& spec = *find_mechanism(mechanism);
+  const auto& [laid_out, side] = GetParam();
+  const Proportions proportions = laid_out.proportions;
+  const MechanismSpec& spec = *laid_out.spec;
   const bool is_touring = proportions == Proportions::touring;
   std::mt19937 random(side == Side::left ? 101 : 202);
   double worst_mm = 0.0;
@@ -110,30 +105,11 @@ TEST_P(AgainstSimbody, WheelCentreAndSpinAxisAgreeOverTravelAndSteer) {
 }
 
 INSTANTIATE_TEST_SUITE_P(Mechanisms, AgainstSimbody,
-                         testing::Values(Case{"hub_carrier", Proportions::touring, Side::left},
-                                         Case{"hub_carrier", Proportions::touring, Side::right},
-                                         Case{"hub_carrier", Proportions::buggy, Side::left},
-                                         Case{"hub_carrier", Proportions::buggy, Side::right},
-                                         Case{"solid_hub", Proportions::touring, Side::left},
-                                         Case{"solid_hub", Proportions::buggy, Side::right},
-                                         Case{"toe_link_hub", Proportions::touring, Side::left},
-                                         Case{"toe_link_hub", Proportions::touring, Side::right},
-                                         Case{"upper_arm_wishbone", Proportions::touring, Side::left},
-                                         Case{"upper_arm_wishbone", Proportions::buggy, Side::right},
-                                         Case{"ball_joint_rear", Proportions::touring, Side::left},
-                                         Case{"ball_joint_rear", Proportions::buggy, Side::right},
-                                         Case{"sliding_kingpin", Proportions::touring, Side::left},
-                                         Case{"sliding_kingpin", Proportions::touring, Side::right},
-                                         Case{"swinging_kingpin", Proportions::touring, Side::left},
-                                         Case{"swinging_kingpin", Proportions::touring, Side::right},
-                                         Case{"double_wishbone", Proportions::touring, Side::left},
-                                         Case{"double_wishbone", Proportions::touring, Side::right},
-                                         Case{"double_wishbone", Proportions::buggy, Side::left},
-                                         Case{"double_wishbone", Proportions::buggy, Side::right}),
+                         testing::Combine(testing::ValuesIn(test::every_layout()),
+                                          testing::Values(Side::left, Side::right)),
                          [](const auto& sample) {
-                           return std::string(sample.param.mechanism) +
-                                  (sample.param.proportions == Proportions::touring ? "_touring_" : "_buggy_") +
-                                  std::string(name_of(sample.param.side));
+                           return test::name_of(std::get<0>(sample.param)) + "_" +
+                                  std::string(name_of(std::get<1>(sample.param)));
                          });
 
 // The steering chains: horn, drag link, cranks and plate, or slide, as bodies on pins and rods, over 80 degrees of

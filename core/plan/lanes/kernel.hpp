@@ -161,13 +161,13 @@ class LaneJudge {
 
 template <class N>
 void run_lanes(const LaneTask& task, const LaneInput& input, std::span<LaneReading> readings) {
-  if (const auto* a = std::get_if<hub::Assembly>(&task.assembly))
+  if (const auto* a = std::get_if<hub::Assembly>(&task.assembly.of))
     LaneJudge<HubChain, N>(task, *a, input).run(readings);
-  else if (const auto* b = std::get_if<wishbone::Assembly>(&task.assembly))
+  else if (const auto* b = std::get_if<wishbone::Assembly>(&task.assembly.of))
     LaneJudge<WishboneChain, N>(task, *b, input).run(readings);
-  else if (const auto* c = std::get_if<slider::Assembly>(&task.assembly))
+  else if (const auto* c = std::get_if<slider::Assembly>(&task.assembly.of))
     LaneJudge<SlidingChain, N>(task, *c, input).run(readings);
-  else if (const auto* d = std::get_if<swinger::Assembly>(&task.assembly))
+  else if (const auto* d = std::get_if<swinger::Assembly>(&task.assembly.of))
     LaneJudge<SwingingChain, N>(task, *d, input).run(readings);
 }
 

@@ -142,6 +142,34 @@ TEST_F(LogTest, AnOlderLogIsBroughtUpToDateAndKept) {
   EXPECT_TRUE(fs::exists(folder_ / "log.sqlite.version-1"));
 }
 
+// What a program has once written is opened by every later one: each version's log is kept as it was.
+TEST_F(LogTest, ALogOfEveryVersionIsReadWhole) {
+  int opened = 0;
+  for (const auto& entry : fs::directory_iterator(LOWKITE_TEST_SAMPLES)) {
+    const std::string name = entry.path().filename().string();
+    if (!name.starts_with("log-v") || !name.ends_with(".sql")) continue;
+    for (const char* more : {"", "-wal", "-shm"}) fs::remove(path().string() + more);
+    {
+      SQLite::Database db(path().string(), SQLite::OPEN_READWRITE | SQLite::OPEN_CREATE);
+      std::ifstream file(entry.path());
+      db.exec(std::string((std::istreambuf_iterator<char>(file)), {}));
+    }
+    LogStore log = store();
+    const auto days = everything_in(log);
+    ASSERT_TRUE(days) << name << ": " << days.error().line();
+    ASSERT_EQ(days->size(), 1u) << name;
+    ASSERT_EQ(days->front().runs.size(), 1u) << name;
+    EXPECT_EQ(days->front().runs[0].laps.size(), 3u) << name;
+    EXPECT_EQ(days->front().runs[0].run.tyres, "pins") << name;
+    ++opened;
+  }
+  // A log that is written today is of the newest: where another column came, the one before is to be kept here, too.
+  fs::remove(path());
+  store();
+  SQLite::Database now(path().string(), SQLite::OPEN_READONLY);
+  EXPECT_EQ(now.execAndGet("PRAGMA user_version").getInt(), opened) << "tests/data/log-v*.sql";
+}
+
 TEST_F(LogTest, ANewerLogIsRefusedUntouched) {
   store();
   {
