@@ -305,7 +305,7 @@ void Stage::refresh() {
 
 void Stage::makeRoomForTools() {
   // Larger and smaller have their keys and the wheel: they go first where words would be cut.
-  int needed = view_->minimumSizeHint().width() + 16;
+  int needed = view_->sizeHint().width() + 16;
   for (QToolButton* b : tools_->findChildren<QToolButton*>(Qt::FindDirectChildrenOnly))
     if (!b->isHidden() || b == smaller_ || b == larger_) needed += b->sizeHint().width() + 2;
   for (QToolButton* b : {smaller_, larger_}) b->setVisible(needed <= tools_->width());

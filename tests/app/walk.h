@@ -27,6 +27,7 @@
 #include "app/car/car_workspace.h"
 #include "app/help/sketch.h"
 #include "app/look/theme.h"
+#include "app/plan/handling/handling_page.h"
 #include "app/plan/springs/springs_panel.h"
 #include "app/track/advice_page.h"
 #include "app/track/track_workspace.h"
@@ -59,7 +60,7 @@ class Walk : public WindowTest {
                            p.stage().showView(view);
                            p.stage().setZoom(zoom);
                          }));
-    for (int page = 0; page < 10; ++page)
+    for (int page = 0; page < 12; ++page)
       all.emplace_back(QStringLiteral("drawer %1").arg(page), plan([page](PlanWorkspace& p) {
                          p.stage().showView(Stage::View::front);
                          p.stage().setZoom(DrawingView::Zoom::axle);
@@ -69,6 +70,11 @@ class Walk : public WindowTest {
       all.emplace_back(QStringLiteral("springs %1").arg(page), plan([page](PlanWorkspace& p) {
                          p.open(PlanWorkspace::Page::springs);
                          p.springs().showPage(static_cast<SpringsPanel::Page>(page));
+                       }));
+    for (int view = 0; view < 8; ++view)
+      all.emplace_back(QStringLiteral("handling %1").arg(view), plan([view](PlanWorkspace& p) {
+                         p.open(PlanWorkspace::Page::handling);
+                         p.handling().showView(static_cast<HandlingPage::View>(view));
                        }));
     for (int page = 0; page < 5; ++page)
       all.emplace_back(QStringLiteral("car %1").arg(page), [this, page] {

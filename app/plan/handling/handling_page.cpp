@@ -9,6 +9,7 @@
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>
@@ -84,15 +85,15 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
     }
   }
   grid->setRowStretch(signs + 1, 1);
-  auto* signArea = scrolled(table, this);
-  table->setMinimumWidth(518);
+  signArea_ = scrolled(table, this);
+  table->setMinimumWidth(474);
   auto* main = new QVBoxLayout;
   main->setSpacing(3);
   narrow_ = new QWidget(this);
   auto* below = new QHBoxLayout(narrow_);
   below->setContentsMargins(0, 0, 0, 0);
   below->setSpacing(12);
-  below->addWidget(signArea, 3);
+  below->addWidget(signArea_, 3);
 
   auto* right = new QVBoxLayout;
   right->setSpacing(3);
@@ -154,10 +155,13 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   beliefColumn->setContentsMargins(0, 0, 0, 0);
   beliefTable_ = new QTableWidget(beliefPage);
   beliefTable_->setObjectName(QStringLiteral("handling.beliefs"));
-  dressTable(*beliefTable_, {{tr("What is believed"), 210},
+  dressTable(*beliefTable_, {{tr("What is believed"), 170},
                              {tr("least"), 58, Qt::AlignRight},
                              {tr("most"), 58, Qt::AlignRight},
                              {tr("why")}});
+  beliefTable_->setWordWrap(true);
+  connect(beliefTable_->horizontalHeader(), &QHeaderView::sectionResized, beliefTable_,
+          [this] { beliefTable_->resizeRowsToContents(); });
   beliefTable_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
   ours_ = new QPushButton(tr("Back to what was believed before"), beliefPage);
   ours_->setObjectName(QStringLiteral("handling.ours"));
@@ -276,12 +280,24 @@ void HandlingPage::hideEvent(QHideEvent* event) {
   wishes_->giveUp();
 }
 
+void HandlingPage::resizeEvent(QResizeEvent* event) {
+  QFrame::resizeEvent(event);
+  shareRoom();
+}
+
+void HandlingPage::shareRoom() {
+  // What is believed is a table of sentences: in a small window it takes the room of the signs, too.
+  constexpr int wide = 1180;
+  signArea_->setVisible(view() != View::beliefs || width() >= wide);
+}
+
 void HandlingPage::showView(View view) {
   view_->setCurrent(static_cast<int>(view));
   film_->setVisible(view == View::film);
   wishes_->setVisible(view == View::wishes);
   narrow_->setVisible(view != View::film && view != View::wishes);
   if (static_cast<int>(view) < book_->count()) book_->setCurrentIndex(static_cast<int>(view));
+  shareRoom();
   phase_->setVisible(view != View::moments && view != View::beliefs);
   partFigure_->setVisible(view == View::parts || view == View::schools);
   showMore();
@@ -784,8 +800,8 @@ void HandlingPage::fillBeliefs() {
                              : cells[static_cast<std::size_t>(c)]);
       beliefTable_->setItem(row, c, item);
     }
-    beliefTable_->setRowHeight(row, 24);
   }
+  beliefTable_->resizeRowsToContents();
   ours_->setEnabled(family.own);
   filling_ = false;
 }

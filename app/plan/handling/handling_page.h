@@ -52,6 +52,7 @@ class HandlingPage : public QFrame {
  protected:
   void showEvent(QShowEvent* event) override;
   void hideEvent(QHideEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   static constexpr int signs = 4;  ///< front grip, rear grip, steering, reaction
@@ -76,6 +77,7 @@ class HandlingPage : public QFrame {
   void fillParts();
   void tryPart();
   void fillBeliefs();
+  void shareRoom();
   [[nodiscard]] View view() const;
   [[nodiscard]] CornerPhase phase() const;
   [[nodiscard]] std::optional<HandlingDifference> difference(HandlingFigure figure, CornerPhase phase) const;
@@ -89,6 +91,7 @@ class HandlingPage : public QFrame {
   QLabel* news_;
   std::array<std::array<SignCell*, phase_count>, signs> sign_{};
   QWidget* narrow_;
+  QWidget* signArea_;
   Segmented* phase_;
   Segmented* view_;
   QStackedWidget* book_;

@@ -18,6 +18,7 @@
 
 #include "app/plan/handling/handling_words.h"
 #include "app/plan/springs/fields.h"
+#include "app/widgets/scrolled.h"
 #include "app/widgets/segmented.h"
 #include "app/widgets/tables.h"
 #include "app/words/recipe_words.h"
@@ -29,6 +30,7 @@ namespace {
 
 constexpr int none = -1;
 constexpr std::size_t mostShown = 40;
+constexpr int givesWide = 200, givesNarrow = 132, wideTable = 460, lowHeight = 220;  ///< px
 
 }  // namespace
 
@@ -37,24 +39,27 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 0, 0, 0);
   across->setSpacing(12);
-  auto* left = new QVBoxLayout;
+  // In a low drawer the wishes are scrolled to; what searches stays in reach.
+  auto* asked = new QWidget(this);
+  auto* left = new QVBoxLayout(asked);
+  left->setContentsMargins(0, 0, 0, 0);
   left->setSpacing(3);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(6);
   grid->setVerticalSpacing(2);
   for (int p = 0; p < phase_count; ++p) {
-    auto* heading = new QLabel(phaseTitle(corner_phases[static_cast<std::size_t>(p)]), this);
+    auto* heading = new QLabel(phaseTitle(corner_phases[static_cast<std::size_t>(p)]), asked);
     heading->setProperty("role", "heading");
     grid->addWidget(heading, 0, p + 1);
   }
   for (int r = 0; r < rows; ++r) {
     const SignRow& row = signRows[static_cast<std::size_t>(r)];
-    auto* title = new QLabel(handlingWords(row.title), this);
+    auto* title = new QLabel(handlingWords(row.title), asked);
     title->setFont(textFont(13, true));
     title->setToolTip(fromCore(spec_of(row.figure).meaning));
     grid->addWidget(title, r + 1, 0);
     for (int p = 0; p < phase_count; ++p) {
-      auto* box = new QComboBox(this);
+      auto* box = new QComboBox(asked);
       box->setObjectName(QStringLiteral("handling.wish.sign%1.%2").arg(r).arg(p));
       box->setAccessibleName(
           tr("%1, %2").arg(handlingWords(row.title), phaseTitle(corner_phases[static_cast<std::size_t>(p)])));
@@ -70,13 +75,14 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   }
   left->addLayout(grid);
   auto* how = new QHBoxLayout;
-  share_ = tyreShareField(this, QStringLiteral("handling.wish.share"), tr("for "));
-  parts_ = new Segmented(QStringLiteral("handling.wish.parts"), {tr("1 part"), tr("2"), tr("3")}, this);
+  share_ = tyreShareField(asked, QStringLiteral("handling.wish.share"), tr("for "));
+  parts_ = new Segmented(QStringLiteral("handling.wish.parts"), {tr("1 part"), tr("2"), tr("3")}, asked);
   parts_->setCurrent(1);
   how->addWidget(share_);
   how->addWidget(parts_);
   how->addStretch(1);
   left->addLayout(how);
+  left->addStretch(1);
   auto* go = new QHBoxLayout;
   auto* same = new QPushButton(tr("All grip as pinned"), this);
   same->setObjectName(QStringLiteral("handling.wish.same"));
@@ -96,9 +102,11 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   go->addWidget(beside_);
   go->addStretch(1);
   go->addWidget(search_);
-  left->addLayout(go);
-  left->addStretch(1);
-  across->addLayout(left);
+  auto* column = new QVBoxLayout;
+  column->setSpacing(3);
+  column->addWidget(scrolled(asked, this), 1);
+  column->addLayout(go);
+  across->addLayout(column);
 
   auto* right = new QVBoxLayout;
   right->setSpacing(3);
@@ -113,8 +121,9 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   right->addWidget(progress_);
   table_ = new QTableWidget(this);
   table_->setObjectName(QStringLiteral("handling.wish.found"));
-  dressTable(*table_,
-             {{tr("Change")}, {tr("gives"), 200}, {tr("tyres"), 52, Qt::AlignRight}, {tr("work"), 58, Qt::AlignRight}});
+  dressTable(
+      *table_,
+      {{tr("Change")}, {tr("gives"), givesWide}, {tr("tyres"), 52, Qt::AlignRight}, {tr("work"), 58, Qt::AlignRight}});
   table_->setWordWrap(true);
   right->addWidget(table_, 1);
   try_ = new QPushButton(tr("Take it over into the setup"), this);
@@ -150,6 +159,13 @@ void WishSearch::wishTheSame() {
   for (std::size_t r = 0; r < rows; ++r)
     for (QComboBox* box : wish_[r])
       box->setCurrentIndex(box->findData(r < 2 ? static_cast<int>(HandlingWant::same) : none));
+}
+
+void WishSearch::resizeEvent(QResizeEvent* event) {
+  QWidget::resizeEvent(event);
+  table_->horizontalHeader()->setVisible(height() >= lowHeight);
+  table_->setColumnWidth(1, table_->width() < wideTable ? givesNarrow : givesWide);
+  table_->resizeRowsToContents();
 }
 
 void WishSearch::giveUp() {
@@ -281,7 +297,9 @@ void WishSearch::fill() {
     table_->item(at, 2)->setForeground(reaches ? t.good : t.soft);
     table_->item(at, 2)->setText(QStringLiteral("%1 %2").arg(
         reaches ? QStringLiteral("\u2713") : QStringLiteral("\u2248"), table_->item(at, 2)->text()));
-    table_->item(at, 1)->setTextAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    // In a low list the middle of a tall row is out of sight.
+    for (int c = 0; c < table_->columnCount(); ++c)
+      table_->item(at, c)->setTextAlignment((c < 2 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignTop);
     table_->resizeRowToContents(at);
   }
   if (chosen >= 0 && chosen < table_->rowCount()) table_->setCurrentCell(chosen, 0);

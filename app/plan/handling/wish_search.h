@@ -42,6 +42,9 @@ class WishSearch : public QWidget {
   /// The same wishes beside figures that are wanted or held.
   void recipeWanted(const std::vector<HandlingWish>& wishes, double share);
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   static constexpr int rows = 4;
   void search();

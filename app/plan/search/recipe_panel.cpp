@@ -11,6 +11,7 @@
 #include <QDoubleSpinBox>
 #include <QElapsedTimer>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QLabel>
 #include <QLocale>
 #include <QMenu>
@@ -290,6 +291,7 @@ void RecipePanel::resizeEvent(QResizeEvent* event) {
 }
 
 void RecipePanel::shareRoom() {
+  table_->horizontalHeader()->setVisible(height() >= lowHeight);
   // In a low drawer the lines alone have room.
   chart_->setVisible(tradeOff_ && tradeOff_->points.size() > 1 && height() >= lowHeight);
   lines_->giveFigures(width() < wideWidth || !chart_->isHidden() ? figureNarrow : figureWide);
