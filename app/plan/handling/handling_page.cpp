@@ -23,6 +23,7 @@
 #include "app/plan/handling/sign_cell.h"
 #include "app/plan/handling/wish_search.h"
 #include "app/plan/springs/fields.h"
+#include "app/widgets/beside_or_below.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/line_chart.h"
 #include "app/widgets/scrolled.h"
@@ -107,16 +108,17 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   main->addWidget(view_);
   main->addWidget(narrow_, 1);
   across->addLayout(main, 1);
-  auto* second = new QHBoxLayout;
-  second->addWidget(phase_);
+  chooseRow_ = new QHBoxLayout;
+  chooseRow_->addWidget(phase_);
   partFigure_ = new QComboBox(this);
   partFigure_->setObjectName(QStringLiteral("handling.partFigure"));
   partFigure_->setAccessibleName(tr("What the parts are ordered by"));
   partFigure_->setMinimumHeight(targetHeight);
   for (const SignRow& row : signRows) partFigure_->addItem(handlingWords(row.title));
-  second->addWidget(partFigure_, 1);
-  right->addLayout(second);
+  chooseRow_->addWidget(partFigure_, 1);
+  right->addLayout(chooseRow_);
   book_ = new QStackedWidget(this);
+  book_->setMinimumWidth(300);
   why_ = new QLabel(this);
   why_->setObjectName(QStringLiteral("handling.why"));
   why_->setAccessibleName(tr("Why, by what the change reaches the tyres"));
@@ -286,9 +288,13 @@ void HandlingPage::resizeEvent(QResizeEvent* event) {
 }
 
 void HandlingPage::shareRoom() {
-  // What is believed is a table of sentences: in a small window it takes the room of the signs, too.
-  constexpr int wide = 1180;
-  signArea_->setVisible(view() != View::beliefs || width() >= wide);
+  constexpr int apart = 12;
+  layout()->activate();  // what was hidden until now has its width
+  const int beside = narrow_->width() - signArea_->minimumSizeHint().width() - apart;
+  // What is believed is a table of sentences: where little is left for it, it takes the room of the signs, too.
+  constexpr int forSentences = 480;
+  signArea_->setVisible(view() != View::beliefs || beside >= forSentences);
+  besideOrBelow(*chooseRow_, beside);
 }
 
 void HandlingPage::showView(View view) {
@@ -297,9 +303,9 @@ void HandlingPage::showView(View view) {
   wishes_->setVisible(view == View::wishes);
   narrow_->setVisible(view != View::film && view != View::wishes);
   if (static_cast<int>(view) < book_->count()) book_->setCurrentIndex(static_cast<int>(view));
-  shareRoom();
   phase_->setVisible(view != View::moments && view != View::beliefs);
   partFigure_->setVisible(view == View::parts || view == View::schools);
+  shareRoom();
   showMore();
   if (view == View::parts) askParts();
 }

@@ -18,6 +18,7 @@
 
 class QComboBox;
 class QDoubleSpinBox;
+class QHBoxLayout;
 class QLabel;
 class QProgressBar;
 class QPushButton;
@@ -92,6 +93,7 @@ class HandlingPage : public QFrame {
   std::array<std::array<SignCell*, phase_count>, signs> sign_{};
   QWidget* narrow_;
   QWidget* signArea_;
+  QHBoxLayout* chooseRow_;
   Segmented* phase_;
   Segmented* view_;
   QStackedWidget* book_;
