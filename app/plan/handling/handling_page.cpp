@@ -9,13 +9,13 @@
 #include <QDoubleSpinBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QLabel>
 #include <QProgressBar>
 #include <QPushButton>
 #include <QSignalBlocker>
 #include <QStackedWidget>
 #include <QTableWidget>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/plan/handling/film_page.h"
@@ -162,8 +162,6 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
                              {tr("most"), 58, Qt::AlignRight},
                              {tr("why")}});
   beliefTable_->setWordWrap(true);
-  connect(beliefTable_->horizontalHeader(), &QHeaderView::sectionResized, beliefTable_,
-          [this] { beliefTable_->resizeRowsToContents(); });
   beliefTable_->setEditTriggers(QAbstractItemView::DoubleClicked | QAbstractItemView::EditKeyPressed);
   ours_ = new QPushButton(tr("Back to what was believed before"), beliefPage);
   ours_->setObjectName(QStringLiteral("handling.ours"));
@@ -295,6 +293,7 @@ void HandlingPage::shareRoom() {
   constexpr int forSentences = 480;
   signArea_->setVisible(view() != View::beliefs || beside >= forSentences);
   besideOrBelow(*chooseRow_, beside);
+  if (view() == View::beliefs) QTimer::singleShot(0, beliefTable_, [this] { beliefTable_->resizeRowsToContents(); });
 }
 
 void HandlingPage::showView(View view) {
@@ -801,7 +800,7 @@ void HandlingPage::fillBeliefs() {
       item->setFlags(typed ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable
                            : Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       item->setFont(typed ? figureFont(12) : textFont(12));
-      item->setTextAlignment((typed ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+      item->setTextAlignment((typed ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignTop);
       item->setToolTip(typed ? tr("Double-click to type what you believe; %1 to %2").arg(p.least).arg(p.most)
                              : cells[static_cast<std::size_t>(c)]);
       beliefTable_->setItem(row, c, item);
