@@ -82,8 +82,6 @@ class WishJudge {
   /// A difference that a quarter of the tyres would notice beside others, of any wish.
   [[nodiscard]] bool says_something(std::span<const double> effect) const;
 
-  [[nodiscard]] const WishOrder& order() const { return *order_; }
-
  private:
   WishJudge(const Car& car, const WishOrder& order);
   /// As far as the wishes need it, or why there is none.
