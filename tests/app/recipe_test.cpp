@@ -1,5 +1,7 @@
 // Recipes, comparing and the setups of a car in the window: searched beside it, stopped in the middle, taken over and
 // undone.
+#include <set>
+
 #include <QComboBox>
 #include <QDoubleSpinBox>
 #include <QFile>
@@ -371,6 +373,23 @@ TEST_F(Recipes, WhatTheDriverWishesIsAskedBesideFiguresAndFollowedToTheEnd) {
   EXPECT_EQ(window_->findChild<QComboBox*>(QStringLiteral("recipe.aim2.figure")), nullptr);
   EXPECT_TRUE(text(QStringLiteral("recipe.feltOver")).contains(QStringLiteral("5.0 m")));
   EXPECT_FALSE(panel_->tradeOff());
+  // More of one is quicker of another, not more of its time; and every wish that can be made comes over.
+  find<QComboBox>(QStringLiteral("recipe.aim1.wish"))->setCurrentIndex(0);
+  choose(QStringLiteral("recipe.aim1.figure"), QByteArray("felt.reaction.middle"));
+  EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim1.wish"))->currentText(), QStringLiteral("quicker"));
+  openPage(PlanWorkspace::Page::handling);
+  for (int row = 0; row < 4; ++row)
+    for (int phase = 0; phase < 3; ++phase)
+      find<QComboBox>(QStringLiteral("handling.wish.sign%1.%2").arg(row).arg(phase))->setCurrentIndex(3);
+  click(QStringLiteral("handling.wish.beside"));
+  settle();
+  for (int line = 0; line < 12; ++line)
+    EXPECT_EQ(find<QComboBox>(QStringLiteral("recipe.aim%1.wish").arg(line))->currentText(),
+              QStringLiteral("the same"));
+  std::set<QByteArray> asked;
+  for (int line = 0; line < 12; ++line)
+    asked.insert(find<QComboBox>(QStringLiteral("recipe.aim%1.figure").arg(line))->currentData().toByteArray());
+  EXPECT_EQ(asked.size(), 12u);
 }
 
 TEST_F(Recipes, WhatMoreWorkBuysIsALadder) {

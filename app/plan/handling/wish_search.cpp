@@ -1,7 +1,9 @@
 #include "app/plan/handling/wish_search.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <memory>
 
 #include <QApplication>
 #include <QComboBox>
@@ -253,8 +255,9 @@ void WishSearch::search() {
        tellFound = std::move(tellFound)](const std::atomic<bool>& cancelled) {
         return find_recipe(
             *car, before, start, order,
-            [&](double share) {
-              tellShare(share);
+            [&, told = std::make_shared<std::atomic<int>>(0)](double share) {
+              constexpr int fine = 100;  // steps of the bar
+              if (const int now = static_cast<int>(fine * share); told->exchange(now) != now) tellShare(share);
               return !cancelled;
             },
             tellFound);

@@ -204,9 +204,10 @@ void AimLines::figureChosen(const Line& row) {
   row.value->setVisible(!felt);
   row.tolerance->setVisible(!felt);
   if (felt) {
-    const QVariant before = row.wish->currentData();
+    // By its place: what is more of one figure is less of another's time.
+    const int before = row.wish->currentIndex();
     fillWants(*row.wish, *felt->row);
-    row.wish->setCurrentIndex(std::max(0, row.wish->findData(before)));
+    row.wish->setCurrentIndex(std::max(0, before));
     row.figure->setToolTip(fromCore(spec_of(felt->row->figure).meaning));
     return;
   }

@@ -27,7 +27,7 @@ class AimLines : public QWidget {
   using Present = std::function<std::optional<double>(const FigurePlace&)>;
   explicit AimLines(Present present, QWidget* parent = nullptr);
 
-  static constexpr int most = 8;
+  static constexpr int most = 12;  ///< as many as there are wishes
   [[nodiscard]] int count() const { return static_cast<int>(lines_.size()); }
   /// What may be asked, in the order of the lists; `felt`: what the driver feels, too. The lines keep their figures
   /// where they are still among them.
