@@ -1,6 +1,6 @@
 // Recipes: what is wanted of either axle, of the car and of the car on its springs, what the driver wishes, and what is
-// held; which parts may be changed; and the ranked lists of steps that do it, or what more work buys. Searched beside the
-// window: what few changes can do stands there first.
+// held; which parts may be changed; and the ranked lists of steps that do it, or what more work buys. Searched beside
+// the window: what few changes can do stands there first.
 #pragma once
 
 #include <atomic>
