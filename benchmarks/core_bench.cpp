@@ -196,6 +196,27 @@ void RecipeWithWishes(benchmark::State& state) {
 }
 BENCHMARK(RecipeWithWishes)->Unit(benchmark::kMillisecond)->UseRealTime();
 
+/// The ride height let go: every candidate stands where its springs then hold it. All parts of both axles, two at once.
+void RecipeRideHeightLetGo(benchmark::State& state) {
+  const Setup kit = kit_setup(car());
+  const auto base = evaluate(car(), kit, {}, 9);
+  RecipeOrder order;
+  order.reset.hold_ride_height = false;
+  order.most_parts = 2;
+  const auto aim = [&](const char* id, End end, double by, double tolerance, bool hold) {
+    const FigureSpec* f = find_figure(id);
+    order.aims.push_back(RecipeAim::of(*f, end, *f->read(base->source, end, Side::left) + by, tolerance, hold));
+  };
+  aim("roll_centre", End::rear, 1.0, 0.3, false);
+  aim("camber_gain", End::front, 0.0, 1.0, true);
+  for (const End end : both_ends)
+    for (const PartHandle part : recipe_parts(car(), end)) order.parts.push_back(part);
+  std::uint64_t judged = 0;
+  for (auto _ : state) judged += find_recipe(car(), kit, kit, order)->judged;
+  state.counters["candidates"] = benchmark::Counter(static_cast<double>(judged), benchmark::Counter::kIsRate);
+}
+BENCHMARK(RecipeRideHeightLetGo)->Unit(benchmark::kMillisecond)->UseRealTime()->Iterations(1);
+
 /// Six parts at once of the six stacks of shims on each axle: both roll centres up, camber gains and wheelbase as they
 /// are.
 RecipeOrder whole_car_order() {

@@ -6,12 +6,12 @@
 
 #include "calc/inputs.hpp"
 #include "calc/rows.hpp"
+#include "core/figures/variant.hpp"
 #include "core/io/atomic_file.hpp"
 #include "core/io/car_file.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/setup_file.hpp"
 #include "core/io/setup_table.hpp"
-#include "core/plan/comparison.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite::calc {

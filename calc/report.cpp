@@ -7,9 +7,9 @@
 #include "calc/commands.hpp"
 #include "calc/inputs.hpp"
 #include "core/bench/gauges.hpp"
+#include "core/figures/variant.hpp"
 #include "core/io/json_document.hpp"
 #include "core/plan/bump_steer.hpp"
-#include "core/plan/comparison.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite::calc {

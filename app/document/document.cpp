@@ -6,7 +6,7 @@
 #include "app/document/commands.h"
 #include "core/io/json_document.hpp"
 #include "core/io/library.hpp"
-#include "core/plan/comparison.hpp"
+#include "core/plan/settling.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite::app {

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/plan/comparison.hpp"
 #include "core/plan/sensitivity.hpp"
+#include "core/plan/settling.hpp"
 #include "core/plan/wanted.hpp"
 #include "core/words/say.hpp"
 

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <random>
 
-#include "core/plan/comparison.hpp"
+#include "core/plan/settling.hpp"
 
 namespace lowkite {
 Guess QuizQuestion::answer() const {

@@ -4,7 +4,7 @@
 #include <cstdint>
 #include <optional>
 
-#include "core/plan/comparison.hpp"
+#include "core/figures/variant.hpp"
 
 namespace lowkite {
 

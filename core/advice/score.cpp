@@ -4,8 +4,8 @@
 #include <cmath>
 #include <optional>
 
+#include "core/figures/variant.hpp"
 #include "core/log/run_comparison.hpp"
-#include "core/plan/comparison.hpp"
 
 namespace lowkite {
 namespace {

@@ -41,6 +41,18 @@ tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, c
   return v;
 }
 
+tl::expected<FigureSource, CarFailure> figure_source(const Car& car, const Setup& setup, bool travel) {
+  if (travel) return evaluate(car, setup, {}, coarse_curve).map([](Variant v) { return std::move(v.source); });
+  const auto model = build_model(car, setup);
+  if (!model) return tl::unexpected(model.error());
+  auto figures = figures_at(*model, static_attitude(*model));
+  if (!figures) return tl::unexpected(figures.error());
+  FigureSource source;
+  source.car = std::move(*figures);
+  source.standing = source.car;
+  return source;
+}
+
 tl::expected<Variant, CarFailure> evaluate_stand(const Car& car, const Setup& setup) {
   Variant v;
   v.setup = setup;

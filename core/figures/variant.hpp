@@ -37,6 +37,9 @@ tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, c
 /// travel. For what is computed over and over on the way to a setup.
 tl::expected<Variant, CarFailure> evaluate_stand(const Car& car, const Setup& setup);
 
+/// What the figures of a setup are read from as it stands. `travel`: those of its whole travel, too.
+tl::expected<FigureSource, CarFailure> figure_source(const Car& car, const Setup& setup, bool travel);
+
 /// The attitude in which a model is looked at.
 Attitude held_attitude(const CarModel& model, const ViewAttitude& view);
 

@@ -23,7 +23,7 @@ std::string in_words(std::string id) {
   return id;
 }
 
-using FieldKind = CarField::Kind;
+using CarFieldKind = CarField::Kind;
 
 /// The group of the document that gives a point.
 Json::json_pointer group_of(const PointRef& ref) {
@@ -215,17 +215,17 @@ void add_effects(const Json& at, const std::string& pointer, const std::string& 
                           say("moves {} from {} towards {}", point(id), point(v["along"][0].get<std::string>()),
                               point(v["along"][1].get<std::string>())),
                           "mm",
-                          FieldKind::number,
+                          CarFieldKind::number,
                           {}});
       else
         fields.push_back(
-            {pointer + "/move/" + id, group, say("moves {} (x y z)", point(id)), "mm", FieldKind::numbers, {}});
+            {pointer + "/move/" + id, group, say("moves {} (x y z)", point(id)), "mm", CarFieldKind::numbers, {}});
     }
   }
   if (const auto change = at.find("change"); change != at.end())
     for (const auto& [id, v] : change->items())
       fields.push_back(
-          {pointer + "/change/" + id, group, say("changes {}", size_label(id)), "", FieldKind::number, {}});
+          {pointer + "/change/" + id, group, say("changes {}", size_label(id)), "", CarFieldKind::number, {}});
   if (const auto masses = at.find("masses"); masses != at.end())
     for (const auto& [id, v] : masses->items()) {
       if (v.contains("move"))
@@ -233,14 +233,14 @@ void add_effects(const Json& at, const std::string& pointer, const std::string& 
                           group,
                           say("moves the {} (x y z)", id),
                           "mm",
-                          FieldKind::numbers,
+                          CarFieldKind::numbers,
                           {}});
       if (v.contains("add_g"))
         fields.push_back(
-            {pointer + "/masses/" + id + "/add_g", group, say("adds to the {}", id), "g", FieldKind::number, {}});
+            {pointer + "/masses/" + id + "/add_g", group, say("adds to the {}", id), "g", CarFieldKind::number, {}});
     }
   if (at.contains("turn"))
-    fields.push_back({pointer + "/turn/deg", group, say("turns by"), "deg", FieldKind::number, {}});
+    fields.push_back({pointer + "/turn/deg", group, say("turns by"), "deg", CarFieldKind::number, {}});
 }
 
 }  // namespace
@@ -379,22 +379,22 @@ std::vector<CarField> part_fields(const Json& source) {
   std::vector<CarField> fields;
   const auto add = [&](const char* pointer, const std::string& group, const std::string& label, const char* unit,
                        bool alone = true) {
-    if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, FieldKind::number, {}});
+    if (offered(source, pointer, alone)) fields.push_back({pointer, group, label, unit, CarFieldKind::number, {}});
   };
-  fields.push_back({"/class", say("Car"), say("class"), "", FieldKind::text, {}});
+  fields.push_back({"/class", say("Car"), say("class"), "", CarFieldKind::text, {}});
   fields.push_back(
-      {wheelbase_pointer, say("Car"), say("wheelbase (moves the whole rear axle)"), "mm", FieldKind::number, {}});
+      {wheelbase_pointer, say("Car"), say("wheelbase (moves the whole rear axle)"), "mm", CarFieldKind::number, {}});
   fields.push_back({track_pointer(End::front),
                     say("Front axle"),
                     say("from wheel centre to wheel centre (moves the whole axle)"),
                     "mm",
-                    FieldKind::number,
+                    CarFieldKind::number,
                     {}});
   fields.push_back({track_pointer(End::rear),
                     say("Rear axle"),
                     say("from wheel centre to wheel centre (moves the whole axle)"),
                     "mm",
-                    FieldKind::number,
+                    CarFieldKind::number,
                     {}});
   add("/mass_g", say("Car"), say("weight, as it was weighed"), "g");
   add("/centre_of_gravity/height_mm", say("Car"), say("centre of gravity, height"), "mm");
@@ -412,32 +412,32 @@ std::vector<CarField> part_fields(const Json& source) {
                     say("Car"),
                     say("braking torque is held by"),
                     "",
-                    FieldKind::choice,
+                    CarFieldKind::choice,
                     {marked("shafts"), marked("hubs")}});
   fields.push_back({"/left_hand_threads",
                     say("Car"),
                     say("turnbuckles: marked (left-hand) ends to the"),
                     "",
-                    FieldKind::choice,
+                    CarFieldKind::choice,
                     {marked("unknown"), marked("left"), marked("right"), marked("wheels"), marked("middle")}});
   if (const auto masses = source.find("masses"); masses != source.end() && masses->is_array())
     for (std::size_t i = 0; i < masses->size(); ++i) {
       const std::string at = fmt::format("/masses/{}/", i);
       const std::string group = say("Weight of {}", (*masses)[i].value("name", say("a part")));
-      fields.push_back({at + "name", group, say("name"), "", FieldKind::text, {}});
-      fields.push_back({at + "g", group, say("weight"), "g", FieldKind::number, {}});
-      fields.push_back({at + "at", group, say("middle, x y z"), "mm", FieldKind::numbers, {}});
+      fields.push_back({at + "name", group, say("name"), "", CarFieldKind::text, {}});
+      fields.push_back({at + "g", group, say("weight"), "g", CarFieldKind::number, {}});
+      fields.push_back({at + "at", group, say("middle, x y z"), "mm", CarFieldKind::numbers, {}});
       fields.push_back({at + "weighed",
                         group,
                         say("in the weighed total, or on top of it"),
                         "",
-                        FieldKind::choice,
+                        CarFieldKind::choice,
                         {weighed_with_it, comes_on_top}});
       fields.push_back({at + "weighed_at",
                         group,
                         say("stood at, when weighed (if elsewhere), x y z"),
                         "mm",
-                        FieldKind::numbers,
+                        CarFieldKind::numbers,
                         {}});
     }
   for (const End end : both_ends) {
@@ -449,7 +449,7 @@ std::vector<CarField> part_fields(const Json& source) {
                         end == End::front ? say("Front {}", word(f.group)) : say("Rear {}", word(f.group)),
                         word(f.label),
                         f.unit,
-                        FieldKind::number,
+                        CarFieldKind::number,
                         {}});
     }
     if (source.value(Json::json_pointer("/axles/" + name + "/driven_share"), 0.0) > 0.0)
@@ -458,7 +458,7 @@ std::vector<CarField> part_fields(const Json& source) {
            end == End::front ? say("Front {}", word("drive and brakes")) : say("Rear {}", word("drive and brakes")),
            say("differential"),
            "",
-           FieldKind::choice,
+           CarFieldKind::choice,
            {marked("open"), marked("oil"), marked("ball"), marked("one_way"), marked("spool")}});
   }
   return fields;
@@ -469,9 +469,9 @@ std::vector<CarField> adjuster_fields(const Json& source, PartHandle adjuster) {
   const Json& a = source["adjusters"][adjuster.place()];
   const std::string at = fmt::format("/adjusters/{}", adjuster.place());
   const auto number = [&](const char* key, const std::string& label, const char* unit) {
-    fields.push_back({at + "/" + key, say("Part"), label, unit, FieldKind::number, {}});
+    fields.push_back({at + "/" + key, say("Part"), label, unit, CarFieldKind::number, {}});
   };
-  fields.push_back({at + "/name", say("Part"), say("name"), "", FieldKind::text, {}});
+  fields.push_back({at + "/name", say("Part"), say("name"), "", CarFieldKind::text, {}});
   const bool on_steering = a.value("on", "") == "steering";
   const auto point = [&](const std::string& id) {
     return point_label(
@@ -481,15 +481,19 @@ std::vector<CarField> adjuster_fields(const Json& source, PartHandle adjuster) {
   };
   const std::string kind = a.value("kind", "");
   if (kind == "shim_stack") {
-    fields.push_back({at + "/shims_mm", say("Part"), say("shims in the box"), "mm", FieldKind::numbers, {}});
+    fields.push_back({at + "/shims_mm", say("Part"), say("shims in the box"), "mm", CarFieldKind::numbers, {}});
     number("min_mm", say("thinnest stack"), "mm");
     number("max_mm", say("thickest stack"), "mm");
     number("kit_mm", say("kit stack"), "mm");
     add_effects(a, at, say("One mm of shims"), point, fields);
   } else if (kind == "turnbuckle") {
     number("pitch_mm", say("thread pitch"), "mm");
-    fields.push_back(
-        {at + "/threads", say("Part"), say("threads"), "", FieldKind::choice, {marked("opposed"), marked("single")}});
+    fields.push_back({at + "/threads",
+                      say("Part"),
+                      say("threads"),
+                      "",
+                      CarFieldKind::choice,
+                      {marked("opposed"), marked("single")}});
     number("min_turns", say("turns shorter than kit"), "turns");
     number("max_turns", say("turns longer than kit"), "turns");
   } else if (kind == "screw") {
@@ -498,13 +502,13 @@ std::vector<CarField> adjuster_fields(const Json& source, PartHandle adjuster) {
     number("max_turns", say("turns in from kit"), "turns");
     add_effects(a, at, say("Turned in"), point, fields);
   } else if (const auto positions = a.find("positions"); positions != a.end()) {
-    CarField kit{at + "/kit", say("Part"), say("in the kit"), "", FieldKind::choice, {}};
+    CarField kit{at + "/kit", say("Part"), say("in the kit"), "", CarFieldKind::choice, {}};
     for (const Json& p : *positions) kit.choices.push_back(p["label"].get<std::string>());
     fields.push_back(kit);
     for (std::size_t i = 0; i < positions->size(); ++i) {
       const std::string place = fmt::format("{}/positions/{}", at, i);
       const std::string group = say("Position {}", i + 1);
-      fields.push_back({place + "/label", group, say("label"), "", FieldKind::text, {}});
+      fields.push_back({place + "/label", group, say("label"), "", CarFieldKind::text, {}});
       add_effects((*positions)[i], place, group, point, fields);
     }
   }
@@ -543,7 +547,7 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
     return std::nullopt;
   }
   switch (field.kind) {
-    case FieldKind::number: {
+    case CarFieldKind::number: {
       // Springs come with rates in whatever unit their maker likes, or with nothing but their wire.
       const bool rate = field.unit == "N/mm";
       const auto plain = number_in(typed);
@@ -554,7 +558,7 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       source[at] = rate ? rounded_for_file(*v) : *v;
       return std::nullopt;
     }
-    case FieldKind::numbers: {
+    case CarFieldKind::numbers: {
       Json list = Json::array();
       for (const std::string& word : words_in(typed)) {
         const auto v = number_in(word);
@@ -564,10 +568,10 @@ std::optional<Fault> put_field(Json& source, const CarField& field, const std::s
       source[at] = list;
       return std::nullopt;
     }
-    case FieldKind::text:
+    case CarFieldKind::text:
       source[at] = typed;
       return std::nullopt;
-    case FieldKind::choice:
+    case CarFieldKind::choice:
       if (std::find(field.choices.begin(), field.choices.end(), typed) == field.choices.end())
         return fault(say("one of the choices"));
       if (asks_whether_weighed(field))

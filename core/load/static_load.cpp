@@ -33,6 +33,13 @@ double spacers_of(const CarModel& model, End end) {
   return sum;
 }
 
+/// Where the collars are in `after` that were left as in `before`.
+std::optional<double> collars_left(const CarModel& before, const CarFigures& stood, const CarModel& after, End end) {
+  const auto loads = wheel_loads(before, stood);
+  const auto was = loads ? collars_at(before, *loads, end, before.ride_height_mm[at(end)]) : std::nullopt;
+  return was ? std::optional(*was + spacers_of(after, end) - spacers_of(before, end)) : std::nullopt;
+}
+
 }  // namespace
 
 std::optional<PerEnd<PerSide<double>>> wheel_loads(const CarModel& model, const CarFigures& standing) {
@@ -80,15 +87,21 @@ std::optional<double> collar_place(const CarModel& model, const CarFigures& stan
   return spring ? std::optional(spring->collar_mm) : std::nullopt;
 }
 
+std::optional<double> collars_moved(const CarModel& before, const CarFigures& stood, const CarModel& after,
+                                    const CarFigures& stands, End end) {
+  const auto loads = wheel_loads(after, stands);
+  const auto left = collars_left(before, stood, after, end);
+  const auto now = loads ? collars_at(after, *loads, end, after.ride_height_mm[at(end)]) : std::nullopt;
+  return left && now ? std::optional(*now - *left) : std::nullopt;
+}
+
 std::optional<double> sinks_by(const CarModel& before, const CarFigures& stood, const CarModel& after,
                                const CarFigures& stands, End end) {
-  const auto loads_before = wheel_loads(before, stood);
   const auto loads_after = wheel_loads(after, stands);
-  if (!loads_before || !loads_after) return std::nullopt;
+  const auto left = collars_left(before, stood, after, end);
+  if (!left || !loads_after) return std::nullopt;
+  const double wanted = *left;
   const double height = before.ride_height_mm[at(end)];
-  const auto was = collars_at(before, *loads_before, end, height);
-  if (!was) return std::nullopt;
-  const double wanted = *was + spacers_of(after, end) - spacers_of(before, end);
   const auto off = [&](double lower) -> std::optional<double> {
     const auto there = collars_at(after, *loads_after, end, height - lower);
     return there ? std::optional(*there - wanted) : std::nullopt;

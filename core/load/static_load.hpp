@@ -37,6 +37,11 @@ std::optional<SpringState> spring_under(const CarModel& model, End end, Side sid
 /// weights are not described.
 std::optional<double> collar_place(const CarModel& model, const CarFigures& standing, End end, Side side);
 
+/// How much further down the shocks, mm, an end's collars are where `after` stands than where `before` has them, in the
+/// mean; spacers count as what they are in either setup. None where springs or weights are not described.
+std::optional<double> collars_moved(const CarModel& before, const CarFigures& stood, const CarModel& after,
+                                    const CarFigures& stands, End end);
+
 /// How much lower an end of the car comes to stand, mm, when another setup's parts are put in and every collar and
 /// side-spring screw is left where it was; spacers count as what they are in either setup. Positive = lower. The other
 /// end is taken to stay. None where springs or weights are not described, or no such height is found.

@@ -7,7 +7,9 @@
 #include <optional>
 
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/car_judge.hpp"
 #include "core/plan/lanes/part_moves.hpp"
+#include "core/plan/settling.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite {
@@ -62,6 +64,7 @@ struct AxleJudge::Work {
   bool whole_car = false;     ///< some figure asks for more than the wheels
   bool whole_travel = false;  ///< some figure asks for the whole travel
   bool reads_right = false;   ///< some figure is asked of the right wheel
+  bool hangs = false;         ///< some figure asks how the wheels hang
   bool settling = false;      ///< the axle stands as its parts let it, at another height with each candidate
   /// Several at once.
   struct Lanes {
@@ -385,43 +388,46 @@ struct AxleJudge::Work {
 
   bool judge(std::span<const double> values, std::vector<double>& figures);
 
-  /// The setup of the candidate in hand, with the droop wanted that its own spacers give.
-  [[nodiscard]] Setup as_changed() const {
-    std::vector<PartChange> changes;
+  /// What the candidate in hand changes.
+  [[nodiscard]] std::vector<PartChange> changes() const {
+    std::vector<PartChange> all;
     for (std::size_t i = 0; i < order.parts.size(); ++i)
       if (const double now = setup.of(order.parts[i]).left; now != start_values[i])
-        changes.push_back({order.parts[i], start_values[i], now});
-    return changed_for_droop(car, order.hung_as->setup, start, changes);
+        all.push_back({order.parts[i], start_values[i], now});
+    return all;
   }
 
   /// By the program's common way: the figures that ask for the whole travel, or all of them. The worst case counts for
   /// those that do not.
   bool read_by_common_way(std::vector<double>& figures, bool travel_only) {
+    ResetOptions exact = order.reset;
+    exact.step_turns = 0.0;
+    const auto setup_of = [](ResetResult r) { return std::move(r.setup); };
     tl::expected<Setup, CarFailure> back;
-    if (order.hung_as) {
-      back = put_back_exactly(car, *order.hung_as, as_changed(), targets, order.reset);
-    } else {
-      ResetOptions exact = order.reset;
-      exact.step_turns = 0.0;
-      back = reset_alignment(car, setup, targets, exact).map([](ResetResult r) { return std::move(r.setup); });
-    }
+    if (!order.hung_as)
+      back = reset_alignment(car, setup, targets, exact).map(setup_of);
+    else if (hangs)
+      back = put_back_exactly(car, *order.hung_as, changed_for_droop(car, order.hung_as->setup, start, changes()),
+                              targets, order.reset);
+    else
+      back = reset_where_it_sits(car, *order.hung_as, changed_by(start, changes()), targets, exact).map(setup_of);
     if (!back) return false;
-    const auto after = evaluate(car, *back, {}, coarse_curve);
+    const auto after = figure_source(car, *back, whole_travel);
     if (!after) return false;
     for (std::size_t i = 0; i < order.aims.size(); ++i) {
       if (travel_only && !order.aims[i].figure->whole_travel) continue;
-      const auto v = order.aims[i].read(after->source);
+      const auto v = order.aims[i].read(*after);
       if (!v) return false;
       figures[i] = *v;
     }
     if (travel_only) return true;
     for (const Case& c : disturbances) {
-      const auto then = evaluate(car, disturbed(car, after->setup, c.by), {}, coarse_curve);
+      const auto then = figure_source(car, disturbed(car, *back, c.by), whole_travel);
       if (!then) return false;
       for (std::size_t i = 0; i < order.aims.size(); ++i) {
         const RecipeAim& aim = order.aims[i];
         if (aim.figure->whole_travel || aim.figure->is(adds_up)) continue;
-        const auto v = aim.read(then->source);
+        const auto v = aim.read(*then);
         if (!v) return false;
         if (std::abs(*v - aim.value) > std::abs(figures[i] - aim.value)) figures[i] = *v;
       }
@@ -444,6 +450,7 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
   w.trims = !w.trimming.empty();
   for (const RecipeAim& a : order.aims) {
     w.whole_travel = w.whole_travel || a.figure->whole_travel;
+    w.hangs = w.hangs || a.figure->whole_travel || a.figure->needs == Needs::shock_ends;
     w.reads_right = w.reads_right || a.side == Side::right;
     w.whole_car = w.whole_car || (!a.figure->whole_travel && !(*a.figure).is(by_wheels));
   }

@@ -3,7 +3,7 @@
 // cannot be.
 #pragma once
 
-#include "core/plan/comparison.hpp"
+#include "core/plan/settling.hpp"
 
 namespace lowkite {
 

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/figures/variant.hpp"
 #include "core/load/third_element.hpp"
-#include "core/plan/comparison.hpp"
 #include "core/plan/idle_fields.hpp"
 #include "core/plan/lock_cause.hpp"
 #include "core/plan/part_directions.hpp"

@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #include "core/plan/bench_reset.hpp"
-#include "core/plan/comparison.hpp"
+#include "core/plan/settling.hpp"
 #include "core/plan/wanted.hpp"
 
 namespace lowkite {
@@ -78,17 +78,10 @@ std::optional<std::vector<double>> CarJudge::read(const std::vector<PartChange>&
     setup = std::move(*back);
   }
   FigureSource geometry;
-  if (of_geometry_ && whole_travel_) {
-    auto whole = evaluate(car_, setup, {}, coarse_curve);
-    if (!whole) return std::nullopt;
-    geometry = std::move(whole->source);
-  } else if (of_geometry_) {
-    const auto model = build_model(car_, setup);
-    if (!model) return std::nullopt;
-    auto figures = figures_at(*model, static_attitude(*model));
-    if (!figures) return std::nullopt;
-    geometry.car = std::move(*figures);
-    geometry.standing = geometry.car;
+  if (of_geometry_) {
+    auto source = figure_source(car_, setup, whole_travel_);
+    if (!source) return std::nullopt;
+    geometry = std::move(*source);
   }
   std::optional<LoadSource> load;
   if (of_load_) {

@@ -6,7 +6,7 @@
 #include <vector>
 
 #include "core/bench/gauges.hpp"
-#include "core/plan/comparison.hpp"
+#include "core/figures/variant.hpp"
 
 namespace lowkite {
 

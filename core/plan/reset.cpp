@@ -261,6 +261,40 @@ class CornerReset {
   bool turned_ = false;           ///< a link, in this round
 };
 
+/// Steering, mm of a ball, and angles this close to each other are those of one and the same wheel.
+constexpr double same_input = 1e-12;
+
+/// Both wheels of the axle are mirror images, and so is what they are brought back to.
+bool sides_alike(const Car& car, const Setup& setup, const CarTargets& targets, const PerSide<SteerInput>& steer,
+                 End end) {
+  const auto& [left, right] = targets[at(end)];
+  if (!(std::abs(left.camber_rad - right.camber_rad) < same_input &&
+        std::abs(left.toe_rad - right.toe_rad) < same_input &&
+        std::abs(left.caster_rad.value_or(0.0) - right.caster_rad.value_or(0.0)) < same_input))
+    return false;
+  // How fast the steering moves them, which differs, turns no link.
+  if (!((steer[0].shift - steer[1].shift).norm() < same_input) || steer[0].axle_tilt != 0.0 ||
+      steer[1].axle_tilt != 0.0)
+    return false;
+  for (const PartHandle part : car.adjusters.handles())
+    if (car.adjusters[part].end == end && setup.of(part).left != setup.of(part).right) return false;
+  return true;
+}
+
+/// `from`: the first of the axle's steps, all of them of the left wheel.
+void repeat_on_the_right(const Car& car, End end, std::size_t from, ResetResult& result) {
+  const std::size_t steps = result.steps.size();
+  for (std::size_t i = from; i < steps; ++i) {
+    ResetStep right = result.steps[i];
+    right.side = Side::right;
+    result.steps.push_back(right);
+  }
+  for (const LinkHandle l : car.axle(end).mechanism->links.handles())
+    if (const PartHandle turned = car.turnbuckle_of(end, l))
+      result.setup.of(turned).right = result.setup.of(turned).left;
+  result.left_over[at(end)][at(Side::right)] = result.left_over[at(end)][at(Side::left)];
+}
+
 }  // namespace
 
 bool can_hold(const Car& car, End end, LinkHolds what) {
@@ -296,7 +330,13 @@ tl::expected<ResetResult, CarFailure> reset_alignment(const Car& car, const Setu
   ResetResult result;
   result.setup = changed;
   for (const End end : both_ends) {
+    const std::size_t before = result.steps.size();
+    const bool alike = sides_alike(car, changed, targets, (*steer)[at(end)], end);
     for (const Side side : both_sides) {
+      if (side == Side::right && alike) {
+        repeat_on_the_right(car, end, before, result);
+        continue;
+      }
       const auto done =
           CornerReset(car, options, end, side, (*steer)[at(end)][at(side)], targets[at(end)][at(side)], result).run();
       if (!done) return tl::unexpected(done.error());

@@ -4,7 +4,7 @@
 #include <array>
 #include <cmath>
 
-#include "core/plan/comparison.hpp"
+#include "core/plan/settling.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite {

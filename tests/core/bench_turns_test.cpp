@@ -34,14 +34,12 @@ class OnTheBench : public testing::Test {
   BenchRun run;
 };
 
-using Verdict = GaugeAnswer::Verdict;
-
 TEST_F(OnTheBench, AReadingAfterATurnIsNotAveragedWithTheOneBeforeIt) {
   const std::string id = "links:front:camber_link";
   const double wanted = target(id);
   read(id, wanted + 0.50, wanted);
   const auto told = verdict(id).side[0].answer;
-  ASSERT_EQ(told->verdict, Verdict::turn);
+  ASSERT_EQ(told->verdict, GaugeAnswer::Verdict::turn);
   EXPECT_EQ(told->told, -0.5) << "half a millimetre at a millimetre a turn";
   ASSERT_TRUE(turn(id, Side::left));
   EXPECT_TRUE(run.records[id].readings[0].empty()) << "a new state of the car begins";
@@ -53,7 +51,7 @@ TEST_F(OnTheBench, AReadingAfterATurnIsNotAveragedWithTheOneBeforeIt) {
   run.records[id].readings[0] = {wanted + 0.03, wanted + 0.01};
   const auto after = verdict(id).side[0];
   EXPECT_NEAR(after.read->mean, wanted + 0.02, 1e-12) << "repeats within a state are averaged";
-  EXPECT_EQ(after.answer->verdict, Verdict::as_it_should);
+  EXPECT_EQ(after.answer->verdict, GaugeAnswer::Verdict::as_it_should);
 }
 
 TEST_F(OnTheBench, ATurnOpensWhatItMovesAndWasRightBefore) {
@@ -87,7 +85,7 @@ TEST_F(OnTheBench, AReadingOnTheOtherSideOfZeroIsAskedAbout) {
   run.records["toe:front"].sure[0] = true;
   v = verdict("toe:front");
   ASSERT_TRUE(v.side[0].answer);
-  EXPECT_EQ(v.side[0].answer->verdict, Verdict::turn);
+  EXPECT_EQ(v.side[0].answer->verdict, GaugeAnswer::Verdict::turn);
   read("camber:front", 1.0, -1.0);
   EXPECT_TRUE(verdict("camber:front").side[0].asks_side);
   EXPECT_FALSE(verdict("camber:front").side[1].asks_side);
@@ -108,13 +106,14 @@ TEST_F(OnTheBench, BothLiftsOfABarAreSolvedTogether) {
     const PerSide<double> reads = lifts(off);
     run.records[id].readings = {std::vector<double>{reads[0]}, std::vector<double>{}};
     const auto alone = verdict(id).side[0].answer;
-    EXPECT_TRUE(alone->verdict == Verdict::other_side || alone->verdict == Verdict::as_it_should)
+    EXPECT_TRUE(alone->verdict == GaugeAnswer::Verdict::other_side ||
+                alone->verdict == GaugeAnswer::Verdict::as_it_should)
         << "one lift alone tells nothing to turn";
     run.records[id].readings[1] = {reads[1]};
     const StepVerdict v = verdict(id);
     const GaugeAnswer left = *v.side[0].answer;
     const GaugeAnswer right = *v.side[1].answer;
-    ASSERT_TRUE(left.verdict == Verdict::turn || right.verdict == Verdict::turn);
+    ASSERT_TRUE(left.verdict == GaugeAnswer::Verdict::turn || right.verdict == GaugeAnswer::Verdict::turn);
     EXPECT_LE(std::abs(left.told + right.told), 0.25 + 1e-12) << "opposite, to a quarter turn";
     EXPECT_NEAR(left.told - right.told, right_off - left_off, 0.125 + 1e-9) << "to half a quarter turn";
     // Done on that car, both lift alike.
@@ -129,10 +128,11 @@ TEST_F(OnTheBench, BothLiftsOfABarAreSolvedTogether) {
 TEST_F(OnTheBench, ABarThatNoLinksWouldGiveSaysSo) {
   const double wanted = target("bar:front");
   read("bar:front", wanted + 9.0, wanted + 9.0);
-  EXPECT_EQ(verdict("bar:front").side[0].answer->verdict, Verdict::out_of_reach)
+  EXPECT_EQ(verdict("bar:front").side[0].answer->verdict, GaugeAnswer::Verdict::out_of_reach)
       << "both far too late: something binds";
   run.records["bar:front"].readings = {std::vector<double>{wanted - 2.0}, std::vector<double>{wanted - 2.0}};
-  EXPECT_EQ(verdict("bar:front").side[0].answer->verdict, Verdict::out_of_reach) << "before it can touch the other arm";
+  EXPECT_EQ(verdict("bar:front").side[0].answer->verdict, GaugeAnswer::Verdict::out_of_reach)
+      << "before it can touch the other arm";
 }
 
 TEST_F(OnTheBench, RideHeightIsAnsweredByBothCollarsInTurns) {
@@ -140,7 +140,7 @@ TEST_F(OnTheBench, RideHeightIsAnsweredByBothCollarsInTurns) {
   read("ride_height:front", wanted - 0.5, wanted - 0.5);
   const auto v = verdict("ride_height:front");
   const auto& a = *v.side[0].answer;
-  ASSERT_EQ(a.verdict, Verdict::turn);
+  ASSERT_EQ(a.verdict, GaugeAnswer::Verdict::turn);
   EXPECT_TRUE(a.collars);
   EXPECT_GT(a.told, 0.0) << "too low: the collars go down their shocks";
   const double eighths = a.told / car.axle(End::front).collar_pitch_mm * 8.0;
@@ -265,7 +265,7 @@ TEST_F(OnTheBench, AScrewThatDoesNotReachIsTurnedInUntilItMoves) {
   const double reads = *read_gauge(car, far_out, *s.gauge, Side::left, run.bench);
   read("down_stop:front", reads, target("down_stop:front"));
   const auto a = *verdict("down_stop:front").side[0].answer;
-  EXPECT_EQ(a.verdict, Verdict::until_it_moves);
+  EXPECT_EQ(a.verdict, GaugeAnswer::Verdict::until_it_moves);
   EXPECT_GT(a.told, 0.0) << "in";
 }
 

@@ -15,6 +15,7 @@
 #include "core/plan/bench_reset.hpp"
 #include "core/plan/buying.hpp"
 #include "core/plan/car_check.hpp"
+#include "core/plan/comparison.hpp"
 #include "core/plan/recipe.hpp"
 #include "core/plan/wanted.hpp"
 #include "tests/core/samples.hpp"

@@ -3,6 +3,7 @@
 
 #include "core/bench/gauges.hpp"
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/comparison.hpp"
 #include "tests/core/samples.hpp"
 
 namespace lowkite {
