@@ -422,7 +422,7 @@ struct AxleJudge::Work {
     }
     if (travel_only) return true;
     for (const Case& c : disturbances) {
-      const auto then = figure_source(car, disturbed(car, *back, c.by), whole_travel);
+      const auto then = figure_source(car, disturbed(car, *back, c.by), false);
       if (!then) return false;
       for (std::size_t i = 0; i < order.aims.size(); ++i) {
         const RecipeAim& aim = order.aims[i];

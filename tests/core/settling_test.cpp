@@ -168,5 +168,22 @@ TEST(AnAxleThatSettles, IsJudgedAsTheCommonWayReadsIt) {
   }
 }
 
+TEST(FiguresOfACarThatStands, NeedNoTravelToBeRead) {
+  // Judges that are asked for none of the whole travel do not read it.
+  for (const Car& car : test::every_shipped_car()) {
+    const test::CarSetup kit = kit_setup(car);
+    const auto whole = figure_source(car, kit, true);
+    const auto stands = figure_source(car, kit, false);
+    ASSERT_TRUE(whole && stands);
+    int read = 0;
+    for (const FigurePlace& p : places_of(geometry_figures())) {
+      if (p.figure->whole_travel) continue;
+      EXPECT_EQ(p.read(*whole), p.read(*stands)) << car.id << " " << p.figure->id;
+      read += p.read(*stands).has_value();
+    }
+    EXPECT_GT(read, 20) << car.id;
+  }
+}
+
 }  // namespace
 }  // namespace lowkite
