@@ -19,12 +19,15 @@ int check(const Inputs& inputs, Format format) {
   for (const Finding& f : findings) {
     const bool wrong = f.severity == Severity::wrong;
     if (wrong) status = wrong_input;
-    const std::string where = f.side ? fmt::format("{} {}", word(f.end), word(*f.side)) : std::string(name_of(f.end));
-    if (format == Format::json)
+    if (format == Format::json) {
+      const std::string where =
+          f.side ? fmt::format("{} {}", name_of(f.end), name_of(*f.side)) : std::string(name_of(f.end));
       all.push_back(
           {{"severity", wrong ? "wrong" : "doubtful"}, {"where", where}, {"what", f.what}, {"remedy", f.remedy}});
-    else
-      std::cout << fmt::format("{}: {}: {}; {}\n", wrong ? "wrong" : "doubtful", where, f.what, f.remedy);
+    } else {
+      const std::string where = f.side ? fmt::format("{} {}", word(f.end), word(*f.side)) : word(f.end);
+      std::cout << fmt::format("{}: {}: {}; {}\n", wrong ? say("wrong") : say("doubtful"), where, f.what, f.remedy);
+    }
   }
   if (format == Format::json) std::cout << Json{{"findings", all}}.dump(2) << "\n";
   if (format != Format::json && findings.empty()) std::cout << say("nothing speaks against it\n");

@@ -67,7 +67,8 @@ int corner(const CornerOptions& options) {
   for (const auto& [name, steps, text] :
        {std::tuple("--travel", travel, options.travel), std::tuple("--rack", rack, options.rack)})
     if (!steps) {
-      std::cerr << say("{}: found {}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n", name, text);
+      std::cerr << say("{what}: found {found}; allowed: A:B:STEP in mm with B not below A and STEP above 0\n",
+                       "what"_a = name, "found"_a = text);
       return wrong_usage;
     }
   if (static_cast<double>(count_of(*travel)) * static_cast<double>(count_of(*rack)) > most_rows) {
@@ -91,9 +92,11 @@ int corner(const CornerOptions& options) {
       const double y = rack->from + static_cast<double>(j) * rack->step;
       const auto row = corner_row(*model, side, z, y);
       if (!row) {
-        faults.push_back(fault_of(options.inputs,
-                                  say("{} {}, travel {:g} mm, rack {:g} mm", options.axle, options.side, z, y),
-                                  row.error().message(), say("travel and rack that the linkage reaches")));
+        faults.push_back(
+            fault_of(options.inputs,
+                     say("{axle} {side}, travel {travel:g} mm, rack {rack:g} mm", "axle"_a = word(options.axle),
+                         "side"_a = word(options.side), "travel"_a = z, "rack"_a = y),
+                     row.error().message(), say("travel and rack that the linkage reaches")));
         continue;
       }
       if (options.format == Format::csv)

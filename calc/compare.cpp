@@ -92,7 +92,9 @@ int compare(const CompareOptions& options) {
       const double x = sheets[0].setup.ride_height_mm[at(end)];
       const double y = sheets[1].setup.ride_height_mm[at(end)];
       if (x == y && !options.all) continue;
-      if (text) std::cout << say("  {:<12} {:<30} {:>10} {:>10} mm\n", word(end), say("ride height"), x, y);
+      if (text)
+        std::cout << say("  {axle:<12} {what:<30} {was:>10} {is:>10} mm\n", "axle"_a = word(end),
+                         "what"_a = say("ride height"), "was"_a = x, "is"_a = y);
       out["ride_height_mm"][std::string(name_of(end))] = {{"a", x}, {"b", y}};
     }
     for (const PartHandle i : differing_parts(a.car, sheets[0].setup, sheets[1].setup)) {

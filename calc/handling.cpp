@@ -18,8 +18,9 @@ constexpr std::size_t reason_tyres = 64;
 
 std::string in_words(const TyreSplit& s) {
   const TyreParameterSpec& p = spec_of(s.parameter);
-  return say("above {:.{}f}{}{} of {}: more for {:.0f} %, below: for {:.0f} %", s.at, p.decimals,
-             p.unit.empty() ? "" : " ", p.unit, word(p.label), 100.0 * s.above, 100.0 * s.below);
+  return say("above {threshold:.{decimals}f}{space}{unit} of {figure}: more for {more:.0f} %, below: for {less:.0f} %",
+             "threshold"_a = s.at, "decimals"_a = p.decimals, "space"_a = p.unit.empty() ? "" : " ", "unit"_a = p.unit,
+             "figure"_a = word(p.label), "more"_a = 100.0 * s.above, "less"_a = 100.0 * s.below);
 }
 
 Json json_of(const std::vector<HandlingReason>& reasons) {
@@ -73,11 +74,13 @@ int handling(const HandlingOptions& options) {
   Json out{{"tyres", family.id}, {"count", usual_draws}};
   if (text)
     std::cout << say(
-        "{} - {}{}\n{} tyres of the family {}; a {} turn of {:.1f} m, {:.2f} g, entry braking {:.2f} g, exit on power "
-        "{:.2f} g\n",
-        files->car.name, setups[0].name, setups.size() > 1 ? say(" against {}", setups[1].name) : "", usual_draws,
-        word(family.name), ask.to_the_left ? say("left") : say("right"), ask.radius_m, ask.lateral_g, ask.braking_g,
-        ask.power_g);
+        "{car} - {setup}{against}\n{tyres} tyres of the family {family}; a {way} turn of {radius:.1f} m, {lateral:.2f} "
+        "g, entry braking {braking:.2f} g, exit on power "
+        "{power:.2f} g\n",
+        "car"_a = files->car.name, "setup"_a = setups[0].name,
+        "against"_a = setups.size() > 1 ? say(" against {}", setups[1].name) : "", "tyres"_a = usual_draws,
+        "family"_a = word(family.name), "way"_a = ask.to_the_left ? say("left") : say("right"),
+        "radius"_a = ask.radius_m, "lateral"_a = ask.lateral_g, "braking"_a = ask.braking_g, "power"_a = ask.power_g);
   for (const CornerPhase phase : corner_phases) {
     if (text) std::cout << "\n" << word(phase) << "\n";
     for (const HandlingFigureSpec& f : handling_figures()) {
@@ -85,16 +88,20 @@ int handling(const HandlingOptions& options) {
       const auto s = spread_of(f, phase, over[0]);
       j["setup"] = s ? json_of(*s) : Json();
       if (text)
-        std::cout << (s ? say("  {:<26} {:8.{}f} {:<7} ({:.{}f} to {:.{}f})", word(f.label), s->median, f.decimals,
-                              f.unit, s->low, f.decimals, s->high, f.decimals)
-                        : say("  {:<26} cannot be told", word(f.label)));
+        std::cout
+            << (s ? say("  {figure:<26} {median:8.{decimals}f} {unit:<7} ({low:.{decimals}f} to {high:.{decimals}f})",
+                        "figure"_a = word(f.label), "median"_a = s->median, "decimals"_a = f.decimals,
+                        "unit"_a = f.unit, "low"_a = s->low, "high"_a = s->high)
+                  : say("  {:<26} cannot be told", word(f.label)));
       if (setups.size() > 1) {
         const auto d = difference_of(f, phase, over[0], over[1], tyres);
         j["change"] = d ? json_of(*d) : Json();
         if (text && d) {
-          std::cout << say("  {:+.{}f} ({:+.{}f} to {:+.{}f}), more for {:.0f}, less for {:.0f}", d->by.median,
-                           f.decimals + 1, d->by.low, f.decimals + 1, d->by.high, f.decimals + 1,
-                           std::round(usual_draws * d->more), std::round(usual_draws * d->less));
+          std::cout << say(
+              "  {by:+.{decimals}f} ({low:+.{decimals}f} to {high:+.{decimals}f}), more for {more:.0f}, less for "
+              "{less:.0f}",
+              "by"_a = d->by.median, "decimals"_a = f.decimals + 1, "low"_a = d->by.low, "high"_a = d->by.high,
+              "more"_a = std::round(usual_draws * d->more), "less"_a = std::round(usual_draws * d->less));
           if (d->split) std::cout << "\n      " << in_words(*d->split);
         }
       }
@@ -106,9 +113,11 @@ int handling(const HandlingOptions& options) {
     out["phases"][std::string(name_of(phase))]["limit"]["by"] = {
         {"front", by.front}, {"rear", by.rear}, {"stand", by.stand}};
     if (text)
-      std::cout << say("{}at the limit, {}: the front lets go first on {} of {} tyres, the rear on {}{}\n",
-                       phase == corner_phases.front() ? "\n" : "", word(phase), by.front, by.tyres(), by.rear,
-                       by.stand > 0 ? say("; on {} the car leaves its wheels before", by.stand) : "");
+      std::cout << say(
+          "{gap}at the limit, {phase}: the front lets go first on {front} of {tyres} tyres, the rear on {rear}{away}\n",
+          "gap"_a = phase == corner_phases.front() ? "\n" : "", "phase"_a = word(phase), "front"_a = by.front,
+          "tyres"_a = by.tyres(), "rear"_a = by.rear,
+          "away"_a = by.stand > 0 ? say("; on {} the car leaves its wheels before", by.stand) : "");
   }
   const auto few = std::span(tyres).first(reason_tyres);
   const auto reasons = setups.size() > 1 ? reasons_for(tables[0], tables[1], few) : worth_of(tables[0], few);

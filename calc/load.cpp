@@ -69,25 +69,29 @@ std::string held_by(const CarModel& model, End end, const PerSide<double>& colla
     case SpringHolder::collars:
       return say("collar {:.2f} mm below its pin", collars[0]);
     case SpringHolder::spacers:
-      return say("{:.2f} mm of spacers on its springs hold this height, {:.2f} mm are in", collars[0],
-                 model.corner(end, Side::left).geometry.size_of(Size::spring_spacer));
+      return say("{needed:.2f} mm of spacers on its springs hold this height, {there:.2f} mm are in",
+                 "needed"_a = collars[0],
+                 "there"_a = model.corner(end, Side::left).geometry.size_of(Size::spring_spacer));
     case SpringHolder::pod:
-      return say("collar in the middle {:.2f} mm below its pin, left side screw {:+.2f} mm down",
-                 0.5 * (collars[0] + collars[1]), plain(0.5 * (collars[0] - collars[1]), 0.01));
+      return say("collar in the middle {below:.2f} mm below its pin, left side screw {down:+.2f} mm down",
+                 "below"_a = 0.5 * (collars[0] + collars[1]), "down"_a = plain(0.5 * (collars[0] - collars[1]), 0.01));
   }
   return {};
 }
 
 void print(const Balance& b) {
-  std::cout << say("  roll {:.2f} deg, pitch {:.2f} deg nose down, cross weight {:.1f} %, left {:.1f} %\n",
-                   plain(degrees(b.attitude.roll_rad), 0.01), plain(degrees(b.pitch_rad), 0.01), 100.0 * b.cross(),
-                   100.0 * b.left());
+  std::cout << say(
+      "  roll {roll:.2f} deg, pitch {pitch:.2f} deg nose down, cross weight {cross:.1f} %, left {left:.1f} %\n",
+      "roll"_a = plain(degrees(b.attitude.roll_rad), 0.01), "pitch"_a = plain(degrees(b.pitch_rad), 0.01),
+      "cross"_a = 100.0 * b.cross(), "left"_a = 100.0 * b.left());
   for (const End end : both_ends) {
-    std::cout << say("  {:<5} ride height {:.2f} mm", word(end), b.attitude.ride_height_mm[at(end)]);
+    std::cout << say("  {axle:<5} ride height {height:.2f} mm", "axle"_a = word(end),
+                     "height"_a = b.attitude.ride_height_mm[at(end)]);
     for (const Side side : both_sides) {
       const WheelState& w = b.wheel[at(end)][at(side)];
-      std::cout << say(", {} {:.0f} g{} camber {:.1f} deg", word(side), grams(w.load_n), w.lifted ? " (lifted)" : "",
-                       plain(degrees(w.camber_rad), 0.1));
+      std::cout << say(", {side} {load:.0f} g{lifted} camber {camber:.1f} deg", "side"_a = word(side),
+                       "load"_a = grams(w.load_n), "lifted"_a = w.lifted ? say(" (lifted)") : "",
+                       "camber"_a = plain(degrees(w.camber_rad), 0.1));
     }
     std::cout << "\n";
   }
@@ -130,11 +134,13 @@ int load_car_on_springs(const LoadOptions& options) {
   if (const auto source = read_load(*loaded, {options.lateral_g, options.longitudinal_g}, *servo))
     out["figures"] = load_figures_json(*source);
   if (text) {
-    std::cout << say("{} - {}\n\nat rest\n", (*on)->files.car.name, (*on)->files.setup.name);
+    std::cout << say("{car} - {setup}\n\nat rest\n", "car"_a = (*on)->files.car.name,
+                     "setup"_a = (*on)->files.setup.name);
     print(*rest);
     print_notes(loaded->model(), *rest);
-    std::cout << say("\n{:.2f} g to the left, {:.2f} g forward, servo {:.1f} deg to the left\n", options.lateral_g,
-                     options.longitudinal_g, plain(degrees(*servo), 0.1));
+    std::cout << say("\n{left:.2f} g to the left, {forward:.2f} g forward, servo {servo:.1f} deg to the left\n",
+                     "left"_a = options.lateral_g, "forward"_a = options.longitudinal_g,
+                     "servo"_a = plain(degrees(*servo), 0.1));
     print(*moving);
     print_notes(loaded->model(), *moving);
     std::cout << "\n";
@@ -143,10 +149,12 @@ int load_car_on_springs(const LoadOptions& options) {
     const AxleRates r = loaded->rates(end);
     if (text)
       std::cout << say(
-          "{:<5} at the wheel {:.3f} N/mm, {:.1f} Hz; roll {:.0f} N mm/deg, {:.0f} of it by the bar; sag {:.1f} mm; "
-          "{}\n",
-          word(end), r.wheel_n_per_mm, r.ride_hz, r.roll_n_mm_per_deg, r.roll_by_bar_n_mm_per_deg, r.sag_mm,
-          held_by(loaded->model(), end, collars[at(end)]));
+          "{axle:<5} at the wheel {rate:.3f} N/mm, {frequency:.1f} Hz; roll {roll:.0f} N mm/deg, {bar:.0f} of it by "
+          "the bar; sag {sag:.1f} mm; "
+          "{held}\n",
+          "axle"_a = word(end), "rate"_a = r.wheel_n_per_mm, "frequency"_a = r.ride_hz, "roll"_a = r.roll_n_mm_per_deg,
+          "bar"_a = r.roll_by_bar_n_mm_per_deg, "sag"_a = r.sag_mm,
+          "held"_a = held_by(loaded->model(), end, collars[at(end)]));
     out["rates"][std::string(name_of(end))] = {
         {"wheel_n_per_mm", r.wheel_n_per_mm},
         {"ride_hz", r.ride_hz},
@@ -167,8 +175,9 @@ int load_car_on_springs(const LoadOptions& options) {
                : Json();
   if (text && gradient) std::cout << say("roll gradient {:.2f} deg/g", *gradient);
   if (text && gradient && on_tyres)
-    std::cout << say(", {:.2f} with tyres that give ({:.2f} on the hardest they may be, {:.2f} on the softest)",
-                     on_tyres->likely, on_tyres->on_hard, on_tyres->on_soft);
+    std::cout << say(
+        ", {likely:.2f} with tyres that give ({hard:.2f} on the hardest they may be, {soft:.2f} on the softest)",
+        "likely"_a = on_tyres->likely, "hard"_a = on_tyres->on_hard, "soft"_a = on_tyres->on_soft);
   if (text && gradient) std::cout << "\n\n";
   if (text) std::cout << say("one collar 1 mm further down (or as much more spacer)\n");
   for (const CollarMove& move : collar_moves((*on)->files.car)) {
@@ -177,10 +186,11 @@ int load_car_on_springs(const LoadOptions& options) {
     const auto b = loaded->balance(turned, {}, 0.0, &*rest);
     if (!b) continue;
     if (text) {
-      std::cout << say("  {:<5} {:<11} cross {:+.2f} %, ride height front {:+.2f} rear {:+.2f} mm; ", word(move.end),
-                       word(move.what), 100.0 * (b->cross() - rest->cross()),
-                       b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
-                       b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
+      std::cout << say(
+          "  {axle:<5} {what:<11} cross {cross:+.2f} %, ride height front {front:+.2f} rear {rear:+.2f} mm; ",
+          "axle"_a = word(move.end), "what"_a = word(move.what), "cross"_a = 100.0 * (b->cross() - rest->cross()),
+          "front"_a = b->attitude.ride_height_mm[0] - rest->attitude.ride_height_mm[0],
+          "rear"_a = b->attitude.ride_height_mm[1] - rest->attitude.ride_height_mm[1]);
       for (const End e : both_ends)
         for (const Side s : both_sides)
           std::cout << fmt::format("{}{} {:+.0f} g", e == End::front && s == Side::left ? "" : ", ",

@@ -49,17 +49,20 @@ Json json_of(const MotionSummary& s) {
 void print_summary(const MotionSummary& s) {
   for (const End e : both_ends)
     std::cout << say(
-        "  {:<5} stroke {:.1f} mm ({:.0f} %), a wheel's load {:.0f} to {:.0f} g, its unrest {:.0f} %, in "
-        "the air {:.3f} s\n",
-        word(e), s.most_stroke_mm[at(e)], 100.0 * s.stroke_share[at(e)], grams(s.least_load_n[at(e)]),
-        grams(s.most_load_n[at(e)]), 100.0 * s.load_unrest[at(e)], s.air_s[at(e)]);
-  std::cout << say("  most roll {:.2f} deg, most pitch {:.2f} deg, settled after {:.2f} s\n", s.most_roll_deg,
-                   s.most_pitch_deg, s.settled_s);
+        "  {axle:<5} stroke {stroke:.1f} mm ({share:.0f} %), a wheel's load {least:.0f} to {most:.0f} g, its unrest "
+        "{unrest:.0f} %, in "
+        "the air {air:.3f} s\n",
+        "axle"_a = word(e), "stroke"_a = s.most_stroke_mm[at(e)], "share"_a = 100.0 * s.stroke_share[at(e)],
+        "least"_a = grams(s.least_load_n[at(e)]), "most"_a = grams(s.most_load_n[at(e)]),
+        "unrest"_a = 100.0 * s.load_unrest[at(e)], "air"_a = s.air_s[at(e)]);
+  std::cout << say("  most roll {roll:.2f} deg, most pitch {pitch:.2f} deg, settled after {settled:.2f} s\n",
+                   "roll"_a = s.most_roll_deg, "pitch"_a = s.most_pitch_deg, "settled"_a = s.settled_s);
   if (s.plate_down_s)
-    std::cout << say("  the plate touches after {:.3f} s at {:.2f} m/s\n", *s.plate_down_s,
-                     s.plate_speed_mm_s / 1000.0);
-  std::cout << say("  at the deepest: springs {:.0f}, stops and plate {:.0f}, taken by the dampers {:.0f} N mm\n",
-                   s.springs_n_mm, s.stops_n_mm, s.dampers_n_mm);
+    std::cout << say("  the plate touches after {after:.3f} s at {speed:.2f} m/s\n", "after"_a = *s.plate_down_s,
+                     "speed"_a = s.plate_speed_mm_s / 1000.0);
+  std::cout << say(
+      "  at the deepest: springs {springs:.0f}, stops and plate {stops:.0f}, taken by the dampers {dampers:.0f} N mm\n",
+      "springs"_a = s.springs_n_mm, "stops"_a = s.stops_n_mm, "dampers"_a = s.dampers_n_mm);
 }
 
 }  // namespace
@@ -68,8 +71,12 @@ int motion(const MotionOptions& options) {
   const auto on = put_on_springs(options.inputs);
   if (!on) return refuse(on.error());
   RoadCase road = options.road;
+  std::string event;
   for (const RoadEventSpec& e : road_events())
-    if (e.id == options.event) road.event = e.event;
+    if (e.id == options.event) {
+      road.event = e.event;
+      event = word(e.label);
+    }
   const auto m = drive_over(*(*on)->loaded, road);
   if (!m)
     return refuse({fault_of(options.inputs, options.event, m.error().message, say("an event that the car can take"))});
@@ -81,7 +88,7 @@ int motion(const MotionOptions& options) {
       std::cout << json_of(m->summary).dump(2) << "\n";
       break;
     case Format::text:
-      std::cout << fmt::format("{} - {} - {}\n", (*on)->files.car.name, (*on)->files.setup.name, options.event);
+      std::cout << fmt::format("{} - {} - {}\n", (*on)->files.car.name, (*on)->files.setup.name, event);
       print_summary(m->summary);
       break;
   }

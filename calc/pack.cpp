@@ -71,7 +71,8 @@ int pack(const PackOptions& options) {
   for (const Purchase& b : buys) {
     std::string pieces;
     for (const Lack& l : b.lacks) pieces += (pieces.empty() ? "" : "; ") + text_of(at_hand->car, l);
-    std::cout << say("buy or borrow {}: {} of {} plans\n", pieces, b.opens.size(), plans.size());
+    std::cout << say("buy or borrow {pieces}: {opened} of {plans} plans\n", "pieces"_a = pieces,
+                     "opened"_a = b.opens.size(), "plans"_a = plans.size());
   }
   return 0;
 }

@@ -34,21 +34,25 @@ tl::expected<RecipeAim, std::string> parse_aim(const std::string& text, bool hol
       R"((?:(front|rear)\.)?([a-z_]+)(?:=(alike)|([=+-])(-?\d+(?:\.\d+)?))?(?:~(\d+(?:\.\d+)?))?)");
   std::smatch m;
   if (!std::regex_match(text, m, form) || (!hold && !m[3].matched && !m[4].matched))
-    return tl::unexpected(say("found {}; allowed: {}", text,
-                              hold ? say("FIGURE~TOLERANCE or FIGURE=VALUE~TOLERANCE")
-                                   : say("FIGURE+BY~TOLERANCE, FIGURE-BY~TOLERANCE or FIGURE=VALUE~TOLERANCE")));
+    return tl::unexpected(
+        say("found {found}; allowed: {allowed}", "found"_a = text,
+            "allowed"_a = hold ? say("FIGURE~TOLERANCE or FIGURE=VALUE~TOLERANCE")
+                               : say("FIGURE+BY~TOLERANCE, FIGURE-BY~TOLERANCE or FIGURE=VALUE~TOLERANCE")));
   if (m[1].matched) end = m[1] == "front" ? End::front : End::rear;
   const FigureSpec* f = find_figure(m[2].str());
   const bool of_car = f && (f->per == Per::car || f->is(adds_up) || m[3].matched);
   if (!end && of_car) end = End::front;
-  if (!end) return tl::unexpected(say("found {}; allowed: front.{} or rear.{}", text, m[2].str(), m[2].str()));
+  if (!end)
+    return tl::unexpected(
+        say("found {found}; allowed: front.{figure} or rear.{figure}", "found"_a = text, "figure"_a = m[2].str()));
   if (!f || (f->of_load() ? !now.load : !applies(*f, car, *end))) {
     std::vector<std::string_view> known;
     for (const FigureSpec& spec : geometry_figures())
       if (applies(spec, car, *end)) known.push_back(spec.id);
     if (now.load)
       for (const FigureSpec& spec : load_figures()) known.push_back(spec.id);
-    return tl::unexpected(say("found {}; allowed on the {} axle: {}", m[2].str(), word(*end), fmt::join(known, ", ")));
+    return tl::unexpected(say("found {found}; allowed on the {axle} axle: {figures}", "found"_a = m[2].str(),
+                              "axle"_a = word(*end), "figures"_a = fmt::join(known, ", ")));
   }
   const auto value = f->of_load() ? f->read(*now.load, *end, Side::left) : f->read(now.geometry, *end, Side::left);
   RecipeAim aim = RecipeAim::of(*f, *end, value.value_or(0.0), 2.0 * f->resolution(), hold);
@@ -101,7 +105,8 @@ std::vector<std::string> settings_of(const Car& car, const Setup& start, const R
   std::vector<std::string> lines;
   for (const End end : both_ends)
     if (const double from = start.ride_height_mm[at(end)], to = r.setup.ride_height_mm[at(end)]; from != to)
-      lines.push_back(say("{}: ride height {:.1f} -> {:.1f} mm", word(end), from, to));
+      lines.push_back(
+          say("{axle}: ride height {from:.1f} -> {to:.1f} mm", "axle"_a = word(end), "from"_a = from, "to"_a = to));
   for (const PartHandle i : differing_parts(car, start, r.setup)) {
     if (std::any_of(r.changes.begin(), r.changes.end(), [&](const PartChange& c) { return c.adjuster == i; })) continue;
     const Adjuster& a = car.adjusters[i];
@@ -137,8 +142,9 @@ void print(const Car& car, const Setup& start, const RecipeOrder& order, const R
         fmt::format("{} {:+.{}f} {}", key_of(order.wishes.wishes[i]), r.felt->by[i].by.median, f.decimals + 1, f.unit));
   }
   if (r.felt) reached.push_back(say("on {:.0f} % of the tyres", 100.0 * r.felt->share));
-  std::cout << say("{} {:>3.0f} min  {}\n", r.meets() ? say("meets") : say("near "), r.work.minutes,
-                   changes.empty() ? say("set only") : fmt::format("{}", fmt::join(changes, "; ")));
+  std::cout << say("{meets} {minutes:>3.0f} min  {changes}\n", "meets"_a = r.meets() ? say("meets") : say("near "),
+                   "minutes"_a = r.work.minutes,
+                   "changes"_a = changes.empty() ? say("set only") : fmt::format("{}", fmt::join(changes, "; ")));
   if (!settings.empty()) std::cout << say("             set: {}\n", fmt::join(settings, "; "));
   std::cout << fmt::format("             {}\n", fmt::join(reached, "; "));
 }
@@ -206,8 +212,9 @@ int recipe(const RecipeOptions& options) {
       if (!among_them(id)) {
         std::vector<std::string_view> known;
         for (const PartHandle i : all) known.push_back(car.adjusters[i].id);
-        return usage(say("--{}: found {}; allowed ({}): {}", list == &options.parts ? "parts" : "but", id, options.axle,
-                         fmt::join(known, ", ")));
+        return usage(say("--{option}: found {found}; allowed ({axle}): {parts}",
+                         "option"_a = list == &options.parts ? "parts" : "but", "found"_a = id,
+                         "axle"_a = word(options.axle), "parts"_a = fmt::join(known, ", ")));
       }
   for (const PartHandle i : all) {
     const std::string& id = car.adjusters[i].id;
@@ -235,14 +242,16 @@ int recipe(const RecipeOptions& options) {
     for (const RecipeResult& r : found->results) out["results"].push_back(json_of(car, both->setup, order, r));
     std::cout << out.dump(2) << "\n";
   } else {
-    std::cout << say("{} candidates, {} judged{}{}\n", found->of, found->judged,
-                     !found->complete            ? say("; there may be better ones")
-                     : found->judged < found->of ? say(", the rest left out by proof")
-                                                 : "",
-                     found->allowed ? say("; {} keep what is held", *found->allowed) : "");
+    std::cout << say("{candidates} candidates, {judged} judged{proof}{kept}\n", "candidates"_a = found->of,
+                     "judged"_a = found->judged,
+                     "proof"_a = !found->complete            ? say("; there may be better ones")
+                                 : found->judged < found->of ? say(", the rest left out by proof")
+                                                             : "",
+                     "kept"_a = found->allowed ? say("; {} keep what is held", *found->allowed) : "");
     if (order.wishes.asked())
-      std::cout << say("what the driver would feel: {} foretold from each part alone, {} read over {} tyres\n",
-                       found->foretold, found->read_whole, order.wishes.tyres.size());
+      std::cout << say(
+          "what the driver would feel: {foretold} foretold from each part alone, {read} read over {tyres} tyres\n",
+          "foretold"_a = found->foretold, "read"_a = found->read_whole, "tyres"_a = order.wishes.tyres.size());
     for (const RecipeResult& r : found->results) print(car, both->setup, order, r);
     if (found->results.empty()) std::cout << why_none(*found, order) << "\n";
   }

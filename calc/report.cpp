@@ -113,12 +113,15 @@ Json report_json(const Car& car, const Variant& v) {
 std::string in_words(const FigureSpec& f, const std::optional<double>& value) {
   if (!value) return word(f.without());
   if (f.wording == Wording::toe)
-    return say("{:.{}f} deg {}", std::abs(*value), f.decimals + 1, *value < 0 ? "out" : "in");
+    return say("{angle:.{decimals}f} deg {way}", "angle"_a = std::abs(*value), "decimals"_a = f.decimals + 1,
+               "way"_a = *value < 0 ? say("out") : say("in"));
   return fmt::format("{:.{}f} {}", *value, f.decimals + 1, symbol(f.unit));
 }
 
 void print_stops(const Variant& v, End end) {
-  const auto told = [](const Stop& s) { return say("{:.2f} mm ({})", s.from_ride_height_mm, word(s.kind)); };
+  const auto told = [](const Stop& s) {
+    return say("{travel:.2f} mm ({stop})", "travel"_a = s.from_ride_height_mm, "stop"_a = word(s.kind));
+  };
   for (const bool droop : {true, false}) {
     const auto first = [&](Side side) {
       const CornerStops& stops = v.source.travel.corner[at(end)][at(side)].stops;
@@ -128,7 +131,8 @@ void print_stops(const Variant& v, End end) {
     const std::string right = first(Side::right);
     const std::string label = droop ? say("ends in droop") : say("ends in bump");
     std::cout << (left == right ? fmt::format("  {:<30} {}\n", label, left)
-                                : say("  {:<30} left {}, right {}\n", label, left, right));
+                                : say("  {what:<30} left {left}, right {right}\n", "what"_a = label, "left"_a = left,
+                                      "right"_a = right));
   }
 }
 
@@ -136,48 +140,55 @@ void print_lock(const LockFigures& lock) {
   std::cout << say("\nend points over the whole travel\n");
   for (const Side way : both_sides) {
     const LockEnd& e = lock.usable[at(way)];
-    std::cout << say("  {:<30} {:.2f} deg of servo; ended at {:+.1f} mm by: {} ({} wheel)\n", word(way),
-                     degrees(e.servo_rad), e.travel_mm, e.what, word(e.wheel));
+    std::cout << say("  {way:<30} {servo:.2f} deg of servo; ended at {travel:+.1f} mm by: {stop} ({wheel} wheel)\n",
+                     "way"_a = word(way), "servo"_a = degrees(e.servo_rad), "travel"_a = e.travel_mm, "stop"_a = e.what,
+                     "wheel"_a = word(e.wheel));
   }
 }
 
 void print_gauges(const Car& car, const Variant& v) {
   const BenchKit bench;
-  std::cout << say("\ngauges (blocks {:g} mm, caliper {})\n", bench.down_stop_blocks_mm, word(bench.caliper));
+  std::cout << say("\ngauges (blocks {blocks:g} mm, caliper {caliper})\n", "blocks"_a = bench.down_stop_blocks_mm,
+                   "caliper"_a = word(bench.caliper));
   for (const Gauge& g : gauges_of(car)) {
     const auto told = [&](Side s) -> std::string {
       const auto x = reading(g, v.model, v.source, bench, s);
       if (!x) return say("none here");
       if (g.spec().wording == Wording::toe)
-        return say("{:.{}f} deg {}", std::abs(*x), g.spec().decimals, *x < 0 ? "out" : "in");
+        return say("{angle:.{decimals}f} deg {way}", "angle"_a = std::abs(*x), "decimals"_a = g.spec().decimals,
+                   "way"_a = *x < 0 ? say("out") : say("in"));
       return fmt::format("{:.{}f} {}", *x, g.spec().decimals, symbol(g.spec().unit));
     };
-    std::cout << say("  {:<6}{:<32} left {}, right {} (tells {:g})\n", word(g.end), word(g.label), told(Side::left),
-                     told(Side::right), g.spec().resolution);
+    std::cout << say("  {axle:<6}{gauge:<32} left {left}, right {right} (tells {tells:g})\n", "axle"_a = word(g.end),
+                     "gauge"_a = word(g.label), "left"_a = told(Side::left), "right"_a = told(Side::right),
+                     "tells"_a = g.spec().resolution);
   }
 }
 
 void print_report(const Car& car, const Variant& v) {
-  std::cout << say("{} - {} - at ride height\n", car.name, v.setup.name);
+  std::cout << say("{car} - {setup} - at ride height\n", "car"_a = car.name, "setup"_a = v.setup.name);
   for (const End end : both_ends) {
-    std::cout << say("\n{} axle ({})\n", word(end), word(car.axle(end).mechanism->label));
+    std::cout << say("\n{axle} axle ({linkage})\n", "axle"_a = word(end),
+                     "linkage"_a = word(car.axle(end).mechanism->label));
     for (const FigureSpec& f : geometry_figures()) {
       if (!applies(f, car, end)) continue;
       const std::string left = in_words(f, f.read(v.source, end, Side::left));
       const std::string right = in_words(f, f.read(v.source, end, Side::right));
-      std::cout << (f.per_wheel() && left != right ? say("  {:<30} left {}, right {}\n", word(f.label), left, right)
+      std::cout << (f.per_wheel() && left != right ? say("  {figure:<30} left {left}, right {right}\n",
+                                                         "figure"_a = word(f.label), "left"_a = left, "right"_a = right)
                                                    : fmt::format("  {:<30} {}\n", word(f.label), left));
     }
     if (car.axle(end).mechanism->independent) print_stops(v, end);
     for (const Side side : both_sides)
       if (const auto over = hangs_over_the_ground(v, end, side))
         std::cout << say(
-            "  note: the {} {} wheel hangs {:.1f} mm over the ground at this ride height; its figures "
+            "  note: the {axle} {side} wheel hangs {gap:.1f} mm over the ground at this ride height; its figures "
             "are those of a wheel held down\n",
-            word(end), word(side), *over);
+            "axle"_a = word(end), "side"_a = word(side), "gap"_a = *over);
     for (const BumpSteerShim& s : least_bump_steer(car, v.setup, end))
-      std::cout << say("  {:<30} {:g} mm: {:.3f} deg in all ({})\n", say("least bump steer with"), s.best_mm,
-                       degrees(s.span_best_rad), car.adjusters[s.adjuster].name);
+      std::cout << say("  {what:<30} {size:g} mm: {angle:.3f} deg in all ({part})\n",
+                       "what"_a = say("least bump steer with"), "size"_a = s.best_mm,
+                       "angle"_a = degrees(s.span_best_rad), "part"_a = car.adjusters[s.adjuster].name);
   }
   if (v.source.travel.lock) print_lock(*v.source.travel.lock);
   print_gauges(car, v);

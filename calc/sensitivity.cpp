@@ -22,8 +22,8 @@ int sensitivity(const SensitivityOptions& options) {
   if (figure < 0) {
     std::vector<std::string_view> known;
     for (const FigureSpec* f : s->figures) known.push_back(f->id);
-    std::cerr << say("--figure: found {}; allowed on the {} axle: {}\n", options.figure, word(end),
-                     fmt::join(known, ", "));
+    std::cerr << say("--figure: found {found}; allowed on the {axle} axle: {figures}\n", "found"_a = options.figure,
+                     "axle"_a = word(end), "figures"_a = fmt::join(known, ", "));
     return wrong_usage;
   }
   const FigureSpec& f = *s->figures[static_cast<std::size_t>(figure)];

@@ -42,8 +42,8 @@ tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOpti
   for (const std::string& id : options.figures) {
     const FigureSpec* f = find_figure(id);
     if (!f || f->whole_travel || !applies(*f, car, end))
-      return tl::unexpected(
-          say("--figures: found {}; allowed on the {} axle: {}", id, word(end), fmt::join(known, ", ")));
+      return tl::unexpected(say("--figures: found {found}; allowed on the {axle} axle: {figures}", "found"_a = id,
+                                "axle"_a = word(end), "figures"_a = fmt::join(known, ", ")));
     figures.push_back(f);
   }
   return figures;
@@ -54,8 +54,9 @@ tl::expected<std::vector<const FigureSpec*>, std::string> chosen(const SweepOpti
 int sweep(const SweepOptions& options) {
   const auto range = parse_steps(options.range);
   if (!range || count_of(*range) > most_rows) {
-    std::cerr << say("--range: found {}; allowed: A:B:STEP with B not below A, STEP above 0 and at most {} rows\n",
-                     options.range, most_rows);
+    std::cerr << say(
+        "--range: found {found}; allowed: A:B:STEP with B not below A, STEP above 0 and at most {most} rows\n",
+        "found"_a = options.range, "most"_a = most_rows);
     return wrong_usage;
   }
   const auto both = load(options.inputs);

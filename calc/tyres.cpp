@@ -30,7 +30,7 @@ bool is_wish(const std::string& text) {
 
 tl::expected<HandlingWish, std::string> wish_of(const std::string& text) {
   const auto wrong = [&](const std::string& allowed) {
-    return tl::unexpected(say("found {}; allowed: {}", text, allowed));
+    return tl::unexpected(say("found {found}; allowed: {allowed}", "found"_a = text, "allowed"_a = allowed));
   };
   const std::size_t at = text.find('@'), is = text.find('=');
   if (at == std::string::npos || is == std::string::npos || is < at)

@@ -35,7 +35,6 @@
 #include "app/plan/sheet/sheet_page.h"
 #include "app/plan/springs/motion_page.h"
 #include "app/plan/springs/springs_panel.h"
-#include "app/plan/springs/wish_page.h"
 #include "app/settings/bench_tools.h"
 #include "app/track/advice_page.h"
 #include "app/track/ahead_page.h"
@@ -110,6 +109,28 @@ void askWhatIsFelt(MainWindow& window) {
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
   waitWhile([&] { return panel->busy(); });
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(1, 0);
+}
+
+/// Less roll in the turn on show, with the load transfer as it is and front and rear as quick: by springs and bars.
+void askOfSprings(MainWindow& window) {
+  window.plan().open(PlanWorkspace::Page::springs);
+  window.plan().springs().showPage(SpringsPanel::Page::turn);
+  settle(window);
+  window.findChild<QPushButton*>(QStringLiteral("springs.recipe"))->click();
+  settle(window);
+  auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
+  const Document& document = window.plan().model().document();
+  const auto load = put_on_springs(document.car(), document.setup(), panel->under());
+  if (!load) return;
+  const auto now = [&](const char* id) { return find_figure(id)->read(*load, End::front, Side::left).value_or(0.0); };
+  panel->setAim(0, "roll", false, now("roll") - 0.3, 0.1);
+  panel->setAim(1, "front_transfer", true, now("front_transfer"), 1.0);
+  panel->setAlike(2, "ride_frequency", false, 0.2);
+  window.findChild<QAction*>(QStringLiteral("recipe.lightParts"))->trigger();
+  window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(2);
+  window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
+  waitWhile([&] { return panel->busy(); });
+  window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(0, 0);
 }
 
 /// More of the roll held at the front than what lies in the boxes can give.
@@ -323,11 +344,6 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("plan-dampers"));
   window.plan().springs().showPage(SpringsPanel::Page::collars);
   grab(QStringLiteral("plan-collars"));
-  window.plan().springs().showPage(SpringsPanel::Page::wish);
-  window.plan().springs().wish().setLine(0, "roll", End::front, 1, 1.4, 0.1);
-  window.findChild<QPushButton*>(QStringLiteral("wish.search"))->click();
-  waitFor(window, window.plan().springs().wish());
-  grab(QStringLiteral("plan-wish"));
   window.plan().open(PlanWorkspace::Page::handling);
   waitFor(window, window.plan().handling());
   grab(QStringLiteral("plan-handling"));
@@ -426,6 +442,12 @@ bool grabScreens(MainWindow& window, const QString& folder, const QSize& size) {
   grab(QStringLiteral("plan-setups"));
   readSheet(window);
   grab(QStringLiteral("plan-sheet"));
+  window.take(openDemo());
+  askOfSprings(window);
+  grab(QStringLiteral("plan-recipe-springs"));
+  // The pictures that follow are of a recipe that nobody has touched.
+  window.findChild<QAction*>(QStringLiteral("recipe.allParts"))->trigger();
+  window.findChild<RecipePanel*>(QStringLiteral("recipe"))->askOfSprings({0.8, 0.0});
   window.plan().drawer().putAway();
   openCar("sanderling-12");
   window.plan().model().setEnd(End::front);

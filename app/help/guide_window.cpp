@@ -3,7 +3,6 @@
 #include <array>
 
 #include <QDesktopServices>
-#include <QFile>
 #include <QHBoxLayout>
 #include <QLineEdit>
 #include <QListWidget>
@@ -14,7 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
-#include "core/io/library.hpp"
+#include "app/words/wording.h"
 
 namespace lowkite::app {
 namespace {
@@ -54,13 +53,6 @@ constexpr std::array told{
 
 }  // namespace
 
-QString GuideWindow::path() {
-  const auto data = data_folder();
-  for (const auto& file : {data / "guide.md", data.parent_path() / "docs" / "guide.md"})
-    if (QFile::exists(QString::fromStdString(file.string()))) return QString::fromStdString(file.string());
-  return {};
-}
-
 QString GuideWindow::sectionFor(const QWidget* focus) {
   for (const QWidget* w = focus; w; w = w->parentWidget())
     for (const Told& t : told)
@@ -68,7 +60,7 @@ QString GuideWindow::sectionFor(const QWidget* focus) {
   return {};
 }
 
-GuideWindow::GuideWindow(QWidget* parent) : QDialog(parent) {
+GuideWindow::GuideWindow(QWidget* parent) : QDialog(parent), sections_(guideSections()) {
   setObjectName(QStringLiteral("guide"));
   setWindowTitle(tr("Guide"));
   resize(900, 640);
@@ -95,14 +87,9 @@ GuideWindow::GuideWindow(QWidget* parent) : QDialog(parent) {
   page_->setFont(textFont(15));
   row->addLayout(left);
   row->addWidget(page_, 1);
-  QFile file(path());
-  if (file.open(QIODevice::ReadOnly)) {
-    const QStringList parts = QString::fromUtf8(file.readAll()).split(QStringLiteral("\n## "));
-    for (qsizetype i = 1; i < parts.size(); ++i)
-      sections_.push_back({parts[i].section(QLatin1Char('\n'), 0, 0), parts[i].section(QLatin1Char('\n'), 1)});
-  }
-  for (const Section& s : sections_) {
-    list_->addItem(s.heading);
+  for (const GuideSection& s : sections_) {
+    list_->addItem(fromCore(s.heading.toStdString()));
+    shown_ << saidInParagraphs(s.text);
     list_->item(list_->count() - 1)->setSizeHint({0, targetHeight - 6});
   }
   if (sections_.isEmpty()) page_->setPlainText(tr("The guide was not found beside the program."));
@@ -112,7 +99,8 @@ GuideWindow::GuideWindow(QWidget* parent) : QDialog(parent) {
 }
 
 QString GuideWindow::section() const {
-  return list_->currentItem() ? list_->currentItem()->text() : QString();
+  const int row = list_->currentRow();
+  return row < 0 ? QString() : sections_[row].heading;
 }
 
 void GuideWindow::open(const QString& section) {
@@ -126,11 +114,10 @@ void GuideWindow::open(const QString& section) {
 
 void GuideWindow::show(int row) {
   if (row < 0 || row >= sections_.size()) return;
-  const Section& s = sections_[row];
   // Read into a document that nobody looks at yet: a page on show is laid out anew for every line that comes in.
   auto* page = new QTextDocument(page_);
   page->setDefaultFont(page_->font());
-  page->setMarkdown(QStringLiteral("## %1\n%2").arg(s.heading, s.text));
+  page->setMarkdown(QStringLiteral("## %1\n%2").arg(list_->item(row)->text(), shown_[row]));
   const QPointer<QTextDocument> before = page_->document();
   page_->setDocument(page);
   if (before && before->parent() == page_) before->deleteLater();
@@ -140,8 +127,8 @@ void GuideWindow::show(int row) {
 void GuideWindow::find(const QString& words) {
   int first = -1;
   for (int i = 0; i < sections_.size(); ++i) {
-    const bool has = sections_[i].heading.contains(words, Qt::CaseInsensitive) ||
-                     sections_[i].text.contains(words, Qt::CaseInsensitive);
+    const bool has =
+        list_->item(i)->text().contains(words, Qt::CaseInsensitive) || shown_[i].contains(words, Qt::CaseInsensitive);
     list_->item(i)->setHidden(!has);
     if (has && first < 0) first = i;
   }

@@ -3,6 +3,8 @@
 
 #include <QDialog>
 
+#include "app/help/guide_text.h"
+
 class QLineEdit;
 class QListWidget;
 class QTextBrowser;
@@ -14,11 +16,9 @@ class GuideWindow : public QDialog {
  public:
   explicit GuideWindow(QWidget* parent);
 
-  /// Where the guide lies: installed, or in the source tree.
-  [[nodiscard]] static QString path();
   /// The section that tells about a widget, by its name or that of what it stands in; the first where none does.
   [[nodiscard]] static QString sectionFor(const QWidget* focus);
-  /// Shows a section by its heading.
+  /// Shows a section by its heading in English.
   void open(const QString& section);
   [[nodiscard]] QString section() const;
 
@@ -26,11 +26,8 @@ class GuideWindow : public QDialog {
   void show(int row);
   void find(const QString& words);
 
-  struct Section {
-    QString heading;
-    QString text;  ///< Markdown
-  };
-  QList<Section> sections_;
+  QList<GuideSection> sections_;
+  QStringList shown_;  ///< the text of each, in the language that the window speaks
   QLineEdit* words_;
   QListWidget* list_;
   QTextBrowser* page_;

@@ -123,7 +123,7 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
          auto* setups = new SetupsPanel(model_, p);
          connect(setups, &SetupsPanel::compareWanted, this, [this](const QString& path) {
            open(Page::compare);
-           static_cast<ComparePanel*>(drawer_->widget(static_cast<int>(Page::compare)))->choose(path);
+           page<ComparePanel>(Page::compare).choose(path);
          });
          connect(setups, &SetupsPanel::openWanted, this, &PlanWorkspace::openWanted);
          return setups;
@@ -137,20 +137,27 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
        420},
       {tr("Springs"), tr("On its s&prings: turns, bumps, dampers, weights"), Qt::CTRL | Qt::SHIFT | Qt::Key_W,
        plain([this](QWidget* p) {
-         auto* springs = new SpringsPanel(*sprung_, boxes_, p);
+         auto* springs = new SpringsPanel(*sprung_, p);
          connect(springs, &SpringsPanel::told, this, &PlanWorkspace::told);
+         connect(springs, &SpringsPanel::stepsWanted, this, [this](const Acceleration& under) {
+           open(Page::movers);
+           page<SensitivityPanel>(Page::movers).askOfSprings(under);
+         });
+         connect(springs, &SpringsPanel::recipeWanted, this, [this](const Acceleration& under) {
+           open(Page::recipe);
+           page<RecipePanel>(Page::recipe).askOfSprings(under);
+         });
          return springs;
        }),
        320},
       {tr("Handling"), tr("&Handling: what the driver will feel"), Qt::CTRL | Qt::Key_H, plain([this](QWidget* p) {
          auto* handling = new HandlingPage(model_, tyres_, p);
          connect(handling, &HandlingPage::told, this, &PlanWorkspace::told);
-         connect(
-             handling, &HandlingPage::recipeWanted, this,
-             [this](const std::vector<HandlingWish>& wishes, double share) {
-               open(Page::recipe);
-               static_cast<RecipePanel*>(drawer_->widget(static_cast<int>(Page::recipe)))->takeWishes(wishes, share);
-             });
+         connect(handling, &HandlingPage::recipeWanted, this,
+                 [this](const std::vector<HandlingWish>& wishes, double share) {
+                   open(Page::recipe);
+                   page<RecipePanel>(Page::recipe).takeWishes(wishes, share);
+                 });
          return handling;
        }),
        320},
@@ -178,19 +185,19 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
 }
 
 CurvePanel& PlanWorkspace::curves() {
-  return *static_cast<CurvePanel*>(drawer_->widget(static_cast<int>(Page::curves)));
+  return page<CurvePanel>(Page::curves);
 }
 
 SpringsPanel& PlanWorkspace::springs() {
-  return *static_cast<SpringsPanel*>(drawer_->widget(static_cast<int>(Page::springs)));
+  return page<SpringsPanel>(Page::springs);
 }
 
 SheetPage& PlanWorkspace::sheet() {
-  return *static_cast<SheetPage*>(drawer_->widget(static_cast<int>(Page::sheet)));
+  return page<SheetPage>(Page::sheet);
 }
 
 HandlingPage& PlanWorkspace::handling() {
-  return *static_cast<HandlingPage*>(drawer_->widget(static_cast<int>(Page::handling)));
+  return page<HandlingPage>(Page::handling);
 }
 
 void PlanWorkspace::takeOver() {

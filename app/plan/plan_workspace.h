@@ -71,6 +71,11 @@ class PlanWorkspace : public Workspace {
   void refused(const lowkite::Fault& fault);  ///< a file that could not be read
 
  private:
+  /// A page of the drawer, made when first asked for.
+  template <class P>
+  [[nodiscard]] P& page(Page which) {
+    return *static_cast<P*>(drawer_->widget(static_cast<int>(which)));
+  }
   std::vector<DrawerPage> makePages();
   void makeShortcuts();
   [[nodiscard]] bool keysMoveParts() const;

@@ -1,5 +1,7 @@
 #include "app/words/recipe_words.h"
 
+#include <cmath>
+
 #include <QCoreApplication>
 #include <QLocale>
 
@@ -35,6 +37,27 @@ QString judgedText(const Recipe& recipe) {
           : QString();
   if (recipe.judged >= recipe.of) return RecipeWords::tr("All %1 candidates judged.").arg(of) + kept;
   return RecipeWords::tr("%1 candidates: %2 judged, the rest left out by proof.").arg(of, judged) + kept;
+}
+
+QString alikeLabel(const FigureSpec& figure) {
+  return RecipeWords::tr("%1, front = rear").arg(figureLabel(figure));
+}
+
+QString aimLabel(const RecipeAim& aim) {
+  if (aim.kind == RecipeAim::Kind::alike) return alikeLabel(*aim.figure);
+  const bool of_car = aim.figure->per == Per::car || aim.figure->is(adds_up);
+  const bool of_wheel = aim.figure->of_load() && aim.figure->per_wheel();
+  QString label = placeLabel(
+      {aim.figure, of_car ? std::nullopt : std::optional(aim.end), of_wheel ? std::optional(aim.side) : std::nullopt});
+  if (const QString unit = QStringLiteral(", ") + unitText(aim.figure->unit); label.endsWith(unit))
+    label.chop(unit.size());
+  return label;
+}
+
+QString givenText(const RecipeAim& aim, double value) {
+  if (aim.kind != RecipeAim::Kind::alike) return figureWithUnit(*aim.figure, value, 1);
+  return RecipeWords::tr("%1 %2 apart")
+      .arg(number(std::abs(value), aim.figure->decimals + 1), unitText(aim.figure->unit));
 }
 
 QString changeText(const Car& car, const PartChange& change) {

@@ -118,7 +118,8 @@ std::vector<StartProposal> starting_setups(const std::vector<LoggedDay>& days, c
         first.setup.values[i] = s;
         break;
       }
-    first.reasons.push_back(say("{}: {:.0f} % of the runs on such days have it so.", part_name(a), 100.0 * share));
+    first.reasons.push_back(say("{part}: {share:.0f} % of the runs on such days have it so.", "part"_a = part_name(a),
+                                "share"_a = 100.0 * share));
   }
   list.push_back(std::move(first));
   return list;
@@ -176,7 +177,8 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
       if (n <= 0) continue;
       const auto& [heap, shim] = key;
       const std::string what =
-          heap ? say("{}, {:g} mm", part_name(car.adjusters[heap]), shim) : say("shim {:g} mm", shim);
+          heap ? say("{part}, {shim:g} mm", "part"_a = part_name(car.adjusters[heap]), "shim"_a = shim)
+               : say("shim {:g} mm", shim);
       PackLine& line = shims.try_emplace(key, PackLine{what, 0, {}, {}}).first->second;
       line.count = std::max(line.count, n);
       line.why.push_back(plan.name);

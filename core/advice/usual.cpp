@@ -65,8 +65,10 @@ tl::expected<UsualBook, Faults> read_usual(const std::string& text, const std::s
         faults.push_back({file, place, say("there is no figure \"{}\"", id),
                           say("the id of a figure, such as camber, toe, caster, ride_height or droop")});
       else if (range.most < range.least)
-        faults.push_back({file, place, say("the most, {}, is below the least, {}", range.most, range.least),
-                          say("a most that is not below the least")});
+        faults.push_back(
+            {file, place,
+             say("the most, {most}, is below the least, {least}", "most"_a = range.most, "least"_a = range.least),
+             say("a most that is not below the least")});
       set.ranges.push_back(range);
     }
     book.sets.push_back(std::move(set));

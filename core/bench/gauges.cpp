@@ -123,7 +123,8 @@ tl::expected<double, CarFailure> read_gauge(const Car& car, const Setup& setup, 
     source.travel.lock =
         find_lock(*model, pose->axle[at(End::front)], {corners[0].stops, corners[1].stops}, lock_samples);
   if (const auto reads = reading(gauge, *model, source, bench, side)) return *reads;
-  return cannot(say("{} {}: the {} reads nothing on this setup", word(gauge.end), word(side), word(gauge.spec().label)),
+  return cannot(say("{axle} {side}: the {gauge} reads nothing on this setup", "axle"_a = word(gauge.end),
+                    "side"_a = word(side), "gauge"_a = word(gauge.spec().label)),
                 gauge.end, side);
 }
 

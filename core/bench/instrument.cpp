@@ -86,8 +86,8 @@ tl::expected<InstrumentReading, std::string> parse_line(std::string_view line) {
     return tl::unexpected(say("\"{}\" came in damaged: its checksum is another", shown(body)));
   const std::vector<std::string_view> words = words_of(body);
   if (words.size() != 6 || words[0] != protocol)
-    return tl::unexpected(
-        say("\"{}\" is no reading; expected: {} instrument channel value unit number", shown(body), protocol));
+    return tl::unexpected(say("\"{found}\" is no reading; expected: {protocol} instrument channel value unit number",
+                              "found"_a = shown(body), "protocol"_a = protocol));
   InstrumentReading reading;
   const auto kind = std::find_if(sent_kinds.begin(), sent_kinds.end(), [&](GaugeKind k) { return k->id == words[1]; });
   if (kind == sent_kinds.end())
@@ -103,15 +103,19 @@ tl::expected<InstrumentReading, std::string> parse_line(std::string_view line) {
       found = true;
     }
   if (!found)
-    return tl::unexpected(say("{}: \"{}\" is no channel; allowed: {}", word(spec.label), shown(words[2]),
-                              spec.per_wheel ? say("lf, rf, lr, rr") : "f, r"));
+    return tl::unexpected(say("{instrument}: \"{found}\" is no channel; allowed: {channels}",
+                              "instrument"_a = word(spec.label), "found"_a = shown(words[2]),
+                              "channels"_a = spec.per_wheel ? say("lf, rf, lr, rr") : "f, r"));
   if (!parsed(words[3], reading.value) || !std::isfinite(reading.value) || std::abs(reading.value) > beyond_sense)
-    return tl::unexpected(say("{} {}: \"{}\" is no reading", word(spec.label), words[2], shown(words[3])));
+    return tl::unexpected(say("{instrument} {channel}: \"{found}\" is no reading", "instrument"_a = word(spec.label),
+                              "channel"_a = words[2], "found"_a = shown(words[3])));
   if (words[4] != symbol(spec.unit))
-    return tl::unexpected(
-        say("{} {} sends {}; switch it to {}", word(spec.label), words[2], shown(words[4]), symbol(spec.unit)));
+    return tl::unexpected(say("{instrument} {channel} sends {found}; switch it to {unit}",
+                              "instrument"_a = word(spec.label), "channel"_a = words[2], "found"_a = shown(words[4]),
+                              "unit"_a = symbol(spec.unit)));
   if (!parsed(words[5], reading.sequence))
-    return tl::unexpected(say("{} {}: \"{}\" is no line number", word(spec.label), words[2], shown(words[5])));
+    return tl::unexpected(say("{instrument} {channel}: \"{found}\" is no line number",
+                              "instrument"_a = word(spec.label), "channel"_a = words[2], "found"_a = shown(words[5])));
   return reading;
 }
 

@@ -332,7 +332,7 @@ std::vector<BenchStep> steps_where(const Car& car, const std::function<bool(cons
       } else {
         const LinkSpec& link = mechanism.links[g.link];
         steps.push_back({&s, g, g.end, fmt::format("{}:{}:{}", s.id, name_of(g.end), link.id),
-                         say("Link, {} {}", word(g.end), word(link.label))});
+                         say("Link, {axle} {link}", "axle"_a = word(g.end), "link"_a = word(link.label))});
       }
     }
   }

@@ -162,15 +162,16 @@ std::string measured_text(const BoxItem& i) {
     case BoxKind::spring:
       if (!i.table.empty()) return say("spring, measured to {:g} mm", i.table.back().mm);
       if (i.second_rate > 0.0)
-        return say("spring {:.3g} N/mm, {:.3g} from {:g} mm on", i.value, i.second_rate, i.transition_mm);
+        return say("spring {first:.3g} N/mm, {second:.3g} from {from:g} mm on", "first"_a = i.value,
+                   "second"_a = i.second_rate, "from"_a = i.transition_mm);
       return say("spring {:.3g} N/mm", i.value);
     case BoxKind::piston:
-      return say("piston {} x {:.3g} mm", i.holes, i.value);
+      return say("piston {holes} x {diameter:.3g} mm", "holes"_a = i.holes, "diameter"_a = i.value);
     case BoxKind::part:
       return i.label.empty() ? std::string(k.one) : i.label;
     case BoxKind::shock_oil:
     case BoxKind::differential_oil:
-      return say("{} {:.0f} cSt", k.one, i.value);
+      return say("{what} {viscosity:.0f} cSt", "what"_a = k.one, "viscosity"_a = i.value);
     case BoxKind::bar_wire:
     case BoxKind::shim:
     case BoxKind::insert:

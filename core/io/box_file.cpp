@@ -52,7 +52,8 @@ std::optional<Fault> fault_in(const BoxItem& i) {
                    say("compressions and forces that rise: 0 0; 2 1.1; 4 2.4"));
   }
   if (!k.value.empty() && (!std::isfinite(i.value) || i.value < k.least || i.value > k.most))
-    return wrong(std::string(k.value), say("found {:g}", i.value), say("{:g} to {:g} {}", k.least, k.most, k.unit));
+    return wrong(std::string(k.value), say("found {:g}", i.value),
+                 say("{least:g} to {most:g} {unit}", "least"_a = k.least, "most"_a = k.most, "unit"_a = k.unit));
   if (i.kind == BoxKind::piston && (i.holes < 1 || i.holes > 20))
     return wrong("holes", say("found {}", i.holes), say("1 to 20"));
   if (i.kind == BoxKind::part && (i.part.empty() || i.label.empty() || i.cars.size() != 1))

@@ -212,8 +212,9 @@ void add_effects(const Json& at, const std::string& pointer, const std::string& 
       if (v.is_object())
         fields.push_back({pointer + "/move/" + id + "/mm",
                           group,
-                          say("moves {} from {} towards {}", point(id), point(v["along"][0].get<std::string>()),
-                              point(v["along"][1].get<std::string>())),
+                          say("moves {point} from {from} towards {towards}", "point"_a = point(id),
+                              "from"_a = point(v["along"][0].get<std::string>()),
+                              "towards"_a = point(v["along"][1].get<std::string>())),
                           "mm",
                           CarFieldKind::number,
                           {}});

@@ -109,7 +109,8 @@ class CarReader {
     car_.kit_ride_height_mm = {height["front"].get<double>(), height["rear"].get<double>()};
     if (car_.gauge_x_mm[0] - car_.gauge_x_mm[1] < 20.0)
       fault({"gauge_points"},
-            say("front_x_mm {} is not well ahead of rear_x_mm {}", car_.gauge_x_mm[0], car_.gauge_x_mm[1]),
+            say("front_x_mm {front} is not well ahead of rear_x_mm {rear}", "front"_a = car_.gauge_x_mm[0],
+                "rear"_a = car_.gauge_x_mm[1]),
             say("two points at least 20 mm apart, the front one with the larger x"));
     if (const auto plate = doc_.find("plate"); plate != doc_.end()) {
       car_.plate_thickness_mm = plate->value("thickness_mm", car_.plate_thickness_mm);
@@ -166,7 +167,8 @@ class CarReader {
     for (const StrokeSpec& stroke : spec->strokes)
       if (stroke.stroke == Stroke::pin || stroke.stroke == Stroke::crank)
         check_distance({"steering", "points"}, place(stroke.from), place(stroke.to),
-                       say("{} to {}", word(spec->points[stroke.from].label), word(spec->points[stroke.to].label)));
+                       say("{from} to {to}", "from"_a = word(spec->points[stroke.from].label),
+                           "to"_a = word(spec->points[stroke.to].label)));
   }
 
   void read_limits(End end) {
@@ -187,8 +189,8 @@ class CarReader {
         limit.most_rad = radians(j["most_deg"].get<double>());
         if (const auto stud = j.find("stud"); stud != j.end()) limit.stud = vec(*stud);
         if (!limit.link)
-          fault({"axles", name, "limits", "joints"}, say("the {} axle has no link \"{}\"", name, link),
-                names_of(spec.links));
+          fault({"axles", name, "limits", "joints"},
+                say("the {axle} axle has no link \"{link}\"", "axle"_a = name, "link"_a = link), names_of(spec.links));
         else if (limit.stud.norm() < 1e-6)
           fault({"axles", name, "limits", "joints", link, "stud"}, say("a direction of no length"),
                 say("a direction such as [0, 0, 1]"));
@@ -255,7 +257,9 @@ class CarReader {
       if (told > 0.0 && told < 0.5)
         fault({"axles", axle, "tyre", field}, say("found {}", told), say("0 for not known, or 0.5 to 100 N/mm"));
     if (!(rate.least <= rate.likely && rate.likely <= rate.most))
-      fault({"axles", axle, "tyre", "rate_n_per_mm"}, say("{} with at least {} and at most {}", likely, least, most),
+      fault({"axles", axle, "tyre", "rate_n_per_mm"},
+            say("{likely} with at least {least} and at most {most}", "likely"_a = likely, "least"_a = least,
+                "most"_a = most),
             say("a rate between its least and its most"));
     tyre.rate = rate;
   }
@@ -290,7 +294,9 @@ class CarReader {
     if (const double shortest = kit_size(Size::shock_compressed), longest = kit_size(Size::shock_extended);
         longest > 0.0 && shortest >= longest)
       fault({"axles", name, "sizes", "shock_compressed_mm"},
-            say("{} is not shorter than shock_extended_mm {}", shortest, longest), say("a shorter length"));
+            say("{shortest} is not shorter than shock_extended_mm {longest}", "shortest"_a = shortest,
+                "longest"_a = longest),
+            say("a shorter length"));
     for (const auto& [size, field] :
          {std::pair(Size::spring_spacer, "spring_spacer_mm"), std::pair(Size::side_rate, "side_rate_n_per_mm"),
           std::pair(Size::side_preload, "side_preload_mm"), std::pair(Size::kingpin_spring, "kingpin_spring_mm"),
@@ -326,7 +332,8 @@ class CarReader {
           i == 0 ? points[i].mm == 0.0 && points[i].n == 0.0 : points[i].mm > before.mm && points[i].n > before.n;
       if (rises) continue;
       fault({"axles", name, "spring_table", fmt::format("{}", i + 1)},
-            say("{} mm and {} N after {} mm and {} N", points[i].mm, points[i].n, before.mm, before.n),
+            say("{travel} mm and {force} N after {before_travel} mm and {before_force} N", "travel"_a = points[i].mm,
+                "force"_a = points[i].n, "before_travel"_a = before.mm, "before_force"_a = before.n),
             say("rows of compression in mm and force in N, from [0, 0] on, both rising"));
       return;
     }
@@ -395,8 +402,8 @@ class CarReader {
 
       if (at_point(spec.wheel_centre).y() <= 0.0)
         fault({"axles", name, group, "wheel_centre"},
-              say("the {} wheel is on the other side of the car (y = {} mm)", word(side),
-                  side == Side::left ? at_point(spec.wheel_centre).y() : -at_point(spec.wheel_centre).y()),
+              say("the {side} wheel is on the other side of the car (y = {y} mm)", "side"_a = word(side),
+                  "y"_a = side == Side::left ? at_point(spec.wheel_centre).y() : -at_point(spec.wheel_centre).y()),
               side == Side::left ? say("y above 0: left is positive") : say("y below 0: right is negative"));
       const PointHandle pin = find("arm_inner_front");
       if (pin && at_point(pin).y() >= at_point(spec.wheel_centre).y())
@@ -404,7 +411,8 @@ class CarReader {
               say("a pin between the centre plane and the wheel"));
       for (const LinkSpec& link : spec.links)
         check_distance({"axles", name, group}, at_point(link.inner), at_point(link.outer),
-                       say("the {} ({} to {})", word(link.label), id(link.inner), id(link.outer)));
+                       say("the {link} ({from} to {to})", "link"_a = word(link.label), "from"_a = id(link.inner),
+                           "to"_a = id(link.outer)));
       for (const LinkSpec& link : spec.links)
         if (link.pin && link.length_in(p) < least_length_mm)
           fault({"axles", name, group, id(link.outer)}, say("the {} lies on its pin", word(link.label)),
@@ -418,7 +426,7 @@ class CarReader {
       for (const StrokeSpec& s : spec.strokes)
         if (s.stroke == Stroke::pin || s.stroke == Stroke::kingpin)
           check_distance({"axles", name, group}, at_point(s.from), at_point(s.to),
-                         say("{} to {}", word(label(s.from)), word(label(s.to))));
+                         say("{from} to {to}", "from"_a = word(label(s.from)), "to"_a = word(label(s.to))));
       for (const std::string_view pair : {"arm_inner", "arm_outer", "upper_inner"}) {
         const PointHandle front = find(std::string(pair) + "_front");
         const PointHandle rear = find(std::string(pair) + "_rear");
@@ -437,7 +445,7 @@ class CarReader {
 
   void check_distance(const std::vector<std::string>& place, const Vec3& a, const Vec3& b, const std::string& what) {
     if ((a - b).norm() < least_length_mm)
-      fault(place, say("{} has no length ({:.3f} mm)", what, (a - b).norm()),
+      fault(place, say("{what} has no length ({length:.3f} mm)", "what"_a = what, "length"_a = (a - b).norm()),
             say("ends at least {} mm apart", least_length_mm));
   }
 
@@ -458,7 +466,8 @@ class CarReader {
     if (!(car_.mass_kg > 0.0))
       fault({"masses"}, say("the car's own mass_g is missing"), say("mass_g: the car as it was weighed"));
     else if (sum > 1000.0 * car_.mass_kg)
-      fault({"masses"}, say("the parts weigh {} g together, the car {} g", sum, 1000.0 * car_.mass_kg),
+      fault({"masses"},
+            say("the parts weigh {sum} g together, the car {car} g", "sum"_a = sum, "car"_a = 1000.0 * car_.mass_kg),
             say("parts that were on the car when it was weighed; \"weighed\": false for those that come on top"));
   }
 
@@ -537,7 +546,7 @@ class CarReader {
     PointHandle p = a.steering ? car_.steering.spec->point(id) : spec(a).point(id);
     if (!a.steering && p >= attachment::first && !car_.axle(a.end).has(p)) p = {};
     if (!p)
-      fault(std::move(place), say("{} has no point \"{}\"", carrier_of(a), id),
+      fault(std::move(place), say("{carrier} has no point \"{point}\"", "carrier"_a = carrier_of(a), "point"_a = id),
             names_of(a.steering ? car_.steering.spec->points : spec(a).points));
     return p;
   }
@@ -624,7 +633,8 @@ class CarReader {
       if (m.mm.norm() < 1e-6)
         fault({"adjusters", a.id, "move"}, say("a direction of no length"), say("a direction such as [0, 0, 1]"));
     if (least > most) {
-      fault({"adjusters", a.id, "min_mm"}, say("{} is above max_mm {}", least, most), say("a value up to max_mm"));
+      fault({"adjusters", a.id, "min_mm"}, say("{least} is above max_mm {most}", "least"_a = least, "most"_a = most),
+            say("a value up to max_mm"));
       return;
     }
     r.stops = shim_stops(r.shims_mm, least, most);
@@ -644,7 +654,9 @@ class CarReader {
     const auto link = j["link"].get<std::string>();
     r.link = a.steering ? car_.steering.spec->link(link) : spec(a).link(link);
     if (!r.link) {
-      fault({"adjusters", a.id, "link"}, say("{} has no link \"{}\"", carrier_of(a), link), names_of(links_of(a)));
+      fault({"adjusters", a.id, "link"},
+            say("{carrier} has no link \"{link}\"", "carrier"_a = carrier_of(a), "link"_a = link),
+            names_of(links_of(a)));
       return;
     }
     if (!a.steering && car_.turnbuckle_of(a.end, r.link))
@@ -717,7 +729,8 @@ class CarReader {
     };
     if (x(End::front) <= x(End::rear)) {
       fault({"axles"},
-            say("the front wheel (x = {}) is not ahead of the rear wheel (x = {})", x(End::front), x(End::rear)),
+            say("the front wheel (x = {front}) is not ahead of the rear wheel (x = {rear})", "front"_a = x(End::front),
+                "rear"_a = x(End::rear)),
             say("a front axle with the larger x"));
       return;
     }

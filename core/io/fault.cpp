@@ -6,7 +6,9 @@ namespace lowkite {
 
 std::string Fault::line() const {
   const std::string where = place.empty() ? file : file + ": " + place;
-  return allowed.empty() ? where + ": " + wrong : say("{}: {}; allowed: {}", where, wrong, allowed);
+  return allowed.empty()
+             ? where + ": " + wrong
+             : say("{where}: {wrong}; allowed: {allowed}", "where"_a = where, "wrong"_a = wrong, "allowed"_a = allowed);
 }
 
 std::string place_of(const std::vector<std::string>& steps) {

@@ -16,7 +16,7 @@ std::string line_and_column(const std::string& text, std::size_t byte) {
   const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(end), '\n');
   const std::size_t start = end == 0 ? std::string::npos : text.rfind('\n', end - 1);
   const std::size_t column = start == std::string::npos ? end + 1 : end - start;
-  return say("line {}, column {}", line, column);
+  return say("line {line}, column {column}", "line"_a = line, "column"_a = column);
 }
 
 struct TooDeep {};

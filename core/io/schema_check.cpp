@@ -93,8 +93,11 @@ std::string number_range(const Plain& s) {
   const std::string least = limit("minimum");
   const std::string above = limit("exclusiveMinimum");
   const std::string most = limit("maximum");
-  if (!above.empty()) return most.empty() ? say("above {}", above) : say("above {} up to {}", above, most);
-  if (!least.empty()) return most.empty() ? say("from {}", least) : say("from {} to {}", least, most);
+  if (!above.empty())
+    return most.empty() ? say("above {}", above)
+                        : say("above {least} up to {most}", "least"_a = above, "most"_a = most);
+  if (!least.empty())
+    return most.empty() ? say("from {}", least) : say("from {least} to {most}", "least"_a = least, "most"_a = most);
   return most.empty() ? std::string() : say("up to {}", most);
 }
 

@@ -19,8 +19,9 @@ std::string allowed_values(const Adjuster& a) {
     for (const Position& position : p->list) labels.push_back(position.label);
     return say("one of {}", fmt::join(labels, ", "));
   }
-  if (a.threaded()) return say("turns from {} to {}", a.least(), a.most());
-  return say("a stack of {} to {} mm from shims of {} mm", a.least(), a.most(), fmt::join(a.range()->shims_mm, ", "));
+  if (a.threaded()) return say("turns from {least} to {most}", "least"_a = a.least(), "most"_a = a.most());
+  return say("a stack of {least} to {most} mm from shims of {shims} mm", "least"_a = a.least(), "most"_a = a.most(),
+             "shims"_a = fmt::join(a.range()->shims_mm, ", "));
 }
 
 class SetupReader {

@@ -169,7 +169,8 @@ tl::expected<ReadTable, Faults> read_setup_table(const std::string& text, const 
       }
       wrong = with.error().front();
     }
-    wrong.place = say("row {}, {}", r + 1, row.part.empty() ? say("without a part") : row.part);
+    wrong.place =
+        say("row {row}, {part}", "row"_a = r + 1, "part"_a = row.part.empty() ? say("without a part") : row.part);
     read.left_out.push_back(wrong);
     if (!is_word_or_angle(row.part) && can_be_noted(read.setup, row)) {
       note(read.setup, row.name.empty() ? row.part : row.name,

@@ -47,18 +47,20 @@ tl::expected<TyreBook, Faults> read_tyres(const std::string& text, const std::st
       const std::string place = fmt::format("families.{}.{}", family.id, id);
       const auto found = j["beliefs"].find(id);
       if (found == j["beliefs"].end()) {
-        faults.push_back({file, place, say("nothing is said about it"),
-                          say("least, most and reason, between {} and {}", spec.least, spec.most)});
+        faults.push_back(
+            {file, place, say("nothing is said about it"),
+             say("least, most and reason, between {least} and {most}", "least"_a = spec.least, "most"_a = spec.most)});
         continue;
       }
       TyreBelief& b = family.belief[static_cast<std::size_t>(spec.parameter)];
       b = {(*found)["least"].get<double>(), (*found)["most"].get<double>(), found->value("reason", "")};
       if (b.most < b.least)
-        faults.push_back({file, place, say("the most, {}, is below the least, {}", b.most, b.least),
+        faults.push_back({file, place,
+                          say("the most, {most}, is below the least, {least}", "most"_a = b.most, "least"_a = b.least),
                           say("a most that is not below the least")});
       else if (b.least < spec.least || b.most > spec.most)
-        faults.push_back({file, place, say("{} to {} is out of reach", b.least, b.most),
-                          say("between {} and {}", spec.least, spec.most)});
+        faults.push_back({file, place, say("{least} to {most} is out of reach", "least"_a = b.least, "most"_a = b.most),
+                          say("between {least} and {most}", "least"_a = spec.least, "most"_a = spec.most)});
     }
     for (const auto& [id, value] : j["beliefs"].items())
       if (std::none_of(tyre_parameters().begin(), tyre_parameters().end(),

@@ -419,7 +419,8 @@ tl::expected<CornerTable, CarFailure> table_of(const LoadedCar& car, End end, Si
   const auto angles = [&](double part) { return stops.droop.arm_angle + part * (highest - stops.droop.arm_angle); };
   // A droop stop above ride height (an arm that never leaves its screw) leaves nothing to integrate.
   if (!(stops.droop.arm_angle < rest.arm_angle))
-    return cannot(say("the {} {} wheel stands on its droop stop", word(end), word(side)), end, side);
+    return cannot(say("the {axle} {side} wheel stands on its droop stop", "axle"_a = word(end), "side"_a = word(side)),
+                  end, side);
   const double shock_rest = shock_length(corner, rest);
   struct Row {
     double travel, spring, ratio, shock;
@@ -500,7 +501,8 @@ tl::expected<CornerTable, CarFailure> table_of(const LoadedCar& car, End end, Si
 std::optional<std::string> senseless(const RoadCase& r) {
   const auto outside = [](const std::string& what, double v, double least, double most, const char* unit) {
     return v >= least && v <= most ? std::optional<std::string>()
-                                   : say("{} of {} {}: {} to {} {}", what, v, unit, least, most, unit);
+                                   : say("{what} of {found} {unit}: {least} to {most} {unit}", "what"_a = what,
+                                         "found"_a = v, "unit"_a = unit, "least"_a = least, "most"_a = most);
   };
   for (const auto& fault :
        {outside(say("a time"), r.seconds, 0.05, 5.0, "s"), outside(say("a speed"), r.speed_m_s, 0.5, 30.0, "m/s"),
@@ -647,7 +649,9 @@ tl::expected<Motion, CarFailure> drive_over(const LoadedCar& car, const RoadCase
     for (int i = 1; i <= steps; ++i) {
       const double g = road.lateral_g * i / steps;
       auto stand = car.balance(car.level_collars(), {g, 0.0}, 0.0, &before);
-      if (!stand) return cannot(say("no steady turn with {:.1f} g: {}", std::abs(g), stand.error().message));
+      if (!stand)
+        return cannot(say("no steady turn with {lateral:.1f} g: {why}", "lateral"_a = std::abs(g),
+                          "why"_a = stand.error().message));
       system.stands_in(system.stand_of(*stand, *rest));
       before = std::move(*stand);
     }

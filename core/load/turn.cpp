@@ -84,7 +84,8 @@ std::string in_words(const StandNote& note) {
     case StandNote::What::shock_in:
       return say("{} shock pushed in as far as it goes", wheel());
     case StandNote::What::shock_nearly_in:
-      return say("{} shock within {:.1f} mm of its end", wheel(), note.amount);
+      return say("{wheel} shock within {left_over:.1f} mm of its end", "wheel"_a = wheel(),
+                 "left_over"_a = note.amount);
     case StandNote::What::plate_down:
       return say("the plate is on the ground with {:.0f} g", grams(note.amount));
     case StandNote::What::jumped:

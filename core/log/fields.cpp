@@ -177,8 +177,9 @@ std::optional<std::string> wrong_with(const LogField<Record>& field, const Field
       if (std::holds_alternative<std::monostate>(value)) return std::nullopt;
       if (v && *v >= field.least && *v <= field.most && (field.kind == FieldKind::number || *v == std::floor(*v)))
         return std::nullopt;
-      return field.kind == FieldKind::count ? say("a whole number from {} to {}", field.least, field.most)
-                                            : say("a number from {} to {}", field.least, field.most);
+      return field.kind == FieldKind::count
+                 ? say("a whole number from {least} to {most}", "least"_a = field.least, "most"_a = field.most)
+                 : say("a number from {least} to {most}", "least"_a = field.least, "most"_a = field.most);
     case FieldKind::word: {
       const auto ids = field.words();
       if (said && std::find(ids.begin(), ids.end(), *said) != ids.end()) return std::nullopt;

@@ -174,14 +174,15 @@ tl::expected<ImportedLaps, Fault> import_laps(const TimingTable& table, const La
     if (!seconds) {
       ++in.skipped;
       if (!trimmed(text).empty() && in.remarks.size() < 5)
-        in.remarks.push_back(say("row {}: \"{}\" is no lap time", i + 1, trimmed(text)));
+        in.remarks.push_back(say("row {row}: \"{found}\" is no lap time", "row"_a = i + 1, "found"_a = trimmed(text)));
       // A row that was there and holds no time is a lap that is missing.
       if (m.number_column < 0) ++last;
       continue;
     }
     const int n = number.value_or(last + 1);
     if (n <= last && in.remarks.size() < 5)
-      in.remarks.push_back(say("row {}: lap {} comes after lap {}", i + 1, n, last));
+      in.remarks.push_back(
+          say("row {row}: lap {lap} comes after lap {last}", "row"_a = i + 1, "lap"_a = n, "last"_a = last));
     if (!in.laps.empty()) in.missing += std::max(0, n - in.laps.back().number - 1);
     in.laps.push_back({n, *seconds, LapMark::ordinary});
     last = n;

@@ -13,12 +13,12 @@ namespace {
 
 std::string value_words(const Adjuster& a, double value) {
   if (const Positions* p = a.positions()) return p->list[static_cast<std::size_t>(std::lround(value))].label;
-  return fmt::format("{:g} {}", value, a.threaded() ? "turns" : "mm");
+  return a.threaded() ? say("{:g} turns", value) : say("{:g} mm", value);
 }
 
 std::string both_words(const Adjuster& a, const Setting& s) {
   if (s.left == s.right) return value_words(a, s.left);
-  return say("left {}, right {}", value_words(a, s.left), value_words(a, s.right));
+  return say("left {left}, right {right}", "left"_a = value_words(a, s.left), "right"_a = value_words(a, s.right));
 }
 
 /// Without the car: whatever stands under "values" and the ride heights, as it is written.
@@ -111,7 +111,8 @@ RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car,
   const auto caution = [&](CautionKind kind, std::string text) { c.cautions.push_back({kind, std::move(text)}); };
   const auto differs = [&](CautionKind kind, const std::string& what, const std::string& p, const std::string& q) {
     if (p != q && !(p.empty() && q.empty()))
-      caution(kind, say("{}: {} against {}.", what, p.empty() ? say("not said") : p, q.empty() ? say("not said") : q));
+      caution(kind, say("{what}: {first} against {second}.", "what"_a = what,
+                        "first"_a = p.empty() ? say("not said") : p, "second"_a = q.empty() ? say("not said") : q));
   };
   differs(CautionKind::other_car, say("Another car"), ra.car_id, rb.car_id);
   if (a.day.track != b.day.track) differs(CautionKind::other_track, say("Another track"), a.day.track, b.day.track);
@@ -121,13 +122,15 @@ RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car,
   if (a.day.date != b.day.date) differs(CautionKind::other_day, say("Another day"), a.day.date, b.day.date);
   const auto warmer = [&](const std::string& what, const std::optional<double>& p, const std::optional<double>& q) {
     if (p && q && std::abs(*p - *q) >= other_temperature)
-      caution(CautionKind::temperature, say("{}: {:.0f} against {:.0f} deg C.", what, *p, *q));
+      caution(CautionKind::temperature,
+              say("{what}: {first:.0f} against {second:.0f} deg C.", "what"_a = what, "first"_a = *p, "second"_a = *q));
   };
   warmer(say("The track's temperature"), a.day.ground_celsius, b.day.ground_celsius);
   warmer(say("The air's temperature"), a.day.air_celsius, b.day.air_celsius);
   differs(CautionKind::tyres, say("Other tyres"), ra.tyres, rb.tyres);
   if (ra.tyres == rb.tyres && ra.tyre_runs && rb.tyre_runs && std::abs(*ra.tyre_runs - *rb.tyre_runs) > 1)
-    caution(CautionKind::tyre_age, say("Tyres of another age: {} runs against {}.", *ra.tyre_runs, *rb.tyre_runs));
+    caution(CautionKind::tyre_age, say("Tyres of another age: {first} runs against {second}.",
+                                       "first"_a = *ra.tyre_runs, "second"_a = *rb.tyre_runs));
   differs(CautionKind::additive, say("Another additive"), ra.additive, rb.additive);
   differs(CautionKind::battery, say("Another battery"), ra.battery, rb.battery);
   if (c.changes.size() > 1)
@@ -140,7 +143,8 @@ RunComparison compare_runs(const DatedRun& a, const DatedRun& b, const Car* car,
                         "Only {} laps count in one of the runs.", fewest));
   for (const Run* r : {&ra, &rb})
     if (!r->broke.empty())
-      caution(CautionKind::broke, say("Something broke in the run of {}: {}.", r->started, r->broke));
+      caution(CautionKind::broke,
+              say("Something broke in the run of {run}: {what}.", "run"_a = r->started, "what"_a = r->broke));
   return c;
 }
 

@@ -106,11 +106,12 @@ std::string words_for(const CarModel& model, const LockMargin& m) {
     case LockCause::joint: {
       const JointLimit& j = limits.joints[static_cast<std::size_t>(m.index)];
       const LinkSpec& link = model.corner(End::front, Side::left).spec->links[j.link];
-      return say("{}, {} ball out of angle", word(link.label), j.outer ? say("outer") : say("inner"));
+      return say("{link}, {which} ball out of angle", "link"_a = word(link.label),
+                 "which"_a = j.outer ? say("outer") : say("inner"));
     }
     case LockCause::clearance: {
       const Clearance& c = limits.clearances[static_cast<std::size_t>(m.index)];
-      return say("{} meets {}", c.a.name, c.b.name);
+      return say("{first} meets {second}", "first"_a = c.a.name, "second"_a = c.b.name);
     }
     case LockCause::linkage:
       return say("linkage closes no further");

@@ -35,7 +35,8 @@ class Answers {
   }
   int count(std::string_view id, int least, int most) {
     const double v = number(id);
-    if (v != std::floor(v) || v < least || v > most) wrong(id, say("a whole number from {} to {}", least, most));
+    if (v != std::floor(v) || v < least || v > most)
+      wrong(id, say("a whole number from {least} to {most}", "least"_a = least, "most"_a = most));
     return static_cast<int>(std::clamp(v, static_cast<double>(least), static_cast<double>(most)));
   }
   /// `rates`: "2.8 lbf/in; 3.1 lbf/in" and coils count, too, with semicolons between them.

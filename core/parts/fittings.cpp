@@ -231,7 +231,9 @@ std::vector<Touching> parts_that_may_touch(const Car& car, End end) {
   const MechanismSpec& m = *axle.mechanism;
   std::vector<Touching> all;
   const auto id = [&](PointHandle p) { return std::string(m.point_spec(p).id); };
-  const auto named = [&](const std::string& a, const std::string& b) { return say("{} to {}", a, b); };
+  const auto named = [&](const std::string& a, const std::string& b) {
+    return say("{first} to {second}", "first"_a = a, "second"_a = b);
+  };
   for (const LinkSpec& l : m.links)
     if (!l.pin) all.push_back({std::string(l.label), id(l.inner), id(l.outer), 1.6});
   for (const StrokeSpec& s : m.strokes)
@@ -332,9 +334,13 @@ std::vector<Fitting> fittings_of(const Car& car) {
       const JointLimit& j = axle.limits.joints[i];
       const PointHandle ball = ball_of(car, end, j);
       const LinkSpec& link = axle.mechanism->links[j.link];
-      Fitting f{"joint", say("{}, {} ball binds", word(link.label), j.outer ? say("outer") : say("inner")),
-                end,     static_cast<int>(i),
-                {},      {},
+      Fitting f{"joint",
+                say("{link}, {which} ball binds", "link"_a = word(link.label),
+                    "which"_a = j.outer ? say("outer") : say("inner")),
+                end,
+                static_cast<int>(i),
+                {},
+                {},
                 {}};
       f.fields.push_back({fmt::format("{}/joints/{}/most_deg", limits, i),
                           say("Joint"),
@@ -354,7 +360,10 @@ std::vector<Fitting> fittings_of(const Car& car) {
     }
     for (std::size_t i = 0; i < axle.limits.clearances.size(); ++i) {
       const Clearance& c = axle.limits.clearances[i];
-      Fitting f{"touch", say("{} against {}", c.a.name, c.b.name), end, static_cast<int>(i), {}, {}, {}};
+      Fitting f{"touch", say("{first} against {second}", "first"_a = c.a.name, "second"_a = c.b.name),
+                end,     static_cast<int>(i),
+                {},      {},
+                {}};
       for (const auto& [key, part] : {std::pair("a", &c.a), std::pair("b", &c.b)}) {
         const std::string at = fmt::format("{}/clearances/{}/{}", limits, i, key);
         f.fields.push_back({at + "/name", say("Part"), "name", "", Kind::text, {}});
@@ -399,10 +408,11 @@ std::optional<Fault> take_off(Json& source, const Fitting& fitting) {
     for (const Json& pair : axle["limits"]["clearances"])
       for (const PointHandle p : row.points)
         if (speaks_of(pair, id_of(p)))
-          return Fault{"", row.label,
-                       say("\"{} against {}\" is told by its points", pair["a"]["name"].get<std::string>(),
-                           pair["b"]["name"].get<std::string>()),
-                       say("take that out first")};
+          return Fault{
+              "", row.label,
+              say("\"{first} against {second}\" is told by its points",
+                  "first"_a = pair["a"]["name"].get<std::string>(), "second"_a = pair["b"]["name"].get<std::string>()),
+              say("take that out first")};
   for (const PointHandle p : row.points)
     for (const char* group : {"points", "right_points", "origins"})
       erase_at(axle, fmt::format("/{}/{}", group, id_of(p)));
@@ -433,7 +443,8 @@ std::vector<PartPlace> parts::places_for_fitting(const PartForm& form, const Car
           const auto& all = axle.limits.joints;
           if (std::any_of(all.begin(), all.end(), [&](const JointLimit& j) { return j.link == l && j.outer == outer; }))
             continue;
-          PartPlace p{say("{}, {} ball", word(m.links[l].label), outer ? say("outer") : say("inner")),
+          PartPlace p{say("{link}, {which} ball", "link"_a = word(m.links[l].label),
+                          "which"_a = outer ? say("outer") : say("inner")),
                       end,
                       false,
                       {outer ? m.links[l].outer : m.links[l].inner}};

@@ -155,7 +155,8 @@ bool is_in(const Car& car, PartHandle adjuster, const BoxItem& item) {
 tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, PartHandle adjuster, const BoxItem& item) {
   const Adjuster& a = car.adjusters[adjuster];
   if (!goes_into(item, car, adjuster))
-    return tl::unexpected(no(say("{} does not go into {}", measured_text(item), a.name), say("a part that takes it")));
+    return tl::unexpected(no(say("{item} does not go into {part}", "item"_a = measured_text(item), "part"_a = a.name),
+                             say("a part that takes it")));
   if (is_in(car, adjuster, item))
     return tl::unexpected(no(say("{} is there already", measured_text(item)), say("one that is not")));
   Json& part = source["adjusters"][adjuster.place()];
@@ -193,11 +194,13 @@ tl::expected<std::string, Fault> put_into_part(Json& source, const Car& car, Par
       TwoRates rates{item.value, item.second_rate, item.transition_mm, 0.0};
       if (!item.table.empty()) {
         rates = two_rates(item.table);
-        told = say("Its measured table goes in as {}, which misses it by {:.2f} N at most.",
-                   rates.second_rate > 0.0 ? say("{:.3f} N/mm and {:.3f} N/mm from {:.1f} mm on", rates.rate,
-                                                 rates.second_rate, rates.transition_mm)
-                                           : fmt::format("{:.3f} N/mm", rates.rate),
-                   rates.off_n);
+        told =
+            say("Its measured table goes in as {rate}, which misses it by {most:.2f} N at most.",
+                "rate"_a = rates.second_rate > 0.0 ? say("{first:.3f} N/mm and {second:.3f} N/mm from {from:.1f} mm on",
+                                                         "first"_a = rates.rate, "second"_a = rates.second_rate,
+                                                         "from"_a = rates.transition_mm)
+                                                   : fmt::format("{:.3f} N/mm", rates.rate),
+                "most"_a = rates.off_n);
       }
       const double free = kit(Size::spring_free);
       position = changed(label, {{"spring_rate_n_per_mm", rates.rate - kit(Size::spring_rate)},

@@ -553,7 +553,7 @@ std::vector<PartSpot> spots_of(const Car& car, const Adjuster& adjuster) {
   else
     for (const double v : {adjuster.least(), adjuster.kit, adjuster.most()})
       if (values.empty() || values.back().first != v)
-        values.emplace_back(v, fmt::format("{} {}", text_of(v), adjuster.threaded() ? "turns" : "mm"));
+        values.emplace_back(v, adjuster.threaded() ? say("{} turns", text_of(v)) : say("{} mm", text_of(v)));
   LinkageGeometry at_kit;
   at_kit.kit = adjuster.steering ? car.steering.points : car.axle(adjuster.end).points[0];
   at_kit.set = at_kit.kit;

@@ -387,15 +387,17 @@ tl::expected<Setup, CarFailure> hung(const Car& car, const Setup& setup, End end
   for (const Side side : both_sides) {
     if (!sides[at(side)]) continue;
     const std::optional<double> low = low_of(*now, side);
-    if (!low) return cannot(say("the {} {} wheel does not hang so low", word(end), word(side)), end, side);
+    if (!low)
+      return cannot(say("the {axle} {side} wheel does not hang so low", "axle"_a = word(end), "side"_a = word(side)),
+                    end, side);
     hangs.wanted[at(end)][at(side)].hanging_mm = low;
     const DroopReset reset(car, *now, *now, {}, end, side, *low);
     if (!reset.off()) continue;
     const auto nearest = nearest_hang(car, hangs, end, side, *low, reset);
     if (!nearest)
-      return cannot(
-          say("what stops the {} {} wheel ends before that, or something else stops it", word(end), word(side)), end,
-          side);
+      return cannot(say("what stops the {axle} {side} wheel ends before that, or something else stops it",
+                        "axle"_a = word(end), "side"_a = word(side)),
+                    end, side);
     hangs = nearest->setup;
     // As near as it comes is what is wanted: there is nothing left to do.
     hangs.wanted[at(end)][at(side)].hanging_mm = nearest->low_mm;

@@ -94,8 +94,8 @@ class Checker {
     if (!v_.model.corner(end, side).spec->independent) return;
     if (stops.droop.from_ride_height_mm < 0.0)
       add(Severity::wrong, end, side,
-          say("the {} stops the wheel {:.1f} mm before it reaches the ground at this ride height",
-              word(stops.droop.kind), -stops.droop.from_ride_height_mm),
+          say("the {stop} stops the wheel {short:.1f} mm before it reaches the ground at this ride height",
+              "stop"_a = word(stops.droop.kind), "short"_a = -stops.droop.from_ride_height_mm),
           say("lower the ride height, or give the wheel more droop"), part_at(end, attachment::droop_tip));
     const Stop* screw = backed_out(end, side) ? nullptr : stops.find(StopKind::droop_screw);
     if (screw && stops.droop.kind == StopKind::shock_extended)
@@ -119,7 +119,8 @@ class Checker {
           part_at(end, attachment::shock_upper));
     if (stops.bump.from_ride_height_mm < least_bump_mm)
       add(Severity::wrong, end, side,
-          say("only {:.1f} mm of bump are left ({})", stops.bump.from_ride_height_mm, word(stops.bump.kind)),
+          say("only {bump:.1f} mm of bump are left ({stop})", "bump"_a = stops.bump.from_ride_height_mm,
+              "stop"_a = word(stops.bump.kind)),
           say("raise the ride height"));
   }
 
@@ -154,9 +155,10 @@ class Checker {
     const double goes_in = rest->length_mm - high->length_mm;
     if (law.rate_n_per_mm > 0.0 && law.gap_mm >= goes_in)
       add(Severity::doubtful, end, std::nullopt,
-          say("the third spring is never touched: full bump presses it by {:.1f} mm, and it pushes from {:.1f} "
+          say("the third spring is never touched: full bump presses it by {pressed:.1f} mm, and it pushes from "
+              "{gap:.1f} "
               "mm on",
-              goes_in, law.gap_mm),
+              "pressed"_a = goes_in, "gap"_a = law.gap_mm),
           say("take some of its gap out"), part);
     if (law.stroke_mm > 0.0 && law.stroke_mm < goes_in)
       add(Severity::doubtful, end, std::nullopt,
@@ -208,7 +210,8 @@ class Checker {
       if (end.servo_rad >= least_lock_rad) continue;
       const bool none = end.servo_rad <= 0.0;
       add(none ? Severity::wrong : Severity::doubtful, End::front, std::nullopt,
-          say("the steering ends after {:.1f} deg of servo to the {}: {}", degrees(end.servo_rad), word(way), end.what),
+          say("the steering ends after {servo:.1f} deg of servo to the {way}: {stop}",
+              "servo"_a = degrees(end.servo_rad), "way"_a = word(way), "stop"_a = end.what),
           none ? say("these two are in each other's way already straight ahead: check the points")
                : say("check the part that ends it"));
     }
@@ -217,8 +220,9 @@ class Checker {
       const double usable = lock.usable[at(way)].servo_rad;
       if (level <= 0.0 || (level - usable) / level <= most_travel_takes) continue;
       add(Severity::doubtful, End::front, std::nullopt,
-          say("droop and bump take {:.1f} of {:.1f} deg of servo to the {}: {}", degrees(level - usable),
-              degrees(level), word(way), lock.usable[at(way)].what),
+          say("droop and bump take {taken:.1f} of {servo:.1f} deg of servo to the {way}: {stop}",
+              "taken"_a = degrees(level - usable), "servo"_a = degrees(level), "way"_a = word(way),
+              "stop"_a = lock.usable[at(way)].what),
           say("take bump steer out, or set the end points at the travel that gives least"));
     }
     if (v_.model.wanted_lock_rad)
@@ -226,8 +230,9 @@ class Checker {
         const double short_of = *v_.model.wanted_lock_rad - lock.most_inside_rad[at(way)];
         if (short_of <= least_short_of_lock_rad) continue;
         add(Severity::doubtful, End::front, std::nullopt,
-            say("{:.1f} deg of lock are wanted, {:.1f} are there to the {}: {}", degrees(*v_.model.wanted_lock_rad),
-                degrees(lock.most_inside_rad[at(way)]), word(way), lock.usable[at(way)].what),
+            say("{wanted:.1f} deg of lock are wanted, {there:.1f} are there to the {way}: {stop}",
+                "wanted"_a = degrees(*v_.model.wanted_lock_rad), "there"_a = degrees(lock.most_inside_rad[at(way)]),
+                "way"_a = word(way), "stop"_a = lock.usable[at(way)].what),
             say("want less lock, or change what ends it"));
       }
     if (std::abs(lock.tie_rods_differ_mm) > most_apart_mm) {
@@ -248,7 +253,8 @@ class Checker {
                            const std::string& remedy) {
       const double by = degrees(std::abs(left - right));
       if (by > tells)
-        add(Severity::doubtful, end, std::nullopt, say("{} differs left and right by {:.1f} deg", what, by), remedy);
+        add(Severity::doubtful, end, std::nullopt,
+            say("{what} differs left and right by {by:.1f} deg", "what"_a = what, "by"_a = by), remedy);
     };
     apart(wheel[0].camber_rad, wheel[1].camber_rad, camber_tells_deg, say("camber"),
           say("set the links' lengths alike, then the camber of each wheel"));
@@ -279,7 +285,8 @@ class Checker {
       }
       if (any && high - low > most_bump_steer_deg)
         add(Severity::doubtful, end, std::nullopt,
-            say("toe changes by {:.1f} deg within {:.0f} mm of travel each way", high - low, usual_travel_mm),
+            say("toe changes by {angle:.1f} deg within {travel:.0f} mm of travel each way", "angle"_a = high - low,
+                "travel"_a = usual_travel_mm),
             say("shims under the tie rod's balls: Search finds which"));
     }
   }
@@ -289,7 +296,8 @@ class Checker {
     const auto& [left, right] = v_.setup.wanted[at(end)];
     const auto tell = [&](bool wanted, bool can, std::string_view what, std::string_view by) {
       if (wanted && !can)
-        add(Severity::doubtful, end, std::nullopt, say("the {} that the setup wants moves nothing: {}", what, by),
+        add(Severity::doubtful, end, std::nullopt,
+            say("the {angle} that the setup wants moves nothing: {why}", "angle"_a = what, "why"_a = by),
             say("describe the part that sets it, or take the wanted {} out of the setup", what));
     };
     const char* no_link = marked("no turnbuckle sets it here");

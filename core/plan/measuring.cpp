@@ -143,8 +143,9 @@ class Guide {
     if (moving && body != Body::chassis && body != Body::rack) {
       const PointRef prop{ref.end, false, moving};
       words +=
-          say(" Steering in the middle, the arm propped so that its {} stands {:.1f} mm over the plate's underside.",
-              word(spec_of(car_, prop).label), place_of(car_, prop).z());
+          say(" Steering in the middle, the arm propped so that its {point} stands {height:.1f} mm over the plate's "
+              "underside.",
+              "point"_a = word(spec_of(car_, prop).label), "height"_a = place_of(car_, prop).z());
     }
     return words;
   }
@@ -159,20 +160,22 @@ class Guide {
     const std::string first = word(spec_of(car_, a).label);
     switch (kind) {
       case ReadingKind::height:
-        step.title = say("{}: {}, height", where_, first);
+        step.title = say("{where}: {point}, height", "where"_a = where_, "point"_a = first);
         step.how = height_words(a);
         break;
       case ReadingKind::across:
-        step.title = say("{}: {}, left to right", where_, first);
+        step.title = say("{where}: {point}, left to right", "where"_a = where_, "point"_a = first);
         step.how = say("Caliper across the car, from the left one to the right one, centre to centre.");
         break;
       case ReadingKind::along:
-        step.title = say("{}: {} behind {}", where_, word(spec_of(car_, b).label), first);
+        step.title = say("{where}: {point} behind {other}", "where"_a = where_,
+                         "point"_a = word(spec_of(car_, b).label), "other"_a = first);
         step.how =
             say("A rule along the chassis: level distance from the one back to the other; minus when it lies ahead.");
         break;
       case ReadingKind::distance:
-        step.title = say("{}: {} to {}", where_, first, word(spec_of(car_, b).label));
+        step.title = say("{where}: {point} to {other}", "where"_a = where_, "point"_a = first,
+                         "other"_a = word(spec_of(car_, b).label));
         step.how =
             say("Caliper from the one to the other. Neither moves against the other, so the arm may hang as it likes.");
         break;

@@ -60,7 +60,8 @@ std::vector<Finding> part_directions(const Car& car) {
       for (const Position& position : p->list)
         if (what.empty()) what = beside(car.axle(a.end), position.effect.moves);
     if (!what.empty())
-      found.push_back({Severity::doubtful, a.end, std::nullopt, say("the part \"{}\" {}", a.name, what),
+      found.push_back({Severity::doubtful, a.end, std::nullopt,
+                       say("the part \"{part}\" {what}", "part"_a = a.name, "what"_a = what),
                        say("in the car file let it move along the part: {{ \"along\": [two points], \"mm\": 1 }}"), i});
   }
   return found;

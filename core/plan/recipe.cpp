@@ -634,6 +634,13 @@ class RecipeSearch {
 
 }  // namespace
 
+bool can_be_alike(const FigureSpec& figure, const Car& car) {
+  if (figure.per == Per::car || figure.is(adds_up)) return false;
+  return std::all_of(both_ends.begin(), both_ends.end(), [&](End end) {
+    return (figure.of_load() || applies(figure, car, end)) && !set_directly(figure, car, end);
+  });
+}
+
 std::vector<PartHandle> recipe_parts(const Car& car, End end) {
   std::vector<PartHandle> parts;
   for (const PartHandle i : car.adjusters_from_the_wheel(end)) {
@@ -669,13 +676,19 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   if (!figure_wanted && before == start && !order.wishes.asks_for_change())
     return cannot(say("nothing is changed against the baseline: wish something to be more or less"));
   for (const RecipeAim& a : order.aims) {
-    if (a.kind == RecipeAim::Kind::alike && a.figure->per == Per::car)
+    if (a.kind == RecipeAim::Kind::alike && (a.figure->per == Per::car || a.figure->is(adds_up)))
       return cannot(say("{} is one figure of the car; front and rear cannot be alike in it", word(a.figure->label)));
     for (const End end : both_ends)
       if (!a.figure->of_load() && (a.kind == RecipeAim::Kind::alike || end == a.end) && !applies(*a.figure, car, end))
-        return cannot(say("{} means nothing on the {} axle of this car", word(a.figure->label), word(end)), end);
+        return cannot(say("{figure} means nothing on the {axle} axle of this car", "figure"_a = word(a.figure->label),
+                          "axle"_a = word(end)),
+                      end);
+    if (a.kind == RecipeAim::Kind::alike && !can_be_alike(*a.figure, car))
+      return cannot(
+          say("{} is set by itself: ask for the value that one axle has at the other", word(a.figure->label)));
     if (!(a.tolerance > 0.0))
-      return cannot(say("{}: the tolerance is {}; allowed: more than 0", word(a.figure->label), a.tolerance));
+      return cannot(say("{figure}: the tolerance is {found}; allowed: more than 0", "figure"_a = word(a.figure->label),
+                        "found"_a = a.tolerance));
   }
   for (const RecipeAim& a : order.aims)
     if (!a.hold && a.figure->id == "cross_weight")
@@ -686,7 +699,8 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   const bool any_direct = std::any_of(order.aims.begin(), order.aims.end(), is_direct);
   if (order.parts.empty() && !any_direct) return cannot(say("no part may be changed; allow at least one"));
   if (order.most_parts < 1 || order.most_parts > most_changes)
-    return cannot(say("{} parts at once; allowed: at least one, at most {}", order.most_parts, most_changes));
+    return cannot(say("{found} parts at once; allowed: at least one, at most {most}", "found"_a = order.most_parts,
+                      "most"_a = most_changes));
   // They are often one and the same.
   using Known = std::shared_ptr<const Variant>;
   const auto read = [&](const Setup& setup, std::initializer_list<Known> known) -> tl::expected<Known, CarFailure> {

@@ -88,6 +88,10 @@ std::uint64_t candidates_of(const Car& car, const Setup& start, const RecipeOrde
 /// How many of an axle's combinations have to be judged for it, at most: what a search costs.
 std::uint64_t axle_combinations_of(const Car& car, const Setup& start, const RecipeOrder& order);
 
+/// Whether front and rear may be asked to be alike in it: both axles have it, and nothing sets it by itself (which of
+/// the two would follow the other is for the racer to say, with a value at that axle).
+bool can_be_alike(const FigureSpec& figure, const Car& car);
+
 /// Parts of an end that a recipe may change: all but what the re-set turns.
 std::vector<PartHandle> recipe_parts(const Car& car, End end);
 

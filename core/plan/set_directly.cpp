@@ -119,9 +119,11 @@ tl::expected<Setup, CarFailure> with_figure_set(const Car& car, Setup wish, cons
                                                 const FigureSpec& figure, End end, const DirectlySet& direct,
                                                 double value) {
   if (!(value >= direct.least && value <= direct.most))
-    return cannot(say("{} of the {} axle: {:.{}f} {} is asked for; allowed: {:.0f} to {:.0f}", word(figure.label),
-                      word(end), value, figure.decimals, symbol(figure.unit), direct.least, direct.most),
-                  end);
+    return cannot(
+        say("{figure} of the {axle} axle: {found:.{decimals}f} {unit} is asked for; allowed: {least:.0f} to {most:.0f}",
+            "figure"_a = word(figure.label), "axle"_a = word(end), "found"_a = value, "decimals"_a = figure.decimals,
+            "unit"_a = symbol(figure.unit), "least"_a = direct.least, "most"_a = direct.most),
+        end);
   switch (direct.by) {
     case By::links:
       for (const Side side : both_sides) {
@@ -136,7 +138,10 @@ tl::expected<Setup, CarFailure> with_figure_set(const Car& car, Setup wish, cons
     case By::droop_stop:
       for (const Side side : both_sides) {
         const auto low = hanging_with_droop(now, end, side, value);
-        if (!low) return cannot(say("the {} {} wheel does not hang so low", word(end), word(side)), end, side);
+        if (!low)
+          return cannot(
+              say("the {axle} {side} wheel does not hang so low", "axle"_a = word(end), "side"_a = word(side)), end,
+              side);
         wish.wanted[at(end)][at(side)].hanging_mm = low;
       }
       break;

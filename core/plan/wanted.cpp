@@ -123,8 +123,8 @@ Setup with_droop_wanted(const Car& car, const Setup& baseline, const Setup& befo
 }
 
 std::string thread_ends_sentence(const Adjuster& part, Side side, double exact_turns) {
-  return say("the thread of the {} {} {} ends before that: {:.2f} turns would be needed", word(part.end), word(side),
-             part.name, std::abs(exact_turns));
+  return say("the thread of the {axle} {side} {part} ends before that: {turns:.2f} turns would be needed",
+             "axle"_a = word(part.end), "side"_a = word(side), "part"_a = part.name, "turns"_a = std::abs(exact_turns));
 }
 
 }  // namespace
@@ -213,8 +213,9 @@ CarTargets wanted_targets(const CarFigures& baseline_figures, const Setup& basel
 tl::expected<Setup, CarFailure> turned_to_angle(const Car& car, const Setup& setup, End end, PerSide<bool> sides,
                                                 WheelAngle angle, double deg) {
   if (!can_set(car, end, angle))
-    return cannot(angle == WheelAngle::caster ? say("no two upper links set the {} caster", word(end))
-                                              : say("no turnbuckle sets the {} {}", word(end), word(angle)),
+    return cannot(angle == WheelAngle::caster
+                      ? say("no two upper links set the {} caster", word(end))
+                      : say("no turnbuckle sets the {axle} {angle}", "axle"_a = word(end), "angle"_a = word(angle)),
                   end);
   const auto stands = standing_figures(car, setup);
   if (!stands) return tl::unexpected(stands.error());
@@ -251,7 +252,9 @@ tl::expected<Setup, CarFailure> turned_to_angle(const Car& car, const Setup& set
         const auto reached = angle_of(is->axle[at(end)].wheel[at(side)], angle);
         constexpr double far_off_deg = 1.0;
         if (sides[at(side)] && reached && std::abs(*reached - deg) > far_off_deg)
-          return cannot(say("the two upper links of the {} {} do not reach that", word(end), word(side)), end, side);
+          return cannot(say("the two upper links of the {axle} {side} do not reach that", "axle"_a = word(end),
+                            "side"_a = word(side)),
+                        end, side);
       }
   return wish;
 }

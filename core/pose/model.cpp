@@ -177,8 +177,10 @@ tl::expected<CarModel, CarFailure> build_model(const Car& car, const Setup& setu
 std::string sentence(const LinkageFailure& f) {
   if (f.holds_nothing)
     return say("the {} points straight at the hinge that it should hold; move one of its balls", word(f.label));
-  if (f.gap_mm > 0.0) return say("the {} is {:.2f} mm too short to reach", word(f.label), f.gap_mm);
-  if (f.gap_mm < 0.0) return say("the {} is {:.2f} mm too long to fit", word(f.label), -f.gap_mm);
+  if (f.gap_mm > 0.0)
+    return say("the {link} is {gap:.2f} mm too short to reach", "link"_a = word(f.label), "gap"_a = f.gap_mm);
+  if (f.gap_mm < 0.0)
+    return say("the {link} is {gap:.2f} mm too long to fit", "link"_a = word(f.label), "gap"_a = -f.gap_mm);
   return say("the {} would only fit on the far side of a dead centre", word(f.label));
 }
 

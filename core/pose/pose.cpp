@@ -130,7 +130,8 @@ std::string PoseFailure::message() const {
     return say("the arm is at the end of its useful swing, {:.2f} mm short of what was asked",
                std::abs(missing_mm.value_or(0.0)));
   if (!missing_mm) return sentence(linkage);
-  return say("{}; the linkage closes up to {:.2f} mm short of that", sentence(linkage), std::abs(*missing_mm));
+  return say("{linkage}; the linkage closes up to {gap:.2f} mm short of that", "linkage"_a = sentence(linkage),
+             "gap"_a = std::abs(*missing_mm));
 }
 
 Ground Ground::mirrored_frame() const {

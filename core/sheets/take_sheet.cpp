@@ -97,8 +97,8 @@ std::string allowed_of(const Adjuster& a) {
     for (const Position& position : p->list) labels.push_back(position.label);
     return say("it can be {}", fmt::join(labels, ", "));
   }
-  return say("it can be {:g} to {:g} mm from shims of {:g} mm", a.least(), a.most(),
-             fmt::join(a.range()->shims_mm, ", "));
+  return say("it can be {least:g} to {most:g} mm from shims of {shims:g} mm", "least"_a = a.least(),
+             "most"_a = a.most(), "shims"_a = fmt::join(a.range()->shims_mm, ", "));
 }
 
 /// What the place reads on the car, by the sheet's sign.

@@ -8,9 +8,13 @@
 #include <string_view>
 #include <utility>
 
-#include <fmt/core.h>
+#include <fmt/format.h>
 
 namespace lowkite {
+
+/// Names what goes into a place: say("{axle} {side}", "axle"_a = a, "side"_a = s). A text with more than one place has
+/// all of them named, so that a translator knows what each holds and may put them in any order.
+using fmt::literals::operator""_a;
 
 /// Marks a text that a table keeps; it is shown with word(). Gives it back as it is.
 consteval const char* marked(const char* english) {
@@ -52,8 +56,8 @@ std::string filled(std::string_view english, fmt::format_args arguments);
 std::string filled(std::string_view one, std::string_view many, unsigned long n, fmt::format_args arguments);
 }  // namespace saying
 
-/// A text with its places filled in, as fmt does it. A translation may number them ({1} before {0}) to change their
-/// order. The arguments are put in as they are: pass what is itself a text through word().
+/// A text with its places filled in, as fmt does it; the compiler checks the names, too. The arguments are put in as
+/// they are: pass what is itself a text through word().
 template <class... Args>
 std::string say(fmt::format_string<Args...> english, Args&&... arguments) {
   const fmt::string_view text = english;

@@ -232,8 +232,9 @@ TEST_F(BoxesTest, TheRecipeKeepsToWhatIsOwnedAndSaysWhatIsWorthBuying) {
     settle();
   };
   // Only shims under one ball may change: with none in the box it can only go down.
-  for (QAction* axle : find<QMenu>(QStringLiteral("recipe.partMenu"))->actions()) axle->menu()->actions()[1]->trigger();
-  for (QAction* one : find<QMenu>(QStringLiteral("recipe.partMenu"))->actions()[1]->menu()->actions())
+  for (const char* end : {"front", "rear"})
+    find<QMenu>(QStringLiteral("recipe.partMenu.") + QLatin1String(end))->actions()[1]->trigger();
+  for (QAction* one : find<QMenu>(QStringLiteral("recipe.partMenu.rear"))->actions())
     if (one->text() == QStringLiteral("Camber link, inner ball")) one->setChecked(true);
   const double now = value("rear_link_inner_shims");
   const auto target = [&](double mm) {

@@ -7,13 +7,16 @@
 #include <QBuffer>
 #include <QDialogButtonBox>
 #include <QDirIterator>
+#include <QListWidget>
 #include <QPainter>
 #include <QProcess>
 #include <QPushButton>
 #include <QRegularExpression>
 #include <QSvgGenerator>
+#include <QTextBrowser>
 #include <QTextDocument>
 
+#include "app/help/guide_window.h"
 #include "app/paper/bench_sheet.h"
 #include "app/paper/setup_sheet.h"
 #include "app/paper/track_sheets.h"
@@ -315,11 +318,55 @@ TEST_F(InAnotherLanguage, NoEnglishIsLeftOnPaper) {
   tellEnglish();
 }
 
+TEST_F(InAnotherLanguage, TheGuideSpeaksIt) {
+  GuideWindow guide(window_.get());
+  const auto* list = guide.findChild<QListWidget*>(QStringLiteral("guide.sections"));
+  const auto* page = guide.findChild<QTextBrowser*>(QStringLiteral("guide.page"));
+  ASSERT_GT(list->count(), 10);
+  for (int i = 0; i < list->count(); ++i) {
+    const QString section = guideSections().at(i).heading;
+    guide.open(section);
+    EXPECT_EQ(guide.section(), section);
+    EXPECT_EQ(list->currentRow(), i) << "found by the heading in English, whatever is shown";
+    const QString text = list->item(i)->text() + QLatin1Char('\n') + page->toPlainText();
+    EXPECT_GT(text.size(), 100);
+    for (const QString& line : text.split(QLatin1Char('\n')))
+      if (const QStringList plain = plainIn(line); !plain.isEmpty())
+        english_[QStringLiteral("%1 in \"%2\"").arg(plain.join(QLatin1Char(' ')), line.left(90))] = section;
+  }
+  tellEnglish();
+}
+
+// A paragraph is one text, however its lines are broken; a table keeps its shape.
+TEST_F(InAnotherLanguage, TheGuideIsTakenApartByWhatATranslatorReads) {
+  EXPECT_EQ(
+      saidInParagraphs(QStringLiteral("ab\n  cd\n\n- ab\n  cd\n- ab\n10. ab\ncd\n| ab | cd |\n|---|---|\nab")),
+      QStringLiteral("%1\n\n- %1\n- %2\n10. %1\n| %2 | %3 |\n|---|---|\n%2")
+          .arg(accented(QStringLiteral("ab cd")), accented(QStringLiteral("ab")), accented(QStringLiteral("cd"))));
+}
+
+// Whoever translates a text sees what each of its places holds, and may put them in any order.
+TEST_F(InAnotherLanguage, EveryPlaceIsNamedOfATextThatHasTwo) {
+  static const QRegularExpression place(QStringLiteral("\\{([^}:]*)"));
+  int found = 0;
+  for (const std::string& text : listed()) {
+    QString rest = QString::fromStdString(text);
+    rest.remove(QStringLiteral("{{")).remove(QStringLiteral("}}"));
+    QStringList names;
+    for (auto it = place.globalMatch(rest); it.hasNext();) names << it.next().captured(1);
+    if (names.size() < 2) continue;
+    ++found;
+    EXPECT_FALSE(names.contains(QString())) << text;
+  }
+  EXPECT_GT(found, 100);
+}
+
 TEST_F(InAnotherLanguage, EveryTextThatIsAskedForIsInTheTranslatorsList) {
   for (const auto& [name, show] : views()) {
     show();
     settle();
   }
+  const GuideWindow guide(window_.get());
   const std::set<std::string> known = listed();
   ASSERT_GT(known.size(), 1000U);
   std::string missing;

@@ -1,4 +1,5 @@
-// Plan's springs, driven by real widgets: through a corner, over bumps, dampers, collars, and what is wanted.
+// Plan's springs, driven by real widgets: through a corner, over bumps, dampers, collars, and what leads on from there.
+#include <QAction>
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
@@ -6,11 +7,13 @@
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
+#include <QToolButton>
 
+#include "app/plan/read/sensitivity_panel.h"
+#include "app/plan/search/recipe_panel.h"
 #include "app/plan/springs/corner_page.h"
 #include "app/plan/springs/motion_page.h"
 #include "app/plan/springs/springs_panel.h"
-#include "app/plan/springs/wish_page.h"
 #include "app/widgets/line_chart.h"
 #include "app/words/wording.h"
 #include "tests/app/window_fixture.h"
@@ -183,49 +186,120 @@ TEST_F(Springs, TheHeightOfTheWeightComesFromTheScales) {
   EXPECT_FALSE(find<QPushButton>(QStringLiteral("collar.take"))->isEnabled()) << "a shipped car stays as it is";
 }
 
-TEST_F(Springs, AWishIsSearchedTakenOverAndUndone) {
-  click(QStringLiteral("springs.page.5"));
-  WishPage& wish = window_->plan().springs().wish();
-  wish.setLine(0, "ride_frequency", End::front, 2, 0.0, 0.05);
-  wish.setLine(1, "roll", End::front, 0, 0.0, 0.1);
+TEST_F(Springs, TheRecipeGoesOnFromTheTurnOnShow) {
+  click(QStringLiteral("springs.page.0"));
+  find<QSlider>(QStringLiteral("load.lateral"))->setValue(-12);
+  find<QSlider>(QStringLiteral("load.longitudinal"))->setValue(3);
+  settle();
+  click(QStringLiteral("springs.recipe"));
+  settle();
+  const auto* panel = find<RecipePanel>(QStringLiteral("recipe"));
+  EXPECT_TRUE(panel->isVisible());
+  EXPECT_EQ(panel->under(), (Acceleration{1.2, 0.3})) << "the springs hear of no side";
+  const auto lineOf = [&](int line, const char* what) {
+    return find<QWidget>(QStringLiteral("recipe.aim%1.").arg(line) + QLatin1String(what));
+  };
+  EXPECT_EQ(static_cast<QComboBox*>(lineOf(0, "figure"))->currentData().toByteArray(), "car.roll");
+  EXPECT_FALSE(static_cast<QToolButton*>(lineOf(0, "hold"))->isChecked());
+  EXPECT_EQ(static_cast<QComboBox*>(lineOf(1, "figure"))->currentData().toByteArray(), "car.front_transfer");
+  EXPECT_TRUE(static_cast<QToolButton*>(lineOf(1, "hold"))->isChecked());
+  const auto now = put_on_springs(document().car(), document().setup(), panel->under());
+  ASSERT_TRUE(now);
+  EXPECT_NEAR(static_cast<QDoubleSpinBox*>(lineOf(0, "value"))->value(),
+              *find_figure("roll")->read(*now, End::front, Side::left), 0.006);
+  // Asked already, the lines stay, and the turn follows.
+  static_cast<QDoubleSpinBox*>(lineOf(0, "value"))->setFocus();
+  openPage(PlanWorkspace::Page::springs);
+  find<QSlider>(QStringLiteral("load.lateral"))->setValue(8);
+  settle();
+  click(QStringLiteral("springs.recipe"));
+  settle();
+  EXPECT_EQ(panel->under(), (Acceleration{0.8, 0.3}));
+  EXPECT_EQ(static_cast<QComboBox*>(lineOf(0, "figure"))->currentData().toByteArray(), "car.roll");
+}
+
+TEST_F(Springs, FrontAndRearAlikeIsSearchedTakenOverAndUndone) {
+  openPage(PlanWorkspace::Page::recipe);
+  settle();
+  auto* panel = find<RecipePanel>(QStringLiteral("recipe"));
+  panel->setAlike(0, "ride_frequency", false, 0.05);
+  EXPECT_FALSE(find<QWidget>(QStringLiteral("recipe.aim0.value"))->isVisible()) << "nothing to be put in";
+  EXPECT_TRUE(find<QWidget>(QStringLiteral("recipe.aim0.tolerance"))->isVisible());
+  click(QStringLiteral("recipe.aim1.remove"));
+  find<QAction>(QStringLiteral("recipe.lightParts"))->trigger();
   const auto before = document().setup();
-  click(QStringLiteral("wish.search"));
-  ASSERT_TRUE(waitFor(wish));
-  ASSERT_TRUE(wish.result());
-  ASSERT_FALSE(wish.result()->results.empty());
-  EXPECT_EQ(wish.result()->judged, wish.result()->of);
-  find<QTableWidget>(QStringLiteral("wish.table"))->setCurrentCell(0, 0);
-  click(QStringLiteral("wish.apply"));
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(waitFor(*panel));
+  ASSERT_TRUE(panel->result());
+  ASSERT_FALSE(panel->result()->results.empty());
+  EXPECT_EQ(panel->result()->judged, panel->result()->of);
+  for (const PartChange& c : panel->result()->results[0].changes)
+    EXPECT_FALSE(document().car().adjusters[c.adjuster].moves_geometry());
+  auto* table = find<QTableWidget>(QStringLiteral("recipe.table"));
+  EXPECT_TRUE(table->item(0, 1)->text().contains(QStringLiteral("Hz apart")))
+      << table->item(0, 1)->text().toStdString();
+  table->setCurrentCell(0, 0);
+  EXPECT_TRUE(text(QStringLiteral("recipe.steps")).contains(QStringLiteral("front = rear")))
+      << text(QStringLiteral("recipe.steps")).toStdString();
+  click(QStringLiteral("recipe.try"));
   EXPECT_NE(document().setup(), before);
-  EXPECT_EQ(document().setup().values, wish.result()->results[0].setup.values);
+  EXPECT_EQ(document().setup(), panel->result()->results[0].setup);
+  const auto now = put_on_springs(document().car(), document().setup(), panel->under());
+  ASSERT_TRUE(now);
+  const FigureSpec& frequency = *find_figure("ride_frequency");
+  EXPECT_NEAR(*frequency.read(*now, End::rear, Side::left), *frequency.read(*now, End::front, Side::left),
+              std::abs(panel->result()->results[0].gives[0]) + 1e-5);
   document().undoStack().undo();
   settle();
   EXPECT_EQ(document().setup(), before);
+  find<QAction>(QStringLiteral("recipe.allParts"))->trigger();
+  EXPECT_FALSE(panel->busy());
+  const QString count = find<QToolButton>(QStringLiteral("recipe.parts"))->text();
+  EXPECT_EQ(count.section(QLatin1Char(' '), 0, 0), count.section(QLatin1Char(' '), 2, 2)) << count.toStdString();
 }
 
-TEST_F(Springs, OneStepOfEveryPartIsRanked) {
-  click(QStringLiteral("springs.page.5"));
-  WishPage& wish = window_->plan().springs().wish();
-  wish.setLine(0, "roll", End::front, 1, 1.0, 0.1);
-  click(QStringLiteral("wish.steps"));
-  ASSERT_TRUE(waitFor(wish));
-  auto* table = find<QTableWidget>(QStringLiteral("wish.table"));
+TEST_F(Springs, OneStepOfEveryPartIsRankedInTheTurnOnShow) {
+  click(QStringLiteral("springs.page.0"));
+  find<QSlider>(QStringLiteral("load.lateral"))->setValue(10);
+  find<QSlider>(QStringLiteral("load.longitudinal"))->setValue(-5);
+  settle();
+  click(QStringLiteral("springs.moves"));
+  auto* panel = find<SensitivityPanel>(QStringLiteral("sensitivity"));
+  ASSERT_TRUE(waitFor(*panel));
+  settle();
+  EXPECT_TRUE(panel->isVisible());
+  EXPECT_NEAR(find<QDoubleSpinBox>(QStringLiteral("sensitivity.lateral"))->value(), 1.0, 1e-9);
+  EXPECT_NEAR(find<QDoubleSpinBox>(QStringLiteral("sensitivity.longitudinal"))->value(), -0.5, 1e-9);
+  auto* table = find<QTableWidget>(QStringLiteral("sensitivity.table"));
   ASSERT_GT(table->rowCount(), 4);
   const auto size = [&](int row) {
-    return std::abs(QString(table->item(row, 1)->text()).replace(QChar(0x2212), QLatin1Char('-')).toDouble());
+    return std::abs(QString(table->item(row, 1)->text())
+                        .section(QLatin1Char(' '), 0, 0)
+                        .replace(QChar(0x2212), QLatin1Char('-'))
+                        .toDouble());
   };
   for (int i = 1; i < table->rowCount(); ++i) EXPECT_GE(size(i - 1), size(i)) << i;
+  // Braking is part of it: the nose goes down by another amount without.
+  panel->setFigure(FigurePlace{find_figure("pitch"), std::nullopt, std::nullopt});
+  ASSERT_TRUE(waitFor(*panel));
+  settle();
+  const QString braked = table->item(0, 1)->text();
+  find<QDoubleSpinBox>(QStringLiteral("sensitivity.longitudinal"))->setValue(0.0);
+  ASSERT_TRUE(waitFor(*panel));
+  settle();
+  EXPECT_NE(table->item(0, 1)->text(), braked);
 }
 
 TEST_F(Springs, ASearchIsStoppedAndClosingIsHarmless) {
-  click(QStringLiteral("springs.page.5"));
-  find<QComboBox>(QStringLiteral("wish.parts"))->setCurrentIndex(1);
+  click(QStringLiteral("springs.recipe"));
   settle();
-  click(QStringLiteral("wish.search"));
-  EXPECT_TRUE(window_->plan().springs().wish().busy());
-  click(QStringLiteral("wish.search"));
-  EXPECT_FALSE(window_->plan().springs().wish().busy());
-  click(QStringLiteral("wish.search"));
+  auto* panel = find<RecipePanel>(QStringLiteral("recipe"));
+  find<QComboBox>(QStringLiteral("recipe.most"))->setCurrentIndex(2);
+  click(QStringLiteral("recipe.search"));
+  EXPECT_TRUE(panel->busy());
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(waitFor(*panel));
+  click(QStringLiteral("recipe.search"));
   window_.reset();
   QTest::qWait(200);
 }
@@ -280,7 +354,9 @@ TEST_F(Springs, ACarWithoutSpringsSaysSo) {
   ASSERT_TRUE(window_->open(samplePath(QStringLiteral("golden-v1.kite-car.json"))));
   settle();
   EXPECT_FALSE(text(QStringLiteral("corner.notes")).isEmpty());
-  for (int page = 1; page < 6; ++page) click(QStringLiteral("springs.page.%1").arg(page));
+  for (int page = 1; page < 5; ++page) click(QStringLiteral("springs.page.%1").arg(page));
+  for (const char* leads : {"springs.moves", "springs.recipe"})
+    EXPECT_FALSE(find<QWidget>(QLatin1String(leads))->isEnabled()) << "to nothing that could be asked";
 }
 
 }  // namespace

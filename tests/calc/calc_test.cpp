@@ -634,12 +634,13 @@ std::vector<std::string> english_in(std::string text) {
     if (j.is_structured())
       for (const auto& [k, v] : j.items()) gather(v, j.is_array() ? key : k);
   };
-  for (const std::string& file : {heron, carpet, test::data_path("setups/heron-asphalt.kite-setup.json")}) {
+  for (const std::string& file : {heron, carpet, test::data_path("setups/heron-asphalt.kite-setup.json"),
+                                  test::data_path("cars/sanderling-12.kite-car.json")}) {
     std::ifstream in(file);
     gather(Json::parse(in), "");
   }
   std::sort(names.begin(), names.end(), [](const auto& a, const auto& b) { return a.size() > b.size(); });
-  text = std::regex_replace(text, std::regex(R"(/\S+|\S+\.(kite|json)\S*|\b(front|rear)\.\S+|\b\w+_\w+\b)"), "");
+  text = std::regex_replace(text, std::regex(R"(--\w+|/\S+|\S+\.(kite|json)\S*|\b(front|rear)\.\S+|\b\w+_\w+\b)"), "");
   for (const std::string& name : names)
     for (auto at = text.find(name); name.size() > 2 && at != std::string::npos; at = text.find(name))
       text.erase(at, name.size());
@@ -659,12 +660,31 @@ TEST(Calculator, SpeaksTheLanguageOfItsCatalogue) {
   fs::copy_file(LOWKITE_CALC, folder / "bin/lowkite-calc");
   write_catalogue(folder);
   const std::string asphalt = test::data_path("setups/heron-asphalt.kite-setup.json");
-  for (const std::string& arguments :
-       std::vector<std::string>{"report " + heron + " " + carpet, "load " + heron + " " + carpet + " --lateral 1",
-                                "sensitivity " + heron + " --figure roll_centre", "compare " + carpet + " " + asphalt,
-                                "recipe " + heron + " --axle front --want roll_centre+1",
-                                "handling " + heron + " " + carpet + " --against " + asphalt, "validate " + heron,
-                                "report " + heron + " /nowhere"}) {
+  const fs::path lowered = folder / "low.kite-setup.json";
+  Json low = Json::parse(*read_file(carpet));
+  low["ride_height_mm"] = {{"front", 0.5}, {"rear", 0.5}};
+  std::ofstream(lowered) << low.dump();
+  for (const std::string& arguments : std::vector<std::string>{
+           "report " + heron + " " + carpet,
+           "load " + heron + " " + carpet + " --lateral 1",
+           "sensitivity " + heron + " --figure roll_centre",
+           "compare " + carpet + " " + asphalt,
+           "recipe " + heron + " --axle front --want roll_centre+1",
+           "handling " + heron + " " + carpet + " --against " + asphalt,
+           "validate " + heron,
+           "report " + heron + " /nowhere",
+           "corner " + heron + " --axle front --side left --travel 0:80:20",
+           "sweep " + heron + " --over roll --range 1:0:1",
+           "check " + heron + " " + lowered.string(),
+           "load " + heron + " --lateral 2.2",
+           "load " + test::data_path("cars/sanderling-12.kite-car.json"),
+           "motion " + heron + " --event landing --drop 100",
+           "oil --piston 3x1.1 --oil 400 --to 4x1.0",
+           "oil --piston 3by1 --oil 400",
+           "pack " + heron + " --plan " + asphalt + " --boxes " + test::data_path("boxes/example-boxes.json"),
+           "recipe " + heron + " --axle both --want rear.roll_centre+1 --hold front_transfer",
+           "recipe " + heron + " --axle both --want ride_frequency=alike~0.1",
+           "recipe " + heron + " --axle rear --want clr"}) {
     std::string told;
     const std::string command =
         "LANGUAGE=eo LC_ALL=C.UTF-8 " + (folder / "bin/lowkite-calc").string() + " " + arguments + " 2>&1";

@@ -153,6 +153,79 @@ TEST(EveryRecipe, HelpsAsToldAndNothingOfItIsPutBack) {
   EXPECT_GT(told, runs_a_share() ? 10 : 800);
 }
 
+/// Rear less front, of geometry or of the car on its springs.
+std::optional<double> apart(const Car& car, const CarSetup& setup, const FigureSpec& figure,
+                            const Acceleration& under) {
+  const auto between = [&](const auto& source) -> std::optional<double> {
+    const auto front = figure.read(source, End::front, Side::left);
+    const auto rear = figure.read(source, End::rear, Side::left);
+    return front && rear ? std::optional(*rear - *front) : std::nullopt;
+  };
+  if (figure.of_load()) {
+    const auto load = put_on_springs(car, setup, under);
+    return load ? between(*load) : std::nullopt;
+  }
+  const auto v = evaluate(car, setup, {}, coarse_curve);
+  return v ? between(v->source) : std::nullopt;
+}
+
+// Front and rear as one: whatever is told brings them nearer, by as much as is told, and stays so.
+TEST(FrontAndRearAlike, ComeNearerAsToldAndStaySo) {
+  const Acceleration under{0.8, 0.0};
+  int told = 0;
+  std::mt19937 random(46);
+  for (const Car& car : every_shipped_car()) {
+    if (runs_a_share() && car.id != "heron-tc190") continue;
+    for (int draw = 0; draw < (runs_a_share() ? 1 : 2); ++draw) {
+      const auto start = draw == 0 ? std::optional(kit_setup(car)) : aligned_at_random(car, random);
+      if (!start) continue;
+      for (const char* id :
+           {"roll_centre", "camber_gain", "bump_steer", "ride_frequency", "roll_stiffness", "stroke"}) {
+        const FigureSpec& figure = *find_figure(id);
+        if (!can_be_alike(figure, car)) continue;
+        const auto was = apart(car, *start, figure, under);
+        if (!was) continue;
+        RecipeOrder order = one_part_for(car, figure, End::front, 0.0, 2.0 * figure.resolution());
+        const auto rear = recipe_parts(car, End::rear);
+        order.parts.insert(order.parts.end(), rear.begin(), rear.end());
+        order.aims[0].kind = RecipeAim::Kind::alike;
+        order.under = under;
+        const auto found = find_recipe(car, *start, *start, order);
+        const std::string where = car.id + " " + id + (draw == 0 ? "" : ", at random");
+        ASSERT_TRUE(found) << where << ": " << found.error();
+        EXPECT_EQ(found->results.empty(), !why_none(*found, order).empty()) << where;
+        for (const RecipeResult& r : found->results) {
+          ++told;
+          const auto then = apart(car, r.setup, figure, under);
+          ASSERT_TRUE(then) << where;
+          EXPECT_NEAR(*then, r.gives[0], 1e-4 * figure.resolution() + (figure.of_load() ? 1e-5 : 0.0)) << where;
+          EXPECT_LE(std::abs(*then), std::max(std::abs(*was), order.aims[0].tolerance)) << where;
+          nothing_is_left(car, *start, r.setup, where);
+        }
+      }
+    }
+  }
+  EXPECT_GT(told, runs_a_share() ? 3 : 60);
+}
+
+// Which axle would follow the other is not for the program to say.
+TEST(FrontAndRearAlike, AreRefusedWhereAHandSetsThem) {
+  for (const Car& car : every_shipped_car())
+    for (const char* id : {"camber", "toe", "ride_height", "wheelbase", "roll", "lock_inside"}) {
+      const FigureSpec& figure = *find_figure(id);
+      const bool set_somewhere = set_directly(figure, car, End::front) || set_directly(figure, car, End::rear);
+      const bool one_of_the_car = figure.per == Per::car || figure.is(adds_up);
+      const bool on_both = applies(figure, car, End::front) && applies(figure, car, End::rear);
+      if (!set_somewhere && !one_of_the_car && (figure.of_load() || on_both)) continue;
+      EXPECT_FALSE(can_be_alike(figure, car)) << car.id << " " << id;
+      RecipeOrder order = one_part_for(car, figure, End::front, 0.0, 0.1);
+      order.aims[0].kind = RecipeAim::Kind::alike;
+      const auto found = find_recipe(car, kit_setup(car), kit_setup(car), order);
+      ASSERT_FALSE(found) << car.id << " " << id;
+      EXPECT_NE(found.error().message.find(figure.label), std::string::npos) << found.error();
+    }
+}
+
 TEST(ADroopThatTheScrewGives, IsKeptWhilePartsMoveSomethingElse) {
   const Car car = shipped("godwit-ta");
   const CarSetup kit = kit_setup(car);

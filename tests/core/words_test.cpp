@@ -20,7 +20,9 @@ namespace {
 class Few : public Language {
  public:
   [[nodiscard]] std::string of(const std::string& english) const override {
-    if (english == "{} of {}") return "von {1} {0}";
+    if (english == "{part} of {axle}") return "{axle}: {part}";
+    if (english == "{angle:.{decimals}f} {way}") return "{way} {angle:.{decimals}f}";
+    if (english == "{part} of that {axle}") return "{axel}: {part}";
     if (english == "front") return "vorn";
     if (english == "the {} axle") return "die Achse {}";
     if (english == "{} is too long") return "{} ist {} zu lang";
@@ -42,7 +44,7 @@ class Words : public testing::Test {
 };
 
 TEST_F(Words, AreEnglishWithoutALanguage) {
-  EXPECT_EQ(say("{} of {}", 2, 5), "2 of 5");
+  EXPECT_EQ(say("{part} of {axle}", "part"_a = "tower", "axle"_a = 2), "tower of 2");
   EXPECT_EQ(say("the {} axle", word(End::front)), "the front axle");
   EXPECT_EQ(say_counted(1, "{} lap", "{} laps", 1), "1 lap");
   EXPECT_EQ(say_counted(3, "{} lap", "{} laps", 3), "3 laps");
@@ -51,7 +53,8 @@ TEST_F(Words, AreEnglishWithoutALanguage) {
 
 TEST_F(Words, StandInTheOrderOfTheLanguage) {
   speak(std::make_unique<Few>());
-  EXPECT_EQ(say("{} of {}", 2, 5), "von 5 2");
+  EXPECT_EQ(say("{part} of {axle}", "part"_a = "tower", "axle"_a = word(End::front)), "vorn: tower");
+  EXPECT_EQ(say("{angle:.{decimals}f} {way}", "angle"_a = 1.25, "decimals"_a = 1, "way"_a = "in"), "in 1.2");
   EXPECT_EQ(say("the {} axle", word(End::front)), "die Achse vorn");
   EXPECT_EQ(say("the {} axle", word(End::rear)), "die Achse rear") << "what a language does not know stays English";
 }
@@ -67,6 +70,7 @@ TEST_F(Words, OfASlipAreSaidInEnglish) {
   speak(std::make_unique<Few>());
   EXPECT_EQ(say("{} is too long", "link"), "link is too long") << "a place more than there are arguments";
   EXPECT_EQ(say("{} is too short", "link"), "link is too short") << "a place that does not end";
+  EXPECT_EQ(say("{part} of that {axle}", "part"_a = "tower", "axle"_a = 2), "tower of that 2") << "no such place";
 }
 
 TEST_F(Words, ThatFilesKeepStayAsTheyAre) {

@@ -49,14 +49,19 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   putBack_->setChecked(true);
   lateral_ = numberField(this, QStringLiteral("sensitivity.lateral"), tr("Cornering in which springs are read"), 0.0,
                          3.0, 0.8, 1, 0.1, tr(" g corner"));
-  lateral_->setFixedWidth(128);
-  lateral_->hide();
-  connect(lateral_, &QDoubleSpinBox::valueChanged, this, [this] {
-    steps_.reset();
-    fillTable();
-  });
+  longitudinal_ = numberField(this, QStringLiteral("sensitivity.longitudinal"),
+                              tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1,
+                              tr(" g power"));
   top->addWidget(figure_, 1);
-  top->addWidget(lateral_);
+  for (QDoubleSpinBox* g : {lateral_, longitudinal_}) {
+    g->setFixedWidth(128);
+    g->hide();
+    top->addWidget(g);
+    connect(g, &QDoubleSpinBox::valueChanged, this, [this] {
+      steps_.reset();
+      fillTable();
+    });
+  }
   top->addWidget(putBack_);
   asMap_ = new QPushButton(tr("Map of two parts"), this);
   asMap_->setObjectName(QStringLiteral("sensitivity.asMap"));
@@ -125,6 +130,18 @@ void SensitivityPanel::setFigure(std::string_view figure) {
 
 void SensitivityPanel::setFigure(const FigurePlace& place) {
   wanted_ = place;
+  fillFigures();
+  fillTable();
+}
+
+void SensitivityPanel::askOfSprings(const Acceleration& under) {
+  if (under != Acceleration{}) {
+    const QSignalBlocker lateral(lateral_), longitudinal(longitudinal_);
+    lateral_->setValue(std::abs(under.lateral_g));
+    longitudinal_->setValue(under.longitudinal_g);
+  }
+  if (!wanted_.figure->of_load()) wanted_ = {find_figure("roll"), std::nullopt, std::nullopt};
+  steps_.reset();
   fillFigures();
   fillTable();
 }
@@ -224,7 +241,7 @@ void SensitivityPanel::fillFigures() {
 }
 
 Acceleration SensitivityPanel::under() const {
-  return {lateral_->value(), 0.0};
+  return {lateral_->value(), longitudinal_->value()};
 }
 
 std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfGeometry() const {
@@ -294,6 +311,7 @@ void SensitivityPanel::fillTable() {
   if (!result_ || !isOfThisCar()) return;
   const bool ofLoad = wanted_.figure->of_load();
   lateral_->setVisible(ofLoad);
+  longitudinal_->setVisible(ofLoad);
   // Links are put back in every step on the springs.
   putBack_->setEnabled(!ofLoad || views_->currentIndex() == 1);
   const QSignalBlocker quiet(table_);

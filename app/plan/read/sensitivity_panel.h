@@ -35,6 +35,9 @@ class SensitivityPanel : public QFrame {
   void setFigure(std::string_view figure);
   /// A figure of the car on its springs.
   void setFigure(const FigurePlace& place);
+  /// Of the car on its springs under this acceleration (none: as before): roll, unless such a figure is on show
+  /// already.
+  void askOfSprings(const Acceleration& under);
   void showMap(bool on);
   [[nodiscard]] MapPanel& map() { return *map_; }
   [[nodiscard]] const std::optional<Sensitivity>& result() const { return result_; }
@@ -78,6 +81,7 @@ class SensitivityPanel : public QFrame {
   PlanModel& model_;
   QComboBox* figure_;
   QDoubleSpinBox* lateral_;
+  QDoubleSpinBox* longitudinal_;
   QCheckBox* putBack_;
   QPushButton* asMap_;
   QStackedWidget* views_;

@@ -14,6 +14,7 @@
 #include "app/plan/handling/handling_words.h"
 #include "app/widgets/choices.h"
 #include "app/widgets/toe_spin.h"
+#include "app/words/recipe_words.h"
 #include "app/words/wording.h"
 
 namespace lowkite::app {
@@ -31,9 +32,10 @@ ToeSpin* figureField(QWidget* parent, const QString& name) {
   return s;
 }
 
-/// As lists keep it: "rear.roll_centre", "car.wheelbase", "front.wheel_load.left".
-QByteArray keyOf(const FigurePlace& place) {
-  std::string key(place.end ? name_of(*place.end) : "car");
+/// As lists keep it: "rear.roll_centre", "car.wheelbase", "front.wheel_load.left", "alike.ride_frequency".
+QByteArray keyOf(const AimPlace& aim) {
+  const FigurePlace& place = aim.place;
+  std::string key(aim.alike ? "alike" : place.end ? name_of(*place.end) : "car");
   key.append(".").append(place.figure->id);
   if (place.side) key.append(".").append(name_of(*place.side));
   return QByteArray::fromStdString(key);
@@ -187,7 +189,8 @@ void AimLines::fillFigures(Line& row) {
   const QByteArray before = row.figure->currentData().toByteArray();
   const QSignalBlocker quiet(row.figure);
   row.figure->clear();
-  for (const FigurePlace& p : places_) row.figure->addItem(placeLabel(p), keyOf(p));
+  for (const AimPlace& p : places_)
+    row.figure->addItem(p.alike ? alikeLabel(*p.place.figure) : placeLabel(p.place), keyOf(p));
   if (felt_) {
     row.figure->insertSeparator(row.figure->count());
     for (const FeltPlace& p : feltPlaces()) row.figure->addItem(feltLabel(p.row->figure, p.phase), keyOf(p));
@@ -201,7 +204,8 @@ void AimLines::fillFigures(Line& row) {
 void AimLines::figureChosen(const Line& row) {
   const FeltPlace* felt = feltAt(*row.figure);
   row.wish->setVisible(felt);
-  row.value->setVisible(!felt);
+  const auto aim = chosen(row);
+  row.value->setVisible(!felt && !(aim && aim->alike));
   row.tolerance->setVisible(!felt);
   if (felt) {
     // By its place: what is more of one figure is less of another's time.
@@ -211,33 +215,48 @@ void AimLines::figureChosen(const Line& row) {
     row.figure->setToolTip(fromCore(spec_of(felt->row->figure).meaning));
     return;
   }
-  const auto place = chosen(row);
-  if (!place) return;
-  const FigureSpec* f = place->figure;
+  if (!aim) return;
+  const FigureSpec* f = aim->place.figure;
   for (QDoubleSpinBox* s : std::initializer_list<QDoubleSpinBox*>{row.value, row.tolerance}) {
     s->setDecimals(std::max(1, f->decimals));
     s->setSingleStep(2.0 * f->resolution());
   }
   // A bare 1.1 does not say which way: toe is told as in or out.
   row.value->setToe(f->wording == Wording::toe, unitText(f->unit));
-  row.value->setValue(present_(*place).value_or(0.0));
+  row.value->setValue(aim->alike ? 0.0 : present_(aim->place).value_or(0.0));
   row.tolerance->setValue(2.0 * f->resolution());
-  row.figure->setToolTip(tr("%1, %2").arg(placeLabel(*place), unitText(f->unit)));
+  row.figure->setToolTip(aim->alike ? tr("%1: front and rear less than the tolerance apart.").arg(figureLabel(*f))
+                                    : tr("%1, %2").arg(placeLabel(aim->place), unitText(f->unit)));
 }
 
-std::optional<FigurePlace> AimLines::chosen(const Line& row) const {
+std::optional<AimPlace> AimLines::chosen(const Line& row) const {
   const QByteArray key = row.figure->currentData().toByteArray();
-  for (const FigurePlace& p : places_)
+  for (const AimPlace& p : places_)
     if (keyOf(p) == key) return p;
   return std::nullopt;
 }
 
-void AimLines::set(int line, std::string_view figure, End end, bool hold, double value, double tolerance) {
-  while (count() <= std::min(line, most - 1)) add();
-  Line& row = lines_[static_cast<std::size_t>(std::min(line, most - 1))];
+AimLines::Line& AimLines::made(int line) {
+  const int i = std::min(line, most - 1);
+  while (count() <= i) add();
+  return lines_[static_cast<std::size_t>(i)];
+}
+
+void AimLines::setAlike(int line, std::string_view figure, bool hold, double tolerance) {
+  Line& row = made(line);
   row.hold->setChecked(hold);
-  for (const FigurePlace& p : places_)
-    if (p.figure->id == figure && p.end.value_or(end) == end) {
+  for (const AimPlace& p : places_)
+    if (p.alike && p.place.figure->id == figure) row.figure->setCurrentIndex(row.figure->findData(keyOf(p)));
+  figureChosen(row);
+  row.tolerance->setValue(tolerance);
+  Q_EMIT changed();
+}
+
+void AimLines::set(int line, std::string_view figure, End end, bool hold, double value, double tolerance) {
+  Line& row = made(line);
+  row.hold->setChecked(hold);
+  for (const AimPlace& p : places_)
+    if (!p.alike && p.place.figure->id == figure && p.place.end.value_or(end) == end) {
       row.figure->setCurrentIndex(row.figure->findData(keyOf(p)));
       break;
     }
@@ -248,8 +267,7 @@ void AimLines::set(int line, std::string_view figure, End end, bool hold, double
 }
 
 void AimLines::setWish(int line, const HandlingWish& wish) {
-  while (count() <= std::min(line, most - 1)) add();
-  Line& row = lines_[static_cast<std::size_t>(std::min(line, most - 1))];
+  Line& row = made(line);
   row.hold->setChecked(wish.hold);
   for (const FeltPlace& p : feltPlaces())
     if (p.row->figure == wish.figure && p.phase == wish.phase)
@@ -269,7 +287,7 @@ std::vector<HandlingWish> AimLines::wishes() const {
   return wishes;
 }
 
-void AimLines::setPlaces(std::vector<FigurePlace> places, bool felt) {
+void AimLines::setPlaces(std::vector<AimPlace> places, bool felt) {
   places_ = std::move(places);
   felt_ = felt;
   for (Line& line : lines_) fillFigures(line);
@@ -280,11 +298,13 @@ void AimLines::setPlaces(std::vector<FigurePlace> places, bool felt) {
 std::vector<RecipeAim> AimLines::aims() const {
   std::vector<RecipeAim> aims;
   for (const Line& line : lines_) {
-    const auto place = chosen(line);
-    if (!place) continue;
-    RecipeAim aim = RecipeAim::of(*place->figure, place->end.value_or(End::front), line.value->value(),
+    const auto asked = chosen(line);
+    if (!asked) continue;
+    const FigurePlace& place = asked->place;
+    RecipeAim aim = RecipeAim::of(*place.figure, place.end.value_or(End::front), line.value->value(),
                                   line.tolerance->value(), line.hold->isChecked());
-    aim.side = place->side.value_or(Side::left);
+    aim.side = place.side.value_or(Side::left);
+    if (asked->alike) aim.kind = RecipeAim::Kind::alike;
     aims.push_back(aim);
   }
   return aims;
@@ -292,15 +312,16 @@ std::vector<RecipeAim> AimLines::aims() const {
 
 bool AimLines::asksOfSprings() const {
   return std::any_of(lines_.begin(), lines_.end(), [&](const Line& line) {
-    const auto place = chosen(line);
-    return place && place->figure->of_load();
+    const auto asked = chosen(line);
+    return asked && asked->place.figure->of_load();
   });
 }
 
 void AimLines::readSpringsAgain() {
   for (const Line& line : lines_)
-    if (const auto place = chosen(line); place && place->figure->of_load() && !line.value->hasFocus())
-      line.value->setValue(present_(*place).value_or(line.value->value()));
+    if (const auto asked = chosen(line);
+        asked && !asked->alike && asked->place.figure->of_load() && !line.value->hasFocus())
+      line.value->setValue(present_(asked->place).value_or(line.value->value()));
 }
 
 }  // namespace lowkite::app

@@ -1,5 +1,5 @@
 // The lines of an order: each a figure that is wanted at a value or held, with how near is near enough; or something
-// that the driver is to feel more or less of than in the baseline.
+// that the driver is to feel more or less of than in the baseline. A figure of both axles may be asked for alike.
 #pragma once
 
 #include <functional>
@@ -20,6 +20,12 @@ namespace lowkite::app {
 
 class ToeSpin;
 
+/// What a line may ask of: a figure where it stands, or one of both axles, front and rear alike.
+struct AimPlace {
+  FigurePlace place;
+  bool alike = false;
+};
+
 class AimLines : public QWidget {
   Q_OBJECT
  public:
@@ -31,7 +37,7 @@ class AimLines : public QWidget {
   [[nodiscard]] int count() const { return static_cast<int>(lines_.size()); }
   /// What may be asked, in the order of the lists; `felt`: what the driver feels, too. The lines keep their figures
   /// where they are still among them.
-  void setPlaces(std::vector<FigurePlace> places, bool felt);
+  void setPlaces(std::vector<AimPlace> places, bool felt);
   /// One more line, held; the first is wanted. Nothing where there are as many as may be.
   void add();
   void keepFirst(int n);
@@ -39,6 +45,7 @@ class AimLines : public QWidget {
   void giveFigures(int width);
   /// Sets one line; lines are made as needed.
   void set(int line, std::string_view figure, End end, bool hold, double value, double tolerance);
+  void setAlike(int line, std::string_view figure, bool hold, double tolerance);
   void setWish(int line, const HandlingWish& wish);
   [[nodiscard]] std::vector<RecipeAim> aims() const;
   /// Of the lines that are about what is felt, in their order.
@@ -69,13 +76,15 @@ class AimLines : public QWidget {
   void nameLines();
   void fillFigures(Line& row);
   void figureChosen(const Line& row);
-  [[nodiscard]] std::optional<FigurePlace> chosen(const Line& row) const;
+  [[nodiscard]] std::optional<AimPlace> chosen(const Line& row) const;
+  /// The line of that number, made if need be; the last there may be where it is beyond.
+  Line& made(int line);
 
   Present present_;
   QVBoxLayout* column_;
   int figureWidth_ = 190;  ///< px
   std::vector<Line> lines_;
-  std::vector<FigurePlace> places_;
+  std::vector<AimPlace> places_;
   bool felt_ = false;
   bool edited_ = false;
 };

@@ -38,6 +38,7 @@
 #include "app/words/box_words.h"
 #include "app/words/recipe_words.h"
 #include "app/words/wording.h"
+#include "core/plan/load_sensitivity.hpp"
 
 namespace lowkite::app {
 namespace {
@@ -330,12 +331,12 @@ std::vector<PartHandle> RecipePanel::allParts() const {
   return parts;
 }
 
-/// The axle in hand first, then the other one, the car, and the car on its springs.
-std::vector<FigurePlace> RecipePanel::places() const {
-  std::vector<FigurePlace> all;
+/// The axle in hand first, then the other one, the car, the car on its springs, and what may be alike at both axles.
+std::vector<AimPlace> RecipePanel::places() const {
+  std::vector<AimPlace> all;
   onSprings_.reset();
   const auto add = [&](const FigurePlace& p) {
-    if (present(p)) all.push_back(p);
+    if (present(p)) all.push_back({p});
   };
   const auto of_car = [](const FigureSpec& f) { return f.per == Per::car || f.is(adds_up); };
   for (const End end : {model_.end(), model_.end() == End::front ? End::rear : End::front})
@@ -345,6 +346,11 @@ std::vector<FigurePlace> RecipePanel::places() const {
     if (of_car(f) && (applies(f, *shownCar_, End::front) || applies(f, *shownCar_, End::rear)))
       add({&f, std::nullopt, std::nullopt});
   for (const FigurePlace& p : places_of(load_figures())) add(p);
+  for (const auto figures : {geometry_figures(), load_figures()})
+    for (const FigureSpec& f : figures)
+      if ((f.of_load() ? f.per == Per::axle : f.is(watched)) && can_be_alike(f, *shownCar_) &&
+          present({&f, End::front, Side::left}) && present({&f, End::rear, Side::left}))
+        all.push_back({{&f, std::nullopt, std::nullopt}, true});
   return all;
 }
 
@@ -420,6 +426,25 @@ void RecipePanel::setWish(int line, const HandlingWish& wish) {
   lines_->setWish(line, wish);
 }
 
+void RecipePanel::askOfSprings(const Acceleration& under) {
+  if (under != Acceleration{}) {
+    lateral_->setValue(std::abs(under.lateral_g));
+    longitudinal_->setValue(under.longitudinal_g);
+  }
+  if (lines_->asksOfSprings()) return;
+  int line = 0;
+  for (const auto& [id, hold] : {std::pair("roll", false), std::pair("front_transfer", true)}) {
+    const FigureSpec& f = *find_figure(id);
+    if (const auto now = present({&f, End::front, Side::left}))
+      setAim(line++, id, hold, *now, (hold ? 4.0 : 2.0) * f.resolution(), End::front);
+  }
+  if (line > 0) lines_->keepFirst(line);
+}
+
+void RecipePanel::setAlike(int line, std::string_view figure, bool hold, double tolerance) {
+  lines_->setAlike(line, figure, hold, tolerance);
+}
+
 void RecipePanel::takeWishes(const std::vector<HandlingWish>& wishes, double share) {
   if (wishes.empty()) return;
   int line = 0;
@@ -475,11 +500,25 @@ void RecipePanel::fillSame() {
   hint->setEnabled(false);
 }
 
+void RecipePanel::letChange(const std::vector<PartHandle>& parts) {
+  forbidden_.clear();
+  for (const PartHandle i : allParts())
+    if (std::find(parts.begin(), parts.end(), i) == parts.end()) forbidden_.insert(shownCar_->adjusters[i].id);
+  fillParts();
+  tellCount();
+}
+
 void RecipePanel::fillParts() {
   partMenu_->clear();
   const Car& car = *shownCar_;
+  partMenu_->addAction(tr("All parts of the car"), this, [this] { letChange(allParts()); })
+      ->setObjectName(QStringLiteral("recipe.allParts"));
+  partMenu_->addAction(tr("Springs, bars and weights alone"), this, [this] { letChange(light_load_parts(*shownCar_)); })
+      ->setObjectName(QStringLiteral("recipe.lightParts"));
+  partMenu_->addSeparator();
   for (const End end : both_ends) {
     QMenu* menu = partMenu_->addMenu(end == End::front ? tr("Front") : tr("Rear"));
+    menu->setObjectName(QStringLiteral("recipe.partMenu.") + QLatin1String(name_of(end).data()));
     const std::vector<PartHandle> parts = recipe_parts(car, end);
     const auto all = [this, menu](bool on) {
       for (QAction* a : menu->actions())
@@ -682,7 +721,7 @@ void RecipePanel::fillTable() {
     for (const Lack& l : lacks) changes << tr("not there: %1").arg(lackText(*resultFor_, l));
     QStringList gives;
     for (std::size_t i = 0; i < asked_.aims.size(); ++i)
-      if (!asked_.aims[i].hold) gives << figureWithUnit(*asked_.aims[i].figure, r.gives[i], 1);
+      if (!asked_.aims[i].hold) gives << givenText(asked_.aims[i], r.gives[i]);
     for (std::size_t i = 0; r.felt && i < asked_.wishes.wishes.size(); ++i)
       if (!asked_.wishes.wishes[i].hold) gives << feltDifference(asked_.wishes.wishes[i].figure, r.felt->by[i]);
     const std::array<QString, RecipeColumn::count> texts{
@@ -757,7 +796,7 @@ void RecipePanel::takeTradeOff(std::shared_ptr<const Car> car, tl::expected<Trad
   }
   resultFor_ = std::move(car);
   tradeOff_ = std::move(*found);
-  const auto label = [&](std::size_t aim) { return figureLabel(*asked_.aims[aim].figure); };
+  const auto label = [&](std::size_t aim) { return aimLabel(asked_.aims[aim]); };
   const std::size_t n = tradeOff_->points.size();
   news_->setText(
       n == 0   ? tr("None can be done.")
@@ -774,9 +813,7 @@ void RecipePanel::drawTradeOff() {
   shareRoom();
   if (!tradeOff_ || tradeOff_->points.size() < 2) return;
   const RecipeAim &across = asked_.aims[tradeOff_->first], &upright = asked_.aims[tradeOff_->second];
-  const auto title = [](const RecipeAim& a) {
-    return tr("%1, %2").arg(figureLabel(*a.figure), unitText(a.figure->unit));
-  };
+  const auto title = [](const RecipeAim& a) { return tr("%1, %2").arg(aimLabel(a), unitText(a.figure->unit)); };
   // Where eighths of a turn put the car, as the lines tell it.
   QList<QPointF> front;
   for (const RecipeResult& r : tradeOff_->points)
@@ -815,16 +852,13 @@ void RecipePanel::showSteps() {
     then << tr("%1 %2").arg(feltLabel(w.figure, w.phase), feltDifference(w.figure, r.felt->by[i]));
   }
   if (r.felt) then << tr("so felt on %1 % of the tyres").arg(std::lround(100.0 * r.felt->share));
-  for (std::size_t i = 0; i < asked_.aims.size(); ++i) {
-    const RecipeAim& a = asked_.aims[i];
-    const bool ofCar = a.figure->per == Per::car || a.figure->is(adds_up);
-    const FigurePlace place{a.figure, ofCar ? std::nullopt : std::optional(a.end),
-                            a.figure->of_load() && a.figure->per_wheel() ? std::optional(a.side) : std::nullopt};
-    QString label = placeLabel(place);
-    if (const QString unit = QStringLiteral(", ") + unitText(a.figure->unit); label.endsWith(unit))
-      label.chop(unit.size());
-    then << tr("%1 %2").arg(label, figureWithUnit(*a.figure, r.gives[i], 1));
-  }
+  for (std::size_t i = 0; i < asked_.aims.size(); ++i)
+    then << tr("%1 %2").arg(aimLabel(asked_.aims[i]), givenText(asked_.aims[i], r.gives[i]));
+  // What it then stands on beside its springs.
+  const bool ofLoad =
+      std::any_of(asked_.aims.begin(), asked_.aims.end(), [](const RecipeAim& a) { return a.figure->of_load(); });
+  if (const QString stand = ofLoad ? standNotesOf(*resultFor_, r.setup, asked_.under) : QString(); !stand.isEmpty())
+    then << stand;
   const QString missing = lacks.empty() ? QString()
                                         : tr("\u26A0 Not in your boxes: %1").arg(lacksText(*resultFor_, lacks, true)) +
                                               QStringLiteral("\n\n");

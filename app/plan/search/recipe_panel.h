@@ -32,6 +32,7 @@ class QToolButton;
 namespace lowkite::app {
 
 class AimLines;
+struct AimPlace;
 class LineChart;
 class MyBoxes;
 class TyreChoice;
@@ -49,6 +50,12 @@ class RecipePanel : public QFrame {
   /// Sets one line of the order; lines are made as needed. Of the axle in hand, unless told otherwise.
   void setAim(int line, std::string_view figure, bool hold, double value, double tolerance,
               std::optional<End> end = std::nullopt);
+  /// The same for a figure that is to be alike at both axles.
+  void setAlike(int line, std::string_view figure, bool hold, double tolerance);
+  /// Asks of the car on its springs under this acceleration (none: as before): roll, the load transfer held, unless a
+  /// line asks already.
+  void askOfSprings(const Acceleration& under);
+  [[nodiscard]] Acceleration under() const;
   /// The same for what the driver wishes.
   void setWish(int line, const HandlingWish& wish);
   /// Wishes in place of what the lines ask.
@@ -71,8 +78,7 @@ class RecipePanel : public QFrame {
   [[nodiscard]] std::optional<double> present(const FigurePlace& place) const;
   [[nodiscard]] std::optional<double> baseline(const FigureSpec& figure) const;
   [[nodiscard]] std::vector<PartHandle> allParts() const;
-  [[nodiscard]] Acceleration under() const;
-  [[nodiscard]] std::vector<FigurePlace> places() const;
+  [[nodiscard]] std::vector<AimPlace> places() const;
   void linesChanged();
   void tellTyres();
   /// One line of the results: what is done, and what of it is not at hand.
@@ -86,6 +92,8 @@ class RecipePanel : public QFrame {
   void asInBaseline();
   void startWith(PartHandle adjuster, double value);
   void fillSame();
+  /// These parts and no others.
+  void letChange(const std::vector<PartHandle>& parts);
   void fillParts();
   void refresh();
   void tellCount();
