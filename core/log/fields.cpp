@@ -78,7 +78,7 @@ constexpr LogField<RecordOf<member>> number(std::string_view column, FieldKind k
   return {column, column, kind, if_said, least, most, nullptr, get_number<member>, set_number<member>};
 }
 template <auto member, auto list>
-constexpr LogField<RecordOf<member>> word(std::string_view column) {
+constexpr LogField<RecordOf<member>> one_of(std::string_view column) {
   return {
       column, column, FieldKind::word, if_said, 0.0, 0.0, ids_of<list>, get_word<member, list>, set_word<member, list>};
 }
@@ -88,9 +88,9 @@ using K = FieldKind;
 constexpr auto day_table = std::to_array<LogField<Day>>({
     text<&Day::date>("date", "date", K::date, always, longest_text),
     text<&Day::track>("track", "track", K::text, always, longest_text),
-    word<&Day::surface, surfaces>("surface"),
-    word<&Day::grip, grips>("grip"),
-    word<&Day::bumps, bump_kinds>("bumps"),
+    one_of<&Day::surface, surfaces>("surface"),
+    one_of<&Day::grip, grips>("grip"),
+    one_of<&Day::bumps, bump_kinds>("bumps"),
     number<&Day::air_celsius>("air_celsius", K::number, -40.0, 70.0),
     number<&Day::ground_celsius>("ground_celsius", K::number, -40.0, 90.0),
     number<&Day::humidity_percent>("humidity_percent", K::number, 0.0, 100.0),
@@ -110,7 +110,7 @@ constexpr auto run_table = std::to_array<LogField<Run>>({
     text<&Run::broke>("broke", "broke", K::text, if_said, longest_text),
     text<&Run::marked_by>("marked_by", "marked_by", K::text, if_said, longest_text),
     text<&Run::notes>("notes", "notes", K::text, if_said, longest_text),
-    word<&Run::verdict, verdicts>("verdict"),
+    one_of<&Run::verdict, verdicts>("verdict"),
 });
 
 template <class Record>

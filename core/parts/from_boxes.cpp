@@ -82,16 +82,16 @@ std::optional<Vec3> moved_by(const Position& p) {
   return p.effect.moves.front().mm;
 }
 
-struct Way {
+struct WayRound {
   Vec3 mm;
   const char* word;
 };
-const std::array<Way, 6> ways{{{Vec3::UnitZ(), "up"},
-                               {-Vec3::UnitZ(), "down"},
-                               {-Vec3::UnitY(), "in"},
-                               {Vec3::UnitY(), "out"},
-                               {Vec3::UnitX(), "ahead"},
-                               {-Vec3::UnitX(), "back"}}};
+const std::array<WayRound, 6> ways_round{{{Vec3::UnitZ(), "up"},
+                                          {-Vec3::UnitZ(), "down"},
+                                          {-Vec3::UnitY(), "in"},
+                                          {Vec3::UnitY(), "out"},
+                                          {Vec3::UnitX(), "ahead"},
+                                          {-Vec3::UnitX(), "back"}}};
 
 /// An insert can be turned round: one position each way that the others lie in.
 tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, PartHandle adjuster, const BoxItem& item) {
@@ -116,7 +116,7 @@ tl::expected<std::string, Fault> put_insert(Json& part, const Car& car, PartHand
   for (const Json& p : part["positions"])
     if (p.contains("move")) pattern = &p;
   std::vector<Json> fresh;
-  for (const Way& way : ways) {
+  for (const WayRound& way : ways_round) {
     const int axis = way.mm.x() != 0.0 ? 0 : way.mm.y() != 0.0 ? 1 : 2;
     if (most[axis] - least[axis] < same_place_mm && item.value > 0.0) continue;
     const Vec3 at = middle + item.value * way.mm;

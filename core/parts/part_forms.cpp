@@ -11,7 +11,6 @@ using namespace parts;
 namespace {
 
 using Kind = CarField::Kind;
-using Question = PartQuestion;
 
 constexpr PointHandle nowhere;
 const std::array form_rows = std::to_array<FormRow>({
@@ -239,17 +238,17 @@ bool ends_a_pin(const MechanismSpec& m, std::string_view id) {
   return false;
 }
 
-Question number(const char* id, std::string label, const char* unit, std::string first) {
+PartQuestion number(const char* id, std::string label, const char* unit, std::string first) {
   return {id, std::move(label), unit, Kind::number, {}, std::move(first)};
 }
-Question numbers(const char* id, std::string label, const char* unit, std::string first) {
+PartQuestion numbers(const char* id, std::string label, const char* unit, std::string first) {
   return {id, std::move(label), unit, Kind::numbers, {}, std::move(first)};
 }
-Question words(const char* id, std::string label, std::string first) {
+PartQuestion asked_in_words(const char* id, std::string label, std::string first) {
   return {id, std::move(label), "", Kind::text, {}, std::move(first)};
 }
 
-void ask_stack(std::vector<Question>& q, const std::string& box, const std::string& most, const std::string& now) {
+void ask_stack(std::vector<PartQuestion>& q, const std::string& box, const std::string& most, const std::string& now) {
   q.push_back(numbers("box", say("thicknesses in the box"), "mm", box));
   q.push_back(number("least", say("thinnest stack"), "mm", "0"));
   q.push_back(number("most", say("thickest stack"), "mm", most));
@@ -511,9 +510,9 @@ std::vector<PartPlace> places_for(const PartForm& form, const Car& car) {
 std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& place, const Car& car) {
   if (is_fitting(form)) return questions_for_fitting(form, place, car);
   const FormRow& row = row_of(form);
-  std::vector<Question> q{words("name", say("what you call it"), name_for(row, place, car))};
+  std::vector<PartQuestion> q{asked_in_words("name", say("what you call it"), name_for(row, place, car))};
   const auto positions = [&](const std::string& first, const char* out, const std::string& out_label) {
-    q.push_back(words("labels", say("positions, as they are marked; with ; between them"), first));
+    q.push_back(asked_in_words("labels", say("positions, as they are marked; with ; between them"), first));
     q.push_back(numbers(out, out_label, "mm", ""));
     q.push_back(numbers("up", say("each higher by"), "mm", ""));
     q.push_back(numbers("ahead", say("each further forward by"), "mm", ""));
@@ -524,7 +523,7 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
         ask_stack(q, "0.5", "1", "0.5");
         break;
       }
-      Question way{"way", say("more of them moves it"), "", Kind::choice, {}, "up"};
+      PartQuestion way{"way", say("more of them moves it"), "", Kind::choice, {}, "up"};
       for (const Way& w : ways(place.steering)) way.choices.emplace_back(w.id);
       q.push_back(way);
       ask_stack(q, "0.25 0.5 1 2", "3", "1");
@@ -542,13 +541,13 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
     case Make::table:
       positions(form.id == "arm" ? say("in the car; other") : "A; B", "out",
                 place.steering ? say("each further left by") : say("each further out by"));
-      q.push_back(words("now", say("in the car now"), form.id == "arm" ? say("in the car") : "A"));
+      q.push_back(asked_in_words("now", say("in the car now"), form.id == "arm" ? say("in the car") : "A"));
       break;
     case Make::grid:
       q.push_back(numbers("out", say("out of its middle (minus: in)"), "mm", "-0.7 0 0.7"));
       q.push_back(numbers("up", say("above its middle (minus: below)"), "mm", "-0.7 0 0.7"));
       q.push_back({"corners", say("both at once, too"), "", Kind::choice, {"no", "yes"}, "no"});
-      q.push_back(words("now", say("in the car now (0, in, out, up, down, or \"in, up\")"), "0"));
+      q.push_back(asked_in_words("now", say("in the car now (0, in, out, up, down, or \"in, up\")"), "0"));
       break;
     case Make::block: {
       const bool caster = place.axis == 'y' && place.points.size() == 2;
@@ -579,25 +578,26 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       const std::string proposal =
           std::string_view(s.first).empty() || now > 0.0 ? around(now, step_about(s, now)) : s.first;
       const bool rates = std::string_view(s.unit) == "N/mm";
-      Question list{"list", say("those that you have"), s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
+      PartQuestion list{"list", say("those that you have"), s.unit, rates ? Kind::text : Kind::numbers, {}, proposal};
       q.push_back(list);
-      Question in{"now", say("the one in the car now"), s.unit, rates ? Kind::text : Kind::number, {}, ""};
+      PartQuestion in{"now", say("the one in the car now"), s.unit, rates ? Kind::text : Kind::number, {}, ""};
       if (now > 0.0 || s.size == Size::third_gap) in.answer = text_of(now);
       // A damper that was not described yet is filled with something.
       if (s.size == Size::third_oil && !(now > 0.0)) in.answer = "300";
       q.push_back(in);
-      q.push_back(words("labels", say("what they are called; with ; between them (may stay empty)"), ""));
+      q.push_back(asked_in_words("labels", say("what they are called; with ; between them (may stay empty)"), ""));
       break;
     }
     case Make::eyelet:
-      q.push_back(words("labels", say("eyelets; with ; between them"), say("short; long")));
+      q.push_back(asked_in_words("labels", say("eyelets; with ; between them"), say("short; long")));
       q.push_back(numbers("longer", say("each longer by"), "mm", "0 2"));
-      q.push_back(words("now", say("in the car now"), "short"));
+      q.push_back(asked_in_words("now", say("in the car now"), "short"));
       break;
     case Make::piston: {
       if (of_third(row)) {
-        q.push_back(words("list", say("pistons, holes x mm; with ; between them"), say("none; 2 x 1.2; 3 x 1.2")));
-        q.push_back(words("now", say("in the car now"), "none"));
+        q.push_back(
+            asked_in_words("list", say("pistons, holes x mm; with ; between them"), say("none; 2 x 1.2; 3 x 1.2")));
+        q.push_back(asked_in_words("now", say("in the car now"), "none"));
         const auto or_usual = [&](Size s, double usual) {
           const double is = kit_size(car, place.end, s);
           return text_of(is > 0.0 ? is : usual);
@@ -610,10 +610,11 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       const double holes = kit_size(car, place.end, Size::piston_holes);
       const double mm = kit_size(car, place.end, Size::piston_hole);
       const std::string now = holes > 0.0 && mm > 0.0 ? fmt::format("{} x {}", text_of(holes), text_of(mm)) : "3 x 1.1";
-      q.push_back(words("list", say("pistons, holes x mm; with ; between them"),
-                        holes > 0.0 && mm > 0.0 ? fmt::format("{0}; {1} x {2}", now, text_of(holes), text_of(mm + 0.1))
-                                                : "2 x 1.3; 3 x 1.1; 4 x 1"));
-      q.push_back(words("now", say("in the car now"), now));
+      q.push_back(asked_in_words("list", say("pistons, holes x mm; with ; between them"),
+                                 holes > 0.0 && mm > 0.0
+                                     ? fmt::format("{0}; {1} x {2}", now, text_of(holes), text_of(mm + 0.1))
+                                     : "2 x 1.3; 3 x 1.1; 4 x 1"));
+      q.push_back(asked_in_words("now", say("in the car now"), now));
       break;
     }
     case Make::horn_row: {
@@ -638,17 +639,17 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
       break;
     }
     case Make::heavy_places:
-      q.push_back(words("labels", say("places; with ; between them"), say("forward; middle; back")));
+      q.push_back(asked_in_words("labels", say("places; with ; between them"), say("forward; middle; back")));
       q.push_back(numbers("ahead", say("each further forward by"), "mm", "8 0 -8"));
       q.push_back(numbers("left", say("each further left by"), "mm", ""));
       q.push_back(numbers("up", say("each higher by"), "mm", ""));
-      q.push_back(words("now", say("in the car now"), "middle"));
+      q.push_back(asked_in_words("now", say("in the car now"), "middle"));
       break;
     case Make::kept_by_axle:
     case Make::kept_once: {
       const std::string labels = row.labels;
-      q.push_back(words("labels", say("what it may be; with ; between them"), labels));
-      q.push_back(words("now", say("on the car now"), labels.substr(0, labels.find(';'))));
+      q.push_back(asked_in_words("labels", say("what it may be; with ; between them"), labels));
+      q.push_back(asked_in_words("now", say("on the car now"), labels.substr(0, labels.find(';'))));
       break;
     }
     case Make::differentials: {
@@ -657,8 +658,8 @@ std::vector<PartQuestion> questions_for(const PartForm& form, const PartPlace& p
           static_cast<DifferentialKind>(static_cast<int>(kit_size(car, place.end, Size::differential_kind)));
       for (const auto& [id, name] : differential_names)
         if (id == id_of(kind)) is = name;
-      q.push_back(words("list", say("those that fit; with ; between them"),
-                        is == "spool" ? say("spool; gears in oil") : say("{}; spool", is)));
+      q.push_back(asked_in_words("list", say("those that fit; with ; between them"),
+                                 is == "spool" ? say("spool; gears in oil") : say("{}; spool", is)));
       break;
     }
     case Make::fitting:
