@@ -250,7 +250,7 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 
 Workspace& MainWindow::shown() const {
   // The questions of the first start are no workspace; Plan stands behind them.
-  const auto page = static_cast<std::size_t>(pages_->currentIndex());
+  const auto page = at(pages_->currentIndex());
   return page < workspaces_.size() ? *workspaces_[page] : *plan_;
 }
 
@@ -320,8 +320,7 @@ void MainWindow::makeEditMenu() {
 void MainWindow::makeViewMenu() {
   QMenu* menu = top_->menus().addMenu(tr("&View"));
   for (int i = 0; i < static_cast<int>(workspaces_.size()); ++i)
-    menu->addAction(workspaces_[static_cast<std::size_t>(i)]->title(),
-                    QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this,
+    menu->addAction(workspaces_[at(i)]->title(), QKeySequence(Qt::ALT | static_cast<Qt::Key>(Qt::Key_1 + i)), this,
                     [this, i] { showWorkspace(static_cast<Job>(i)); });
   menu->addSeparator();
   for (Workspace* w : workspaces_) {

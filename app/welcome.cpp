@@ -101,7 +101,7 @@ Welcome::Welcome(QWidget* parent) : QFrame(parent) {
 void Welcome::begin() {
   Kept().setValue(doneKey, true);
   const auto kind = static_cast<qsizetype>(std::max(0, kind_->current()));
-  const auto surface = static_cast<std::size_t>(std::max(0, surface_->current()));
+  const auto surface = at(std::max(0, surface_->current()));
   Q_EMIT answered({cars_.value(kind),
                    surface < surfaces_.size() ? surfaces_[surface] : Surface::unknown,
                    {caliper_->isChecked(), gauges_->isChecked(), scales_->isChecked()}});

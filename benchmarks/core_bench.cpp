@@ -125,7 +125,7 @@ BENCHMARK(OneRecipeCandidate);
 /// The same by the lanes of each instruction set that this machine has, on one core: 0 = one after the other, then the
 /// narrowest first.
 void CandidatesInLanes(benchmark::State& state) {
-  const auto which = static_cast<std::size_t>(state.range(0));
+  const auto which = at(state.range(0));
   const LaneKernel* kernel = which == 0 ? nullptr : &lane_kernels()[which - 1];
   if (kernel && !kernel->here()) {
     state.SkipWithError("not on this machine");
@@ -399,8 +399,7 @@ const std::filesystem::path& long_log() {
     for (const char* more : {"", "-wal", "-shm"}) std::filesystem::remove(p.string() + more);
     auto log = *LogStore::open(p);
     std::vector<Lap> laps(100);
-    for (int i = 0; i < 100; ++i)
-      laps[static_cast<std::size_t>(i)] = {i + 1, 14.0 + 0.01 * (i % 17), LapMark::ordinary};
+    for (int i = 0; i < 100; ++i) laps[at(i)] = {i + 1, 14.0 + 0.01 * (i % 17), LapMark::ordinary};
     (void)log.together([&]() -> tl::expected<void, Fault> {
       for (int d = 0; d < 1000; ++d) {
         Day day;

@@ -28,7 +28,7 @@ Json json_of(const std::vector<HandlingReason>& reasons) {
   for (const HandlingReason& r : reasons)
     for (const CornerPhase phase : corner_phases)
       for (const HandlingFigureSpec& f : handling_figures())
-        if (const auto& by = r.by[static_cast<std::size_t>(phase)][static_cast<std::size_t>(f.figure)])
+        if (const auto& by = r.by[at(phase)][at(f.figure)])
           j[std::string(label_of(r.channel))][std::string(name_of(phase))][std::string(f.id)] = *by;
   return j;
 }
@@ -38,9 +38,8 @@ void print_reasons(const std::vector<HandlingReason>& reasons, const std::string
   for (const HandlingReason& r : reasons) {
     std::cout << fmt::format("  {:<28}", word(label_of(r.channel)));
     for (const auto& phase : r.by)
-      std::cout << fmt::format("  {:+6.2f} {:+6.2f}",
-                               phase[static_cast<std::size_t>(HandlingFigure::front_left)].value_or(0.0),
-                               phase[static_cast<std::size_t>(HandlingFigure::rear_left)].value_or(0.0));
+      std::cout << fmt::format("  {:+6.2f} {:+6.2f}", phase[at(HandlingFigure::front_left)].value_or(0.0),
+                               phase[at(HandlingFigure::rear_left)].value_or(0.0));
     std::cout << "\n";
   }
 }

@@ -177,7 +177,7 @@ int recipe(const RecipeOptions& options) {
   Present present{now->source, std::nullopt};
   if (auto load = put_on_springs(car, both->setup, order.under)) present.load = std::move(*load);
   order.most_parts = options.most;
-  order.results = static_cast<std::size_t>(options.results);
+  order.results = at(options.results);
   for (const auto& [list, hold] : {std::pair(&options.want, false), std::pair(&options.hold, true)})
     for (const std::string& text : *list) {
       if (is_wish(text)) {

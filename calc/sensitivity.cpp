@@ -26,11 +26,11 @@ int sensitivity(const SensitivityOptions& options) {
                      "axle"_a = word(end), "figures"_a = fmt::join(known, ", "));
     return wrong_usage;
   }
-  const FigureSpec& f = *s->figures[static_cast<std::size_t>(figure)];
+  const FigureSpec& f = *s->figures[at(figure)];
   Json rows = Json::array();
   for (const SensitivityRow* row : s->ranked(figure)) {
     const Adjuster& a = both->car.adjusters[row->adjuster];
-    const double change = *row->change[static_cast<std::size_t>(figure)];
+    const double change = *row->change[at(figure)];
     if (options.format != Format::json) {
       std::cout << fmt::format("{:<34} {:>12} {:+.{}f} {}\n", a.name, value_to_json(a, row->value).dump(), change,
                                f.decimals + 1, symbol(f.unit));

@@ -100,7 +100,7 @@ BenchModel::BenchModel(Document& document, const QString& folder, QObject* paren
 }
 
 const BenchStep* BenchModel::step() const {
-  return run_ && current_ < static_cast<int>(steps_.size()) ? &steps_[static_cast<std::size_t>(current_)] : nullptr;
+  return run_ && current_ < static_cast<int>(steps_.size()) ? &steps_[at(current_)] : nullptr;
 }
 
 StepRecord BenchModel::record(const std::string& id) const {
@@ -159,9 +159,8 @@ bool BenchModel::hasDampers(Dampers which, End end) const {
     return model && third_law(*model, end).damping_n_s_per_mm > 0.0;
   }
   const auto steps = every_step(car);
-  return std::any_of(steps.begin(), steps.end(), [&](const BenchStep& s) {
-    return s.spec->id == building_steps[static_cast<std::size_t>(which)].built && s.end == end;
-  });
+  return std::any_of(steps.begin(), steps.end(),
+                     [&](const BenchStep& s) { return s.spec->id == building_steps[at(which)].built && s.end == end; });
 }
 
 BenchModel::LastBuilt BenchModel::lastBuilt() const {
@@ -400,7 +399,7 @@ void BenchModel::finishStep() {
   });
   for (int i = 1; i <= static_cast<int>(steps_.size()); ++i) {
     const int next = (current_ + i) % static_cast<int>(steps_.size());
-    if (record(steps_[static_cast<std::size_t>(next)].id).state != StepState::open) continue;
+    if (record(steps_[at(next)].id).state != StepState::open) continue;
     goTo(next);
     break;
   }
@@ -420,9 +419,9 @@ void BenchModel::moveStep(int by) {
   if (!step()) return;
   const int to = current_ + by;
   if (to < 0 || to >= static_cast<int>(steps_.size())) return;
-  const std::string a = steps_[static_cast<std::size_t>(current_)].id;
-  const std::string b = steps_[static_cast<std::size_t>(to)].id;
-  std::swap(steps_[static_cast<std::size_t>(current_)], steps_[static_cast<std::size_t>(to)]);
+  const std::string a = steps_[at(current_)].id;
+  const std::string b = steps_[at(to)].id;
+  std::swap(steps_[at(current_)], steps_[at(to)]);
   current_ = to;
   edit(tr("Step moved"), [&](BenchRun& run) {
     std::iter_swap(std::find(run.order.begin(), run.order.end(), a), std::find(run.order.begin(), run.order.end(), b));

@@ -475,7 +475,7 @@ void BenchWorkspace::refreshList() {
   }
   const Tokens& t = tokens(palette());
   for (int i = 0; i < steps_->count(); ++i) {
-    const BenchStep& s = steps[static_cast<std::size_t>(i)];
+    const BenchStep& s = steps[at(i)];
     const StepRecord r = model_.record(s.id);
     QListWidgetItem* item = steps_->item(i);
     item->setText(tr("%1  %2").arg(sign(r), fromCore(s.title)));

@@ -272,7 +272,7 @@ void PullPage::draw(const std::vector<PullPoint>& read, const std::vector<PullPo
   read_->replace(pointsOf(read));
   modelled_->replace(pointsOf(modelled));
   const int chosen = other_->currentIndex() - 1;
-  compared_->replace(chosen >= 0 ? pointsOf(others_[static_cast<std::size_t>(chosen)].points) : QList<QPointF>());
+  compared_->replace(chosen >= 0 ? pointsOf(others_[at(chosen)].points) : QList<QPointF>());
   QList<QPointF> straight;
   const std::vector<double> depths = depthsOf(read);
   if (const auto line = pull_line(read, 0.0, gauge::pull_down.resolution))
@@ -337,8 +337,7 @@ QString PullPage::words(const std::vector<PullPoint>& read, End end) const {
                                  .arg(t.bad.name(), tr("It %1: look which spring it is").arg(figures)));
   }
   if (const int chosen = other_->currentIndex() - 1; chosen >= 0)
-    if (const auto there =
-            pull_line(others_[static_cast<std::size_t>(chosen)].points, droop, gauge::pull_down.resolution))
+    if (const auto there = pull_line(others_[at(chosen)].points, droop, gauge::pull_down.resolution))
       lines << tr("Compared with: %1 N/mm at one tyre there, %2 %; %3 g at ride height.")
                    .arg(number(there->wheel_rate_n_mm, 2),
                         signedNumber(100.0 * (line->wheel_rate_n_mm / there->wheel_rate_n_mm - 1.0), 0),

@@ -142,7 +142,7 @@ std::optional<Fitting> AdjusterPage::shownFitting() const {
   if (!editor_.document().hasCar() || !list_) return std::nullopt;
   const int i = list_->currentRow() - static_cast<int>(editor_.document().car().adjusters.size());
   if (i < 0 || i >= static_cast<int>(fittings_.size())) return std::nullopt;
-  return fittings_[static_cast<std::size_t>(i)];
+  return fittings_[at(i)];
 }
 
 PartHandle AdjusterPage::shown() const {

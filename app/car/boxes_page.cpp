@@ -180,8 +180,8 @@ QWidget* BoxesPage::makeList() {
   list_->verticalHeader()->setDefaultSectionSize(44);
   list_->setWordWrap(true);
   connect(list_, &QTableWidget::currentCellChanged, this, [this](int row) {
-    if (filling_ || row < 0 || static_cast<std::size_t>(row) >= order_.size()) return;
-    inHand_ = static_cast<int>(order_[static_cast<std::size_t>(row)]);
+    if (filling_ || row < 0 || at(row) >= order_.size()) return;
+    inHand_ = static_cast<int>(order_[at(row)]);
     fillForm();
   });
   counted_ = new QLabel(box);
@@ -488,7 +488,7 @@ void BoxesPage::fillForm() {
   form_->setVisible(any);
   filledFor_ = editor_.document().hasCar() ? editor_.document().sharedCar() : nullptr;
   if (!any) return;
-  const BoxItem& i = items[static_cast<std::size_t>(inHand_)];
+  const BoxItem& i = items[at(inHand_)];
   const BoxKindSpec& k = spec_of(i.kind);
   filling_ = true;
   QString name = QString::fromStdString(full_text(i));
@@ -656,7 +656,7 @@ void BoxesPage::addSeveral() {
 
 void BoxesPage::count(int item, int by) {
   Boxes next = boxes_.boxes();
-  BoxItem& i = next.items[static_cast<std::size_t>(item)];
+  BoxItem& i = next.items[at(item)];
   i.count = std::clamp(i.count + by, 0, 9999);
   inHand_ = item;
   put(std::move(next), tr("How many there are"), countMerge + item);
@@ -665,7 +665,7 @@ void BoxesPage::count(int item, int by) {
 void BoxesPage::takeForm() {
   if (filling_ || inHand_ < 0 || inHand_ >= static_cast<int>(boxes_.boxes().items.size())) return;
   Boxes next = boxes_.boxes();
-  BoxItem& i = next.items[static_cast<std::size_t>(inHand_)];
+  BoxItem& i = next.items[at(inHand_)];
   const auto wrong = [&](const QString& name, const QString& found, const QString& allowed) {
     wrong_->setText(tr("%1: found \"%2\"; allowed: %3.").arg(name, found, allowed));
     wrong_->setVisible(true);
@@ -675,8 +675,7 @@ void BoxesPage::takeForm() {
   i.note = text(note_);
   if (i.kind == BoxKind::part) {
     const int row = part_->currentIndex();
-    const PartHandle adjuster =
-        row >= 0 && row < static_cast<int>(parts_.size()) ? parts_[static_cast<std::size_t>(row)] : PartHandle();
+    const PartHandle adjuster = row >= 0 && row < static_cast<int>(parts_.size()) ? parts_[at(row)] : PartHandle();
     if (adjuster && car() && filledFor_ == editor_.document().sharedCar()) {
       const Adjuster& a = car()->adjusters[adjuster];
       const bool same = a.id == i.part && i.fits(*car());
@@ -688,9 +687,9 @@ void BoxesPage::takeForm() {
     i.label = text(label_);
     const auto use = static_cast<SpringUse>(use_->currentIndex());
     if (i.kind == BoxKind::spring) i.use = use;
-    if (const int row = fits_->currentIndex(); row >= 0 && static_cast<std::size_t>(row) < fitsList_.size()) {
-      i.cars = fitsList_[static_cast<std::size_t>(row)].cars;
-      i.part = fitsList_[static_cast<std::size_t>(row)].part;
+    if (const int row = fits_->currentIndex(); row >= 0 && at(row) < fitsList_.size()) {
+      i.cars = fitsList_[at(row)].cars;
+      i.part = fitsList_[at(row)].part;
     }
     const auto number = [&](const QLineEdit* e, double& into, bool mayBeEmpty) {
       if (mayBeEmpty && e->text().trimmed().isEmpty()) {
@@ -751,7 +750,7 @@ void BoxesPage::putIn(PartHandle adjuster) {
   const Car* c = car();
   if (!c || inHand_ < 0 || filledFor_ != editor_.document().sharedCar()) return;
   Json after = editor_.source();
-  const BoxItem item = boxes_.boxes().items[static_cast<std::size_t>(inHand_)];
+  const BoxItem item = boxes_.boxes().items[at(inHand_)];
   const auto done = put_into_part(after, *c, adjuster, item);
   if (!done) {
     Q_EMIT told(QString::fromStdString(done.error().line()));

@@ -38,7 +38,7 @@ int FieldModel::columnCount(const QModelIndex& parent) const {
 
 QVariant FieldModel::data(const QModelIndex& index, int role) const {
   if (!checkIndex(index, CheckIndexOption::IndexIsValid)) return {};
-  const CarField& f = fields_[static_cast<std::size_t>(index.row())];
+  const CarField& f = fields_[at(index.row())];
   if (role == Qt::TextAlignmentRole && index.column() == value)
     return QVariant::fromValue(Qt::AlignRight | Qt::AlignVCenter);
   if (role == Qt::FontRole && index.column() == value) return figureFont(textSize);
@@ -77,7 +77,7 @@ Qt::ItemFlags FieldModel::flags(const QModelIndex& index) const {
 
 bool FieldModel::setData(const QModelIndex& index, const QVariant& typed, int role) {
   if (role != Qt::EditRole || index.column() != value) return false;
-  const CarField field = fields_[static_cast<std::size_t>(index.row())];
+  const CarField field = fields_[at(index.row())];
   return editor_.putField(field, typed.toString());
 }
 

@@ -295,7 +295,7 @@ void MeasurePage::show(int row) {
     expected_->clear();
     return;
   }
-  const GuideStep& step = steps_[static_cast<std::size_t>(row)];
+  const GuideStep& step = steps_[at(row)];
   title_->setText(fromCore(step.title));
   how_->setText(fromCore(step.how));
   const double offset = conventionOffset();
@@ -319,7 +319,7 @@ void MeasurePage::take() {
   if (row < 0 || row >= static_cast<int>(steps_.size())) return;
   field_->interpretText();
   const double mm = field_->value() - conventionOffset();
-  editor_.takeReading(steps_[static_cast<std::size_t>(row)].reading, mm);
+  editor_.takeReading(steps_[at(row)].reading, mm);
   if (way() == Way::useful)
     goToNext();
   else if (row + 1 < list_->count())

@@ -118,7 +118,7 @@ const PartForm* PartAssistant::form() const {
 
 const PartPlace* PartAssistant::place() const {
   const int i = where_->currentIndex();
-  return i >= 0 && i < static_cast<int>(places_.size()) ? &places_[static_cast<std::size_t>(i)] : nullptr;
+  return i >= 0 && i < static_cast<int>(places_.size()) ? &places_[at(i)] : nullptr;
 }
 
 void PartAssistant::begin() {
@@ -159,8 +159,7 @@ void PartAssistant::fillPlaces() {
     if (point && places_[i].end == point->end && places_[i].steering == point->steering &&
         places_[i].points == std::vector<PointHandle>{point->point})
       now = static_cast<int>(i);
-    else if (!point && was >= 0 && was < static_cast<int>(before.size()) &&
-             places_[i] == before[static_cast<std::size_t>(was)])
+    else if (!point && was >= 0 && was < static_cast<int>(before.size()) && places_[i] == before[at(was)])
       now = static_cast<int>(i);
   }
   {

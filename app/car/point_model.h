@@ -21,7 +21,7 @@ class PointModel : public QAbstractTableModel {
   [[nodiscard]] Qt::ItemFlags flags(const QModelIndex& index) const override;
   bool setData(const QModelIndex& index, const QVariant& value, int role) override;
 
-  [[nodiscard]] const PointRef& ref(int row) const { return points_[static_cast<std::size_t>(row)]; }
+  [[nodiscard]] const PointRef& ref(int row) const { return points_[at(row)]; }
   [[nodiscard]] int rowOf(const PointRef& ref) const;
 
  private:

@@ -83,7 +83,7 @@ void CheckPanel::refresh() {
 
 void CheckPanel::lead(int row) {
   if (row < 0 || row >= static_cast<int>(findings_.size())) return;
-  const Finding f = findings_[static_cast<std::size_t>(row)];
+  const Finding f = findings_[at(row)];
   model_.setEnd(f.end);
   if (f.side) model_.setSides(*f.side == Side::left ? Sides::left : Sides::right);
   if (f.adjuster) model_.setPart(f.adjuster);

@@ -237,7 +237,7 @@ void PlanModel::walkParts(int by) {
   const auto count = static_cast<std::ptrdiff_t>(order.size());
   const std::ptrdiff_t next = here == order.end() ? (by > 0 ? 0 : count - 1)
                                                   : std::clamp<std::ptrdiff_t>(here - order.begin() + by, 0, count - 1);
-  setPart(order[static_cast<std::size_t>(next)]);
+  setPart(order[at(next)]);
 }
 
 std::optional<Setup> PlanModel::asReset() const {

@@ -109,7 +109,7 @@ void PartGlyph::paintHoles(QPainter& p) const {
       p.setPen(QPen(t.base, 1.5, Qt::DashLine));
       p.drawEllipse(centre, 11.0, 11.0);
     }
-    QString label = QString::fromStdString(list[static_cast<std::size_t>(i)].label);
+    QString label = QString::fromStdString(list[at(i)].label);
     if (used && left_ != right_) label += std::lround(left_) == i ? tr(" L") : tr(" R");
     p.setPen(used ? t.ink : t.soft);
     p.drawText(QRectF(cell.left(), 25.0, cell.width(), 14.0), Qt::AlignCenter, label);
@@ -131,7 +131,7 @@ void PartGlyph::paintBoxes(QPainter& p) const {
       p.setPen(QPen(t.base, 1.5, Qt::DashLine));
       p.drawRoundedRect(cell.adjusted(2, 2, -2, -2), 3, 3);
     }
-    QString label = QString::fromStdString(list[static_cast<std::size_t>(i)].label);
+    QString label = QString::fromStdString(list[at(i)].label);
     if (used && left_ != right_) label += std::lround(left_) == i ? tr(" L") : tr(" R");
     p.setPen(used ? t.paper : t.ink);
     p.drawText(cell, Qt::AlignCenter, label);

@@ -232,7 +232,7 @@ void benchRun(MainWindow& window) {
 void pullDown(MainWindow& window) {
   BenchModel& bench = window.bench().model();
   for (int i = 0; i < static_cast<int>(bench.steps().size()); ++i)
-    if (bench.steps()[static_cast<std::size_t>(i)].id == "pull_down:front") bench.goTo(i);
+    if (bench.steps()[at(i)].id == "pull_down:front") bench.goTo(i);
   const Document& d = window.document();
   Setup real = d.setup();
   real.of(d.car().find_adjuster("front_spring")) = {2.0, 2.0};
@@ -253,10 +253,9 @@ void measureCar(MainWindow& window) {
   settle(window);
   const std::vector<GuideStep> guide = editor.guide();
   // A link's length is checked by its neighbours: there a slip shows.
-  const auto slip = static_cast<std::size_t>(
-      std::find_if(guide.begin(), guide.end(),
-                   [](const GuideStep& s) { return s.reading.kind == ReadingKind::distance; }) -
-      guide.begin());
+  const auto slip = at(std::find_if(guide.begin(), guide.end(),
+                                    [](const GuideStep& s) { return s.reading.kind == ReadingKind::distance; }) -
+                       guide.begin());
   for (std::size_t i = 0; i < guide.size() && i < 52; ++i)
     editor.takeReading(guide[i].reading,
                        guide[i].reading.mm + (i == slip ? 1.4 : 0.05 * (static_cast<double>(i % 5) - 2.0)));

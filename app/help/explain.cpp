@@ -74,7 +74,7 @@ QString explainPart(const Car& car, const Setup& setup, PartHandle adjuster) {
   QStringList moved;
   for (const int i : found->drags(row, -1)) {
     if (moved.size() == static_cast<qsizetype>(most_told)) break;
-    const auto figure = static_cast<std::size_t>(i);
+    const auto figure = at(i);
     const FigureSpec& f = *found->figures[figure];
     moved << ExplainWords::tr("%1, %2: %3")
                  .arg(figureLabel(f), unitText(f.unit), differenceText(f, 0.0, *row.change[figure], 0));

@@ -61,7 +61,7 @@ void Tour::goTo(int stop) {
     return;
   }
   stop_ = std::max(0, stop);
-  const Stop& s = stops_[static_cast<std::size_t>(stop_)];
+  const Stop& s = stops_[at(stop_)];
   if (s.before) s.before();
   about_ = parentWidget()->findChild<QWidget*>(s.about);
   text_->setText(s.text);

@@ -170,7 +170,7 @@ Stage::View Stage::view() const {
 }
 
 DrawingView& Stage::drawing() const {
-  return *drawings_[static_cast<std::size_t>(pages_->currentIndex())];
+  return *drawings_[at(pages_->currentIndex())];
 }
 
 void Stage::setZoom(DrawingView::Zoom zoom) {

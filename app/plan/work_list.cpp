@@ -105,11 +105,11 @@ class WorkRows : public QWidget {
     std::array<int, 2> y{0, 0};
     for (int i = 0; i < count; ++i) {
       const int column = down > 0 ? i / down : 0;
-      Row& r = rows_[static_cast<std::size_t>(i)];
+      Row& r = rows_[at(i)];
       const int x = column * wide;
       const int room = std::max(60, wide - 40 - 12);
       const int high = std::max(rowHeight, r.text->heightForWidth(room) + 4);
-      int& top = y[static_cast<std::size_t>(column)];
+      int& top = y[at(column)];
       r.box->setGeometry(x, top + (high - targetHeight) / 2, targetHeight, targetHeight);
       r.text->setGeometry(x + 40, top, room, high);
       top += high;

@@ -156,7 +156,7 @@ QString TyreChoice::setBelief(const Car& car, TyreParameter parameter, double le
   if (QString wrong = lookAgain(); !wrong.isEmpty()) return wrong;
   const TyreParameterSpec& spec = spec_of(parameter);
   TyreFamily mine = family(car);
-  TyreBelief& belief = mine.belief[static_cast<std::size_t>(parameter)];
+  TyreBelief& belief = mine.belief[at(parameter)];
   least = std::clamp(least, spec.least, spec.most);
   most = std::clamp(most, spec.least, spec.most);
   if (most < least) return tr("The most, %1, is below the least, %2.").arg(most).arg(least);

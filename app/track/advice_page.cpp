@@ -173,10 +173,8 @@ QWidget* AdvicePage::makeAdvice() {
   connect(table_, &QTableWidget::currentCellChanged, this, &AdvicePage::fillReasons);
   const auto open = [this] {
     const int row = table_->currentRow();
-    if (!result_ || row < 0 || static_cast<std::size_t>(row) >= result_->list.size() ||
-        model_.document().sharedCar() != car_)
-      return;
-    const Advice& a = result_->list[static_cast<std::size_t>(row)];
+    if (!result_ || row < 0 || at(row) >= result_->list.size() || model_.document().sharedCar() != car_) return;
+    const Advice& a = result_->list[at(row)];
     if (a.rule->part.kind == RulePart::Kind::told) return;
     Q_EMIT tryInPlan(a.stepped, driven_, stepText(*car_, a),
                      !a.step.adjuster ? held_by(a.rule->part) : LinkHolds::nothing);
@@ -283,7 +281,7 @@ QWidget* AdvicePage::makeOwn() {
     const QString before = part->currentText();
     QSignalBlocker quiet(part);
     part->clear();
-    for (int i = 0; i < count; ++i) part->addItem(tr(offers[static_cast<std::size_t>(i)].text), i);
+    for (int i = 0; i < count; ++i) part->addItem(tr(offers[at(i)].text), i);
     const Document& d = model_.document();
     if (d.hasCar()) {
       const End chosen = end->currentIndex() == 0 ? End::front : End::rear;
@@ -306,8 +304,8 @@ QWidget* AdvicePage::makeOwn() {
       if (const auto of_car = PartHandle::numbered(chosen - count); d.hasPart(of_car)) take_in_hand(r, d.car(), of_car);
       return;
     }
-    r.part = offers[static_cast<std::size_t>(chosen)].part;
-    r.step = offers[static_cast<std::size_t>(chosen)].step;
+    r.part = offers[at(chosen)].part;
+    r.step = offers[at(chosen)].step;
     if (r.part.kind == RulePart::Kind::told) r.part.told = r.name;
   };
   fillParts();
@@ -522,11 +520,11 @@ void AdvicePage::askVoices() {
         voices_ = std::move(found);
         const Tokens& t = tokens(palette());
         for (int row = 0; row < table_->rowCount(); ++row) {
-          const QString text = voiceText(static_cast<std::size_t>(row));
+          const QString text = voiceText(at(row));
           QTableWidgetItem* item = table_->item(row, 3);
           item->setText(text);
           item->setToolTip(text);
-          const auto& v = voices_[static_cast<std::size_t>(row)];
+          const auto& v = voices_[at(row)];
           item->setForeground(!v ? t.soft : v->mends >= 0.5 ? t.good : v->worsens >= 0.5 ? t.bad : t.ink);
         }
         fillReasons();
@@ -549,8 +547,8 @@ void AdvicePage::fillAdvice() {
                                        fromCore(a.rule->name) + (a.rule->own ? tr(" (yours)") : QString()),
                                        modelText(a), tr("..."), shareText(a.tally)};
     for (int c = 0; c < 5; ++c) {
-      auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
-      item->setToolTip(cells[static_cast<std::size_t>(c)]);
+      auto* item = new QTableWidgetItem(cells[at(c)]);
+      item->setToolTip(cells[at(c)]);
       item->setFont(textFont(13, c == 0));
       if (c == 2) item->setForeground(a.contradicted() > 0 ? t.bad : a.confirmed() > 0 ? t.good : t.soft);
       table_->setItem(row, c, item);
@@ -636,7 +634,7 @@ QString AdvicePage::reasons(const Advice& a) const {
     if (result_ && k < result_->list.size())
       p << tr("\u26A0 Another rule in this list turns the same part the other way: %1.")
                .arg(fromCore(result_->list[k].rule->name));
-  const auto row = static_cast<std::size_t>(&a - result_->list.data());
+  const auto row = at(&a - result_->list.data());
   p << tr("Three voices. The rule: %1. The model over %2 tyres (%3%4): %5. Your own runs: %6.")
            .arg(fromCore(a.rule->name).toHtmlEscaped())
            .arg(usual_draws)
@@ -647,9 +645,9 @@ QString AdvicePage::reasons(const Advice& a) const {
 
 void AdvicePage::fillReasons() {
   const int row = table_->currentRow();
-  const bool there = result_ && row >= 0 && static_cast<std::size_t>(row) < result_->list.size();
-  plan_->setEnabled(there && result_->list[static_cast<std::size_t>(row)].rule->part.kind != RulePart::Kind::told);
-  reasons_->setText(there ? reasons(result_->list[static_cast<std::size_t>(row)]) : QString());
+  const bool there = result_ && row >= 0 && at(row) < result_->list.size();
+  plan_->setEnabled(there && result_->list[at(row)].rule->part.kind != RulePart::Kind::told);
+  reasons_->setText(there ? reasons(result_->list[at(row)]) : QString());
 }
 
 void AdvicePage::fillScore() {
@@ -667,10 +665,10 @@ void AdvicePage::fillScore() {
     const std::array<QString, 3> cells{what, tr("%1 of %2").arg(tally.agreed).arg(tally.trials),
                                        tr("%1 to %2 %").arg(number(100.0 * i.low, 0), number(100.0 * i.high, 0))};
     for (int c = 0; c < 3; ++c) {
-      auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
+      auto* item = new QTableWidgetItem(cells[at(c)]);
       item->setFont(c == 0 ? textFont(13, bold) : figureFont(13));
       item->setTextAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-      item->setToolTip(cells[static_cast<std::size_t>(c)]);
+      item->setToolTip(cells[at(c)]);
       score_->setItem(row, c, item);
     }
   };

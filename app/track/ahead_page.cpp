@@ -201,7 +201,7 @@ void AheadPage::refresh() {
 
 void AheadPage::showProposal() {
   const int i = list_->currentRow();
-  const bool there = i >= 0 && static_cast<std::size_t>(i) < proposals_.size();
+  const bool there = i >= 0 && at(i) < proposals_.size();
   plan_->setEnabled(there);
   bench_->setEnabled(model_.document().hasCar());
   if (!there) {
@@ -209,7 +209,7 @@ void AheadPage::showProposal() {
     return;
   }
   tellReasons({});
-  askHandling(proposals_[static_cast<std::size_t>(i)].setup);
+  askHandling(proposals_[at(i)].setup);
 }
 
 const TyreFamily* AheadPage::familyAhead() const {
@@ -257,8 +257,8 @@ void AheadPage::askHandling(const Setup& proposal) {
 
 void AheadPage::tellReasons(const QString& handling) {
   const int i = list_->currentRow();
-  if (i < 0 || static_cast<std::size_t>(i) >= proposals_.size()) return;
-  const StartProposal& p = proposals_[static_cast<std::size_t>(i)];
+  if (i < 0 || at(i) >= proposals_.size()) return;
+  const StartProposal& p = proposals_[at(i)];
   QStringList lines;
   for (const std::string& r : p.reasons) lines << QString::fromStdString(r);
   if (proposals_.size() == 1) lines << tr("The log holds no run of this car on this surface.");
@@ -268,7 +268,7 @@ void AheadPage::tellReasons(const QString& handling) {
 
 /// A tick that a wet thumb hits: the whole row.
 void AheadPage::tick(QListWidgetItem* item, bool on) {
-  const QString name = QString::fromStdString(family_[static_cast<std::size_t>(plans_->row(item))].name);
+  const QString name = QString::fromStdString(family_[at(plans_->row(item))].name);
   item->setData(Qt::UserRole, on);
   item->setText(on ? tr("\u2611  %1").arg(name) : tr("\u2610  %1").arg(name));
 }
@@ -278,7 +278,7 @@ void AheadPage::showPacking() {
   if (!d.hasCar()) return;
   std::vector<Setup> chosen;
   for (int i = 0; i < plans_->count(); ++i)
-    if (plans_->item(i)->data(Qt::UserRole).toBool()) chosen.push_back(family_[static_cast<std::size_t>(i)]);
+    if (plans_->item(i)->data(Qt::UserRole).toBool()) chosen.push_back(family_[at(i)]);
   const auto known = boxes_.known();
   QStringList lines;
   for (const PackLine& l : packing_list(d.car(), d.setup(), chosen, known)) {

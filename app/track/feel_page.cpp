@@ -65,7 +65,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
   grid->setHorizontalSpacing(6);
   grid->setVerticalSpacing(4);
   for (int i = 0; i < senseCount; ++i) {
-    const SenseWords& w = senses()[static_cast<std::size_t>(i)];
+    const SenseWords& w = senses()[at(i)];
     auto* name = new QLabel(fromCore(w.label), this);
     name->setFont(textFont(16, true));
     auto* minus = new QLabel(fromCore(w.minus), this);
@@ -99,7 +99,7 @@ FeelPage::FeelPage(TrackModel& model, QWidget* parent) : QWidget(parent), model_
     connect(group, &QButtonGroup::idToggled, this, [this, i](int id, bool on) {
       if (on && !filling_) feel(i, id - most);
     });
-    scale_[static_cast<std::size_t>(i)] = group;
+    scale_[at(i)] = group;
     grid->addWidget(plus, i, 3 + 2 * most);
   }
   grid->setColumnStretch(3 + 2 * most, 1);
@@ -126,7 +126,7 @@ void FeelPage::feel(int sense, int amount) {
   if (!model_.run()) return;
   RunRecord next = *model_.run();
   auto& list = next.run.feelings;
-  const Sense s = senses()[static_cast<std::size_t>(sense)].sense;
+  const Sense s = senses()[at(sense)].sense;
   std::erase_if(list, [&](const Feeling& f) { return f.phase == phase() && f.sense == s && f.turn == turn(); });
   list.push_back({phase(), s, turn(), amount});
   std::stable_sort(list.begin(), list.end(), [](const Feeling& a, const Feeling& b) { return a.phase < b.phase; });
@@ -137,12 +137,11 @@ void FeelPage::refresh() {
   const QScopedValueRollback quiet(filling_, true);
   const auto& record = model_.run();
   for (int i = 0; i < senseCount; ++i) {
-    QButtonGroup* group = scale_[static_cast<std::size_t>(i)];
+    QButtonGroup* group = scale_[at(i)];
     std::optional<int> amount;
     if (record)
       for (const Feeling& f : record->run.feelings)
-        if (f.phase == phase() && f.turn == turn() && f.sense == senses()[static_cast<std::size_t>(i)].sense)
-          amount = f.amount;
+        if (f.phase == phase() && f.turn == turn() && f.sense == senses()[at(i)].sense) amount = f.amount;
     group->setExclusive(false);
     for (QAbstractButton* b : group->buttons()) {
       b->setEnabled(record.has_value());

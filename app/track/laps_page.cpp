@@ -241,9 +241,7 @@ bool LapsPage::openTable(const QString& path) {
     if (!none.isEmpty()) box->addItem(none, -1);
     for (int c = 0; c < static_cast<int>(read_->columns()); ++c) {
       const auto& head = read_->rows.front();
-      box->addItem(heading_ && static_cast<std::size_t>(c) < head.size()
-                       ? QString::fromStdString(head[static_cast<std::size_t>(c)])
-                       : tr("column %1").arg(c + 1),
+      box->addItem(heading_ && at(c) < head.size() ? QString::fromStdString(head[at(c)]) : tr("column %1").arg(c + 1),
                    c);
     }
     box->setCurrentIndex(std::max(0, box->findData(chosen)));

@@ -282,7 +282,7 @@ void LearnPage::showPractice(bool on) {
 }
 
 void LearnPage::move() {
-  const Topic& t = topicList[static_cast<std::size_t>(std::max(0, topics_->currentRow()))];
+  const Topic& t = topicList[at(std::max(0, topics_->currentRow()))];
   const double share = slider_->value() / 100.0;
   const PlanModel::Reach reach = plan_.reach();
   ViewAttitude a;
@@ -314,7 +314,7 @@ void LearnPage::showTopic() {
   const int row = topics_->currentRow();
   const Comparison* c = plan_.comparison();
   if (row < 0) return;
-  const Topic& t = topicList[static_cast<std::size_t>(row)];
+  const Topic& t = topicList[at(row)];
   text_->setText(tr(t.text));
   drawings_->setCurrentIndex(t.view);
   plan_.setConstructionStep(t.construction ? 0 : -1);

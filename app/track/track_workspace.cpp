@@ -173,7 +173,7 @@ void TrackWorkspace::fillDays() {
   // The rows are kept where only the choice moved: a long log is not filled anew for a click.
   while (days_->count() > static_cast<int>(shown.size())) delete days_->takeItem(days_->count() - 1);
   for (int i = 0; i < static_cast<int>(shown.size()); ++i) {
-    const DaySummary& d = *shown[static_cast<std::size_t>(i)];
+    const DaySummary& d = *shown[at(i)];
     QStringList under{counted(d.runs, "%1 run", "%1 runs")};
     if (d.day.surface != Surface::unknown) under << fromCore(label_in(surfaces(), d.day.surface));
     for (const std::string& car : d.cars) under << model_.carName(car);

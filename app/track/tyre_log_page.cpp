@@ -138,11 +138,11 @@ void TyreLogPage::fill() {
         unit.isEmpty() ? fromCore(spec.label) : tr("%1, %2").arg(fromCore(spec.label), unit), band(p.even),
         tells ? band(p.now) : tr("nothing yet"), tells ? tr("%1 %").arg(number(100.0 * p.narrower(), 0)) : QString()};
     for (int c = 0; c < 4; ++c) {
-      auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
+      auto* item = new QTableWidgetItem(cells[at(c)]);
       item->setFont(c == 0 ? textFont(13) : figureFont(13, c == 2 && tells));
       item->setForeground(c == 2 && !tells ? t.soft : t.ink);
       item->setTextAlignment((c == 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
-      item->setToolTip(cells[static_cast<std::size_t>(c)]);
+      item->setToolTip(cells[at(c)]);
       table_->setItem(row, c, item);
     }
     table_->setRowHeight(row, 28);

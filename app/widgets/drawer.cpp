@@ -84,10 +84,10 @@ Drawer::Drawer(const QString& name, const QString& key, std::vector<DrawerPage> 
 }
 
 QWidget* Drawer::widget(int page) {
-  QWidget*& made = made_[static_cast<std::size_t>(page)];
+  QWidget*& made = made_[at(page)];
   if (!made) {
     QWidget* place = book_->widget(page);
-    made = pages_[static_cast<std::size_t>(page)].make(place);
+    made = pages_[at(page)].make(place);
     place->layout()->addWidget(made);
   }
   return made;
@@ -165,9 +165,7 @@ void Drawer::putInPlace() {
   const QList<int> now = in_->sizes();
   if (now.size() < 2) return;
   const int all = now[0] + now[1];
-  const int page = height_ > 0 ? std::max(height_, leastPage)
-                   : open_     ? pages_[static_cast<std::size_t>(book_->currentIndex())].height
-                               : 0;
+  const int page = height_ > 0 ? std::max(height_, leastPage) : open_ ? pages_[at(book_->currentIndex())].height : 0;
   const int mine = open_ ? std::min(page + barHeight, all - leastAbove) : barHeight;
   in_->setSizes({all - mine, mine});
 }
@@ -212,7 +210,7 @@ bool Drawer::eventFilter(QObject* watched, QEvent* event) {
 
 void Drawer::fillMenu(QMenu& menu) {
   for (int i = 0; i < book_->count(); ++i) {
-    const DrawerPage& p = pages_[static_cast<std::size_t>(i)];
+    const DrawerPage& p = pages_[at(i)];
     menu.addAction(p.said, p.key, this, [this, i] { openPage(i); });
   }
   menu.addAction(tr("Put the drawer a&way, or open it"), QKeySequence(Qt::Key_F9), this, &Drawer::toggle)

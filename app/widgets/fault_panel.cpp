@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "core/linkage/at.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite::app {
@@ -72,10 +73,9 @@ void FaultPanel::fill(const Faults& faults, const QString& heading) {
   heading_->setText(heading);
   table_->setRowCount(static_cast<int>(faults.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const Fault& f = faults[static_cast<std::size_t>(row)];
+    const Fault& f = faults[at(row)];
     const std::array<const std::string*, 4> cells{&f.file, &f.place, &f.wrong, &f.allowed};
-    for (int c = 0; c < 4; ++c)
-      table_->setItem(row, c, new QTableWidgetItem(QString::fromStdString(*cells[static_cast<std::size_t>(c)])));
+    for (int c = 0; c < 4; ++c) table_->setItem(row, c, new QTableWidgetItem(QString::fromStdString(*cells[at(c)])));
   }
   QFrame::show();
   table_->resizeRowsToContents();

@@ -2,6 +2,8 @@
 
 #include <QMenu>
 
+#include "core/linkage/at.hpp"
+
 namespace lowkite::app {
 namespace {
 
@@ -27,7 +29,7 @@ void PageBook::showPage(int page) {
 
 void PageBook::fillMenu(QMenu& menu, bool fromAnywhere) {
   for (int i = 0; i < count(); ++i) {
-    const Page& p = pages_[static_cast<std::size_t>(i)];
+    const Page& p = pages_[at(i)];
     menu.addAction(p.said, p.key, this, [this, i, fromAnywhere] {
       if (fromAnywhere || isVisible()) showPage(i);
     });

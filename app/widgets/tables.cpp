@@ -4,6 +4,7 @@
 #include <QTableWidget>
 
 #include "app/look/theme.h"
+#include "core/linkage/at.hpp"
 
 namespace lowkite::app {
 
@@ -21,7 +22,7 @@ void dressTable(QTableWidget& table, const std::vector<TableColumn>& columns) {
   header->setHighlightSections(false);
   header->setSectionsClickable(false);
   for (int i = 0; i < table.columnCount(); ++i) {
-    const TableColumn& c = columns[static_cast<std::size_t>(i)];
+    const TableColumn& c = columns[at(i)];
     table.setHorizontalHeaderItem(i, new QTableWidgetItem(c.title));
     table.horizontalHeaderItem(i)->setTextAlignment(c.alignment | Qt::AlignVCenter);
     header->setSectionResizeMode(i, c.width == 0 ? QHeaderView::Stretch : QHeaderView::Fixed);

@@ -100,12 +100,12 @@ QString valueText(const Adjuster& adjuster, double value) {
       return PlainWords::tr("%1 mm").arg(QString::number(value, 'g', 4));
     case AdjusterKind::hole:
       return PlainWords::tr("hole %1").arg(
-          QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label));
+          QString::fromStdString(adjuster.positions()->list[at(std::lround(value))].label));
     case AdjusterKind::insert:
     case AdjusterKind::choice:
     case AdjusterKind::spline:
     case AdjusterKind::kept:
-      return QString::fromStdString(adjuster.positions()->list[static_cast<std::size_t>(std::lround(value))].label);
+      return QString::fromStdString(adjuster.positions()->list[at(std::lround(value))].label);
     case AdjusterKind::turnbuckle: {
       if (std::abs(value) < 1e-9) return PlainWords::tr("kit length");
       const bool eighth = std::abs(value * 8.0 - std::round(value * 8.0)) < 1e-6;

@@ -40,7 +40,7 @@ double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double valu
       case RulePart::Kind::weight:
         // Millimetres of the car's centre of gravity.
         for (const MassChange& m : e.masses) {
-          const MassPart& part = car.masses[static_cast<std::size_t>(m.mass)];
+          const MassPart& part = car.masses[at(m.mass)];
           const Vec3 cg(car.cg_x_mm.value_or(0.0), car.cg_y_mm, car.cg_height_mm);
           sum += (part.grams * m.move_mm[p.axis] + m.add_g * (part.place[p.axis] - cg[p.axis])) /
                  std::max(1.0, 1000.0 * car.mass_kg);
@@ -52,8 +52,7 @@ double moved_by(const Rule& rule, const Car& car, const Adjuster& a, double valu
     }
     return sum;
   };
-  if (const Positions* list = a.positions())
-    return in_effect(list->list[static_cast<std::size_t>(std::lround(value))].effect);
+  if (const Positions* list = a.positions()) return in_effect(list->list[at(std::lround(value))].effect);
   const Range& r = *a.range();
   return (value - a.kit) * in_effect({r.moves_per_unit, {}, r.sizes_per_unit, {}});
 }
@@ -358,7 +357,7 @@ void take_in_hand(Rule& rule, const Car& car, PartHandle adjuster) {
     offer(r->moves_per_unit, r->sizes_per_unit);
   } else {
     for (const double v : {a.kit, next}) {
-      const Effect& e = a.positions()->list[static_cast<std::size_t>(std::lround(v))].effect;
+      const Effect& e = a.positions()->list[at(std::lround(v))].effect;
       offer(e.moves, e.sizes);
     }
   }

@@ -155,8 +155,7 @@ std::vector<PackLine> packing_list(const Car& car, const Setup& on_the_car, cons
         const int position = static_cast<int>(std::lround(then));
         const auto takes = box_place(car, adjuster);
         if (takes && is_nothing(piece_at(car, adjuster, position))) continue;
-        const std::string what =
-            fmt::format("{}, {}", part_name(a), word(a.positions()->list[static_cast<std::size_t>(position)].label));
+        const std::string what = fmt::format("{}, {}", part_name(a), word(a.positions()->list[at(position)].label));
         auto line = std::find_if(lines.begin(), lines.end(), [&](const PackLine& l) { return l.what == what; });
         if (line == lines.end()) line = lines.insert(lines.end(), {what, 0, {}, {}});
         if (std::find(line->why.begin(), line->why.end(), plan.name) == line->why.end()) line->why.push_back(plan.name);

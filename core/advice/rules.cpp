@@ -165,7 +165,7 @@ Json part_json(const RulePart& p) {
   switch (p.kind) {
     case RulePart::Kind::point:
       j["point"] = p.point;
-      j["axis"] = axis_names[static_cast<std::size_t>(p.axis)];
+      j["axis"] = axis_names[at(p.axis)];
       break;
     case RulePart::Kind::size:
       j["size"] = std::string(name_of_size(p.size));
@@ -174,7 +174,7 @@ Json part_json(const RulePart& p) {
       j["caster"] = true;
       break;
     case RulePart::Kind::weight:
-      j["weight"] = axis_names[static_cast<std::size_t>(p.axis)];
+      j["weight"] = axis_names[at(p.axis)];
       break;
     case RulePart::Kind::hold:
       j["hold"] = std::string(id_in(std::span<const Named<RulePart::Hold>>(hold_names), p.hold));

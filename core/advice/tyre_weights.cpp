@@ -63,7 +63,7 @@ FeltSetups::ByTyre by_tyre(const HandlingFigureSpec& figure, CornerPhase phase, 
   FeltSetups::ByTyre all(handling.size());
   for (std::size_t i = 0; i < handling.size(); ++i) {
     if (!handling[i]) continue;
-    if (const auto v = figure.read(handling[i]->phase[static_cast<std::size_t>(phase)])) all[i] = *v / unit;
+    if (const auto v = figure.read(handling[i]->phase[at(phase)])) all[i] = *v / unit;
   }
   return all;
 }
@@ -122,7 +122,7 @@ std::shared_ptr<const FeltSetups::Felt> FeltSetups::felt(const Setup& setup, con
                                                          const std::function<bool()>& go_on) const {
   auto felt = known ? std::make_shared<Felt>(*known) : std::make_shared<Felt>();
   const Wanted lacks = wanted.beyond(felt->known);
-  constexpr auto middle = static_cast<std::size_t>(CornerPhase::middle);
+  constexpr auto middle = at(CornerPhase::middle);
   auto phases = lacks.phases;
   phases[middle] = phases[middle] || lacks.limit;
   PhaseReach reach = reach_without_limits(ask_);
@@ -131,7 +131,7 @@ std::shared_ptr<const FeltSetups::Felt> FeltSetups::felt(const Setup& setup, con
   if (lacks.limit) reach[middle] = to_the_end;
   const auto table = tabulate(*car_, setup, ask_, 1, reach);
   for (const CornerPhase phase : corner_phases) {
-    const auto in = static_cast<std::size_t>(phase);
+    const auto in = at(phase);
     if (!phases[in]) continue;
     const bool limit = phase == CornerPhase::middle && lacks.limit;
     for (std::size_t f = 0; f < felt_rows.size(); ++f) felt->figure[f][in].assign(tyres_.size(), std::nullopt);
@@ -262,7 +262,7 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, Su
         // Nothing said of it in either run says nothing; a fault that is gone was not said again.
         if (!a && !b) continue;
         p.words.push_back({phase, row, b.value_or(0) - a.value_or(0)});
-        w.phases[static_cast<std::size_t>(phase)] = true;
+        w.phases[at(phase)] = true;
       }
     p.laps = laps_say(*p.before, *p.after);
     w.limit = p.laps != LapVerdict::cannot_be_told;
@@ -290,7 +290,7 @@ std::optional<TyreEvidence> tyre_evidence(const std::vector<LoggedDay>& days, Su
       c.figure = f.figure;
       c.felt = static_cast<int>(std::copysign(1.0, f.way)) * (word.by > 0 ? 1 : word.by < 0 ? -1 : 0);
       c.days_ago = days_ago;
-      const auto in = static_cast<std::size_t>(word.phase);
+      const auto in = at(word.phase);
       c.moved = moved_by(before->figure[word.row][in], after->figure[word.row][in]);
       evidence.felt.push_back(std::move(c));
     }
@@ -340,7 +340,7 @@ TyreWeights weigh_tyres(const TyreEvidence& evidence, std::size_t tyres, const F
     by_rate.push_back(std::move(logs));
   }
   const auto likeliest = std::max_element(evidence_of.begin(), evidence_of.end());
-  w.wrong_share = trust.wrong_share[static_cast<std::size_t>(likeliest - evidence_of.begin())];
+  w.wrong_share = trust.wrong_share[at(likeliest - evidence_of.begin())];
   for (std::size_t r = 0; r < by_rate.size(); ++r)
     for (std::size_t i = 0; i < tyres; ++i) weight[i] += std::exp(evidence_of[r] - *likeliest) * by_rate[r][i];
   std::vector<double> logs(tyres, 0.0);

@@ -66,8 +66,7 @@ std::optional<SpringSaid> spring_said(const Car& car, const Setup& setup, End en
   // The slope is that of the spring and of a motion ratio that changes under the same force: it is straight in the
   // rate, so two rates tell all.
   const auto slope_at = [&](double rate) -> std::optional<double> {
-    for (const Side side : both_sides)
-      model->corners[at(end)][at(side)].geometry.size[static_cast<std::size_t>(Size::spring_rate)] = rate;
+    for (const Side side : both_sides) model->corners[at(end)][at(side)].geometry.size[at(Size::spring_rate)] = rate;
     const auto line = line_of(modelled_pull(*model, end, depths));
     return line ? std::optional(line->slope) : std::nullopt;
   };
@@ -108,7 +107,7 @@ std::optional<Progression> progression_of(const CarModel& model, End end, std::s
   Eigen::MatrixXd a(n, terms);
   Eigen::VectorXd force(n);
   for (Eigen::Index i = 0; i < n; ++i) {
-    const SpringPoint& p = (*table)[static_cast<std::size_t>(i) + 1];
+    const SpringPoint& p = (*table)[at(i) + 1];
     const double x = p.mm - origin;
     a.row(i) << 1.0, x, x * x;
     force[i] = p.n;

@@ -81,7 +81,7 @@ std::span<const BoxKindSpec> box_kinds() {
 }
 
 const BoxKindSpec& spec_of(BoxKind kind) {
-  return kinds[static_cast<std::size_t>(kind)];
+  return kinds[at(kind)];
 }
 
 std::optional<BoxKind> box_kind_of(std::string_view id) {
@@ -286,7 +286,7 @@ BoxItem piece_at(const Car& car, PartHandle adjuster, int position) {
   const Adjuster& a = car.adjusters[adjuster];
   const auto place = box_place(car, adjuster);
   const Positions& all = *a.positions();
-  const Position& p = all.list[static_cast<std::size_t>(position)];
+  const Position& p = all.list[at(position)];
   const auto size = [&](Size s) { return size_at(car, a.end, p, s); };
   const bool third = a.of_third_element();
   BoxItem i;

@@ -92,7 +92,7 @@ Stock::Stock(const Boxes& boxes, const Car& car, const Setup& on_the_car) : car_
       if (entry_of_[k].empty() || !goes_into(i, car, k)) continue;
       for (const int e : entry_of_[k]) {
         if (e < 0) continue;
-        Entry& entry = entries_[static_cast<std::size_t>(e)];
+        Entry& entry = entries_[at(e)];
         if (entry.piece.part != i.part) continue;
         const auto d = apart(entry.piece, i);
         if (d && *d <= nearest && (!best || *d < nearest)) {
@@ -149,10 +149,9 @@ std::vector<Stock::Move> Stock::moves_of(const Setup& wanted) const {
 std::vector<int> Stock::wanted_pieces(const std::vector<Move>& moves) const {
   std::vector<int> wanted(entries_.size(), 0);
   for (const Move& m : moves) {
-    if (const int e = entry_at(m.adjuster, m.to); e >= 0) ++wanted[static_cast<std::size_t>(e)];
+    if (const int e = entry_at(m.adjuster, m.to); e >= 0) ++wanted[at(e)];
     // What was in a shock is no bottle.
-    if (const int e = entry_at(m.adjuster, m.from); e >= 0 && !entries_[static_cast<std::size_t>(e)].bottle)
-      --wanted[static_cast<std::size_t>(e)];
+    if (const int e = entry_at(m.adjuster, m.from); e >= 0 && !entries_[at(e)].bottle) --wanted[at(e)];
   }
   // One bottle fills every shock.
   for (std::size_t e = 0; e < entries_.size(); ++e)
@@ -220,7 +219,7 @@ bool Stock::makes(const Setup& wanted) const {
 bool Stock::may_have(PartHandle adjuster, double value, const std::vector<PartHandle>& given_up) const {
   const int e = entry_at(adjuster, value);
   if (e < 0) return true;
-  const Entry& entry = entries_[static_cast<std::size_t>(e)];
+  const Entry& entry = entries_[at(e)];
   if (entry.bottle) return entry.in_box > 0;
   int have = entry.in_box;
   for (const PartHandle other : given_up) {
@@ -246,8 +245,7 @@ std::vector<Lack> Stock::lacks_of(const std::vector<Move>& moves) const {
     for (const Move& m : moves)
       if (!lack.adjuster && entry_at(m.adjuster, m.to) == static_cast<int>(e)) {
         lack.adjuster = m.adjuster;
-        lack.piece.label =
-            car_.adjusters[m.adjuster].positions()->list[static_cast<std::size_t>(std::lround(m.to))].label;
+        lack.piece.label = car_.adjusters[m.adjuster].positions()->list[at(std::lround(m.to))].label;
       }
     double nearest = std::numeric_limits<double>::infinity();
     for (const BoxItem& i : items_) {

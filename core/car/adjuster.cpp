@@ -28,7 +28,7 @@ static_assert(in_order(kind_rows, &AdjusterKindSpec::kind));
 
 void add(const Effect& effect, double sign, LinkageGeometry& c) {
   for (const PointMove& m : effect.moves) c.set[m.point] += sign * m.mm;
-  for (const SizeChange& s : effect.sizes) c.size[static_cast<std::size_t>(s.size)] += sign * s.by;
+  for (const SizeChange& s : effect.sizes) c.size[at(s.size)] += sign * s.by;
   for (const PointTurn& t : effect.turns) {
     const Axis axis{c.kit[t.about], t.direction};
     const Placement turn = turned_about(axis, Turn::by(sign * t.angle_rad));
@@ -147,8 +147,7 @@ struct ShimUnits {
   explicit ShimUnits(std::span<const double> sizes) {
     for (const double s : sizes) thousandths = std::gcd(thousandths, std::max(1L, lowkite::thousandths(s)));
     thousandths = std::max(1L, thousandths);
-    for (const double s : sizes)
-      size.push_back(static_cast<std::size_t>(std::max(1L, lowkite::thousandths(s)) / thousandths));
+    for (const double s : sizes) size.push_back(at(std::max(1L, lowkite::thousandths(s)) / thousandths));
   }
   long thousandths = 0;
   std::vector<std::size_t> size;
@@ -161,7 +160,7 @@ std::span<const AdjusterKindSpec> adjuster_kinds() {
 }
 
 const AdjusterKindSpec& spec_of(AdjusterKind kind) {
-  return kind_rows[static_cast<std::size_t>(kind)];
+  return kind_rows[at(kind)];
 }
 
 double Adjuster::least() const {
@@ -318,7 +317,7 @@ std::vector<double> shims_for(double thickness_mm, std::span<const double> sizes
   const long target = thousandths(thickness_mm);
   if (target <= 0 || target % units.thousandths != 0) return {};
   // Fewest shims for every thickness up to the target (the coin-change recurrence).
-  const auto goal = static_cast<std::size_t>(target / units.thousandths);
+  const auto goal = at(target / units.thousandths);
   constexpr std::size_t none = 0;
   std::vector<std::size_t> count(goal + 1, none);
   std::vector<std::size_t> last(goal + 1, 0);
@@ -340,7 +339,7 @@ std::vector<double> shims_for(double thickness_mm, std::span<const double> sizes
 
 std::vector<double> shim_stops(std::span<const double> sizes, double least_mm, double most_mm) {
   const ShimUnits units(sizes);
-  const auto most = static_cast<std::size_t>(std::max(0L, thousandths(most_mm)) / units.thousandths);
+  const auto most = at(std::max(0L, thousandths(most_mm)) / units.thousandths);
   std::vector<bool> made(most + 1, false);
   made[0] = true;
   for (std::size_t t = 1; t <= most; ++t)

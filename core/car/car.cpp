@@ -14,7 +14,7 @@ constexpr std::array<std::string_view, differential_kind_count> differential_ids
 }  // namespace
 
 std::string_view id_of(DifferentialKind kind) {
-  return differential_ids[static_cast<std::size_t>(kind)];
+  return differential_ids[at(kind)];
 }
 
 std::optional<DifferentialKind> differential_kind_of(std::string_view id) {
@@ -110,7 +110,7 @@ Setup carried_over(const Car& from, const Setup& setup, const Car& to) {
       const Positions* now = a.positions();
       if (!then != !now) continue;
       if (now) {
-        const std::string& label = then->list[static_cast<std::size_t>(std::lround(v))].label;
+        const std::string& label = then->list[at(std::lround(v))].label;
         for (std::size_t i = 0; i < now->list.size(); ++i)
           if (now->list[i].label == label) value.on(side) = static_cast<double>(i);
       } else {

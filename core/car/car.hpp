@@ -21,12 +21,6 @@ enum class End : std::uint8_t { front, rear };
 enum class Side : std::uint8_t { left, right };
 constexpr std::array<End, 2> both_ends{End::front, End::rear};
 constexpr std::array<Side, 2> both_sides{Side::left, Side::right};
-constexpr std::size_t at(End e) {
-  return static_cast<std::size_t>(e);
-}
-constexpr std::size_t at(Side s) {
-  return static_cast<std::size_t>(s);
-}
 constexpr std::string_view name_of(End e) {
   return e == End::front ? marked("front") : marked("rear");
 }
@@ -100,8 +94,8 @@ struct Axle {
     return (attachments >> (attached.number() - attachment::first) & 1u) != 0;
   }
   /// As in the kit; 0: not described.
-  [[nodiscard]] double size_of(Size size) const { return kit_size[static_cast<std::size_t>(size)]; }
-  [[nodiscard]] double& size_of(Size size) { return kit_size[static_cast<std::size_t>(size)]; }
+  [[nodiscard]] double size_of(Size size) const { return kit_size[at(size)]; }
+  [[nodiscard]] double& size_of(Size size) { return kit_size[at(size)]; }
   [[nodiscard]] bool driven() const { return driven_share > 0.0 || braked_share > 0.0; }
   /// True of a pod whose only shock lies in the middle of the car.
   [[nodiscard]] bool one_shock() const;

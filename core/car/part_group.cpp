@@ -37,7 +37,7 @@ bool is_link_end(const MechanismSpec& m, PointHandle point) {
 }  // namespace
 
 std::string_view label_of(PartGroup group) {
-  return labels[static_cast<std::size_t>(group)];
+  return labels[at(group)];
 }
 
 PartGroup group_of(const Car& car, const Adjuster& part) {

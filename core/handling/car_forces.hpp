@@ -43,14 +43,14 @@ WithSlopes<n> with_slopes(const T& x) {
   WithSlopes<n> all;
   all[0] = value_of(x);
   if constexpr (n > 0)
-    for (int i = 0; i < n; ++i) all[1 + static_cast<std::size_t>(i)] = x.v[i];
+    for (int i = 0; i < n; ++i) all[1 + at(i)] = x.v[i];
   return all;
 }
 template <class T, class Read>
 T from_slopes(const Read& read) {
   T x(read(0));
   if constexpr (slopes_of < T >> 0)
-    for (int i = 0; i < slopes_of<T>; ++i) x.v[i] = read(1 + static_cast<std::size_t>(i));
+    for (int i = 0; i < slopes_of<T>; ++i) x.v[i] = read(1 + at(i));
   return x;
 }
 
@@ -118,13 +118,13 @@ TyreForces<T> CarOnTyres::forces(const DriveLayout& layout, const SetupTable::No
     const double comes = 1.0 - 2.0 / (std::exp(2.0 / friction_turns * value_of(faster)) + 1.0);
     const T friction = through(faster, rubs * comes, rubs / friction_turns * (1.0 - comes * comes));
     const T handed = (1e-3 / radius) * (friction + drags * faster);
-    const auto left = static_cast<std::size_t>(wheel_of(end, Side::left));
+    const auto left = at(wheel_of(end, Side::left));
     f.sum[end == End::front ? front_law : rear_law] =
         of_wheel(told.lengthways_n, left) - of_wheel(told.lengthways_n, left + 1) - handed;
   }
   const double weight = table_->mass_kg() * gravity_m_s2;
   for (const End end : both_ends) {
-    const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
+    const auto l = at(wheel_of(end, Side::left));
     const auto r = l + 1;
     const T both = f.sideways_body[l] + f.sideways_body[r];
     const T load = loads[l] + loads[r];

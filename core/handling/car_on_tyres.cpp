@@ -23,16 +23,16 @@ DriveLayout CarOnTyres::layout(CornerPhase phase) const {
     l.engaged[at(end)] = table_->engaged(end, braking) && !(braking && l.kind[at(end)] == DifferentialKind::one_way);
     l.drives = l.drives || l.engaged[at(end)];
     for (const Side side : both_sides) {
-      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const auto w = at(wheel_of(end, side));
       l.driven[w] = l.engaged[at(end)] ? 1.0 : 0.0;
       l.one_way[w] = l.engaged[at(end)] && l.kind[at(end)] == DifferentialKind::one_way ? 1.0 : 0.0;
     }
   }
-  l.unknown[static_cast<std::size_t>(l.count++)] = servo;
-  l.unknown[static_cast<std::size_t>(l.count++)] = body_slip;
-  if (l.drives) l.unknown[static_cast<std::size_t>(l.count++)] = drive_slip;
+  l.unknown[at(l.count++)] = servo;
+  l.unknown[at(l.count++)] = body_slip;
+  if (l.drives) l.unknown[at(l.count++)] = drive_slip;
   for (const End end : both_ends)
-    if (l.gives_way(end)) l.unknown[static_cast<std::size_t>(l.count++)] = end == End::front ? front_apart : rear_apart;
+    if (l.gives_way(end)) l.unknown[at(l.count++)] = end == End::front ? front_apart : rear_apart;
   return l;
 }
 

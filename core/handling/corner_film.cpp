@@ -118,7 +118,7 @@ class Driven {
     for (const End end : both_ends)
       if (layout_.engaged[at(end)])
         for (const Side side : both_sides) {
-          held += f.wheel[static_cast<std::size_t>(wheel_of(end, side))].lengthways_n;
+          held += f.wheel[at(wheel_of(end, side))].lengthways_n;
           ++wheels;
         }
     const double turning = turning_share * mass;
@@ -127,7 +127,7 @@ class Driven {
     by[apart_front] = f.sum[front_law] / (2.0 * each);
     by[apart_rear] = f.sum[rear_law] / (2.0 * each);
     const auto feel = [&](int what, double is) {
-      const auto w = static_cast<std::size_t>(what);
+      const auto w = at(what);
       by[w] = s[w + 1];
       by[w + 1] = swings_ * swings_ * (is - s[w]) - 2.0 * damps_ * swings_ * s[w + 1];
     };
@@ -163,7 +163,7 @@ class Driven {
     for (const End end : both_ends) {
       double all = 0.0, most = 0.0;
       for (const Side side : both_sides) {
-        const auto w = static_cast<std::size_t>(wheel_of(end, side));
+        const auto w = at(wheel_of(end, side));
         const double load = m.wheel[w].load_n;
         const double holds = load > 0.0 ? car_.tyre(end).friction(load) * load : 0.0;
         const double does = std::hypot(m.wheel[w].sideways_n, m.wheel[w].lengthways_n);

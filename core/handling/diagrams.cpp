@@ -36,9 +36,8 @@ std::vector<GripPoint> grip_over_lateral(const SetupTable& table, std::span<cons
       if (!left[i].empty()) {
         // A tyre that no longer holds the car has nothing left.
         there[i].emplace();
-        const bool holds = static_cast<int>(left[i].size()) > k && left[i][static_cast<std::size_t>(k)];
-        there[i]->phase[static_cast<std::size_t>(phase)].left =
-            holds ? *left[i][static_cast<std::size_t>(k)] : PerEnd<double>{};
+        const bool holds = static_cast<int>(left[i].size()) > k && left[i][at(k)];
+        there[i]->phase[at(phase)].left = holds ? *left[i][at(k)] : PerEnd<double>{};
       }
     GripPoint p{(k + 1) * step_g, {}};
     p.left[0] = spread_of(spec_of(HandlingFigure::front_left), phase, there, weights);

@@ -22,11 +22,11 @@ double between(TyreParameter p, const TyreBelief& b, double share) {
 std::vector<TyreDraw> draw_tyres(const TyreFamily& family, int count, TyreWarmth warmth) {
   boost::random::sobol sequence(tyre_parameter_count);
   const double whole = static_cast<double>(boost::random::sobol::max()) + 1.0;
-  std::vector<TyreDraw> draws(static_cast<std::size_t>(count));
-  const TyreFactors& factors = family.warmth[static_cast<std::size_t>(warmth)];
+  std::vector<TyreDraw> draws(at(count));
+  const TyreFactors& factors = family.warmth[at(warmth)];
   for (TyreDraw& draw : draws) {
     for (const TyreParameterSpec& spec : tyre_parameters()) {
-      const auto i = static_cast<std::size_t>(spec.parameter);
+      const auto i = at(spec.parameter);
       draw.value[i] = between(spec.parameter, family.belief[i], static_cast<double>(sequence()) / whole);
     }
     draw[TyreParameter::grip] *= factors.grip;
@@ -38,7 +38,7 @@ std::vector<TyreDraw> draw_tyres(const TyreFamily& family, int count, TyreWarmth
 TyreDraw middle_of(const TyreFamily& family) {
   TyreDraw draw;
   for (const TyreParameterSpec& spec : tyre_parameters()) {
-    const auto i = static_cast<std::size_t>(spec.parameter);
+    const auto i = at(spec.parameter);
     draw.value[i] = between(spec.parameter, family.belief[i], 0.5);
   }
   return draw;

@@ -62,7 +62,7 @@ double weight_at(std::span<const double> weights, std::size_t i) {
 }
 
 Value read(const HandlingFigureSpec& f, CornerPhase phase, const std::optional<TyreHandling>& h) {
-  return h ? f.read(h->phase[static_cast<std::size_t>(phase)]) : std::nullopt;
+  return h ? f.read(h->phase[at(phase)]) : std::nullopt;
 }
 
 /// A value with the tyre that gave it.
@@ -146,7 +146,7 @@ std::vector<HandlingReason> reasons(const Handling& from, std::span<const TyreDr
     for (const CornerPhase phase : corner_phases)
       for (const HandlingFigureSpec& f : figure_rows)
         if (const auto d = difference_of(f, phase, from, moved, tyres))
-          r.by[static_cast<std::size_t>(phase)][static_cast<std::size_t>(f.figure)] = sign * d->by.median;
+          r.by[at(phase)][at(f.figure)] = sign * d->by.median;
     found.push_back(r);
   }
   return found;
@@ -159,7 +159,7 @@ std::span<const HandlingFigureSpec> handling_figures() {
 }
 
 const HandlingFigureSpec& spec_of(HandlingFigure figure) {
-  return figure_rows[static_cast<std::size_t>(figure)];
+  return figure_rows[at(figure)];
 }
 
 const HandlingFigureSpec* find_handling_figure(std::string_view id) {
@@ -172,7 +172,7 @@ LimitBy limit_by(CornerPhase phase, const Handling& handling) {
   LimitBy by;
   for (const auto& h : handling) {
     if (!h) continue;
-    const PhaseHandling& p = h->phase[static_cast<std::size_t>(phase)];
+    const PhaseHandling& p = h->phase[at(phase)];
     ++(p.by_its_stand ? by.stand : p.lets_go == End::front ? by.front : by.rear);
   }
   return by;

@@ -49,13 +49,13 @@ std::size_t nodes_within(double reach_g) {
       next = std::max(next, i);
       break;
     }
-  return static_cast<std::size_t>(std::max(next, 1)) + 1;
+  return at(std::max(next, 1)) + 1;
 }
 
 }  // namespace
 
 std::string_view label_of(Channel channel) {
-  return channel_labels[static_cast<std::size_t>(channel)];
+  return channel_labels[at(channel)];
 }
 
 double lengthways_g(const CornerAsk& ask, CornerPhase phase) {
@@ -98,7 +98,7 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
     t.differential_[at(end)] = {kind, size(Size::differential_oil), size(Size::differential_gears),
                                 size(Size::differential_friction)};
     for (const Side side : both_sides) {
-      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const auto w = at(wheel_of(end, side));
       const CornerPose& p = rest->pose.axle[at(end)].corner[at(side)];
       Vec3 contact =
           contact_point(model.corner(end, side).tyre, p.wheel_centre, p.spin_axis, ground_of(ground, side).up);
@@ -118,8 +118,8 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
     const WheelFigures& rear = straight.axle[1].wheel[at(side)];
     t.toe_[at(side)] = heading_left(side, front.toe_rad);
     t.rear_toe_[at(side)] = heading_left(side, rear.toe_rad);
-    t.rest_lean_[static_cast<std::size_t>(wheel_of(End::front, side))] = lean_left(side, front.camber_rad);
-    t.rest_lean_[static_cast<std::size_t>(wheel_of(End::rear, side))] = lean_left(side, rear.camber_rad);
+    t.rest_lean_[at(wheel_of(End::front, side))] = lean_left(side, front.camber_rad);
+    t.rest_lean_[at(wheel_of(End::rear, side))] = lean_left(side, rear.camber_rad);
     t.map_heading_[at(side)].resize(servo_nodes);
     t.map_lean_[at(side)].resize(servo_nodes);
   }
@@ -135,9 +135,8 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
     for (const Side side : both_sides) {
       const WheelFigures f =
           read_wheel(model.corner(End::front, side), axle->corner[at(side)], ground_of(ground, side));
-      t.map_heading_[at(side)][static_cast<std::size_t>(i)] = heading_left(side, f.toe_rad) - t.toe_[at(side)];
-      t.map_lean_[at(side)][static_cast<std::size_t>(i)] =
-          lean_left(side, f.camber_rad) - t.rest_lean_[static_cast<std::size_t>(wheel_of(End::front, side))];
+      t.map_heading_[at(side)][at(i)] = heading_left(side, f.toe_rad) - t.toe_[at(side)];
+      t.map_lean_[at(side)][at(i)] = lean_left(side, f.camber_rad) - t.rest_lean_[at(wheel_of(End::front, side))];
     }
     return true;
   };
@@ -157,11 +156,11 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
     for (auto* map : {&t.map_heading_[at(side)], &t.map_lean_[at(side)]}) {
       auto& m = *map;
       for (int i = last + 1; i < servo_nodes; ++i) {
-        const auto k = static_cast<std::size_t>(i);
+        const auto k = at(i);
         m[k] = 2.0 * m[k - 1] - m[k - 2];
       }
       for (int i = first - 1; i >= 0; --i) {
-        const auto k = static_cast<std::size_t>(i);
+        const auto k = at(i);
         m[k] = 2.0 * m[k + 1] - m[k + 2];
       }
     }
@@ -177,7 +176,7 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
     Stand s;
     for (const End end : both_ends)
       for (const Side side : both_sides) {
-        const auto w = static_cast<std::size_t>(wheel_of(end, side));
+        const auto w = at(wheel_of(end, side));
         const WheelState& wheel = b.wheel[at(end)][at(side)];
         s.load_n[w] = wheel.load_n;
         s.lean[w] = lean_left(side, wheel.camber_rad) - t.rest_lean_[w];
@@ -195,13 +194,12 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
   /// One of the two of a phase, with its own last stand.
   std::array<Row, 2 * phase_count> found;
   const auto fill = [&](int which) {
-    const std::span<const double> within =
-        std::span(asked).first(nodes_within(reach[static_cast<std::size_t>(which / 2)]));
+    const std::span<const double> within = std::span(asked).first(nodes_within(reach[at(which / 2)]));
     if (within.empty()) return;
-    Row& row = found[static_cast<std::size_t>(which)];
+    Row& row = found[at(which)];
     const bool turned = which % 2 != 0;
     const double servo_rad = turned ? t.steered_rad_ : 0.0;
-    const double lengthways = lengthways_g(ask, corner_phases[static_cast<std::size_t>(which / 2)]);
+    const double lengthways = lengthways_g(ask, corner_phases[at(which / 2)]);
     const LoadedCar::Row row_of = loaded.row(loaded.level_collars(), lengthways, within, servo_rad);
     std::vector<Stand>& into = turned ? row.steered : row.straight;
     const auto take = [&](const Balance& stand) {
@@ -214,8 +212,8 @@ tl::expected<SetupTable, CarFailure> SetupTable::of(const LoadedCar& loaded, con
     if (!turned) return;
     for (const int i : slope_nodes) {
       if (i >= static_cast<int>(row_of.stands.size())) break;
-      const Balance& there = row_of.stands[static_cast<std::size_t>(i)];
-      const Stand& before = into[static_cast<std::size_t>(i)];
+      const Balance& there = row_of.stands[at(i)];
+      const Stand& before = into[at(i)];
       Slopes slopes;
       bool whole = true;
       for (std::size_t k = 0; k < 3 && whole; ++k) {
@@ -257,7 +255,7 @@ SetupTable::Row SetupTable::Row::until(double end_g) const {
   Row cut = *this;
   if (end_g >= last_g()) return cut;
   if (!(end_g > 0.0)) return {};
-  const auto after = static_cast<std::size_t>(std::upper_bound(at_g.begin(), at_g.end(), end_g) - at_g.begin());
+  const auto after = at(std::upper_bound(at_g.begin(), at_g.end(), end_g) - at_g.begin());
   const bool between = end_g > at_g[after - 1] + least_apart_g;
   const double share = (end_g - at_g[after - 1]) / (at_g[after] - at_g[after - 1]);
   for (const auto stands : {&Row::straight, &Row::steered}) {
@@ -282,7 +280,7 @@ std::pair<SetupTable::Row, SetupTable::Row> SetupTable::as_far_as_both(const Row
 }
 
 double SetupTable::last_g(CornerPhase phase) const {
-  return row_[static_cast<std::size_t>(phase)].last_g();
+  return row_[at(phase)].last_g();
 }
 
 SetupTable::Between SetupTable::between(double lengthways_g) const {
@@ -318,7 +316,7 @@ SetupTable::Node SetupTable::node_at(double lengthways_g, double lateral_g) cons
 }
 
 std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double lateral_g) const {
-  const Row& row = row_[static_cast<std::size_t>(phase)];
+  const Row& row = row_[at(phase)];
   if (row.straight.empty()) return std::nullopt;
   if (lateral_g < 0.0 || lateral_g > row.last_g() + 1e-9) return std::nullopt;
   const std::size_t i = std::min(static_cast<std::size_t>(lateral_g / lateral_step_g), row.at_g.size() - 2);
@@ -341,8 +339,8 @@ std::optional<SetupTable::Node> SetupTable::node(CornerPhase phase, double later
   read(&Stand::heading, n.heading, n.heading_per_rad, n.heading_per_g);
   for (std::size_t w = 0; w < wheel_count; ++w) n.lean[w] += rest_lean_[w];
   for (const Side side : both_sides) {
-    n.heading[static_cast<std::size_t>(wheel_of(End::front, side))] += toe_[at(side)];
-    n.heading[static_cast<std::size_t>(wheel_of(End::rear, side))] += rear_toe_[at(side)];
+    n.heading[at(wheel_of(End::front, side))] += toe_[at(side)];
+    n.heading[at(wheel_of(End::rear, side))] += rear_toe_[at(side)];
   }
   if (row.slopes.empty()) return n;
   std::size_t k = 0;
@@ -367,7 +365,7 @@ void SetupTable::lay_steering_pieces() {
     p.from_rad = from_middle * servo_step_;
     p.step_rad = servo_step_;
     const auto lay = [&](const std::vector<double>& m, Side side, std::array<PerWheel<double>, 4>& into) {
-      const auto w = static_cast<std::size_t>(wheel_of(End::front, side));
+      const auto w = at(wheel_of(End::front, side));
       const double a = m[i - 1], b = m[i], c = m[i + 1], d = m[i + 2];
       into[0][w] = b;
       into[1][w] = 0.5 * (c - a);
@@ -385,14 +383,13 @@ void SetupTable::lay_steering_pieces() {
 const SetupTable::SteeringPiece& SetupTable::steering_near(double servo_rad) const {
   constexpr int middle = servo_nodes / 2;
   const double place = servo_rad / servo_step_ + middle;
-  return steering_pieces_[static_cast<std::size_t>(std::clamp(static_cast<int>(std::floor(place)), 1, servo_nodes - 3) -
-                                                   1)];
+  return steering_pieces_[at(std::clamp(static_cast<int>(std::floor(place)), 1, servo_nodes - 3) - 1)];
 }
 
 SetupTable::Steered SetupTable::steered(Side side, double servo_rad) const {
   const SteeringPiece& piece = steering_near(servo_rad);
   const double s = (servo_rad - piece.from_rad) / piece.step_rad;
-  const auto w = static_cast<std::size_t>(wheel_of(End::front, side));
+  const auto w = at(wheel_of(End::front, side));
   const auto read = [&](const std::array<PerWheel<double>, 4>& c, double& value, double& per_rad) {
     value = c[0][w] + s * (c[1][w] + s * (c[2][w] + s * c[3][w]));
     per_rad = (c[1][w] + s * (2.0 * c[2][w] + 3.0 * s * c[3][w])) / piece.step_rad;

@@ -185,17 +185,14 @@ std::optional<Trim> Trimmer::solve(const DriveLayout& l, std::array<double, 8> u
   std::array<int, 6> rows{sideways, yaw};
   std::array<int, 6> columns = l.unknown;
   int count = 2;
-  if (l.drives) rows[static_cast<std::size_t>(count++)] = lengthways;
-  for (; count < l.count; ++count)
-    rows[static_cast<std::size_t>(count)] =
-        l.unknown[static_cast<std::size_t>(count)] == front_apart ? front_law : rear_law;
+  if (l.drives) rows[at(count++)] = lengthways;
+  for (; count < l.count; ++count) rows[at(count)] = l.unknown[at(count)] == front_apart ? front_law : rear_law;
   if (on_way) {
-    rows[static_cast<std::size_t>(count)] = way;
-    columns[static_cast<std::size_t>(count++)] = lateral;
+    rows[at(count)] = way;
+    columns[at(count++)] = lateral;
   }
   for (int i = drive_slip; i <= rear_apart; ++i)
-    if (std::find(l.unknown.begin(), l.unknown.begin() + l.count, i) == l.unknown.begin() + l.count)
-      u[static_cast<std::size_t>(i)] = 0.0;
+    if (std::find(l.unknown.begin(), l.unknown.begin() + l.count, i) == l.unknown.begin() + l.count) u[at(i)] = 0.0;
   std::optional<SetupTable::Node> at;
   const auto stand = [&] {
     if (!at || at->at_g != u[lateral]) at = table_.node(phase, u[lateral]);
@@ -335,7 +332,7 @@ std::optional<Trimmer::Held> Trimmer::held(CornerPhase phase, double lateral_g, 
   const double grown = lateral_g / like.lateral_g;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
-      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const auto w = at(wheel_of(end, side));
       const WheelTrim& wheel = like.wheel[w];
       AxleAsk::Wheel& in = h.axle[at(end)].wheel[at(side)];
       double load_n = node->load_n[w] + node->load_per_rad[w] * like.servo_rad;
@@ -396,9 +393,7 @@ std::pair<double, double> most_of(const AxleAsk& axle) {
     wheels_kernel().axle(axle, {place(i), place(i + 1), place(i + 2), place(i + 3)}, pushes);
     std::copy(pushes.begin(), pushes.end(), coarse.begin() + static_cast<std::ptrdiff_t>(i));
   }
-  const auto highest = [](const auto& of) {
-    return static_cast<std::size_t>(std::max_element(of.begin() + 1, of.end() - 1) - of.begin());
-  };
+  const auto highest = [](const auto& of) { return at(std::max_element(of.begin() + 1, of.end() - 1) - of.begin()); };
   const std::size_t top = highest(coarse);
   double middle = place(top), half = step;
   // The middle one of three is highest, but where the force still grows at an end.
@@ -449,8 +444,7 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
   const std::array<double, unknown_count> u{t.servo_rad, t.body_slip_rad, t.drive_slip, t.apart[0],
                                             t.apart[1],  t.lateral_g,     t.yaw_rate,   0.0};
   std::array<WholeJet, unknown_count> jets;
-  for (int i = 0; i < unknown_count; ++i)
-    jets[static_cast<std::size_t>(i)] = WholeJet(u[static_cast<std::size_t>(i)], i);
+  for (int i = 0; i < unknown_count; ++i) jets[at(i)] = WholeJet(u[at(i)], i);
   SharingSoFar<WholeJet> sharing(t.shared);
   sharing.take(car_.forces<WholeJet>(l, *node, jets, sharing.at(u), WholeJet(t.speed_m_s)).shift, u);
   const TyreForces<WholeJet> f = car_.forces<WholeJet>(l, *node, jets, sharing.at(u), WholeJet(t.speed_m_s));
@@ -465,11 +459,11 @@ std::optional<Answers> Trimmer::answers(const Trim& t) const {
     Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, 2, 2> law(inner, inner), moves(2, inner);
     Eigen::Matrix<double, Eigen::Dynamic, unknown_count, 0, 2, unknown_count> by(inner, unknown_count);
     for (int r = 0; r < inner; ++r) {
-      const int unknown = l.unknown[static_cast<std::size_t>(l.count - inner + r)];
+      const int unknown = l.unknown[at(l.count - inner + r)];
       const WholeJet& s = f.sum[unknown == front_apart ? front_law : rear_law];
       for (int c = 0; c < unknown_count; ++c) by(r, c) = s.v[c];
       for (int c = 0; c < inner; ++c) {
-        const int other = l.unknown[static_cast<std::size_t>(l.count - inner + c)];
+        const int other = l.unknown[at(l.count - inner + c)];
         law(r, c) = s.v[other];
       }
       moves(0, r) = f.sum[sideways].v[unknown];

@@ -34,7 +34,7 @@ std::span<const TyreParameterSpec> tyre_parameters() {
 }
 
 const TyreParameterSpec& spec_of(TyreParameter parameter) {
-  return parameter_rows[static_cast<std::size_t>(parameter)];
+  return parameter_rows[at(parameter)];
 }
 
 TyreAt::TyreAt(const TyreDraw& d, bool rear, double reference_n)

@@ -15,6 +15,7 @@
 #include <span>
 #include <string_view>
 
+#include "core/linkage/at.hpp"
 #include "core/linkage/number.hpp"
 
 namespace lowkite {
@@ -52,8 +53,8 @@ const TyreParameterSpec& spec_of(TyreParameter parameter);
 struct TyreDraw {
   std::array<double, tyre_parameter_count> value{};
 
-  [[nodiscard]] double operator[](TyreParameter p) const { return value[static_cast<std::size_t>(p)]; }
-  double& operator[](TyreParameter p) { return value[static_cast<std::size_t>(p)]; }
+  [[nodiscard]] double operator[](TyreParameter p) const { return value[at(p)]; }
+  double& operator[](TyreParameter p) { return value[at(p)]; }
   bool operator==(const TyreDraw&) const = default;
 };
 
@@ -141,7 +142,7 @@ class TyreLaw {
  public:
   explicit TyreLaw(const std::array<V, tyre_constant_count>& constants) : constant_(constants) {}
 
-  [[nodiscard]] const V& operator[](TyreConstant c) const { return constant_[static_cast<std::size_t>(c)]; }
+  [[nodiscard]] const V& operator[](TyreConstant c) const { return constant_[at(c)]; }
 
   /// A tyre under a load, ready for many slips.
   template <class T>

@@ -134,7 +134,7 @@ std::string write_boxes(const Boxes& boxes) {
     if (const std::string key = key_of(i.kind); !key.empty()) j[key] = rounded_for_file(i.value);
     if (i.kind == BoxKind::piston) j["holes"] = i.holes;
     if (i.kind == BoxKind::spring) {
-      j["use"] = spring_use_ids[static_cast<std::size_t>(i.use)];
+      j["use"] = spring_use_ids[at(i.use)];
       size("second_rate_n_per_mm", i.second_rate);
       size("transition_mm", i.transition_mm);
       size("length_mm", i.length_mm);

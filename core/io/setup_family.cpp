@@ -87,7 +87,7 @@ std::vector<FamilyMember> setup_family(const Car& car, const std::vector<fs::pat
   // A ring of setups based on each other is opened where it is met first.
   for (std::size_t i = 0; i < found.size(); ++i) {
     std::size_t steps = 0;
-    for (int up = parents[i]; up >= 0 && steps <= found.size(); up = parents[static_cast<std::size_t>(up)]) ++steps;
+    for (int up = parents[i]; up >= 0 && steps <= found.size(); up = parents[at(up)]) ++steps;
     if (steps > found.size()) parents[i] = -1;
   }
   std::vector<FamilyMember> family{{kit_setup(car), {}}};
@@ -106,7 +106,7 @@ std::vector<FamilyMember> setup_family(const Car& car, const std::vector<fs::pat
 
 std::vector<int> line_to(const std::vector<FamilyMember>& family, int member) {
   std::vector<int> line;
-  for (int i = member; i >= 0; i = family[static_cast<std::size_t>(i)].parent) line.push_back(i);
+  for (int i = member; i >= 0; i = family[at(i)].parent) line.push_back(i);
   std::reverse(line.begin(), line.end());
   return line;
 }

@@ -155,7 +155,7 @@ tl::expected<Json, Faults> checked_document(const std::string& text, const std::
 }  // namespace
 
 Json value_to_json(const Adjuster& adjuster, double value) {
-  if (const Positions* p = adjuster.positions()) return p->list[static_cast<std::size_t>(std::lround(value))].label;
+  if (const Positions* p = adjuster.positions()) return p->list[at(std::lround(value))].label;
   return as_printed(value);
 }
 

@@ -52,7 +52,7 @@ tl::expected<TyreBook, Faults> read_tyres(const std::string& text, const std::st
              say("least, most and reason, between {least} and {most}", "least"_a = spec.least, "most"_a = spec.most)});
         continue;
       }
-      TyreBelief& b = family.belief[static_cast<std::size_t>(spec.parameter)];
+      TyreBelief& b = family.belief[at(spec.parameter)];
       b = {(*found)["least"].get<double>(), (*found)["most"].get<double>(), found->value("reason", "")};
       if (b.most < b.least)
         faults.push_back({file, place,
@@ -99,7 +99,7 @@ std::string write_tyres(const std::vector<TyreFamily>& families) {
   for (const TyreFamily& f : families) {
     Json beliefs = Json::object();
     for (const TyreParameterSpec& spec : tyre_parameters()) {
-      const TyreBelief& b = f.belief[static_cast<std::size_t>(spec.parameter)];
+      const TyreBelief& b = f.belief[at(spec.parameter)];
       beliefs[std::string(spec.id)] = {{"least", b.least}, {"most", b.most}, {"reason", b.reason}};
     }
     Json warmth = Json::object();

@@ -177,7 +177,7 @@ struct CornerGeometry : LinkageGeometry {
     return (present >> (attached.number() - attachment::first) & 1u) != 0;
   }
   void add(PointHandle attached) { present |= 1u << (attached.number() - attachment::first); }
-  [[nodiscard]] double size_of(Size s) const { return size[static_cast<std::size_t>(s)]; }
+  [[nodiscard]] double size_of(Size s) const { return size[at(s)]; }
 };
 
 /// A linkage that cannot be assembled. `gap_mm` as in RodMisfit: > 0 the link is too short, < 0 too long, 0 only the
@@ -216,8 +216,8 @@ struct CornerPose {
   double slide_per_arm = 0.0;  ///< mm per rad of arm angle; 0 where nothing slides
   Body wheel_body = Body::knuckle;
 
-  [[nodiscard]] const Placement& placement(Body b) const { return body[static_cast<std::size_t>(b)]; }
-  [[nodiscard]] const Twist& twist(Body b) const { return by_arm[static_cast<std::size_t>(b)]; }
+  [[nodiscard]] const Placement& placement(Body b) const { return body[at(b)]; }
+  [[nodiscard]] const Twist& twist(Body b) const { return by_arm[at(b)]; }
   [[nodiscard]] const Twist& wheel_by_arm() const { return twist(wheel_body); }
 };
 

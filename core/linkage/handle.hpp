@@ -12,6 +12,8 @@
 #include <type_traits>
 #include <vector>
 
+#include "core/linkage/at.hpp"
+
 namespace lowkite {
 
 /// Whether the places of some things have names in an enum that is a number, too, as the points of a mechanism have.
@@ -34,15 +36,13 @@ class Handle {
   /// Where it is in its list; there must be one.
   [[nodiscard]] constexpr std::size_t place() const {
     assert(place_ >= 0);
-    return static_cast<std::size_t>(place_);
+    return at(place_);
   }
 
   /// For what keeps numbers only, as an entry of a combo box does; -1: none.
   [[nodiscard]] constexpr int number() const { return place_; }
   /// And back; whatever is below nought: none.
-  static constexpr Handle numbered(int number) {
-    return number < 0 ? Handle() : Handle(static_cast<std::size_t>(number));
-  }
+  static constexpr Handle numbered(int number) { return number < 0 ? Handle() : Handle(at(number)); }
 
   friend constexpr auto operator<=>(const Handle&, const Handle&) = default;
 

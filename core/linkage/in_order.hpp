@@ -9,7 +9,7 @@ namespace lowkite {
 template <class Rows, class Member>
 constexpr bool in_order(const Rows& rows, Member member) {
   for (std::size_t i = 0; i < rows.size(); ++i)
-    if (static_cast<std::size_t>(rows[i].*member) != i) return false;
+    if (at(rows[i].*member) != i) return false;
   return true;
 }
 

@@ -6,13 +6,6 @@
 
 namespace lowkite {
 
-constexpr std::size_t at(int index) {
-  return static_cast<std::size_t>(index);
-}
-constexpr std::size_t at(Body body) {
-  return static_cast<std::size_t>(body);
-}
-
 template <class N>
 using Closes = Closing<N, LinkageFailure>;
 

@@ -25,9 +25,7 @@ struct SteeringPose {
   std::array<Vec3, 2> tie_shift{Vec3::Zero(), Vec3::Zero()};  ///< of the balls against their set places, car's frame
   std::array<Vec3, 2> tie_rate{Vec3::Zero(), Vec3::Zero()};   ///< per rad of the servo
 
-  [[nodiscard]] const Placement& placement(Body b) const {
-    return body[static_cast<std::size_t>(b) - static_cast<std::size_t>(Body::horn)];
-  }
+  [[nodiscard]] const Placement& placement(Body b) const { return body[at(b) - at(Body::horn)]; }
 };
 
 class Steering {

@@ -9,6 +9,7 @@
 #include "core/io/encoding.hpp"
 #include "core/io/json_document.hpp"
 #include "core/io/typed_text.hpp"
+#include "core/linkage/at.hpp"
 #include "core/log/laps.hpp"
 #include "core/words/say.hpp"
 
@@ -64,8 +65,8 @@ std::string TimingTable::signature() const {
 std::vector<std::string> TimingTable::different(int column, bool heading) const {
   std::vector<std::string> list;
   for (std::size_t i = heading ? 1 : 0; i < rows.size(); ++i) {
-    if (column < 0 || static_cast<std::size_t>(column) >= rows[i].size()) continue;
-    std::string cell = trimmed(rows[i][static_cast<std::size_t>(column)]);
+    if (column < 0 || at(column) >= rows[i].size()) continue;
+    std::string cell = trimmed(rows[i][at(column)]);
     if (!cell.empty() && std::find(list.begin(), list.end(), cell) == list.end()) list.push_back(std::move(cell));
   }
   return list;
@@ -81,7 +82,7 @@ tl::expected<TimingTable, Fault> read_timing(const std::string& bytes, const std
     const std::string_view line = std::string_view(text).substr(from, end - from);
     const char d = csv_delimiter(line);
     // A decimal comma is no delimiter where semicolons or tabs part the fields.
-    const auto count = static_cast<std::size_t>(std::count(line.begin(), line.end(), d)) * (d == ',' ? 1 : 3);
+    const auto count = at(std::count(line.begin(), line.end(), d)) * (d == ',' ? 1 : 3);
     if (count > most) {
       most = count;
       best = line;
@@ -112,8 +113,8 @@ std::optional<LapMapping> guess_mapping(const TimingTable& table) {
   const auto share = [&](int column, const auto& test) {
     std::size_t yes = 0, all = 0;
     for (std::size_t i = first; i < table.rows.size(); ++i) {
-      if (static_cast<std::size_t>(column) >= table.rows[i].size()) continue;
-      const std::string& cell = table.rows[i][static_cast<std::size_t>(column)];
+      if (at(column) >= table.rows[i].size()) continue;
+      const std::string& cell = table.rows[i][at(column)];
       if (trimmed(cell).empty()) continue;
       ++all;
       yes += test(cell);
@@ -121,8 +122,7 @@ std::optional<LapMapping> guess_mapping(const TimingTable& table) {
     return all == 0 ? 0.0 : static_cast<double>(yes) / static_cast<double>(all);
   };
   const auto named = [&](int column, std::initializer_list<std::string_view> words) {
-    return m.heading && static_cast<std::size_t>(column) < table.rows.front().size() &&
-           has_word(table.rows.front()[static_cast<std::size_t>(column)], words);
+    return m.heading && at(column) < table.rows.front().size() && has_word(table.rows.front()[at(column)], words);
   };
   // Sums and gaps are times too; a column that says "lap" comes before one that does not.
   int best = -1;
@@ -162,7 +162,7 @@ tl::expected<ImportedLaps, Fault> import_laps(const TimingTable& table, const La
     return wrong(say("a column that is asked for is not there"), say("columns 1 to {}", width));
   ImportedLaps in;
   const auto cell = [](const std::vector<std::string>& row, int column) -> std::string {
-    return column >= 0 && static_cast<std::size_t>(column) < row.size() ? row[static_cast<std::size_t>(column)] : "";
+    return column >= 0 && at(column) < row.size() ? row[at(column)] : "";
   };
   int last = 0;
   for (std::size_t i = m.heading ? 1 : 0; i < table.rows.size(); ++i) {

@@ -8,6 +8,7 @@
 
 #include <fmt/format.h>
 
+#include "core/linkage/at.hpp"
 #include "core/words/say.hpp"
 
 namespace lowkite {
@@ -67,10 +68,10 @@ std::optional<LapFigures> lap_figures(const std::vector<Lap>& laps, const LapRul
     if (i > 0) f.missing += std::max(0, laps[i].number - laps[i - 1].number - 1);
   }
   if (seconds.size() >= 3) f.fade = fit_line(place, seconds);
-  for (std::size_t i = 0; i + static_cast<std::size_t>(row) <= laps.size(); ++i) {
+  for (std::size_t i = 0; i + at(row) <= laps.size(); ++i) {
     double sum = 0.0;
     bool whole = true;
-    for (std::size_t k = i; k < i + static_cast<std::size_t>(row); ++k) {
+    for (std::size_t k = i; k < i + at(row); ++k) {
       whole &= standing[k] == LapStanding::counts && (k == i || laps[k].number == laps[k - 1].number + 1);
       sum += laps[k].seconds;
     }

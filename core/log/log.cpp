@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "core/linkage/at.hpp"
 #include "core/linkage/in_order.hpp"
 #include "core/words/say.hpp"
 
@@ -81,7 +82,7 @@ std::span<const Named<Verdict>> verdicts() {
 }
 
 const SenseWords& words_of(Sense sense) {
-  return sense_list[static_cast<std::size_t>(sense)];
+  return sense_list[at(sense)];
 }
 
 std::optional<Sense> sense_of_id(std::string_view id) {

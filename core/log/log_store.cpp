@@ -13,6 +13,7 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#include "core/linkage/at.hpp"
 #include "core/log/fields.hpp"
 #include "core/words/say.hpp"
 
@@ -282,7 +283,7 @@ tl::expected<LogStore, Fault> LogStore::open(const fs::path& path) {
     }
     if (version < newest_log_version) {
       SQLite::Transaction transaction(db);
-      for (std::size_t step = static_cast<std::size_t>(version); step < steps.size(); ++step) db.exec(steps[step]);
+      for (std::size_t step = at(version); step < steps.size(); ++step) db.exec(steps[step]);
       db.exec(fmt::format("PRAGMA application_id = {}", application));
       db.exec(fmt::format("PRAGMA user_version = {}", newest_log_version));
       transaction.commit();
@@ -503,7 +504,7 @@ tl::expected<bool, Fault> keep_backups(const LogStore& log, const fs::path& fold
     if (name.starts_with("log-") && name.ends_with(".sqlite")) copies.push_back(entry.path());
   }
   std::sort(copies.begin(), copies.end());
-  for (std::size_t i = 0; i + static_cast<std::size_t>(keep) < copies.size(); ++i) fs::remove(copies[i], error);
+  for (std::size_t i = 0; i + at(keep) < copies.size(); ++i) fs::remove(copies[i], error);
   return true;
 }
 

@@ -12,7 +12,7 @@ namespace lowkite {
 namespace {
 
 std::string value_words(const Adjuster& a, double value) {
-  if (const Positions* p = a.positions()) return p->list[static_cast<std::size_t>(std::lround(value))].label;
+  if (const Positions* p = a.positions()) return p->list[at(std::lround(value))].label;
   return a.threaded() ? say("{:g} turns", value) : say("{:g} mm", value);
 }
 

@@ -104,13 +104,13 @@ std::string words_for(const CarModel& model, const LockMargin& m) {
     case LockCause::knuckle_stop:
       return say("knuckle on its stop");
     case LockCause::joint: {
-      const JointLimit& j = limits.joints[static_cast<std::size_t>(m.index)];
+      const JointLimit& j = limits.joints[at(m.index)];
       const LinkSpec& link = model.corner(End::front, Side::left).spec->links[j.link];
       return say("{link}, {which} ball out of angle", "link"_a = word(link.label),
                  "which"_a = j.outer ? say("outer") : say("inner"));
     }
     case LockCause::clearance: {
-      const Clearance& c = limits.clearances[static_cast<std::size_t>(m.index)];
+      const Clearance& c = limits.clearances[at(m.index)];
       return say("{first} meets {second}", "first"_a = c.a.name, "second"_a = c.b.name);
     }
     case LockCause::linkage:

@@ -23,7 +23,7 @@ std::span<const SweepSpec> sweep_specs() {
 }
 
 const SweepSpec& spec_of(SweepOver over) {
-  return sweep_rows[static_cast<std::size_t>(over)];
+  return sweep_rows[at(over)];
 }
 
 Attitude pitched(const Car& car, const Attitude& level, double pitch_rad) {
@@ -54,7 +54,7 @@ Attitude swept(const CarModel& model, const Attitude& level, SweepOver over, dou
 
 std::vector<SweepPoint> sweep(const CarModel& model, const Attitude& attitude, const Sweep& s) {
   std::vector<SweepPoint> points;
-  points.reserve(static_cast<std::size_t>(s.samples));
+  points.reserve(at(s.samples));
   for (int i = 0; i < s.samples; ++i) {
     SweepPoint p;
     p.x = s.from + (s.to - s.from) * i / (s.samples - 1);

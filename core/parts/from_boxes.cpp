@@ -66,10 +66,9 @@ std::size_t place_for(const Car& car, PartHandle adjuster, const BoxItem& item) 
   for (std::size_t i = 0; i < n; ++i) sizes.push_back(order_of(piece_at(car, adjuster, static_cast<int>(i))));
   const double mine = order_of(item);
   if (std::is_sorted(sizes.begin(), sizes.end()))
-    return static_cast<std::size_t>(std::upper_bound(sizes.begin(), sizes.end(), mine) - sizes.begin());
+    return at(std::upper_bound(sizes.begin(), sizes.end(), mine) - sizes.begin());
   if (std::is_sorted(sizes.rbegin(), sizes.rend()))
-    return static_cast<std::size_t>(std::upper_bound(sizes.begin(), sizes.end(), mine, std::greater<>()) -
-                                    sizes.begin());
+    return at(std::upper_bound(sizes.begin(), sizes.end(), mine, std::greater<>()) - sizes.begin());
   return n;
 }
 

@@ -290,7 +290,7 @@ std::string name_for(const FormRow& row, const PartPlace& place, const Car& car)
     case Make::ballast:
       return say("Ballast");
     case Make::heavy_places:
-      return place.mass >= 0 ? say("{} place", car.masses[static_cast<std::size_t>(place.mass)].name) : say("Place");
+      return place.mass >= 0 ? say("{} place", car.masses[at(place.mass)].name) : say("Place");
     case Make::differentials:
       return say("Differential");
     case Make::kept_by_axle:

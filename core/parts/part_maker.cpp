@@ -306,8 +306,7 @@ void make_heavy_places(Json& a, const Car& car, const PartPlace& place, Answers&
     Json p;
     p["label"] = labels[i];
     const Vec3 by(ahead[i] - ahead[now], left[i] - left[now], up[i] - up[now]);
-    if (by.norm() > least_move_mm)
-      p["masses"][car.masses[static_cast<std::size_t>(place.mass)].id]["move"] = json_of(by);
+    if (by.norm() > least_move_mm) p["masses"][car.masses[at(place.mass)].id]["move"] = json_of(by);
     a["positions"].push_back(p);
   }
   a["kit"] = labels[now];
@@ -398,7 +397,7 @@ tl::expected<std::string, Fault> add_part(Json& source, const Car& car, const Pa
         labels.push_back(std::to_string(i + 1));
         mm.push_back(i * step);
       }
-      a["positions"] = moved_positions(car, place, labels, mm, static_cast<std::size_t>(now - 1));
+      a["positions"] = moved_positions(car, place, labels, mm, at(now - 1));
       a["kit"] = std::to_string(now);
       break;
     }
@@ -537,7 +536,7 @@ bool reorder_adjuster(Json& source, PartHandle adjuster, int by) {
   };
   for (auto i = static_cast<std::ptrdiff_t>(from) + by; i >= 0 && i < static_cast<std::ptrdiff_t>(all.size());
        i += by) {
-    const auto other = static_cast<std::size_t>(i);
+    const auto other = at(i);
     if (!same_room(all[other])) continue;
     std::swap(all[from], all[other]);
     return true;

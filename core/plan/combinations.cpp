@@ -477,7 +477,7 @@ ChangeGroup ChangeGroup::of(const Car& car, const Setup& start, std::vector<Part
 
 std::uint64_t ChangeGroup::combinations(int most) const {
   // Sums of products of the numbers of values: the elementary symmetric polynomials, by their recursion.
-  std::vector<std::uint64_t> ways(static_cast<std::size_t>(std::max(0, most)) + 1, 0);
+  std::vector<std::uint64_t> ways(at(std::max(0, most)) + 1, 0);
   ways[0] = 1;
   for (const auto& v : values)
     for (std::size_t k = ways.size() - 1; k > 0; --k) ways[k] += v.size() * ways[k - 1];

@@ -96,7 +96,7 @@ PointRef datum_of(const Car&) {
 PointHandle first_moving(std::span<const PointSpec> points) {
   const auto found = std::find_if(points.begin(), points.end(),
                                   [](const PointSpec& p) { return p.body != Body::chassis && p.body != Body::rack; });
-  return found == points.end() ? PointHandle() : PointHandle(static_cast<std::size_t>(found - points.begin()));
+  return found == points.end() ? PointHandle() : PointHandle(at(found - points.begin()));
 }
 
 Vec3 conventional(const Car& car, const PointRef& ref) {

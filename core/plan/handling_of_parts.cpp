@@ -35,8 +35,7 @@ tl::expected<std::vector<PartHandling>, CarFailure> handling_of_parts(const Car&
     const Handling after = handling_over(*there, tyres, threads);
     for (const CornerPhase phase : corner_phases)
       for (const HandlingFigureSpec& f : handling_figures())
-        p.by[static_cast<std::size_t>(phase)][static_cast<std::size_t>(f.figure)] =
-            difference_of(f, phase, before, after, tyres, weights);
+        p.by[at(phase)][at(f.figure)] = difference_of(f, phase, before, after, tyres, weights);
     parts.push_back(std::move(p));
   }
   return parts;

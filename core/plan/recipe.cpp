@@ -481,7 +481,7 @@ class RecipeSearch {
       for (int b = 0; b <= most_changes; ++b)
         for (int c = 0; c <= most_changes; ++c)
           if (a + b + c >= 1 && a + b + c <= order_.most_parts) {
-            const auto n = [&](std::size_t g, int k) { return by_count[g][static_cast<std::size_t>(k)]; };
+            const auto n = [&](std::size_t g, int k) { return by_count[g][at(k)]; };
             sum += n(0, a) * n(1, b) * n(2, c);
           }
     return sum;

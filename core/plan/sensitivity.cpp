@@ -24,7 +24,7 @@ int Sensitivity::find(std::string_view figure) const {
 }
 
 double Sensitivity::told(const SensitivityRow& row, int figure) const {
-  const auto i = static_cast<std::size_t>(figure);
+  const auto i = at(figure);
   if (!row.possible || i >= row.change.size() || !row.change[i]) return 0.0;
   const double steps = std::abs(*row.change[i]) / (2.0 * figures[i]->resolution());
   return steps < 0.5 ? 0.0 : steps;
@@ -33,14 +33,14 @@ double Sensitivity::told(const SensitivityRow& row, int figure) const {
 double Sensitivity::dragged(const SensitivityRow& row, int figure) const {
   double sum = 0.0;
   for (int i = 0; i < static_cast<int>(figures.size()); ++i)
-    if (i != figure && figures[static_cast<std::size_t>(i)]->is(watched)) sum += told(row, i);
+    if (i != figure && figures[at(i)]->is(watched)) sum += told(row, i);
   return sum;
 }
 
 std::vector<int> Sensitivity::drags(const SensitivityRow& row, int figure) const {
   std::vector<int> found;
   for (int i = 0; i < static_cast<int>(figures.size()); ++i)
-    if (i != figure && figures[static_cast<std::size_t>(i)]->is(watched) && told(row, i) > 0.0) found.push_back(i);
+    if (i != figure && figures[at(i)]->is(watched) && told(row, i) > 0.0) found.push_back(i);
   std::stable_sort(found.begin(), found.end(), [&](int a, int b) { return told(row, a) > told(row, b); });
   return found;
 }

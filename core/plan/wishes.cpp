@@ -87,7 +87,7 @@ double sum_of(std::span<const double> values) {
 }  // namespace
 
 std::string_view id_of(HandlingWant want) {
-  return want_ids[static_cast<std::size_t>(want)];
+  return want_ids[at(want)];
 }
 
 bool holds(const HandlingWish& wish, double d) {
@@ -122,7 +122,7 @@ WishJudge::WishJudge(const Car& car, const WishOrder& order)
   weights_.resize(order.tyres.size(), 0.0);
   total_ = sum_of(weights_);
   for (const HandlingWish& w : order.wishes) {
-    const auto phase = static_cast<std::size_t>(w.phase);
+    const auto phase = at(w.phase);
     wished_[phase] = true;
     to_the_limit_[phase] = to_the_limit_[phase] || is_of_the_limit(w.figure);
   }
@@ -167,8 +167,7 @@ WishJudge::Differences WishJudge::differences_of(const Handling& over) const {
     for (std::size_t i = 0; i < tyres; ++i)
       if (over[i])
         by[k * tyres + i] =
-            spec_of(wish.figure).read(over[i]->phase[static_cast<std::size_t>(wish.phase)]).value_or(unknown()) -
-            was_[k * tyres + i];
+            spec_of(wish.figure).read(over[i]->phase[at(wish.phase)]).value_or(unknown()) - was_[k * tyres + i];
   }
   return by;
 }

@@ -131,9 +131,9 @@ MassState masses_of(const Car& car, const Setup& setup) {
     const Positions* positions = car.adjusters[i].positions();
     if (!positions) continue;
     const auto add = [&](double value, double share) {
-      for (const MassChange& c : positions->list[static_cast<std::size_t>(std::lround(value))].effect.masses) {
-        m.part[static_cast<std::size_t>(c.mass)] += share * c.move_mm;
-        grams[static_cast<std::size_t>(c.mass)] += share * c.add_g;
+      for (const MassChange& c : positions->list[at(std::lround(value))].effect.masses) {
+        m.part[at(c.mass)] += share * c.move_mm;
+        grams[at(c.mass)] += share * c.add_g;
       }
     };
     for (const Side side : both_sides) {

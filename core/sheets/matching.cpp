@@ -186,7 +186,7 @@ std::vector<SheetMatch> propose_matches(const SheetForm& form, const std::vector
     const int side = m.side ? static_cast<int>(at(*m.side)) : whole;
     if (field.kind == FormFieldKind::box) {
       const auto& list = car.adjusters[place.adjuster].positions()->list;
-      m.option = list[static_cast<std::size_t>(*sheet_position({list}, field.option))].label;
+      m.option = list[at(*sheet_position({list}, field.option))].label;
       if (taken[pair.place].contains(whole) ||
           !options[pair.place].insert(m.option + (m.side ? std::string(name_of(*m.side)) : "")).second)
         continue;
@@ -203,13 +203,13 @@ std::vector<SheetMatch> propose_matches(const SheetForm& form, const std::vector
       m.place = (v && *v > 0.0 ? "camber_minus/" : "camber/") + std::string(name_of(*place.end));
       for (const char* id : {"camber/", "camber_minus/"})
         if (const int other = find_place(places, id + std::string(name_of(*place.end))); other >= 0)
-          taken[static_cast<std::size_t>(other)].insert(side);
+          taken[at(other)].insert(side);
     }
     if (is_toe(place.kind)) {
       m.place = fmt::format("{}/{}", toe_as_written(field, *place.end), name_of(*place.end));
       for (const char* id : {"toe/", "toe_in/", "toe_out/"})
         if (const int other = find_place(places, id + std::string(name_of(*place.end))); other >= 0)
-          taken[static_cast<std::size_t>(other)].insert(side);
+          taken[at(other)].insert(side);
     }
     matches[pair.field] = m;
     has[pair.field] = true;

@@ -140,7 +140,7 @@ class Taker {
           line.outcome = SheetOutcome::empty;
           continue;
         }
-        (this->*pass)(f, places_[static_cast<std::size_t>(place)], m, line);
+        (this->*pass)(f, places_[at(place)], m, line);
       }
     compare();
     for (const PartHandle i : car_.adjusters.handles())
@@ -342,7 +342,7 @@ class Taker {
     for (std::size_t f = 0; f < form_.fields.size(); ++f) {
       SheetLine& line = taken_.lines[f];
       if (!line.said || line.outcome == SheetOutcome::refused) continue;
-      const SheetPlace& p = places_[static_cast<std::size_t>(find_place(places_, matches_[f].place))];
+      const SheetPlace& p = places_[at(find_place(places_, matches_[f].place))];
       const PerSide<Place> kind = kinds(f, p.kind);
       const auto numbers_said = numbers(f);
       const double told = p.kind == Place::caster ? 0.5 : p.gauge.spec().resolution;
@@ -385,7 +385,7 @@ std::string plain_number(double v, int decimals) {
 }
 
 std::string part_text(const Adjuster& a, double v) {
-  if (const Positions* p = a.positions()) return p->list[static_cast<std::size_t>(std::lround(v))].label;
+  if (const Positions* p = a.positions()) return p->list[at(std::lround(v))].label;
   return fmt::format("{:g}", v);
 }
 
@@ -417,7 +417,7 @@ tl::expected<std::vector<SheetFill>, CarFailure> fill_sheet(const Car& car, cons
     const SheetMatch& m = matches[f];
     const int found = m.place.empty() ? -1 : find_place(places, m.place);
     if (found < 0 || field.read_only) continue;
-    const SheetPlace& p = places[static_cast<std::size_t>(found)];
+    const SheetPlace& p = places[at(found)];
     SheetFill& value = values[f];
     if (const SetupWords* words = words_of(p.kind)) {
       value.text = setup.*words->text;

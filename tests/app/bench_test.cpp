@@ -30,8 +30,7 @@ class BenchTest : public WindowTest {
   BenchModel& bench() { return window_->bench().model(); }
   void goTo(const char* id) {
     for (int i = 0; i < static_cast<int>(bench().steps().size()); ++i)
-      if (bench().steps()[static_cast<std::size_t>(i)].id == id)
-        find<QListWidget>(QStringLiteral("bench.steps"))->setCurrentRow(i);
+      if (bench().steps()[at(i)].id == id) find<QListWidget>(QStringLiteral("bench.steps"))->setCurrentRow(i);
     settle();
     ASSERT_EQ(bench().step()->id, id);
   }

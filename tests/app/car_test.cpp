@@ -400,7 +400,7 @@ TEST_F(CarTest, APartIsPickedByAClickWhereItIsSeen) {
   for (const Side side : both_sides) {
     int reached = 0;
     for (int row = 0; row < list->count(); ++row) {
-      const FoundAt f = editor().pickable()[static_cast<std::size_t>(row)];
+      const FoundAt f = editor().pickable()[at(row)];
       editor().setGroup(f.steering            ? CarEditor::Group::steering
                         : f.end == End::front ? CarEditor::Group::front
                                               : CarEditor::Group::rear);
@@ -561,7 +561,7 @@ TEST_F(CarTest, ReadingsFindThePointAndShowASlip) {
   for (auto& side : real.axles[at(End::front)].points) side[ball.point].z() += 1.0;
   int taken = 0;
   for (int row = 0; row < list->count(); ++row) {
-    const CaliperReading& r = guide[static_cast<std::size_t>(row)].reading;
+    const CaliperReading& r = guide[at(row)].reading;
     if (r.a != ball && r.b != ball) continue;
     list->setCurrentRow(row);
     const double offset = field->value() - r.mm;  // blocks, or how the caliper is laid

@@ -133,10 +133,10 @@ TEST(Explained, APartsStepIsComputedOnTheCarAsItIsSet) {
       if (!row->possible) continue;
       const auto drags = all->drags(*row, -1);
       for (std::size_t k = 0; k < std::min<std::size_t>(6, drags.size()); ++k) {
-        const FigureSpec& f = *all->figures[static_cast<std::size_t>(drags[k])];
-        const QString line = QStringLiteral("%1, %2: %3")
-                                 .arg(figureLabel(f), unitText(f.unit),
-                                      differenceText(f, 0.0, *row->change[static_cast<std::size_t>(drags[k])], 0));
+        const FigureSpec& f = *all->figures[at(drags[k])];
+        const QString line =
+            QStringLiteral("%1, %2: %3")
+                .arg(figureLabel(f), unitText(f.unit), differenceText(f, 0.0, *row->change[at(drags[k])], 0));
         EXPECT_TRUE(text.contains(line)) << a.id << ": " << line.toStdString() << " in " << text.toStdString();
         ++told;
       }

@@ -313,7 +313,7 @@ TEST_F(HandlingWindow, AWishIsSearchedForTriedAndTakenBack) {
   for (const int row : {0, 2}) {
     table->setCurrentCell(row, 0);
     click(QStringLiteral("handling.wish.try"));
-    const RecipeResult& r = page().wishSearch().found().results[static_cast<std::size_t>(row)];
+    const RecipeResult& r = page().wishSearch().found().results[at(row)];
     ASSERT_EQ(r.changes.size(), 1u);
     for (const PartHandle i : document().car().adjusters.handles())
       EXPECT_EQ(document().setup().of(i).left, i == r.changes[0].adjuster ? r.changes[0].to : before.of(i).left)
@@ -475,7 +475,7 @@ TEST_F(HandlingWindow, WhatTheLogTaughtIsKeptUpToDateAndStartsTheDayAhead) {
   auto* list = find<QListWidget>(QStringLiteral("ahead.list"));
   int asked = -1;
   for (int i = 0; i < list->count(); ++i)
-    if (proposals[static_cast<std::size_t>(i)].setup.values != document().setup().values) asked = i;
+    if (proposals[at(i)].setup.values != document().setup().values) asked = i;
   ASSERT_GE(asked, 0);
   list->setCurrentRow(asked);
   ASSERT_TRUE(QTest::qWaitFor([&] { return !track.ahead().busy(); }, 120000));

@@ -454,7 +454,7 @@ TEST_F(HardToBreak, TwoWindowsThatBelieveOtherThingsOfTheirTyresKeepBoth) {
   QFile::remove(path);
   TyreChoice first, second;
   const Car& car = document().car();
-  const auto belief = [&](const TyreChoice& c, int i) { return c.family(car).belief[static_cast<std::size_t>(i)]; };
+  const auto belief = [&](const TyreChoice& c, int i) { return c.family(car).belief[at(i)]; };
   const auto narrower = [&](TyreChoice& c, int i) {
     const TyreBelief b = belief(c, i);
     return c.setBelief(car, static_cast<TyreParameter>(i), b.least, 0.5 * (b.least + b.most));

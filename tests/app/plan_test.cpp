@@ -583,9 +583,9 @@ TEST_F(Plan, DroopIsTypedWhereItStandsAndWhatStopsTheWheelIsSet) {
   ASSERT_TRUE(make->isVisible());
   QTest::mouseClick(make, Qt::LeftButton);
   settle();
-  const auto now = reading(
-      panel->gauges()[static_cast<std::size_t>(find<QTableWidget>(QStringLiteral("gauges.table"))->currentRow())],
-      model().comparison()->changed->model, model().comparison()->changed->source, panel->bench(), Side::left);
+  const auto now =
+      reading(panel->gauges()[at(find<QTableWidget>(QStringLiteral("gauges.table"))->currentRow())],
+              model().comparison()->changed->model, model().comparison()->changed->source, panel->bench(), Side::left);
   ASSERT_TRUE(now);
   EXPECT_NEAR(*now, gauge_reads - 4.0, 0.2) << "by the screw, which reaches it: no shock is opened";
   // A pod's is set by the spacers in its shock; where there are none, by nothing.

@@ -182,7 +182,7 @@ TEST_F(TrackTest, AWheelThatLiftsIsFeltOnOneSideAndWhatIsOnlyToldIsNotTried) {
   int tried = 0;
   for (int row = 0; row < table->rowCount(); ++row) {
     table->setCurrentCell(row, 0);
-    const bool only = advice.result()->list[static_cast<std::size_t>(row)].rule->part.kind == RulePart::Kind::told;
+    const bool only = advice.result()->list[at(row)].rule->part.kind == RulePart::Kind::told;
     EXPECT_EQ(find<QAbstractButton>(QStringLiteral("advice.plan"))->isEnabled(), !only);
     EXPECT_EQ(table->item(row, 2)->text() == QStringLiteral("not computed"), only);
     EXPECT_EQ(text(QStringLiteral("advice.reasons")).contains(QStringLiteral("the model has no such part")), only);

@@ -31,7 +31,7 @@ int refuse_each(const Json& document, double value, int every, const Read& read)
   std::vector<Json::json_pointer> all;
   numbers_in(document, Json::json_pointer(), all);
   int tried = 0;
-  for (std::size_t i = 0; i < all.size(); i += static_cast<std::size_t>(every)) {
+  for (std::size_t i = 0; i < all.size(); i += at(every)) {
     // A setup in a log stays as it was written: it is checked when it is put on its car.
     if (all[i].to_string().find("/setup/") != std::string::npos) continue;
     Json broken = document;

@@ -210,7 +210,7 @@ TEST(TyreInTheMiddle, IsBetweenTheDrawsAndFollowsTheirWeights) {
   for (const TyreParameterSpec& p : tyre_parameters())
     EXPECT_NEAR(middle_of(tyres, one)[p.parameter], tyres[7][p.parameter], 1e-12);
   for (const TyreParameterSpec& p : tyre_parameters()) {
-    const TyreBelief& b = film_tyres().for_surface("clay").belief[static_cast<std::size_t>(p.parameter)];
+    const TyreBelief& b = film_tyres().for_surface("clay").belief[at(p.parameter)];
     EXPECT_GE(even[p.parameter], b.least);
     EXPECT_LE(even[p.parameter], b.most);
   }

@@ -39,8 +39,8 @@ class EveryMechanism : public testing::TestWithParam<test::LaidOut> {
 };
 
 TEST_P(EveryMechanism, HasNoMorePointsThanThereIsRoomFor) {
-  EXPECT_LE(spec().points.size(), static_cast<std::size_t>(max_linkage_points));
-  EXPECT_LE(spec().links.size(), static_cast<std::size_t>(max_links));
+  EXPECT_LE(spec().points.size(), at(max_linkage_points));
+  EXPECT_LE(spec().links.size(), at(max_links));
 }
 
 TEST_P(EveryMechanism, AtZeroTravelStandsInTheDesignPosition) {

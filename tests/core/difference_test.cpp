@@ -98,7 +98,7 @@ class FamilyTest : public testing::Test {
   std::vector<std::string> names() {
     std::vector<std::string> all;
     for (const FamilyMember& m : setup_family(car_, {folder_, folder_, folder_ / "gone"}))
-      all.push_back(std::string(static_cast<std::size_t>(m.depth), '-') + m.setup.name);
+      all.push_back(std::string(at(m.depth), '-') + m.setup.name);
     return all;
   }
   Car car_ = touring();

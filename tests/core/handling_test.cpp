@@ -86,7 +86,7 @@ TEST(Tyres, TheSameOnesAreDrawnEachTimeAndTheirMeansAreThoseOfManyPlainDraws) {
   const auto draws = draw_tyres(family);
   EXPECT_EQ(draws, draw_tyres(family));
   for (const TyreParameterSpec& s : tyre_parameters()) {
-    const TyreBelief& b = family.belief[static_cast<std::size_t>(s.parameter)];
+    const TyreBelief& b = family.belief[at(s.parameter)];
     for (const TyreDraw& d : draws) {
       EXPECT_GE(d[s.parameter], b.least);
       EXPECT_LE(d[s.parameter], b.most);
@@ -105,7 +105,7 @@ TEST(Tyres, TheSameOnesAreDrawnEachTimeAndTheirMeansAreThoseOfManyPlainDraws) {
   for (int i = 0; i < many; ++i) {
     TyreDraw d;
     for (const TyreParameterSpec& s : tyre_parameters()) {
-      const TyreBelief& b = family.belief[static_cast<std::size_t>(s.parameter)];
+      const TyreBelief& b = family.belief[at(s.parameter)];
       const bool by_ratio = b.least > 0.0 && (s.parameter == P::stiffness || s.parameter == P::rear_stiffness ||
                                               s.parameter == P::lengthways_stiffness);
       d[s.parameter] =
@@ -122,7 +122,7 @@ TEST(Tyres, TheSameOnesAreDrawnEachTimeAndTheirMeansAreThoseOfManyPlainDraws) {
 TEST(TyreFiles, AreReadWrittenAndRefusedByFieldAndReason) {
   for (const TyreFamily& f : book().families)
     for (const TyreParameterSpec& s : tyre_parameters())
-      EXPECT_FALSE(f.belief[static_cast<std::size_t>(s.parameter)].reason.empty()) << f.id << " " << s.id;
+      EXPECT_FALSE(f.belief[at(s.parameter)].reason.empty()) << f.id << " " << s.id;
   const std::string text = write_tyres(book().families);
   const auto again = read_tyres(text, "tyres.json");
   ASSERT_TRUE(again);
@@ -281,7 +281,7 @@ TEST(Trims, TheLimitIsTheFirstTopOfTheRowHoweverItIsFollowed) {
           const double end = table.last_g(phase);
           const double last = end - top < 0.5 * step && trimmer.trim(phase, end, &row.back()) ? end : top;
           ++asked;
-          const double limit = handling->phase[static_cast<std::size_t>(phase)].limit_g;
+          const double limit = handling->phase[at(phase)].limit_g;
           off += limit < top - 0.004 || limit > last + 0.004;
         }
       }
@@ -303,7 +303,7 @@ TEST(Tables, EndWhereTheCarTipsSoThatALittleHeightTakesALittle) {
         const double g = table.last_g(phase);
         EXPECT_TRUE(table.node(phase, g)) << id;
         EXPECT_FALSE(table.node(phase, g + 0.01)) << id;
-        last[static_cast<std::size_t>(phase)].push_back(g);
+        last[at(phase)].push_back(g);
       }
     }
     for (const auto& g : last) {
@@ -364,7 +364,7 @@ TEST(Trims, StandAsTheBalanceOnSpringsSaysWithTheForcesSharedBySlip) {
       ASSERT_TRUE(there) << car.id << " " << g;
       for (const End end : both_ends)
         for (const Side side : both_sides) {
-          const WheelTrim& w = t->wheel[static_cast<std::size_t>(wheel_of(end, side))];
+          const WheelTrim& w = t->wheel[at(wheel_of(end, side))];
           const WheelState& k = there->wheel[at(end)][at(side)];
           EXPECT_NEAR(w.load_n, k.load_n, 0.01 * table.mean_load_n()) << car.id << " " << g;
           EXPECT_NEAR(w.lean_rad, sign_of(side) * k.camber_rad, radians(0.15)) << car.id << " " << g;
@@ -472,7 +472,7 @@ TEST(Differentials, OpenPassesNothingASpoolTurnsBothAlikeAndOilLiesBetween) {
     ASSERT_TRUE(t);
     double most = 0.0;
     for (const End end : both_ends) {
-      const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
+      const auto l = at(wheel_of(end, Side::left));
       most = std::max(most, std::abs(t->wheel[l].lengthways_n - t->wheel[l + 1].lengthways_n));
       if (kind == DifferentialKind::spool) {
         EXPECT_EQ(t->apart[at(end)], 0.0);

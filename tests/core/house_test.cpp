@@ -27,7 +27,7 @@ std::vector<std::string> includes_of(const fs::path& file, const std::string& of
 }
 
 std::size_t place_of_room(const std::string& name) {
-  return static_cast<std::size_t>(std::find(rooms.begin(), rooms.end(), name) - rooms.begin());
+  return at(std::find(rooms.begin(), rooms.end(), name) - rooms.begin());
 }
 
 TEST(TheHouse, EveryRoomOfTheCoreUsesOnlyThoseBeforeIt) {

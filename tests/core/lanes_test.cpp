@@ -74,8 +74,7 @@ TEST(Lanes, JudgeAsOneAfterTheOtherOnEveryCarAndWithWhateverIsHeld) {
             order.aims.push_back(RecipeAim::of(f, end, *v, 1e6, false));
         }
         const CarTargets targets = targets_of(now->source.standing);
-        const std::vector<double> rows =
-            random_rows(car, start, order.parts, static_cast<std::size_t>(share_of(150)), dice);
+        const std::vector<double> rows = random_rows(car, start, order.parts, at(share_of(150)), dice);
         std::vector<char> stands;
         std::vector<double> figures;
         AxleJudge one(car, start, targets, order, nullptr);
@@ -117,7 +116,7 @@ TEST(Lanes, ReadWhatTheCommonWayReads) {
       }
       if (order.parts.empty()) continue;
       const CarTargets targets = targets_of(base->source.standing);
-      const std::vector<double> rows = random_rows(car, kit, order.parts, static_cast<std::size_t>(share_of(16)), dice);
+      const std::vector<double> rows = random_rows(car, kit, order.parts, at(share_of(16)), dice);
       AxleJudge judge(car, kit, targets, order);
       std::vector<char> stands;
       std::vector<double> figures;

@@ -149,8 +149,8 @@ TEST_F(LoadRecipeTest, AStepOfEveryPartDoesWhatItDoesAlone) {
   const auto steps = load_sensitivity(car_, kit_, a);
   ASSERT_TRUE(steps) << steps.error();
   const auto places = places_of(load_figures());
-  const auto index = static_cast<std::size_t>(
-      std::find(places.begin(), places.end(), FigurePlace{find_figure("roll"), {}, {}}) - places.begin());
+  const auto index =
+      at(std::find(places.begin(), places.end(), FigurePlace{find_figure("roll"), {}, {}}) - places.begin());
   bool found = false;
   for (const LoadStep& s : *steps) {
     if (s.adjuster != part("front_bar")) continue;

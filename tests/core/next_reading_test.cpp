@@ -61,7 +61,7 @@ Measured measure(const Car& like, const Car& real, End end, int count, bool plan
   std::vector<CaliperReading> taken;
   Measured m{std::nullopt, plan_readings(like, std::nullopt, steps, end)};
   for (int i = 0; i < count && m.plan.next && i < static_cast<int>(steps.size()); ++i) {
-    CaliperReading r = steps[planned ? *m.plan.next : static_cast<std::size_t>(i)].reading;
+    CaliperReading r = steps[planned ? *m.plan.next : at(i)].reading;
     r.mm = expected_reading(real, r) + r.tolerance_mm * noise(random);
     taken.push_back(r);
     auto fit = fit_points(like, taken);
@@ -96,7 +96,7 @@ TEST(NextReading, KnowsFiguresAsWellAsItSaysOnStrangersCars) {
     return off;
   };
   for (int i = 0; i < share_of(200); ++i) {
-    const Car like = shipped(measured_cars[static_cast<std::size_t>(i) % measured_cars.size()]);
+    const Car like = shipped(measured_cars[at(i) % measured_cars.size()]);
     const End end = i % 8 < 4 ? End::front : End::rear;
     const Car real = strangers(like, random, differs_mm);
     const auto truth = truth_of(real, end);

@@ -149,8 +149,8 @@ TEST_F(PanCar, TheStandFoundIsALowestPointOfItsEnergy) {
   for (int i = 0; i < 3; ++i) {
     Attitude up = b.attitude, down = b.attitude;
     if (i < 2) {
-      up.ride_height_mm[static_cast<std::size_t>(i)] += h;
-      down.ride_height_mm[static_cast<std::size_t>(i)] -= h;
+      up.ride_height_mm[at(i)] += h;
+      down.ride_height_mm[at(i)] -= h;
     } else {
       up.roll_rad += h / 80.0;
       down.roll_rad -= h / 80.0;
@@ -411,7 +411,7 @@ TEST_F(Mini, WhatMovesItTellsTheDroopOfASpacer) {
   const int droop = s->find("droop");
   for (const SensitivityRow& row : s->rows)
     if (car_.adjusters[row.adjuster].id == "front_spring_spacers") {
-      EXPECT_LT(*row.change[static_cast<std::size_t>(droop)], -0.05);
+      EXPECT_LT(*row.change[at(droop)], -0.05);
       return;
     }
   FAIL() << "no row for the spacers";

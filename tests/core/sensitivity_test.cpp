@@ -49,7 +49,7 @@ TEST(Sensitivity, WithTheResetHoldsCamberAndToe) {
   for (const SensitivityRow& r : s->rows) {
     if (car.adjusters[r.adjuster].kind == AdjusterKind::turnbuckle) continue;
     for (const char* held : {"camber", "toe"})
-      EXPECT_NEAR(*r.change[static_cast<std::size_t>(s->find(held))], 0.0, 1e-6) << car.adjusters[r.adjuster].id;
+      EXPECT_NEAR(*r.change[at(s->find(held))], 0.0, 1e-6) << car.adjusters[r.adjuster].id;
   }
 }
 

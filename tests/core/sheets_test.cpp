@@ -214,7 +214,7 @@ TEST(SheetMatches, ProposeWhatARacerWouldChoose) {
   const auto matches = propose_matches(form, sheet_places(car), car);
   const auto match = [&](const std::string& name) {
     const FormField& f = field_named(form, name);
-    return matches[static_cast<std::size_t>(&f - form.fields.data())];
+    return matches[at(&f - form.fields.data())];
   };
   const std::map<std::string, std::string> wanted{{"track", "track"},
                                                   {"date", "date"},
@@ -379,10 +379,9 @@ TEST(Sheets, AContradictionIsToldWithWhatTheModelReads) {
   for (const double off_deg : {-1.0, -0.4, 0.0, 0.4, 1.0}) {
     WholeSheet sheet = whole_sheet(car, false);
     write_in(sheet.form, *fill_sheet(car, kit_setup(car), sheet.form, sheet.matches, {}));
-    const auto camber =
-        static_cast<std::size_t>(std::find_if(sheet.matches.begin(), sheet.matches.end(),
-                                              [](const SheetMatch& m) { return m.place == "camber/front"; }) -
-                                 sheet.matches.begin());
+    const auto camber = at(std::find_if(sheet.matches.begin(), sheet.matches.end(),
+                                        [](const SheetMatch& m) { return m.place == "camber/front"; }) -
+                           sheet.matches.begin());
     const double reads = *sheet_number(sheet.form.fields[camber].text);
     sheet.form.fields[camber].text = fmt::format("{:.1f}", reads + off_deg);
     const auto taken = take_sheet(car, kit_setup(car), sheet.form, sheet.matches, {});

@@ -165,8 +165,7 @@ reference::SprungPod reference_pod(const CarModel& model, const LoadedCar& loade
   pod.pivot = plain(left.geometry.kit[left.spec->point("pod_pivot")]);
   pod.pitch = at_left.arm_angle;
   // The pod's sideways axis, turned back by the pitch, leans by the tilt.
-  pod.tilt =
-      std::asin(at_left.body[static_cast<std::size_t>(Body::arm)].direction(Vec3::UnitY()).z() / std::cos(pod.pitch));
+  pod.tilt = std::asin(at_left.body[at(Body::arm)].direction(Vec3::UnitY()).z() / std::cos(pod.pitch));
   pod.springs.push_back(
       {plain(left.geometry.kit[attachment::shock_upper]), plain(left.geometry.kit[attachment::shock_lower]),
        left.geometry.size_of(Size::spring_rate),

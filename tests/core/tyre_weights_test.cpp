@@ -65,7 +65,7 @@ struct Season {
       ++e.pairs;
       for (const CornerPhase phase : corner_phases)
         for (const HandlingFigure figure : {HandlingFigure::front_left, HandlingFigure::rear_left}) {
-          const auto p = static_cast<std::size_t>(phase);
+          const auto p = at(phase);
           const HandlingFigureSpec& f = spec_of(figure);
           const double by = (*f.read(answers[to]->phase[p]) - *f.read(answers[from]->phase[p])) / 0.3;
           FeltChange c;
@@ -98,7 +98,7 @@ TEST(TyreWeights, AHiddenTyreComesBackInNineOfTenSeasons) {
   for (int i = 0; i < seasons; ++i) {
     TyreDraw hidden;
     for (const TyreParameterSpec& p : tyre_parameters()) {
-      const TyreBelief& b = s.family.belief[static_cast<std::size_t>(p.parameter)];
+      const TyreBelief& b = s.family.belief[at(p.parameter)];
       hidden[p.parameter] = b.least + share(random) * (b.most - b.least);
     }
     const TyreWeights w = weigh_tyres(s.driven_on(hidden, 0.15, random, 25), s.tyres.size());
@@ -109,7 +109,7 @@ TEST(TyreWeights, AHiddenTyreComesBackInNineOfTenSeasons) {
       ++taught;
       ++asked;
       // The band holds eight in ten of what is left; a tenth of the range of belief is allowed beside it.
-      const TyreBelief& b = s.family.belief[static_cast<std::size_t>(p.parameter)];
+      const TyreBelief& b = s.family.belief[at(p.parameter)];
       const double slack = 0.1 * (b.most - b.least);
       inside += hidden[p.parameter] >= p.now.low - slack && hidden[p.parameter] <= p.now.high + slack;
     }
@@ -229,7 +229,7 @@ TEST(TyreWeights, EvidenceIsReadFromTheRunsOfALog) {
   }
   EXPECT_FALSE(tyre_evidence({day}, s.car, Surface::asphalt, "", s.ask, few, 1, [](double) { return false; }));
   // Only the exit was spoken of; what is asked for later is added, and is as if all had been asked for at once.
-  const auto exit = static_cast<std::size_t>(CornerPhase::exit), middle = static_cast<std::size_t>(CornerPhase::middle);
+  const auto exit = at(CornerPhase::exit), middle = at(CornerPhase::middle);
   EXPECT_TRUE(setups.of(s.setups[0])->figure[0][middle].empty());
   ASSERT_TRUE(setups.work_out({{s.setups[0], {{true, true, true}, true}}}, 2));
   FeltSetups afresh(std::make_shared<const Car>(s.car), s.ask, {few.begin(), few.end()});

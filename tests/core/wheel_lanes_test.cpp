@@ -177,13 +177,13 @@ TEST_F(WheelLanes, CarrySlopesThatDifferencesHave) {
           PerWheel<double> apart{};
           for (const double way : {-1.0, 1.0}) {
             Moving there = m;
-            there.u[static_cast<std::size_t>(by)] += way * step;
+            there.u[at(by)] += way * step;
             WheelsTold<0> at;
             (*kernel)(there.ask<0>(table), at);
             for (std::size_t w = 0; w < wheel_count; ++w) apart[w] += way * at.y_n[0][w] / (2.0 * step);
           }
           for (std::size_t w = 0; w < wheel_count; ++w)
-            EXPECT_NEAR(told.y_n[static_cast<std::size_t>(1 + by)][w], apart[w], 1e-3 + 1e-4 * std::abs(apart[w]))
+            EXPECT_NEAR(told.y_n[at(1 + by)][w], apart[w], 1e-3 + 1e-4 * std::abs(apart[w]))
                 << kernel->name << " " << by << " " << w;
         }
       }

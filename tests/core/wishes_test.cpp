@@ -56,7 +56,7 @@ double share_by(const Car& car, const Setup& before, const Setup& after, const W
   double least = 1.0;
   for (const HandlingWish& w : order.wishes) {
     int holding = 0;
-    const auto p = static_cast<std::size_t>(w.phase);
+    const auto p = at(w.phase);
     for (std::size_t i = 0; i < order.tyres.size(); ++i) {
       if (!there[i] || !here[i]) continue;
       const auto a = spec_of(w.figure).read(there[i]->phase[p]), b = spec_of(w.figure).read(here[i]->phase[p]);
@@ -310,7 +310,7 @@ TEST(Wishes, AreReadNoFartherThanNeededWithTheSameAnswers) {
       for (std::size_t k = 0; k < order.wishes.size(); ++k)
         for (std::size_t i = 0; i < order.tyres.size(); ++i) {
           if (!was[i] || !now[i]) continue;
-          const auto phase = static_cast<std::size_t>(order.wishes[k].phase);
+          const auto phase = at(order.wishes[k].phase);
           const HandlingFigureSpec& f = spec_of(order.wishes[k].figure);
           const auto a = f.read(was[i]->phase[phase]), b = f.read(now[i]->phase[phase]);
           const double by = reading->by[k * order.tyres.size() + i];

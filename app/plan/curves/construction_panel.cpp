@@ -76,8 +76,8 @@ void ConstructionPanel::refresh() {
       tr("5  The same from the %1 tyre").arg(sideTitle(other)),
       tr("6  Roll centre, %1").arg(rc.drawn ? tr("%1 mm up").arg(number(rc.drawn->height, 1)) : tr("at infinity"))};
   for (int i = 0; i < 6; ++i) {
-    steps_[static_cast<std::size_t>(i)]->setText(texts[i]);
-    steps_[static_cast<std::size_t>(i)]->setChecked(model_.constructionStep() == i + 1);
+    steps_[at(i)]->setText(texts[i]);
+    steps_[at(i)]->setChecked(model_.constructionStep() == i + 1);
   }
   const auto height = [](const std::optional<FrontPoint>& p) {
     return p ? tr("%1 mm").arg(number(p->height, 1)) : tr("at infinity");

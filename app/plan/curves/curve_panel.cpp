@@ -109,11 +109,11 @@ CurvePanel::CurvePanel(PlanModel& model, QWidget* parent) : QWidget(parent), mod
   auto* row = new QHBoxLayout;
   row->setSpacing(0);
   for (int i = 0; i < plotCount; ++i) {
-    plots_[static_cast<std::size_t>(i)] = makePlot(i);
+    plots_[at(i)] = makePlot(i);
     auto* one = new QVBoxLayout;
     one->setSpacing(0);
-    one->addWidget(plots_[static_cast<std::size_t>(i)].choice);
-    one->addWidget(plots_[static_cast<std::size_t>(i)].view, 1);
+    one->addWidget(plots_[at(i)].choice);
+    one->addWidget(plots_[at(i)].view, 1);
     row->addLayout(one, 1);
   }
   column->addLayout(top);
@@ -137,7 +137,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.choice->setMinimumContentsLength(8);
   plot.choice->setMaxVisibleItems(24);
   connect(plot.choice, &QComboBox::activated, this, [this, index](int row) {
-    const QByteArray id = plots_[static_cast<std::size_t>(index)].choice->itemData(row).toByteArray();
+    const QByteArray id = plots_[at(index)].choice->itemData(row).toByteArray();
     setFigure(index, id.toStdString());
   });
   plot.chart = new QChart;
@@ -163,7 +163,7 @@ CurvePanel::Plot CurvePanel::makePlot(int index) {
   plot.view->setFrameShape(QFrame::NoFrame);
   plot.view->setFocusPolicy(Qt::NoFocus);
   plot.view->setMinimumHeight(70);
-  plot.figure = plot.wanted = flagged(geometry_figures(), first_curve)[static_cast<std::size_t>(index)];
+  plot.figure = plot.wanted = flagged(geometry_figures(), first_curve)[at(index)];
   return plot;
 }
 
@@ -175,7 +175,7 @@ void CurvePanel::setOver(SweepOver over) {
 }
 
 void CurvePanel::setFigure(int plot, std::string_view figure) {
-  plots_[static_cast<std::size_t>(plot)].wanted = find_figure(figure);
+  plots_[at(plot)].wanted = find_figure(figure);
   filledFor_.reset();
   refresh();
 }
@@ -324,7 +324,7 @@ QString CurvePanel::asCsv() const {
   const int cells = plotCount * 3;
   for (const Plot& plot : plots_)
     for (int k = 0; k < 3; ++k, ++cell)
-      for (const QPointF& p : plot.lines[static_cast<std::size_t>(k)]->points()) {
+      for (const QPointF& p : plot.lines[at(k)]->points()) {
         QStringList& row = rows[p.x()];
         while (row.size() < cells) row << QString();
         row[cell] = QString::number(p.y(), 'g', 10);

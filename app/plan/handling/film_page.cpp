@@ -47,7 +47,7 @@ QString endText(const CornerFilm& film) {
 }
 
 double meanSlipDeg(const CornerMoment& m, End end, double sense) {
-  const auto l = static_cast<std::size_t>(wheel_of(end, Side::left));
+  const auto l = at(wheel_of(end, Side::left));
   return sense * degrees(0.5 * (m.wheel[l].slip_rad + m.wheel[l + 1].slip_rad));
 }
 
@@ -255,7 +255,7 @@ void FilmView::paintCar(QPainter& p, const QRectF& area) const {
   p.setFont(figureFont(12));
   for (const End end : both_ends)
     for (const Side side : both_sides) {
-      const auto w = static_cast<std::size_t>(wheel_of(end, side));
+      const auto w = at(wheel_of(end, side));
       const QPointF place = middle + scale * fromAbove(table.x_m()[w], table.y_m()[w]);
       const bool left = side == Side::left;
       const double off = scale * 1.1 * radius;

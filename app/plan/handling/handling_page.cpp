@@ -67,13 +67,13 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   grid->setHorizontalSpacing(14);
   grid->setVerticalSpacing(2);
   for (int p = 0; p < phase_count; ++p) {
-    auto* heading = new QLabel(phaseTitle(corner_phases[static_cast<std::size_t>(p)]), table);
+    auto* heading = new QLabel(phaseTitle(corner_phases[at(p)]), table);
     heading->setProperty("role", "heading");
     grid->addWidget(heading, 0, p + 1);
     grid->setColumnStretch(p + 1, 1);
   }
   for (int r = 0; r < signs; ++r) {
-    const SignRow& row = signRows[static_cast<std::size_t>(r)];
+    const SignRow& row = signRows[at(r)];
     auto* title = new QLabel(handlingWords(row.title), table);
     title->setFont(textFont(13, true));
     title->setToolTip(fromCore(spec_of(row.figure).meaning));
@@ -82,7 +82,7 @@ HandlingPage::HandlingPage(PlanModel& model, TyreChoice& tyres, QWidget* parent)
       auto* sign = new SignCell(table);
       sign->setObjectName(QStringLiteral("handling.sign%1.%2").arg(r).arg(p));
       grid->addWidget(sign, r + 1, p + 1);
-      sign_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)] = sign;
+      sign_[at(r)][at(p)] = sign;
     }
   }
   grid->setRowStretch(signs + 1, 1);
@@ -228,9 +228,9 @@ void HandlingPage::makeForm(QVBoxLayout* column) {
   const CornerAsk& a = choice_.ask();
   const auto field = [&](int i, const char* name, const QString& said, double least, double most, double value,
                          double step, int decimals, const QString& unit) {
-    asked_[static_cast<std::size_t>(i)] = numberField(this, QStringLiteral("handling.%1").arg(QLatin1String(name)),
-                                                      said, least, most, value, decimals, step, unit);
-    connect(asked_[static_cast<std::size_t>(i)], &QDoubleSpinBox::valueChanged, this, &HandlingPage::readForm);
+    asked_[at(i)] = numberField(this, QStringLiteral("handling.%1").arg(QLatin1String(name)), said, least, most, value,
+                                decimals, step, unit);
+    connect(asked_[at(i)], &QDoubleSpinBox::valueChanged, this, &HandlingPage::readForm);
   };
   field(0, "lateral", tr("What the corner asks of the car sideways"), 0.1, 3.0, a.lateral_g, 0.1, 1, tr(" g"));
   field(1, "radius", tr("Radius of the corner"), 0.5, 50.0, a.radius_m, 0.5, 1, tr(" m"));
@@ -241,8 +241,8 @@ void HandlingPage::makeForm(QVBoxLayout* column) {
   grid->setVerticalSpacing(1);
   const std::array<QString, 4> titles{tr("corner"), tr("radius"), tr("brake"), tr("power")};
   for (int i = 0; i < 4; ++i) {
-    grid->addWidget(quietLabel(titles[static_cast<std::size_t>(i)], this), 2 * (i / 2), i % 2);
-    grid->addWidget(asked_[static_cast<std::size_t>(i)], 2 * (i / 2) + 1, i % 2);
+    grid->addWidget(quietLabel(titles[at(i)], this), 2 * (i / 2), i % 2);
+    grid->addWidget(asked_[at(i)], 2 * (i / 2) + 1, i % 2);
   }
   column->addLayout(grid);
   way_ = new Segmented(QStringLiteral("handling.way"), {tr("Left turn"), tr("Right turn")}, this);
@@ -318,7 +318,7 @@ HandlingPage::View HandlingPage::view() const {
 }
 
 CornerPhase HandlingPage::phase() const {
-  return corner_phases[static_cast<std::size_t>(std::max(0, phase_->current()))];
+  return corner_phases[at(std::max(0, phase_->current()))];
 }
 
 void HandlingPage::fillFamilies() {
@@ -458,9 +458,9 @@ void HandlingPage::showSigns(bool stale) {
   why_->setEnabled(!stale && reasonsKnown_);
   for (int r = 0; r < signs; ++r)
     for (int p = 0; p < phase_count; ++p) {
-      const SignRow& row = signRows[static_cast<std::size_t>(r)];
-      const CornerPhase phase = corner_phases[static_cast<std::size_t>(p)];
-      SignCell& cell = *sign_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)];
+      const SignRow& row = signRows[at(r)];
+      const CornerPhase phase = corner_phases[at(p)];
+      SignCell& cell = *sign_[at(r)][at(p)];
       const HandlingFigureSpec& f = spec_of(row.figure);
       // Grey until the present change is known: what stands there is the one before.
       cell.setEnabled(!stale);
@@ -622,7 +622,7 @@ void HandlingPage::showMore() {
   const CornerPhase in = phase();
   if (view == View::schools) {
     // Each tyre a point: what the change does on it, over the property that decides.
-    const SignRow& row = signRows[static_cast<std::size_t>(std::max(0, partFigure_->currentIndex()))];
+    const SignRow& row = signRows[at(std::max(0, partFigure_->currentIndex()))];
     const HandlingFigureSpec& f = spec_of(row.figure);
     const auto d =
         now_->differs() ? difference_by_tyre(f, in, *now_->over_before, *now_->over_after, now_->tyres) : std::nullopt;
@@ -656,7 +656,7 @@ void HandlingPage::showMore() {
   }
   if (view != View::why) return;
   // Reasons: what moved, the largest first, and where tyres disagree, what decides.
-  const auto p = static_cast<std::size_t>(in);
+  const auto p = at(in);
   QStringList html;
   html << QStringLiteral("<b>%1</b>")
               .arg(now_->differs() ? tr("By what the change reaches the tyres")
@@ -670,7 +670,7 @@ void HandlingPage::showMore() {
     };
     std::vector<Line> lines;
     for (const HandlingReason& r : reasons_) {
-      const auto by = [&](HandlingFigure f) { return r.by[p][static_cast<std::size_t>(f)].value_or(0.0); };
+      const auto by = [&](HandlingFigure f) { return r.by[p][at(f)].value_or(0.0); };
       const double front = by(HandlingFigure::front_left), rear = by(HandlingFigure::rear_left);
       const double steering = by(HandlingFigure::steering);
       const double size = std::abs(front) + std::abs(rear) + std::abs(steering);
@@ -747,7 +747,7 @@ void HandlingPage::fillParts() {
   try_->setEnabled(false);
   if (!partsFor_) return;
   const Car& car = *partsFor_->first;
-  const auto& row = signRows[static_cast<std::size_t>(std::max(0, partFigure_->currentIndex()))];
+  const auto& row = signRows[at(std::max(0, partFigure_->currentIndex()))];
   const HandlingFigureSpec& f = spec_of(row.figure);
   struct Row {
     const PartHandling* part;
@@ -755,9 +755,7 @@ void HandlingPage::fillParts() {
   };
   std::vector<Row> rows;
   for (const PartHandling& p : parts_)
-    if (const auto& d = p.by[static_cast<std::size_t>(phase())][static_cast<std::size_t>(row.figure)];
-        d && d->more + d->less > 0.05)
-      rows.push_back({&p, *d});
+    if (const auto& d = p.by[at(phase())][at(row.figure)]; d && d->more + d->less > 0.05) rows.push_back({&p, *d});
   std::stable_sort(rows.begin(), rows.end(),
                    [](const Row& a, const Row& b) { return std::abs(a.by.by.median) > std::abs(b.by.by.median); });
   const Tokens& t = tokens(palette());
@@ -790,19 +788,19 @@ void HandlingPage::fillBeliefs() {
   beliefTable_->setRowCount(tyre_parameter_count);
   for (const TyreParameterSpec& p : tyre_parameters()) {
     const int row = static_cast<int>(p.parameter);
-    const TyreBelief& b = family.belief[static_cast<std::size_t>(row)];
+    const TyreBelief& b = family.belief[at(row)];
     const QString unit = fromCore(p.unit);
     const std::array<QString, 4> cells{unit.isEmpty() ? fromCore(p.label) : tr("%1, %2").arg(fromCore(p.label), unit),
                                        number(b.least, p.decimals), number(b.most, p.decimals), fromCore(b.reason)};
     for (int c = 0; c < 4; ++c) {
-      auto* item = new QTableWidgetItem(cells[static_cast<std::size_t>(c)]);
+      auto* item = new QTableWidgetItem(cells[at(c)]);
       const bool typed = c == 1 || c == 2;
       item->setFlags(typed ? Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsEditable
                            : Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       item->setFont(typed ? figureFont(12) : textFont(12));
       item->setTextAlignment((typed ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignTop);
       item->setToolTip(typed ? tr("Double-click to type what you believe; %1 to %2").arg(p.least).arg(p.most)
-                             : cells[static_cast<std::size_t>(c)]);
+                             : cells[at(c)]);
       beliefTable_->setItem(row, c, item);
     }
   }

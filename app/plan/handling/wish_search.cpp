@@ -50,12 +50,12 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
   grid->setHorizontalSpacing(6);
   grid->setVerticalSpacing(2);
   for (int p = 0; p < phase_count; ++p) {
-    auto* heading = new QLabel(phaseTitle(corner_phases[static_cast<std::size_t>(p)]), asked);
+    auto* heading = new QLabel(phaseTitle(corner_phases[at(p)]), asked);
     heading->setProperty("role", "heading");
     grid->addWidget(heading, 0, p + 1);
   }
   for (int r = 0; r < rows; ++r) {
-    const SignRow& row = signRows[static_cast<std::size_t>(r)];
+    const SignRow& row = signRows[at(r)];
     auto* title = new QLabel(handlingWords(row.title), asked);
     title->setFont(textFont(13, true));
     title->setToolTip(fromCore(spec_of(row.figure).meaning));
@@ -63,15 +63,14 @@ WishSearch::WishSearch(PlanModel& model, TyreChoice& tyres, QWidget* parent)
     for (int p = 0; p < phase_count; ++p) {
       auto* box = new QComboBox(asked);
       box->setObjectName(QStringLiteral("handling.wish.sign%1.%2").arg(r).arg(p));
-      box->setAccessibleName(
-          tr("%1, %2").arg(handlingWords(row.title), phaseTitle(corner_phases[static_cast<std::size_t>(p)])));
+      box->setAccessibleName(tr("%1, %2").arg(handlingWords(row.title), phaseTitle(corner_phases[at(p)])));
       box->setMinimumHeight(targetHeight);
       box->setMinimumWidth(104);
       fillWants(*box, row);
       box->insertItem(0, tr("any"), none);
       box->setCurrentIndex(0);
       grid->addWidget(box, r + 1, p + 1);
-      wish_[static_cast<std::size_t>(r)][static_cast<std::size_t>(p)] = box;
+      wish_[at(r)][at(p)] = box;
       connect(box, &QComboBox::currentIndexChanged, this, &WishSearch::tellState);
     }
   }
@@ -314,7 +313,7 @@ void WishSearch::tryFind() {
   if (row < 0 || row >= static_cast<int>(found_.results.size()) || !asked_ || asked_->car != d.sharedCar()) return;
   // One result after the other is tried on the setup that was searched from; what the hand has changed since stays.
   Setup setup = d.setup() == asked_->tried ? asked_->document : d.setup();
-  const std::vector<PartChange>& changes = found_.results[static_cast<std::size_t>(row)].changes;
+  const std::vector<PartChange>& changes = found_.results[at(row)].changes;
   d.putSetup(changed_by_hand(d.car(), d.baseline(), std::move(setup), changes), tr("What the driver wishes"));
   asked_->tried = d.setup();
 }

@@ -136,7 +136,7 @@ AdjusterPanel::AdjusterPanel(PlanModel& model, QWidget* parent) : QFrame(parent)
 
   const Kept kept;
   for (int g = 0; g < part_group_count; ++g)
-    folded_[static_cast<std::size_t>(g)] = kept.value(foldKey(static_cast<PartGroup>(g)), false).toBool();
+    folded_[at(g)] = kept.value(foldKey(static_cast<PartGroup>(g)), false).toBool();
   connect(&model_, &PlanModel::selectionChanged, this, &AdjusterPanel::followSelection);
   connect(&model_.document(), &Document::inputsChanged, this, &AdjusterPanel::refresh);
 }
@@ -176,7 +176,7 @@ void AdjusterPanel::takeChanged() {
 }
 
 void AdjusterPanel::fold(PartGroup group, bool on) {
-  folded_[static_cast<std::size_t>(group)] = on;
+  folded_[at(group)] = on;
   Kept().setValue(foldKey(group), on);
   arrange();
 }
@@ -215,9 +215,8 @@ void AdjusterPanel::arrange() {
   std::vector<bool> shown(rows_.size(), false);
   std::vector<bool> headShown(heads_.size(), false);
   for (const int o : order) {
-    QWidget* w = o < 0 ? static_cast<QWidget*>(heads_[static_cast<std::size_t>(-1 - o)])
-                       : static_cast<QWidget*>(rows_[static_cast<std::size_t>(o)]);
-    (o < 0 ? headShown[static_cast<std::size_t>(-1 - o)] : shown[static_cast<std::size_t>(o)]) = true;
+    QWidget* w = o < 0 ? static_cast<QWidget*>(heads_[at(-1 - o)]) : static_cast<QWidget*>(rows_[at(o)]);
+    (o < 0 ? headShown[at(-1 - o)] : shown[at(o)]) = true;
     list_->addWidget(w);
   }
   list_->addStretch();

@@ -38,7 +38,7 @@ class AdjusterPanel : public QFrame {
   void followSelection();
   /// Puts the rows in their order, and shows those that are asked for.
   void arrange();
-  [[nodiscard]] bool folded(PartGroup group) const { return folded_[static_cast<std::size_t>(group)]; }
+  [[nodiscard]] bool folded(PartGroup group) const { return folded_[at(group)]; }
   void takeChanged();
   void fold(PartGroup group, bool on);
 

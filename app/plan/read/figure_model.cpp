@@ -81,7 +81,7 @@ std::vector<const FigureSpec*> FigureModel::figures() const {
 }
 
 bool FigureModel::movedInRow(int row) const {
-  const Row& r = rows_[static_cast<std::size_t>(row)];
+  const Row& r = rows_[at(row)];
   return r.figure && (!r.difference[changed].isEmpty() || !r.difference[reset].isEmpty());
 }
 
@@ -103,7 +103,7 @@ bool FigureModel::retell(Row& row) const {
   if (!row.figure) return false;
   bool changedAny = false;
   for (const int column : {baseline, changed, reset}) {
-    const auto c = static_cast<std::size_t>(column);
+    const auto c = at(column);
     QString newText = text(row, column);
     QString newDifference = difference(row, column);
     if (newText == row.text[c] && newDifference == row.difference[c]) continue;
@@ -168,7 +168,7 @@ QString FigureModel::difference(const Row& row, int column) const {
 
 QVariant FigureModel::data(const QModelIndex& index, int role) const {
   if (!index.isValid()) return {};
-  const Row& row = rows_[static_cast<std::size_t>(index.row())];
+  const Row& row = rows_[at(index.row())];
   if (role == groupRole) return row.figure == nullptr;
   if (!row.figure)
     return role == Qt::DisplayRole && index.column() == label ? (row.pinned ? tr("Pinned") : groupTitle(row.group))
@@ -178,7 +178,7 @@ QVariant FigureModel::data(const QModelIndex& index, int role) const {
     const UsualRange* usual = usual_.find(*builtFor_, builtEnd_, *row.figure);
     return usual ? tr("usual %1").arg(rangeText(*row.figure, usual->least, usual->most)) : QString();
   }
-  const auto column = static_cast<std::size_t>(index.column());
+  const auto column = at(index.column());
   if (role == differenceRole) return row.difference[column];
   if (role == Qt::DisplayRole) return index.column() == label ? figureLabel(*row.figure) : row.text[column];
   if (role == Qt::EditRole) return row.text[column].section(QLatin1Char('\n'), 0, 0);
@@ -225,14 +225,14 @@ QVariant FigureModel::headerData(int section, Qt::Orientation orientation, int r
 Qt::ItemFlags FigureModel::flags(const QModelIndex& index) const {
   if (!index.isValid()) return Qt::NoItemFlags;
   if (data(index, groupRole).toBool()) return Qt::ItemIsEnabled;
-  const Row& row = rows_[static_cast<std::size_t>(index.row())];
+  const Row& row = rows_[at(index.row())];
   const bool typed = index.column() == changed && row.figure && typedAs(*row.figure, *builtFor_, builtEnd_);
   return Qt::ItemIsEnabled | Qt::ItemIsSelectable | (typed ? Qt::ItemIsEditable : Qt::NoItemFlags);
 }
 
 bool FigureModel::setData(const QModelIndex& index, const QVariant& typed, int role) {
   if (role != Qt::EditRole || !(flags(index) & Qt::ItemIsEditable)) return false;
-  const FigureSpec& figure = *rows_[static_cast<std::size_t>(index.row())].figure;
+  const FigureSpec& figure = *rows_[at(index.row())].figure;
   const DirectlySet as = *typedAs(figure, *builtFor_, builtEnd_);
   // "0.5 out" and "0.5 in" for toe; a bare number is on the side where it stands.
   QString text = typed.toString().trimmed();

@@ -174,7 +174,7 @@ void GaugePanel::rebuildRows() {
   const QSignalBlocker quiet(table_);
   table_->setRowCount(static_cast<int>(gauges_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+    const Gauge& g = gauges_[at(row)];
     table_->setRowHeight(row, 30);
     for (int i = 0; i < GaugeColumn::count; ++i) {
       auto* item = new QTableWidgetItem;
@@ -201,7 +201,7 @@ void GaugePanel::rebuildRows() {
 void GaugePanel::explainRows() {
   const QSignalBlocker quiet(table_);
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const QString explained = explainGauge(gauges_[static_cast<std::size_t>(row)], palette());
+    const QString explained = explainGauge(gauges_[at(row)], palette());
     for (int i = 0; i < GaugeColumn::count; ++i) table_->item(row, i)->setWhatsThis(explained);
     table_->item(row, GaugeColumn::label)->setToolTip(explained);
   }
@@ -215,7 +215,7 @@ void GaugePanel::changeEvent(QEvent* event) {
 void GaugePanel::fillRows(const Comparison& c) {
   const Tokens& t = tokens(palette());
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+    const Gauge& g = gauges_[at(row)];
     for (const Side side : both_sides) {
       QTableWidgetItem* item = table_->item(row, side == Side::left ? GaugeColumn::left : GaugeColumn::right);
       const auto is = reading(g, c.changed->model, c.changed->source, bench_, side);
@@ -234,7 +234,7 @@ void GaugePanel::fillRows(const Comparison& c) {
 
 void GaugePanel::selectRow(int row) {
   if (row < 0 || row >= static_cast<int>(gauges_.size())) return;
-  const Gauge& g = gauges_[static_cast<std::size_t>(row)];
+  const Gauge& g = gauges_[at(row)];
   const Comparison* c = model_.comparison();
   if (!c) return;
   const Side side = model_.shownSide();
@@ -250,7 +250,7 @@ void GaugePanel::selectRow(int row) {
 const Gauge* GaugePanel::gaugeInHand() const {
   const int row = table_->currentRow();
   if (row < 0 || row >= static_cast<int>(gauges_.size()) || !read_->isEnabled()) return nullptr;
-  return &gauges_[static_cast<std::size_t>(row)];
+  return &gauges_[at(row)];
 }
 
 void GaugePanel::makeItRead() {

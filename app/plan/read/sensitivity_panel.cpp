@@ -106,7 +106,7 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
     fillMap();
   });
   connect(figure_, &QComboBox::activated, this, [this](int row) {
-    wanted_ = places_[static_cast<std::size_t>(figure_->itemData(row).toInt())];
+    wanted_ = places_[at(figure_->itemData(row).toInt())];
     fillTable();
   });
   connect(putBack_, &QCheckBox::toggled, this, &SensitivityPanel::refresh);
@@ -237,7 +237,7 @@ void SensitivityPanel::fillFigures() {
     figure_->addItem(placeLabel(places_[i]), static_cast<int>(i));
   }
   figure_->setCurrentIndex(chosen);
-  wanted_ = places_[static_cast<std::size_t>(figure_->currentData().toInt())];
+  wanted_ = places_[at(figure_->currentData().toInt())];
 }
 
 Acceleration SensitivityPanel::under() const {
@@ -249,11 +249,11 @@ std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfGeometry() const {
   const int figure = result_->find(wanted_.figure->id);
   if (figure < 0) return lines;
   for (const SensitivityRow* row : result_->ranked(figure)) {
-    Line line{row->adjuster, row->step, row->value, *row->change[static_cast<std::size_t>(figure)]};
+    Line line{row->adjuster, row->step, row->value, *row->change[at(figure)]};
     // What it drags along most, two of them.
     const std::vector<int> others = result_->drags(*row, figure);
     for (std::size_t k = 0; k < std::min<std::size_t>(2, others.size()); ++k) {
-      const auto other = static_cast<std::size_t>(others[k]);
+      const auto other = at(others[k]);
       const FigureSpec& o = *result_->figures[other];
       line.besides
           << tr("%1 %2 %3").arg(figureLabel(o), signedNumber(*row->change[other], o.decimals), unitText(o.unit));
@@ -266,7 +266,7 @@ std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfGeometry() const {
 std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfLoad() const {
   std::vector<Line> lines;
   const std::vector<FigurePlace> all = places_of(load_figures());
-  const auto figure = static_cast<std::size_t>(std::find(all.begin(), all.end(), wanted_) - all.begin());
+  const auto figure = at(std::find(all.begin(), all.end(), wanted_) - all.begin());
   for (const LoadStep& s : *steps_) {
     if (!s.possible || !s.change[figure] || std::abs(*s.change[figure]) < wanted_.figure->resolution()) continue;
     const Adjuster& a = resultOf_->adjusters[s.adjuster];
@@ -323,14 +323,14 @@ void SensitivityPanel::fillTable() {
   const FigureSpec& f = *wanted_.figure;
   table_->setRowCount(static_cast<int>(shown_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const Line& line = shown_[static_cast<std::size_t>(row)];
+    const Line& line = shown_[at(row)];
     const Adjuster& a = resultOf_->adjusters[line.adjuster];
     const std::array<QString, SensitivityColumn::count> texts{
         tr("%1: %2").arg(ofLoad ? partTitle(a) : QString::fromStdString(a.name), valueText(a, line.value)),
         tr("%1 %2").arg(signedNumber(line.change, f.decimals + 1), unitText(f.unit)),
         line.besides.isEmpty() ? tr("nothing worth telling") : line.besides.join(QStringLiteral("\n"))};
     for (int i = 0; i < SensitivityColumn::count; ++i) {
-      auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+      auto* item = new QTableWidgetItem(texts[at(i)]);
       item->setFont(i == SensitivityColumn::change ? figureFont(12, true)
                                                    : textFont(i == SensitivityColumn::part ? 12 : labelSize));
       if (i == SensitivityColumn::besides) item->setForeground(tokens(palette()).soft);
@@ -355,7 +355,7 @@ void SensitivityPanel::tellNews() {
   const int row = table_->currentRow();
   const bool ofLoad = wanted_.figure && wanted_.figure->of_load();
   if (ofLoad && row >= 0 && row < static_cast<int>(shown_.size()) && isOfThisCar()) {
-    const Line& line = shown_[static_cast<std::size_t>(row)];
+    const Line& line = shown_[at(row)];
     Setup stepped = asked_->setup;
     stepped.of(line.adjuster) = {line.value, line.value};
     if (const QString notes = standNotesOf(*resultOf_, stepped, under()); !notes.isEmpty()) {
@@ -373,7 +373,7 @@ void SensitivityPanel::tellNews() {
 void SensitivityPanel::tryStep() {
   const int row = table_->currentRow();
   if (row < 0 || row >= static_cast<int>(shown_.size()) || !isOfThisCar()) return;
-  const Line step = shown_[static_cast<std::size_t>(row)];
+  const Line step = shown_[at(row)];
   model_.setPart(step.adjuster);
   model_.document().step(step.adjuster, Sides::both, step.step);
 }

@@ -239,7 +239,7 @@ std::optional<AimPlace> AimLines::chosen(const Line& row) const {
 AimLines::Line& AimLines::made(int line) {
   const int i = std::min(line, most - 1);
   while (count() <= i) add();
-  return lines_[static_cast<std::size_t>(i)];
+  return lines_[at(i)];
 }
 
 void AimLines::setAlike(int line, std::string_view figure, bool hold, double tolerance) {

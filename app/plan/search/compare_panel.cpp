@@ -238,7 +238,7 @@ void ComparePanel::addRow(const QString& text, const QString& inA, const QString
   table_->insertRow(row);
   const std::array<QString, CompareColumn::count> texts{text, inA, inB, apart};
   for (int i = 0; i < CompareColumn::count; ++i) {
-    auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+    auto* item = new QTableWidgetItem(texts[at(i)]);
     item->setFont(i == CompareColumn::what ? textFont(12) : figureFont(12, told && i == CompareColumn::difference));
     item->setTextAlignment((i == CompareColumn::what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
     item->setForeground(told ? tokens(palette()).ink : tokens(palette()).soft);

@@ -670,8 +670,7 @@ void RecipePanel::take(std::shared_ptr<const Car> car, tl::expected<Recipe, CarF
   // A row in hand stays in hand while better ones come in.
   const int row = table_->currentRow();
   std::optional<Setup> inHand;
-  if (result_ && row >= 0 && row < static_cast<int>(rows_.size()))
-    inHand = rows_[static_cast<std::size_t>(row)].result.setup;
+  if (result_ && row >= 0 && row < static_cast<int>(rows_.size())) inHand = rows_[at(row)].result.setup;
   resultFor_ = std::move(car);
   result_ = std::move(*found);
   toBuy_ = std::move(toBuy);
@@ -712,8 +711,8 @@ void RecipePanel::fillTable() {
   fillRows();
   table_->setRowCount(static_cast<int>(rows_.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const RecipeResult& r = rows_[static_cast<std::size_t>(row)].result;
-    const auto& lacks = rows_[static_cast<std::size_t>(row)].lacks;
+    const RecipeResult& r = rows_[at(row)].result;
+    const auto& lacks = rows_[at(row)].lacks;
     QStringList changes;
     for (const PartChange& c : r.changes) changes << changeText(*resultFor_, c);
     if (r.changes.empty()) changes << settingLines(*resultFor_, *from_, r, false);
@@ -729,9 +728,9 @@ void RecipePanel::fillTable() {
         (r.meets() ? QStringLiteral("\u2713 ") : QStringLiteral("\u2248 ")) + gives.join(QLatin1Char('\n')),
         tr("%1 min").arg(std::lround(r.work.minutes))};
     for (int i = 0; i < RecipeColumn::count; ++i) {
-      auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+      auto* item = new QTableWidgetItem(texts[at(i)]);
       item->setFont(i == RecipeColumn::parts ? textFont(12) : figureFont(12, i == RecipeColumn::reached));
-      item->setToolTip(texts[static_cast<std::size_t>(i)]);
+      item->setToolTip(texts[at(i)]);
       item->setTextAlignment(Qt::AlignLeft | Qt::AlignTop);  // in a low list the middle of a tall row is out of sight
       table_->setItem(row, i, item);
     }
@@ -832,8 +831,8 @@ void RecipePanel::showSteps() {
     steps_->setText(tr("Choose a result: its steps stand here in bench order."));
     return;
   }
-  const RecipeResult& r = rows_[static_cast<std::size_t>(row)].result;
-  const auto& lacks = rows_[static_cast<std::size_t>(row)].lacks;
+  const RecipeResult& r = rows_[at(row)].result;
+  const auto& lacks = rows_[at(row)].lacks;
   if (tradeOff_) chart_->mark(r.gives[tradeOff_->first]);
   QStringList lines;
   QStringList off;
@@ -869,7 +868,7 @@ void RecipePanel::showSteps() {
 void RecipePanel::tryResult() {
   const int row = table_->currentRow();
   if (row < 0 || row >= static_cast<int>(rows_.size()) || resultFor_ != model_.document().sharedCar()) return;
-  model_.document().putSetup(rows_[static_cast<std::size_t>(row)].result.setup, tr("Recipe"));
+  model_.document().putSetup(rows_[at(row)].result.setup, tr("Recipe"));
 }
 
 }  // namespace lowkite::app

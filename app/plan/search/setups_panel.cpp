@@ -123,12 +123,11 @@ SetupsPanel::SetupsPanel(PlanModel& model, QWidget* parent) : QFrame(parent), mo
   compare_ = button(QStringLiteral("setups.compare"), tr("Compare"));
   baseline_ = button(QStringLiteral("setups.baseline"), tr("Pin as baseline"));
   connect(open_, &QPushButton::clicked, this, [this] {
-    const FamilyMember& m = family_[static_cast<std::size_t>(chosen())];
+    const FamilyMember& m = family_[at(chosen())];
     Q_EMIT openWanted(m.path.empty() ? model_.document().state().carPath : QString::fromStdString(m.path.string()));
   });
-  connect(compare_, &QPushButton::clicked, this, [this] {
-    Q_EMIT compareWanted(QString::fromStdString(family_[static_cast<std::size_t>(chosen())].path.string()));
-  });
+  connect(compare_, &QPushButton::clicked, this,
+          [this] { Q_EMIT compareWanted(QString::fromStdString(family_[at(chosen())].path.string())); });
   connect(baseline_, &QPushButton::clicked, this,
           [this] { model_.document().putBaseline(setupOf(chosen()), tr("Pin baseline")); });
   auto* buttons = new QHBoxLayout;
@@ -159,15 +158,13 @@ void SetupsPanel::readFamily() {
   std::vector<QTreeWidgetItem*> items;
   for (std::size_t i = 0; i < family_.size(); ++i) {
     const FamilyMember& m = family_[i];
-    auto* item =
-        m.parent < 0 ? new QTreeWidgetItem(tree_) : new QTreeWidgetItem(items[static_cast<std::size_t>(m.parent)]);
+    auto* item = m.parent < 0 ? new QTreeWidgetItem(tree_) : new QTreeWidgetItem(items[at(m.parent)]);
     const bool open_here = static_cast<int>(i) == atWork_;
     item->setText(0, (open_here ? QStringLiteral("\u25C6 ") : QString()) + QString::fromStdString(m.setup.name));
     item->setText(1, QString::fromStdString(m.setup.date));
     if (m.parent >= 0)
-      item->setText(2, QString::number(differing_parts(d.car(), family_[static_cast<std::size_t>(m.parent)].setup,
-                                                       setupOf(static_cast<int>(i)))
-                                           .size()));
+      item->setText(2, QString::number(
+                           differing_parts(d.car(), family_[at(m.parent)].setup, setupOf(static_cast<int>(i))).size()));
     item->setToolTip(0, QString::fromStdString(m.setup.notes));
     item->setData(0, Qt::UserRole, static_cast<int>(i));
     item->setSizeHint(0, QSize(0, 28));
@@ -183,7 +180,7 @@ void SetupsPanel::readFamily() {
                                     (lines.size() > 1 ? tr(" And %1 more.").arg(lines.size() - 1) : QString()));
   left_->setToolTip(lines.join(QLatin1Char('\n')));
   tree_->expandAll();
-  tree_->setCurrentItem(items[static_cast<std::size_t>(std::max(0, atWork_))]);
+  tree_->setCurrentItem(items[at(std::max(0, atWork_))]);
   showChosen();
 }
 
@@ -197,7 +194,7 @@ bool SetupsPanel::chosenIsAtWork() const {
 }
 
 const Setup& SetupsPanel::setupOf(int member) const {
-  return member == atWork_ ? model_.document().setup() : family_[static_cast<std::size_t>(member)].setup;
+  return member == atWork_ ? model_.document().setup() : family_[at(member)].setup;
 }
 
 void SetupsPanel::showChosen() {
@@ -217,7 +214,7 @@ void SetupsPanel::showChosen() {
   showNoted(setup, mine);
   open_->setEnabled(!mine);
   // The kit at work is compared with the kit as it came.
-  const int parent = member == 0 && mine ? 0 : family_[static_cast<std::size_t>(member)].parent;
+  const int parent = member == 0 && mine ? 0 : family_[at(member)].parent;
   changed_.clear();
   const QSignalBlocker quiet(changes_);
   changes_->setRowCount(0);
@@ -226,13 +223,13 @@ void SetupsPanel::showChosen() {
     against_->setText(tr("The kit: where every setup of this car starts."));
     return;
   }
-  const Setup& from = family_[static_cast<std::size_t>(parent)].setup;
+  const Setup& from = family_[at(parent)].setup;
   changed_ = differing_parts(car, from, setup);
   against_->setText(
       tr("Against %1, parts that differ: %2").arg(QString::fromStdString(from.name)).arg(changed_.size()));
   changes_->setRowCount(static_cast<int>(changed_.size()));
   for (int row = 0; row < changes_->rowCount(); ++row) {
-    const PartHandle i = changed_[static_cast<std::size_t>(row)];
+    const PartHandle i = changed_[at(row)];
     const Adjuster& a = car.adjusters[i];
     const auto told = [&](const Setting& s) {
       return s.left == s.right ? valueText(a, s.left) : tr("%1 | %2").arg(valueText(a, s.left), valueText(a, s.right));
@@ -256,7 +253,7 @@ void SetupsPanel::showNoted(const Setup& setup, bool mine) {
   noted_->setRowCount(static_cast<int>(setup.noted.size()) + (mine ? 1 : 0));
   for (int row = 0; row < noted_->rowCount(); ++row) {
     const bool there = row < static_cast<int>(setup.noted.size());
-    const NotedField n = there ? setup.noted[static_cast<std::size_t>(row)] : NotedField{};
+    const NotedField n = there ? setup.noted[at(row)] : NotedField{};
     for (int c = 0; c < 2; ++c) {
       auto* item = new QTableWidgetItem(QString::fromStdString(c == 0 ? n.name : n.text));
       item->setFont(textFont(12));
@@ -293,11 +290,11 @@ void SetupsPanel::keepNoted() {
 void SetupsPanel::showHistory() {
   const int row = changes_->currentRow();
   if (row < 0 || row >= static_cast<int>(changed_.size())) return;
-  const PartHandle i = changed_[static_cast<std::size_t>(row)];
+  const PartHandle i = changed_[at(row)];
   const Adjuster& a = model_.document().car().adjusters[i];
   QStringList steps;
   for (const int member : line_to(family_, chosen()))
-    steps << tr("%1 %2").arg(QString::fromStdString(family_[static_cast<std::size_t>(member)].setup.name),
+    steps << tr("%1 %2").arg(QString::fromStdString(family_[at(member)].setup.name),
                              valueText(a, setupOf(member).of(i).left));
   if (chosenIsAtWork() && chosen() == 0)
     steps = QStringList{tr("Kit %1").arg(valueText(a, a.kit)), tr("now %1").arg(valueText(a, setupOf(0).of(i).left))};

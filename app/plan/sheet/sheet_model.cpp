@@ -26,7 +26,7 @@ void SheetModel::refresh() {
     const auto& fields = work_.fields();
     const bool any = std::any_of(fields.begin(), fields.end(), [](const FormField& f) { return f.filled(); });
     for (int i = 0; i < static_cast<int>(fields.size()); ++i) {
-      const FormField& f = fields[static_cast<std::size_t>(i)];
+      const FormField& f = fields[at(i)];
       if (f.read_only || (onlyFilled_ && any && !work_.isPicture() && !f.filled())) continue;
       rows.push_back(i);
     }
@@ -67,7 +67,7 @@ QString SheetModel::placeText(const SheetMatch& m) const {
 
 std::vector<SheetModel::Choice> SheetModel::choices(int field) const {
   std::vector<Choice> all{{placeText({}), {}}};
-  const bool box = work_.fields()[static_cast<std::size_t>(field)].kind == FormFieldKind::box;
+  const bool box = work_.fields()[at(field)].kind == FormFieldKind::box;
   const auto add = [&](const SheetMatch& m) { all.push_back({placeText(m), m}); };
   for (const SheetPlace& p : work_.places()) {
     const Positions* positions = !p.adjuster ? nullptr : work_.document().car().adjusters[p.adjuster].positions();
@@ -88,8 +88,8 @@ std::vector<SheetModel::Choice> SheetModel::choices(int field) const {
 
 QString SheetModel::comesText(int field) const {
   if (!work_.taken()) return {};
-  const SheetLine& line = work_.taken()->lines[static_cast<std::size_t>(field)];
-  const SheetMatch& m = work_.matches()[static_cast<std::size_t>(field)];
+  const SheetLine& line = work_.taken()->lines[at(field)];
+  const SheetMatch& m = work_.matches()[at(field)];
   const int at = find_place(work_.places(), m.place);
   if (at < 0) return {};
   const SheetPlace& p = work_.places()[at];
@@ -131,10 +131,10 @@ QString SheetModel::comesText(int field) const {
 QVariant SheetModel::data(const QModelIndex& index, int role) const {
   const int i = fieldOf(index.row());
   if (i < 0 || !work_.isOpen() || i >= static_cast<int>(work_.matches().size())) return {};
-  const FormField& f = work_.fields()[static_cast<std::size_t>(i)];
+  const FormField& f = work_.fields()[at(i)];
   if (role == Qt::FontRole) return index.column() == says ? figureFont(textSize) : textFont(labelSize);
   if (role == Qt::ForegroundRole && index.column() == comes && work_.taken()) {
-    const SheetLine& line = work_.taken()->lines[static_cast<std::size_t>(i)];
+    const SheetLine& line = work_.taken()->lines[at(i)];
     const Tokens& t = tokens(QApplication::palette());
     if (line.contradicts || line.outcome == SheetOutcome::refused) return QBrush(t.bad);
     if (line.outcome == SheetOutcome::nearest) return QBrush(t.warn);
@@ -151,7 +151,7 @@ QVariant SheetModel::data(const QModelIndex& index, int role) const {
         return f.ticked ? tr("ticked: %1").arg(QString::fromStdString(f.option)) : tr("not ticked");
       return QString::fromStdString(f.text);
     case place:
-      return placeText(work_.matches()[static_cast<std::size_t>(i)]);
+      return placeText(work_.matches()[at(i)]);
     case comes:
       return comesText(i);
     default:

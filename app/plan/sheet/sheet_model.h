@@ -15,9 +15,7 @@ class SheetModel : public QAbstractTableModel {
   explicit SheetModel(SheetWork& work, QObject* parent = nullptr);
 
   void setOnlyFilled(bool only);
-  [[nodiscard]] int fieldOf(int row) const {
-    return row >= 0 && row < rowCount() ? rows_[static_cast<std::size_t>(row)] : -1;
-  }
+  [[nodiscard]] int fieldOf(int row) const { return row >= 0 && row < rowCount() ? rows_[at(row)] : -1; }
   [[nodiscard]] int rowOf(int field) const;
 
   /// What a field can stand for, as it is chosen: with its side, and for tick boxes with the position that a tick

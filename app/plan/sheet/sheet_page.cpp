@@ -219,7 +219,7 @@ int SheetPage::nextQuestion() const {
   const int count = static_cast<int>(lines.size());
   for (int k = 1; k <= count; ++k) {
     const int i = (now + k + count) % count;
-    const SheetLine& line = lines[static_cast<std::size_t>(i)];
+    const SheetLine& line = lines[at(i)];
     if (line.contradicts || line.outcome == SheetOutcome::refused || line.outcome == SheetOutcome::nearest) return i;
   }
   return -1;

@@ -57,7 +57,7 @@ QRectF SheetView::pageRect(std::size_t page) const {
 
 QRectF SheetView::fieldRect(const FormField& f) const {
   if (f.page < 0 || f.page >= static_cast<int>(work_.file().pages.size())) return {};
-  const QRectF page = pageRect(static_cast<std::size_t>(f.page));
+  const QRectF page = pageRect(at(f.page));
   return {page.left() + f.at.left * page.width(), page.top() + f.at.top * page.height(),
           (f.at.right - f.at.left) * page.width(), (f.at.bottom - f.at.top) * page.height()};
 }
@@ -98,10 +98,10 @@ void SheetView::zoom(double factor, const QPointF& about) {
 void SheetView::showField(int field) {
   field_ = field;
   if (work_.isOpen() && field >= 0 && field < static_cast<int>(work_.fields().size())) {
-    const FormField& f = work_.fields()[static_cast<std::size_t>(field)];
+    const FormField& f = work_.fields()[at(field)];
     if (f.at.right > f.at.left && f.page < static_cast<int>(work_.file().pages.size())) {
       // Words before the field are read along with it.
-      const QImage& page = work_.file().pages[static_cast<std::size_t>(f.page)];
+      const QImage& page = work_.file().pages[at(f.page)];
       const double wanted = viewport()->width() / (readableShare * std::max(1, page.width()));
       if (page.width() > 0 && scale_ < 0.75 * std::min(wanted, most)) scale_ = std::min(wanted, most);
       place();
@@ -134,9 +134,9 @@ void SheetView::paintEvent(QPaintEvent*) {
   // The paper is white in the dark look too: what is drawn on it is drawn as on paper.
   const Tokens& onPaper = tokens(Shade::light);
   for (int i = 0; i < static_cast<int>(work_.fields().size()); ++i) {
-    const FormField& f = work_.fields()[static_cast<std::size_t>(i)];
+    const FormField& f = work_.fields()[at(i)];
     if (!(f.at.right > f.at.left)) continue;
-    const bool contradicts = work_.taken() && work_.taken()->lines[static_cast<std::size_t>(i)].contradicts;
+    const bool contradicts = work_.taken() && work_.taken()->lines[at(i)].contradicts;
     if (i == field_)
       p.setPen(QPen(onPaper.kite, 2.5));
     else if (contradicts)

@@ -78,7 +78,7 @@ void SheetWork::refresh() {
 
 void SheetWork::setMatch(int field, const SheetMatch& match) {
   if (!file_ || field < 0 || field >= static_cast<int>(matches_.size())) return;
-  SheetMatch& now = matches_[static_cast<std::size_t>(field)];
+  SheetMatch& now = matches_[at(field)];
   if (now == match) return;
   now = match;
   remember();
@@ -87,7 +87,7 @@ void SheetWork::setMatch(int field, const SheetMatch& match) {
 
 void SheetWork::setSaid(int field, const QString& text) {
   if (!file_ || !picture_ || field < 0 || field >= static_cast<int>(fields().size())) return;
-  file_->form.fields[static_cast<std::size_t>(field)].text = text.trimmed().left(4000).toStdString();
+  file_->form.fields[at(field)].text = text.trimmed().left(4000).toStdString();
   refresh();
 }
 

@@ -112,7 +112,7 @@ CornerPath CornerPage::path() const {
 std::size_t CornerPage::place() const {
   // The middle of each part of the way.
   constexpr std::array places{0.5 * middle_from, 0.5, 0.5 * (1.0 + middle_to)};
-  return static_cast<std::size_t>(std::lround(places[static_cast<std::size_t>(phase_->current())] * (samples - 1)));
+  return static_cast<std::size_t>(std::lround(places[at(phase_->current())] * (samples - 1)));
 }
 
 void CornerPage::refresh() {

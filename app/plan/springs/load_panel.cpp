@@ -224,12 +224,12 @@ void LoadPanel::fillTable() {
   const Tokens& t = tokens(palette());
   table_->setRowCount(static_cast<int>(lines.size()));
   for (int row = 0; row < table_->rowCount(); ++row) {
-    const Line& l = lines[static_cast<std::size_t>(row)];
+    const Line& l = lines[at(row)];
     const auto shown = [&](const std::optional<double>& v) { return v ? number(*v, l.decimals) : tr("none"); };
     const bool moved = shown(l.was) != shown(l.is);
     const std::array<QString, LoadColumn::count> texts{l.text, shown(l.was), shown(l.is)};
     for (int i = 0; i < LoadColumn::count; ++i) {
-      auto* item = new QTableWidgetItem(texts[static_cast<std::size_t>(i)]);
+      auto* item = new QTableWidgetItem(texts[at(i)]);
       item->setFont(i == LoadColumn::what ? textFont(12) : figureFont(12, i == LoadColumn::is));
       item->setTextAlignment((i == LoadColumn::what ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter);
       item->setForeground(i == LoadColumn::is && moved ? t.kite : i == LoadColumn::was ? t.base : t.ink);

@@ -79,7 +79,7 @@ class WheelsOfRegister {
     } else {
       T x;
       x.a = V(of[0]);
-      for (int i = 0; i < n; ++i) x.v[i] = V(of[static_cast<std::size_t>(1 + i)]);
+      for (int i = 0; i < n; ++i) x.v[i] = V(of[at(1 + i)]);
       return x;
     }
   }
@@ -100,7 +100,7 @@ class WheelsOfRegister {
       put(x, into[0]);
     } else {
       put(x.a, into[0]);
-      for (int i = 0; i < n; ++i) put(x.v[i], into[static_cast<std::size_t>(1 + i)]);
+      for (int i = 0; i < n; ++i) put(x.v[i], into[at(1 + i)]);
     }
   }
 

@@ -5,7 +5,7 @@
 
 namespace lowkite {
 
-static_assert(static_cast<std::size_t>(moving_across) == numbers_of_a_wheel, "the wheel's numbers come first");
+static_assert(at(moving_across) == numbers_of_a_wheel, "the wheel's numbers come first");
 
 std::span<const LaneKernel> lane_kernels() {
 #ifdef LOWKITE_X86
