@@ -14,6 +14,15 @@ Attitude held_attitude(const CarModel& model, const ViewAttitude& view) {
   return held;
 }
 
+bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b) {
+  if (a.ride_height_mm != b.ride_height_mm || a.wanted_lock_deg != b.wanted_lock_deg) return false;
+  for (const PartHandle part : car.adjusters.handles()) {
+    const Adjuster& p = car.adjusters[part];
+    if (a.of(part) != b.of(part) && (p.moves_geometry() || p.moves_weight())) return false;
+  }
+  return true;
+}
+
 tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
                                            int curve_samples, const Variant* known) {
   Variant v;

@@ -28,8 +28,11 @@ struct Variant {
 constexpr int coarse_curve = 9;
 constexpr int fine_curve = 41;
 
-/// The setup held as in `view`. `known`: the same setup of the same car evaluated before with as many samples; what
-/// does not depend on the view is taken from it.
+/// Whether two setups of a car differ in nothing that a figure of geometry hears of: in springs, bars and oils alone.
+bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b);
+
+/// The setup held as in `view`. `known`: a setup of the same car that is alike in geometry, evaluated before with as
+/// many samples; what does not depend on the view is taken from it.
 tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
                                            int curve_samples, const Variant* known = nullptr);
 

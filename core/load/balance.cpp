@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <mutex>
 #include <numbers>
 
 #include "core/load/bar.hpp"
@@ -125,13 +126,28 @@ double Balance::left() const {
   return (wheel[0][0].load_n + wheel[1][0].load_n) / total_n();
 }
 
+/// What springs, bars, oils and weights do not move.
+struct LoadedCar::Linked {
+  SteerInput steer_left, steer_right;  ///< the servo in the middle
+  PerEnd<AxlePose> hanging;            ///< the arms on their droop stops, steered so; a pod has none
+
+  /// Where a shock is as its wheel rises from the droop stop, place by place up to its end or the linkage's.
+  struct Pressed {
+    double shock_at_mm = 0.0;
+    std::optional<double> per_contact;
+  };
+  PerEnd<PerSide<std::vector<Pressed>>> pressed;  ///< read when first asked for
+  std::once_flag read;
+};
+
 struct LoadedCar::Inputs {
-  const Collars* collars;
+  const Collars* collars = nullptr;
   Acceleration a;
   Sharing sharing;
   SteerInput steer_left, steer_right;
-  PerEnd<AxlePose> hanging;       ///< the arms on their droop stops, steered so; a pod has none
-  const CarPose* near = nullptr;  ///< where each wheel is looked for first
+  const PerEnd<AxlePose>* hanging = nullptr;       ///< as Linked's, steered so
+  std::unique_ptr<PerEnd<AxlePose>> hang_steered;  ///< they, where the servo is not in the middle
+  const CarPose* near = nullptr;                   ///< where each wheel is looked for first
 };
 
 double LoadedCar::inner_n(const Balance& b, const Acceleration& a) const {
@@ -180,6 +196,7 @@ tl::expected<LoadedCar, CarFailure> LoadedCar::of(const CarModel& model, const L
   if (alike) {
     loaded.standing_ = alike->standing_;
     loaded.droop_angle_ = alike->droop_angle_;
+    loaded.linked_ = alike->linked_;
   } else {
     auto standing = pose_car(model, static_attitude(model));
     if (!standing) return tl::unexpected(standing.error());
@@ -192,6 +209,12 @@ tl::expected<LoadedCar, CarFailure> LoadedCar::of(const CarModel& model, const L
         loaded.droop_angle_[at(end)][at(side)] =
             find_stops(model, end, side, loaded.standing_.axle[at(end)].corner[at(side)], input).droop.arm_angle;
       }
+    loaded.linked_ = std::make_shared<Linked>();
+    loaded.linked_->steer_left = steered->corner[0];
+    loaded.linked_->steer_right = steered->corner[1];
+    auto hanging = loaded.hang(steered->corner[0], steered->corner[1]);
+    if (!hanging) return tl::unexpected(hanging.error());
+    loaded.linked_->hanging = std::move(*hanging);
   }
   for (const End end : both_ends) {
     loaded.third_[at(end)] = third_law(model, end);
@@ -207,22 +230,37 @@ tl::expected<LoadedCar, CarFailure> LoadedCar::of(const CarModel& model, const L
   return loaded;
 }
 
-tl::expected<LoadedCar::Inputs, CarFailure> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
-  const auto steered = steer(*model_, servo_rad);
-  if (!steered) return cannot(say("the steering does not turn that far"));
-  Inputs inputs;
-  inputs.collars = &collars;
-  inputs.steer_left = steered->corner[0];
-  inputs.steer_right = steered->corner[1];
+tl::expected<PerEnd<AxlePose>, CarFailure> LoadedCar::hang(const SteerInput& left, const SteerInput& right) const {
+  PerEnd<AxlePose> hanging;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const CornerModel& corner = model_->corner(end, side);
       if (!corner.spec->independent) continue;
-      const SteerInput input = corner.spec->steered ? steered->corner[at(side)] : SteerInput{};
+      const SteerInput input = !corner.spec->steered ? SteerInput{} : side == Side::left ? left : right;
       auto pose = corner.linkage->solve(droop_angle_[at(end)][at(side)], input);
       if (!pose) return tl::unexpected(failure_at(end, side, pose.error()));
-      inputs.hanging[at(end)].corner[at(side)] = std::move(*pose);
+      hanging[at(end)].corner[at(side)] = std::move(*pose);
     }
+  return hanging;
+}
+
+tl::expected<LoadedCar::Inputs, CarFailure> LoadedCar::inputs_at(const Collars& collars, double servo_rad) const {
+  Inputs inputs;
+  inputs.collars = &collars;
+  if (servo_rad == 0.0) {
+    inputs.steer_left = linked_->steer_left;
+    inputs.steer_right = linked_->steer_right;
+    inputs.hanging = &linked_->hanging;
+    return inputs;
+  }
+  const auto steered = steer(*model_, servo_rad);
+  if (!steered) return cannot(say("the steering does not turn that far"));
+  inputs.steer_left = steered->corner[0];
+  inputs.steer_right = steered->corner[1];
+  auto hanging = hang(inputs.steer_left, inputs.steer_right);
+  if (!hanging) return tl::unexpected(hanging.error());
+  inputs.hang_steered = std::make_unique<PerEnd<AxlePose>>(std::move(*hanging));
+  inputs.hanging = inputs.hang_steered.get();
   return inputs;
 }
 
@@ -235,7 +273,7 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
   c.ground = ground;
   if (model_->corner(end, Side::left).spec->steered) c.steer = {inputs.steer_left, inputs.steer_right};
   c.droop_angle = droop_angle_[at(end)];
-  c.hanging = &inputs.hanging[at(end)];
+  c.hanging = &(*inputs.hanging)[at(end)];
   c.collar_mm = (*inputs.collars)[at(end)];
   c.bar_n_mm_per_rad = bar_[at(end)];
   c.third = third_[at(end)];
@@ -693,26 +731,46 @@ tl::expected<Collars, CarFailure> LoadedCar::collars_for(const PerEnd<double>& r
 bool LoadedCar::springs_only_stiffen() const {
   constexpr int places = 25;
   constexpr double most_arm_rad = 0.6;
-  const auto asked = inputs_at(level_, 0.0);
-  if (!asked) return false;
+  const auto pressed_at = [&](End end, Side side, int place) -> std::optional<Linked::Pressed> {
+    const CornerModel& corner = model_->corner(end, side);
+    const SteerInput steer = !corner.spec->steered ? SteerInput{}
+                             : side == Side::left  ? linked_->steer_left
+                                                   : linked_->steer_right;
+    const auto pose =
+        corner.linkage->solve(droop_angle_[at(end)][at(side)] + most_arm_rad * place / (places - 1), steer);
+    if (!pose) return std::nullopt;
+    return Linked::Pressed{shock_at(corner, *pose),
+                           shock_per_contact(corner, *pose, ground_of(standing_.ground, side))};
+  };
+  std::call_once(linked_->read, [&] {
+    for (const End end : both_ends)
+      for (const Side side : both_sides) {
+        const CornerModel& corner = model_->corner(end, side);
+        auto& known = linked_->pressed[at(end)][at(side)];
+        for (int i = 0; i < places && corner.spec->independent; ++i) {
+          const auto pressed = pressed_at(end, side, i);
+          if (!pressed) break;
+          known.push_back(*pressed);
+          if (stroke_left(corner, pressed->shock_at_mm).value_or(1.0) < 0.0 || !(pressed->per_contact > 0.0)) break;
+        }
+      }
+  });
   for (const End end : both_ends) {
     // A pod's springs are driven by both wheels together.
     if (!model_->corner(end, Side::left).spec->independent) continue;
-    const AxleCase c = axle_case(end, standing_.ground, *asked);
     for (const Side side : both_sides) {
       const CornerModel& corner = model_->corner(end, side);
-      const Ground ground = ground_of(standing_.ground, side);
+      const auto& known = linked_->pressed[at(end)][at(side)];
       double before = 0.0;
       for (int i = 0; i < places; ++i) {
-        const auto pose =
-            corner.linkage->solve(droop_angle_[at(end)][at(side)] + most_arm_rad * i / (places - 1), c.steer[at(side)]);
-        if (!pose || stroke_left(corner, *pose).value_or(1.0) < 0.0) break;
-        const auto ratio = shock_per_contact(corner, *pose, ground);
-        if (!ratio || !(*ratio > 0.0)) return false;
-        const double free = corner.geometry.size_of(Size::spring_free);
-        const double pressed =
-            free - (shock_length(corner, *pose) - spring_seat(model_->car->axle(end), corner) - c.collar_mm[at(side)]);
-        const double push = spring_of(corner).force(pressed) * *ratio;
+        // The stroke of a car that stands alike may end later.
+        const auto pressed = at(i) < known.size() ? std::optional(known[at(i)]) : pressed_at(end, side, i);
+        if (!pressed || stroke_left(corner, pressed->shock_at_mm).value_or(1.0) < 0.0) break;
+        if (!(pressed->per_contact > 0.0)) return false;
+        const double length = shock_length(corner, pressed->shock_at_mm);
+        const double by = corner.geometry.size_of(Size::spring_free) -
+                          (length - spring_seat(model_->car->axle(end), corner) - level_[at(end)][at(side)]);
+        const double push = spring_of(corner).force(by) * *pressed->per_contact;
         if (push < before) return false;
         before = push;
       }

@@ -14,6 +14,7 @@
 #pragma once
 
 #include <array>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -168,6 +169,7 @@ class LoadedCar {
   [[nodiscard]] std::optional<RollOnTyres> roll_on_tyres_deg_per_g() const;
 
  private:
+  struct Linked;
   struct Inputs;
   struct Forces;
   struct Stand;
@@ -193,9 +195,11 @@ class LoadedCar {
   [[nodiscard]] bool surely_tips(const Balance& stand, const Acceleration& from, const Acceleration& to) const;
   [[nodiscard]] Balance read_stand(Stand&& stand, const Acceleration& a) const;
   [[nodiscard]] tl::expected<Inputs, CarFailure> inputs_at(const Collars& collars, double servo_rad) const;
+  [[nodiscard]] tl::expected<PerEnd<AxlePose>, CarFailure> hang(const SteerInput& left, const SteerInput& right) const;
   [[nodiscard]] AxleCase axle_case(End end, const Ground& ground, const Inputs& inputs) const;
 
   const CarModel* model_;
+  std::shared_ptr<Linked> linked_;         ///< of all cars that stand alike
   PerEnd<PerSide<double>> droop_angle_{};  ///< of the arm on its droop stop
   PerEnd<double> bar_{};                   ///< N mm per rad
   PerEnd<ThirdLaw> third_;

@@ -104,7 +104,7 @@ ThirdNow third_at(const Axled& a, const PerSide<double>& travel) {
   for (const Side side : both_sides) {
     const CornerTable& c = a.corner[at(side)];
     for (Eigen::Index i = 0; i < 3; ++i) {
-      const auto k = static_cast<std::size_t>(i);
+      const auto k = at(i);
       lever[at(side)].end[i] = c.look_up(c.third_at[k], travel[at(side)]);
       lever[at(side)].end_per_arm[i] = c.look_up(c.third_moves[k], travel[at(side)]);
     }
@@ -478,8 +478,8 @@ tl::expected<CornerTable, CarFailure> table_of(const LoadedCar& car, End end, Si
       const auto of = [&](Vec3 Row::*f) {
         return (rows[k].*f)[axis] + part * ((rows[k + 1].*f)[axis] - (rows[k].*f)[axis]);
       };
-      t.third_at[static_cast<std::size_t>(axis)][i] = of(&Row::third);
-      t.third_moves[static_cast<std::size_t>(axis)][i] = of(&Row::third_moves);
+      t.third_at[at(axis)][i] = of(&Row::third);
+      t.third_moves[at(axis)][i] = of(&Row::third_moves);
     }
     if (i > 0) {
       const double step = (t.high - t.low) / (table_size - 1);
@@ -658,7 +658,7 @@ tl::expected<Motion, CarFailure> drive_over(const LoadedCar& car, const RoadCase
   }
   Motion motion;
   std::vector<State> states;
-  const auto count = static_cast<std::size_t>(std::lround(road.seconds / sample_s)) + 1;
+  const auto count = at(std::lround(road.seconds / sample_s)) + 1;
   motion.samples.reserve(count);
   states.reserve(count);
   State s = system.start();

@@ -28,8 +28,7 @@ PartHandle part_that_changes(const Car& car, End end, Size size) {
     const auto& list = a.positions()->list;
     return std::any_of(list.begin(), list.end(), [&](const Position& p) { return among(p.effect.sizes); });
   });
-  return found == car.adjusters.end() ? PartHandle()
-                                      : PartHandle(static_cast<std::size_t>(found - car.adjusters.begin()));
+  return found == car.adjusters.end() ? PartHandle() : PartHandle(at(found - car.adjusters.begin()));
 }
 
 }  // namespace
@@ -69,10 +68,18 @@ double shortening(const CornerModel& corner, const CornerPose& pose, PointHandle
   return twist.at(foot).dot((top - foot).normalized());
 }
 
+double shock_at(const CornerModel& corner, const CornerPose& pose) {
+  return spring_place(corner) == SpringPlace::kingpin
+             ? pose.slide_mm
+             : distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
+}
+
+double shock_length(const CornerModel& corner, double at_mm) {
+  return spring_place(corner) == SpringPlace::kingpin ? corner.geometry.size_of(Size::kingpin_spring) - at_mm : at_mm;
+}
+
 double shock_length(const CornerModel& corner, const CornerPose& pose) {
-  if (spring_place(corner) == SpringPlace::kingpin)
-    return corner.geometry.size_of(Size::kingpin_spring) - pose.slide_mm;
-  return distance_between(corner, pose, attachment::shock_upper, attachment::shock_lower);
+  return shock_length(corner, shock_at(corner, pose));
 }
 
 double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
@@ -81,14 +88,18 @@ double shock_per_arm(const CornerModel& corner, const CornerPose& pose) {
   return shortening(corner, pose, attachment::shock_upper, attachment::shock_lower, pose.twist(carrier));
 }
 
-std::optional<double> stroke_left(const CornerModel& corner, const CornerPose& pose) {
+std::optional<double> stroke_left(const CornerModel& corner, double at_mm) {
   const CornerGeometry& g = corner.geometry;
   if (spring_place(corner) == SpringPlace::kingpin) {
     const double most = g.size_of(Size::slide_bump);
-    return most > 0.0 ? std::optional(most - pose.slide_mm) : std::nullopt;
+    return most > 0.0 ? std::optional(most - at_mm) : std::nullopt;
   }
   const double shortest = g.size_of(Size::shock_compressed);
-  return shortest > 0.0 ? std::optional(shock_length(corner, pose) - shortest) : std::nullopt;
+  return shortest > 0.0 ? std::optional(at_mm - shortest) : std::nullopt;
+}
+
+std::optional<double> stroke_left(const CornerModel& corner, const CornerPose& pose) {
+  return stroke_left(corner, shock_at(corner, pose));
 }
 
 double spring_seat(const Axle& axle, const CornerModel& corner) {

@@ -29,10 +29,15 @@ std::optional<Piston> piston_of(const CornerModel& corner);
 /// What bears the spring, mm: between the shock's mounts, or between the spring's seats on a kingpin; and how fast that
 /// shortens per rad of arm. Precondition: the corner has a place for a spring.
 double shock_length(const CornerModel& corner, const CornerPose& pose);
+/// What of it the linkage alone decides, mm: how far the mounts are apart, or how far a kingpin has slid; and the
+/// length there, whatever spring it is.
+double shock_at(const CornerModel& corner, const CornerPose& pose);
+double shock_length(const CornerModel& corner, double at_mm);
 double shock_per_arm(const CornerModel& corner, const CornerPose& pose);
 
 /// Of the shock, or of a stub axle's slide, until it meets its end in bump, mm; none where that is not described.
 std::optional<double> stroke_left(const CornerModel& corner, const CornerPose& pose);
+std::optional<double> stroke_left(const CornerModel& corner, double at_mm);
 
 /// From the shock's lower mount up to the spring's lower end, mm; a longer eyelet takes it along.
 double spring_seat(const Axle& axle, const CornerModel& corner);

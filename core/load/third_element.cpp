@@ -74,7 +74,7 @@ double ThirdLaw::damper_n(double mm_per_s, double celsius) const {
 }
 
 std::optional<Piston> third_piston(std::span<const double, size_count> sizes) {
-  const auto size = [&](Size s) { return sizes[static_cast<std::size_t>(s)]; };
+  const auto size = [&](Size s) { return sizes[at(s)]; };
   const Piston p{size(Size::third_bore), size(Size::third_holes), size(Size::third_hole), size(Size::third_thickness)};
   const bool whole = p.bore_mm > 0.0 && p.holes >= 1.0 && p.hole_mm > 0.0 && p.thickness_mm > 0.0;
   return whole && size(Size::third_oil) > 0.0 ? std::optional(p) : std::nullopt;

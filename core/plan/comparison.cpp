@@ -14,9 +14,8 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
     const Variant* known = nullptr;
     if (previous && previous->baseline->model.car == &car)
       for (const auto& variant : {previous->baseline, previous->changed, previous->reset}) {
-        if (variant->setup != setup) continue;
-        if (previous->view == view) return variant;
-        known = variant.get();
+        if (variant->setup == setup && previous->view == view) return variant;
+        if (alike_in_geometry(car, variant->setup, setup)) known = variant.get();
       }
     auto v = evaluate(car, setup, view, curve_samples, known);
     if (!v) return tl::unexpected(v.error());

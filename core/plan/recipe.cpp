@@ -92,11 +92,10 @@ Recipe only(RecipeResult result) {
 /// One search, from the order to what is told.
 class RecipeSearch {
  public:
-  /// `now`: what the start is read from. `settled`: which aims are met whatever parts are changed: nothing has to be
-  /// judged for them.
-  RecipeSearch(RecipeCase of, const FigureSource& now, std::vector<bool> settled)
+  /// `settled`: which aims are met whatever parts are changed: nothing has to be judged for them.
+  RecipeSearch(RecipeCase of, std::vector<bool> settled)
       : car_(of.car),
-        start_(of.start),
+        start_(of.start.setup),
         before_(of.before),
         targets_(of.targets),
         order_(of.order),
@@ -110,7 +109,7 @@ class RecipeSearch {
       if (adds(a)) {
         added_.push_back(a.range());
         added_figure_ = a.figure;
-        added_at_start_ = a.read(now).value_or(0.0);
+        added_at_start_ = a.read(of.start.source).value_or(0.0);
       }
   }
 
@@ -729,8 +728,8 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   }
   const WishJudge* judge = wish_judge ? &*wish_judge : nullptr;
   const std::vector<bool> none(order.aims.size());
-  const RecipeCase of{car, *wish, **base, targets, order, judge};
-  RecipeSearch unsettled(of, (*now)->source, none);
+  const RecipeCase of{car, **now, **base, targets, order, judge};
+  RecipeSearch unsettled(of, none);
   auto alone = unsettled.without_parts();
   // Less work than any other way: where it does, nothing else is looked for.
   if (any_direct && alone && alone->miss <= 1.0) return only(std::move(*alone));
@@ -749,8 +748,8 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   // As near as threads and spacers come: parts would not bring it nearer.
   if (all_reached) return only(std::move(*alone));
   if (order.parts.empty()) return cannot(say("what sets it directly does not reach that; allow at least one part"));
-  Recipe found = settled == none ? unsettled.run(alone, progress, so_far)
-                                 : RecipeSearch(of, (*now)->source, settled).run(alone, progress, so_far);
+  Recipe found =
+      settled == none ? unsettled.run(alone, progress, so_far) : RecipeSearch(of, settled).run(alone, progress, so_far);
   // What can be set is still nearer than nothing.
   if (found.results.empty() && any_direct && alone && !found.stopped) found.results.push_back(std::move(*alone));
   return found;

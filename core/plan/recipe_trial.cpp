@@ -39,12 +39,13 @@ RecipeTrial::RecipeTrial(const RecipeCase& of, std::vector<bool> settled)
   const ResetOptions& reset = of.order.reset;
   // The quick judge does not turn two upper links against each other, takes the other axle's height as it is, and the
   // right side as the left.
-  sides_alike_ = are_sides_alike(of.car, of.start, of.targets, reset);
+  sides_alike_ = are_sides_alike(of.car, of.start.setup, of.targets, reset);
   judges_exactly_ = sides_alike_ && !settles_anywhere(of.car, reset) &&
                     std::none_of(both_ends.begin(), both_ends.end(),
                                  [&](End end) { return reset.hold_caster && can_hold_caster(of.car, end); });
   for (const RecipeAim& a : of.order.aims) {
     hears_of_load_ = hears_of_load_ || a.figure->of_load();
+    if (a.figure->of_load()) load_needs_.add(*a.figure);
     hears_of_stops_ =
         hears_of_stops_ || (!a.figure->of_load() && (a.figure->whole_travel || a.figure->needs == Needs::shock_ends));
     for (const End end : both_ends)
@@ -80,7 +81,7 @@ std::vector<double> RecipeTrial::figures_in(const Variant& variant, const LoadSo
 /// The same with everything put back to the last hair.
 std::vector<double> RecipeTrial::figures_with_exact_turns(const std::vector<PartChange>& changes) const {
   const auto back =
-      put_back_exactly(of_.car, of_.before, changed_for_droop(of_.car, of_.before.setup, of_.start, changes),
+      put_back_exactly(of_.car, of_.before, changed_for_droop(of_.car, of_.before.setup, of_.start.setup, changes),
                        of_.targets, of_.order.reset);
   if (!back) return {};
   const auto after = evaluate(of_.car, *back, {}, coarse_curve);
@@ -90,10 +91,11 @@ std::vector<double> RecipeTrial::figures_with_exact_turns(const std::vector<Part
 std::optional<RecipeTrial::ByHand> RecipeTrial::by_hand(const std::vector<PartChange>& changes) const {
   // A spacer in a shock that the search itself changes is changed for the droop: that is not put back.
   auto alignment =
-      reset_where_it_sits(of_.car, of_.before, changed_by_hand(of_.car, of_.before.setup, of_.start, changes),
+      reset_where_it_sits(of_.car, of_.before, changed_by_hand(of_.car, of_.before.setup, of_.start.setup, changes),
                           of_.targets, of_.order.reset);
   if (!alignment) return std::nullopt;
-  auto after = evaluate(of_.car, alignment->setup, {}, coarse_curve);
+  const bool alike = alike_in_geometry(of_.car, of_.start.setup, alignment->setup);
+  auto after = evaluate(of_.car, alignment->setup, {}, coarse_curve, alike ? &of_.start : nullptr);
   if (!after) return std::nullopt;
   BenchReset bench = reset_on_bench(of_.car, of_.before, *after, of_.order.reset);
   return ByHand{std::move(*alignment), std::move(*after), std::move(bench)};
@@ -121,7 +123,7 @@ std::optional<RecipeResult> RecipeTrial::done(const std::vector<PartChange>& cha
   r.changes = changes;
   std::optional<LoadSource> load;
   if (hears_of_load_) {
-    auto on_springs = put_on_springs(of_.car, r.setup, of_.order.under);
+    auto on_springs = put_on_springs(of_.car, r.setup, of_.order.under, load_needs_);
     if (!on_springs) return std::nullopt;
     load = std::move(*on_springs);
   }

@@ -9,7 +9,7 @@ namespace lowkite {
 /// What a search is of. All of it outlives whoever is made from it.
 struct RecipeCase {
   const Car& car;
-  const Setup& start;  ///< with what sets what is wanted directly
+  const Variant& start;  ///< with what sets what is wanted directly
   const Variant& before;
   const CarTargets& targets;
   const RecipeOrder& order;
@@ -56,6 +56,7 @@ class RecipeTrial {
   bool judges_exactly_ = true;
   bool hears_of_stops_ = false;  ///< screws and spacers move some figure of geometry
   bool hears_of_load_ = false;
+  LoadNeeds load_needs_;
 };
 
 }  // namespace lowkite

@@ -74,7 +74,9 @@ class WholeWay : public WindowTest {
     return opened;
   }
   const Adjuster& partCalled(const std::string& id) { return document().car().adjusters[part(id.c_str())]; }
-  std::string labelOf(const std::string& id) { return partCalled(id).positions()->list[at(value(id.c_str()))].label; }
+  std::string labelOf(const std::string& id) {
+    return partCalled(id).positions()->list[static_cast<std::size_t>(value(id.c_str()))].label;
+  }
   QString name_;
 };
 

@@ -5,9 +5,11 @@
 
 #include <gtest/gtest.h>
 
+#include "core/load/balance.hpp"
 #include "core/load/static_load.hpp"
 #include "core/plan/axle_judge.hpp"
 #include "core/plan/bench_reset.hpp"
+#include "core/plan/comparison.hpp"
 #include "core/plan/recipe.hpp"
 #include "core/plan/wanted.hpp"
 #include "tests/core/samples.hpp"
@@ -183,6 +185,60 @@ TEST(FiguresOfACarThatStands, NeedNoTravelToBeRead) {
     }
     EXPECT_GT(read, 20) << car.id;
   }
+}
+
+// Springs, bars and oils: what a car that differs in them takes from another is what it would have found by itself.
+TEST(CarsThatAreAlikeInGeometry, ShareWhatGeometryAloneDecides) {
+  int alike = 0, unlike = 0;
+  for (const Car& car : test::every_shipped_car())
+    with_every_part_at_its_ends(
+        car, 47, [&](const Variant& before, const test::CarSetup& changed, const std::string& where) {
+          if (!alike_in_geometry(car, before.setup, changed)) {
+            ++unlike;
+            return;
+          }
+          ++alike;
+          const auto by_itself = evaluate(car, changed, {}, coarse_curve);
+          const auto shared = evaluate(car, changed, {}, coarse_curve, &before);
+          ASSERT_TRUE(by_itself && shared) << where;
+          for (const FigurePlace& p : places_of(geometry_figures()))
+            EXPECT_EQ(p.read(shared->source), p.read(by_itself->source)) << where << " " << p.figure->id;
+          // So does a comparison from the one before it, in whatever attitude it is looked at.
+          const ViewAttitude rolled{.roll_rad = 0.02};
+          const auto was = compare(car, before.setup, before.setup, {}, {}, coarse_curve);
+          const auto from_it = compare(car, before.setup, changed, rolled, {}, coarse_curve, &*was);
+          const auto anew = compare(car, before.setup, changed, rolled, {}, coarse_curve);
+          ASSERT_EQ(from_it.has_value(), anew.has_value()) << where;
+          for (const FigurePlace& p : places_of(geometry_figures())) {
+            if (!anew) break;
+            EXPECT_EQ(p.read(from_it->changed->source), p.read(anew->changed->source)) << where << " " << p.figure->id;
+            EXPECT_EQ(p.read(from_it->reset->source), p.read(anew->reset->source)) << where << " " << p.figure->id;
+          }
+          const auto base = LoadedCar::of(before.model);
+          const auto alone = LoadedCar::of(by_itself->model);
+          ASSERT_EQ(base.has_value(), alone.has_value()) << where;
+          if (!base) return;
+          // Asked of the other car first, and of this one first.
+          for (const bool other_first : {true, false}) {
+            const auto fresh = LoadedCar::of(before.model);
+            if (other_first) (void)fresh->springs_only_stiffen();
+            const auto like = LoadedCar::of(by_itself->model, &*fresh);
+            ASSERT_TRUE(like) << where;
+            EXPECT_EQ(like->level_collars(), alone->level_collars()) << where;
+            EXPECT_EQ(like->springs_only_stiffen(), alone->springs_only_stiffen()) << where;
+            EXPECT_EQ(fresh->springs_only_stiffen(), base->springs_only_stiffen()) << where;
+            const Acceleration turn{0.6, -0.2};
+            const auto a = like->balance(like->level_collars(), turn);
+            const auto b = alone->balance(alone->level_collars(), turn);
+            ASSERT_EQ(a.has_value(), b.has_value()) << where;
+            if (!a) continue;
+            for (const End end : both_ends)
+              for (const Side side : both_sides)
+                EXPECT_NEAR(a->wheel[at(end)][at(side)].load_n, b->wheel[at(end)][at(side)].load_n, 1e-9) << where;
+          }
+        });
+  EXPECT_GT(alike, test::runs_a_share() ? 10 : 100);
+  EXPECT_GT(unlike, test::runs_a_share() ? 20 : 200);
 }
 
 }  // namespace
