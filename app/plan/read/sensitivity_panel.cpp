@@ -55,6 +55,9 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   top->addWidget(figure_, 1);
   for (QDoubleSpinBox* g : {lateral_, longitudinal_}) {
     g->setFixedWidth(128);
+    g->setToolTip(
+        tr("The car on its springs is read in this turn with its front wheels straight; Springs shows what steering "
+           "adds."));
     g->hide();
     top->addWidget(g);
     connect(g, &QDoubleSpinBox::valueChanged, this, [this] {

@@ -99,9 +99,12 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QW
   longitudinal_ = numberField(underRow_, QStringLiteral("recipe.longitudinal"),
                               tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1,
                               tr(" g power"));
-  underLine->addWidget(quietLabel(tr("On its springs, at"), underRow_), 1);
+  underLine->addWidget(quietLabel(tr("Wheels straight, at"), underRow_), 1);
   for (QDoubleSpinBox* g : {lateral_, longitudinal_}) {
     g->setFixedWidth(128);
+    g->setToolTip(
+        tr("The car on its springs is read in this turn with its front wheels straight; Springs shows what steering "
+           "adds."));
     underLine->addWidget(g);
     connect(g, &QDoubleSpinBox::valueChanged, this, [this] {
       onSprings_.reset();

@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 
@@ -92,10 +93,10 @@ class WheelLoadView : public QWidget {
 
 LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), model_(cars.model()) {
   setObjectName(QStringLiteral("load"));
-  auto* row = new QHBoxLayout(this);
-  row->setContentsMargins(8, 2, 8, 2);
-  row->setSpacing(8);
-  auto* left = new QVBoxLayout;
+  constexpr int sliderWidth = 280;
+  const FormColumn parts = formColumn(this, sliderWidth + 12);
+  QHBoxLayout* const row = parts.across;
+  QVBoxLayout* const left = parts.form;
   left->setSpacing(0);
   const auto slider = [&](const QString& name, const QString& said, int least, int most, QLabel*& text) {
     text = new QLabel(this);
@@ -106,7 +107,7 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
     s->setAccessibleName(said);
     s->setRange(least, most);
     s->setMinimumHeight(targetHeight);
-    s->setFixedWidth(280);
+    s->setFixedWidth(sliderWidth);
     connect(s, &QSlider::valueChanged, this, &LoadPanel::refresh);
     left->addWidget(text);
     left->addWidget(s);
@@ -144,9 +145,8 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
   news_->setObjectName(QStringLiteral("load.news"));
   news_->setWordWrap(true);
   news_->setFont(textFont(labelSize));
-  news_->setFixedWidth(280);
+  news_->setFixedWidth(sliderWidth);
   left->addWidget(news_, 1);
-  row->addLayout(left);
   wheels_ = new WheelLoadView(this);
   row->addWidget(wheels_);
   table_ = new QTableWidget(this);
@@ -155,7 +155,7 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
   table_->setSelectionMode(QAbstractItemView::NoSelection);
   table_->setMaximumWidth(560);
   row->addWidget(table_, 3);
-  row->addStretch(1);
+  row->addStretch();
   connect(&cars_, &SprungCars::changed, this, &LoadPanel::refresh);
 }
 
