@@ -10,6 +10,14 @@
 namespace lowkite::app {
 namespace {
 
+/// Where the guide lies: installed, or in the source tree. Empty where it is not there.
+QString guidePath() {
+  const auto data = data_folder();
+  for (const auto& file : {data / "guide.md", data.parent_path() / "docs" / "guide.md"})
+    if (QFile::exists(QString::fromStdString(file.string()))) return QString::fromStdString(file.string());
+  return {};
+}
+
 QString saidRow(const QString& row) {
   QStringList cells = row.mid(2).chopped(2).split(QStringLiteral(" | "));
   for (QString& cell : cells) cell = fromCore(cell.toStdString());
@@ -17,13 +25,6 @@ QString saidRow(const QString& row) {
 }
 
 }  // namespace
-
-QString guidePath() {
-  const auto data = data_folder();
-  for (const auto& file : {data / "guide.md", data.parent_path() / "docs" / "guide.md"})
-    if (QFile::exists(QString::fromStdString(file.string()))) return QString::fromStdString(file.string());
-  return {};
-}
 
 QString saidInParagraphs(const QString& markdown) {
   static const QRegularExpression item(QStringLiteral("^(?:- |\\d+\\. )"));

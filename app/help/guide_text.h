@@ -13,9 +13,6 @@ struct GuideSection {
   QString text;     ///< Markdown
 };
 
-/// Where the guide lies: installed, or in the source tree. Empty where it is not there.
-[[nodiscard]] QString guidePath();
-
 /// Its sections in the order of the file, as they are written, in English; none where the file is not there.
 [[nodiscard]] QList<GuideSection> guideSections();
 

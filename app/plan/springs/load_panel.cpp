@@ -94,9 +94,9 @@ class WheelLoadView : public QWidget {
 LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_(cars), model_(cars.model()) {
   setObjectName(QStringLiteral("load"));
   constexpr int sliderWidth = 280;
-  const FormColumn parts = formColumn(this, sliderWidth + 12);
-  QHBoxLayout* const row = parts.across;
-  QVBoxLayout* const left = parts.form;
+  const FormColumn page = formColumn(this, sliderWidth + 12);
+  QVBoxLayout* const left = page.form;
+  QHBoxLayout* const row = page.across;
   left->setSpacing(0);
   const auto slider = [&](const QString& name, const QString& said, int least, int most, QLabel*& text) {
     text = new QLabel(this);
