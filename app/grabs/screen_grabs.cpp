@@ -79,6 +79,12 @@ void waitForMovers(MainWindow& window) {
   waitWhile([&] { return panel->busy(); });
 }
 
+/// The first lines of the recipe's order, and no others.
+void keepLines(MainWindow& window, int lines) {
+  for (int line = 5; line >= lines; --line)
+    if (auto* away = window.findChild<QToolButton*>(QStringLiteral("recipe.aim%1.remove").arg(line))) away->click();
+}
+
 /// A higher rear roll centre against more camber gain.
 void weighTwoWants(MainWindow& window) {
   auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
@@ -89,8 +95,7 @@ void weighTwoWants(MainWindow& window) {
   };
   want(0, "roll_centre", 1.5, 0.1);
   want(1, "camber_gain", 0.06, 0.01);
-  for (int line = 5; line >= 2; --line)
-    if (auto* away = window.findChild<QToolButton*>(QStringLiteral("recipe.aim%1.remove").arg(line))) away->click();
+  keepLines(window, 2);
   window.findChild<QPushButton*>(QStringLiteral("recipe.against"))->click();
   waitWhile([&] { return panel->busy(); });
   window.findChild<QTableWidget*>(QStringLiteral("recipe.table"))->setCurrentCell(1, 0);
@@ -126,6 +131,7 @@ void askOfSprings(MainWindow& window) {
   panel->setAim(0, "roll", false, now("roll") - 0.3, 0.1);
   panel->setAim(1, "front_transfer", true, now("front_transfer"), 1.0);
   panel->setAlike(2, "ride_frequency", false, 0.2);
+  keepLines(window, 3);
   window.findChild<QAction*>(QStringLiteral("recipe.lightParts"))->trigger();
   window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(2);
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();
@@ -145,8 +151,7 @@ void askToBuy(MainWindow& window) {
   for (const End end : both_ends)
     panel->setAim(1 + static_cast<int>(at(end)), "roll_centre", true,
                   find_figure("roll_centre")->read(geometry, end, Side::left).value_or(0.0), 0.1, end);
-  for (int line = 5; line >= 3; --line)
-    if (auto* away = window.findChild<QToolButton*>(QStringLiteral("recipe.aim%1.remove").arg(line))) away->click();
+  keepLines(window, 3);
   window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(0);
   window.findChild<QCheckBox*>(QStringLiteral("recipe.boxOnly"))->setChecked(true);
   window.findChild<QPushButton*>(QStringLiteral("recipe.search"))->click();

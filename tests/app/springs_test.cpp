@@ -218,6 +218,26 @@ TEST_F(Springs, TheRecipeGoesOnFromTheTurnOnShow) {
   EXPECT_EQ(static_cast<QComboBox*>(lineOf(0, "figure"))->currentData().toByteArray(), "car.roll");
 }
 
+TEST_F(Springs, TheRecipeAsksBesidesWhatTheRacerHasAsked) {
+  openPage(PlanWorkspace::Page::recipe);
+  settle();
+  const auto asked = [&](int line) {
+    return find<QComboBox>(QStringLiteral("recipe.aim%1.figure").arg(line))->currentData().toByteArray();
+  };
+  const QByteArray first = asked(0), second = asked(1);
+  auto* value = find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"));
+  setValue(QStringLiteral("recipe.aim0.value"), value->value() + 2.0);
+  const double typed = value->value();
+  openPage(PlanWorkspace::Page::springs);
+  click(QStringLiteral("springs.recipe"));
+  settle();
+  EXPECT_EQ(asked(0), first);
+  EXPECT_EQ(asked(1), second);
+  EXPECT_EQ(asked(2), "car.roll");
+  EXPECT_EQ(asked(3), "car.front_transfer");
+  EXPECT_EQ(find<QDoubleSpinBox>(QStringLiteral("recipe.aim0.value"))->value(), typed);
+}
+
 TEST_F(Springs, FrontAndRearAlikeIsSearchedTakenOverAndUndone) {
   openPage(PlanWorkspace::Page::recipe);
   settle();

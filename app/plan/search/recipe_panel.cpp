@@ -1,6 +1,7 @@
 #include "app/plan/search/recipe_panel.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <mutex>
 
@@ -434,14 +435,17 @@ void RecipePanel::askOfSprings(const Acceleration& under) {
     lateral_->setValue(std::abs(under.lateral_g));
     longitudinal_->setValue(under.longitudinal_g);
   }
-  if (lines_->asksOfSprings()) return;
-  int line = 0;
-  for (const auto& [id, hold] : {std::pair("roll", false), std::pair("front_transfer", true)}) {
+  // What the racer has asked stays; this is asked besides.
+  const bool besides = lines_->edited();
+  int line = besides ? lines_->count() : 0;
+  constexpr std::array asked{std::pair("roll", false), std::pair("front_transfer", true)};
+  if (lines_->asksOfSprings() || line + static_cast<int>(asked.size()) > AimLines::most) return;
+  for (const auto& [id, hold] : asked) {
     const FigureSpec& f = *find_figure(id);
     if (const auto now = present({&f, End::front, Side::left}))
       setAim(line++, id, hold, *now, (hold ? 4.0 : 2.0) * f.resolution(), End::front);
   }
-  if (line > 0) lines_->keepFirst(line);
+  if (!besides && line > 0) lines_->keepFirst(line);
 }
 
 void RecipePanel::setAlike(int line, std::string_view figure, bool hold, double tolerance) {

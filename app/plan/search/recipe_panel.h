@@ -53,7 +53,7 @@ class RecipePanel : public QFrame {
   /// The same for a figure that is to be alike at both axles.
   void setAlike(int line, std::string_view figure, bool hold, double tolerance);
   /// Asks of the car on its springs under this acceleration (none: as before): roll, the load transfer held, unless a
-  /// line asks already.
+  /// line asks already; besides what the racer has asked.
   void askOfSprings(const Acceleration& under);
   [[nodiscard]] Acceleration under() const;
   /// The same for what the driver wishes.
