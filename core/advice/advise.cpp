@@ -152,7 +152,7 @@ std::optional<Advice> tried(const Rule& rule, const RuleStep& step, const Car& c
     return std::nullopt;
   advice.setup = advice.alignment.setup;
   if (!step.adjuster) advice.stepped = advice.setup;
-  const auto after = evaluate(car, advice.setup, {}, coarse_curve);
+  const auto after = evaluate(car, advice.setup, {}, coarse_curve, {&base.variant});
   if (!after) return std::nullopt;
   const bool loads =
       std::any_of(rule.claims.begin(), rule.claims.end(), [](const RuleClaim& c) { return c.figure->of_load(); });

@@ -1,5 +1,7 @@
 #include "core/figures/variant.hpp"
 
+#include <cassert>
+
 #include "core/measure/stops.hpp"
 #include "core/measure/sweep.hpp"
 
@@ -14,17 +16,25 @@ Attitude held_attitude(const CarModel& model, const ViewAttitude& view) {
   return held;
 }
 
-bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b) {
-  if (a.ride_height_mm != b.ride_height_mm || a.wanted_lock_deg != b.wanted_lock_deg) return false;
+PerEnd<bool> axles_alike(const Car& car, const Setup& a, const Setup& b) {
+  // The ground lies under both.
+  if (a.ride_height_mm != b.ride_height_mm) return {false, false};
+  PerEnd<bool> alike{a.wanted_lock_deg == b.wanted_lock_deg, true};
   for (const PartHandle part : car.adjusters.handles()) {
     const Adjuster& p = car.adjusters[part];
-    if (a.of(part) != b.of(part) && (p.moves_geometry() || p.moves_weight())) return false;
+    if (a.of(part) != b.of(part) && p.moves_geometry())
+      alike[at(p.steering ? End::front : p.end)] = false;
   }
-  return true;
+  return alike;
+}
+
+bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b) {
+  const PerEnd<bool> axles = axles_alike(car, a, b);
+  return axles[0] && axles[1];
 }
 
 tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                           int curve_samples, const Variant* known) {
+                                           int curve_samples, const std::vector<const Variant*>& known) {
   Variant v;
   v.setup = setup;
   auto model = build_model(car, setup);
@@ -35,18 +45,25 @@ tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, c
   if (!pose) return tl::unexpected(pose.error());
   v.pose = std::move(*pose);
   v.source.car = read_car(v.model, v.pose, held);
-  if (known) {
-    v.source.curve = known->source.curve;
-    v.source.standing = known->source.standing;
-    v.source.travel = known->source.travel;
-    return v;
-  }
   const Attitude standing = static_attitude(v.model);
-  for (const End end : both_ends) v.source.curve[at(end)] = sweep_axle(v.model, end, standing, curve_samples);
   const auto stands = pose_car(v.model, standing);
   if (!stands) return tl::unexpected(stands.error());
   v.source.standing = read_car(v.model, *stands, standing);
-  v.source.travel = read_travel(v.model, *stands, v.source.standing, lock_samples);
+  PerEnd<const TravelFigures*> known_travel{};
+  PerEnd<const AxleCurve*> known_curve{};
+  for (const Variant* other : known) {
+    assert(other->model.car == &car);
+    const PerEnd<bool> alike = axles_alike(car, other->setup, setup);
+    for (const End end : both_ends) {
+      if (!alike[at(end)]) continue;
+      known_travel[at(end)] = &other->source.travel;
+      if (other->source.curve[at(end)].samples == curve_samples) known_curve[at(end)] = &other->source.curve[at(end)];
+    }
+  }
+  for (const End end : both_ends)
+    v.source.curve[at(end)] =
+        known_curve[at(end)] ? *known_curve[at(end)] : sweep_axle(v.model, end, standing, curve_samples);
+  v.source.travel = read_travel(v.model, *stands, v.source.standing, lock_samples, known_travel);
   return v;
 }
 

@@ -28,13 +28,15 @@ struct Variant {
 constexpr int coarse_curve = 9;
 constexpr int fine_curve = 41;
 
-/// Whether two setups of a car differ in nothing that a figure of geometry hears of: in springs, bars and oils alone.
+/// At which axle two setups of a car differ in nothing that moves its linkage, its steering or where its stops are.
+PerEnd<bool> axles_alike(const Car& car, const Setup& a, const Setup& b);
+/// At both: they differ in springs, bars, oils and weights alone.
 bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b);
 
-/// The setup held as in `view`. `known`: a setup of the same car that is alike in geometry, evaluated before with as
-/// many samples; what does not depend on the view is taken from it.
+/// The setup held as in `view`. `known`: setups of the same car evaluated before; of an axle that is alike in one of
+/// them, what is read off its whole travel is taken from there, and its curve where that has as many samples.
 tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
-                                           int curve_samples, const Variant* known = nullptr);
+                                           int curve_samples, const std::vector<const Variant*>& known = {});
 
 /// The setup as it stands, and what ends its wheels' travel: no curve, no lock, none of the other figures of the whole
 /// travel. For what is computed over and over on the way to a setup.

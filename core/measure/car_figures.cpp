@@ -82,6 +82,7 @@ tl::expected<CarFigures, CarFailure> figures_at(const CarModel& model, const Att
 AxleCurve sweep_axle(const CarModel& model, End end, const Attitude& attitude, int samples) {
   const TravelRange& travel = model.car->axle(end).travel;
   AxleCurve curve;
+  curve.samples = samples;
   curve.points.reserve(at(samples));
   const auto steered = steer(model, attitude.servo_rad, attitude.rack_mm);
   if (!steered) {

@@ -57,6 +57,7 @@ struct CurvePoint {
 struct AxleCurve {
   std::vector<CurvePoint> points;
   std::string stopped_by;
+  int samples = 0;  ///< as asked for; points are fewer where the linkage does not close
 };
 
 /// `samples` points from full droop to full bump of the axle around `attitude`. Precondition: samples >= 2.

@@ -13,10 +13,14 @@
 namespace lowkite {
 namespace {
 
-constexpr double scan_step_rad = radians(4.0);   ///< while there is room for twice as much
+constexpr double scan_step_rad = radians(4.0);   ///< while there is room for it
 constexpr double near_step_rad = radians(1.0);   ///< with less: a part may be met and left again
+constexpr double fastest = 2.0;                  ///< that room is used up, per turn of the servo, away from a dead centre
 constexpr double hint_reach_rad = radians(2.0);  ///< how far a step of travel moves an end point at most, as a rule
 constexpr double settled_rad = radians(0.02);    ///< finer than any servo
+constexpr double no_room_rad = 1e-9;             ///< an end point is the same from whichever side it is looked for
+constexpr double last_secant_rad = 1e-6;         ///< a step no longer than that ends far closer than no_room_rad
+constexpr int most_secants = 8;
 
 /// The knuckle's turn about its kingpin from the design position, positive = to the left on the left side.
 double knuckle_turn(const CornerModel& corner, const CornerPose& pose) {
@@ -161,51 +165,84 @@ class WheelOnGround {
   double lowest_, highest_;  ///< angles of the arm
 };
 
-/// Turns the servo one way with one wheel held at a travel until something ends it.
+/// Where a search ended: what one at a neighbouring travel starts from.
+struct EndBeside {
+  double servo_rad = 0.0;
+  double travel_mm = 0.0;
+  double room_per_rad = -1.0;  ///< how the room went there
+  double servo_per_mm = 0.0;   ///< how the end moved from the one before
+};
+
+/// One wheel held at a travel while the servo is turned one way, then the other, until something ends it.
 class LockSearch {
  public:
-  LockSearch(const CarModel& model, Side wheel, const WheelOnGround& on_ground, double travel_mm, bool to_the_left,
-             double start)
-      : model_(model), on_ground_(on_ground), wheel_(wheel), travel_(travel_mm), left_(to_the_left), start_(start) {}
+  /// `centred`: the steering in its middle. `start`: arm angle of a pose near.
+  LockSearch(const CarModel& model, const Steered& centred, Side wheel, const WheelOnGround& on_ground,
+             double travel_mm, double start)
+      : model_(model),
+        on_ground_(on_ground),
+        centred_(centred),
+        wheel_(wheel),
+        travel_(travel_mm),
+        straight_(on_ground.at(travel_mm, centred.corner[at(wheel)], start)) {}
 
-  /// `hint`: where a neighbouring travel ended, when one is known; the end is first looked for around it.
-  LockEnd run(std::optional<double> hint) {
-    const double most = servo_reach();
-    double before = 0.0;
-    std::optional<double> room = room_at(0.0);
-    if (!room || *room <= 0.0) return ended(0.0, room.has_value());
-    if (hint && *hint > hint_reach_rad && *hint + hint_reach_rad < most) {
-      const double low = *hint - hint_reach_rad;
-      const double high = *hint + hint_reach_rad;
-      const auto room_low = room_at(low);
-      const auto room_high = room_at(high);
-      if (room_low && room_high && *room_low > 0.0 && *room_high <= 0.0)
-        return ended(between(low, *room_low, high, *room_high), true);
+  /// `beside`: where a neighbouring travel ended, when that is known: the end is first looked for about there. Becomes
+  /// where this one ended.
+  LockEnd run(bool to_the_left, std::optional<EndBeside>& beside) {
+    left_ = to_the_left;
+    LockEnd end = look(beside);
+    if (end.cause == LockCause::linkage) {
+      beside.reset();
+    } else {
+      const double on = beside ? travel_ - beside->travel_mm : 0.0;
+      beside = EndBeside{end.servo_rad, travel_, room_per_rad_, on != 0.0 ? (end.servo_rad - beside->servo_rad) / on : 0.0};
     }
+    return end;
+  }
+
+  /// Arm angle of the last pose that was looked at.
+  [[nodiscard]] double arm_angle() const { return arm_angle_; }
+
+ private:
+  LockEnd look(const std::optional<EndBeside>& beside) {
+    room_per_rad_ = -1.0;
+    if (!straight_) return ended(0.0, nothing_but_closing);
+    arm_angle_ = straight_->arm_angle;
+    last_ = margin_of(model_, wheel_, *straight_, *centred_.linkage, left_);
+    const double room = last_.left;
+    if (room <= 0.0) return ended(0.0, last_);
+    const double most = servo_reach();
+    if (beside && beside->servo_rad > hint_reach_rad && beside->servo_rad + hint_reach_rad < most) {
+      const double moved = beside->servo_per_mm * (travel_ - beside->travel_mm);
+      const double from = beside->servo_rad + std::clamp(moved, -hint_reach_rad, hint_reach_rad);
+      if (const auto found = settle(from, beside->room_per_rad, beside->servo_rad - hint_reach_rad,
+                                    beside->servo_rad + hint_reach_rad))
+        return ended(*found, last_);
+      arm_angle_ = straight_->arm_angle;
+    }
+    return scan(most, room);
+  }
+
+  /// From the middle on.
+  LockEnd scan(double most, double room) {
+    double before = 0.0;
     while (before < most) {
-      const double step = *room > 2.0 * scan_step_rad ? scan_step_rad : near_step_rad;
+      const double step = std::clamp(room / fastest, near_step_rad, scan_step_rad);
       const double next = std::min(most, before + step);
       const auto there = room_at(next);
       if (!there) {
         // Close to where it no longer closes the wheel turns fast: a stop may be met on the way there.
         const double edge = edge_of_closing(before, next);
         const auto at_edge = room_at(edge);
-        if (at_edge && *at_edge <= 0.0) return ended(between(before, *room, edge, *at_edge), true);
-        return ended(edge, false);
+        return at_edge && *at_edge <= 0.0 ? between(before, room, edge, *at_edge) : ended(edge, nothing_but_closing);
       }
-      if (*there <= 0.0) {
-        const auto found = between(before, *room, next, *there);
-        return ended(found, true);
-      }
-      room = there;
+      if (*there <= 0.0) return between(before, room, next, *there);
+      room = *there;
       before = next;
     }
-    LockEnd end{most, LockCause::servo, {}, wheel_, 0.0};
-    end.what = words_for(model_, {0.0, LockCause::servo, -1});
-    return end;
+    return ended(most, nothing_but_servo);
   }
 
- private:
   /// How far the servo can still turn this way from the steering's middle, where its trim has put it.
   [[nodiscard]] double servo_reach() const {
     const double trim = model_.servo_sense * model_.steering->centre();
@@ -215,18 +252,45 @@ class LockSearch {
   std::optional<double> room_at(double servo) {
     const auto steered = steer(model_, left_ ? servo : -servo);
     if (!steered) return std::nullopt;
-    const auto pose = on_ground_.at(travel_, steered->corner[at(wheel_)], start_);
+    const auto pose = on_ground_.at(travel_, steered->corner[at(wheel_)], arm_angle_);
     if (!pose) return std::nullopt;
-    start_ = pose->arm_angle;
+    arm_angle_ = pose->arm_angle;
     last_ = margin_of(model_, wheel_, *pose, *steered->linkage, left_);
     return last_.left;
   }
 
-  double between(double a, double room_a, double b, double room_b) {
+  /// Where the room ends between `low` and `high`, by the secant method from a place there. None where it leads
+  /// elsewhere: what ends it goes another way beyond a corner of it, or the linkage does not close.
+  std::optional<double> settle(double servo, double room_per_rad, double low, double high) {
+    double slope = room_per_rad;
+    auto room = room_at(servo);
+    bool by_secant = false;
+    for (int round = 0; round < most_secants && room && slope < 0.0; ++round) {
+      const double next = servo - *room / slope;
+      if (!(next >= low && next <= high)) return std::nullopt;
+      if (std::abs(next - servo) < (by_secant ? last_secant_rad : no_room_rad)) {
+        room_per_rad_ = slope;
+        return next;
+      }
+      const auto there = room_at(next);
+      if (there) slope = (*there - *room) / (next - servo);
+      by_secant = true;
+      servo = next;
+      room = there;
+    }
+    return std::nullopt;
+  }
+
+  LockEnd between(double a, double room_a, double b, double room_b) {
+    const double slope = (room_b - room_a) / (b - a);
+    if (const auto found = settle(a - room_a / slope, slope, a, b)) return ended(*found, last_);
     std::uintmax_t rounds = 30;
     const auto room = [&](double servo) { return room_at(servo).value_or(-1.0); };
     const auto near = [](double low, double high) { return high - low < settled_rad; };
-    return boost::math::tools::toms748_solve(room, a, b, room_a, room_b, near, rounds).first;
+    const auto found = boost::math::tools::toms748_solve(room, a, b, room_a, room_b, near, rounds);
+    // Past a corner of it, just beyond, the blame is plain.
+    room_at(found.first + 2.0 * settled_rad);
+    return ended(found.first, last_);
   }
 
   double edge_of_closing(double good, double bad) {
@@ -237,22 +301,22 @@ class LockSearch {
     return good;
   }
 
-  LockEnd ended(double servo, bool by_margin) {
-    LockMargin why{0.0, LockCause::linkage, -1};
-    if (by_margin) {
-      // Just past the end the blame is plain.
-      room_at(servo + 2.0 * settled_rad);
-      why = last_;
-    }
-    return {servo, why.cause, words_for(model_, why), wheel_, 0.0};
+  [[nodiscard]] LockEnd ended(double servo, const LockMargin& by) const {
+    return {servo, by.cause, words_for(model_, by), wheel_, travel_};
   }
+
+  static constexpr LockMargin nothing_but_closing{0.0, LockCause::linkage, -1};
+  static constexpr LockMargin nothing_but_servo{0.0, LockCause::servo, -1};
 
   const CarModel& model_;
   const WheelOnGround& on_ground_;
+  const Steered& centred_;
   Side wheel_;
   double travel_;
-  bool left_;
-  double start_;
+  std::optional<CornerPose> straight_;  ///< none: the linkage does not close there
+  bool left_ = true;
+  double arm_angle_ = 0.0;
+  double room_per_rad_ = -1.0;
   LockMargin last_;
 };
 
@@ -271,16 +335,18 @@ LockMargin margin_of(const CarModel& model, Side side, const CornerPose& pose, c
 namespace {
 
 /// One wheel at a travel with the servo turned. Where the arm as it stands lets the wheel not be steered that far, it
-/// is steered there step by step with the tyre on the ground, as a hand would.
+/// is steered there step by step with the tyre on the ground, as a hand would. `near`: arm angle of a pose that is.
 std::optional<CornerPose> steered_pose(const CarModel& model, const AxlePose& standing, const WheelOnGround& on_ground,
-                                       Side wheel, double travel_mm, double servo_rad) {
-  double start = standing.corner[at(wheel)].arm_angle;
+                                       Side wheel, double travel_mm, double servo_rad,
+                                       std::optional<double> near = std::nullopt) {
+  double start = near.value_or(standing.corner[at(wheel)].arm_angle);
   const auto at_servo = [&](double servo) -> std::optional<CornerPose> {
     const auto steered = steer(model, servo);
     return steered ? on_ground.at(travel_mm, steered->corner[at(wheel)], start) : std::nullopt;
   };
   if (auto pose = at_servo(servo_rad)) return pose;
   std::optional<CornerPose> pose;
+  start = standing.corner[at(wheel)].arm_angle;
   const int steps = static_cast<int>(std::ceil(std::abs(servo_rad) / near_step_rad));
   for (int i = 0; i <= steps; ++i) {
     pose = at_servo(servo_rad * i / std::max(1, steps));
@@ -329,6 +395,8 @@ std::optional<double> servo_for_inside(const CarModel& model, const AxlePose& st
 
 LockFigures find_lock(const CarModel& model, const AxlePose& standing, const PerSide<CornerStops>& stops, int samples) {
   LockFigures lock;
+  const auto centred = steer(model, 0.0);
+  if (!centred) return lock;
   // Both wheels are taken over the same list of travels, so that a sample tells the worse of the two.
   const double droop = std::max(stops[0].droop.from_ride_height_mm, stops[1].droop.from_ride_height_mm);
   const double bump = std::max(stops[0].bump.from_ride_height_mm, stops[1].bump.from_ride_height_mm);
@@ -336,29 +404,37 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   for (int i = 0; i < samples; ++i) travels.push_back(-droop + (droop + bump) * i / (samples - 1));
   travels.push_back(0.0);
   std::sort(travels.begin(), travels.end());
-  PerSide<PerSide<std::optional<double>>> hints;
+  PerSide<PerSide<std::optional<EndBeside>>> beside;
   const PerSide<WheelOnGround> on_ground{WheelOnGround(model, Side::left, stops[0]),
                                          WheelOnGround(model, Side::right, stops[1])};
-  const auto ends_at = [&](Side wheel, double travel, bool left) {
-    const CornerStops& s = stops[at(wheel)];
-    const double within = std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
-    std::optional<double>& hint = hints[at(wheel)][left ? 0 : 1];
-    LockEnd end =
-        LockSearch(model, wheel, on_ground[at(wheel)], within, left, standing.corner[at(wheel)].arm_angle).run(hint);
-    if (end.cause != LockCause::linkage) hint = end.servo_rad;
-    end.travel_mm = within;
-    return end;
+  /// How far a wheel heads into the turn. `near`: arm angle of a pose that is.
+  const auto heading = [&](Side wheel, Side way, double travel, double servo, double near) -> std::optional<double> {
+    const double sign = way == Side::left ? 1.0 : -1.0;
+    const auto pose = steered_pose(model, standing, on_ground[at(wheel)], wheel, travel, sign * servo, near);
+    if (!pose) return std::nullopt;
+    const double toe = on_ground[at(wheel)].toe_of(*pose);
+    return sign * (wheel == Side::left ? -toe : toe);
   };
+  std::vector<PerSide<double>> arm_angle;  // by travel: of the wheel on the inside, steered so
   for (const double travel : travels) {
     LockSample sample;
     sample.travel_mm = travel;
+    arm_angle.emplace_back();
+    PerSide<PerSide<LockEnd>> ends;  // by wheel, by way
+    for (const Side wheel : both_sides) {
+      const CornerStops& s = stops[at(wheel)];
+      const double within = std::clamp(travel, -s.droop.from_ride_height_mm, s.bump.from_ride_height_mm);
+      LockSearch search(model, *centred, wheel, on_ground[at(wheel)], within, standing.corner[at(wheel)].arm_angle);
+      for (const Side way : both_sides) {
+        ends[at(wheel)][at(way)] = search.run(way == Side::left, beside[at(wheel)][at(way)]);
+        if (wheel == way) arm_angle.back()[at(way)] = search.arm_angle();
+      }
+    }
     for (const Side way : both_sides) {
-      const bool left = way == Side::left;
-      const LockEnd a = ends_at(Side::left, travel, left);
-      const LockEnd b = ends_at(Side::right, travel, left);
+      const LockEnd &a = ends[0][at(way)], &b = ends[1][at(way)];
       sample.end[at(way)] = b.servo_rad < a.servo_rad ? b : a;
       sample.inside_rad[at(way)] =
-          inside_heading(model, standing, stops, way, travel, sample.end[at(way)].servo_rad).value_or(0.0);
+          heading(way, way, travel, sample.end[at(way)].servo_rad, arm_angle.back()[at(way)]).value_or(0.0);
       if (travel == 0.0) lock.at_ride_height[at(way)] = sample.end[at(way)];
     }
     lock.over_travel.push_back(std::move(sample));
@@ -380,33 +456,22 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
           std::min(most, servo_for_inside(model, standing, stops, way, 0.0, *model.wanted_lock_rad).value_or(most));
   }
   for (const Side way : both_sides) {
-    const double sign = way == Side::left ? 1.0 : -1.0;
-    for (const Side wheel : both_sides) {
-      const auto heading = [&](double travel) -> std::optional<double> {
-        const WheelOnGround& ground = on_ground[at(wheel)];
-        const auto pose = steered_pose(model, standing, ground, wheel, travel, sign * lock.end_point_rad[at(way)]);
-        if (!pose) return std::nullopt;
-        const double toe = ground.toe_of(*pose);
-        return sign * (wheel == Side::left ? -toe : toe);
-      };
-      if (wheel != way) {
-        lock.outside_rad[at(way)] = heading(0.0).value_or(0.0);
-        continue;
+    const Side other = way == Side::left ? Side::right : Side::left;
+    const double servo = lock.end_point_rad[at(way)];
+    lock.inside_rad[at(way)] =
+        heading(way, way, 0.0, servo, standing.corner[at(way)].arm_angle).value_or(0.0);
+    lock.outside_rad[at(way)] = heading(other, way, 0.0, servo, standing.corner[at(other)].arm_angle).value_or(0.0);
+    double low = lock.inside_rad[at(way)];
+    double high = low;
+    for (std::size_t i = 0; i < travels.size(); ++i)
+      if (const auto h = heading(way, way, travels[i], servo, arm_angle[i][at(way)])) {
+        low = std::min(low, *h);
+        high = std::max(high, *h);
       }
-      lock.inside_rad[at(way)] = heading(0.0).value_or(0.0);
-      double low = lock.inside_rad[at(way)];
-      double high = low;
-      for (const double travel : travels)
-        if (const auto h = heading(travel)) {
-          low = std::min(low, *h);
-          high = std::max(high, *h);
-        }
-      lock.toe_span_rad[at(way)] = high - low;
-    }
+    lock.toe_span_rad[at(way)] = high - low;
   }
   lock.trim_rad = model.servo_sense * model.steering->centre();
-  if (const auto centred = steer(model, 0.0))
-    lock.horn_from_square_rad = horn_from_square(model, *centred->linkage).value_or(0.0);
+  lock.horn_from_square_rad = horn_from_square(model, *centred->linkage).value_or(0.0);
   for (const LinkHandle l : spec.links.handles())
     if (spec.links[l].holds == LinkHolds::toe)
       lock.tie_rods_differ_mm = model.corner(End::front, Side::left).geometry.length[l] -

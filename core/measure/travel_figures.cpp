@@ -36,20 +36,20 @@ void add_shaft(const CarModel& model, End end, Side side, const SteerInput& inpu
   }
 }
 
-void add_roll(const CarModel& model, const CarFigures& level, TravelFigures& figures) {
+void add_roll(const CarModel& model, End end, const Steered& centred, const AxleFigures& level,
+              TravelFigures& figures) {
   for (const Side outer : both_sides) {
     Attitude rolled = static_attitude(model);
     rolled.roll_rad = radians(outer == Side::right ? 1.0 : -1.0);
-    const auto leaning = figures_at(model, rolled);
-    if (!leaning) continue;
-    for (const End end : both_ends) {
-      const AxleFigures& now = leaning->axle[at(end)];
-      const AxleFigures& before = level.axle[at(end)];
-      figures.corner[at(end)][at(outer)].camber_per_degree_of_roll_rad =
-          now.wheel[at(outer)].camber_rad - before.wheel[at(outer)].camber_rad;
-      if (outer == Side::right && now.roll_centre.moving && before.roll_centre.moving)
-        figures.roll_centre_per_degree_mm[at(end)] = now.roll_centre.moving->across - before.roll_centre.moving->across;
-    }
+    const Ground ground = ground_under(*model.car, rolled);
+    const auto pose = pose_axle(model, end, ground, centred);
+    if (!pose) continue;
+    const AxleFigures leaning = read_axle(model, end, *pose, ground);
+    figures.corner[at(end)][at(outer)].camber_per_degree_of_roll_rad =
+        leaning.wheel[at(outer)].camber_rad - level.wheel[at(outer)].camber_rad;
+    if (outer == Side::right && leaning.roll_centre.moving && level.roll_centre.moving)
+      figures.roll_centre_per_degree_mm[at(end)] =
+          leaning.roll_centre.moving->across - level.roll_centre.moving->across;
   }
 }
 
@@ -76,11 +76,17 @@ double toe_span(const CornerModel& corner, const CornerStops& stops, const Steer
   return std::max(0.0, most - least);
 }
 
-TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples) {
+TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples,
+                          const PerEnd<const TravelFigures*>& known) {
   TravelFigures figures;
   const auto centred = steer(model, 0.0);
   if (!centred) return figures;
-  for (const End end : both_ends)
+  for (const End end : both_ends) {
+    if (const TravelFigures* same = known[at(end)]) {
+      figures.corner[at(end)] = same->corner[at(end)];
+      figures.roll_centre_per_degree_mm[at(end)] = same->roll_centre_per_degree_mm[at(end)];
+      continue;
+    }
     for (const Side side : both_sides) {
       CornerTravel& t = figures.corner[at(end)][at(side)];
       const SteerInput input = centred_input(model, end, side, *centred);
@@ -90,13 +96,17 @@ TravelFigures read_travel(const CarModel& model, const CarPose& standing, const 
       if (model.corner(end, side).spec->independent) t.toe_span_rad = toe_span(model.corner(end, side), t.stops, input);
       add_shaft(model, end, side, input, t);
     }
-  add_roll(model, level, figures);
+    add_roll(model, end, *centred, level.axle[at(end)], figures);
+  }
   if (!model.steering) return figures;
   PerSide<CornerTravel>& front = figures.corner[at(End::front)];
-  figures.lock = find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, samples);
+  const TravelFigures* same_front = known[at(End::front)];
+  figures.lock = same_front ? same_front->lock
+                            : find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, samples);
   figures.at_left_lock = steering_at(model, figures.lock->end_point_rad[at(Side::left)]);
   figures.at_right_lock = steering_at(model, -figures.lock->end_point_rad[at(Side::right)]);
   if (level.steering) figures.ratio_in_the_middle = level.steering->ratio;
+  if (same_front) return figures;
   for (const double servo :
        {figures.lock->end_point_rad[at(Side::left)], -figures.lock->end_point_rad[at(Side::right)]})
     if (const auto steered = steer(model, servo))

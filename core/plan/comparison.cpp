@@ -10,19 +10,21 @@ tl::expected<Comparison, ComparisonFailure> compare(const Car& car, const Setup&
                                                     int curve_samples, const Comparison* previous) {
   using Which = ComparisonFailure::Which;
   const auto failed = [](Which which, const CarFailure& why) { return tl::unexpected(ComparisonFailure{which, why}); };
+  Comparison c;
+  c.view = view;
   const auto read = [&](const Setup& setup) -> tl::expected<std::shared_ptr<const Variant>, CarFailure> {
-    const Variant* known = nullptr;
+    std::vector<const Variant*> known;
     if (previous && previous->baseline->model.car == &car)
       for (const auto& variant : {previous->baseline, previous->changed, previous->reset}) {
         if (variant->setup == setup && previous->view == view) return variant;
-        if (alike_in_geometry(car, variant->setup, setup)) known = variant.get();
+        known.push_back(variant.get());
       }
+    for (const auto& variant : {c.baseline, c.changed})
+      if (variant) known.push_back(variant.get());
     auto v = evaluate(car, setup, view, curve_samples, known);
     if (!v) return tl::unexpected(v.error());
     return std::make_shared<const Variant>(std::move(*v));
   };
-  Comparison c;
-  c.view = view;
   auto base = read(baseline);
   if (!base) return failed(Which::baseline, base.error());
   c.baseline = *base;

@@ -77,7 +77,7 @@ tl::expected<Setup, CarFailure> with_direct_wants(const Car& car, const Variant&
       wish = std::move(*set);
     }
     if (rank != Rank::heights || wish == start.setup) continue;
-    auto there = evaluate(car, wish, {}, coarse_curve);
+    auto there = evaluate(car, wish, {}, coarse_curve, {&start});
     if (!there) return tl::unexpected(there.error());
     lifted = std::move(*there);
   }
@@ -703,9 +703,12 @@ tl::expected<Recipe, CarFailure> find_recipe(const Car& car, const Setup& before
   // They are often one and the same.
   using Known = std::shared_ptr<const Variant>;
   const auto read = [&](const Setup& setup, std::initializer_list<Known> known) -> tl::expected<Known, CarFailure> {
-    for (const Known& v : known)
+    std::vector<const Variant*> others;
+    for (const Known& v : known) {
       if (v->setup == setup) return v;
-    auto v = evaluate(car, setup, {}, coarse_curve);
+      others.push_back(v.get());
+    }
+    auto v = evaluate(car, setup, {}, coarse_curve, others);
     if (!v) return tl::unexpected(v.error());
     return std::make_shared<const Variant>(std::move(*v));
   };

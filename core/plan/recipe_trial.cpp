@@ -84,7 +84,7 @@ std::vector<double> RecipeTrial::figures_with_exact_turns(const std::vector<Part
       put_back_exactly(of_.car, of_.before, changed_for_droop(of_.car, of_.before.setup, of_.start.setup, changes),
                        of_.targets, of_.order.reset);
   if (!back) return {};
-  const auto after = evaluate(of_.car, *back, {}, coarse_curve);
+  const auto after = evaluate(of_.car, *back, {}, coarse_curve, {&of_.start});
   return after ? figures_in(*after, nullptr) : std::vector<double>{};
 }
 
@@ -94,8 +94,7 @@ std::optional<RecipeTrial::ByHand> RecipeTrial::by_hand(const std::vector<PartCh
       reset_where_it_sits(of_.car, of_.before, changed_by_hand(of_.car, of_.before.setup, of_.start.setup, changes),
                           of_.targets, of_.order.reset);
   if (!alignment) return std::nullopt;
-  const bool alike = alike_in_geometry(of_.car, of_.start.setup, alignment->setup);
-  auto after = evaluate(of_.car, alignment->setup, {}, coarse_curve, alike ? &of_.start : nullptr);
+  auto after = evaluate(of_.car, alignment->setup, {}, coarse_curve, {&of_.start});
   if (!after) return std::nullopt;
   BenchReset bench = reset_on_bench(of_.car, of_.before, *after, of_.order.reset);
   return ByHand{std::move(*alignment), std::move(*after), std::move(bench)};
@@ -129,7 +128,7 @@ std::optional<RecipeResult> RecipeTrial::done(const std::vector<PartChange>& cha
   }
   std::optional<Variant> hung;
   if (hears_of_stops_ && r.setup != after.setup) {
-    auto there = evaluate(of_.car, r.setup, {}, coarse_curve);
+    auto there = evaluate(of_.car, r.setup, {}, coarse_curve, {&after, &of_.start});
     if (!there) return std::nullopt;
     hung = std::move(*there);
   }

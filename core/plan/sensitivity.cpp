@@ -86,7 +86,7 @@ tl::expected<Sensitivity, CarFailure> sensitivity(const Car& car, const Setup& s
         {.hold_camber = turns, .hold_toe = turns, .hold_caster = turns, .hold_ride_height = true, .step_turns = 0.0});
     row.possible = work.has_value();
     if (work) stepped = std::move(work->setup);
-    const auto after = row.possible ? evaluate(car, stepped, {}, coarse_curve)
+    const auto after = row.possible ? evaluate(car, stepped, {}, coarse_curve, {&*base})
                                     : tl::expected<Variant, CarFailure>(tl::unexpect, CarFailure{});
     row.possible = after.has_value();
     for (const FigureSpec* f : s.figures) {

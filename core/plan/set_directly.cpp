@@ -50,16 +50,16 @@ std::optional<double> caster_for(const Car& car, const Setup& setup, const Varia
 /// The lock of the inside wheel with which a figure of full lock is as asked, deg; none: with no lock between the least
 /// and all there is. Such figures go one way as the lock grows.
 std::optional<double> lock_for(const Car& car, const Setup& setup, const FigureSpec& figure, double value) {
-  const auto read = [&](const std::optional<double>& lock_deg) -> std::optional<double> {
-    Setup there = setup;
-    there.wanted_lock_deg = lock_deg;
-    const auto v = evaluate(car, there, {}, coarse_curve);
-    return v ? figure.read(v->source, End::front, Side::left) : std::nullopt;
-  };
   Setup all = setup;
   all.wanted_lock_deg.reset();
   const auto whole = evaluate(car, all, {}, coarse_curve);
   if (!whole || !whole->source.travel.lock) return std::nullopt;
+  const auto read = [&](const std::optional<double>& lock_deg) -> std::optional<double> {
+    Setup there = setup;
+    there.wanted_lock_deg = lock_deg;
+    const auto v = evaluate(car, there, {}, coarse_curve, {&*whole});
+    return v ? figure.read(v->source, End::front, Side::left) : std::nullopt;
+  };
   double low = least_lock_deg;
   double high = degrees(whole->source.travel.lock->most_inside_rad[at(Side::left)]);
   const auto at_low = read(low);
