@@ -140,8 +140,11 @@ tl::expected<AxleStand, CarFailure> stand_on_arms(const AxleCase& c) {
     if (w.lifted) {
       w.pose = hanging;
     } else {
-      const AxlePose& from = c.near ? *c.near : *c.standing;
-      auto pose = pose_on_ground(corner, w.ground, input, std::max(droop, from.corner[at(side)].arm_angle));
+      const CornerPose* near = c.near ? &c.near->corner[at(side)] : nullptr;
+      const CornerPose& from = near ? *near : (c.beside ? c.beside : c.standing)->corner[at(side)];
+      auto pose = near && near->arm_angle >= droop
+                      ? pose_on_ground(corner, w.ground, input, *near)
+                      : pose_on_ground(corner, w.ground, input, std::max(droop, from.arm_angle));
       if (!pose) return tl::unexpected(failure_at(c.end, side, pose.error()));
       w.pose = *pose;
     }

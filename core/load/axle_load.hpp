@@ -56,7 +56,8 @@ struct AxleCase {
   const CarModel* model = nullptr;
   End end{};
   const AxlePose* standing = nullptr;  ///< at rest
-  const AxlePose* near = nullptr;      ///< where its wheels are looked for first
+  const AxlePose* near = nullptr;      ///< a stand of this axle, steered so: its wheels are looked for from there
+  const AxlePose* beside = nullptr;    ///< else from where the arms are in one of a car that is much alike
   Ground ground;                       ///< in the car's frame
   PerSide<SteerInput> steer;
   PerSide<double> droop_angle{};      ///< of the arms on their droop stops

@@ -147,7 +147,8 @@ struct LoadedCar::Inputs {
   SteerInput steer_left, steer_right;
   const PerEnd<AxlePose>* hanging = nullptr;       ///< as Linked's, steered so
   std::unique_ptr<PerEnd<AxlePose>> hang_steered;  ///< they, where the servo is not in the middle
-  const CarPose* near = nullptr;                   ///< where each wheel is looked for first
+  const CarPose* near = nullptr;                   ///< a stand of this car, steered so, to look from
+  const CarPose* beside = nullptr;                 ///< else one of a car that is much alike
 };
 
 double LoadedCar::inner_n(const Balance& b, const Acceleration& a) const {
@@ -224,7 +225,7 @@ tl::expected<LoadedCar, CarFailure> LoadedCar::of(const CarModel& model, const L
     if (!third) return cannot(say("the rod of the {} third spring's lever does not reach its ball", word(end)), end);
     loaded.third_standing_mm_[at(end)] = third->length_mm;
   }
-  auto level = loaded.collars_for(model.ride_height_mm);
+  auto level = loaded.collars_at(loaded.standing_, 0.5);
   if (!level) return tl::unexpected(level.error());
   loaded.level_ = *level;
   return loaded;
@@ -270,6 +271,7 @@ AxleCase LoadedCar::axle_case(End end, const Ground& ground, const Inputs& input
   c.end = end;
   c.standing = &standing_.axle[at(end)];
   c.near = inputs.near ? &inputs.near->axle[at(end)] : nullptr;
+  c.beside = inputs.beside ? &inputs.beside->axle[at(end)] : nullptr;
   c.ground = ground;
   if (model_->corner(end, Side::left).spec->steered) c.steer = {inputs.steer_left, inputs.steer_right};
   c.droop_angle = droop_angle_[at(end)];
@@ -628,9 +630,11 @@ tl::expected<Balance, CarFailure> LoadedCar::balance(const Collars& collars, con
     Stand stand = from(near->attitude);
     if (near->slope) stand.slope = *near->slope;
     stand.usable = near->slope.has_value();
+    inputs->beside = &near->pose;
     // With a wheel next to the air, or after a jump, there may be two stands: only the one reached from rest is told.
     if (lay_on(stand, *inputs, near->under, a) == 1.0 && !stand.jumped && firmly_on_four_wheels(stand.forces->balance))
       return read_stand(std::move(stand), a);
+    inputs->beside = nullptr;
   }
   Stand stand = from(static_attitude(*model_));
   inputs->a = {};
@@ -649,6 +653,7 @@ LoadedCar::Row LoadedCar::row(const Collars& collars, double longitudinal_g, std
                         !model_->corner(End::rear, Side::left).spec->independent;
   const auto start = balance(collars, {lateral_g.front(), longitudinal_g}, servo_rad);
   if (!start) return row;
+  inputs->beside = &start->pose;
   Stand stand;
   stand.servo_rad = servo_rad;
   stand.u = {start->attitude.ride_height_mm[0], start->attitude.ride_height_mm[1],
@@ -678,6 +683,7 @@ std::optional<Balance> LoadedCar::shared_otherwise(const Collars& collars, const
   if (!inputs) return std::nullopt;
   inputs->a = there.under;
   inputs->sharing = sharing;
+  inputs->beside = &there.pose;
   Stand stand;
   stand.servo_rad = there.attitude.servo_rad;
   stand.u = {there.attitude.ride_height_mm[0], there.attitude.ride_height_mm[1], there.attitude.roll_rad / roll_unit};
@@ -693,32 +699,36 @@ tl::expected<Collars, CarFailure> LoadedCar::collars_for(const PerEnd<double>& r
   const Attitude level{.ride_height_mm = ride_height_mm};
   const auto pose = pose_car(*model_, level);
   if (!pose) return tl::unexpected(pose.error());
+  return collars_at(*pose, cross);
+}
+
+tl::expected<Collars, CarFailure> LoadedCar::collars_at(const CarPose& level, double cross) const {
   const Vec3 cg = *model_->mass.cg;
   const double weight = model_->mass.kg * gravity_m_s2;
   // Four loads from four conditions: weight, roll, pitch, cross weight.
   Eigen::Matrix4d m;
-  Eigen::Vector4d want(weight, weight * cg.dot(pose->ground.left), weight * cg.dot(pose->ground.forward),
+  Eigen::Vector4d want(weight, weight * cg.dot(level.ground.left), weight * cg.dot(level.ground.forward),
                        cross * weight);
   int column = 0;
   for (const End end : both_ends)
     for (const Side side : both_sides) {
       const CornerModel& corner = model_->corner(end, side);
-      const CornerPose& p = pose->axle[at(end)].corner[at(side)];
-      const Ground g = ground_of(pose->ground, side);
+      const CornerPose& p = level.axle[at(end)].corner[at(side)];
+      const Ground g = ground_of(level.ground, side);
       const Vec3 contact = in_car(side, contact_point(corner.tyre, p.wheel_centre, p.spin_axis, g.up));
       const bool crossed = (end == End::front) == (side == Side::left);
-      m.col(column++) << 1.0, contact.dot(pose->ground.left), contact.dot(pose->ground.forward), crossed ? 1.0 : 0.0;
+      m.col(column++) << 1.0, contact.dot(level.ground.left), contact.dot(level.ground.forward), crossed ? 1.0 : 0.0;
     }
   const Eigen::Vector4d loads = m.fullPivLu().solve(want);
   Collars collars{};  // of no account yet: what they add is taken off again
   auto asked = inputs_at(collars, 0.0);
   if (!asked) return tl::unexpected(asked.error());
-  asked->near = &*pose;
+  asked->near = &level;
   column = 0;
   for (const End end : both_ends) {
     const PerSide<double> carries{loads[column], loads[column + 1]};
     column += 2;
-    const AxleCase c = axle_case(end, pose->ground, *asked);
+    const AxleCase c = axle_case(end, level.ground, *asked);
     const auto stand = stand_axle(c);
     if (!stand) return tl::unexpected(stand.error());
     const auto down = collars_under(c, *stand, carries);

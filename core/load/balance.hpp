@@ -193,6 +193,8 @@ class LoadedCar {
   [[nodiscard]] double inner_n(const Balance& stand, const Acceleration& a) const;
   /// Whether a car that stands under one lateral acceleration surely tips over under a greater one.
   [[nodiscard]] bool surely_tips(const Balance& stand, const Acceleration& from, const Acceleration& to) const;
+  /// Those that hold the car as it stands there, level.
+  [[nodiscard]] tl::expected<Collars, CarFailure> collars_at(const CarPose& level, double cross) const;
   [[nodiscard]] Balance read_stand(Stand&& stand, const Acceleration& a) const;
   [[nodiscard]] tl::expected<Inputs, CarFailure> inputs_at(const Collars& collars, double servo_rad) const;
   [[nodiscard]] tl::expected<PerEnd<AxlePose>, CarFailure> hang(const SteerInput& left, const SteerInput& right) const;

@@ -35,27 +35,41 @@ struct ValueAndSlope {
   double slope;  ///< per rad of arm angle
 };
 
-/// Finds the arm angle at which `quantity` is zero, from the design position, by Newton's method kept within a bracket
-/// and within `longest_step_rad`. `sign` is +1 when the quantity must grow with the arm angle all the way and -1 when
-/// it must fall; where it no longer does, a dead centre lies between, and that place counts as closed.
+/// Where a quantity that has these values and slopes at two angles is zero, from the second on: the cubic that its
+/// inverse goes by (Hermite's, by divided differences).
+double zero_beyond(double angle_0, const ValueAndSlope& at_0, double angle_1, const ValueAndSlope& at_1) {
+  const double apart = at_0.value - at_1.value;
+  const double chord = (angle_0 - angle_1) / apart;
+  const double second = (chord - 1.0 / at_1.slope) / apart;
+  const double third = ((1.0 / at_0.slope - chord) / apart - second) / apart;
+  return angle_1 + at_1.value * (-1.0 / at_1.slope + at_1.value * (second - third * at_0.value));
+}
+
+/// Finds the arm angle at which `quantity` is zero, from the design position, by Newton's method, from the second step
+/// on by what the two last places tell, kept within a bracket and within `longest_step_rad`. `sign` is +1 when the
+/// quantity must grow with the arm angle all the way and -1 when it must fall; where it no longer does, a dead centre
+/// lies between, and that place counts as closed. `at_start`: the pose there, where it is known.
 template <class Quantity>
 tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerModel& corner, const SteerInput& steer,
-                                                     double sign, const Quantity& quantity) {
+                                                     double sign, const Quantity& quantity,
+                                                     const CornerPose* at_start = nullptr) {
   // Poses are large: two places change their roles, so that none is copied from one to the other.
   struct Place {
     tl::expected<CornerPose, LinkageFailure> pose = tl::unexpected(LinkageFailure{});
     ValueAndSlope is{};
     std::optional<PoseFailure> failure;
   };
+  const auto read = [&](Place& place) {
+    place.is = quantity(*place.pose);
+    if (sign * place.is.slope < least_rise_mm_per_rad) place.failure = PoseFailure{{}, true, std::nullopt};
+  };
   const auto look = [&](double angle, Place& into) {
     into.pose = corner.linkage->solve(angle, steer);
     into.failure.reset();
-    if (!into.pose) {
+    if (into.pose)
+      read(into);
+    else
       into.failure = PoseFailure{into.pose.error(), false, std::nullopt};
-      return;
-    }
-    into.is = quantity(*into.pose);
-    if (sign * into.is.slope < least_rise_mm_per_rad) into.failure = PoseFailure{{}, true, std::nullopt};
   };
   // A slope that doubles or halves within a step may have passed through zero and back on its way.
   const auto continues = [](const Place& a, const Place& b) {
@@ -64,18 +78,27 @@ tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerM
   };
   std::array<Place, 2> places;
   Place *here = &places[0], *moved = &places[1];
-  look(start, *here);
+  if (at_start) {
+    here->pose = *at_start;
+    read(*here);
+  } else {
+    look(start, *here);
+  }
   if (here->failure) return tl::unexpected(*here->failure);
   double below = -pi;
   double above = pi;
   double angle = start;
   std::optional<PoseFailure> blocked;  // why there is no way on at `blocked_at`
   double blocked_at = 0.0;
+  double angle_before = start;
+  std::optional<ValueAndSlope> before;
   for (int i = 0; i < most_steps; ++i) {
     const auto [value, slope] = here->is;
     if (std::abs(value) < settled_mm) return *std::move(here->pose);
     (sign * value < 0.0 ? below : above) = angle;
-    double next = angle + std::clamp(-value / slope, -longest_step_rad, longest_step_rad);
+    const bool comes_on = before && std::abs(value) < std::abs(before->value);
+    const double zero = comes_on ? zero_beyond(angle_before, *before, angle, here->is) : angle - value / slope;
+    double next = angle + std::clamp(zero - angle, -longest_step_rad, longest_step_rad);
     if (blocked && std::abs(next - start) >= std::abs(blocked_at - start)) next = 0.5 * (angle + blocked_at);
     if (!(next > below && next < above)) next = 0.5 * (below + above);
     if (std::abs(next - angle) < least_step_rad) break;
@@ -94,6 +117,8 @@ tl::expected<CornerPose, PoseFailure> find_pose_from(double start, const CornerM
       look(next, *moved);
     }
     if (lost()) break;
+    before = here->is;
+    angle_before = angle;
     std::swap(here, moved);
     angle = next;
   }
@@ -121,6 +146,15 @@ tl::expected<CornerPose, PoseFailure> find_pose(const CornerModel& corner, const
     pose = find_pose_from(pose->arm_angle, corner, part, sign, quantity);
   }
   return pose ? pose : at_once;
+}
+
+/// How far the tyre is over the ground.
+auto over_ground(const CornerModel& corner, const Ground& ground) {
+  return [&](const CornerPose& p) {
+    const Vec3 contact = contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up);
+    const Vec3 velocity = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm());
+    return ValueAndSlope{ground.height(contact), ground.up.dot(velocity)};
+  };
 }
 
 }  // namespace
@@ -203,14 +237,12 @@ tl::expected<CornerPose, PoseFailure> pose_at_slide(const CornerModel& corner, d
 
 tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
                                                      const SteerInput& steer, double start) {
-  return find_pose(
-      corner, steer, 1.0,
-      [&](const CornerPose& p) {
-        const Vec3 contact = contact_point(corner.tyre, p.wheel_centre, p.spin_axis, ground.up);
-        const Vec3 velocity = contact_velocity(corner.tyre, p.wheel_centre, p.spin_axis, ground.up, p.wheel_by_arm());
-        return ValueAndSlope{ground.height(contact), ground.up.dot(velocity)};
-      },
-      start);
+  return find_pose(corner, steer, 1.0, over_ground(corner, ground), start);
+}
+
+tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
+                                                     const SteerInput& steer, const CornerPose& near) {
+  return find_pose_from(near.arm_angle, corner, steer, 1.0, over_ground(corner, ground), &near);
 }
 
 Vec3 point_in_chassis(const CornerModel& corner, const CornerPose& pose, PointHandle point) {

@@ -73,6 +73,9 @@ tl::expected<CornerPose, PoseFailure> pose_at_travel(const CornerModel& corner, 
 /// The pose with the tyre's lowest point on the ground (given in the corner's frame).
 tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
                                                      const SteerInput& steer, double start = 0.0);
+/// The same from a pose of this corner, steered so, that is known to lie near.
+tl::expected<CornerPose, PoseFailure> pose_on_ground(const CornerModel& corner, const Ground& ground,
+                                                     const SteerInput& steer, const CornerPose& near);
 
 /// The pose with a point of the corner at height `z_mm` in the chassis (a droop screw on the plate).
 tl::expected<CornerPose, PoseFailure> pose_at_height(const CornerModel& corner, PointHandle point, double z_mm,
