@@ -72,7 +72,7 @@ struct TyreOptions {
 struct RecipeOptions {
   Inputs inputs;
   std::string axle = "front";  ///< whose parts may change, and that figures are of; "both": they name their axle
-  Acceleration under;          ///< in which figures of load are read
+  HeldTurn under;              ///< in which figures of load are read
   /// "roll_centre+1~0.1", "camber_gain=-0.3~0.02", "rear.roll_centre+1~0.1", "front_left@entry=more"
   std::vector<std::string> want;
   std::vector<std::string> hold;   ///< "camber_gain~0.02", "rear_left@exit=not_less"

@@ -132,6 +132,8 @@ int main(int argc, char** argv) {
       ->add_option("--share", recipe_options.share_percent, say("Of the tyres for which each wish is to hold, %"))
       ->check(CLI::Range(1.0, 100.0));
   add_tyres(recipe_command, recipe_options.over);
+  recipe_command->get_option("--radius")
+      ->description(say("Of the corner, m; springs are read steered so, too, without it with the wheels straight"));
   recipe_command
       ->add_option("--parts", recipe_options.parts, say("Ids of the parts that may change; all when left out"))
       ->delimiter(',');
@@ -250,6 +252,8 @@ int main(int argc, char** argv) {
     over->ask.to_the_left = turn == "left";
     over->warmth = warmth == "cold" ? TyreWarmth::cold : warmth == "hot" ? TyreWarmth::hot : TyreWarmth::right;
   }
+  // Without a radius of its own the springs are read with the wheels straight.
+  if (recipe_command->count("--radius") > 0) recipe_options.under.radius_m = recipe_options.over.ask.radius_m;
   if (*recipe_lateral) recipe_options.over.ask.lateral_g = std::abs(recipe_options.under.lateral_g);
   if (*validate_command) return validate(files);
   if (*report_command) return report(report_inputs, report_json ? Format::json : Format::text);

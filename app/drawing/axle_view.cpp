@@ -81,6 +81,7 @@ void AxleView::paintOn(QPainter& p) {
   // On paper without ever having been on the screen.
   if (stale_) build();
   if (!paintPaper(p, now_.has_value())) return;
+  keepFree(scaleBar(scale_).box);
   paintGround(p);
   if (ghost_) paintGhost(p);
   p.setOpacity(0.35);  // it stands behind the axle and must not hide it
@@ -97,6 +98,8 @@ void AxleView::paintOn(QPainter& p) {
   for (const SceneSide& s : now_->side)
     for (const SceneLimit& l : s.limits) paintLimit(p, toScreen({l.at.y(), l.at.z()}), l);
   paintSides(p);
+  // Last: of all that is written it is missed least.
+  paintCaption(p);
   paintScaleBar(p, scale_);
 }
 
@@ -414,7 +417,6 @@ void AxleView::paintLabels(QPainter& p) {
   const FigureSpec& camber = *find_figure("camber");
   const FigureSpec& toe = *find_figure("toe");
   const int extra = model_.extraDecimals();
-  const QFont small = textFont(labelSize);
   for (const Side side : both_sides) {
     const QRectF tyre = tyreOnScreen(side);
     if (!tyre.intersects(room())) continue;
@@ -428,6 +430,11 @@ void AxleView::paintLabels(QPainter& p) {
     tell(camber, tr("camber"), {tyre.center().x(), tyre.top() - 13.0});
     tell(toe, tr("toe"), {tyre.center().x(), origin_.y() + 17.0});
   }
+}
+
+void AxleView::paintCaption(QPainter& p) {
+  const Tokens& t = tokens(palette());
+  const QFont small = textFont(labelSize);
   const QRectF own = room();
   const QString attitude =
       model_.attitude() == ViewAttitude{}

@@ -47,6 +47,8 @@ class AxleView : public DrawingView {
   /// Points to what lies outside the picture and says what it is; where the pointer begins.
   QPointF pointOutside(QPainter& p, const QPointF& at, const QString& text, const QColor& colour);
   void paintLabels(QPainter& p);
+  /// Which axle it is, and how it is held.
+  void paintCaption(QPainter& p);
   /// Left and right by their words, where there is room.
   void paintSides(QPainter& p);
   [[nodiscard]] QRectF tyreOnScreen(Side side) const;

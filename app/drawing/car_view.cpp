@@ -155,6 +155,7 @@ void CarView::paintOn(QPainter& p) {
   // On paper without ever having been on the screen.
   if (stale_) build();
   if (!paintPaper(p, now_.has_value())) return;
+  keepFree(scaleBar(scale_).box);
   paintGround(p);
   paintPlate(p);
   if (from_ == From::above) paintTurn(p);

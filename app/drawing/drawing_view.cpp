@@ -348,19 +348,23 @@ void DrawingView::circleWithin(QPainter& p, const QPointF& centre, double radius
   p.drawPolyline(arc);
 }
 
-void DrawingView::paintScaleBar(QPainter& p, double pxPerMm) {
-  const Tokens& t = tokens(palette());
+DrawingView::ScaleBar DrawingView::scaleBar(double pxPerMm) const {
   // A round length of about a tenth of the picture.
   double mm = 1.0;
   for (const double round : {2.0, 5.0, 10.0, 20.0, 50.0, 100.0})
     if (round * pxPerMm < 0.16 * width()) mm = round;
-  const double length = mm * pxPerMm;
   const QRectF own = room();
-  const QPointF left(own.left() + 8.0, own.bottom() - 6.0);
+  return {mm, {own.left() + 8.0, own.bottom() - 11.0, mm * pxPerMm, 10.0}};
+}
+
+void DrawingView::paintScaleBar(QPainter& p, double pxPerMm) {
+  const Tokens& t = tokens(palette());
+  const auto [mm, box] = scaleBar(pxPerMm);
+  const double length = box.width();
+  const QPointF left(box.left(), box.center().y());
   p.setPen(QPen(t.soft, 1.5));
   p.drawLine(left, left + QPointF(length, 0));
   for (const double x : {0.0, length}) p.drawLine(left + QPointF(x, -4), left + QPointF(x, 4));
-  keepFree(QRectF(left.x(), left.y() - 5.0, length, 10.0));
   write(p, tr("%1 mm").arg(number(mm, 0)), left + QPointF(0.5 * length, -12.0), {textFont(labelSize), t.soft, true});
 }
 

@@ -93,6 +93,12 @@ class DrawingView : public QWidget {
 
   /// Fills the ground, or says why there is nothing to draw; false then. Begins the list of what is written.
   bool paintPaper(QPainter& p, bool anything);
+  /// What the scale bar stands for, and its place: to be kept free before anything is written.
+  struct ScaleBar {
+    double mm = 0.0;
+    QRectF box;
+  };
+  [[nodiscard]] ScaleBar scaleBar(double pxPerMm) const;
   void paintScaleBar(QPainter& p, double pxPerMm);
   struct Pen {
     QFont font;

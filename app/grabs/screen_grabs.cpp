@@ -143,7 +143,7 @@ void askOfSprings(MainWindow& window) {
 void askToBuy(MainWindow& window) {
   auto* panel = window.findChild<RecipePanel*>(QStringLiteral("recipe"));
   const Document& document = window.plan().model().document();
-  const auto load = put_on_springs(document.car(), document.setup(), {0.8, 0.0});
+  const auto load = put_on_springs(document.car(), document.setup(), panel->under());
   if (!load) return;
   const double now = find_figure("front_transfer")->read(*load, End::front, Side::left).value_or(0.0);
   panel->setAim(0, "front_transfer", false, now + 1.6, 0.1, End::front);
@@ -178,7 +178,7 @@ void askRecipe(MainWindow& window) {
   hold(1, "roll_centre", 0.2);
   hold(2, "wheelbase", 0.5);
   const Document& document = window.plan().model().document();
-  if (const auto load = put_on_springs(document.car(), document.setup(), {0.8, 0.0}))
+  if (const auto load = put_on_springs(document.car(), document.setup(), panel->under()))
     panel->setAim(3, "front_transfer", true,
                   find_figure("front_transfer")->read(*load, End::front, Side::left).value_or(0.0), 0.5);
   window.findChild<QComboBox*>(QStringLiteral("recipe.most"))->setCurrentIndex(2);

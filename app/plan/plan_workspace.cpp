@@ -139,11 +139,11 @@ std::vector<DrawerPage> PlanWorkspace::makePages() {
        plain([this](QWidget* p) {
          auto* springs = new SpringsPanel(*sprung_, p);
          connect(springs, &SpringsPanel::told, this, &PlanWorkspace::told);
-         connect(springs, &SpringsPanel::stepsWanted, this, [this](const Acceleration& under) {
+         connect(springs, &SpringsPanel::stepsWanted, this, [this](const HeldTurn& under) {
            open(Page::movers);
            page<SensitivityPanel>(Page::movers).askOfSprings(under);
          });
-         connect(springs, &SpringsPanel::recipeWanted, this, [this](const Acceleration& under) {
+         connect(springs, &SpringsPanel::recipeWanted, this, [this](const HeldTurn& under) {
            open(Page::recipe);
            page<RecipePanel>(Page::recipe).askOfSprings(under);
          });

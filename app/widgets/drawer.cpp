@@ -18,7 +18,7 @@ namespace {
 
 constexpr int barHeight = 38;
 constexpr int leastPage = 168;
-constexpr int leastAbove = 300;  ///< px that the drawing keeps
+constexpr int leastAbove = 300;  ///< px that the drawing keeps where there is room for that and as much again
 
 QStringList tabsOf(const std::vector<DrawerPage>& pages) {
   QStringList tabs;
@@ -166,7 +166,7 @@ void Drawer::putInPlace() {
   if (now.size() < 2) return;
   const int all = now[0] + now[1];
   const int page = height_ > 0 ? std::max(height_, leastPage) : open_ ? pages_[at(book_->currentIndex())].height : 0;
-  const int mine = open_ ? std::min(page + barHeight, all - leastAbove) : barHeight;
+  const int mine = open_ ? std::min(page + barHeight, all - std::min(leastAbove, all / 2)) : barHeight;
   in_->setSizes({all - mine, mine});
 }
 

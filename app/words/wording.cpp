@@ -478,7 +478,7 @@ QString standNotes(const CarModel& model, const Balance& balance) {
   return text;
 }
 
-QString standNotesOf(const Car& car, const Setup& setup, const Acceleration& under) {
+QString standNotesOf(const Car& car, const Setup& setup, const HeldTurn& under) {
   const auto model = build_model(car, setup);
   const auto load =
       model ? put_on_springs(car, setup, under) : tl::expected<LoadSource, CarFailure>(tl::unexpect, model.error());

@@ -101,7 +101,7 @@ QString lostDroopSentence(const Comparison& comparison, End end);
 /// "Rear left shock pushed in as far as it goes"; several with "; " between them, "" when there is nothing to say.
 QString standNotes(const CarModel& model, const Balance& balance);
 /// The same of a setup put on its springs, as a sentence; where it cannot stand so, why.
-QString standNotesOf(const Car& car, const Setup& setup, const Acceleration& under);
+QString standNotesOf(const Car& car, const Setup& setup, const HeldTurn& under);
 
 /// "pushes wide, entry, left turns: a little": what was felt, where.
 QString feelingText(const Feeling& feeling);

@@ -24,15 +24,23 @@ std::optional<double> radius_of(double speed_m_s, double lateral_g) {
 std::optional<double> servo_for_radius(const CarModel& model, double radius_mm, bool to_the_left) {
   if (!model.steering || !(radius_mm > 0.0)) return std::nullopt;
   const double sign = to_the_left ? 1.0 : -1.0;
-  const auto level = figures_at(model, static_attitude(model));
-  if (!level) return std::nullopt;
-  const double wanted = std::atan(0.5 * (level->wheelbase_mm[0] + level->wheelbase_mm[1]) / radius_mm);
+  const auto stands = pose_car(model, static_attitude(model));
+  if (!stands) return std::nullopt;
+  const PerSide<double> wheelbase = read_car(model, *stands, static_attitude(model)).wheelbase_mm;
+  const double wanted = std::atan(0.5 * (wheelbase[0] + wheelbase[1]) / radius_mm);
+  AxlePose front = stands->axle[at(End::front)];
   const auto off = [&](double servo) -> std::optional<double> {
-    Attitude a = static_attitude(model);
-    a.servo_rad = sign * servo;
-    const auto f = figures_at(model, a);
-    if (!f || !f->steering) return std::nullopt;
-    return sign * 0.5 * (f->steering->steer_rad[0] + f->steering->steer_rad[1]) - wanted;
+    const auto steered = steer(model, sign * servo);
+    if (!steered) return std::nullopt;
+    auto pose = pose_axle(model, End::front, stands->ground, *steered, &front);
+    if (!pose) return std::nullopt;
+    front = std::move(*pose);
+    PerSide<WheelFigures> wheels;
+    for (const Side side : both_sides)
+      wheels[at(side)] = read_wheel(model.corner(End::front, side), front.corner[at(side)],
+                                    ground_of(stands->ground, side));
+    const PerSide<double> heads = headings(wheels);
+    return sign * 0.5 * (heads[0] + heads[1]) - wanted;
   };
   constexpr double step = radians(4.0);
   double before = 0.0;
@@ -58,6 +66,13 @@ std::optional<double> servo_under(const CarModel& model, const Acceleration& a,
                                   const std::optional<double>& radius_mm) {
   if (a.lateral_g == 0.0 || !radius_mm) return 0.0;
   return servo_for_radius(model, *radius_mm, a.lateral_g > 0.0);
+}
+
+tl::expected<double, CarFailure> servo_in(const CarModel& model, const HeldTurn& turn) {
+  if (!(turn.radius_m > 0.0) || !model.steering) return 0.0;
+  const auto servo = servo_under(model, turn, 1000.0 * turn.radius_m);
+  if (!servo) return cannot(say("the steering does not turn as far as a turn of {:.1f} m asks for", turn.radius_m));
+  return *servo;
 }
 
 std::vector<StandNote> notes_on(const CarModel& model, const Balance& balance) {

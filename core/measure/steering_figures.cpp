@@ -4,14 +4,12 @@
 
 namespace lowkite {
 namespace {
-
 constexpr double least_into_turn_rad = radians(0.5);
+}  // namespace
 
 PerSide<double> headings(const PerSide<WheelFigures>& front) {
   return {-front[at(Side::left)].toe_rad, front[at(Side::right)].toe_rad};
 }
-
-}  // namespace
 
 PerSide<double> straight_ahead(const CarModel& model) {
   const auto axle = pose_axle(model, End::front, static_attitude(model));

@@ -37,6 +37,9 @@ constexpr double least_lock_for_ackermann_rad = radians(2.0);
 /// The ideal outer angle for an inner angle in (0, 90) degrees. Kingpin track and wheelbase in the same unit.
 double ideal_outer(double inner_rad, double kingpin_track, double wheelbase);
 
+/// Headings of the front wheels, positive to the left, static toe included.
+PerSide<double> headings(const PerSide<WheelFigures>& front);
+
 /// Headings of the front wheels, positive to the left, as the car stands with its steering in the middle; straight
 /// ahead where it cannot stand so. Precondition: a steered front axle.
 PerSide<double> straight_ahead(const CarModel& model);

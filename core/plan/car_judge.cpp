@@ -18,7 +18,7 @@ bool any_geometric(const Car& car, const std::vector<PartChange>& changes) {
                      [&](const PartChange& c) { return car.adjusters[c.adjuster].moves_geometry(); });
 }
 
-tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
+tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const HeldTurn& under,
                                                     const LoadNeeds& needs, const Balance* near,
                                                     const LoadedCar* alike) {
   const auto model = build_model(car, setup);
@@ -29,11 +29,16 @@ tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup&
   const bool on_a_pod = std::any_of(both_ends.begin(), both_ends.end(),
                                     [&](End end) { return !model->corner(end, Side::left).spec->independent; });
   const bool one_stand = near && needs.stand && !on_a_pod && loaded->springs_only_stiffen();
-  return read_load(*loaded, under, 0.0, needs, one_stand ? near : nullptr);
+  // Of a car that is alike it is steered as that one is.
+  const auto servo = !needs.stand    ? tl::expected<double, CarFailure>(0.0)
+                     : alike && near ? tl::expected<double, CarFailure>(near->attitude.servo_rad)
+                                     : servo_in(*model, under);
+  if (!servo) return tl::unexpected(servo.error());
+  return read_load(*loaded, under, *servo, needs, one_stand ? near : nullptr);
 }
 
 CarJudge::CarJudge(const Car& car, const Variant& before, const Setup& start, const CarTargets& targets,
-                   const ResetOptions& reset, const Acceleration& under, std::vector<RecipeAim> aims)
+                   const ResetOptions& reset, const HeldTurn& under, std::vector<RecipeAim> aims)
     : car_(car),
       before_(before),
       start_(start),

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/figures/variant.hpp"
+#include "core/load/turn.hpp"
 #include "core/plan/aims.hpp"
 #include "core/plan/reset.hpp"
 
@@ -18,9 +19,9 @@ Setup changed_by(Setup setup, const std::vector<PartChange>& changes);
 /// Any of them moves a point or a size of the linkage.
 bool any_geometric(const Car& car, const std::vector<PartChange>& changes);
 
-/// A setup on its springs: collars at its ride heights, level, with 50 % cross weight. `near`, `alike`: see
-/// LoadedCar::balance and LoadedCar::of. Fails with a sentence.
-tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const Acceleration& under,
+/// A setup on its springs: collars at its ride heights, level, with 50 % cross weight; steered as the turn asks. `near`,
+/// `alike`: see LoadedCar::balance and LoadedCar::of. Fails with a sentence.
+tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const HeldTurn& under,
                                                     const LoadNeeds& needs = LoadNeeds::all(),
                                                     const Balance* near = nullptr, const LoadedCar* alike = nullptr);
 
@@ -29,7 +30,7 @@ class CarJudge {
  public:
   /// `aims`: those that are not of one axle. `before`: how the wheels hang where nothing else is wanted.
   CarJudge(const Car& car, const Variant& before, const Setup& start, const CarTargets& targets,
-           const ResetOptions& reset, const Acceleration& under, std::vector<RecipeAim> aims);
+           const ResetOptions& reset, const HeldTurn& under, std::vector<RecipeAim> aims);
 
   [[nodiscard]] bool asked() const { return !aims_.empty(); }
   [[nodiscard]] const std::vector<RecipeAim>& aims() const { return aims_; }
@@ -43,7 +44,7 @@ class CarJudge {
   const Setup& start_;
   const CarTargets& targets_;
   ResetOptions exact_;
-  Acceleration under_;
+  HeldTurn under_;
   std::vector<RecipeAim> aims_;
   LoadNeeds needs_;
   bool of_load_ = false;

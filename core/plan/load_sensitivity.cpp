@@ -25,7 +25,7 @@ std::vector<PartHandle> light_load_parts(const Car& car) {
 }
 
 tl::expected<std::vector<LoadStep>, CarFailure> load_sensitivity(const Car& car, const Setup& setup,
-                                                                 const Acceleration& under,
+                                                                 const HeldTurn& under,
                                                                  const std::function<bool()>& go_on) {
   const auto stood = evaluate_stand(car, setup);
   if (!stood) return tl::unexpected(stood.error());

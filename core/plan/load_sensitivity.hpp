@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/figures/load_source.hpp"
+#include "core/load/turn.hpp"
 
 namespace lowkite {
 
@@ -27,7 +28,7 @@ struct LoadStep {
 /// Every part's step, up where it can be, else down, with camber and toe put back. Fails with a sentence where the
 /// setup cannot stand on its springs.
 tl::expected<std::vector<LoadStep>, CarFailure> load_sensitivity(const Car& car, const Setup& setup,
-                                                                 const Acceleration& under,
+                                                                 const HeldTurn& under,
                                                                  const std::function<bool()>& go_on = {});
 
 }  // namespace lowkite

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/figures/load_source.hpp"
+#include "core/load/turn.hpp"
 #include "core/plan/reset.hpp"
 
 namespace lowkite {
@@ -19,7 +20,7 @@ struct MapAsk {
   PartHandle down;
   PartHandle across;
   bool put_back = true;  ///< camber and toe; else links stay as they are
-  Acceleration under{};  ///< in which figures of load are read
+  HeldTurn under{};      ///< in which figures of load are read
 };
 
 /// The parts that may move a figure of a map: those of its own axle, for what hears of the other axle or of the springs

@@ -34,7 +34,7 @@ struct RecipeOrder {
   std::vector<PartHandle> parts;  ///< adjusters of either axle that may be changed
   int most_parts = 2;             ///< at once, over both axles; at most `most_changes`
   std::optional<Boxes> boxes;  ///< only what lies in them or is freed by the change; none: all that the car file names
-  Acceleration under;          ///< in which figures of load are read
+  HeldTurn under;              ///< in which figures of load are read
   ResetOptions reset;
   /// What geometry of one axle is to be good with, too: the worst case counts. Other figures are told as set.
   std::vector<Disturbance> also_good_with{};

@@ -103,7 +103,9 @@ TEST_F(Map, OfTheSpringsIsOverPartsOfBothAxles) {
     box->setCurrentIndex(row);
     Q_EMIT box->activated(row);
   };
-  const Acceleration under{find<QDoubleSpinBox>(QStringLiteral("sensitivity.lateral"))->value(), 0.0};
+  const HeldTurn under{{find<QDoubleSpinBox>(QStringLiteral("sensitivity.lateral"))->value(), 0.0},
+                       find<QDoubleSpinBox>(QStringLiteral("sensitivity.radius"))->value()};
+  EXPECT_GT(under.radius_m, 0.0);
   for (const auto& [one, other] :
        {std::pair("front_spring", "rear_spring"), std::pair("front_spring", "rear_arm_shims")}) {
     choose(down, one);

@@ -290,7 +290,7 @@ TEST_F(Recipes, BothAxlesAndTheSpringsAreAskedTogetherAndFollowedToTheEnd) {
   };
   const auto transfer = [&](const lowkite::Setup& s) {
     return *find_figure("front_transfer")
-                ->read(*put_on_springs(document().car(), s, {0.8, 0.0}), End::front, Side::left);
+                ->read(*put_on_springs(document().car(), s, panel_->under()), End::front, Side::left);
   };
   const lowkite::Setup before = document().setup();
   panel_->setAim(1, "roll_centre", true, front(before), 0.1, End::front);

@@ -195,7 +195,7 @@ TEST_F(Springs, TheRecipeGoesOnFromTheTurnOnShow) {
   settle();
   const auto* panel = find<RecipePanel>(QStringLiteral("recipe"));
   EXPECT_TRUE(panel->isVisible());
-  EXPECT_EQ(panel->under(), (Acceleration{1.2, 0.3})) << "the springs hear of no side";
+  EXPECT_EQ(panel->under(), (HeldTurn{{1.2, 0.3}, 4.0})) << "the springs hear of no side";
   const auto lineOf = [&](int line, const char* what) {
     return find<QWidget>(QStringLiteral("recipe.aim%1.").arg(line) + QLatin1String(what));
   };
@@ -207,14 +207,18 @@ TEST_F(Springs, TheRecipeGoesOnFromTheTurnOnShow) {
   ASSERT_TRUE(now);
   EXPECT_NEAR(static_cast<QDoubleSpinBox*>(lineOf(0, "value"))->value(),
               *find_figure("roll")->read(*now, End::front, Side::left), 0.006);
-  // Asked already, the lines stay, and the turn follows.
-  static_cast<QDoubleSpinBox*>(lineOf(0, "value"))->setFocus();
+  // Asked already, the lines stay, and the turn follows: what was typed stays, what is held is read anew.
+  setValue(lineOf(0, "value")->objectName(), 3.21);
+  const double held = static_cast<QDoubleSpinBox*>(lineOf(1, "value"))->value();
   openPage(PlanWorkspace::Page::springs);
   find<QSlider>(QStringLiteral("load.lateral"))->setValue(8);
+  setValue(QStringLiteral("load.radius"), 2.0);
   settle();
   click(QStringLiteral("springs.recipe"));
   settle();
-  EXPECT_EQ(panel->under(), (Acceleration{0.8, 0.3}));
+  EXPECT_EQ(panel->under(), (HeldTurn{{0.8, 0.3}, 2.0}));
+  EXPECT_EQ(static_cast<QDoubleSpinBox*>(lineOf(0, "value"))->value(), 3.21);
+  EXPECT_NE(static_cast<QDoubleSpinBox*>(lineOf(1, "value"))->value(), held);
   EXPECT_EQ(static_cast<QComboBox*>(lineOf(0, "figure"))->currentData().toByteArray(), "car.roll");
 }
 
@@ -289,7 +293,6 @@ TEST_F(Springs, WhatTheRecipeTellsStandsInTheTurnOnEveryCar) {
     click(QStringLiteral("springs.page.0"));
     find<QSlider>(QStringLiteral("load.lateral"))->setValue(6);
     find<QSlider>(QStringLiteral("load.longitudinal"))->setValue(0);
-    setValue(QStringLiteral("load.radius"), 0.0);  // the wheels straight, as the recipe reads it
     click(QStringLiteral("springs.recipe"));
     settle();
     auto* panel = find<RecipePanel>(QStringLiteral("recipe"));
@@ -339,6 +342,8 @@ TEST_F(Springs, OneStepOfEveryPartIsRankedInTheTurnOnShow) {
   EXPECT_TRUE(panel->isVisible());
   EXPECT_NEAR(find<QDoubleSpinBox>(QStringLiteral("sensitivity.lateral"))->value(), 1.0, 1e-9);
   EXPECT_NEAR(find<QDoubleSpinBox>(QStringLiteral("sensitivity.longitudinal"))->value(), -0.5, 1e-9);
+  EXPECT_EQ(find<QDoubleSpinBox>(QStringLiteral("sensitivity.radius"))->value(),
+            find<QDoubleSpinBox>(QStringLiteral("load.radius"))->value());
   auto* table = find<QTableWidget>(QStringLiteral("sensitivity.table"));
   ASSERT_GT(table->rowCount(), 4);
   const auto size = [&](int row) {

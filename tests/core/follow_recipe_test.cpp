@@ -155,7 +155,7 @@ TEST(EveryRecipe, HelpsAsToldAndNothingOfItIsPutBack) {
 
 /// Rear less front, of geometry or of the car on its springs.
 std::optional<double> apart(const Car& car, const CarSetup& setup, const FigureSpec& figure,
-                            const Acceleration& under) {
+                            const HeldTurn& under) {
   const auto between = [&](const auto& source) -> std::optional<double> {
     const auto front = figure.read(source, End::front, Side::left);
     const auto rear = figure.read(source, End::rear, Side::left);
@@ -171,7 +171,7 @@ std::optional<double> apart(const Car& car, const CarSetup& setup, const FigureS
 
 // Front and rear as one: whatever is told brings them nearer, by as much as is told, and stays so.
 TEST(FrontAndRearAlike, ComeNearerAsToldAndStaySo) {
-  const Acceleration under{0.8, 0.0};
+  const HeldTurn under{{0.8, 0.0}, 3.0};
   int told = 0;
   std::mt19937 random(46);
   for (const Car& car : every_shipped_car()) {
@@ -439,7 +439,7 @@ TEST_F(OnSpacers, AHeightOfItsOwnGoesWithThePartsThereAndBack) {
 
 // A softer spring lets the front down: what is ranked on the springs is the car as it then stands.
 TEST_F(OnSpacers, OneStepOfASpringIsReadWhereTheCarThenStands) {
-  const Acceleration under{0.6, 0.0};
+  const HeldTurn under{{0.6, 0.0}, 4.0};
   const auto before = evaluate_stand(car_, kit_);
   const auto base = put_on_springs(car_, kit_, under);
   const auto steps = load_sensitivity(car_, kit_, under);

@@ -145,7 +145,7 @@ TEST_F(LoadRecipeTest, AnOrderWithoutSenseSaysSo) {
 }
 
 TEST_F(LoadRecipeTest, AStepOfEveryPartDoesWhatItDoesAlone) {
-  const Acceleration a{1.0, 0.0};
+  const HeldTurn a{{1.0, 0.0}};
   const auto steps = load_sensitivity(car_, kit_, a);
   ASSERT_TRUE(steps) << steps.error();
   const auto places = places_of(load_figures());

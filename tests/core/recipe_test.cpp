@@ -693,11 +693,48 @@ TEST(FiguresOfLoad, AreReadFromWhatTheySayTheyNeed) {
   }
 }
 
+TEST(ACarPutOnItsSprings, IsSteeredAsItsTurnAsks) {
+  int steered = 0;
+  for (const Car& car : every_shipped_car()) {
+    const CarSetup kit = kit_setup(car);
+    const auto model = build_model(car, kit);
+    const auto loaded = LoadedCar::of(*model);
+    if (!loaded) continue;
+    for (const double radius_m : {0.0, 2.5, 6.0}) {
+      const HeldTurn turn{{0.6, -0.1}, radius_m};
+      const auto servo = servo_in(*model, turn);
+      ASSERT_TRUE(servo) << car.id << ": " << servo.error();
+      EXPECT_EQ(*servo != 0.0, radius_m > 0.0 && car.steering.spec) << car.id;
+      const auto put = put_on_springs(car, kit, turn);
+      const auto read = read_load(*loaded, turn, *servo);
+      ASSERT_EQ(put.has_value(), read.has_value()) << car.id;
+      if (!put) continue;
+      for (const FigurePlace& p : places_of(load_figures())) EXPECT_EQ(p.read(*put), p.read(*read)) << car.id;
+      // Steered about the mean heading of a turn of that radius, as its front axle reads it.
+      Attitude there = static_attitude(*model);
+      there.servo_rad = *servo;
+      const auto figures = figures_at(*model, there);
+      if (radius_m == 0.0 || !figures || !figures->steering) continue;
+      ++steered;
+      const auto& heads = figures->steering->steer_rad;
+      const double wheelbase = 0.5 * (figures->wheelbase_mm[0] + figures->wheelbase_mm[1]);
+      EXPECT_NEAR(0.5 * (heads[0] + heads[1]), std::atan(wheelbase / (1000.0 * radius_m)), 2e-4) << car.id;
+    }
+    // Tighter than it steers is said, and not read with its wheels straight.
+    const auto tight = put_on_springs(car, kit, {{0.6, 0.0}, 0.1});
+    EXPECT_EQ(tight.has_value(), !car.steering.spec) << car.id;
+    if (!tight) {
+      EXPECT_NE(tight.error().message.find("0.1 m"), std::string::npos) << tight.error().message;
+    }
+  }
+  EXPECT_GE(steered, 8);
+}
+
 TEST(ACandidateOnItsSprings, IsReadAsTheCommonWayReadsIt) {
   // The judge takes what light parts do not move from the unchanged car, and starts from how that stands.
   for (const Car& car : every_shipped_car()) {
     const CarSetup kit = kit_setup(car);
-    const Acceleration a{0.6, 0.1};
+    const HeldTurn a{{0.6, 0.1}, 3.0};
     if (!put_on_springs(car, kit, a)) continue;
     std::vector<RecipeAim> aims;
     for (const FigurePlace& p : places_of(load_figures())) {
@@ -739,7 +776,7 @@ TEST(AStandStartedNearby, IsTheOneReachedFromRest) {
   for (const Car& car : every_shipped_car()) {
     const std::string& id = car.id;
     const CarSetup kit = kit_setup(car);
-    const Acceleration a{0.7, -0.2};
+    const HeldTurn a{{0.7, -0.2}, 3.0};
     const auto now = put_on_springs(car, kit, a);
     if (!now) continue;
     for (const PartHandle part : load_parts(car)) {

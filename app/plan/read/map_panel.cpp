@@ -83,7 +83,7 @@ MapPanel::MapPanel(PlanModel& model, QWidget* parent) : QWidget(parent), model_(
   connect(take_, &QPushButton::clicked, this, &MapPanel::takeOver);
 }
 
-void MapPanel::showMap(const FigurePlace& place, bool putBack, const Acceleration& under,
+void MapPanel::showMap(const FigurePlace& place, bool putBack, const HeldTurn& under,
                        const std::vector<PartHandle>& parts) {
   const Document& d = model_.document();
   const bool same = place_ == place && putBack_ == putBack && under_ == under && car_ == d.sharedCar() &&

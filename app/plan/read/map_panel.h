@@ -26,7 +26,7 @@ class MapPanel : public QWidget {
 
   /// What is mapped; `under`: in which a figure of load is read; `parts`: the two that are offered where none have been
   /// chosen for a figure of this axle, or of the car.
-  void showMap(const FigurePlace& place, bool putBack, const Acceleration& under, const std::vector<PartHandle>& parts);
+  void showMap(const FigurePlace& place, bool putBack, const HeldTurn& under, const std::vector<PartHandle>& parts);
   [[nodiscard]] bool busy() const { return background_.busy(); }
   /// The figure in a field; none: the car cannot stand so, or it is not computed yet.
   [[nodiscard]] std::optional<double> at(int row, int column) const;
@@ -61,7 +61,7 @@ class MapPanel : public QWidget {
   std::shared_ptr<const Car> car_;
   End end_ = End::front;
   FigurePlace place_;  ///< no figure: nothing is mapped yet
-  Acceleration under_{};
+  HeldTurn under_{};
   std::vector<PartHandle> offered_;  ///< the parts that may be chosen
   bool putBack_ = true;
   Ruler down_;

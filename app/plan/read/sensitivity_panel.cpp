@@ -19,6 +19,7 @@
 #include "app/look/theme.h"
 #include "app/plan/read/map_panel.h"
 #include "app/plan/springs/fields.h"
+#include "app/plan/springs/turn_fields.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
 
@@ -47,24 +48,14 @@ SensitivityPanel::SensitivityPanel(PlanModel& model, QWidget* parent) : QFrame(p
   putBack_ = new QCheckBox(tr("re-set after"), this);
   putBack_->setObjectName(QStringLiteral("sensitivity.putBack"));
   putBack_->setChecked(true);
-  lateral_ = numberField(this, QStringLiteral("sensitivity.lateral"), tr("Cornering in which springs are read"), 0.0,
-                         3.0, 0.8, 1, 0.1, tr(" g corner"));
-  longitudinal_ = numberField(this, QStringLiteral("sensitivity.longitudinal"),
-                              tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1,
-                              tr(" g power"));
+  turn_ = new TurnFields(QStringLiteral("sensitivity"), this);
+  turn_->hide();
   top->addWidget(figure_, 1);
-  for (QDoubleSpinBox* g : {lateral_, longitudinal_}) {
-    g->setFixedWidth(128);
-    g->setToolTip(
-        tr("The car on its springs is read in this turn with its front wheels straight; Springs shows what steering "
-           "adds."));
-    g->hide();
-    top->addWidget(g);
-    connect(g, &QDoubleSpinBox::valueChanged, this, [this] {
-      steps_.reset();
-      fillTable();
-    });
-  }
+  top->addWidget(turn_);
+  connect(turn_, &TurnFields::changed, this, [this] {
+    steps_.reset();
+    fillTable();
+  });
   top->addWidget(putBack_);
   asMap_ = new QPushButton(tr("Map of two parts"), this);
   asMap_->setObjectName(QStringLiteral("sensitivity.asMap"));
@@ -137,12 +128,8 @@ void SensitivityPanel::setFigure(const FigurePlace& place) {
   fillTable();
 }
 
-void SensitivityPanel::askOfSprings(const Acceleration& under) {
-  if (under != Acceleration{}) {
-    const QSignalBlocker lateral(lateral_), longitudinal(longitudinal_);
-    lateral_->setValue(std::abs(under.lateral_g));
-    longitudinal_->setValue(under.longitudinal_g);
-  }
+void SensitivityPanel::askOfSprings(const HeldTurn& under) {
+  if (under != Acceleration{}) turn_->setTurn(under);
   if (!wanted_.figure->of_load()) wanted_ = {find_figure("roll"), std::nullopt, std::nullopt};
   steps_.reset();
   fillFigures();
@@ -243,8 +230,8 @@ void SensitivityPanel::fillFigures() {
   wanted_ = places_[at(figure_->currentData().toInt())];
 }
 
-Acceleration SensitivityPanel::under() const {
-  return {lateral_->value(), longitudinal_->value()};
+HeldTurn SensitivityPanel::under() const {
+  return turn_->turn();
 }
 
 std::vector<SensitivityPanel::Line> SensitivityPanel::linesOfGeometry() const {
@@ -313,8 +300,7 @@ void SensitivityPanel::putOnSprings() {
 void SensitivityPanel::fillTable() {
   if (!result_ || !isOfThisCar()) return;
   const bool ofLoad = wanted_.figure->of_load();
-  lateral_->setVisible(ofLoad);
-  longitudinal_->setVisible(ofLoad);
+  turn_->setVisible(ofLoad);
   // Links are put back in every step on the springs.
   putBack_->setEnabled(!ofLoad || views_->currentIndex() == 1);
   const QSignalBlocker quiet(table_);

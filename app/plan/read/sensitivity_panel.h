@@ -16,7 +16,6 @@
 
 class QCheckBox;
 class QComboBox;
-class QDoubleSpinBox;
 class QLabel;
 class QPushButton;
 class QStackedWidget;
@@ -25,6 +24,7 @@ class QTableWidget;
 namespace lowkite::app {
 
 class MapPanel;
+class TurnFields;
 
 class SensitivityPanel : public QFrame {
   Q_OBJECT
@@ -37,7 +37,7 @@ class SensitivityPanel : public QFrame {
   void setFigure(const FigurePlace& place);
   /// Of the car on its springs under this acceleration (none: as before): roll, unless such a figure is on show
   /// already.
-  void askOfSprings(const Acceleration& under);
+  void askOfSprings(const HeldTurn& under);
   void showMap(bool on);
   [[nodiscard]] MapPanel& map() { return *map_; }
   [[nodiscard]] const std::optional<Sensitivity>& result() const { return result_; }
@@ -73,15 +73,14 @@ class SensitivityPanel : public QFrame {
   [[nodiscard]] std::vector<Line> linesOfGeometry() const;
   [[nodiscard]] std::vector<Line> linesOfLoad() const;
   void putOnSprings();
-  [[nodiscard]] Acceleration under() const;
+  [[nodiscard]] HeldTurn under() const;
   void tellNews();
   void tryStep();
   void fillMap();
 
   PlanModel& model_;
   QComboBox* figure_;
-  QDoubleSpinBox* lateral_;
-  QDoubleSpinBox* longitudinal_;
+  TurnFields* turn_;
   QCheckBox* putBack_;
   QPushButton* asMap_;
   QStackedWidget* views_;

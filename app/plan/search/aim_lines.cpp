@@ -138,7 +138,7 @@ void AimLines::add() {
   connect(row.away, &QToolButton::clicked, this, [this, box = row.box] { remove(box); });
   connect(row.figure, &QComboBox::activated, this, [this, box = row.box] {
     edited_ = true;
-    for (const Line& r : lines_)
+    for (Line& r : lines_)
       if (r.box == box) figureChosen(r);
     Q_EMIT changed();
   });
@@ -201,7 +201,7 @@ void AimLines::fillFigures(Line& row) {
   figureChosen(row);
 }
 
-void AimLines::figureChosen(const Line& row) {
+void AimLines::figureChosen(Line& row) {
   const FeltPlace* felt = feltAt(*row.figure);
   row.wish->setVisible(felt);
   const auto aim = chosen(row);
@@ -224,6 +224,7 @@ void AimLines::figureChosen(const Line& row) {
   // A bare 1.1 does not say which way: toe is told as in or out.
   row.value->setToe(f->wording == Wording::toe, unitText(f->unit));
   row.value->setValue(aim->alike ? 0.0 : present_(aim->place).value_or(0.0));
+  row.asRead = row.value->value();
   row.tolerance->setValue(2.0 * f->resolution());
   row.figure->setToolTip(aim->alike ? tr("%1: front and rear less than the tolerance apart.").arg(figureLabel(*f))
                                     : tr("%1, %2").arg(placeLabel(aim->place), unitText(f->unit)));
@@ -318,10 +319,14 @@ bool AimLines::asksOfSprings() const {
 }
 
 void AimLines::readSpringsAgain() {
-  for (const Line& line : lines_)
-    if (const auto asked = chosen(line);
-        asked && !asked->alike && asked->place.figure->of_load() && !line.value->hasFocus())
-      line.value->setValue(present_(asked->place).value_or(line.value->value()));
+  for (Line& line : lines_) {
+    const auto asked = chosen(line);
+    if (!asked || asked->alike || !asked->place.figure->of_load()) continue;
+    // What somebody has asked for instead is asked for in this turn, too.
+    if (line.value->value() != line.asRead) continue;
+    line.value->setValue(present_(asked->place).value_or(line.value->value()));
+    line.asRead = line.value->value();
+  }
 }
 
 }  // namespace lowkite::app

@@ -52,7 +52,7 @@ class AimLines : public QWidget {
   [[nodiscard]] std::vector<HandlingWish> wishes() const;
 
   [[nodiscard]] bool asksOfSprings() const;
-  /// Lines of the car on its springs say what is now, under another acceleration.
+  /// Lines of the car on its springs say what is now, in another turn; what has been typed stays.
   void readSpringsAgain();
 
   /// The racer has touched them since the places were set.
@@ -69,13 +69,14 @@ class AimLines : public QWidget {
     QComboBox* figure = nullptr;
     QComboBox* wish = nullptr;  ///< in place of value and tolerance where the line is about what is felt
     ToeSpin* value = nullptr;
+    double asRead = 0.0;  ///< the value as it was last read off the car
     QDoubleSpinBox* tolerance = nullptr;
     QToolButton* away = nullptr;
   };
   void remove(QWidget* box);
   void nameLines();
   void fillFigures(Line& row);
-  void figureChosen(const Line& row);
+  void figureChosen(Line& row);
   [[nodiscard]] std::optional<AimPlace> chosen(const Line& row) const;
   /// The line of that number, made if need be; the last there may be where it is beyond.
   Line& made(int line);

@@ -29,6 +29,7 @@
 #include "app/plan/handling/handling_words.h"
 #include "app/plan/search/aim_lines.h"
 #include "app/plan/springs/fields.h"
+#include "app/plan/springs/turn_fields.h"
 #include "app/settings/my_boxes.h"
 #include "app/settings/tyre_choice.h"
 #include "app/widgets/beside_or_below.h"
@@ -95,23 +96,14 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QW
   underRow_ = new QWidget(this);
   auto* underLine = new QHBoxLayout(underRow_);
   underLine->setContentsMargins(0, 0, 0, 0);
-  lateral_ = numberField(underRow_, QStringLiteral("recipe.lateral"), tr("Cornering in which springs are read"), 0.0,
-                         3.0, 0.8, 1, 0.1, tr(" g corner"));
-  longitudinal_ = numberField(underRow_, QStringLiteral("recipe.longitudinal"),
-                              tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1,
-                              tr(" g power"));
-  underLine->addWidget(quietLabel(tr("Wheels straight, at"), underRow_), 1);
-  for (QDoubleSpinBox* g : {lateral_, longitudinal_}) {
-    g->setFixedWidth(128);
-    g->setToolTip(
-        tr("The car on its springs is read in this turn with its front wheels straight; Springs shows what steering "
-           "adds."));
-    underLine->addWidget(g);
-    connect(g, &QDoubleSpinBox::valueChanged, this, [this] {
-      onSprings_.reset();
-      lines_->readSpringsAgain();
-    });
-  }
+  turn_ = new TurnFields(QStringLiteral("recipe"), underRow_);
+  underLine->addWidget(quietLabel(tr("Springs read at"), underRow_), 1);
+  underLine->addWidget(turn_);
+  besideOrBelow(*underLine, 490);
+  connect(turn_, &TurnFields::changed, this, [this] {
+    onSprings_.reset();
+    lines_->readSpringsAgain();
+  });
   column->addWidget(underRow_);
 
   feltRow_ = new QWidget(this);
@@ -195,6 +187,9 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QW
   progress_->setRange(0, 1000);
   progress_->setTextVisible(false);
   progress_->setMaximumHeight(6);
+  // Its room is the list's while nothing is on its way.
+  progress_->hide();
+  connect(progress_, &QProgressBar::valueChanged, progress_, [bar = progress_](int done) { bar->setVisible(done > 0); });
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("recipe.news"));
   news_->setWordWrap(true);
@@ -324,8 +319,8 @@ std::optional<double> RecipePanel::baseline(const FigureSpec& figure) const {
   return c ? figure.read(c->baseline->source, model_.end(), Side::left) : std::nullopt;
 }
 
-Acceleration RecipePanel::under() const {
-  return {lateral_->value(), longitudinal_->value()};
+HeldTurn RecipePanel::under() const {
+  return turn_->turn();
 }
 
 std::vector<PartHandle> RecipePanel::allParts() const {
@@ -430,10 +425,11 @@ void RecipePanel::setWish(int line, const HandlingWish& wish) {
   lines_->setWish(line, wish);
 }
 
-void RecipePanel::askOfSprings(const Acceleration& under) {
-  if (under != Acceleration{}) {
-    lateral_->setValue(std::abs(under.lateral_g));
-    longitudinal_->setValue(under.longitudinal_g);
+void RecipePanel::askOfSprings(const HeldTurn& under) {
+  if (under != Acceleration{} && under != turn_->turn()) {
+    turn_->setTurn(under);
+    onSprings_.reset();
+    lines_->readSpringsAgain();
   }
   // What the racer has asked stays; this is asked besides.
   const bool besides = lines_->edited();

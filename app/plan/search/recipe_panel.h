@@ -54,8 +54,8 @@ class RecipePanel : public QFrame {
   void setAlike(int line, std::string_view figure, bool hold, double tolerance);
   /// Asks of the car on its springs under this acceleration (none: as before): roll, the load transfer held, unless a
   /// line asks already; besides what the racer has asked.
-  void askOfSprings(const Acceleration& under);
-  [[nodiscard]] Acceleration under() const;
+  void askOfSprings(const HeldTurn& under);
+  [[nodiscard]] HeldTurn under() const;
   /// The same for what the driver wishes.
   void setWish(int line, const HandlingWish& wish);
   /// Wishes in place of what the lines ask.
@@ -118,8 +118,7 @@ class RecipePanel : public QFrame {
   QWidget* feltRow_;
   QSpinBox* share_;
   QLabel* feltOver_;
-  QDoubleSpinBox* lateral_;
-  QDoubleSpinBox* longitudinal_;
+  TurnFields* turn_;
   mutable std::optional<LoadSource> onSprings_;  ///< the setup as it is now, once asked for
   QToolButton* parts_;
   QMenu* partMenu_;

@@ -1,6 +1,7 @@
 // Number fields and tables as the pages about springs have them.
 #pragma once
 
+#include <QCoreApplication>
 #include <QDoubleSpinBox>
 #include <QLabel>
 #include <QTableWidget>
@@ -23,6 +24,17 @@ inline QDoubleSpinBox* numberField(QWidget* parent, const QString& name, const Q
   s->setMinimumHeight(targetHeight);
   s->setAlignment(Qt::AlignRight);
   s->setKeyboardTracking(false);
+  return s;
+}
+
+/// Of a turn: at its least the wheels stay straight.
+inline QDoubleSpinBox* radiusField(QWidget* parent, const QString& name) {
+  auto* s = numberField(parent, name, QCoreApplication::translate("Fields", "Radius of the turn"), 0.0, 50.0, 4.0, 1,
+                        0.5, QCoreApplication::translate("Fields", " m"));
+  s->setToolTip(QCoreApplication::translate(
+      "Fields", "Radius of the turn: it asks for steering. At its least the wheels stay straight."));
+  s->setPrefix(QCoreApplication::translate("Fields", "radius "));
+  s->setSpecialValueText(QCoreApplication::translate("Fields", "wheels straight"));
   return s;
 }
 

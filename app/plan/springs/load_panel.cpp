@@ -13,6 +13,7 @@
 #include <QVBoxLayout>
 
 #include "app/look/theme.h"
+#include "app/plan/springs/fields.h"
 #include "app/widgets/form_column.h"
 #include "app/widgets/tables.h"
 #include "app/words/wording.h"
@@ -115,17 +116,7 @@ LoadPanel::LoadPanel(SprungCars& cars, QWidget* parent) : QWidget(parent), cars_
   };
   lateral_ = slider(QStringLiteral("load.lateral"), tr("Cornering"), -25, 25, lateralText_);
   longitudinal_ = slider(QStringLiteral("load.longitudinal"), tr("Braking and power"), -15, 15, longitudinalText_);
-  radius_ = new QDoubleSpinBox(this);
-  radius_->setObjectName(QStringLiteral("load.radius"));
-  radius_->setAccessibleName(tr("Radius of the turn"));
-  radius_->setToolTip(tr("Radius of the turn: it asks for steering. At its least the wheels stay straight."));
-  radius_->setRange(0.0, 50.0);
-  radius_->setDecimals(1);
-  radius_->setSingleStep(0.5);
-  radius_->setValue(4.0);
-  radius_->setPrefix(tr("radius "));
-  radius_->setSuffix(tr(" m"));
-  radius_->setSpecialValueText(tr("wheels straight"));
+  radius_ = radiusField(this, QStringLiteral("load.radius"));
   radius_->setButtonSymbols(QAbstractSpinBox::NoButtons);
   radius_->setFixedWidth(160);
   connect(radius_, &QDoubleSpinBox::valueChanged, this, &LoadPanel::refresh);
@@ -168,6 +159,10 @@ void LoadPanel::showEvent(QShowEvent* event) {
 
 Acceleration LoadPanel::acceleration() const {
   return {gPerStep * lateral_->value(), gPerStep * longitudinal_->value()};
+}
+
+HeldTurn LoadPanel::turn() const {
+  return {acceleration(), radius_->value()};
 }
 
 void LoadPanel::solve(Read& read, const SprungCar& sprung) {

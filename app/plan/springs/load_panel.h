@@ -30,6 +30,7 @@ class LoadPanel : public QWidget {
   [[nodiscard]] const Balance* now() const { return now_.source ? &now_.source->balance : nullptr; }
   [[nodiscard]] const Balance* before() const { return before_.source ? &before_.source->balance : nullptr; }
   [[nodiscard]] Acceleration acceleration() const;
+  [[nodiscard]] HeldTurn turn() const;
 
  protected:
   void showEvent(QShowEvent* event) override;

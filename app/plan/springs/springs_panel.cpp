@@ -53,8 +53,8 @@ SpringsPanel::SpringsPanel(SprungCars& cars, QWidget* parent) : QFrame(parent), 
                    tr("What one step of every part does to the car on its springs, the most first."));
   recipe_ = leadsTo(QStringLiteral("springs.recipe"), tr("Recipe \u2026"),
                     tr("Which parts give the roll, load transfer or frequency that is wanted."));
-  connect(moves_, &QPushButton::clicked, this, [this] { Q_EMIT stepsWanted(turn_->acceleration()); });
-  connect(recipe_, &QPushButton::clicked, this, [this] { Q_EMIT recipeWanted(turn_->acceleration()); });
+  connect(moves_, &QPushButton::clicked, this, [this] { Q_EMIT stepsWanted(turn_->turn()); });
+  connect(recipe_, &QPushButton::clicked, this, [this] { Q_EMIT recipeWanted(turn_->turn()); });
   connect(&cars, &SprungCars::changed, this, &SpringsPanel::refresh);
   column->addLayout(top);
   column->addWidget(pages_, 1);

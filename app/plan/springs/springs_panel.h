@@ -29,8 +29,8 @@ class SpringsPanel : public QFrame {
  Q_SIGNALS:
   void told(const QString& news);
   /// With the acceleration of the turn on show.
-  void stepsWanted(const Acceleration& under);
-  void recipeWanted(const Acceleration& under);
+  void stepsWanted(const HeldTurn& under);
+  void recipeWanted(const HeldTurn& under);
 
  protected:
   void showEvent(QShowEvent* event) override;
