@@ -3,10 +3,15 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QDoubleSpinBox>
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
 #include <QLabel>
 #include <QPushButton>
 #include <QSlider>
 #include <QTableWidget>
+#include <QTemporaryDir>
 #include <QToolButton>
 
 #include "app/plan/read/sensitivity_panel.h"
@@ -328,6 +333,45 @@ TEST_F(Springs, WhatTheRecipeTellsStandsInTheTurnOnEveryCar) {
     EXPECT_EQ(document().setup(), before) << car;
   }
   EXPECT_GE(followed, 5);
+}
+
+// A radius asks a car for nothing that does not steer.
+TEST_F(Springs, ACarWithoutASteeringIsReadWithItsWheelsStraightAndTheFieldSaysSo) {
+  window_->askUnsaved = [](const QString&) { return MainWindow::Unsaved::discard; };
+  QFile shipped(dataPath(QStringLiteral("cars/plover-2wd.kite-car.json")));
+  ASSERT_TRUE(shipped.open(QIODevice::ReadOnly));
+  QJsonObject car = QJsonDocument::fromJson(shipped.readAll()).object();
+  car.remove(QStringLiteral("steering"));
+  QJsonArray kept;
+  for (const auto& part : car[QStringLiteral("adjusters")].toArray())
+    if (part.toObject()[QStringLiteral("on")].toString() != QStringLiteral("steering")) kept.append(part);
+  car[QStringLiteral("adjusters")] = kept;
+  const QTemporaryDir folder;
+  QFile mine(folder.filePath(QStringLiteral("mine.kite-car.json")));
+  ASSERT_TRUE(mine.open(QIODevice::WriteOnly));
+  mine.write(QJsonDocument(car).toJson());
+  mine.close();
+  const auto asked = [&] {
+    openPage(PlanWorkspace::Page::springs);
+    click(QStringLiteral("springs.recipe"));
+    settle();
+    return find<RecipePanel>(QStringLiteral("recipe"))->under();
+  };
+  ASSERT_TRUE(window_->open(mine.fileName()));
+  EXPECT_EQ(asked().radius_m, 0.0);
+  const auto* radius = find<QDoubleSpinBox>(QStringLiteral("recipe.radius"));
+  EXPECT_FALSE(radius->isEnabled());
+  EXPECT_TRUE(radius->toolTip().contains(QStringLiteral("no steering"))) << radius->toolTip().toStdString();
+  click(QStringLiteral("recipe.search"));
+  ASSERT_TRUE(waitFor(*find<RecipePanel>(QStringLiteral("recipe"))));
+  EXPECT_TRUE(find<RecipePanel>(QStringLiteral("recipe"))->result());
+  openPage(PlanWorkspace::Page::springs);
+  click(QStringLiteral("springs.moves"));
+  settle();
+  EXPECT_FALSE(find<QDoubleSpinBox>(QStringLiteral("sensitivity.radius"))->isEnabled());
+  ASSERT_TRUE(window_->open(dataPath(QStringLiteral("cars/heron-tc190.kite-car.json"))));
+  EXPECT_GT(asked().radius_m, 0.0);
+  EXPECT_TRUE(radius->isEnabled());
 }
 
 TEST_F(Springs, OneStepOfEveryPartIsRankedInTheTurnOnShow) {

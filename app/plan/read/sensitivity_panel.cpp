@@ -158,6 +158,7 @@ void SensitivityPanel::refresh() {
   const Asked wanted{model_.document().sharedCar(), model_.document().setup(), model_.end(), putBack_->isChecked()};
   if (asked_ == wanted) return;
   if (result_ && !isOfThisCar()) drop();
+  turn_->setSteers(wanted.car->steering.spec);
   ask(wanted);
 }
 

@@ -380,6 +380,7 @@ void RecipePanel::refresh() {
   // is edited the order stays: "keep the same, but with another tyre" is asked by editing the car under it.
   const bool carEdited = shownCar_ && shownCar_->id == model_.document().car().id && shownEnd_ == model_.end();
   shownCar_ = model_.document().sharedCar();
+  turn_->setSteers(shownCar_->steering.spec);
   giveUp();
   if (carEdited) {
     fillParts();

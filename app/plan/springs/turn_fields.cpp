@@ -18,6 +18,7 @@ TurnFields::TurnFields(const QString& name, QWidget* parent) : QWidget(parent) {
       numberField(this, name + QStringLiteral(".longitudinal"),
                   tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1, tr(" g power"));
   radius_ = radiusField(this, name + QStringLiteral(".radius"));
+  asksForSteering_ = radius_->toolTip();
   for (QDoubleSpinBox* field : {lateral_, longitudinal_, radius_}) {
     field->setFixedWidth(field == radius_ ? 142 : 124);
     row->addWidget(field);
@@ -26,7 +27,13 @@ TurnFields::TurnFields(const QString& name, QWidget* parent) : QWidget(parent) {
 }
 
 HeldTurn TurnFields::turn() const {
-  return {{lateral_->value(), longitudinal_->value()}, radius_->value()};
+  return {{lateral_->value(), longitudinal_->value()}, steers_ ? radius_->value() : 0.0};
+}
+
+void TurnFields::setSteers(bool steers) {
+  steers_ = steers;
+  radius_->setEnabled(steers);
+  radius_->setToolTip(steers ? asksForSteering_ : tr("The car file describes no steering: the wheels stay straight."));
 }
 
 void TurnFields::setTurn(const HeldTurn& turn) {

@@ -17,7 +17,10 @@ class TurnFields : public QWidget {
   /// `name`: of the page; the fields are `name`.lateral, .longitudinal and .radius.
   TurnFields(const QString& name, QWidget* parent);
 
+  /// Its radius is 0 where the car does not steer.
   [[nodiscard]] HeldTurn turn() const;
+  /// Whether the car that is asked about describes a steering: without one its wheels stay straight.
+  void setSteers(bool steers);
   /// Shows it without a word; to the left, whatever way it goes.
   void setTurn(const HeldTurn& turn);
 
@@ -28,6 +31,8 @@ class TurnFields : public QWidget {
   QDoubleSpinBox* lateral_;
   QDoubleSpinBox* longitudinal_;
   QDoubleSpinBox* radius_;
+  QString asksForSteering_;  ///< what the radius is for, as its tip says
+  bool steers_ = true;
 };
 
 }  // namespace lowkite::app
