@@ -390,7 +390,8 @@ struct LoadedCar::Stand {
   double servo_rad = 0.0;
   std::optional<Forces> forces;  ///< there; none: not looked at yet
   Eigen::Matrix3d slope = Eigen::Matrix3d::Zero();
-  bool usable = false;  ///< the slope serves for the next step
+  Eigen::Vector3d per_lateral_g = Eigen::Vector3d::Zero();  ///< how it came on last; zero: not known
+  bool usable = false;                                      ///< the slope serves for the next step
   bool jumped = false;
   bool lets_go = true;  ///< where it ends, another one is looked for that the car falls to
 
@@ -532,8 +533,9 @@ double LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from,
   double done = 0.0;
   const double longest = far > laid_on_by_g_ ? laid_on_by_g_ / far : 1.0;
   double step = longest;
-  int came_on = 2;                                     // steps since one was too long
-  Eigen::Vector3d per_step = Eigen::Vector3d::Zero();  // of the last step, over the whole way
+  int came_on = 2;  // steps since one was too long
+  const double lateral = from.longitudinal_g == to.longitudinal_g ? to.lateral_g - from.lateral_g : 0.0;
+  Eigen::Vector3d per_step = stand.per_lateral_g * lateral;  // of the last step, over the whole way
   while (done < 1.0) {
     const double next = done + step > 1.0 - 1e-9 ? 1.0 : done + step;
     Stand tried = stand;
@@ -561,8 +563,10 @@ double LoadedCar::lay_on(Stand& stand, Inputs& inputs, const Acceleration& from,
       if (tips || !stand.lets_go || !let_go(tried, inputs)) return done;
       tried.jumped = true;
     }
-    per_step = (tried.u - stand.u) / (next - done);
+    // A jump foretells nothing.
+    per_step = found ? Eigen::Vector3d((tried.u - stand.u) / (next - done)) : Eigen::Vector3d::Zero();
     stand = std::move(tried);
+    stand.per_lateral_g = lateral != 0.0 ? Eigen::Vector3d(per_step / lateral) : Eigen::Vector3d::Zero();
     done = next;
     if (++came_on >= 2) step = std::min(2.0 * step, longest);
   }
@@ -593,6 +597,7 @@ Balance LoadedCar::read_stand(Stand&& stand, const Acceleration& a) const {
   b.under = a;
   b.by_a_jump = stand.jumped;
   if (stand.usable) b.slope = stand.slope;
+  b.per_lateral_g = stand.per_lateral_g;
   for (const End end : both_ends) {
     const AxlePose& axle = b.pose.axle[at(end)];
     PerSide<WheelFigures> read;
@@ -630,6 +635,7 @@ tl::expected<Balance, CarFailure> LoadedCar::balance(const Collars& collars, con
     Stand stand = from(near->attitude);
     if (near->slope) stand.slope = *near->slope;
     stand.usable = near->slope.has_value();
+    stand.per_lateral_g = near->per_lateral_g;
     inputs->beside = &near->pose;
     // With a wheel next to the air, or after a jump, there may be two stands: only the one reached from rest is told.
     if (lay_on(stand, *inputs, near->under, a) == 1.0 && !stand.jumped && firmly_on_four_wheels(stand.forces->balance))
@@ -659,6 +665,7 @@ LoadedCar::Row LoadedCar::row(const Collars& collars, double longitudinal_g, std
   stand.u = {start->attitude.ride_height_mm[0], start->attitude.ride_height_mm[1],
              start->attitude.roll_rad / roll_unit};
   stand.jumped = start->by_a_jump;
+  stand.per_lateral_g = start->per_lateral_g;
   // A pod that its side springs hold no longer tips over; looking where else it might come to rest takes seconds.
   stand.lets_go = !on_a_pod;
   row.stands.push_back(*start);

@@ -78,6 +78,9 @@ struct Balance {
   PerEnd<std::optional<double>> third_in_mm;     ///< how much shorter the third spring is than at rest; none: no such
   /// How the three sums change with the attitude there: where a balance that lies near starts from.
   std::optional<Eigen::Matrix3d> slope;
+  /// How ride heights (mm) and roll (in the unit of its slope) came on with the lateral acceleration last: where one
+  /// under a little more is looked for. Zero: not known.
+  Eigen::Vector3d per_lateral_g = Eigen::Vector3d::Zero();
 
   [[nodiscard]] double axle_n(End e) const { return wheel[at(e)][0].load_n + wheel[at(e)][1].load_n; }
   /// Load moved from the inner to the outer wheel of an axle, N; positive to the right.
