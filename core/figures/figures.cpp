@@ -57,6 +57,11 @@ std::string_view FigureSpec::without() const {
   return runs_to_infinity() ? marked("at infinity") : marked("none here");
 }
 
+TravelRead FigureSpec::travel_read() const {
+  if (!whole_travel) return TravelRead::none;
+  return needs == Needs::servo || needs == Needs::shaft ? TravelRead::and_lock : TravelRead::straight;
+}
+
 double FigureSpec::resolution() const {
   return 0.5 * std::pow(10.0, -decimals);
 }

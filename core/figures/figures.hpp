@@ -111,6 +111,13 @@ using GeometryRead = std::optional<double> (*)(const FigureSource&, End, Side);
 using LoadRead = std::optional<double> (*)(const LoadSource&, End, Side);
 using LapRead = std::optional<double> (*)(const LapFigures&);
 
+/// How much of the whole travel is read.
+enum class TravelRead : std::uint8_t {
+  none,
+  straight,  ///< between the stops, the steering in the middle
+  and_lock   ///< and with the steering turned as far as it goes, over all of it
+};
+
 struct FigureSpec {
   std::string_view id;
   std::string_view label;
@@ -140,6 +147,8 @@ struct FigureSpec {
   [[nodiscard]] bool runs_to_infinity() const;
   /// What to say where there is no value.
   [[nodiscard]] std::string_view without() const;
+  /// From how much of it this one is read.
+  [[nodiscard]] TravelRead travel_read() const;
   /// Half of the last decimal shown: a smaller difference is "the same".
   [[nodiscard]] double resolution() const;
 };

@@ -22,8 +22,7 @@ PerEnd<bool> axles_alike(const Car& car, const Setup& a, const Setup& b) {
   PerEnd<bool> alike{a.wanted_lock_deg == b.wanted_lock_deg, true};
   for (const PartHandle part : car.adjusters.handles()) {
     const Adjuster& p = car.adjusters[part];
-    if (a.of(part) != b.of(part) && p.moves_geometry())
-      alike[at(p.steering ? End::front : p.end)] = false;
+    if (a.of(part) != b.of(part) && p.moves_geometry()) alike[at(p.steering ? End::front : p.end)] = false;
   }
   return alike;
 }
@@ -32,6 +31,33 @@ bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b) {
   const PerEnd<bool> axles = axles_alike(car, a, b);
   return axles[0] && axles[1];
 }
+
+namespace {
+
+/// What is read off a model over its whole travel.
+void read_whole_travel(FigureSource& source, const CarModel& model, const Setup& setup, const CarPose& stands,
+                       int curve_samples, TravelRead travel, const std::vector<const Variant*>& known) {
+  PerEnd<const TravelFigures*> known_travel{};
+  PerEnd<const AxleCurve*> known_curve{};
+  for (const Variant* other : known) {
+    if (!other->whole_travel) continue;
+    assert(other->model.car == model.car);
+    const PerEnd<bool> alike = axles_alike(*model.car, other->setup, setup);
+    for (const End end : both_ends) {
+      if (!alike[at(end)]) continue;
+      known_travel[at(end)] = &other->source.travel;
+      if (other->source.curve[at(end)].samples == curve_samples) known_curve[at(end)] = &other->source.curve[at(end)];
+    }
+  }
+  const Attitude standing = static_attitude(model);
+  for (const End end : both_ends)
+    source.curve[at(end)] =
+        known_curve[at(end)] ? *known_curve[at(end)] : sweep_axle(model, end, standing, curve_samples);
+  source.travel =
+      read_travel(model, stands, source.standing, travel == TravelRead::and_lock ? lock_samples : 0, known_travel);
+}
+
+}  // namespace
 
 tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
                                            int curve_samples, const std::vector<const Variant*>& known) {
@@ -49,33 +75,22 @@ tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, c
   const auto stands = pose_car(v.model, standing);
   if (!stands) return tl::unexpected(stands.error());
   v.source.standing = read_car(v.model, *stands, standing);
-  PerEnd<const TravelFigures*> known_travel{};
-  PerEnd<const AxleCurve*> known_curve{};
-  for (const Variant* other : known) {
-    assert(other->model.car == &car);
-    const PerEnd<bool> alike = axles_alike(car, other->setup, setup);
-    for (const End end : both_ends) {
-      if (!alike[at(end)]) continue;
-      known_travel[at(end)] = &other->source.travel;
-      if (other->source.curve[at(end)].samples == curve_samples) known_curve[at(end)] = &other->source.curve[at(end)];
-    }
-  }
-  for (const End end : both_ends)
-    v.source.curve[at(end)] =
-        known_curve[at(end)] ? *known_curve[at(end)] : sweep_axle(v.model, end, standing, curve_samples);
-  v.source.travel = read_travel(v.model, *stands, v.source.standing, lock_samples, known_travel);
+  read_whole_travel(v.source, v.model, setup, *stands, curve_samples, TravelRead::and_lock, known);
+  v.whole_travel = true;
   return v;
 }
 
-tl::expected<FigureSource, CarFailure> figure_source(const Car& car, const Setup& setup, bool travel) {
-  if (travel) return evaluate(car, setup, {}, coarse_curve).map([](Variant v) { return std::move(v.source); });
+tl::expected<FigureSource, CarFailure> figure_source(const Car& car, const Setup& setup, TravelRead travel,
+                                                     const std::vector<const Variant*>& known) {
   const auto model = build_model(car, setup);
   if (!model) return tl::unexpected(model.error());
-  auto figures = figures_at(*model, static_attitude(*model));
-  if (!figures) return tl::unexpected(figures.error());
+  const Attitude standing = static_attitude(*model);
+  const auto stands = pose_car(*model, standing);
+  if (!stands) return tl::unexpected(stands.error());
   FigureSource source;
-  source.car = std::move(*figures);
+  source.car = read_car(*model, *stands, standing);
   source.standing = source.car;
+  if (travel != TravelRead::none) read_whole_travel(source, *model, setup, *stands, coarse_curve, travel, known);
   return source;
 }
 

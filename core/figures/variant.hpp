@@ -22,6 +22,7 @@ struct Variant {
   CarModel model;
   CarPose pose;
   FigureSource source;
+  bool whole_travel = false;  ///< all of it is read
 };
 
 /// Samples of a curve that is only read for its figures, and of one that is told or drawn.
@@ -33,8 +34,8 @@ PerEnd<bool> axles_alike(const Car& car, const Setup& a, const Setup& b);
 /// At both: they differ in springs, bars, oils and weights alone.
 bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b);
 
-/// The setup held as in `view`. `known`: setups of the same car evaluated before; of an axle that is alike in one of
-/// them, what is read off its whole travel is taken from there, and its curve where that has as many samples.
+/// The setup held as in `view`. `known`: setups of the same car evaluated before, whole; of an axle that is alike in
+/// one of them, what is read off its whole travel is taken from there, and its curve where that has as many samples.
 tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, const ViewAttitude& view,
                                            int curve_samples, const std::vector<const Variant*>& known = {});
 
@@ -42,8 +43,10 @@ tl::expected<Variant, CarFailure> evaluate(const Car& car, const Setup& setup, c
 /// travel. For what is computed over and over on the way to a setup.
 tl::expected<Variant, CarFailure> evaluate_stand(const Car& car, const Setup& setup);
 
-/// What the figures of a setup are read from as it stands. `travel`: those of its whole travel, too.
-tl::expected<FigureSource, CarFailure> figure_source(const Car& car, const Setup& setup, bool travel);
+/// What the figures of a setup are read from as it stands, and of its whole travel as much as is asked for. `known`: as
+/// above; what was not evaluated whole is left alone.
+tl::expected<FigureSource, CarFailure> figure_source(const Car& car, const Setup& setup, TravelRead travel,
+                                                     const std::vector<const Variant*>& known = {});
 
 /// The attitude in which a model is looked at.
 Attitude held_attitude(const CarModel& model, const ViewAttitude& view);

@@ -37,8 +37,8 @@ std::optional<double> servo_for_radius(const CarModel& model, double radius_mm, 
     front = std::move(*pose);
     PerSide<WheelFigures> wheels;
     for (const Side side : both_sides)
-      wheels[at(side)] = read_wheel(model.corner(End::front, side), front.corner[at(side)],
-                                    ground_of(stands->ground, side));
+      wheels[at(side)] =
+          read_wheel(model.corner(End::front, side), front.corner[at(side)], ground_of(stands->ground, side));
     const PerSide<double> heads = headings(wheels);
     return sign * 0.5 * (heads[0] + heads[1]) - wanted;
   };

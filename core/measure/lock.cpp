@@ -13,9 +13,9 @@
 namespace lowkite {
 namespace {
 
-constexpr double scan_step_rad = radians(4.0);   ///< while there is room for it
-constexpr double near_step_rad = radians(1.0);   ///< with less: a part may be met and left again
-constexpr double fastest = 2.0;                  ///< that room is used up, per turn of the servo, away from a dead centre
+constexpr double scan_step_rad = radians(4.0);  ///< while there is room for it
+constexpr double near_step_rad = radians(1.0);  ///< with less: a part may be met and left again
+constexpr double fastest = 2.0;  ///< that room is used up, per turn of the servo, away from a dead centre
 constexpr double hint_reach_rad = radians(2.0);  ///< how far a step of travel moves an end point at most, as a rule
 constexpr double settled_rad = radians(0.02);    ///< finer than any servo
 constexpr double no_room_rad = 1e-9;             ///< an end point is the same from whichever side it is looked for
@@ -195,7 +195,8 @@ class LockSearch {
       beside.reset();
     } else {
       const double on = beside ? travel_ - beside->travel_mm : 0.0;
-      beside = EndBeside{end.servo_rad, travel_, room_per_rad_, on != 0.0 ? (end.servo_rad - beside->servo_rad) / on : 0.0};
+      beside =
+          EndBeside{end.servo_rad, travel_, room_per_rad_, on != 0.0 ? (end.servo_rad - beside->servo_rad) / on : 0.0};
     }
     return end;
   }
@@ -458,8 +459,7 @@ LockFigures find_lock(const CarModel& model, const AxlePose& standing, const Per
   for (const Side way : both_sides) {
     const Side other = way == Side::left ? Side::right : Side::left;
     const double servo = lock.end_point_rad[at(way)];
-    lock.inside_rad[at(way)] =
-        heading(way, way, 0.0, servo, standing.corner[at(way)].arm_angle).value_or(0.0);
+    lock.inside_rad[at(way)] = heading(way, way, 0.0, servo, standing.corner[at(way)].arm_angle).value_or(0.0);
     lock.outside_rad[at(way)] = heading(other, way, 0.0, servo, standing.corner[at(other)].arm_angle).value_or(0.0);
     double low = lock.inside_rad[at(way)];
     double high = low;

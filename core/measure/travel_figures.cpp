@@ -98,11 +98,12 @@ TravelFigures read_travel(const CarModel& model, const CarPose& standing, const 
     }
     add_roll(model, end, *centred, level.axle[at(end)], figures);
   }
-  if (!model.steering) return figures;
+  if (!model.steering || samples == 0) return figures;
   PerSide<CornerTravel>& front = figures.corner[at(End::front)];
   const TravelFigures* same_front = known[at(End::front)];
-  figures.lock = same_front ? same_front->lock
-                            : find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, samples);
+  figures.lock = same_front
+                     ? same_front->lock
+                     : find_lock(model, standing.axle[at(End::front)], {front[0].stops, front[1].stops}, samples);
   figures.at_left_lock = steering_at(model, figures.lock->end_point_rad[at(Side::left)]);
   figures.at_right_lock = steering_at(model, -figures.lock->end_point_rad[at(Side::right)]);
   if (level.steering) figures.ratio_in_the_middle = level.steering->ratio;

@@ -33,8 +33,9 @@ struct TravelFigures {
 /// Greatest less least toe of a wheel to the car between its stops, rad: the total bump steer.
 double toe_span(const CornerModel& corner, const CornerStops& stops, const SteerInput& input);
 
-/// `standing` is the car at ride height, level, steering in the middle. `samples`: as in find_lock. `known`: of a car
-/// whose axle there is the same, as it stands over the ground, too; what is read off that axle alone is taken from it.
+/// `standing` is the car at ride height, level, steering in the middle. `samples`: as in find_lock; 0: with the
+/// steering in the middle alone. `known`: of a car whose axle there is the same, as it stands over the ground, too;
+/// what is read off that axle alone is taken from it.
 TravelFigures read_travel(const CarModel& model, const CarPose& standing, const CarFigures& level, int samples,
                           const PerEnd<const TravelFigures*>& known = {});
 

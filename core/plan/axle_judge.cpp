@@ -60,12 +60,12 @@ struct AxleJudge::Work {
   CarPose pose;
   /// Of the candidate before: its neighbours stand nearly alike.
   double arm_angle = 0.0;
-  double rise = 0.0;          ///< of the contact over the arm's angle, links at what is held
-  bool whole_car = false;     ///< some figure asks for more than the wheels
-  bool whole_travel = false;  ///< some figure asks for the whole travel
-  bool reads_right = false;   ///< some figure is asked of the right wheel
-  bool hangs = false;         ///< some figure asks how the wheels hang
-  bool settling = false;      ///< the axle stands as its parts let it, at another height with each candidate
+  double rise = 0.0;                     ///< of the contact over the arm's angle, links at what is held
+  bool whole_car = false;                ///< some figure asks for more than the wheels
+  TravelRead travel = TravelRead::none;  ///< how much of the whole travel figures ask for
+  bool reads_right = false;              ///< some figure is asked of the right wheel
+  bool hangs = false;                    ///< some figure asks how the wheels hang
+  bool settling = false;                 ///< the axle stands as its parts let it, at another height with each candidate
   /// Several at once.
   struct Lanes {
     const LaneKernel* kernel;
@@ -402,6 +402,8 @@ struct AxleJudge::Work {
   bool read_by_common_way(std::vector<double>& figures, bool travel_only) {
     ResetOptions exact = order.reset;
     exact.step_turns = 0.0;
+    std::vector<const Variant*> known;
+    if (order.hung_as) known.push_back(order.hung_as);
     const auto setup_of = [](ResetResult r) { return std::move(r.setup); };
     tl::expected<Setup, CarFailure> back;
     if (!order.hung_as)
@@ -412,7 +414,7 @@ struct AxleJudge::Work {
     else
       back = reset_where_it_sits(car, *order.hung_as, changed_by(start, changes()), targets, exact).map(setup_of);
     if (!back) return false;
-    const auto after = figure_source(car, *back, whole_travel);
+    const auto after = figure_source(car, *back, travel, known);
     if (!after) return false;
     for (std::size_t i = 0; i < order.aims.size(); ++i) {
       if (travel_only && !order.aims[i].figure->whole_travel) continue;
@@ -422,7 +424,7 @@ struct AxleJudge::Work {
     }
     if (travel_only) return true;
     for (const Case& c : disturbances) {
-      const auto then = figure_source(car, disturbed(car, *back, c.by), false);
+      const auto then = figure_source(car, disturbed(car, *back, c.by), TravelRead::none);
       if (!then) return false;
       for (std::size_t i = 0; i < order.aims.size(); ++i) {
         const RecipeAim& aim = order.aims[i];
@@ -449,7 +451,7 @@ AxleJudge::AxleJudge(const Car& car, const Setup& start, const CarTargets& targe
       w.trimming.push_back(i);
   w.trims = !w.trimming.empty();
   for (const RecipeAim& a : order.aims) {
-    w.whole_travel = w.whole_travel || a.figure->whole_travel;
+    w.travel = std::max(w.travel, a.figure->travel_read());
     w.hangs = w.hangs || a.figure->whole_travel || a.figure->needs == Needs::shock_ends;
     w.reads_right = w.reads_right || a.side == Side::right;
     w.whole_car = w.whole_car || (!a.figure->whole_travel && !(*a.figure).is(by_wheels));
@@ -529,7 +531,7 @@ bool AxleJudge::Work::judge(std::span<const double> values, std::vector<double>&
     figures[i] = *v;
   }
   if (!disturbances.empty() && !(keeps_what_is_held(ranges, figures) && read_worst(*steer, figures))) return false;
-  if (!whole_travel) return true;
+  if (travel == TravelRead::none) return true;
   return keeps_what_is_held(ranges, figures) && read_by_common_way(figures, true);
 }
 

@@ -53,7 +53,7 @@ CarJudge::CarJudge(const Car& car, const Variant& before, const Setup& start, co
       needs_.add(*a.figure);
     } else {
       of_geometry_ = true;
-      whole_travel_ = whole_travel_ || a.figure->whole_travel;
+      travel_ = std::max(travel_, a.figure->travel_read());
     }
   }
   if (!asked()) return;
@@ -74,7 +74,7 @@ std::optional<std::vector<double>> CarJudge::read(const std::vector<PartChange>&
     setup = changed_by(*put_back_, changes);
   } else {
     auto back =
-        whole_travel_
+        travel_ != TravelRead::none
             ? put_back_exactly(car_, before_, changed_for_droop(car_, before_.setup, start_, changes), targets_, exact_)
             : reset_where_it_sits(car_, before_, changed_by(start_, changes), targets_, exact_).map([](ResetResult r) {
                 return std::move(r.setup);
@@ -84,7 +84,7 @@ std::optional<std::vector<double>> CarJudge::read(const std::vector<PartChange>&
   }
   FigureSource geometry;
   if (of_geometry_) {
-    auto source = figure_source(car_, setup, whole_travel_);
+    auto source = figure_source(car_, setup, travel_, {&before_});
     if (!source) return std::nullopt;
     geometry = std::move(*source);
   }

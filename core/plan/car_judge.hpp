@@ -19,8 +19,8 @@ Setup changed_by(Setup setup, const std::vector<PartChange>& changes);
 /// Any of them moves a point or a size of the linkage.
 bool any_geometric(const Car& car, const std::vector<PartChange>& changes);
 
-/// A setup on its springs: collars at its ride heights, level, with 50 % cross weight; steered as the turn asks. `near`,
-/// `alike`: see LoadedCar::balance and LoadedCar::of. Fails with a sentence.
+/// A setup on its springs: collars at its ride heights, level, with 50 % cross weight; steered as the turn asks.
+/// `near`, `alike`: see LoadedCar::balance and LoadedCar::of. Fails with a sentence.
 tl::expected<LoadSource, CarFailure> put_on_springs(const Car& car, const Setup& setup, const HeldTurn& under,
                                                     const LoadNeeds& needs = LoadNeeds::all(),
                                                     const Balance* near = nullptr, const LoadedCar* alike = nullptr);
@@ -49,7 +49,7 @@ class CarJudge {
   LoadNeeds needs_;
   bool of_load_ = false;
   bool of_geometry_ = false;
-  bool whole_travel_ = false;
+  TravelRead travel_ = TravelRead::none;
   std::optional<Setup> put_back_;  ///< the start with its links at the targets
   std::optional<Balance> near_;    ///< a stand of it to start from
   CarModel model_;                 ///< of it

@@ -344,8 +344,8 @@ TEST_F(Views, WhatMovesTheCarOnItsSpringsIsRankedAndTried) {
   EXPECT_TRUE(front && rear);
   const FigureSpec& transfer = *find_figure("front_transfer");
   const auto now = [&] {
-    return *transfer.read(*put_on_springs(document().car(), document().setup(), {{corner->value(), 0.0}, 4.0}), End::front,
-                          Side::left);
+    return *transfer.read(*put_on_springs(document().car(), document().setup(), {{corner->value(), 0.0}, 4.0}),
+                          End::front, Side::left);
   };
   const double before = now();
   int spring = 0;

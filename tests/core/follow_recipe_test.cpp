@@ -154,8 +154,7 @@ TEST(EveryRecipe, HelpsAsToldAndNothingOfItIsPutBack) {
 }
 
 /// Rear less front, of geometry or of the car on its springs.
-std::optional<double> apart(const Car& car, const CarSetup& setup, const FigureSpec& figure,
-                            const HeldTurn& under) {
+std::optional<double> apart(const Car& car, const CarSetup& setup, const FigureSpec& figure, const HeldTurn& under) {
   const auto between = [&](const auto& source) -> std::optional<double> {
     const auto front = figure.read(source, End::front, Side::left);
     const auto rear = figure.read(source, End::rear, Side::left);

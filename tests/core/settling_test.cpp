@@ -170,21 +170,27 @@ TEST(AnAxleThatSettles, IsJudgedAsTheCommonWayReadsIt) {
   }
 }
 
-TEST(FiguresOfACarThatStands, NeedNoTravelToBeRead) {
-  // Judges that are asked for none of the whole travel do not read it.
-  for (const Car& car : test::every_shipped_car()) {
-    const test::CarSetup kit = kit_setup(car);
-    const auto whole = figure_source(car, kit, true);
-    const auto stands = figure_source(car, kit, false);
-    ASSERT_TRUE(whole && stands);
-    int read = 0;
-    for (const FigurePlace& p : places_of(geometry_figures())) {
-      if (p.figure->whole_travel) continue;
-      EXPECT_EQ(p.read(*whole), p.read(*stands)) << car.id << " " << p.figure->id;
-      read += p.read(*stands).has_value();
+TEST(Figures, AreReadFromNoMoreOfTheTravelThanTheyAskFor) {
+  // Judges read as much of it as is asked for, and of a car that is only known as it stands take nothing.
+  std::mt19937 random(49);
+  for (const Car& car : test::every_shipped_car())
+    for (const test::CarSetup& setup : {test::CarSetup(kit_setup(car)), test::random_setup(car, random)}) {
+      const auto whole = evaluate(car, setup, {}, coarse_curve);
+      const auto as_it_stands = evaluate_stand(car, setup);
+      if (!whole || !as_it_stands) continue;
+      for (const TravelRead travel : {TravelRead::none, TravelRead::straight, TravelRead::and_lock})
+        for (const std::vector<const Variant*>& known : {std::vector<const Variant*>{}, {&*whole}, {&*as_it_stands}}) {
+          const auto source = figure_source(car, setup, travel, known);
+          ASSERT_TRUE(source) << car.id;
+          int read = 0;
+          for (const FigurePlace& p : places_of(geometry_figures())) {
+            if (p.figure->travel_read() > travel) continue;
+            EXPECT_EQ(p.read(*source), p.read(whole->source)) << car.id << " " << p.figure->id;
+            read += p.read(*source).has_value();
+          }
+          EXPECT_GT(read, 20) << car.id;
+        }
     }
-    EXPECT_GT(read, 20) << car.id;
-  }
 }
 
 // Springs, bars and oils: what a car that differs in them takes from another is what it would have found by itself.

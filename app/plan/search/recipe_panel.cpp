@@ -189,7 +189,8 @@ RecipePanel::RecipePanel(PlanModel& model, MyBoxes& boxes, TyreChoice& tyres, QW
   progress_->setMaximumHeight(6);
   // Its room is the list's while nothing is on its way.
   progress_->hide();
-  connect(progress_, &QProgressBar::valueChanged, progress_, [bar = progress_](int done) { bar->setVisible(done > 0); });
+  connect(progress_, &QProgressBar::valueChanged, progress_,
+          [bar = progress_](int done) { bar->setVisible(done > 0); });
   news_ = new QLabel(this);
   news_->setObjectName(QStringLiteral("recipe.news"));
   news_->setWordWrap(true);

@@ -14,9 +14,9 @@ TurnFields::TurnFields(const QString& name, QWidget* parent) : QWidget(parent) {
   row->setContentsMargins(0, 0, 0, 0);
   lateral_ = numberField(this, name + QStringLiteral(".lateral"), tr("Cornering in which springs are read"), 0.0, 3.0,
                          0.8, 1, 0.1, tr(" g corner"));
-  longitudinal_ =
-      numberField(this, name + QStringLiteral(".longitudinal"),
-                  tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1, tr(" g power"));
+  longitudinal_ = numberField(this, name + QStringLiteral(".longitudinal"),
+                              tr("Speeding up (+) or braking (-) in which springs are read"), -1.5, 1.5, 0.0, 1, 0.1,
+                              tr(" g power"));
   radius_ = radiusField(this, name + QStringLiteral(".radius"));
   asksForSteering_ = radius_->toolTip();
   for (QDoubleSpinBox* field : {lateral_, longitudinal_, radius_}) {
