@@ -66,6 +66,39 @@ TEST_P(EndPoints, AreWhereADenseMarchFindsThem) {
   EXPECT_GT(looked_at, setups * 8 / 10);
 }
 
+// Each travel is looked for from the one beside it: which one that was must not be seen in what is found.
+TEST_P(EndPoints, AreTheSameWhicheverTravelsLieBetween) {
+  const Car car = test::shipped(GetParam());
+  std::mt19937 random(15);
+  int compared = 0, alike = 0;
+  for (int i = 0; i < test::share_of(80); ++i) {
+    const test::CarSetup setup = test::random_setup(car, random);
+    const auto model = build_model(car, setup);
+    if (!model || !model->steering) continue;
+    const auto standing = pose_axle(*model, End::front, static_attitude(*model));
+    const auto centred = steer(*model, 0.0);
+    if (!standing || !centred) continue;
+    PerSide<CornerStops> stops;
+    for (const Side side : both_sides)
+      stops[at(side)] = find_stops(*model, End::front, side, standing->corner[at(side)], centred->corner[at(side)]);
+    const LockFigures few = find_lock(*model, *standing, stops, 4), many = find_lock(*model, *standing, stops, 13);
+    for (const LockSample& f : few.over_travel)
+      for (const LockSample& m : many.over_travel) {
+        if (std::abs(f.travel_mm - m.travel_mm) > 1e-9) continue;
+        for (const Side way : both_sides) {
+          const double apart = std::abs(f.end[at(way)].servo_rad - m.end[at(way)].servo_rad);
+          // At a corner of what ends it, and where the linkage closes no further, within what a servo can tell.
+          EXPECT_LT(apart, radians(0.05)) << car.id << " setup " << i << " travel " << f.travel_mm << " "
+                                          << f.end[at(way)].what << ", " << m.end[at(way)].what;
+          ++compared;
+          alike += apart < 1e-7;
+        }
+      }
+  }
+  EXPECT_GT(compared, test::share_of(80) * 4);
+  EXPECT_GT(alike, 0.97 * compared);
+}
+
 INSTANTIATE_TEST_SUITE_P(EveryShippedCar, EndPoints,
                          testing::Values("heron-tc190", "godwit-ta", "plover-2wd", "dunlin-4wd", "sanderling-12",
                                          "wren-28"));
