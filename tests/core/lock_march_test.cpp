@@ -1,4 +1,6 @@
 // End points against a dense march of the servo, for every car and many setups: an end point past a stop burns a servo.
+#include <memory>
+
 #include <gtest/gtest.h>
 
 #include "core/measure/lock.hpp"
@@ -11,6 +13,29 @@ namespace {
 constexpr double march_rad = radians(0.5);
 
 class EndPoints : public testing::TestWithParam<const char*> {};
+
+/// What an end point is found from.
+struct OnItsWheels {
+  std::unique_ptr<const CarModel> model;
+  AxlePose standing;
+  PerSide<CornerStops> stops;
+
+  /// None where the car cannot stand so.
+  static std::optional<OnItsWheels> of(const Car& car, const test::CarSetup& setup) {
+    auto model = build_model(car, setup);
+    if (!model || !model->steering) return std::nullopt;
+    OnItsWheels on{std::make_unique<const CarModel>(std::move(*model)), {}, {}};
+    auto standing = pose_axle(*on.model, End::front, static_attitude(*on.model));
+    const auto centred = steer(*on.model, 0.0);
+    if (!standing || !centred) return std::nullopt;
+    on.standing = std::move(*standing);
+    for (const Side side : both_sides)
+      on.stops[at(side)] =
+          find_stops(*on.model, End::front, side, on.standing.corner[at(side)], centred->corner[at(side)]);
+    return on;
+  }
+  [[nodiscard]] LockFigures lock(int samples) const { return find_lock(*model, standing, stops, samples); }
+};
 
 /// The first servo angle of the march at which one wheel, on the ground at a travel, is past an end.
 double first_past(const CarModel& model, const AxlePose& standing, const CornerStops& stops, Side wheel, double travel,
@@ -33,30 +58,23 @@ TEST_P(EndPoints, AreWhereADenseMarchFindsThem) {
   int looked_at = 0;
   const int setups = test::runs_a_share() ? 20 : 500;
   for (int i = 0; i < setups; ++i) {
-    const test::CarSetup setup = test::random_setup(car, random);
-    const auto model = build_model(car, setup);
-    if (!model || !model->steering) continue;
-    const auto standing = pose_axle(*model, End::front, static_attitude(*model));
-    const auto centred = steer(*model, 0.0);
-    if (!standing || !centred) continue;
+    const auto on = OnItsWheels::of(car, test::random_setup(car, random));
+    if (!on) continue;
     ++looked_at;
-    PerSide<CornerStops> stops;
-    for (const Side side : both_sides)
-      stops[at(side)] = find_stops(*model, End::front, side, standing->corner[at(side)], centred->corner[at(side)]);
-    const LockFigures lock = find_lock(*model, *standing, stops, 4);
-    const double trim = model->servo_sense * model->steering->centre();
+    const LockFigures lock = on->lock(4);
+    const double trim = on->model->servo_sense * on->model->steering->centre();
     for (const Side way : both_sides) {
       const bool left = way == Side::left;
       const double most = car.steering.servo_most_rad + (left ? -trim : trim);
       for (const LockSample& sample : lock.over_travel) {
         double first = most;
         for (const Side wheel : both_sides)
-          first =
-              std::min(first, first_past(*model, *standing, stops[at(wheel)], wheel, sample.travel_mm, left, first));
+          first = std::min(
+              first, first_past(*on->model, on->standing, on->stops[at(wheel)], wheel, sample.travel_mm, left, first));
         const double found = sample.end[at(way)].servo_rad;
         EXPECT_LT(found, first + radians(0.05)) << car.id << " setup " << i << " travel " << sample.travel_mm;
         EXPECT_GT(found, first - march_rad - radians(0.05)) << car.id << " setup " << i << ' ' << sample.end[0].what;
-        const auto inside = inside_heading(*model, *standing, stops, way, sample.travel_mm, found);
+        const auto inside = inside_heading(*on->model, on->standing, on->stops, way, sample.travel_mm, found);
         if (found == 0.0 && sample.end[at(way)].cause == LockCause::linkage) continue;  // no wheel stands there at all
         ASSERT_TRUE(inside) << car.id << " setup " << i << ": it was reached, so it can be read";
         EXPECT_NEAR(sample.inside_rad[at(way)], *inside, 1e-10);
@@ -72,16 +90,9 @@ TEST_P(EndPoints, AreTheSameWhicheverTravelsLieBetween) {
   std::mt19937 random(15);
   int compared = 0, alike = 0;
   for (int i = 0; i < test::share_of(80); ++i) {
-    const test::CarSetup setup = test::random_setup(car, random);
-    const auto model = build_model(car, setup);
-    if (!model || !model->steering) continue;
-    const auto standing = pose_axle(*model, End::front, static_attitude(*model));
-    const auto centred = steer(*model, 0.0);
-    if (!standing || !centred) continue;
-    PerSide<CornerStops> stops;
-    for (const Side side : both_sides)
-      stops[at(side)] = find_stops(*model, End::front, side, standing->corner[at(side)], centred->corner[at(side)]);
-    const LockFigures few = find_lock(*model, *standing, stops, 4), many = find_lock(*model, *standing, stops, 13);
+    const auto on = OnItsWheels::of(car, test::random_setup(car, random));
+    if (!on) continue;
+    const LockFigures few = on->lock(4), many = on->lock(13);
     for (const LockSample& f : few.over_travel)
       for (const LockSample& m : many.over_travel) {
         if (std::abs(f.travel_mm - m.travel_mm) > 1e-9) continue;
@@ -111,15 +122,9 @@ TEST(AStopNearADeadCentre, IsNotJumpedOver) {
   put("front_tie_outer_hole", 1.0);
   put("front_saver_shims", 2.0);
   put("front_tie_rod", -5.0);
-  const auto model = build_model(car, setup);
-  ASSERT_TRUE(model);
-  const auto standing = pose_axle(*model, End::front, static_attitude(*model));
-  ASSERT_TRUE(standing);
-  const auto centred = steer(*model, 0.0);
-  PerSide<CornerStops> stops;
-  for (const Side side : both_sides)
-    stops[at(side)] = find_stops(*model, End::front, side, standing->corner[at(side)], centred->corner[at(side)]);
-  const LockFigures lock = find_lock(*model, *standing, stops, lock_samples);
+  const auto on = OnItsWheels::of(car, setup);
+  ASSERT_TRUE(on);
+  const LockFigures lock = on->lock(lock_samples);
   for (const Side way : both_sides) {
     EXPECT_EQ(lock.usable[at(way)].cause, LockCause::knuckle_stop);
     EXPECT_GT(lock.inside_rad[at(way)], radians(20.0)) << "it is read where it was found";

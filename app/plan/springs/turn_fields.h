@@ -7,8 +7,6 @@
 
 #include "core/load/turn.hpp"
 
-class QHBoxLayout;
-
 namespace lowkite::app {
 
 class TurnFields : public QWidget {
