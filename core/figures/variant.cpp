@@ -27,11 +27,6 @@ PerEnd<bool> axles_alike(const Car& car, const Setup& a, const Setup& b) {
   return alike;
 }
 
-bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b) {
-  const PerEnd<bool> axles = axles_alike(car, a, b);
-  return axles[0] && axles[1];
-}
-
 namespace {
 
 /// What is read off a model over its whole travel.

@@ -31,8 +31,6 @@ constexpr int fine_curve = 41;
 
 /// At which axle two setups of a car differ in nothing that moves its linkage, its steering or where its stops are.
 PerEnd<bool> axles_alike(const Car& car, const Setup& a, const Setup& b);
-/// At both: they differ in springs, bars, oils and weights alone.
-bool alike_in_geometry(const Car& car, const Setup& a, const Setup& b);
 
 /// The setup held as in `view`. `known`: setups of the same car evaluated before, whole; of an axle that is alike in
 /// one of them, what is read off its whole travel is taken from there, and its curve where that has as many samples.
